@@ -1,0 +1,1 @@
+"""Uvrix: from a memory-test report to the chip on the board."""

@@ -1,0 +1,143 @@
+"""The command line `uvrix` (formats.md): the core alone, with no server and no database."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, Any, NoReturn
+
+from uvrix.core.errors import Refusal
+
+if TYPE_CHECKING:
+    from uvrix.core.boards.model import Board
+
+Printed = tuple[dict[str, Any], list[str]]
+
+
+class Parser(argparse.ArgumentParser):
+    """Refuses a wrong call in one line, like a wrong file."""
+
+    def error(self, message: str) -> NoReturn:
+        """Print the refusal and end with 2."""
+        option, _, rest = message.removeprefix("argument ").partition(": ")
+        where = option.split("/")[-1] if rest else self.prog
+        said = rest or message
+        print(f"{where}: found a call that does not fit ({said}), expected {self.usage_line()}", file=sys.stderr)
+        sys.exit(2)
+
+    def usage_line(self) -> str:
+        """The usage on one line."""
+        return " ".join(self.format_usage().removeprefix("usage: ").split())
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns 0, or 2 where the input was refused."""
+    parser = Parser(prog="uvrix", description="From measurements to the part on the board.", allow_abbrev=False)
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=Parser, metavar="COMMAND")
+    walk = commands.add_parser("walk", help="the places of a board in walking order", allow_abbrev=False)
+    walk.set_defaults(run=_walk)
+    locate = commands.add_parser("locate", help="memory reports to the chip on the board", allow_abbrev=False)
+    locate.add_argument("reports", nargs="+", metavar="REPORT", help="memory reports: full or tally CSV, JSON lines")
+    locate.set_defaults(run=_locate)
+    for command in (walk, locate):
+        command.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
+        command.add_argument("--json", action="store_true", help="print one JSON object")
+    chosen = parser.parse_args(arguments)
+    run: Callable[[argparse.Namespace], Printed] = chosen.run
+    try:
+        found, table = run(chosen)
+    except Refusal as refusal:
+        print(refusal, file=sys.stderr)
+        return 2
+    print(json.dumps(found, ensure_ascii=False, allow_nan=False) if chosen.json else "\n".join(table))
+    return 0
+
+
+def _opened(name: str, expected: str) -> Any:
+    try:
+        return open(name, "rb")
+    except (OSError, ValueError) as error:
+        reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
+        raise Refusal("", f"no file that can be opened ({reason})", expected, name) from None
+
+
+def _board(name: str) -> Board:
+    from uvrix.core.boards.document import read_board
+
+    with _opened(name, "a board model") as stream:
+        try:
+            return read_board(stream.read())
+        except OSError as error:
+            raise Refusal("", f"a file that cannot be read ({error.strerror})", "a board model", name) from None
+        except Refusal as refusal:
+            raise refusal.of(name) from None
+
+
+def _walk(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.boards.walk import places
+
+    board = _board(chosen.board)
+    if board.walk is None:
+        raise Refusal("$.walk", "no walk", "a walk with start, direction and order", chosen.board)
+    sites = [
+        {
+            "position": place.position,
+            "designator": place.site.designator,
+            "channel": place.channel,
+            "fitted": place.site.fitted,
+            "side": place.site.side,
+        }
+        for place in places(board.core, board.walk, board.sites)
+    ]
+    head = f"{'position':>8}  {'site':8} {'channel':8} {'side':6} fitted"
+    rows = [
+        f"{site['position']:>8}  {site['designator']:8} {site['channel'] or '?':8} {site['side']:6} "
+        f"{'yes' if site['fitted'] else 'no'}"
+        for site in sites
+    ]
+    return {"sites": sites}, [f"{board.name}, from {board.walk.start} {board.walk.direction}", head, *rows]
+
+
+def _locate(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.memory.locate import as_json, locate
+    from uvrix.core.memory.reading import read_report
+    from uvrix.core.memory.sites import board_channels
+
+    board = _board(chosen.board)
+    channels = board_channels(board)
+    reports = []
+    for name in chosen.reports:
+        with _opened(name, "a memory report") as stream:
+            try:
+                reports.append((name, read_report(stream, channels)))
+            except OSError as error:
+                found = f"a file that cannot be read ({error.strerror})"
+                raise Refusal("", found, "a memory report", name) from None
+            except Refusal as refusal:
+                raise refusal.of(name) from None
+    found = as_json(locate(board, reports))
+    return found, _locate_table(found)
+
+
+def _locate_table(found: dict[str, Any]) -> list[str]:
+    lines = [
+        f"{one['file']}: {one['format']}, {one['rows']} rows, {one['errors']} errors, {one['unread']} unread"
+        for one in found["reports"]
+    ]
+    lines.append(f"{'position':>8}  {'site':8} {'channel':8} {'side':6} {'errors':>10}  share")
+    for site in found["sites"]:
+        place = site["position"] if site["position"] is not None else "-"
+        errors = site["errors"] if site["fitted"] else "not fitted"
+        head = f"{place:>8}  {site['designator']:8} {site['channel'] or '?':8} {site['side']:6}"
+        lines.append(f"{head} {errors:>10}  {site['share']:.3f}")
+    for title, one in [("Finding", found["finding"]), *(("Or", one) for one in found["others"])]:
+        lines.append(f"{title}: {one['kind']} {' '.join(one['designators'])} (chance {one['chance']:.2f})")
+        lines += [f"  {reason}" for reason in one["why"]]
+    lines += [f"Next: {one['do']}, {one['minutes']:.0f} min. {one['why']}" for one in found["actions"]]
+    return lines + [f"Warning: {warning}" for warning in found["warnings"]]
+
+
+if __name__ == "__main__":
+    sys.exit(main())

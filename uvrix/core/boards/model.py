@@ -1,0 +1,108 @@
+"""A board model as frozen values.
+
+Millimetres and degrees as in formats.md §1: the front (core side) with the bracket to the left, x right, y up.
+Lengths are exact fractions of the file's decimals, so that directions can be compared without rounding.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from fractions import Fraction
+from functools import cached_property
+from typing import Any, Literal
+
+Side = Literal["front", "back"]
+Corner = Literal["top-left", "top-right", "bottom-left", "bottom-right"]
+Direction = Literal["clockwise", "counterclockwise"]
+Start = Literal["mark", "opposite-mark", "mark+1", "mark-1"]
+Vector = tuple[Fraction, Fraction]
+
+ALL_LINES = 0xFFFFFFFF
+
+
+@dataclass(frozen=True, slots=True)
+class Core:
+    """The big ball-grid chip; its marked corner, in the front view, orients everything."""
+
+    designator: str
+    centre: Vector
+    size: Vector
+    mark_corner: Corner
+
+
+@dataclass(frozen=True, slots=True)
+class Site:
+    """A footprint for one memory chip.
+
+    `lines` is a mask of the channel's data lines that this chip carries (bit 0 is DQ 0).
+    """
+
+    designator: str
+    side: Side
+    centre: Vector
+    size: Vector
+    rotation_deg: Fraction
+    fitted: bool
+    channel: str | None
+    lines: int
+    package: str | None = None
+    group: str | None = None
+    rail: str | None = None
+    swap: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Landmark:
+    """Something that cannot be mistaken on the bench: bracket, contacts, plug, socket, hole."""
+
+    kind: str
+    centre: Vector
+    size: Vector
+    text: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Walk:
+    """The way round the core: from which corner, which way, which channels in that order."""
+
+    start: Start
+    direction: Direction
+    order: tuple[str | None, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class AddressMap:
+    """Which channel an address belongs to: XORs of address bits, or stripes dealt out in turn."""
+
+    order: tuple[str, ...]
+    select: tuple[tuple[int, ...], ...] = ()
+    stripe_bytes: int = 0
+
+
+@dataclass(frozen=True)
+class Board:
+    """One printed-circuit layout and revision; `document` is the file as it came, unknown keys and all."""
+
+    id: str
+    name: str
+    revision: str
+    outline: tuple[Vector, ...]
+    core: Core
+    sites: tuple[Site, ...]
+    landmarks: tuple[Landmark, ...] = ()
+    walk: Walk | None = None
+    address_map: AddressMap | None = None
+    document: Mapping[str, Any] = field(default_factory=dict, repr=False, compare=False)
+
+    @cached_property
+    def by_designator(self) -> dict[str, Site]:
+        """Every site by what is printed next to it."""
+        return {site.designator: site for site in self.sites}
+
+    @cached_property
+    def extents(self) -> tuple[Fraction, Fraction, Fraction, Fraction]:
+        """(left, bottom, right, top) of the outline, millimetres."""
+        xs = [x for x, _ in self.outline]
+        ys = [y for _, y in self.outline]
+        return min(xs), min(ys), max(xs), max(ys)

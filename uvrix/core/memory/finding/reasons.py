@@ -1,0 +1,51 @@
+"""Each explanation in words: what the errors look like, in numbers, and what that means."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from uvrix.core.memory.finding.hypotheses import Hypothesis
+from uvrix.core.memory.sites import BoardCounts, SiteCount
+
+MEANS = {
+    "dq-line": "One line alone points at its ball, pad or trace before the chip itself.",
+    "byte-lane": "Eight lines of one byte share an inversion or error-detect line; that line is the first suspect.",
+    "half": "Sixteen lines share a write clock; it, or half of the chip, is the suspect.",
+    "site": "Wrong lines all over one chip point at the chip as a whole: dead, unpowered, unsoldered or an address line.",
+    "cells": "Single wrong bits on changing lines of one chip point at its die.",
+    "controller": "Both channels of one controller fail together: the core, its joints or their supply, not two chips.",
+    "rail-group": "The chips that share one supply fail together: measure that supply before lifting any of them.",
+    "everywhere": "All chips fail together, so no single chip is the cause: go to Ohms and Volts first.",
+}
+
+
+def why(hypothesis: Hypothesis, counts: BoardCounts) -> list[str]:
+    """Two sentences: the numbers, and what they mean."""
+    chosen = [site for site in counts.sites if site.place.site.designator in hypothesis.designators]
+    return [_numbers(hypothesis, chosen, counts.errors), MEANS[hypothesis.kind]]
+
+
+def _numbers(hypothesis: Hypothesis, chosen: Sequence[SiteCount], total: int) -> str:
+    here = sum(site.errors for site in chosen)
+    names = _listed([site.place.site.designator for site in chosen])
+    if len(chosen) != 1:
+        each = _listed([f"{site.place.site.designator} {site.errors}" for site in chosen])
+        return f"{here} of {total} errors lie in {names} ({each})."
+    lines = chosen[0].dq
+    channel = f"channel {chosen[0].place.channel}"
+    text = f"{here} of {total} errors lie in {names} ({channel})"
+    if hypothesis.dq:
+        inside = sum(lines[line] for line in hypothesis.dq)
+        span = f"DQ {hypothesis.dq[0]}"
+        span += "" if len(hypothesis.dq) == 1 else f" to {hypothesis.dq[-1]}"
+        return f"{text}; of {sum(lines)} wrong bits in it {inside} are on {span}."
+    return f"{text}, spread over {sum(1 for count in lines if count)} of its lines."
+
+
+def cannot_tell_front_from_back(designators: Sequence[str]) -> str:
+    """Said where a channel's two chips share errors of unknown lines."""
+    return f"The report has no lines, so it cannot tell front from back: {_listed(list(designators))}."
+
+
+def _listed(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else "no chip"

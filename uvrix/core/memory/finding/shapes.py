@@ -1,0 +1,85 @@
+"""How likely a kind of fault writes a given mask of wrong lines.
+
+Each shape gives one row for each of its unknown rates; weigh.py averages over them. A mask of 0 (lines not known)
+has likelihood 1 under every shape: it says nothing about lines.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Masks = NDArray[np.int64]
+Shape = Callable[[Masks], Floats]
+
+WIDE_RATES = (0.15, 0.3, 0.5, 0.7, 0.9)
+LINES = 32
+# Of errors that are not of the fault at all: mostly single lines anywhere.
+SINGLE_NOISE = 0.7
+# Of scattered cells: words with one wrong bit, the rest with a few.
+SINGLE_CELLS = 0.85
+
+
+def popcount(masks: Masks) -> NDArray[np.int64]:
+    """Number of wrong lines in each mask."""
+    return np.bitwise_count(masks).astype(np.int64)
+
+
+def one_line(line: int) -> Shape:
+    """Always the same line and no other."""
+
+    def shape(masks: Masks) -> Floats:
+        return _known((masks == 1 << line).astype(np.float64)[None, :], masks)
+
+    return shape
+
+
+def wide(lines: int) -> Shape:
+    """Each of a set of lines wrong on its own account, at an unknown rate; at least one is."""
+    size = lines.bit_count()
+
+    def shape(masks: Masks) -> Floats:
+        inside = (masks & ~lines) == 0
+        wrong = popcount(masks)
+        rows = [rate**wrong * (1 - rate) ** (size - wrong) / (1 - (1 - rate) ** size) for rate in WIDE_RATES]
+        return _known(np.array(rows) * inside, masks)
+
+    return shape
+
+
+def scattered(lines: int) -> Shape:
+    """One line at a time, any of a set, now and then a few together: weak cells."""
+    size = lines.bit_count()
+    few = wide(lines)
+
+    def shape(masks: Masks) -> Floats:
+        inside = (masks & ~lines) == 0
+        single = (popcount(masks) == 1) * inside / size
+        return _known((SINGLE_CELLS * single + (1 - SINGLE_CELLS) * few(masks)[0])[None, :], masks)
+
+    return shape
+
+
+def marginal(lines: int) -> Shape:
+    """A tally's counts line by line: any of a set, evenly."""
+    size = lines.bit_count()
+
+    def shape(masks: Masks) -> Floats:
+        return _known((((masks & ~lines) == 0) / size)[None, :], masks)
+
+    return shape
+
+
+def noise(masks: Masks) -> Floats:
+    """Likelihood of a mask that has nothing to do with the fault."""
+    wrong = popcount(masks)
+    single = (wrong == 1) / LINES
+    many = 0.3**wrong * 0.7 ** (LINES - wrong)
+    return _known(SINGLE_NOISE * single + (1 - SINGLE_NOISE) * many, masks)
+
+
+def _known(likelihood: Floats, masks: Masks) -> Floats:
+    return np.where(masks == 0, 1.0, likelihood)

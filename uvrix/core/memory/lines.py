@@ -1,0 +1,88 @@
+"""A binary stream in blocks of whole lines: bounded memory whatever the size of the file."""
+
+from __future__ import annotations
+
+import codecs
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import BinaryIO, TypeVar
+
+from uvrix.core.errors import Refusal
+from uvrix.core.values.text import check_encoding, check_start
+
+BLOCK_BYTES = 1 << 23
+LONGEST_LINE = 1 << 20
+# A quoted field may go over line ends (RFC 4180); one that is still open after so many lines was not meant.
+LONGEST_FIELD_LINES = 20
+# Blocks that are worked on at once; more would only take memory.
+AT_ONCE = 2
+
+Item = TypeVar("Item")
+Result = TypeVar("Result")
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """`height` whole lines, without the byte-order mark; `first_line` is the number of the first, from 1."""
+
+    data: bytes
+    first_line: int
+    height: int
+
+    def lines(self) -> list[bytes]:
+        """The lines without their ends."""
+        lines = self.data.split(b"\n")
+        return [line.removesuffix(b"\r") for line in (lines if lines[-1] else lines[:-1])]
+
+
+def blocks(stream: BinaryIO, block_bytes: int = BLOCK_BYTES) -> Iterator[Block]:
+    """The stream's lines in blocks of about `block_bytes`.
+
+    Raises Refusal on UTF-16, NUL bytes, bytes that are not UTF-8 and on lines longer than a mebibyte.
+    """
+    line, rest, first = 1, b"", True
+    while data := stream.read(block_bytes):
+        data = rest + data
+        if first:
+            check_start(data)
+            data, first = data.removeprefix(codecs.BOM_UTF8), False
+        cut = data.rfind(b"\n") + 1
+        whole, rest = data[:cut], data[cut:]
+        if len(rest) > LONGEST_LINE:
+            check_encoding(rest[:64], line + whole.count(b"\n"))
+            raise _giant(line + whole.count(b"\n"), len(rest))
+        if whole:
+            block = _checked(whole, line)
+            yield block
+            line += block.height
+    if rest:
+        yield _checked(rest, line)
+
+
+def _checked(data: bytes, line: int) -> Block:
+    check_encoding(data, line)
+    start = 0
+    while len(data) - start > LONGEST_LINE:
+        end = data.rfind(b"\n", start, start + LONGEST_LINE + 1)
+        if end < 0:
+            raise _giant(line + data.count(b"\n", 0, start), LONGEST_LINE)
+        start = end + 1
+    return Block(data, line, data.count(b"\n") + (not data.endswith(b"\n")))
+
+
+def _giant(line: int, size: int) -> Refusal:
+    return Refusal(str(line), f"a line of over {size} bytes", f"lines of at most {LONGEST_LINE} bytes")
+
+
+def side_by_side(work: Callable[[Item], Result], items: Iterable[Item]) -> Iterator[Result]:
+    """`work` done on a few items at once, results in order; it should spend its time outside the interpreter's lock."""
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        waiting: deque[Future[Result]] = deque()
+        for item in items:
+            waiting.append(pool.submit(work, item))
+            if len(waiting) > AT_ONCE:
+                yield waiting.popleft().result()
+        while waiting:
+            yield waiting.popleft().result()

@@ -1,0 +1,88 @@
+"""Reports and a board to chips: the whole of `uvrix locate`, and of the Memory step's finding."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from uvrix.core.boards.model import Board
+from uvrix.core.memory.finding.actions import Action, actions_for
+from uvrix.core.memory.finding.judge import Explanation, judge
+from uvrix.core.memory.report import Report
+from uvrix.core.memory.sites import BoardCounts, SiteCount, count_sites
+
+
+@dataclass(frozen=True, slots=True)
+class Located:
+    """What all reports together say about a board's chips."""
+
+    reports: tuple[tuple[str, Report], ...]
+    counts: BoardCounts
+    finding: Explanation
+    others: tuple[Explanation, ...]
+    actions: tuple[Action, ...]
+    warnings: tuple[str, ...]
+
+
+def locate(board: Board, reports: Sequence[tuple[str, Report]]) -> Located:
+    """The finding of reports, each with its file's name, that were read against `board`."""
+    read = [report for _, report in reports]
+    counts = count_sites(board, read)
+    finding, others = judge(counts, read)
+    warnings = [warning for report in read for warning in report.warnings] + list(counts.warnings)
+    warnings += [_unread(name, report) for name, report in reports if report.unread.count]
+    return Located(
+        reports=tuple(reports),
+        counts=counts,
+        finding=finding,
+        others=tuple(others),
+        actions=tuple(actions_for(finding.kind, finding.designators, finding.chance)),
+        warnings=tuple(dict.fromkeys(warnings)),
+    )
+
+
+def _unread(name: str, report: Report) -> str:
+    line, text = report.unread.quotes[0]
+    rows = "row" if report.unread.count == 1 else "rows"
+    return f"{name}: {report.unread.count} {rows} could not be read (first, line {line}: {text})"
+
+
+def as_json(located: Located) -> dict[str, Any]:
+    """The object of formats.md: reports, sites, finding, others, actions, warnings."""
+    return {
+        "reports": [_report_json(name, report) for name, report in located.reports],
+        "sites": [site_json(site) for site in located.counts.sites],
+        "finding": asdict(located.finding),
+        "others": [asdict(one) for one in located.others],
+        "actions": [asdict(one) for one in located.actions],
+        "warnings": list(located.warnings),
+    }
+
+
+def _report_json(name: str, report: Report) -> dict[str, Any]:
+    return {
+        "file": name,
+        "format": report.format,
+        "condition": list(report.meta.condition),
+        "result": report.meta.result,
+        "refusal": report.meta.refusal,
+        "rows": report.rows,
+        "unread": report.unread.count,
+        "errors": report.errors,
+    }
+
+
+def site_json(count: SiteCount) -> dict[str, Any]:
+    """One site as formats.md lists it."""
+    site = count.place.site
+    return {
+        "designator": site.designator,
+        "side": site.side,
+        "channel": count.place.channel,
+        "position": count.place.position,
+        "fitted": site.fitted,
+        "errors": count.errors,
+        "share": round(count.share, 6),
+        "dq": list(count.dq),
+    }

@@ -1,0 +1,47 @@
+"""The keys of a report (formats.md §2): what was run, how, and how the tester ended."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from uvrix.core.errors import Refusal, quoted
+
+RESULTS = ("pass", "fail", "refused")
+REFUSALS = ("not-found", "wrong-build", "wrong-index", "not-initialised")
+
+
+@dataclass(frozen=True, slots=True)
+class Metadata:
+    """What a report says of itself; `keys` holds every key as written, known or not."""
+
+    condition: tuple[str, ...] = ()
+    result: str | None = None
+    refusal: str | None = None
+    board: str | None = None
+    keys: Mapping[str, str] = field(default_factory=dict)
+
+
+def metadata(keys: Mapping[str, str], places: Mapping[str, str]) -> Metadata:
+    """The metadata in `keys`; `places` says where each key stands. Raises Refusal on a word that is not known."""
+    result = keys.get("result", "").strip().lower() or None
+    if result is not None and result not in RESULTS:
+        raise Refusal(places["result"], f"the result {quoted(keys['result'])}", "pass, fail or refused")
+    refusal = keys.get("refusal", "").strip() or None
+    if refusal and refusal not in REFUSALS and not refusal.startswith("other:"):
+        raise Refusal(places["refusal"], f"the refusal {quoted(refusal)}", f"{', '.join(REFUSALS)} or other: …")
+    _check_amount(keys.get("tested_mib", ""), places.get("tested_mib", ""))
+    condition = tuple(word for part in keys.get("condition", "").split(",") if (word := part.strip()))
+    return Metadata(condition, result, refusal, keys.get("board", "").strip() or None, dict(keys))
+
+
+def _check_amount(word: str, place: str) -> None:
+    if not word.strip():
+        return
+    try:
+        amount = float(word)
+    except ValueError:
+        amount = math.nan
+    if not math.isfinite(amount) or amount < 0:
+        raise Refusal(place, f"tested_mib {quoted(word)}", "an amount of memory in MiB")

@@ -1,0 +1,30 @@
+"""Any memory report: looks at the first sign of the file and hands it to the reader that takes it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import BinaryIO
+
+from uvrix.core.errors import Refusal
+from uvrix.core.memory.lines import BLOCK_BYTES, Block, blocks
+from uvrix.core.memory.own_csv import EXPECTED_HEADER, read_csv
+from uvrix.core.memory.own_json import read_lines
+from uvrix.core.memory.report import Channels, Report
+
+
+def read_report(stream: BinaryIO, channels: Channels, block_bytes: int = BLOCK_BYTES) -> Report:
+    """The report in a binary stream, read once from here to its end.
+
+    Raises Refusal naming the line, what was found and what was expected.
+    """
+    parts = blocks(stream, block_bytes)
+    first = next(parts, None)
+    if first is None or not first.data.strip():
+        raise Refusal("1", "an empty file", EXPECTED_HEADER)
+    reader = read_lines if first.data.lstrip()[:1] == b"{" else read_csv
+    return reader(_all(first, parts), channels)
+
+
+def _all(first: Block, rest: Iterator[Block]) -> Iterator[Block]:
+    yield first
+    yield from rest

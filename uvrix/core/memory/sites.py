@@ -1,0 +1,103 @@
+"""From the channels of reports to the chips of a board: errors, lines and shares of each site."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board
+from uvrix.core.boards.walk import Place, places
+from uvrix.core.memory.evidence import LINES, Evidence
+from uvrix.core.memory.report import Channels, Report, channels_of
+
+
+@dataclass(frozen=True, slots=True)
+class SiteCount:
+    """One site over all reports; `dq` counts the channel's lines that this chip carries, others are 0."""
+
+    place: Place
+    errors: int
+    share: float
+    dq: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class BoardCounts:
+    """Every site in walking order, and the errors that no fitted chip can have made, by channel."""
+
+    sites: tuple[SiteCount, ...]
+    warnings: tuple[str, ...]
+
+    @property
+    def errors(self) -> int:
+        """Sum over the sites (an error that touches both chips of a clamshell counts for each)."""
+        return sum(site.errors for site in self.sites)
+
+
+def board_channels(board: Board) -> Channels:
+    """What a reader must know of a board, before it reads."""
+    met = places(board.core, board.walk, board.sites)
+    names = {place.channel for place in met if place.channel}
+    unions = {_fitted_lines(met, name) for name in names}
+    return channels_of(board, names, sorted({place.site.lines for place in met} | unions))
+
+
+def _fitted_lines(met: Sequence[Place], channel: str) -> int:
+    """Mask of the channel's lines that fitted chips carry."""
+    mask = 0
+    for place in met:
+        if place.channel == channel and place.site.fitted:
+            mask |= place.site.lines
+    return mask
+
+
+def count_sites(board: Board, reports: Sequence[Report]) -> BoardCounts:
+    """Errors by site, summed over the reports (formats.md §2 and §3)."""
+    met = places(board.core, board.walk, board.sites)
+    totals = [(sum(_errors(report.evidence, place) for report in reports), _lines(reports, place)) for place in met]
+    whole = sum(errors for errors, _ in totals)
+    sites = tuple(
+        SiteCount(place, errors, errors / whole if whole else 0.0, lines)
+        for place, (errors, lines) in zip(met, totals, strict=True)
+    )
+    return BoardCounts(sites, tuple(_homeless(met, reports)))
+
+
+def _errors(evidence: Evidence, place: Place) -> int:
+    if not place.site.fitted or place.channel not in evidence.channels:
+        return 0
+    return evidence.channels[place.channel].touching(place.site.lines)
+
+
+def _lines(reports: Sequence[Report], place: Place) -> tuple[int, ...]:
+    lines = [0] * LINES
+    if place.site.fitted and place.channel:
+        for report in reports:
+            if place.channel in report.evidence.channels:
+                for line, count in enumerate(report.evidence.channels[place.channel].lines):
+                    lines[line] += count if place.site.lines >> line & 1 else 0
+    return tuple(lines)
+
+
+def _homeless(met: Sequence[Place], reports: Sequence[Report]) -> list[str]:
+    """Warnings on errors that are in no site: channels the board lacks, places that are not fitted."""
+    names = list(dict.fromkeys(name for report in reports for name in report.evidence.channels))
+    warnings = []
+    for name in names:
+        here = [place for place in met if place.channel == name]
+        lines = _fitted_lines(met, name)
+        lost = 0
+        for report in reports:
+            if channel := report.evidence.channels.get(name):
+                lost += channel.errors - (channel.touching(lines) if lines else 0)
+        if not lost:
+            continue
+        errors = f"{lost} error{'' if lost == 1 else 's'}"
+        if not here:
+            warnings.append(f"channel {name}: {errors}, but no place of this board has that channel")
+        elif not lines:
+            empty = ", ".join(place.site.designator for place in here)
+            warnings.append(f"channel {name}: {errors}, but its place {empty} is not fitted")
+        else:
+            warnings.append(f"channel {name}: {errors} on lines that no fitted chip of this channel carries")
+    return warnings

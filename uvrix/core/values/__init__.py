@@ -1,0 +1,1 @@
+"""Text of files and the numbers in it."""

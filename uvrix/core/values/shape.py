@@ -1,0 +1,59 @@
+"""Checks a JSON value against a JSON Schema and says the first misfit as path, found, expected."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import ValidationError
+
+from uvrix.core.errors import Refusal, quoted
+
+TYPE_NAMES = {"object": "an object", "array": "a list", "string": "text", "number": "a number", "null": "null"}
+TYPE_NAMES |= {"integer": "a whole number", "boolean": "true or false"}
+
+
+def check_shape(value: Any, schema: dict[str, Any]) -> None:
+    """Raise Refusal at the first place, in the order of the path, where `value` does not fit `schema`."""
+    errors = sorted(Draft202012Validator(schema).iter_errors(value), key=lambda error: list(map(str, error.path)))
+    if errors:
+        raise _refusal(errors[0])
+
+
+def _refusal(error: ValidationError) -> Refusal:
+    place = json_path(error.absolute_path)
+    rule = str(error.validator)
+    limit = error.validator_value
+    if rule == "required":
+        missing = next(name for name in limit if name not in error.instance)
+        return Refusal(place, f"no {missing!r}", f"the keys {', '.join(limit)}")
+    return Refusal(place, quoted(error.instance), EXPECTED.get(rule, _other)(limit))
+
+
+def _other(limit: Any) -> str:
+    return quoted(limit)
+
+
+def _type(limit: Any) -> str:
+    return " or ".join(TYPE_NAMES[name] for name in ([limit] if isinstance(limit, str) else limit))
+
+
+EXPECTED: dict[str, Callable[[Any], str]] = {
+    "type": _type,
+    "enum": lambda words: "one of " + ", ".join(words),
+    "const": lambda word: quoted(word),
+    "minItems": lambda number: f"at least {number} entries",
+    "maxItems": lambda number: f"at most {number} entries",
+    "minLength": lambda _: "text that is not empty",
+    "maxLength": lambda number: f"at most {number} characters",
+    "minimum": lambda number: f"at least {number}",
+    "maximum": lambda number: f"at most {number}",
+    "exclusiveMinimum": lambda number: f"more than {number}",
+    "pattern": lambda pattern: f"text like {pattern}",
+}
+
+
+def json_path(parts: Any) -> str:
+    """The path as `$.sites[3].channel`."""
+    return "$" + "".join(f"[{part}]" if isinstance(part, int) else f".{part}" for part in parts)

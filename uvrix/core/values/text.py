@@ -1,0 +1,75 @@
+"""Bytes of a file to text: UTF-8 with or without a byte-order mark, nothing else (formats.md, first section)."""
+
+from __future__ import annotations
+
+import codecs
+import json
+from decimal import Decimal
+from typing import Any
+
+from uvrix.core.errors import Refusal
+
+WIDE_MARKS = (codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE, codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
+LARGEST_EXPONENT = 300
+LONGEST_NUMBER = 400
+
+
+def check_start(data: bytes) -> None:
+    """Raise Refusal where a file's first bytes are the mark of UTF-16 or UTF-32."""
+    if data.startswith(WIDE_MARKS):
+        raise Refusal("1", "a file in UTF-16 or UTF-32", "text in UTF-8")
+
+
+def check_encoding(data: bytes, first_line: int = 1) -> None:
+    """Raise Refusal where the bytes are not plain UTF-8 text; `first_line` is the number of their first line."""
+    nul = data.find(b"\0")
+    if nul >= 0:
+        line = first_line + data.count(b"\n", 0, nul)
+        raise Refusal(str(line), "a NUL byte (binary, or UTF-16 without a mark)", "text in UTF-8")
+    if data.isascii():
+        return
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError as error:
+        line = first_line + data.count(b"\n", 0, error.start)
+        raise Refusal(str(line), f"the byte 0x{data[error.start]:02X}", "text in UTF-8") from None
+
+
+def decode(data: bytes) -> str:
+    """The text of a whole file, without its byte-order mark; raises Refusal on anything but UTF-8."""
+    check_start(data)
+    check_encoding(data)
+    return data.decode("utf-8-sig")
+
+
+def parse_json(data: bytes) -> Any:
+    """The JSON value in a file, its fractions as exact `Decimal`s.
+
+    Raises Refusal on other text, on numbers that are not finite and on nesting too deep to be meant.
+    """
+    text = decode(data)
+    if not text.strip():
+        raise Refusal("1", "an empty file", "JSON")
+    try:
+        return json.loads(text, parse_float=_finite, parse_int=_whole, parse_constant=_no_constant)
+    except json.JSONDecodeError as error:
+        raise Refusal(str(error.lineno), f"no JSON ({error.msg}, column {error.colno})", "JSON") from None
+    except RecursionError:
+        raise Refusal("$", "brackets nested hundreds deep", "a file of this format") from None
+
+
+def _finite(word: str) -> Decimal:
+    value = Decimal(word)
+    if len(word) > LONGEST_NUMBER or not value.is_finite() or abs(value.adjusted()) > LARGEST_EXPONENT:
+        raise Refusal("$", f"the number {word}", "a finite number of ordinary size")
+    return value
+
+
+def _whole(word: str) -> int:
+    if len(word) > LONGEST_NUMBER:
+        raise Refusal("$", f"the number {word}", "a finite number of ordinary size")
+    return int(word)
+
+
+def _no_constant(word: str) -> Any:
+    raise Refusal("$", word, "a finite number")
