@@ -6,9 +6,10 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from uvrix.core.errors import Refusal, quoted
+from uvrix.core.errors import Refusal, one_line, quoted
 
 RESULTS = ("pass", "fail", "refused")
+LONGEST_KEY, LONGEST_VALUE = 60, 400
 REFUSALS = ("not-found", "wrong-build", "wrong-index", "not-initialised")
 
 
@@ -25,6 +26,7 @@ class Metadata:
 
 def metadata(keys: Mapping[str, str], places: Mapping[str, str]) -> Metadata:
     """The metadata in `keys`; `places` says where each key stands. Raises Refusal on a word that is not known."""
+    keys = {one_line(name, LONGEST_KEY): one_line(value, LONGEST_VALUE) for name, value in keys.items()}
     result = keys.get("result", "").strip().lower() or None
     if result is not None and result not in RESULTS:
         raise Refusal(places["result"], f"the result {quoted(keys['result'])}", "pass, fail or refused")
@@ -33,7 +35,7 @@ def metadata(keys: Mapping[str, str], places: Mapping[str, str]) -> Metadata:
         raise Refusal(places["refusal"], f"the refusal {quoted(refusal)}", f"{', '.join(REFUSALS)} or other: …")
     _check_amount(keys.get("tested_mib", ""), places.get("tested_mib", ""))
     condition = tuple(word for part in keys.get("condition", "").split(",") if (word := part.strip()))
-    return Metadata(condition, result, refusal, keys.get("board", "").strip() or None, dict(keys))
+    return Metadata(condition, result, refusal, keys.get("board", "").strip() or None, keys)
 
 
 def _check_amount(word: str, place: str) -> None:

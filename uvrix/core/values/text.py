@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import codecs
 import json
+import re
 from decimal import Decimal
 from typing import Any
 
@@ -12,6 +13,10 @@ from uvrix.core.errors import Refusal
 WIDE_MARKS = (codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE, codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)
 LARGEST_EXPONENT = 300
 LONGEST_NUMBER = 400
+# NUL, and surrogates that are not written as a pair.
+BAD_ESCAPE = re.compile(
+    r"(?<!\\)(?:\\\\)*\\u(?:0000|[dD][89abAB][0-9a-fA-F]{2}(?!\\u[dD][c-fC-F])|(?<!\\u[dD][89abAB]..\\u)[dD][c-fC-F])"
+)
 
 
 def check_start(data: bytes) -> None:
@@ -50,6 +55,8 @@ def parse_json(data: bytes) -> Any:
     text = decode(data)
     if not text.strip():
         raise Refusal("1", "an empty file", "JSON")
+    if BAD_ESCAPE.search(text):
+        raise Refusal("$", "an escape that stands for no character (\\u0000 or half a pair)", "text")
     try:
         return json.loads(text, parse_float=_finite, parse_int=_whole, parse_constant=_no_constant)
     except json.JSONDecodeError as error:

@@ -1,0 +1,62 @@
+# Sourced by ./start and ./test: Debian's packages, the Python environment, the front-end build.
+# Each step leaves a stamp of what it was made from, so that a second run takes no time.
+
+say() { printf '%s\n' "$*" >&2; }
+stop() { say "$name: $*"; exit 1; }
+stamp() { cat "$@" | sha256sum | cut -d' ' -f1; }
+
+debian_packages() {
+  local missing=()
+  ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing+=(postgresql)
+  for program in "$@"; do command -v "$program" >/dev/null || missing+=("$program"); done
+  [ ${#missing[@]} -eq 0 ] && return
+  [ "$(id -u)" -eq 0 ] || stop "found no ${missing[*]}, expected Debian's packages; as root: apt-get install ${missing[*]}"
+  say "Installing Debian's ${missing[*]} …"
+  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq "${missing[@]}"; } >/dev/null 2>&1 </dev/null ||
+    stop "found that apt-get could not install ${missing[*]}, expected Debian's packages to be reachable"
+}
+
+toolchains() {
+  python=$(command -v python3.11 || command -v python3) || stop "found no python3, expected Python 3.11 or newer"
+  "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "found $("$python" -V), expected Python 3.11 or newer"
+  command -v npm >/dev/null || stop "found no npm, expected Node.js 20 or newer with npm"
+  node -e 'process.exit(Number(process.versions.node.split(".")[0]) < 20)' || stop "found Node.js $(node -v), expected 20 or newer"
+}
+
+python_environment() {
+  local wanted; wanted=$(stamp requirements.txt pyproject.toml)
+  [ "$(cat .venv/uvrix-stamp 2>/dev/null)" = "$wanted" ] && [ -x .venv/bin/uvrix ] && return
+  say "Setting up Python …"
+  "$python" -m venv .venv || stop "found that python3 -m venv failed, expected Debian's python3-venv"
+  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements.txt >&2 ||
+    stop "found that pip failed (above), expected requirements.txt to install"
+  .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . >&2 ||
+    stop "found that pip failed (above), expected the project to install"
+  printf '%s' "$wanted" > .venv/uvrix-stamp
+}
+
+front_end() {
+  local wanted; wanted=$(stamp web/package.json web/package-lock.json)
+  if [ "$(cat web/node_modules/.uvrix-stamp 2>/dev/null)" != "$wanted" ]; then
+    say "Setting up the front end …"
+    (cd web && npm ci --no-audit --no-fund --loglevel=error </dev/null >&2) || stop "found that npm ci failed (above), expected it to install"
+    printf '%s' "$wanted" > web/node_modules/.uvrix-stamp
+  fi
+  wanted=$(find web/src web/public web/index.html web/*.ts web/*.json -type f -print0 | sort -z | xargs -0 cat | sha256sum | cut -d' ' -f1)
+  if [ "$(cat web/dist/.uvrix-stamp 2>/dev/null)" != "$wanted" ]; then
+    say "Building the front end …"
+    (cd web && npx --no-install vite build --logLevel warn </dev/null >&2) || stop "found that the front-end build failed (above), expected it to succeed"
+    printf '%s' "$wanted" > web/dist/.uvrix-stamp
+  fi
+}
+
+# prepare PROGRAM…: everything that both commands need; the programs are Debian packages of the same name.
+prepare() {
+  unset PYTHONPATH PYTHONHOME
+  exec 9>.prepare.lock && flock 9
+  debian_packages "$@"
+  toolchains
+  python_environment
+  front_end
+  exec 9>&-
+}

@@ -1,0 +1,38 @@
+"""A report that was read, as JSON and back: what the shop keeps of a run beside the original file."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from uvrix.core.memory.evidence import ChannelEvidence, Evidence
+from uvrix.core.memory.metadata import Metadata
+from uvrix.core.memory.report import Report, Unread
+
+
+def report_to_json(report: Report) -> dict[str, Any]:
+    """The report as plain JSON values."""
+    return asdict(report)
+
+
+def report_from_json(stored: dict[str, Any]) -> Report:
+    """The report that `report_to_json` wrote."""
+    meta, unread, evidence = stored["meta"], stored["unread"], stored["evidence"]
+    return Report(
+        format=stored["format"],
+        meta=Metadata(**{**meta, "condition": tuple(meta["condition"])}),
+        rows=stored["rows"],
+        unread=Unread(unread["count"], [(line, text) for line, text in unread["quotes"]]),
+        evidence=Evidence(
+            channels={name: _channel(one) for name, one in evidence["channels"].items()},
+            tally=evidence["tally"],
+            with_lines=evidence["with_lines"],
+        ),
+        warnings=tuple(stored["warnings"]),
+    )
+
+
+def _channel(stored: dict[str, Any]) -> ChannelEvidence:
+    touched = {int(mask): count for mask, count in stored["touched"].items()}
+    sample = [(mask, count, expected, actual, address) for mask, count, expected, actual, address in stored["sample"]]
+    return ChannelEvidence(**{**stored, "touched": touched, "sample": sample})

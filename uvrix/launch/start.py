@@ -1,0 +1,166 @@
+"""./start: cluster, migrations, demo shop, then the server in the foreground until Ctrl-C."""
+
+from __future__ import annotations
+
+import argparse
+import fcntl
+import os
+import secrets
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from contextlib import suppress
+from pathlib import Path
+from types import FrameType
+
+from uvrix.launch.cluster import Cluster, CannotStart, port_is_free
+
+ROOT = Path(__file__).resolve().parents[2]
+PORT = 8417
+DATABASE = "uvrix"
+READY_SECONDS = 60
+WORKERS, THREADS = 2, 4
+
+
+def data_folder() -> Path:
+    """Where everything is kept: UVRIX_DATA, or a place outside the clone that the database user can enter."""
+    if named := os.environ.get("UVRIX_DATA"):
+        return Path(named).absolute()
+    if os.geteuid() == 0:
+        return Path("/var/lib/uvrix")
+    home = os.environ.get("XDG_DATA_HOME") or os.path.expanduser("~/.local/share")
+    return Path(home) / "uvrix"
+
+
+def main() -> int:
+    """Run ./start; returns its exit code."""
+    parser = argparse.ArgumentParser(prog="./start", description="Sets up and serves Uvrix.", allow_abbrev=False)
+    parser.add_argument("--prepare", action="store_true", help="set up and end")
+    parser.add_argument("--empty", action="store_true", help="leave the demo data out")
+    parser.add_argument("--port", type=int, default=PORT, help=f"port to serve on (default {PORT})")
+    parser.add_argument("--lan", action="store_true", help="listen on the network too, not on loopback alone")
+    chosen = parser.parse_args()
+    try:
+        return _start(chosen)
+    except CannotStart as reason:
+        print(f"./start: {reason}", file=sys.stderr)
+        return 1
+
+
+def _start(chosen: argparse.Namespace) -> int:
+    folder = data_folder()
+    lock = _locked(folder)
+    if not chosen.prepare and not port_is_free(chosen.port):
+        raise CannotStart(f"found port {chosen.port} taken, expected a free one (--port N)")
+    cluster = Cluster(folder)
+    cluster.create()
+    was_running = cluster.running_port() is not None
+    port = cluster.start()
+    try:
+        environment = _environment(folder, cluster, port, chosen)
+        cluster.ensure_database(port, DATABASE)
+        for command in (["migrate", "--no-input", "-v0"], ["first_start", *(["--empty"] if chosen.empty else [])]):
+            link = f"http://127.0.0.1:{chosen.port}"
+            subprocess.run(
+                [sys.executable, "-m", "django", *command],
+                check=True,
+                env={**environment, "UVRIX_LINK": link},
+                stdin=subprocess.DEVNULL,
+            )
+        if chosen.prepare:
+            print(f"Uvrix is set up; its data is in {folder}.")
+            return 0
+        return _serve(environment, chosen, folder)
+    except subprocess.CalledProcessError as error:
+        raise CannotStart(f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed") from None
+    finally:
+        if not was_running:
+            with suppress(CannotStart):
+                cluster.stop()
+        lock.close()
+
+
+def _locked(folder: Path):  # type: ignore[no-untyped-def]
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        lock = (folder / "lock").open("w")
+    except OSError as error:
+        raise CannotStart(f"found {folder} not writable ({error.strerror}), expected UVRIX_DATA to name a folder") from None
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        raise CannotStart(f"found Uvrix running already with the data in {folder}, expected one at a time") from None
+    return lock
+
+
+def _environment(folder: Path, cluster: Cluster, port: int, chosen: argparse.Namespace) -> dict[str, str]:
+    secret = folder / "secret-key"
+    if not secret.exists():
+        secret.write_text(secrets.token_urlsafe(48))
+        secret.chmod(0o600)
+    names = []
+    if chosen.lan:
+        names = [socket.gethostname(), *os.environ.get("UVRIX_HOSTS", "").split(","), *_addresses()]
+    return {
+        **os.environ,
+        **cluster.environment(port, DATABASE),
+        "DJANGO_SETTINGS_MODULE": "uvrix.shop.config.settings",
+        "UVRIX_DATA": str(folder),
+        "UVRIX_SECRET_KEY": secret.read_text(),
+        "UVRIX_HOSTS": ",".join(filter(None, names)),
+    }
+
+
+def _addresses() -> list[str]:
+    """This machine's own addresses."""
+    with suppress(OSError):
+        return sorted({str(found[4][0]) for found in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)})
+    return []
+
+
+def server_command(port: int, *, lan: bool = False) -> list[str]:
+    """How the server is run."""
+    options = [f"--workers={WORKERS}", f"--threads={THREADS}", "--timeout=300", "--log-level=warning"]
+    address = "0.0.0.0" if lan else "127.0.0.1"
+    program = [sys.executable, "-m", "gunicorn", "uvrix.shop.config.wsgi:application"]
+    return [*program, f"--bind={address}:{port}", *options]
+
+
+def wait_until_ready(port: int, server: subprocess.Popen[bytes]) -> None:
+    """Return when the server answers; raises CannotStart where it ends or takes too long."""
+    end = time.monotonic() + READY_SECONDS
+    while time.monotonic() < end:
+        with suppress(OSError), urllib.request.urlopen(f"http://127.0.0.1:{port}/healthz", timeout=2):
+            return
+        if server.poll() is not None:
+            raise CannotStart(f"found that the server ended with {server.returncode}, expected it to serve")
+        time.sleep(0.1)
+    raise CannotStart(f"found no answer on port {port} within {READY_SECONDS} s, expected the server to serve")
+
+
+def _serve(environment: dict[str, str], chosen: argparse.Namespace, folder: Path) -> int:
+    server = subprocess.Popen(
+        server_command(chosen.port, lan=chosen.lan), env=environment, cwd=ROOT, start_new_session=True
+    )
+
+    def stop(number: int, frame: FrameType | None) -> None:
+        server.terminate()
+
+    signal.signal(signal.SIGINT, stop)
+    signal.signal(signal.SIGTERM, stop)
+    try:
+        wait_until_ready(chosen.port, server)
+        print(f"Uvrix serves at http://127.0.0.1:{chosen.port} with the data in {folder}. Ctrl-C stops it.", flush=True)
+        code = server.wait()
+    finally:
+        if server.poll() is None:
+            server.terminate()
+            server.wait()
+    return 0 if code in (0, -signal.SIGTERM) else code
+
+
+if __name__ == "__main__":
+    sys.exit(main())

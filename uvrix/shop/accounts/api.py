@@ -1,0 +1,93 @@
+"""Session and invitations."""
+
+from __future__ import annotations
+
+from django.contrib.auth import logout
+from django.middleware.csrf import get_token
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.services import accept_invitation, sign_in
+from uvrix.shop.config.access import EVERYONE, PUBLIC
+
+
+class PersonSerializer(serializers.ModelSerializer[User]):
+    """A person as the screen names them."""
+
+    name = serializers.CharField(source="shown_name", read_only=True)
+    role = serializers.ChoiceField(choices=Role.choices)
+
+    class Meta:
+        model = User
+        fields = ["username", "name", "role"]
+
+
+class SessionSerializer(serializers.Serializer[None]):
+    """Who is signed in (null: nobody), and the token that every change must carry."""
+
+    person = PersonSerializer(allow_null=True)
+    csrf = serializers.CharField()
+
+
+class SignInSerializer(serializers.Serializer[None]):
+    """Name and password."""
+
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=500, trim_whitespace=False)
+
+
+class AcceptSerializer(SignInSerializer):
+    """What an invited person chooses."""
+
+    name = serializers.CharField(max_length=120)
+
+
+def _session(request: Request) -> Response:
+    person = request.user if isinstance(request.user, User) else None
+    return Response(SessionSerializer({"person": person, "csrf": get_token(request._request)}).data)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class SessionView(APIView):
+    """The session of this browser."""
+
+    roles = {"GET": PUBLIC, "POST": PUBLIC, "DELETE": EVERYONE}
+
+    @extend_schema(responses=SessionSerializer)
+    def get(self, request: Request) -> Response:
+        """Who is signed in."""
+        return _session(request)
+
+    @extend_schema(request=SignInSerializer, responses=SessionSerializer)
+    def post(self, request: Request) -> Response:
+        """Sign in."""
+        entry = SignInSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        request.user = sign_in(request._request, **entry.validated_data)
+        return _session(request)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request) -> Response:
+        """Sign out."""
+        logout(request._request)
+        return Response(status=204)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class InvitationView(APIView):
+    """A one-time link."""
+
+    roles = {"POST": PUBLIC}
+
+    @extend_schema(request=AcceptSerializer, responses={201: PersonSerializer})
+    def post(self, request: Request, token: str) -> Response:
+        """Accept an invitation."""
+        entry = AcceptSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        return Response(PersonSerializer(accept_invitation(token, **entry.validated_data)).data, 201)

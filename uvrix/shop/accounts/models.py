@@ -1,0 +1,35 @@
+"""People and what they are in the shop."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+
+class Role(models.TextChoices):
+    """What a person may do (docs/decisions/roles.md)."""
+
+    TECHNICIAN = "technician"
+    FRONT_DESK = "front-desk"
+    LEAD = "lead"
+
+
+class User(AbstractUser):
+    """A person who signs in; never deleted, since the history names them."""
+
+    role = models.CharField(max_length=20, choices=Role.choices, default=Role.TECHNICIAN)
+
+    @property
+    def shown_name(self) -> str:
+        """How the history names the person."""
+        return self.get_full_name() or self.username
+
+
+class Invitation(models.Model):
+    """A one-time link by which a person chooses their own name and password; only its hash is kept."""
+
+    token_hash = models.CharField(max_length=64, unique=True)
+    role = models.CharField(max_length=20, choices=Role.choices)
+    made_at = models.DateTimeField(auto_now_add=True)
+    expires_at = models.DateTimeField()
+    accepted_by = models.OneToOneField(User, null=True, on_delete=models.PROTECT, related_name="invitation")

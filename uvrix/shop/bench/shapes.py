@@ -1,0 +1,114 @@
+"""What the bench's answers look like."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from uvrix.shop.bench.models import ChipMark, MemoryRun
+
+
+class SiteCountSerializer(serializers.Serializer[None]):
+    """Errors of one site."""
+
+    designator = serializers.CharField()
+    side = serializers.ChoiceField(choices=["front", "back"])
+    channel = serializers.CharField(allow_null=True)
+    position = serializers.IntegerField(allow_null=True)
+    fitted = serializers.BooleanField()
+    errors = serializers.IntegerField()
+    share = serializers.FloatField()
+    dq = serializers.ListField(child=serializers.IntegerField())
+
+
+class ExplanationSerializer(serializers.Serializer[None]):
+    """An explanation of the errors."""
+
+    kind = serializers.CharField()
+    designators = serializers.ListField(child=serializers.CharField())
+    dq = serializers.ListField(child=serializers.IntegerField())
+    chance = serializers.FloatField()
+    why = serializers.ListField(child=serializers.CharField())
+
+
+class ActionSerializer(serializers.Serializer[None]):
+    """Something to do about it."""
+
+    do = serializers.CharField()
+    designators = serializers.ListField(child=serializers.CharField())
+    chance = serializers.FloatField()
+    minutes = serializers.FloatField()
+    why = serializers.CharField()
+
+
+class ReportSerializer(serializers.Serializer[None]):
+    """A report as read."""
+
+    file = serializers.CharField()
+    format = serializers.CharField()
+    condition = serializers.ListField(child=serializers.CharField())
+    result = serializers.CharField(allow_null=True)
+    refusal = serializers.CharField(allow_null=True)
+    rows = serializers.IntegerField()
+    unread = serializers.IntegerField()
+    errors = serializers.IntegerField()
+
+
+class LocatedSerializer(serializers.Serializer[None]):
+    """What reports say about a board's chips (formats.md, `uvrix locate`)."""
+
+    reports = ReportSerializer(many=True)
+    sites = SiteCountSerializer(many=True)
+    finding = ExplanationSerializer()
+    others = ExplanationSerializer(many=True)
+    actions = ActionSerializer(many=True)
+    warnings = serializers.ListField(child=serializers.CharField())
+
+
+class UnreadSerializer(serializers.Serializer[None]):
+    """A row that could not be read."""
+
+    line = serializers.IntegerField()
+    text = serializers.CharField()
+
+
+class RunSerializer(serializers.ModelSerializer[MemoryRun]):
+    """A memory run."""
+
+    job = serializers.IntegerField(source="job_id")
+    size = serializers.IntegerField(source="file.size")
+    sha256 = serializers.CharField(source="file_id")
+    condition = serializers.ListField(child=serializers.CharField())
+    added_by = serializers.CharField(source="added_by.shown_name")
+    located = LocatedSerializer()
+    channels = serializers.SerializerMethodField()
+    unread = serializers.SerializerMethodField()
+    withdrawn = serializers.SerializerMethodField()
+
+    class Meta:
+        model = MemoryRun
+        fields = ["id", "job", "number", "file_name", "size", "sha256", "condition", "added_by", "added_at"]
+        fields += ["located", "channels", "unread", "withdrawn"]
+
+    def get_channels(self, run: MemoryRun) -> list[str]:
+        """The channels in the order in which the report lists them."""
+        return list(run.report["evidence"]["channels"]) if run.report["evidence"]["tally"] else []
+
+    @extend_schema_field(UnreadSerializer(many=True))
+    def get_unread(self, run: MemoryRun) -> list[dict[str, object]]:
+        """The first rows that could not be read."""
+        return [{"line": line, "text": text} for line, text in run.report["unread"]["quotes"]]
+
+    def get_withdrawn(self, run: MemoryRun) -> bool:
+        """Whether it was taken out of the finding."""
+        return hasattr(run, "withdrawal")
+
+
+class MarkSerializer(serializers.ModelSerializer[ChipMark]):
+    """A confirmed mark."""
+
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = ChipMark
+        fields = ["id", "designator", "typed", "question", "answer", "by", "at"]

@@ -1,0 +1,76 @@
+"""Errors as application/problem+json (RFC 9457): what happened, with its facts, in one place."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, JsonResponse
+from rest_framework import exceptions
+from rest_framework.response import Response
+
+from uvrix.core.errors import Refusal
+
+CONTENT_TYPE = "application/problem+json"
+
+
+class Problem(Exception):
+    """Something that the caller can do something about; `code` is stable, `facts` are for the screen."""
+
+    def __init__(self, status: int, code: str, detail: str, **facts: Any) -> None:
+        self.status = status
+        self.code = code
+        self.detail = detail
+        self.facts = facts
+        super().__init__(detail)
+
+
+def of_refusal(refusal: Refusal) -> Problem:
+    """A refused file as a problem."""
+    facts = {"place": refusal.place, "found": refusal.found, "expected": refusal.expected, "file": refusal.source}
+    return Problem(422, "refused-file", str(refusal), **facts)
+
+
+def handle(error: Exception, context: dict[str, Any]) -> Response | None:
+    """DRF's exception handler: any known error as a problem; unknown ones go on to Django."""
+    if isinstance(error, Refusal):
+        error = of_refusal(error)
+    if isinstance(error, Problem):
+        return _response(error.status, error.code, error.detail, error.facts, {})
+    if isinstance(error, Http404):
+        error = exceptions.NotFound()
+    elif isinstance(error, PermissionDenied):
+        error = exceptions.PermissionDenied()
+    if not isinstance(error, exceptions.APIException):
+        return None
+    headers = {"WWW-Authenticate": error.auth_header} if getattr(error, "auth_header", None) else {}
+    if isinstance(error, exceptions.ValidationError):
+        detail = "; ".join(_sentences(error.detail)) or "The entry does not fit."
+        return _response(error.status_code, "does-not-fit", detail, {"errors": error.detail}, headers)
+    return _response(error.status_code, str(error.get_codes()).replace("_", "-"), str(error.detail), {}, headers)
+
+
+def _response(status: int, code: str, detail: str, facts: dict[str, Any], headers: dict[str, str]) -> Response:
+    body = {"type": f"urn:uvrix:problem:{code}", "title": code.replace("-", " "), "status": status, "detail": detail}
+    return Response({**body, "code": code, **facts}, status, headers=headers, content_type=CONTENT_TYPE)
+
+
+def _sentences(detail: Any, name: str = "") -> list[str]:
+    if isinstance(detail, dict):
+        return [line for key, one in detail.items() for line in _sentences(one, "" if key == "non_field_errors" else key)]
+    if isinstance(detail, list):
+        return [line for one in detail for line in _sentences(one, name)]
+    return [f"{name}: {detail}" if name else str(detail)]
+
+
+def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    """An address under /api/ that does not exist."""
+    body = {"type": "urn:uvrix:problem:not-found", "title": "not found", "status": 404, "code": "not-found"}
+    return JsonResponse({**body, "detail": f"Nothing is at {request.path}."}, status=404, content_type=CONTENT_TYPE)
+
+
+def server_error(request: HttpRequest) -> JsonResponse:
+    """Something of ours broke; what was sent is still with the sender."""
+    body = {"type": "urn:uvrix:problem:server-error", "title": "server error", "status": 500, "code": "server-error"}
+    detail = "The server failed on this request; nothing of it was stored. Try again."
+    return JsonResponse({**body, "detail": detail}, status=500, content_type=CONTENT_TYPE)

@@ -1,0 +1,140 @@
+"""Settings; everything that differs between installations comes from the environment (docs/deploy.md)."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from csp.constants import NONE, SELF
+
+ROOT = Path(__file__).resolve().parents[3]
+DATA = Path(os.environ.get("UVRIX_DATA", "/var/lib/uvrix"))
+WEB = ROOT / "web" / "dist"
+
+SECRET_KEY = os.environ["UVRIX_SECRET_KEY"]
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("UVRIX_HOSTS", "").split(","))]
+CSRF_TRUSTED_ORIGINS = list(filter(None, os.environ.get("UVRIX_ORIGINS", "").split(",")))
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.postgres",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "axes",
+    "csp",
+    "uvrix.shop.accounts",
+    "uvrix.shop.library",
+    "uvrix.shop.jobs",
+    "uvrix.shop.bench",
+    "uvrix.shop.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "uvrix.shop.config.urls"
+WSGI_APPLICATION = "uvrix.shop.config.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "HOST": os.environ.get("UVRIX_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("UVRIX_DB_PORT", "5432"),
+        "NAME": os.environ.get("UVRIX_DB_NAME", "uvrix"),
+        "USER": os.environ.get("UVRIX_DB_USER", "uvrix"),
+        "PASSWORD": os.environ.get("UVRIX_DB_PASSWORD", ""),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+SESSION_COOKIE_HTTPONLY = True
+CSRF_COOKIE_HTTPONLY = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "font-src": [SELF],
+        "img-src": [SELF, "blob:"],
+        "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = os.environ.get("UVRIX_TIME_ZONE", "UTC")
+USE_TZ = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = WEB / "static"
+WHITENOISE_ROOT = WEB
+WHITENOISE_INDEX_FILE = False
+MEDIA_ROOT = DATA / "files"
+FILE_UPLOAD_TEMP_DIR = None
+# A report may be large; what it may take in memory is bounded by the readers, not by this.
+LARGEST_REPORT_BYTES = 1 << 30
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["uvrix.shop.config.access.SignedInSession"],
+    "DEFAULT_PERMISSION_CLASSES": ["uvrix.shop.config.access.RoleMay"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "uvrix.shop.config.problems.handle",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+    "TEST_REQUEST_DEFAULT_FORMAT": "json",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Uvrix",
+    "VERSION": "1",
+    "DESCRIPTION": "The API of Uvrix. Errors are application/problem+json (RFC 9457).",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "SCHEMA_PATH_PREFIX": "/api/v1",
+    "ENUM_NAME_OVERRIDES": {
+        "RoleEnum": "uvrix.shop.accounts.models.Role",
+        "SideEnum": ["front", "back"],
+        "EdgeEnum": ["left", "right", "up", "down"],
+    },
+}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}
+SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016"]

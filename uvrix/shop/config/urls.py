@@ -1,0 +1,39 @@
+"""Every address of the server."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, JsonResponse
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from uvrix.shop.accounts.models import Role
+from uvrix.shop.config import schema as schema
+from uvrix.shop.config.pages import page
+from uvrix.shop.config.problems import not_found
+
+API = "api/v1/"
+
+
+class Schema(SpectacularAPIView):
+    """The OpenAPI schema, for whoever is signed in."""
+
+    roles = {"GET": frozenset(Role)}
+
+
+def healthy(request: HttpRequest) -> JsonResponse:
+    """Says that the server answers."""
+    return JsonResponse({"status": "ok"})
+
+
+urlpatterns = [
+    path("healthz", healthy, name="healthz"),
+    path(f"{API}schema", Schema.as_view(), name="schema"),
+    path(API, include("uvrix.shop.accounts.urls")),
+    path(API, include("uvrix.shop.library.urls")),
+    path(API, include("uvrix.shop.jobs.urls")),
+    path(API, include("uvrix.shop.bench.urls")),
+    re_path(r"^api/", not_found, name="api-not-found"),
+    re_path(r"^(?!static/).*$", page, name="page"),
+]
+handler404 = "uvrix.shop.config.problems.not_found"
+handler500 = "uvrix.shop.config.problems.server_error"

@@ -1,0 +1,135 @@
+"""Fills an empty database with the demo shop, by the same services that the screens use."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import timedelta
+from uuid import NAMESPACE_URL, uuid5
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.utils import timezone
+
+from uvrix.core.boards.mark import question_for
+from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.bench.models import ChipMark, MemoryRun
+from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, set_mark
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.services import NewJob, lay, open_job
+from uvrix.shop.library.queries import board_of, newest
+from uvrix.shop.library.services import import_board
+
+DATA = settings.ROOT / "data"
+BOARDS = ("wigeon-4", "garganey-8", "teal-8", "scaup-24")
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """Someone who can sign in to the demo."""
+
+    username: str
+    name: str
+    role: Role
+    password: str
+
+
+PEOPLE = (
+    Person("mirren", "Mirren Tarn", Role.TECHNICIAN, "heron-at-low-tide"),
+    Person("odile", "Odile Fenn", Role.FRONT_DESK, "parcels-before-noon"),
+    Person("casper", "Casper Holm", Role.LEAD, "lamp-over-the-bench"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoJob:
+    """A job of the demo; `days` ago it came, `reports` were dropped on it in that order."""
+
+    serial: str
+    board: str
+    customer: str
+    complaint: str
+    days: float
+    place: str = ""
+    express: bool = False
+    move: str = "hands"
+    waits_for: str = ""
+    due_in: int | None = None
+    reports: tuple[str, ...] = ()
+    mark: str = ""
+    lie: tuple[str, int] = ("front", 0)
+
+
+JOBS = (
+    DemoJob("WG4-20117", "wigeon-4", "Ansel Roe", "No picture since I moved house.", 21, "D3", move="part",
+            waits_for="Power plug ordered from Kelda Parts, due on Monday", due_in=3),
+    DemoJob("SC24-0093", "scaup-24", "Lowen Computers", "Renders stop with an error after an hour, every time.", 16, "C1",
+            reports=("scaup-cells-1.csv", "scaup-cells-2.csv"), lie=("back", 1)),
+    DemoJob("TL8-55210", "teal-8", "Petra Quill", "Green squares in every game.", 14, "D1", move="customer",
+            waits_for="One chip or all eight of a suspect lot? Asked on Friday", due_in=1,
+            reports=("teal-controller.csv",)),
+    DemoJob("GG8-31876", "garganey-8", "Bram Osier", "Worked until the update, then lines on the screen.", 11, "B3",
+            reports=("garganey-lane.csv",), mark="M8"),
+    DemoJob("TL8-55871", "teal-8", "Isolde Marsh", "Runs an hour, then coloured blocks and it hangs.", 9, "C3", express=True,
+            reports=("teal-line-1.csv", "teal-line-2.csv", "teal-line-3.csv", "teal-line-4.csv")),
+    DemoJob("TL8-56002", "teal-8", "Corin Vale", "Black screen, fans at full speed.", 8, "A1"),
+    DemoJob("WG4-20544", "wigeon-4", "Nerys Loch", "Came back from another shop; they could not say why.", 7, "A2",
+            reports=("wigeon-clean.csv",)),
+    DemoJob("GG8-32014", "garganey-8", "Tobin Reave", "Crashes when the house is cold.", 6, "B1",
+            reports=("garganey-refused.csv",), lie=("front", 2)),
+    DemoJob("GG8-32190", "garganey-8", "Lowen Computers", "Customer says: artefacts, then reboot.", 5, "B2",
+            reports=("garganey-tally.csv",)),
+    DemoJob("SC24-0121", "scaup-24", "Hale Studio", "Does not start with both leads in.", 4, "C2", move="customer",
+            waits_for="Quote sent; the card is worth less than the work", due_in=6),
+    DemoJob("TL8-56377", "teal-8", "Maren Skye", "Bought broken. Snow on the screen.", 2, "A4"),
+    DemoJob("TL8-56410", "teal-8", "Joss Pell", "Dead after a thunderstorm.", 1, move="courier",
+            waits_for="Parcel announced for tomorrow", due_in=1),
+)  # fmt: skip
+
+
+def fill() -> None:
+    """People, board models and jobs; expects an empty database."""
+    people = {person.role: _person(person) for person in PEOPLE}
+    for slug in BOARDS:
+        path = DATA / "boards" / f"{slug}.board.json"
+        import_board(path.read_bytes(), path.name, people[Role.LEAD])
+    for demo in JOBS:
+        _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+
+
+def _person(person: Person) -> User:
+    first, _, last = person.name.partition(" ")
+    user = User(username=person.username, first_name=first, last_name=last, role=person.role)
+    user.set_password(person.password)
+    user.save()
+    return user
+
+
+def _job(demo: DemoJob, desk: User, technician: User) -> None:
+    opened = timezone.now() - timedelta(days=demo.days)
+    entry = uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}")
+    new = NewJob(entry, demo.serial, demo.board, demo.customer, demo.complaint, "", demo.place, demo.express)
+    job, _ = open_job(new, desk, opened)
+    job.move, job.waits_for = demo.move, demo.waits_for
+    job.due = timezone.localdate() + timedelta(days=demo.due_in) if demo.due_in is not None else None
+    job.save()
+    lay(job, *demo.lie)
+    for number, name in enumerate(demo.reports):
+        _run(job, name, technician, number)
+    if demo.mark:
+        _mark(job, demo.mark, technician)
+
+
+def _run(job: Job, name: str, by: User, number: int) -> None:
+    file = SimpleUploadedFile(name, (DATA / "reports" / name).read_bytes())
+    run_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{name}")
+    add_run(job, DroppedReport(run_id, file, board_confirmed=True), by)
+    at = job.opened_at + timedelta(hours=20, minutes=25 * number)
+    MemoryRun.objects.filter(pk=run_id).update(added_at=min(at, timezone.now()))
+
+
+def _mark(job: Job, designator: str, by: User) -> None:
+    job.refresh_from_db()
+    question = question_for(board_of(newest(job.card.model)), designator)
+    mark_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{designator}")
+    set_mark(job, NewMark(mark_id, designator, designator, question.answer if question else ""), by)
+    ChipMark.objects.filter(pk=mark_id).update(at=job.opened_at + timedelta(hours=22))

@@ -1,0 +1,245 @@
+"""Shelf, jobs, cards."""
+
+from __future__ import annotations
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.jobs.models import Card, Job, WhoseMove
+from uvrix.shop.jobs.queries import jobs, next_step, search, shelf, standing_mark
+from uvrix.shop.jobs.services import NewJob, lay, open_job
+from uvrix.shop.library.api import BoardModelSerializer, LieSerializer, SiteShapeSerializer
+from uvrix.shop.library.queries import drawing_of, newest
+
+MOST_NUMBER = 2**62
+
+
+class NextStepSerializer(serializers.Serializer[None]):
+    """What is next and why."""
+
+    do = serializers.CharField()
+    why = serializers.CharField(allow_blank=True)
+    left = serializers.CharField()
+
+
+class ThumbSerializer(serializers.Serializer[None]):
+    """A small drawing: outline, core, sites, and the share of errors of those that have some."""
+
+    width_mm = serializers.FloatField()
+    height_mm = serializers.FloatField()
+    matrix = serializers.ListField(child=serializers.FloatField())
+    outline = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    core = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    sites = SiteShapeSerializer(many=True)
+    suspects = serializers.ListField(child=serializers.CharField())
+    marked = serializers.CharField(allow_null=True)
+
+
+class JobSerializer(serializers.ModelSerializer[Job]):
+    """A job in a list."""
+
+    number = serializers.IntegerField(source="pk")
+    label = serializers.CharField()
+    serial = serializers.CharField(source="card.serial")
+    customer = serializers.CharField(source="customer.name")
+    model = serializers.CharField(source="card.model.__str__")
+    board_model = serializers.CharField(source="card.model.slug")
+    move = serializers.ChoiceField(choices=WhoseMove.choices)
+    next = serializers.SerializerMethodField()
+    runs = serializers.IntegerField(source="run_count")
+
+    class Meta:
+        model = Job
+        fields = ["number", "label", "serial", "customer", "model", "board_model", "complaint", "place", "express"]
+        fields += ["move", "waits_for", "due", "opened_at", "closed_at", "next", "runs"]
+
+    @extend_schema_field(NextStepSerializer)
+    def get_next(self, job: Job) -> dict[str, object]:
+        """What is next."""
+        return dict(NextStepSerializer(next_step(job)).data)
+
+
+class ShelfJobSerializer(JobSerializer):
+    """A job on the shelf, with its small drawing."""
+
+    thumb = serializers.SerializerMethodField()
+
+    class Meta(JobSerializer.Meta):
+        fields = [*JobSerializer.Meta.fields, "thumb"]
+
+    @extend_schema_field(ThumbSerializer)
+    def get_thumb(self, job: Job) -> dict[str, object]:
+        """The small drawing, front side."""
+        drawing = drawing_of(newest(job.card.model))
+        finding = (job.located or {}).get("finding") or {"designators": []}
+        mark = standing_mark(job)
+        view = drawing["views"][0]
+        return {
+            "width_mm": view["width_mm"],
+            "height_mm": view["height_mm"],
+            "matrix": view["matrix"],
+            "outline": drawing["outline"],
+            "core": drawing["core"]["corners"],
+            "sites": drawing["sites"],
+            "suspects": finding["designators"],
+            "marked": mark.designator if mark else None,
+        }
+
+
+class ShelfGroupSerializer(serializers.Serializer[None]):
+    """Jobs that wait for one side."""
+
+    move = serializers.ChoiceField(choices=WhoseMove.choices)
+    title = serializers.CharField()
+    jobs = ShelfJobSerializer(many=True)
+
+
+class JobDetailSerializer(JobSerializer):
+    """A job's page."""
+
+    lie = serializers.SerializerMethodField()
+    located = LocatedSerializer(allow_null=True)
+    mark = serializers.SerializerMethodField()
+    board = serializers.SerializerMethodField()
+    opened_by = serializers.CharField(source="opened_by.shown_name")
+
+    class Meta(JobSerializer.Meta):
+        fields = [*JobSerializer.Meta.fields, "lie", "located", "mark", "board", "opened_by"]
+
+    @extend_schema_field(LieSerializer)
+    def get_lie(self, job: Job) -> dict[str, object]:
+        """How the card lies."""
+        return {"side": job.lie_side, "turns": job.lie_turns}
+
+    @extend_schema_field(MarkSerializer(allow_null=True))
+    def get_mark(self, job: Job) -> dict[str, object] | None:
+        """The standing mark."""
+        mark = standing_mark(job)
+        return dict(MarkSerializer(mark).data) if mark else None
+
+    @extend_schema_field(BoardModelSerializer)
+    def get_board(self, job: Job) -> dict[str, object]:
+        """The board model."""
+        return dict(BoardModelSerializer(job.card.model).data)
+
+
+class NewJobSerializer(serializers.Serializer[None]):
+    """The short form."""
+
+    entry = serializers.UUIDField()
+    serial = serializers.CharField(max_length=80)
+    board_model = serializers.CharField(max_length=64)
+    customer = serializers.CharField(max_length=120)
+    complaint = serializers.CharField(max_length=4000)
+    contact = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
+    express = serializers.BooleanField(required=False)
+
+
+class CardSerializer(serializers.ModelSerializer[Card]):
+    """A card that was here before."""
+
+    board_model = serializers.CharField(source="model.slug")
+    jobs = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Card
+        fields = ["serial", "board_model", "jobs"]
+
+    @extend_schema_field(JobSerializer(many=True))
+    def get_jobs(self, card: Card) -> list[dict[str, object]]:
+        """Its visits."""
+        return [dict(JobSerializer(job).data) for job in jobs().filter(card=card).order_by("-opened_at")]
+
+
+class Shelf(APIView):
+    """The shelf."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=ShelfGroupSerializer(many=True), operation_id="shelf")
+    def get(self, request: Request) -> Response:
+        """Open jobs, grouped by whose move it is."""
+        found = list(shelf())
+        groups = [
+            {"move": move.value, "title": move.label, "jobs": [job for job in found if job.move == move]}
+            for move in WhoseMove
+        ]
+        return Response(ShelfGroupSerializer(groups, many=True).data)
+
+
+class Jobs(APIView):
+    """Jobs."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE}
+
+    @extend_schema(
+        responses=JobSerializer(many=True),
+        operation_id="jobs_search",
+        parameters=[OpenApiParameter("search", OpenApiTypes.STR, required=True)],
+    )
+    def get(self, request: Request) -> Response:
+        """Find jobs by number, serial, customer, model or complaint."""
+        text = request.query_params.get("search", "").replace("\0", "").strip()[:200]
+        return Response(JobSerializer(search(text), many=True).data if text else [])
+
+    @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    def post(self, request: Request) -> Response:
+        """Open a job; the same entry twice opens one."""
+        entry = NewJobSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        assert isinstance(request.user, User)
+        job, new = open_job(NewJob(**entry.validated_data), request.user)
+        return Response(JobDetailSerializer(found_job(job.pk)).data, 201 if new else 200)
+
+
+def found_job(number: int) -> Job:
+    """The job of a number, or 404."""
+    if number > MOST_NUMBER:
+        raise Http404
+    return get_object_or_404(jobs(), pk=number)
+
+
+class OneJob(APIView):
+    """A job."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=JobDetailSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """Its page."""
+        return Response(JobDetailSerializer(found_job(number)).data)
+
+
+class JobLie(APIView):
+    """How the card lies."""
+
+    roles = {"PUT": BENCH}
+
+    @extend_schema(request=LieSerializer, responses=LieSerializer)
+    def put(self, request: Request, number: int) -> Response:
+        """Keep how the card lies on the bench."""
+        entry = LieSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        lay(found_job(number), **entry.validated_data)
+        return Response(entry.validated_data)
+
+
+class CardBySerial(APIView):
+    """A card."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=CardSerializer)
+    def get(self, request: Request, serial: str) -> Response:
+        """Whether a serial was here before, and when."""
+        return Response(CardSerializer(get_object_or_404(Card, serial=serial.replace("\0", ""))).data)

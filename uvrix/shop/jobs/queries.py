@@ -1,0 +1,124 @@
+"""Reading jobs: the shelf, search, one job, and the one sentence that says what is next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Count, F, Prefetch, Q, QuerySet
+
+from uvrix.shop.bench.models import ChipMark, MemoryRun
+from uvrix.shop.jobs.models import Job
+
+DO = {
+    "measure-lines": "Measure the lines of {0} against those of its equals",
+    "reball": "Reball {0}",
+    "replace": "Replace {0}",
+    "check-supply": "Measure the supply of {0}",
+    "rerun": "Run the memory test again under another condition",
+    "ohms": "Go to Ohms: rails first, no chip",
+    "volts": "Go to Volts: rails first, no chip",
+    "lift-core": "Lift the core",
+    "recipe": "Set the tester right: build, index, command",
+}
+CHIP_KINDS = frozenset({"dq-line", "dq-bridge", "byte-lane", "half", "site", "cells", "address-line", "joint"})
+MOST_FOUND = 20
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """What to do next and why; `left` says where the job was left."""
+
+    do: str
+    why: str
+    left: str
+
+
+def jobs() -> QuerySet[Job]:
+    """Jobs with everything that lists and pages show of them, in a fixed number of queries."""
+    standing = ChipMark.objects.filter(withdrawal=None).order_by("-at")
+    return (
+        Job.objects.select_related("card__model", "customer", "opened_by")
+        .prefetch_related(Prefetch("marks", standing, to_attr="standing_marks"), "card__model__editions")
+        .annotate(run_count=Count("runs", filter=Q(runs__withdrawal=None)))
+    )
+
+
+def shelf() -> QuerySet[Job]:
+    """Open jobs: express first, then by due date, then the oldest."""
+    return jobs().filter(closed_at=None).order_by("-express", F("due").asc(nulls_last=True), "opened_at")
+
+
+def search(text: str) -> QuerySet[Job]:
+    """Jobs, open or closed, by number, serial, customer, model or complaint."""
+    digits = text.upper().removeprefix("J-")
+    match = Q(card__serial__icontains=text) | Q(customer__name__icontains=text) | Q(complaint__icontains=text)
+    match |= Q(card__model__name__icontains=text)
+    if digits.isascii() and digits.isdigit() and len(digits) < 10:
+        match |= Q(pk=int(digits))
+    return jobs().filter(match).order_by("-opened_at")[:MOST_FOUND]
+
+
+def standing_mark(job: Job) -> ChipMark | None:
+    """The newest mark that was not withdrawn."""
+    marks: list[ChipMark] = job.standing_marks  # type: ignore[attr-defined]
+    return marks[0] if marks else None
+
+
+def standing_runs(job: Job) -> QuerySet[MemoryRun]:
+    """The runs that count, oldest first."""
+    return job.runs.filter(withdrawal=None).select_related("file", "added_by", "edition").order_by("number")
+
+
+def next_step(job: Job) -> NextStep:
+    """The one sentence of the job strip."""
+    if job.move != "hands":
+        return NextStep(job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
+    located: dict[str, Any] | None = job.located
+    if not located:
+        why = "The report's channels are not the order round the board; Uvrix counts."
+        return NextStep("Run the memory tester and drop its report", why, _left(job))
+    finding, actions = located["finding"], located["actions"]
+    names = " and ".join(finding["designators"][:4])
+    mark = standing_mark(job)
+    if finding["kind"] in CHIP_KINDS and mark is None:
+        return NextStep(f"Confirm the mark on {names}", actions[0]["why"], _left(job))
+    if mark is not None and mark.designator not in finding["designators"] and finding["kind"] in CHIP_KINDS:
+        why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
+        return NextStep(f"Look at the mark again: {names}", why, _left(job))
+    first = actions[0]
+    return NextStep(DO[first["do"]].format(names or "the chip"), first["why"], _left(job))
+
+
+def _left(job: Job) -> str:
+    """Where the job was left, in a few words."""
+    if not job.located:
+        return "Memory: nothing yet"
+    finding = job.located["finding"]
+    names = ", ".join(finding["designators"][:4])
+    if len(finding["designators"]) > 4:
+        names = f"{len(finding['designators'])} chips"
+    mark = standing_mark(job)
+    words = KIND_WORDS[finding["kind"]]
+    text = f"Memory: {names}, {words}" if names else f"Memory: {words}"
+    if finding["kind"] in CHIP_KINDS:
+        text += f", chance {finding['chance']:.2f}"
+    return text + (f"; {mark.designator} marked" if mark else "")
+
+
+KIND_WORDS = {
+    "no-errors": "no errors",
+    "refused": "the tester refused",
+    "dq-line": "one data line",
+    "dq-bridge": "two lines bridged",
+    "byte-lane": "one byte lane",
+    "half": "half of the chip",
+    "site": "the whole chip",
+    "cells": "scattered cells",
+    "address-line": "an address line",
+    "controller": "both channels of one controller",
+    "rail-group": "all chips of one supply",
+    "everywhere": "everywhere",
+    "joint": "a joint",
+    "unclear": "not clear yet",
+}

@@ -1,0 +1,13 @@
+"""Addresses of jobs and the shelf."""
+
+from django.urls import path
+
+from uvrix.shop.jobs.api import CardBySerial, JobLie, Jobs, OneJob, Shelf
+
+urlpatterns = [
+    path("shelf", Shelf.as_view(), name="shelf"),
+    path("jobs", Jobs.as_view(), name="jobs"),
+    path("jobs/<int:number>", OneJob.as_view(), name="job"),
+    path("jobs/<int:number>/lie", JobLie.as_view(), name="job-lie"),
+    path("cards/<str:serial>", CardBySerial.as_view(), name="card"),
+]

@@ -1,0 +1,82 @@
+"""Reading board models."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+
+from uvrix.core.boards.document import read_board
+from uvrix.core.boards.drawing import Drawing, draw
+from uvrix.core.boards.model import Board
+from uvrix.shop.library.models import BoardEdition, BoardModel
+
+CACHED_BOARDS = 256
+
+
+def board_of(edition: BoardEdition) -> Board:
+    """The core's board of an edition; editions never change, so it is kept in memory."""
+    return _board(edition.sha256, edition.text)
+
+
+@lru_cache(CACHED_BOARDS)
+def _board(sha256: str, text: str) -> Board:
+    return read_board(text.encode())
+
+
+def newest(model: BoardModel) -> BoardEdition:
+    """The newest edition; every model has one."""
+    edition = model.editions.last()
+    assert edition is not None
+    return edition
+
+
+@lru_cache(CACHED_BOARDS)
+def _drawing(sha256: str, text: str) -> dict[str, Any]:
+    return drawing_json(draw(_board(sha256, text)), _board(sha256, text))
+
+
+def drawing_of(edition: BoardEdition) -> dict[str, Any]:
+    """The drawing of an edition, as the screen takes it."""
+    return _drawing(edition.sha256, edition.text)
+
+
+def drawing_json(drawing: Drawing, board: Board) -> dict[str, Any]:
+    """A drawing as JSON: millimetres of the front view, and the eight views as SVG matrices."""
+    walk = board.walk
+    return {
+        "outline": drawing.outline,
+        "core": {
+            "designator": board.core.designator,
+            "mark_corner": board.core.mark_corner,
+            "corners": drawing.core.corners,
+            "mark": drawing.core.mark,
+        },
+        "walk": {"start": walk.start, "direction": walk.direction} if walk else None,
+        "sites": [
+            {
+                "designator": shape.site.designator,
+                "side": shape.site.side,
+                "fitted": shape.site.fitted,
+                "channel": shape.channel,
+                "position": shape.position,
+                "lines": [line for line in range(32) if shape.site.lines >> line & 1],
+                "corners": shape.corners,
+                "pin1": shape.pin1,
+            }
+            for shape in drawing.sites
+        ],
+        "landmarks": [{"kind": kind, "text": text, "corners": corners} for kind, text, corners in drawing.landmarks],
+        "views": [
+            {
+                "side": lie.side,
+                "turns": lie.turns,
+                "matrix": [float(number) for number in view.matrix],
+                "width_mm": float(view.width_mm),
+                "height_mm": float(view.height_mm),
+                "edges": {"bracket": edges["bracket"], "contacts": edges.get("edge-contacts")},
+                "flipped": {"side": lie.flipped().side, "turns": lie.flipped().turns},
+                "turned": {"side": lie.turned().side, "turns": lie.turned().turns},
+            }
+            for lie, view, edges in drawing.views
+        ],
+    }
