@@ -117,8 +117,8 @@ def _locate(chosen: argparse.Namespace) -> Printed:
                 raise Refusal("", found, "a memory report", name) from None
             except Refusal as refusal:
                 raise refusal.of(name) from None
-    found = as_json(locate(board, reports))
-    return found, _locate_table(found)
+    printed = as_json(locate(board, reports))
+    return printed, _locate_table(printed)
 
 
 def _locate_table(found: dict[str, Any]) -> list[str]:

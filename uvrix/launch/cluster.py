@@ -10,6 +10,7 @@ import socket
 import subprocess
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TextIO
 
 SYSTEM_USER = "postgres"
 NAME = "uvrix"
@@ -92,7 +93,7 @@ class Cluster:
         """Whether the cluster was made, wholly."""
         return (self.data / "PG_VERSION").exists() and (self.folder / "database-password").exists()
 
-    def _own_config(self):  # type: ignore[no-untyped-def]
+    def _own_config(self) -> TextIO:
         return (self.data / "postgresql.conf").open("a")
 
     def _hand_over(self) -> None:
@@ -123,7 +124,9 @@ class Cluster:
             port = free_port()
         kept.write_text(str(port))
         log = self.data / "server.log"
-        self._run("pg_ctl", "-D", str(self.data), "-l", str(log), "-w", "-t", START_SECONDS, "-o", f"-p {port}", "start")
+        self._run(
+            "pg_ctl", "-D", str(self.data), "-l", str(log), "-w", "-t", START_SECONDS, "-o", f"-p {port}", "start"
+        )
         return port
 
     def running_port(self) -> int | None:
@@ -167,7 +170,9 @@ class Cluster:
         except subprocess.CalledProcessError as error:
             said = (error.stderr or error.stdout or "").strip().splitlines()
             reason = said[-1] if said else f"exit {error.returncode}"
-            raise CannotStart(f"{program}: found {reason}, expected it to succeed (log: {self.data}/server.log)") from None
+            raise CannotStart(
+                f"{program}: found {reason}, expected it to succeed (log: {self.data}/server.log)"
+            ) from None
 
     def _as_server(self, command: list[str]) -> str:
         if os.geteuid() == 0:

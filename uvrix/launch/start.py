@@ -15,8 +15,9 @@ import urllib.request
 from contextlib import suppress
 from pathlib import Path
 from types import FrameType
+from typing import TextIO
 
-from uvrix.launch.cluster import Cluster, CannotStart, port_is_free
+from uvrix.launch.cluster import CannotStart, Cluster, port_is_free
 
 ROOT = Path(__file__).resolve().parents[2]
 PORT = 8417
@@ -31,8 +32,8 @@ def data_folder() -> Path:
         return Path(named).absolute()
     if os.geteuid() == 0:
         return Path("/var/lib/uvrix")
-    home = os.environ.get("XDG_DATA_HOME") or os.path.expanduser("~/.local/share")
-    return Path(home) / "uvrix"
+    home = os.environ.get("XDG_DATA_HOME")
+    return (Path(home) if home else Path.home() / ".local" / "share") / "uvrix"
 
 
 def main() -> int:
@@ -75,7 +76,9 @@ def _start(chosen: argparse.Namespace) -> int:
             return 0
         return _serve(environment, chosen, folder)
     except subprocess.CalledProcessError as error:
-        raise CannotStart(f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed") from None
+        raise CannotStart(
+            f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed"
+        ) from None
     finally:
         if not was_running:
             with suppress(CannotStart):
@@ -83,12 +86,14 @@ def _start(chosen: argparse.Namespace) -> int:
         lock.close()
 
 
-def _locked(folder: Path):  # type: ignore[no-untyped-def]
+def _locked(folder: Path) -> TextIO:
     try:
         folder.mkdir(parents=True, exist_ok=True)
         lock = (folder / "lock").open("w")
     except OSError as error:
-        raise CannotStart(f"found {folder} not writable ({error.strerror}), expected UVRIX_DATA to name a folder") from None
+        raise CannotStart(
+            f"found {folder} not writable ({error.strerror}), expected UVRIX_DATA to name a folder"
+        ) from None
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
@@ -115,7 +120,7 @@ def _environment(folder: Path, cluster: Cluster, port: int, chosen: argparse.Nam
 
 
 def _addresses() -> list[str]:
-    """This machine's own addresses."""
+    """The addresses of this machine."""
     with suppress(OSError):
         return sorted({str(found[4][0]) for found in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET)})
     return []

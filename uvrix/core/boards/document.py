@@ -60,7 +60,7 @@ def board_from_document(document: Any) -> Board:
     )
 
 
-def _exact(number: int | float | Decimal) -> Fraction:
+def _exact(number: float | Decimal) -> Fraction:
     """The decimal that the file shows; a float came from stored JSON and means its shortest decimal."""
     return Fraction(repr(number)) if isinstance(number, float) else Fraction(number)
 

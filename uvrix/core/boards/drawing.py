@@ -67,7 +67,9 @@ def draw(board: Board) -> Drawing:
 def corners_of(site: Site) -> tuple[Point, ...]:
     """The four corners of a site, turned by its rotation as seen from its own side; the first is that of pin 1."""
     width, height = float(site.size[0]) / 2, float(site.size[1]) / 2
-    return tuple(on_side(site, corner) for corner in ((-width, height), (width, height), (width, -height), (-width, -height)))
+    return tuple(
+        on_side(site, corner) for corner in ((-width, height), (width, height), (width, -height), (-width, -height))
+    )
 
 
 def pin1_of(site: Site) -> Point:

@@ -16,8 +16,9 @@ from uvrix.core.boards.views import BRACKET, CONTACTS
 from uvrix.core.errors import UvrixError
 
 Answer = Literal["yes", "no"]
-# Distances nearer to one another than this cannot be told apart by eye on the bench, millimetres.
-CLEAR_MM = 6.0
+# Two distances can be told apart by eye where they differ by so many millimetres and by this share of the larger.
+CLEAR_MM = 8.0
+CLEAR_SHARE = 0.25
 NAMES = {BRACKET: "the bracket", CONTACTS: "the slot contacts", "power-plug": "the power plug"}
 NAMES |= {"display-socket": "the display sockets", "fan-plug": "the fan plug"}
 
@@ -84,16 +85,20 @@ def question_for(board: Board, designator: str) -> Question | None:
         own = _distance(site.centre, box)
         for reference, centre in [(one.designator, one.centre) for one in others] + [_core(board)]:
             question = Question(designator, reference, name, own, _distance(centre, box), 0)
-            if abs(question.distance_mm - question.reference_mm) < CLEAR_MM:
+            if not _clear(question):
                 continue
             caught = sum(
-                (_distance(one.centre, box) < question.reference_mm) != (question.answer == "yes")
-                for one in others
+                (_distance(one.centre, box) < question.reference_mm) != (question.answer == "yes") for one in others
             )
             asked = Question(designator, reference, name, own, question.reference_mm, caught)
             if best is None or _rank(asked) > _rank(best):
                 best = asked
     return best
+
+
+def _clear(question: Question) -> bool:
+    apart = abs(question.distance_mm - question.reference_mm)
+    return apart >= CLEAR_MM and apart >= CLEAR_SHARE * max(question.distance_mm, question.reference_mm)
 
 
 def _rank(question: Question) -> tuple[int, float]:

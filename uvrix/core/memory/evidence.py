@@ -122,13 +122,15 @@ class Gatherer:
                 continue
             for i in np.flatnonzero(code == number)[:wanted].tolist():
                 worded = bool(rows.worded[i])
-                sample.append((
-                    int(rows.mask[i]),
-                    int(rows.count[i]),
-                    int(rows.expected[i]) if worded else None,
-                    int(rows.actual[i]) if worded else None,
-                    address_of(rows.address[i]) if rows.address is not None else None,
-                ))
+                sample.append(
+                    (
+                        int(rows.mask[i]),
+                        int(rows.count[i]),
+                        int(rows.expected[i]) if worded else None,
+                        int(rows.actual[i]) if worded else None,
+                        address_of(rows.address[i]) if rows.address is not None else None,
+                    )
+                )
 
     def evidence(self) -> Evidence:
         """All that was added."""

@@ -9,6 +9,7 @@ from typing import Any
 from uvrix.core.boards.model import Board
 from uvrix.core.memory.finding.actions import Action, actions_for
 from uvrix.core.memory.finding.judge import Explanation, judge
+from uvrix.core.memory.finding.reasons import title
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, SiteCount, count_sites
 
@@ -53,11 +54,15 @@ def as_json(located: Located) -> dict[str, Any]:
     return {
         "reports": [_report_json(name, report) for name, report in located.reports],
         "sites": [site_json(site) for site in located.counts.sites],
-        "finding": asdict(located.finding),
-        "others": [asdict(one) for one in located.others],
+        "finding": _explanation_json(located.finding),
+        "others": [_explanation_json(one) for one in located.others],
         "actions": [asdict(one) for one in located.actions],
         "warnings": list(located.warnings),
     }
+
+
+def _explanation_json(one: Explanation) -> dict[str, Any]:
+    return {**asdict(one), "title": title(one.kind, one.dq)}
 
 
 def _report_json(name: str, report: Report) -> dict[str, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from typing import Any, TypeVar
 
 import numpy as np
 import polars as pl
@@ -43,7 +44,12 @@ class Rows:
 
 
 def decode(
-    table: pl.DataFrame, known: frozenset[str], address_map: AddressMap | None, *, base: int = 16, any_name: bool = False
+    table: pl.DataFrame,
+    known: frozenset[str],
+    address_map: AddressMap | None,
+    *,
+    base: int = 16,
+    any_name: bool = False,
 ) -> tuple[Rows, Flags]:
     """The rows of a table of text (missing columns and empty cells mean absent), and which rows could be read.
 
@@ -84,7 +90,10 @@ def decode(
     return rows, good
 
 
-def _kept(values: NDArray[np.generic], good: Flags, kind: type) -> NDArray[np.generic]:
+Kind = TypeVar("Kind", bound=np.generic)
+
+
+def _kept(values: NDArray[Any], good: Flags, kind: type[Kind]) -> NDArray[Kind]:
     return (values if good.all() else values[good]).astype(kind, copy=False)
 
 
@@ -123,9 +132,7 @@ def _usable(named: pl.Series, known: frozenset[str], any_name: bool) -> pl.Serie
     return named if len(usable) == len(names) else named.set(~named.is_in(usable), None)
 
 
-def _mapped(
-    channel: pl.Series, address: Counts, addressed: Flags, address_map: AddressMap
-) -> tuple[pl.Series, Flags]:
+def _mapped(channel: pl.Series, address: Counts, addressed: Flags, address_map: AddressMap) -> tuple[pl.Series, Flags]:
     """Names filled in from addresses where there are none, and the rows whose address gives another than they name."""
     order = pl.Series("channel", list(address_map.order), dtype=pl.String)
     mapped = order.gather(channel_index(address_map, address))

@@ -24,7 +24,7 @@ def check_shape(value: Any, schema: dict[str, Any]) -> None:
 def _refusal(error: ValidationError) -> Refusal:
     place = json_path(error.absolute_path)
     rule = str(error.validator)
-    limit = error.validator_value
+    limit: Any = error.validator_value
     if rule == "required":
         missing = next(name for name in limit if name not in error.instance)
         return Refusal(place, f"no {missing!r}", f"the keys {', '.join(limit)}")
@@ -42,7 +42,7 @@ def _type(limit: Any) -> str:
 EXPECTED: dict[str, Callable[[Any], str]] = {
     "type": _type,
     "enum": lambda words: "one of " + ", ".join(words),
-    "const": lambda word: quoted(word),
+    "const": quoted,
     "minItems": lambda number: f"at least {number} entries",
     "maxItems": lambda number: f"at most {number} entries",
     "minLength": lambda _: "text that is not empty",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib.auth import logout
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
@@ -28,14 +30,14 @@ class PersonSerializer(serializers.ModelSerializer[User]):
         fields = ["username", "name", "role"]
 
 
-class SessionSerializer(serializers.Serializer[None]):
+class SessionSerializer(serializers.Serializer[Any]):
     """Who is signed in (null: nobody), and the token that every change must carry."""
 
     person = PersonSerializer(allow_null=True)
     csrf = serializers.CharField()
 
 
-class SignInSerializer(serializers.Serializer[None]):
+class SignInSerializer(serializers.Serializer[Any]):
     """Name and password."""
 
     username = serializers.CharField(max_length=150)

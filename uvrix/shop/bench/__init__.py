@@ -1,0 +1,1 @@
+"""What happens at the bench: memory runs, marks."""

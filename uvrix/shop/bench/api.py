@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Any
 from uuid import UUID
 
 from django.core.files.storage import default_storage
@@ -19,8 +20,15 @@ from rest_framework.views import APIView
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
-from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, located_together, set_mark
-from uvrix.shop.bench.services import withdraw_mark, withdraw_run
+from uvrix.shop.bench.services import (
+    DroppedReport,
+    NewMark,
+    add_run,
+    located_together,
+    set_mark,
+    withdraw_mark,
+    withdraw_run,
+)
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer, RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
@@ -31,7 +39,7 @@ DESIGNATOR = OpenApiParameter("designator", OpenApiTypes.STR, required=True)
 CHOSEN_RUNS = OpenApiParameter("run", OpenApiTypes.UUID, many=True, description="only these runs")
 
 
-class DroppedReportSerializer(serializers.Serializer[None]):
+class DroppedReportSerializer(serializers.Serializer[Any]):
     """A report dropped on a job."""
 
     id = serializers.UUIDField()
@@ -41,13 +49,13 @@ class DroppedReportSerializer(serializers.Serializer[None]):
     board_confirmed = serializers.BooleanField(required=False)
 
 
-class WithdrawalSerializer(serializers.Serializer[None]):
+class WithdrawalSerializer(serializers.Serializer[Any]):
     """Why something does not count after all."""
 
     reason = serializers.CharField(required=False, allow_blank=True, max_length=200)
 
 
-class NewMarkSerializer(serializers.Serializer[None]):
+class NewMarkSerializer(serializers.Serializer[Any]):
     """A mark to confirm."""
 
     id = serializers.UUIDField()
@@ -56,7 +64,7 @@ class NewMarkSerializer(serializers.Serializer[None]):
     answer = serializers.ChoiceField(choices=["yes", "no", ""])
 
 
-class QuestionSerializer(serializers.Serializer[None]):
+class QuestionSerializer(serializers.Serializer[Any]):
     """The landmark question about a chip; null where the board gives nothing to compare."""
 
     designator = serializers.CharField()

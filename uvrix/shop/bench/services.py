@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, BinaryIO, cast
 from uuid import UUID
 
 from django.conf import settings
@@ -36,7 +36,7 @@ class DroppedReport:
     """A report dropped on a job: `id` is the client's, the flags are answers to questions asked before."""
 
     id: UUID
-    file: UploadedFile
+    file: UploadedFile[Any]
     condition: tuple[str, ...] = ()
     another: bool = False
     board_confirmed: bool = False
@@ -79,7 +79,7 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
     return run, True
 
 
-def _digest(file: UploadedFile) -> str:
+def _digest(file: UploadedFile[Any]) -> str:
     digest = hashlib.sha256()
     for chunk in file.chunks():
         digest.update(chunk)
@@ -99,13 +99,13 @@ def _ask_about_twins(job: Job, dropped: DroppedReport, digest: str) -> None:
         raise Problem(409, "same-file", detail, run=str(twin.pk), number=twin.number)
 
 
-def _read(file: UploadedFile, board: Board) -> Report:
+def _read(file: UploadedFile[Any], board: Board) -> Report:
     name = file.name or "report"
     if (file.size or 0) > settings.LARGEST_REPORT_BYTES:
         raise Problem(413, "too-large", f"{name}: found {file.size} bytes, expected at most {MOST_MIB} MiB.")
     file.seek(0)
     try:
-        return read_report(file.file, board_channels(board))
+        return read_report(cast("BinaryIO", file.file), board_channels(board))
     except Refusal as refusal:
         raise refusal.of(name) from None
 
@@ -118,7 +118,7 @@ def _ask_about_board(report: Report, board: Board, dropped: DroppedReport) -> No
     raise Problem(409, "other-board", detail, named=named, expected=board.id)
 
 
-def _store(file: UploadedFile, digest: str) -> ReportFile:
+def _store(file: UploadedFile[Any], digest: str) -> ReportFile:
     """The stored file of this content; the bytes are written before the row that names them."""
     if known := ReportFile.objects.filter(pk=digest).first():
         return known
@@ -156,7 +156,7 @@ def report_of(run: MemoryRun, edition: BoardEdition) -> Report:
     if run.edition_id == edition.pk:
         return report_from_json(run.report)
     with default_storage.open(run.file.stored_as) as stream:
-        return read_report(stream, board_channels(board_of(edition)))
+        return read_report(cast("BinaryIO", stream), board_channels(board_of(edition)))
 
 
 @dataclass(frozen=True, slots=True)

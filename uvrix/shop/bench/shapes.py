@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 
 
-class SiteCountSerializer(serializers.Serializer[None]):
+class SiteCountSerializer(serializers.Serializer[Any]):
     """Errors of one site."""
 
     designator = serializers.CharField()
@@ -16,22 +18,23 @@ class SiteCountSerializer(serializers.Serializer[None]):
     channel = serializers.CharField(allow_null=True)
     position = serializers.IntegerField(allow_null=True)
     fitted = serializers.BooleanField()
-    errors = serializers.IntegerField()
+    errors = serializers.IntegerField()  # type: ignore[assignment]  # a field, not what DRF calls errors
     share = serializers.FloatField()
     dq = serializers.ListField(child=serializers.IntegerField())
 
 
-class ExplanationSerializer(serializers.Serializer[None]):
+class ExplanationSerializer(serializers.Serializer[Any]):
     """An explanation of the errors."""
 
     kind = serializers.CharField()
+    title = serializers.CharField()
     designators = serializers.ListField(child=serializers.CharField())
     dq = serializers.ListField(child=serializers.IntegerField())
     chance = serializers.FloatField()
     why = serializers.ListField(child=serializers.CharField())
 
 
-class ActionSerializer(serializers.Serializer[None]):
+class ActionSerializer(serializers.Serializer[Any]):
     """Something to do about it."""
 
     do = serializers.CharField()
@@ -41,7 +44,7 @@ class ActionSerializer(serializers.Serializer[None]):
     why = serializers.CharField()
 
 
-class ReportSerializer(serializers.Serializer[None]):
+class ReportSerializer(serializers.Serializer[Any]):
     """A report as read."""
 
     file = serializers.CharField()
@@ -51,10 +54,10 @@ class ReportSerializer(serializers.Serializer[None]):
     refusal = serializers.CharField(allow_null=True)
     rows = serializers.IntegerField()
     unread = serializers.IntegerField()
-    errors = serializers.IntegerField()
+    errors = serializers.IntegerField()  # type: ignore[assignment]  # a field, not what DRF calls errors
 
 
-class LocatedSerializer(serializers.Serializer[None]):
+class LocatedSerializer(serializers.Serializer[Any]):
     """What reports say about a board's chips (formats.md, `uvrix locate`)."""
 
     reports = ReportSerializer(many=True)
@@ -65,7 +68,7 @@ class LocatedSerializer(serializers.Serializer[None]):
     warnings = serializers.ListField(child=serializers.CharField())
 
 
-class UnreadSerializer(serializers.Serializer[None]):
+class UnreadSerializer(serializers.Serializer[Any]):
     """A row that could not be read."""
 
     line = serializers.IntegerField()

@@ -1,0 +1,1 @@
+"""Settings, addresses, errors, access."""

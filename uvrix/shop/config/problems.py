@@ -28,7 +28,7 @@ class Problem(Exception):
 def of_refusal(refusal: Refusal) -> Problem:
     """A refused file as a problem."""
     facts = {"place": refusal.place, "found": refusal.found, "expected": refusal.expected, "file": refusal.source}
-    return Problem(422, "refused-file", str(refusal), **facts)
+    return Problem(422, "refused-file", f"{refusal}.", **facts)
 
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
@@ -43,7 +43,8 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         error = exceptions.PermissionDenied()
     if not isinstance(error, exceptions.APIException):
         return None
-    headers = {"WWW-Authenticate": error.auth_header} if getattr(error, "auth_header", None) else {}
+    header: str | None = getattr(error, "auth_header", None)
+    headers = {"WWW-Authenticate": header} if header else {}
     if isinstance(error, exceptions.ValidationError):
         detail = "; ".join(_sentences(error.detail)) or "The entry does not fit."
         return _response(error.status_code, "does-not-fit", detail, {"errors": error.detail}, headers)
@@ -57,7 +58,9 @@ def _response(status: int, code: str, detail: str, facts: dict[str, Any], header
 
 def _sentences(detail: Any, name: str = "") -> list[str]:
     if isinstance(detail, dict):
-        return [line for key, one in detail.items() for line in _sentences(one, "" if key == "non_field_errors" else key)]
+        return [
+            line for key, one in detail.items() for line in _sentences(one, "" if key == "non_field_errors" else key)
+        ]
     if isinstance(detail, list):
         return [line for one in detail for line in _sentences(one, name)]
     return [f"{name}: {detail}" if name else str(detail)]

@@ -6,8 +6,8 @@ from django.http import HttpRequest, JsonResponse
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
+import uvrix.shop.config.schema  # noqa: F401 - registers what the OpenAPI generator needs
 from uvrix.shop.accounts.models import Role
-from uvrix.shop.config import schema as schema
 from uvrix.shop.config.pages import page
 from uvrix.shop.config.problems import not_found
 

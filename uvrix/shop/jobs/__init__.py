@@ -1,0 +1,1 @@
+"""Customers, cards, jobs, the shelf."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -23,7 +25,7 @@ from uvrix.shop.library.queries import drawing_of, newest
 MOST_NUMBER = 2**62
 
 
-class NextStepSerializer(serializers.Serializer[None]):
+class NextStepSerializer(serializers.Serializer[Any]):
     """What is next and why."""
 
     do = serializers.CharField()
@@ -31,7 +33,7 @@ class NextStepSerializer(serializers.Serializer[None]):
     left = serializers.CharField()
 
 
-class ThumbSerializer(serializers.Serializer[None]):
+class ThumbSerializer(serializers.Serializer[Any]):
     """A small drawing: outline, core, sites, and the share of errors of those that have some."""
 
     width_mm = serializers.FloatField()
@@ -48,7 +50,7 @@ class JobSerializer(serializers.ModelSerializer[Job]):
     """A job in a list."""
 
     number = serializers.IntegerField(source="pk")
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
     serial = serializers.CharField(source="card.serial")
     customer = serializers.CharField(source="customer.name")
     model = serializers.CharField(source="card.model.__str__")
@@ -95,7 +97,7 @@ class ShelfJobSerializer(JobSerializer):
         }
 
 
-class ShelfGroupSerializer(serializers.Serializer[None]):
+class ShelfGroupSerializer(serializers.Serializer[Any]):
     """Jobs that wait for one side."""
 
     move = serializers.ChoiceField(choices=WhoseMove.choices)
@@ -132,7 +134,7 @@ class JobDetailSerializer(JobSerializer):
         return dict(BoardModelSerializer(job.card.model).data)
 
 
-class NewJobSerializer(serializers.Serializer[None]):
+class NewJobSerializer(serializers.Serializer[Any]):
     """The short form."""
 
     entry = serializers.UUIDField()

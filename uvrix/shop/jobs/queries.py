@@ -7,11 +7,12 @@ from typing import Any
 
 from django.db.models import Count, F, Prefetch, Q, QuerySet
 
+from uvrix.core.memory.finding.reasons import title
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.jobs.models import Job
 
 DO = {
-    "measure-lines": "Measure the lines of {0} against those of its equals",
+    "measure-lines": "Measure the lines of {0}",
     "reball": "Reball {0}",
     "replace": "Replace {0}",
     "check-supply": "Measure the supply of {0}",
@@ -82,7 +83,9 @@ def next_step(job: Job) -> NextStep:
     names = " and ".join(finding["designators"][:4])
     mark = standing_mark(job)
     if finding["kind"] in CHIP_KINDS and mark is None:
-        return NextStep(f"Confirm the mark on {names}", actions[0]["why"], _left(job))
+        then = DO[actions[0]["do"]].format(names)
+        why = f"{finding['title']}, chance {finding['chance']:.2f}; then {then[0].lower()}{then[1:]}."
+        return NextStep(f"Confirm the mark on {names}", why, _left(job))
     if mark is not None and mark.designator not in finding["designators"] and finding["kind"] in CHIP_KINDS:
         why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
         return NextStep(f"Look at the mark again: {names}", why, _left(job))
@@ -99,26 +102,8 @@ def _left(job: Job) -> str:
     if len(finding["designators"]) > 4:
         names = f"{len(finding['designators'])} chips"
     mark = standing_mark(job)
-    words = KIND_WORDS[finding["kind"]]
+    words = title(finding["kind"]).lower()
     text = f"Memory: {names}, {words}" if names else f"Memory: {words}"
     if finding["kind"] in CHIP_KINDS:
         text += f", chance {finding['chance']:.2f}"
     return text + (f"; {mark.designator} marked" if mark else "")
-
-
-KIND_WORDS = {
-    "no-errors": "no errors",
-    "refused": "the tester refused",
-    "dq-line": "one data line",
-    "dq-bridge": "two lines bridged",
-    "byte-lane": "one byte lane",
-    "half": "half of the chip",
-    "site": "the whole chip",
-    "cells": "scattered cells",
-    "address-line": "an address line",
-    "controller": "both channels of one controller",
-    "rail-group": "all chips of one supply",
-    "everywhere": "everywhere",
-    "joint": "a joint",
-    "unclear": "not clear yet",
-}

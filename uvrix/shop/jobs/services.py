@@ -48,7 +48,9 @@ def _open(new: NewJob, by: User, at: datetime) -> Job:
         raise Problem(422, "unknown-model", f"found board model {new.board_model!r}, expected one of the library")
     card, _ = Card.objects.get_or_create(serial=new.serial, defaults={"model": model})
     if card.model_id != model.pk:
-        detail = f"The card {card.serial} was here before as {card.model}; found {model}. Check the serial or the board."
+        detail = (
+            f"The card {card.serial} was here before as {card.model}; found {model}. Check the serial or the board."
+        )
         raise Problem(409, "other-model", detail, known_model=card.model.slug)
     if open_before := card.jobs.filter(closed_at=None).first():
         detail = f"The card {card.serial} is already here as {open_before.label}."

@@ -1,0 +1,1 @@
+"""Board models and their editions."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -34,14 +36,14 @@ class CornersField(serializers.ListField):
     child = PointField()
 
 
-class LieSerializer(serializers.Serializer[None]):
+class LieSerializer(serializers.Serializer[Any]):
     """How the card lies: the side seen, quarter turns counterclockwise."""
 
     side = serializers.ChoiceField(choices=["front", "back"])
     turns = serializers.IntegerField(min_value=0, max_value=3)
 
 
-class EdgesSerializer(serializers.Serializer[None]):
+class EdgesSerializer(serializers.Serializer[Any]):
     """On which edge of the drawing something lies."""
 
     bracket = serializers.ChoiceField(choices=["left", "right", "up", "down"])
@@ -59,7 +61,7 @@ class ViewSerializer(LieSerializer):
     turned = LieSerializer()
 
 
-class CoreShapeSerializer(serializers.Serializer[None]):
+class CoreShapeSerializer(serializers.Serializer[Any]):
     """The core as drawn."""
 
     designator = serializers.CharField()
@@ -68,14 +70,14 @@ class CoreShapeSerializer(serializers.Serializer[None]):
     mark = CornersField()
 
 
-class WalkSerializer(serializers.Serializer[None]):
+class WalkSerializer(serializers.Serializer[Any]):
     """The way round the core."""
 
     start = serializers.CharField()
     direction = serializers.CharField()
 
 
-class SiteShapeSerializer(serializers.Serializer[None]):
+class SiteShapeSerializer(serializers.Serializer[Any]):
     """A site as drawn."""
 
     designator = serializers.CharField()
@@ -88,7 +90,7 @@ class SiteShapeSerializer(serializers.Serializer[None]):
     pin1 = PointField()
 
 
-class LandmarkSerializer(serializers.Serializer[None]):
+class LandmarkSerializer(serializers.Serializer[Any]):
     """A landmark as drawn."""
 
     kind = serializers.CharField()
@@ -96,7 +98,7 @@ class LandmarkSerializer(serializers.Serializer[None]):
     corners = CornersField()
 
 
-class DrawingSerializer(serializers.Serializer[None]):
+class DrawingSerializer(serializers.Serializer[Any]):
     """A board's drawing."""
 
     outline = CornersField()
@@ -140,7 +142,7 @@ class BoardModelDetailSerializer(BoardModelSerializer):
         return drawing_of(newest(model))
 
 
-class FileSerializer(serializers.Serializer[None]):
+class FileSerializer(serializers.Serializer[Any]):
     """An uploaded file."""
 
     file = serializers.FileField(allow_empty_file=True)

@@ -27,7 +27,9 @@ class _Row:
     why: str
 
 
-MEASURE = _Row("measure-lines", 0.6, 10, "Its lines read against those of its equals tell ball, pad or trace from chip.")
+MEASURE = _Row(
+    "measure-lines", 0.6, 10, "Its lines read against those of its equals tell ball, pad or trace from chip."
+)
 REBALL = _Row("reball", 0.55, 50, "The chip comes off and goes back on: cures the joint, and its pads can be measured.")
 REPLACE = _Row("replace", 0.85, 55, "A new chip cures the joint and the die at once, but costs a part.")
 RERUN_WARM = _Row("rerun", 0.4, 10, "A second run under another condition tells what stays from what comes and goes.")
@@ -48,7 +50,9 @@ STEPS: dict[str, tuple[_Row, ...]] = {
     "everywhere": (OHMS, VOLTS),
     "refused": (RECIPE, VOLTS),
     "unclear": (RERUN_WARM,),
-    "no-errors": (_Row("rerun", 0.5, 20, "One clean run proves little: run it warm and cold again before trusting it."),),
+    "no-errors": (
+        _Row("rerun", 0.5, 20, "One clean run proves little: run it warm and cold again before trusting it."),
+    ),
 }
 
 

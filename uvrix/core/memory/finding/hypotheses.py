@@ -95,7 +95,7 @@ def controller(suspects: Suspects) -> Iterator[Hypothesis]:
     for letter in dict.fromkeys(name[:1] for name in suspects.channels):
         both = [name for name in suspects.channels if name[:1] == letter]
         if 2 <= len(both) < len(suspects.channels):
-            yield _several("controller", suspects, lambda place, names=both: place.channel in names, 0.09)
+            yield _several("controller", [place for place in suspects.places if place.channel in both], suspects, 0.09)
 
 
 def rail_group(suspects: Suspects) -> Iterator[Hypothesis]:
@@ -103,17 +103,16 @@ def rail_group(suspects: Suspects) -> Iterator[Hypothesis]:
     for group in dict.fromkeys(place.site.group for place in suspects.places if place.site.group):
         members = [place for place in suspects.places if place.site.group == group]
         if 2 <= len(members) < len(suspects.places):
-            yield _several("rail-group", suspects, lambda place, name=group: place.site.group == name, 0.06)
+            yield _several("rail-group", members, suspects, 0.06)
 
 
 def everywhere(suspects: Suspects) -> Iterator[Hypothesis]:
     """All chips: no memory problem at all."""
     if len(suspects.channels) > 1:
-        yield _several("everywhere", suspects, lambda _: True, 0.06)
+        yield _several("everywhere", suspects.places, suspects, 0.06)
 
 
-def _several(kind: str, suspects: Suspects, member: Callable[[Place], bool], prior: float) -> Hypothesis:
-    members = [place for place in suspects.places if member(place)]
+def _several(kind: str, members: Sequence[Place], suspects: Suspects, prior: float) -> Hypothesis:
     channels: dict[str, int] = {}
     for place in members:
         channels[place.channel or ""] = channels.get(place.channel or "", 0) | place.site.lines

@@ -34,7 +34,7 @@ class Explanation:
 def judge(counts: BoardCounts, reports: Sequence[Report]) -> tuple[Explanation, list[Explanation]]:
     """The finding and the lesser explanations of reports that were read against one board."""
     if counts.errors == 0:
-        return _without_errors(counts, reports), []
+        return _without_errors(reports), []
     evidences = [report.evidence for report in reports]
     suspects = _suspects(counts, evidences)
     weighed = weigh(events_of(evidences, suspects.channels), all_hypotheses(suspects))
@@ -87,7 +87,7 @@ def _unclear(weighed: Sequence[Weighed], counts: BoardCounts, blind: Sequence[st
     return Explanation("unclear", (), (), round(1 - chance, 4), tuple(reasons))
 
 
-def _without_errors(counts: BoardCounts, reports: Sequence[Report]) -> Explanation:
+def _without_errors(reports: Sequence[Report]) -> Explanation:
     """No error in any site: refused, clean, or nothing that could be told."""
     refused = [report for report in reports if report.meta.result == "refused"]
     outside = sum(report.errors for report in reports)

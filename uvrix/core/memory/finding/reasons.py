@@ -7,16 +7,38 @@ from collections.abc import Sequence
 from uvrix.core.memory.finding.hypotheses import Hypothesis
 from uvrix.core.memory.sites import BoardCounts, SiteCount
 
+TITLES = {
+    "no-errors": "No errors",
+    "refused": "The tester refused",
+    "dq-line": "One data line",
+    "dq-bridge": "Two lines bridged",
+    "byte-lane": "One byte lane",
+    "half": "Half of the chip",
+    "site": "The whole chip",
+    "cells": "Scattered cells",
+    "address-line": "An address line",
+    "controller": "Both channels of one controller",
+    "rail-group": "All chips of one supply",
+    "everywhere": "Everywhere",
+    "joint": "A joint",
+    "unclear": "Not clear yet",
+}
 MEANS = {
     "dq-line": "One line alone points at its ball, pad or trace before the chip itself.",
-    "byte-lane": "Eight lines of one byte share an inversion or error-detect line; that line is the first suspect.",
+    "byte-lane": "Eight lines of one byte share an inversion or error-detect line: the first suspect.",
     "half": "Sixteen lines share a write clock; it, or half of the chip, is the suspect.",
-    "site": "Wrong lines all over one chip point at the chip as a whole: dead, unpowered, unsoldered or an address line.",
+    "site": "Wrong lines all over one chip point at the chip as a whole: dead, unpowered, unsoldered, an address line.",
     "cells": "Single wrong bits on changing lines of one chip point at its die.",
     "controller": "Both channels of one controller fail together: the core, its joints or their supply, not two chips.",
     "rail-group": "The chips that share one supply fail together: measure that supply before lifting any of them.",
     "everywhere": "All chips fail together, so no single chip is the cause: go to Ohms and Volts first.",
 }
+
+
+def title(kind: str, dq: Sequence[int] = ()) -> str:
+    """A kind of finding in a few words, with its lines."""
+    span = f", DQ {dq[0]}" + ("" if len(dq) == 1 else f" to {dq[-1]}") if dq else ""
+    return TITLES[kind] + span
 
 
 def why(hypothesis: Hypothesis, counts: BoardCounts) -> list[str]:

@@ -24,6 +24,8 @@ BACKGROUND_SHARES = (0.002, 0.03, 0.1, 0.25)
 # A fault of several channels need not hit them alike: half its weight is shared evenly, half as it was met.
 EVEN_SHARE = 0.5
 MIXED_PRIOR = 0.05
+# Faults that nobody thought of are always possible: no named one gets more than the rest of this.
+UNFORESEEN = 0.015
 LEAST = 1e-300
 
 
@@ -41,7 +43,8 @@ def weigh(events: Events, hypotheses: Sequence[Hypothesis]) -> list[Weighed]:
     logs = [_log_likelihood(events, one, background) + math.log(one.prior) for one in hypotheses]
     logs.append(_log_mixed(events) + math.log(MIXED_PRIOR))
     chances = np.exp(np.array(logs) - max(logs))
-    chances /= chances.sum()
+    chances *= (1 - UNFORESEEN) / chances.sum()
+    chances[-1] += UNFORESEEN
     found = [Weighed(one, float(chance)) for one, chance in zip((*hypotheses, None), chances, strict=True)]
     return sorted(found, key=lambda one: -one.chance)
 

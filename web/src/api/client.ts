@@ -1,0 +1,83 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Drawing = Schemas["Drawing"];
+export type SiteShape = Schemas["SiteShape"];
+export type View = Schemas["View"];
+export type Lie = Schemas["Lie"];
+export type JobDetail = Schemas["JobDetail"];
+export type ShelfGroup = Schemas["ShelfGroup"];
+export type ShelfJob = Schemas["ShelfJob"];
+export type Located = Schemas["Located"];
+export type Explanation = Schemas["Explanation"];
+export type Run = Schemas["Run"];
+export type BoardModel = Schemas["BoardModel"];
+export type Person = Schemas["Person"];
+
+/** What the server says when it cannot: application/problem+json with facts beside the sentence. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    readonly detail: string,
+    readonly facts: Record<string, unknown>,
+  ) {
+    super(detail);
+  }
+}
+
+let csrf = "";
+
+export function keepCsrf(token: string) {
+  csrf = token;
+}
+
+export function csrfHeader(): Record<string, string> {
+  return { "X-CSRFToken": csrf };
+}
+
+export function problemFrom(status: number, body: unknown): Problem {
+  const facts = (typeof body === "object" && body !== null ? body : {}) as Record<string, unknown>;
+  const detail = typeof facts.detail === "string" ? facts.detail : `The server answered ${status}.`;
+  return new Problem(status, typeof facts.code === "string" ? facts.code : "unknown", detail, facts);
+}
+
+export const AWAY = new Problem(
+  0,
+  "away",
+  "The server does not answer. What you entered is kept here; try again.",
+  {},
+);
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf);
+    return request;
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response;
+    throw problemFrom(response.status, await response.json().catch(() => ({})));
+  },
+  onError() {
+    return AWAY;
+  },
+};
+
+const client = createClient<paths>({ baseUrl: "/" });
+client.use(guard);
+export const api = client;
+
+/** The data of an answer; the guard has thrown on anything else. */
+export function data<T>(answer: { data?: T }): T {
+  return answer.data as T;
+}
+
+/** A version-4 UUID; `crypto.randomUUID` is missing where the page comes over plain http on a network. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40;
+  bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
+  const hex = Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
+}

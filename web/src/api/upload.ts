@@ -1,0 +1,19 @@
+import { AWAY, csrfHeader, problemFrom } from "./client";
+
+/** Sends a form with progress, which fetch cannot tell: `onSent` gets the share sent, 0 to 1. */
+export function upload<T>(address: string, form: FormData, onSent: (share: number) => void): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", address);
+    for (const [name, value] of Object.entries(csrfHeader())) request.setRequestHeader(name, value);
+    request.responseType = "json";
+    request.upload.onprogress = (event) => onSent(event.lengthComputable ? event.loaded / event.total : 0);
+    request.upload.onload = () => onSent(1);
+    request.onerror = () => reject(AWAY);
+    request.onload = () => {
+      if (request.status >= 200 && request.status < 300) resolve(request.response as T);
+      else reject(problemFrom(request.status, request.response));
+    };
+    request.send(form);
+  });
+}

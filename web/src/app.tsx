@@ -1,0 +1,48 @@
+import { Navigate, Route, Routes } from "react-router";
+import { JobPage } from "./job/JobPage";
+import { NewJob } from "./job/NewJob";
+import { BoardModelPage } from "./library/BoardModelPage";
+import { Library } from "./library/Library";
+import { Empty, Loading, Trouble } from "./shared/states";
+import { Shelf } from "./shelf/Shelf";
+import { SignIn } from "./signin/SignIn";
+import { useSession } from "./signin/session";
+import { Welcome } from "./signin/Welcome";
+import { Spine } from "./spine/Spine";
+
+/** The signed-out see the sign-in at whatever address they came for, and go on there. */
+export function App() {
+  const session = useSession();
+  if (session.isPending) return <Loading what="Looking who is signed in" />;
+  if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
+  return (
+    <Routes>
+      <Route path="/welcome/:token" element={<Welcome />} />
+      <Route path="*" element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />} />
+    </Routes>
+  );
+}
+
+function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["data"]>["person"] }) {
+  return (
+    <div className="flex h-dvh">
+      <Spine person={person} />
+      <div className="min-w-0 flex-1 overflow-y-auto">
+        <Routes>
+          <Route index element={<Navigate to="/shelf" replace />} />
+          <Route path="shelf" element={<Shelf />} />
+          <Route path="jobs/new" element={<NewJob />} />
+          <Route path="jobs/:number" element={<Navigate to="memory" replace />} />
+          <Route path="jobs/:number/memory" element={<JobPage />} />
+          <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
+          <Route path="library" element={<Library />} />
+          <Route path="library/:slug" element={<BoardModelPage />} />
+          <Route
+            path="*"
+            element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}
+          />
+        </Routes>
+      </div>
+    </div>
+  );
+}

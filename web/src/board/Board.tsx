@@ -1,0 +1,235 @@
+import { type PointerEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import type { Drawing, Lie } from "../api/client";
+import { useKeys } from "../shared/keys";
+import { CoreLabel, Ground, type Notes, Site, SiteSigns } from "./Shapes";
+import { type Box, boxOf, centre, grown, lieWords, placed, shaped, viewOf, zoomed } from "./view";
+
+interface BoardProps {
+  drawing: Drawing;
+  lie: Lie;
+  setLie: ((lie: Lie) => void) | undefined;
+  notes: Notes;
+  choose?: (designator: string) => void;
+  /** what the drawing is zoomed to at first: the chips round the core, or the whole board */
+  fit: "chips" | "board";
+  title: string;
+}
+
+// room for the names at the pane's edges and a pennant, and for names of the side that is not seen
+const MARGIN_MM = 11;
+const HIDDEN_MM = 5;
+const STEP = 1.3;
+const MOST_ZOOM = 12;
+
+/** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
+export function Board({ drawing, lie, setLie, notes, choose, fit, title }: BoardProps) {
+  const pane = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 700, height: 560 });
+  const view = useMemo(() => viewOf(drawing, lie), [drawing, lie]);
+  const aspect = size.width / size.height;
+  const whole = useMemo(() => ({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }), [view]);
+  const home = useMemo(() => {
+    const chips = boxOf(view, [drawing.core.corners, ...drawing.sites.map((site) => site.corners)]);
+    const hidden = drawing.sites.some((site) => site.side !== view.side);
+    return shaped(grown(fit === "chips" ? chips : whole, MARGIN_MM + (hidden ? HIDDEN_MM : 0)), aspect);
+  }, [drawing, view, whole, fit, aspect]);
+  const [moved, setMoved] = useState<{ home: Box; box: Box } | null>(null);
+  const seen = moved?.home === home ? moved.box : home;
+  const setSeen = (box: Box) => setMoved({ home, box });
+
+  useLayoutEffect(() => {
+    const element = pane.current;
+    if (!element) return;
+    const watch = new ResizeObserver(([entry]) => {
+      if (entry && entry.contentRect.height > 0)
+        setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
+    });
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+
+  const zoom = (factor: number, at?: readonly [number, number]) => {
+    const width = seen.width / factor;
+    if (width > whole.width * 3 + whole.height * 3 || width < home.width / MOST_ZOOM) return;
+    setSeen(zoomed(seen, factor, at));
+  };
+  const move = (across: number, down: number) =>
+    setSeen({ ...seen, x: seen.x + across * seen.width, y: seen.y + down * seen.height });
+
+  useKeys({
+    f: () => setLie?.(view.flipped),
+    r: () => setLie?.(view.turned),
+    "+": () => zoom(STEP),
+    "=": () => zoom(STEP),
+    "-": () => zoom(1 / STEP),
+    "0": () => setMoved(null),
+    ArrowLeft: () => move(-0.1, 0),
+    ArrowRight: () => move(0.1, 0),
+    ArrowUp: () => move(0, -0.1),
+    ArrowDown: () => move(0, 0.1),
+  });
+
+  const latestZoom = useRef(zoom);
+  latestZoom.current = zoom;
+  const latestSeen = useRef(seen);
+  latestSeen.current = seen;
+  useEffect(() => {
+    const element = pane.current;
+    if (!element) return;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const frame = element.getBoundingClientRect();
+      const box = latestSeen.current;
+      const at = [
+        box.x + ((event.clientX - frame.left) / frame.width) * box.width,
+        box.y + ((event.clientY - frame.top) / frame.height) * box.height,
+      ] as const;
+      latestZoom.current(event.deltaY < 0 ? 1.15 : 1 / 1.15, at);
+    };
+    element.addEventListener("wheel", wheel, { passive: false });
+    return () => element.removeEventListener("wheel", wheel);
+  }, []);
+
+  const drag = useRef<{ x: number; y: number; box: Box } | null>(null);
+  const grab = (event: PointerEvent) => {
+    if (event.button === 0) drag.current = { x: event.clientX, y: event.clientY, box: seen };
+  };
+  const pull = (event: PointerEvent) => {
+    const from = drag.current;
+    if (!from || event.buttons === 0) return;
+    const across = ((event.clientX - from.x) / size.width) * from.box.width;
+    const down = ((event.clientY - from.y) / size.height) * from.box.height;
+    if (Math.abs(across) + Math.abs(down) > 0.5)
+      setSeen({ ...from.box, x: from.box.x - across, y: from.box.y - down });
+  };
+
+  const core = placed(view, centre(drawing.core.corners));
+  // the side that is not seen is drawn first, so that nothing of it covers a chip that is
+  const ordered = [...drawing.sites].sort(
+    (one, other) => Number(one.side === view.side) - Number(other.side === view.side),
+  );
+  return (
+    <section aria-label={title} className="flex h-full min-h-0 flex-col">
+      <div
+        ref={pane}
+        className="relative min-h-0 flex-1 overflow-hidden bg-tray"
+        onPointerDown={grab}
+        onPointerMove={pull}
+      >
+        <svg
+          viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
+          className="absolute inset-0 size-full select-none"
+          role="img"
+          aria-label={`${title}: ${lieWords(view)}`}
+        >
+          <Ground drawing={drawing} view={view} />
+          <CoreLabel drawing={drawing} view={view} />
+          {ordered.map((site) => (
+            <Site
+              key={site.designator}
+              site={site}
+              view={view}
+              core={core}
+              note={notes[site.designator]}
+              choose={choose}
+            />
+          ))}
+          {ordered.map((site) => {
+            const note = notes[site.designator];
+            return note && <SiteSigns key={site.designator} site={site} view={view} note={note} />;
+          })}
+        </svg>
+        <EdgeName edge={view.edges.bracket} name="BRACKET" />
+        {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}
+      </div>
+      <div className="flex items-center gap-4 border-t border-rule bg-sheet px-4 py-2">
+        <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
+        <p className="font-semibold" data-testid="lie">
+          {lieWords(view)}
+        </p>
+        <div className="ml-auto flex flex-wrap justify-end gap-2">
+          {setLie && (
+            <>
+              <button type="button" className="button" onClick={() => setLie(view.flipped)}>
+                Flip <kbd className="key">f</kbd>
+              </button>
+              <button type="button" className="button" onClick={() => setLie(view.turned)}>
+                Turn <kbd className="key">r</kbd>
+              </button>
+            </>
+          )}
+          <button type="button" className="button" aria-label="Nearer" onClick={() => zoom(STEP)}>
+            <kbd className="key">+</kbd>
+          </button>
+          <button type="button" className="button" aria-label="Farther" onClick={() => zoom(1 / STEP)}>
+            <kbd className="key">-</kbd>
+          </button>
+        </div>
+      </div>
+    </section>
+  );
+}
+
+const EDGE_PLACE = {
+  left: "left-1 top-1/2 -translate-y-1/2 [writing-mode:vertical-rl] rotate-180",
+  right: "right-1 top-1/2 -translate-y-1/2 [writing-mode:vertical-rl]",
+  up: "top-1 left-1/2 -translate-x-1/2",
+  down: "bottom-1 left-1/2 -translate-x-1/2",
+};
+
+/** Where bracket and contacts lie, large at the edge of the pane. */
+function EdgeName({ edge, name }: { edge: keyof typeof EDGE_PLACE; name: string }) {
+  return (
+    <span
+      data-edge={edge}
+      className={`pointer-events-none absolute rounded-sm bg-sheet/90 px-2 py-0.5 text-lg font-bold tracking-widest ${EDGE_PLACE[edge]}`}
+    >
+      {name}
+    </span>
+  );
+}
+
+/** The whole board as it lies, with what the pane shows of it. */
+function Plan({ drawing, lie, seen, notes }: { drawing: Drawing; lie: Lie; seen: Box; notes: Notes }) {
+  const view = viewOf(drawing, lie);
+  const box = grown({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }, 4);
+  return (
+    <svg
+      viewBox={`${box.x} ${box.y} ${box.width} ${box.height}`}
+      className="h-20 w-40 shrink-0"
+      role="img"
+      aria-label="Plan of the whole board"
+    >
+      <Ground drawing={drawing} view={view} />
+      {drawing.sites.map((site) => (
+        <PlanSite
+          key={site.designator}
+          site={site}
+          view={view}
+          lit={notes[site.designator]?.pennant !== undefined}
+        />
+      ))}
+      <rect {...seen} className="fill-none stroke-ink" strokeWidth={2} />
+    </svg>
+  );
+}
+
+function PlanSite({
+  site,
+  view,
+  lit,
+}: {
+  site: Drawing["sites"][number];
+  view: ReturnType<typeof viewOf>;
+  lit: boolean;
+}) {
+  if (site.side !== view.side && !lit) return null;
+  const corners = site.corners.map((corner) => placed(view, corner).join(","));
+  return (
+    <polygon
+      points={corners.join(" ")}
+      className={lit ? "fill-lit" : site.fitted ? "fill-chip" : "fill-none stroke-silk-soft"}
+      strokeWidth={0.6}
+    />
+  );
+}

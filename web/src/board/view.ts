@@ -1,0 +1,74 @@
+import type { Drawing, Lie, View } from "../api/client";
+
+export type Point = readonly [number, number];
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** The view for a lie. The geometry is the core's; here its matrices are only applied. */
+export function viewOf(drawing: Drawing, lie: Lie): View {
+  const view = drawing.views.find((one) => one.side === lie.side && one.turns === lie.turns);
+  if (!view) throw new Error(`no view ${lie.side} ${lie.turns}`);
+  return view;
+}
+
+export function placed(view: View, point: readonly number[]): Point {
+  const [a = 1, b = 0, c = 0, d = 1, e = 0, f = 0] = view.matrix;
+  const [x = 0, y = 0] = point;
+  return [a * x + c * y + e, b * x + d * y + f];
+}
+
+export function centre(corners: readonly (readonly number[])[]): Point {
+  const sum = corners.reduce<Point>(([x, y], corner) => [x + (corner[0] ?? 0), y + (corner[1] ?? 0)], [0, 0]);
+  return [sum[0] / corners.length, sum[1] / corners.length];
+}
+
+export function points(corners: readonly (readonly number[])[]): string {
+  return corners.map((corner) => corner.join(",")).join(" ");
+}
+
+/** The box round some polygons of the model, as they lie in a view. */
+export function boxOf(view: View, polygons: readonly (readonly (readonly number[])[])[]): Box {
+  const all = polygons.flat().map((corner) => placed(view, corner));
+  const xs = all.map(([x]) => x);
+  const ys = all.map(([, y]) => y);
+  const x = Math.min(...xs);
+  const y = Math.min(...ys);
+  return { x, y, width: Math.max(...xs) - x, height: Math.max(...ys) - y };
+}
+
+export function grown(box: Box, by: number): Box {
+  return { x: box.x - by, y: box.y - by, width: box.width + 2 * by, height: box.height + 2 * by };
+}
+
+/** The same box widened to the shape of its pane, so that the pane is filled. */
+export function shaped(box: Box, aspect: number): Box {
+  if (box.width / box.height < aspect) {
+    const width = box.height * aspect;
+    return { ...box, x: box.x - (width - box.width) / 2, width };
+  }
+  const height = box.width / aspect;
+  return { ...box, y: box.y - (height - box.height) / 2, height };
+}
+
+export function zoomed(box: Box, factor: number, at?: Point): Box {
+  const [x, y] = at ?? [box.x + box.width / 2, box.y + box.height / 2];
+  return {
+    x: x - (x - box.x) / factor,
+    y: y - (y - box.y) / factor,
+    width: box.width / factor,
+    height: box.height / factor,
+  };
+}
+
+const EDGE_WORDS = { left: "left", right: "right", up: "up", down: "down" } as const;
+
+/** "Front side, bracket left, contacts down" */
+export function lieWords(view: View): string {
+  const side = view.side === "front" ? "Front side" : "Back side";
+  const contacts = view.edges.contacts ? `, contacts ${EDGE_WORDS[view.edges.contacts]}` : "";
+  return `${side}, bracket ${EDGE_WORDS[view.edges.bracket]}${contacts}`;
+}

@@ -1,0 +1,115 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, type Drawing, data, type JobDetail, type Lie, type Located } from "../api/client";
+import { Board } from "../board/Board";
+import type { Notes, SiteNote } from "../board/Shapes";
+import { MemoryPanel } from "../memory/MemoryPanel";
+import { useKeys } from "../shared/keys";
+import { Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { JobStrip } from "./JobStrip";
+import { StepLine } from "./StepLine";
+
+/** A job at Memory: the board at the left, the work at the right. */
+export function JobPage() {
+  const { number = "" } = useParams();
+  const job = useQuery({
+    queryKey: ["job", number],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}", { params: { path: { number: Number(number) } } })),
+  });
+  const slug = job.data?.board_model ?? "";
+  const model = useQuery({
+    queryKey: ["board-model", slug],
+    enabled: slug !== "",
+    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
+  });
+  if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
+  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (job.isPending || model.isPending) return <Loading what="Opening the job" />;
+  return <AtMemory key={job.data.number} job={job.data} drawing={model.data.drawing} />;
+}
+
+function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
+  const { run: runId } = useParams();
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [lie, setLie] = useState<Lie>(job.lie);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [shown, setShown] = useState<string | null>(null);
+  const runs = useQuery({
+    queryKey: ["runs", job.number],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}/runs", { params: { path: { number: job.number } } })),
+  });
+  const keepLie = useMutation({
+    mutationFn: async (body: Lie) =>
+      api.PUT("/api/v1/jobs/{number}/lie", { params: { path: { number: job.number } }, body }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] }),
+  });
+  const lay = (next: Lie) => {
+    setLie(next);
+    if (mayWork) keepLie.mutate(next);
+  };
+  useKeys({ "g m": () => navigate(`/jobs/${job.number}/memory`) });
+
+  const run = runs.data?.find((one) => one.id === runId);
+  const located = run ? run.located : (job.located ?? undefined);
+  const suspects = located?.finding.designators ?? [];
+  const site = chosen ?? suspects[0] ?? job.mark?.designator ?? null;
+  return (
+    <main className="flex h-dvh min-w-0 flex-col">
+      <JobStrip job={job} />
+      <StepLine job={job} />
+      <div className="grid min-h-0 flex-1 grid-cols-[58%_1fr]">
+        <Board
+          drawing={drawing}
+          lie={lie}
+          setLie={lay}
+          notes={notesOf(located, job.mark?.designator, shown)}
+          choose={setChosen}
+          fit="chips"
+          title={`Board of ${job.label}`}
+        />
+        <MemoryPanel
+          job={job}
+          drawing={drawing}
+          lie={lie}
+          lay={lay}
+          runs={runs.data ?? []}
+          runsPending={runs.isPending}
+          run={run}
+          unknownRun={runId !== undefined && runs.isSuccess && !run}
+          located={located}
+          site={site}
+          choose={setChosen}
+          show={setShown}
+          mayWork={mayWork}
+        />
+      </div>
+    </main>
+  );
+}
+
+/** What the memory layer says of each site. */
+function notesOf(located: Located | undefined, marked: string | undefined, shown: string | null): Notes {
+  const notes: Record<string, SiteNote> = {};
+  const of = (designator: string) => {
+    notes[designator] ??= {};
+    return notes[designator];
+  };
+  for (const site of located?.sites ?? []) if (site.errors > 0) of(site.designator).share = site.share;
+  const explanations = located ? [located.finding, ...located.others] : [];
+  let number = 0;
+  for (const explanation of explanations) {
+    const fresh = explanation.designators.filter((name) => of(name).pennant === undefined);
+    if (fresh.length > 0) number += 1;
+    for (const name of fresh) of(name).pennant = number;
+  }
+  if (marked) of(marked).marked = true;
+  if (shown) of(shown).shown = true;
+  return notes;
+}

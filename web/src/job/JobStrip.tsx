@@ -1,0 +1,32 @@
+import type { JobDetail } from "../api/client";
+
+/** Job, card, the complaint in the customer's words, and the one sentence: what is next and why. */
+export function JobStrip({ job }: { job: JobDetail }) {
+  return (
+    <header className="grid grid-cols-[auto_1fr_minmax(20rem,38%)] items-center gap-6 border-b border-rule px-5 py-2.5">
+      <div>
+        <h1 className="font-mono text-3xl font-bold leading-tight">{job.label}</h1>
+        <p className="text-soft">
+          {job.place ? `shelf ${job.place}` : "no shelf place"}
+          {job.express && <strong className="ml-2 text-ink">express</strong>}
+        </p>
+      </div>
+      <div className="min-w-0">
+        <p className="truncate">
+          <strong className="text-lg">{job.model}</strong>{" "}
+          <span className="font-mono text-soft">{job.serial}</span>
+        </p>
+        <p className="line-clamp-2 text-soft" title={job.complaint}>
+          “{job.complaint}” <span className="not-italic">{job.customer}</span>
+        </p>
+      </div>
+      <p className="rounded-sm border-l-8 border-next bg-sheet px-4 py-2" data-testid="next-step">
+        <strong>
+          {job.move === "hands" ? "Next: " : "Waiting: "}
+          {job.next.do}.
+        </strong>{" "}
+        {job.next.why}
+      </p>
+    </header>
+  );
+}

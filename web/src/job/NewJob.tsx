@@ -1,0 +1,200 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, data, newId, Problem } from "../api/client";
+import { day } from "../shared/words";
+
+const KEPT = "uvrix-new-job";
+const BLANK = {
+  entry: "",
+  serial: "",
+  board_model: "",
+  customer: "",
+  contact: "",
+  complaint: "",
+  place: "",
+  express: false,
+};
+type Draft = typeof BLANK;
+
+function keptDraft(): Draft {
+  const kept = localStorage.getItem(KEPT);
+  return kept ? { ...BLANK, ...JSON.parse(kept) } : { ...BLANK, entry: newId() };
+}
+
+/** The short form. What is typed is kept in the browser until the job is open. */
+export function NewJob() {
+  const [draft, setDraft] = useState(keptDraft);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [busy, setBusy] = useState(false);
+  const first = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  useEffect(() => first.current?.focus(), []);
+  const models = useQuery({
+    queryKey: ["board-models"],
+    queryFn: async () => data(await api.GET("/api/v1/board-models")),
+  });
+  const change = (part: Partial<Draft>) => {
+    const next = { ...draft, ...part };
+    setDraft(next);
+    setProblem(null);
+    localStorage.setItem(KEPT, JSON.stringify(next));
+  };
+  const known = useQuery({
+    queryKey: ["card", draft.serial],
+    enabled: draft.serial.length >= 4,
+    retry: false,
+    queryFn: async () => {
+      try {
+        return data(
+          await api.GET("/api/v1/cards/{serial}", { params: { path: { serial: draft.serial.trim() } } }),
+        );
+      } catch (error) {
+        if (error instanceof Problem && error.status === 404) return null;
+        throw error;
+      }
+    },
+  });
+  const card = known.data;
+  const model = draft.board_model || card?.board_model || "";
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    try {
+      const job = data(
+        await api.POST("/api/v1/jobs", {
+          body: { ...draft, serial: draft.serial.trim(), board_model: model },
+        }),
+      );
+      localStorage.removeItem(KEPT);
+      await queries.invalidateQueries({ queryKey: ["shelf"] });
+      navigate(`/jobs/${job.number}/memory`);
+    } catch (error) {
+      setProblem(error as Problem);
+      setBusy(false);
+    }
+  };
+  const already = problem?.code === "already-here" ? Number(problem.facts.job) : null;
+  return (
+    <main className="max-w-3xl p-6">
+      <h1 className="mb-4 text-3xl font-bold">New job</h1>
+      <form
+        onSubmit={submit}
+        className="grid grid-cols-2 gap-x-6 gap-y-4 rounded-lg border border-rule bg-sheet p-6"
+      >
+        <Labelled label="Serial of the card">
+          <input
+            ref={first}
+            className="field w-full font-mono"
+            required
+            maxLength={80}
+            value={draft.serial}
+            onChange={(e) => change({ serial: e.target.value })}
+          />
+        </Labelled>
+        <Labelled label="Board model, from the board itself">
+          <select
+            className="field w-full"
+            required
+            value={model}
+            onChange={(e) => change({ board_model: e.target.value })}
+          >
+            <option value="">Choose</option>
+            {models.data?.map((one) => (
+              <option key={one.slug} value={one.slug}>
+                {one.name}, revision {one.revision || "–"} ({one.sites} chips)
+              </option>
+            ))}
+          </select>
+        </Labelled>
+        {card && card.jobs.length > 0 && (
+          <p role="status" className="col-span-2 border-l-4 border-ink pl-3">
+            This card was here before:{" "}
+            {card.jobs.map((job) => `${job.label} on ${day(job.opened_at)}, “${job.complaint}”`).join("; ")}.
+          </p>
+        )}
+        <Labelled label="Customer">
+          <input
+            className="field w-full"
+            required
+            maxLength={120}
+            value={draft.customer}
+            onChange={(e) => change({ customer: e.target.value })}
+          />
+        </Labelled>
+        <Labelled label="Reached at">
+          <input
+            className="field w-full"
+            maxLength={200}
+            value={draft.contact}
+            onChange={(e) => change({ contact: e.target.value })}
+          />
+        </Labelled>
+        <Labelled label="Complaint, in the customer’s words" wide>
+          <textarea
+            className="field w-full"
+            rows={3}
+            required
+            maxLength={4000}
+            value={draft.complaint}
+            onChange={(e) => change({ complaint: e.target.value })}
+          />
+        </Labelled>
+        <Labelled label="Shelf place">
+          <input
+            className="field w-full font-mono"
+            maxLength={20}
+            value={draft.place}
+            onChange={(e) => change({ place: e.target.value })}
+          />
+        </Labelled>
+        <label className="flex items-center gap-3 self-end pb-2">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={draft.express}
+            onChange={(e) => change({ express: e.target.checked })}
+          />
+          <span className="font-semibold">Express</span>
+        </label>
+        {problem && (
+          <p role="alert" className="col-span-2 border-l-4 border-suspect pl-3">
+            {problem.message} Everything you entered is kept.{" "}
+            {already !== null && (
+              <Link className="button-plain" to={`/jobs/${already}/memory`}>
+                Open that job
+              </Link>
+            )}
+          </p>
+        )}
+        <div className="col-span-2 flex gap-3">
+          <button type="submit" className="button" disabled={busy}>
+            {busy ? "Opening …" : "Open the job"}
+          </button>
+          <button
+            type="button"
+            className="button-plain"
+            onClick={() => {
+              localStorage.removeItem(KEPT);
+              setDraft({ ...BLANK, entry: newId() });
+              setProblem(null);
+            }}
+          >
+            Clear the form
+          </button>
+        </div>
+      </form>
+    </main>
+  );
+}
+
+function Labelled({ label, wide, children }: { label: string; wide?: boolean; children: ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
+    <label className={wide ? "col-span-2 block" : "block"}>
+      <span className="mb-1 block font-semibold">{label}</span>
+      {children}
+    </label>
+  );
+}

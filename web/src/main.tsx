@@ -1,0 +1,31 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { Problem } from "./api/client";
+import { App } from "./app";
+import { startTheme } from "./shared/theme";
+import "./theme.css";
+
+startTheme();
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (tries, error) => !(error instanceof Problem && error.status > 0) && tries < 2,
+      staleTime: 5_000,
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  );

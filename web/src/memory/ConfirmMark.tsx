@@ -1,0 +1,147 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { api, type Drawing, data, type JobDetail, newId, Problem, type SiteShape } from "../api/client";
+import { useKeys } from "../shared/keys";
+import { moment } from "../shared/words";
+
+interface ConfirmProps {
+  job: JobDetail;
+  drawing: Drawing;
+  site: SiteShape;
+  show: (designator: string | null) => void;
+  mayWork: boolean;
+}
+
+/** Before a chip is marked: the designator as printed, and one landmark question. */
+export function ConfirmMark({ job, drawing, site, show, mayWork }: ConfirmProps) {
+  const queries = useQueryClient();
+  const again = () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+  const takeBack = async () => {
+    if (!job.mark) return;
+    await api.POST("/api/v1/marks/{mark}/withdrawal", { params: { path: { mark: job.mark.id } }, body: {} });
+    await again();
+  };
+  const marked = job.mark?.designator === site.designator;
+  return (
+    <section aria-label="The mark" className="border-t-2 border-rule bg-sheet px-5 py-3" data-testid="mark">
+      {job.mark && (
+        <p className="flex items-center gap-3">
+          <span>
+            <strong className="font-mono text-xl">{job.mark.designator}</strong> is marked, by {job.mark.by},{" "}
+            {moment(job.mark.at)}.
+          </span>
+          {mayWork && (
+            <button type="button" className="button-plain ml-auto shrink-0" onClick={takeBack}>
+              Take the mark back
+            </button>
+          )}
+        </p>
+      )}
+      {mayWork && !marked && (
+        <Form key={site.designator} job={job} drawing={drawing} site={site} show={show} done={again} />
+      )}
+      {!mayWork && !job.mark && <p>No chip is marked yet.</p>}
+    </section>
+  );
+}
+
+interface FormProps {
+  job: JobDetail;
+  drawing: Drawing;
+  site: SiteShape;
+  show: (designator: string | null) => void;
+  done: () => Promise<void>;
+}
+
+function Form({ job, drawing, site, show, done }: FormProps) {
+  const [typed, setTyped] = useState("");
+  const [answer, setAnswer] = useState<"yes" | "no" | "">("");
+  const [wrong, setWrong] = useState("");
+  const [id] = useState(newId);
+  const field = useRef<HTMLInputElement>(null);
+  useKeys({ m: () => field.current?.focus() });
+  useEffect(() => () => show(null), [show]);
+  const question = useQuery({
+    queryKey: ["mark-question", job.number, site.designator],
+    queryFn: async () =>
+      data(
+        await api.GET("/api/v1/jobs/{number}/mark-question", {
+          params: { path: { number: job.number }, query: { designator: site.designator } },
+        }),
+      ),
+  });
+  const whole = drawing.sites.some((one) => one.designator.toUpperCase() === typed.trim().toUpperCase());
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const body = { id, designator: site.designator, typed: typed.trim(), answer };
+      await api.POST("/api/v1/jobs/{number}/marks", { params: { path: { number: job.number } }, body });
+      show(null);
+      await done();
+    } catch (error) {
+      setWrong((error as Error).message);
+      if (error instanceof Problem) {
+        const lies = error.code === "wrong-designator" ? error.facts.typed : error.facts.reference;
+        show(typeof lies === "string" ? lies : null);
+      }
+    }
+  };
+  return (
+    <form onSubmit={submit}>
+      <div className="flex items-center gap-3">
+        <label className="flex flex-1 items-center gap-3">
+          <span>
+            Printed beside the chip you mark <kbd className="key">m</kbd>
+          </span>
+          <input
+            ref={field}
+            className={`field w-28 font-mono text-xl font-bold uppercase ${whole ? "" : "text-soft"}`}
+            aria-label="Designator printed beside the chip you mark"
+            value={typed}
+            maxLength={80}
+            autoComplete="off"
+            onChange={(event) => {
+              setTyped(event.target.value);
+              setWrong("");
+              show(null);
+            }}
+          />
+        </label>
+        <button
+          type="submit"
+          className="button border-next"
+          disabled={!typed.trim() || (!!question.data?.text && answer === "")}
+        >
+          Mark {site.designator}
+        </button>
+      </div>
+      {question.data?.text && (
+        <fieldset className="mt-2 flex items-center gap-4">
+          <legend className="float-left mr-2 flex-1">{question.data.text}</legend>
+          {(["yes", "no"] as const).map((one) => (
+            <label
+              key={one}
+              className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${answer === one ? "border-ink font-bold" : "border-edge"}`}
+            >
+              <input
+                type="radio"
+                name="landmark"
+                checked={answer === one}
+                onChange={() => {
+                  setAnswer(one);
+                  setWrong("");
+                }}
+              />
+              {one}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {wrong && (
+        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
+          {wrong}
+        </p>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,130 @@
+import { useRef, useState } from "react";
+import type { JobDetail } from "../api/client";
+import { useKeys } from "../shared/keys";
+import { size } from "../shared/words";
+import { type Dropped, useDroppedReports } from "./dropped";
+
+/** Where a tester's report comes in: dropped anywhere on the page, pasted, or chosen. */
+export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
+  const [condition, setCondition] = useState("");
+  const { dropped, take, answer, dismiss, over } = useDroppedReports(job, condition);
+  const chooser = useRef<HTMLInputElement>(null);
+  useKeys({ d: () => chooser.current?.click() });
+  return (
+    <section
+      aria-label="Drop a report"
+      className={`rounded-lg border-2 border-dashed p-4 ${over ? "border-ink bg-tray" : "border-edge"} ${first ? "py-8" : ""}`}
+    >
+      {first && <h2 className="mb-1 text-2xl font-bold">Drop the tester’s report here</h2>}
+      <p className={first ? "mb-4" : "mb-2 font-semibold"}>
+        {first
+          ? "Uvrix reads its own CSV and JSON lines, counts round the core, and shows which chip on this board is failing."
+          : "Drop or paste another run"}
+      </p>
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="min-w-0 flex-1">
+          <span className="block text-soft">Condition</span>
+          <input
+            className="field w-full"
+            list="conditions"
+            placeholder="as the report says"
+            maxLength={200}
+            value={condition}
+            onChange={(event) => setCondition(event.target.value)}
+          />
+          <datalist id="conditions">
+            {["cold", "warm", "flexed up", "flexed down", "after-rework"].map((word) => (
+              <option key={word} value={word} />
+            ))}
+          </datalist>
+        </label>
+        <label className="button grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus">
+          <span>
+            Choose a file <kbd className="key">d</kbd>
+          </span>
+          <input
+            ref={chooser}
+            type="file"
+            multiple
+            className="sr-only"
+            data-testid="report-file"
+            onChange={(event) => {
+              take([...(event.target.files ?? [])]);
+              event.target.value = "";
+            }}
+          />
+        </label>
+      </div>
+      <div role="status" aria-live="polite">
+        {dropped.map((one) => (
+          <Progress key={one.id} one={one} answer={answer} dismiss={dismiss} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+interface ProgressProps {
+  one: Dropped;
+  answer: (id: string, reply: Partial<Dropped>) => void;
+  dismiss: (id: string) => void;
+}
+
+function Progress({ one, answer, dismiss }: ProgressProps) {
+  const title = (
+    <strong>
+      {one.file.name} ({size(one.file.size)})
+    </strong>
+  );
+  if (one.state === "waiting") return <p className="mt-3">{title} waits its turn.</p>;
+  if (one.state === "sending")
+    return (
+      <div className="mt-3">
+        {title} {one.sent < 1 ? `is sent, ${Math.round(one.sent * 100)} %` : "is sent; reading its rows …"}
+        <progress
+          className="block h-3 w-full"
+          max={1}
+          {...(one.sent < 1 ? { value: one.sent } : {})}
+          aria-label={`Sending ${one.file.name}`}
+        />
+      </div>
+    );
+  if (one.state === "done")
+    return (
+      <p className="mt-3 border-l-4 border-good pl-3">
+        {title}: {one.said}{" "}
+        <button type="button" className="button-plain" onClick={() => dismiss(one.id)}>
+          Close
+        </button>
+      </p>
+    );
+  const same = one.code === "same-file";
+  const board = one.code === "other-board";
+  return (
+    <div role="alert" className={`mt-3 border-l-4 pl-3 ${same || board ? "border-next" : "border-suspect"}`}>
+      <p>
+        {title}: {one.said} {!same && !board && "Nothing of it was stored; the runs here are as they were."}
+      </p>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {same && (
+          <button type="button" className="button" onClick={() => answer(one.id, { another: true })}>
+            Another run, add it
+          </button>
+        )}
+        {board && (
+          <button type="button" className="button" onClick={() => answer(one.id, { boardConfirmed: true })}>
+            Read it for this card
+          </button>
+        )}
+        {one.code === "away" && (
+          <button type="button" className="button" onClick={() => answer(one.id, {})}>
+            Send it again
+          </button>
+        )}
+        <button type="button" className="button" onClick={() => dismiss(one.id)}>
+          {same ? "The same run, leave it" : board ? "Leave it" : "Close"}
+        </button>
+      </div>
+    </div>
+  );
+}

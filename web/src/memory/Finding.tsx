@@ -1,0 +1,105 @@
+import type { Drawing, Explanation, Lie, Located } from "../api/client";
+import { viewOf } from "../board/view";
+import { listed, percent } from "../shared/words";
+
+interface FindingProps {
+  located: Located;
+  drawing: Drawing;
+  lie: Lie;
+  lay: (lie: Lie) => void;
+  runs: number;
+}
+
+/** What is broken, where, how sure, and why; then the lesser explanations and what to try. */
+export function Finding({ located, drawing, lie, lay, runs }: FindingProps) {
+  const { finding, others, actions, warnings } = located;
+  const names = finding.designators;
+  const hidden = names.filter(
+    (name) => drawing.sites.find((site) => site.designator === name)?.side !== lie.side,
+  );
+  const view = viewOf(drawing, lie);
+  return (
+    <section aria-label="Finding" data-testid="finding">
+      <div className="flex items-start gap-4">
+        {names.length > 0 && names.length <= 2 && (
+          <p className="font-mono font-bold text-5xl leading-none">{names.join(" ")}</p>
+        )}
+        <div>
+          <h2 className="text-xl font-bold leading-tight">{finding.title}</h2>
+          <p className="text-soft">{sureness(finding, runs)}</p>
+        </div>
+      </div>
+      {names.length > 2 && (
+        <p className="mt-2 font-mono font-bold text-xl">
+          {names.length > 8 ? `all ${names.length} chips` : listed(names)}
+        </p>
+      )}
+      {hidden.length > 0 && hidden.length === names.length && (
+        <p className="mt-3 flex items-center gap-3 border-l-4 border-next bg-next-wash px-3 py-2">
+          <span>
+            <strong>{listed(names)}</strong> {names.length === 1 ? "is" : "are"} on the{" "}
+            {lie.side === "front" ? "back" : "front"}, behind what you see.
+          </span>
+          <button type="button" className="button ml-auto shrink-0" onClick={() => lay(view.flipped)}>
+            Flip <kbd className="key">f</kbd>
+          </button>
+        </p>
+      )}
+      <p className="mt-2">{finding.why.join(" ")}</p>
+      {others.length > 0 && (
+        <details className="mt-2">
+          <summary className="cursor-pointer py-1 font-semibold">
+            {others.length} lesser {others.length === 1 ? "explanation" : "explanations"}
+          </summary>
+          {others.map((other) => (
+            <div
+              key={`${other.kind} ${other.designators} ${other.dq}`}
+              className="mt-1 border-l-2 border-rule pl-3"
+            >
+              <strong>
+                {other.title}, {listed(other.designators)}
+              </strong>{" "}
+              ({other.chance.toFixed(2)}). {other.why.join(" ")}
+            </div>
+          ))}
+        </details>
+      )}
+      {actions.length > 0 && (
+        <details className="mt-1">
+          <summary className="cursor-pointer py-1 font-semibold">What to try, in this order</summary>
+          <ol className="ml-5 list-decimal">
+            {actions.map((action) => (
+              <li key={action.do} className="mt-1">
+                <strong>{ACTIONS[action.do] ?? action.do}</strong>, about {action.minutes} min. {action.why}
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
+      {warnings.map((warning) => (
+        <p key={warning} className="mt-2 border-l-4 border-ink bg-tray px-3 py-1.5">
+          {warning}
+        </p>
+      ))}
+    </section>
+  );
+}
+
+const ACTIONS: Record<string, string> = {
+  rerun: "Run it again",
+  "measure-lines": "Measure its lines",
+  reball: "Reball",
+  replace: "Replace",
+  "check-supply": "Measure the supply",
+  ohms: "Ohms",
+  volts: "Volts",
+  "lift-core": "Lift the core",
+  recipe: "The tester’s recipe",
+};
+
+function sureness(finding: Explanation, runs: number): string {
+  const over = runs > 1 ? `over ${runs} runs` : "from one run";
+  if (["no-errors", "refused"].includes(finding.kind)) return over;
+  if (finding.designators.length === 0) return `no chip stands out, ${over}`;
+  return `chance ${percent(finding.chance)}, ${over}`;
+}

@@ -1,0 +1,79 @@
+import { Link } from "react-router";
+import type { Drawing, JobDetail, Lie, Located, Run } from "../api/client";
+import { Loading } from "../shared/states";
+import { ConfirmMark } from "./ConfirmMark";
+import { DropReport } from "./DropReport";
+import { Finding } from "./Finding";
+import { Lines } from "./Lines";
+import { Ribbon } from "./Ribbon";
+import { Runs } from "./Runs";
+
+interface PanelProps {
+  job: JobDetail;
+  drawing: Drawing;
+  lie: Lie;
+  lay: (lie: Lie) => void;
+  runs: Run[];
+  runsPending: boolean;
+  run: Run | undefined;
+  unknownRun: boolean;
+  located: Located | undefined;
+  site: string | null;
+  choose: (designator: string) => void;
+  show: (designator: string | null) => void;
+  mayWork: boolean;
+}
+
+/** The work at Memory: what the runs say, how the orders differ, the lines, the runs, the mark. */
+export function MemoryPanel(props: PanelProps) {
+  const { job, drawing, runs, run, located, site, choose, mayWork } = props;
+  const shape = drawing.sites.find((one) => one.designator === site);
+  const counted = located?.sites.find((one) => one.designator === site);
+  const standing = runs.filter((one) => !one.withdrawn);
+  return (
+    <div className="flex min-h-0 flex-col border-l border-rule bg-sheet">
+      <div className="min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
+        {props.unknownRun && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            This job has no such run.{" "}
+            <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
+              All runs together
+            </Link>
+          </p>
+        )}
+        {run && (
+          <p className="border-l-4 border-ink bg-tray px-3 py-2">
+            Run {run.number} alone{run.withdrawn ? ", taken out of the finding" : ""}.{" "}
+            <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
+              All runs together
+            </Link>
+          </p>
+        )}
+        {props.runsPending && <Loading what="Reading the runs" />}
+        {located && (
+          <Finding
+            located={located}
+            drawing={drawing}
+            lie={props.lie}
+            lay={props.lay}
+            runs={run ? 1 : standing.length}
+          />
+        )}
+        {located && shape && (
+          <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />
+        )}
+        {counted && shape?.fitted && counted.errors > 0 && <Lines site={counted} />}
+        {runs.length > 0 && <Runs job={job} runs={runs} drawing={drawing} shown={run} mayWork={mayWork} />}
+        {mayWork ? (
+          <DropReport job={job} first={runs.length === 0 && !props.runsPending} />
+        ) : (
+          runs.length === 0 &&
+          !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
+        )}
+      </div>
+      {(located || job.mark) && shape?.fitted && (
+        <ConfirmMark job={job} drawing={drawing} site={shape} show={props.show} mayWork={mayWork} />
+      )}
+    </div>
+  );
+}

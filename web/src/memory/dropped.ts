@@ -1,0 +1,122 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { type JobDetail, newId, type Problem, type Run } from "../api/client";
+import { upload } from "../api/upload";
+import { count } from "../shared/words";
+
+/** A report on its way in; `code` and `said` are the server's where it asks or refuses. */
+export interface Dropped {
+  id: string;
+  file: File;
+  condition: string;
+  another: boolean;
+  boardConfirmed: boolean;
+  state: "waiting" | "sending" | "asked" | "done";
+  sent: number;
+  code: string;
+  said: string;
+}
+
+/** Reports dropped or pasted anywhere on the page, sent one after another in order. */
+export function useDroppedReports(job: JobDetail, condition: string) {
+  const [dropped, setDropped] = useState<Dropped[]>([]);
+  const [over, setOver] = useState(false);
+  const queries = useQueryClient();
+  const change = useCallback(
+    (id: string, part: Partial<Dropped>) =>
+      setDropped((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one))),
+    [],
+  );
+  const latest = useRef(condition);
+  latest.current = condition;
+  const take = useCallback((files: File[]) => {
+    const fresh = files.map((file) => ({
+      id: newId(),
+      file,
+      condition: latest.current,
+      another: false,
+      boardConfirmed: false,
+      state: "waiting" as const,
+      sent: 0,
+      code: "",
+      said: "",
+    }));
+    setDropped((all) => [...all.filter((one) => one.state !== "done"), ...fresh]);
+  }, []);
+
+  const next = dropped.some((one) => one.state === "sending")
+    ? undefined
+    : dropped.find((one) => one.state === "waiting");
+  const address = `/api/v1/jobs/${job.number}/runs`;
+  useEffect(() => {
+    if (!next) return;
+    change(next.id, { state: "sending", sent: 0 });
+    upload<Run>(address, formOf(next), (sent) => change(next.id, { sent }))
+      .then(async (run) => {
+        change(next.id, { state: "done", said: readWords(run) });
+        await queries.invalidateQueries({ queryKey: ["runs", job.number] });
+        await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+        await queries.invalidateQueries({ queryKey: ["shelf"] });
+      })
+      .catch((problem: Problem) =>
+        change(next.id, { state: "asked", code: problem.code, said: problem.message }),
+      );
+  }, [next, address, change, queries, job.number]);
+
+  useEffect(() => {
+    const files = (event: DragEvent) =>
+      !!event.dataTransfer && [...event.dataTransfer.types].includes("Files");
+    const drag = (event: DragEvent) => {
+      if (!files(event)) return;
+      event.preventDefault();
+      setOver(true);
+    };
+    const leave = (event: DragEvent) => {
+      if (event.relatedTarget === null) setOver(false);
+    };
+    const drop = (event: DragEvent) => {
+      if (!files(event)) return;
+      event.preventDefault();
+      setOver(false);
+      take([...(event.dataTransfer?.files ?? [])]);
+    };
+    const paste = (event: ClipboardEvent) => {
+      if (event.target instanceof HTMLElement && event.target.matches("input, textarea")) return;
+      const pasted = [...(event.clipboardData?.files ?? [])];
+      const text = event.clipboardData?.getData("text/plain") ?? "";
+      if (pasted.length > 0) take(pasted);
+      else if (text.trim())
+        take([new File([text], text.trimStart().startsWith("{") ? "pasted.jsonl" : "pasted.csv")]);
+    };
+    window.addEventListener("dragover", drag);
+    window.addEventListener("dragleave", leave);
+    window.addEventListener("drop", drop);
+    window.addEventListener("paste", paste);
+    return () => {
+      window.removeEventListener("dragover", drag);
+      window.removeEventListener("dragleave", leave);
+      window.removeEventListener("drop", drop);
+      window.removeEventListener("paste", paste);
+    };
+  }, [take]);
+
+  const answer = (id: string, reply: Partial<Dropped>) => change(id, { ...reply, state: "waiting" });
+  const dismiss = (id: string) => setDropped((all) => all.filter((one) => one.id !== id));
+  return { dropped, take, answer, dismiss, over };
+}
+
+function formOf(one: Dropped): FormData {
+  const form = new FormData();
+  form.append("id", one.id);
+  form.append("condition", one.condition);
+  form.append("another", String(one.another));
+  form.append("board_confirmed", String(one.boardConfirmed));
+  form.append("file", one.file);
+  return form;
+}
+
+function readWords(run: Run): string {
+  const report = run.located.reports[0];
+  const unread = report?.unread ? `, ${count(report.unread)} unread` : "";
+  return `run ${run.number}, ${count(report?.rows ?? 0)} rows, ${count(report?.errors ?? 0)} errors${unread}.`;
+}

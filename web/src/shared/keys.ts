@@ -1,0 +1,32 @@
+import { useEffect, useRef } from "react";
+
+type Keys = Record<string, (event: KeyboardEvent) => void>;
+
+function typing(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && (target.matches("input, textarea, select") || target.isContentEditable)
+  );
+}
+
+/** Letters act when no field has the focus; with Alt they act everywhere. A pair such as `g m` is written "g m". */
+export function useKeys(keys: Keys, active = true) {
+  const latest = useRef(keys);
+  latest.current = keys;
+  useEffect(() => {
+    if (!active) return;
+    let before = "";
+    const listen = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.defaultPrevented) return;
+      if (!event.altKey && typing(event.target)) return;
+      const pressed =
+        event.altKey && event.code.startsWith("Key") ? event.code.slice(3).toLowerCase() : event.key;
+      const act = latest.current[`${before} ${pressed}`] ?? latest.current[pressed];
+      before = pressed;
+      if (!act) return;
+      event.preventDefault();
+      act(event);
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, [active]);
+}

@@ -1,0 +1,40 @@
+/** Dates and numbers as the shop writes them. */
+export function day(iso: string): string {
+  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+}
+
+export function moment(iso: string): string {
+  const at = new Date(iso);
+  return `${day(iso)}, ${at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`;
+}
+
+export function age(iso: string): string {
+  const hours = (Date.now() - new Date(iso).getTime()) / 3_600_000;
+  return hours < 24 ? `${Math.max(0, Math.round(hours))} h` : `${Math.floor(hours / 24)} d`;
+}
+
+export function count(number: number): string {
+  return number.toLocaleString("en-GB");
+}
+
+export function ordinal(number: number): string {
+  const tens = number % 100;
+  const end = tens >= 11 && tens <= 13 ? "th" : (["th", "st", "nd", "rd"][number % 10] ?? "th");
+  return `${number}${end}`;
+}
+
+export function percent(share: number): string {
+  if (share > 0 && share < 0.01) return "<1 %";
+  return `${Math.round(share * 100)} %`;
+}
+
+export function size(bytes: number): string {
+  if (bytes < 10_000) return `${bytes} B`;
+  return bytes < 1e7 ? `${Math.round(bytes / 1000)} kB` : `${Math.round(bytes / 1e6)} MB`;
+}
+
+export function listed(names: readonly string[]): string {
+  return names.length < 2
+    ? names.join("")
+    : `${names.slice(0, -1).join(", ")} and ${names[names.length - 1]}`;
+}

@@ -1,0 +1,31 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, data, keepCsrf, type Person } from "../api/client";
+
+const SESSION = ["session"];
+const BENCH_ROLES: readonly string[] = ["technician", "lead"];
+
+export function useSession() {
+  return useQuery({
+    queryKey: SESSION,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: async () => {
+      const session = data(await api.GET("/api/v1/session"));
+      keepCsrf(session.csrf);
+      return session;
+    },
+  });
+}
+
+/** Forget everything that was read for the former person, and look again who is signed in. */
+export function useNewSession() {
+  const queries = useQueryClient();
+  return async () => {
+    queries.removeQueries({ predicate: (query) => query.queryKey[0] !== SESSION[0] });
+    await queries.refetchQueries({ queryKey: SESSION });
+  };
+}
+
+/** Whether this person enters runs and marks; the front desk reads them. */
+export function mayWorkAtBench(person: Person | null | undefined): boolean {
+  return !!person && BENCH_ROLES.includes(person.role);
+}

@@ -1,0 +1,42 @@
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+
+const KEYS = [
+  ["/", "scan, or search"],
+  ["g m", "go to Memory"],
+  ["f", "flip the board like a page"],
+  ["r", "turn it a quarter"],
+  ["+  -", "nearer, farther"],
+  ["0", "as it was at first"],
+  ["← ↑ → ↓", "move over the board"],
+  ["m", "set the mark"],
+  ["d", "drop a report: choose a file"],
+  ["?", "these keys"],
+] as const;
+
+export function KeyList({ close }: { close: () => void }) {
+  return (
+    <Dialog open onClose={close} className="relative z-30">
+      <div className="fixed inset-0 grid place-items-center bg-ink/30 p-6">
+        <DialogPanel className="w-full max-w-md rounded-lg border border-edge bg-sheet p-6">
+          <DialogTitle className="text-xl font-bold">Keys</DialogTitle>
+          <p className="mb-4 text-soft">
+            Letters act when no field has the focus; with Alt they act everywhere.
+          </p>
+          <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
+            {KEYS.map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd className="key">{key}</kbd>
+                </dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+          <button type="button" className="button mt-6" onClick={close}>
+            Close
+          </button>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

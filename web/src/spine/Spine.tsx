@@ -1,0 +1,162 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Moon, Sun, UserRound } from "lucide-react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { Link, NavLink, useNavigate } from "react-router";
+import { api, data, type Person } from "../api/client";
+import { useKeys } from "../shared/keys";
+import { isDim, switchTheme } from "../shared/theme";
+import { useNewSession } from "../signin/session";
+import { KeyList } from "./KeyList";
+
+const ROOMS = [
+  ["/shelf", "Shelf"],
+  ["/library", "Library"],
+] as const;
+const ROLES: Record<string, string> = { technician: "technician", "front-desk": "front desk", lead: "lead" };
+
+/** The narrow spine at the left: scan, rooms, the person. */
+export function Spine({ person }: { person: Person | null }) {
+  const [dim, setDim] = useState(isDim());
+  const [keys, setKeys] = useState(false);
+  const newSession = useNewSession();
+  useKeys({ "?": () => setKeys((shown) => !shown), Escape: () => setKeys(false) });
+  const signOut = async () => {
+    await api.DELETE("/api/v1/session");
+    await newSession();
+  };
+  return (
+    <nav
+      aria-label="Rooms"
+      className="flex w-24 shrink-0 flex-col items-stretch gap-1 border-r border-rule bg-tray px-2 py-4"
+    >
+      <Link to="/shelf" className="mb-3 text-center font-mono text-xl font-bold">
+        uvrix
+      </Link>
+      <Scan />
+      {ROOMS.map(([to, name]) => (
+        <NavLink
+          key={to}
+          to={to}
+          className={({ isActive }) =>
+            `rounded-md px-2 py-3 text-center ${isActive ? "bg-sheet font-bold shadow-[inset_4px_0_0_var(--color-ink)]" : "text-soft"}`
+          }
+        >
+          {name}
+        </NavLink>
+      ))}
+      <div className="mt-auto flex flex-col items-center gap-1">
+        <button
+          type="button"
+          className="button-plain no-underline"
+          onClick={() => setKeys(true)}
+          aria-label="All keys"
+        >
+          <kbd className="key">?</kbd>
+        </button>
+        <button
+          type="button"
+          className="grid size-11 place-items-center rounded-md"
+          aria-label={dim ? "Light theme" : "Dim theme, for microscope light"}
+          onClick={() => {
+            switchTheme();
+            setDim(isDim());
+          }}
+        >
+          {dim ? <Sun aria-hidden /> : <Moon aria-hidden />}
+        </button>
+        <Menu>
+          <MenuButton
+            className="grid size-11 place-items-center rounded-md"
+            aria-label={`Signed in as ${person?.name}`}
+          >
+            <UserRound aria-hidden />
+          </MenuButton>
+          <MenuItems anchor="right end" className="z-20 rounded-md border border-edge bg-sheet p-2 shadow-lg">
+            <p className="px-3 py-1">
+              <strong>{person?.name}</strong>
+              <br />
+              <span className="text-soft">{ROLES[person?.role ?? ""]}</span>
+            </p>
+            <MenuItem>
+              <button type="button" className="button w-full data-focus:border-ink" onClick={signOut}>
+                Sign out
+              </button>
+            </MenuItem>
+          </MenuItems>
+        </Menu>
+      </div>
+      {keys && <KeyList close={() => setKeys(false)} />}
+    </nav>
+  );
+}
+
+/** Scan a label, or type a job, serial or customer: one hit opens, several are offered. */
+function Scan() {
+  const [text, setText] = useState("");
+  const [sought, setSought] = useState("");
+  const field = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  useKeys({ "/": () => field.current?.focus() });
+  const found = useQuery({
+    queryKey: ["search", sought],
+    enabled: sought !== "",
+    queryFn: async () => data(await api.GET("/api/v1/jobs", { params: { query: { search: sought } } })),
+  });
+  const open = (number: number) => {
+    setText("");
+    setSought("");
+    field.current?.blur();
+    navigate(`/jobs/${number}/memory`);
+  };
+  const only = found.data?.length === 1 ? found.data[0] : undefined;
+  useEffect(() => {
+    if (only) open(only.number);
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    setSought(text.trim());
+  };
+  return (
+    <form onSubmit={submit} className="relative mb-3">
+      <label>
+        <span className="flex items-center justify-center gap-1 text-soft">
+          Scan <kbd className="key">/</kbd>
+        </span>
+        <input
+          ref={field}
+          value={text}
+          aria-label="Scan a label, or type a job, serial or customer"
+          className="field mt-1 w-full px-1 text-center focus:absolute focus:z-20 focus:w-72 focus:px-3 focus:text-left"
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key !== "Escape") return;
+            setSought("");
+            setText("");
+            field.current?.blur();
+          }}
+        />
+      </label>
+      {sought && found.data && found.data.length !== 1 && (
+        <div
+          className="absolute top-full left-0 z-20 mt-8 w-96 rounded-md border border-edge bg-sheet p-2 shadow-lg"
+          role="status"
+        >
+          {found.data.length === 0 && (
+            <p className="p-2">Nothing fits “{sought}”. Try part of a serial or of the customer’s name.</p>
+          )}
+          {found.data.map((job) => (
+            <button
+              key={job.number}
+              type="button"
+              className="block w-full rounded px-2 py-2 text-left hover:bg-tray"
+              onClick={() => open(job.number)}
+            >
+              <strong className="font-mono">{job.label}</strong> {job.serial}, {job.customer}
+            </button>
+          ))}
+        </div>
+      )}
+    </form>
+  );
+}
