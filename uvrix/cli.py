@@ -8,11 +8,12 @@ import sys
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, NoReturn
 
-from uvrix.core.errors import Refusal
+from uvrix.core.errors import Refusal, one_line
 
 if TYPE_CHECKING:
     from uvrix.core.boards.model import Board
 
+MISSING = "the following arguments are required: "
 Printed = tuple[dict[str, Any], list[str]]
 
 
@@ -21,10 +22,15 @@ class Parser(argparse.ArgumentParser):
 
     def error(self, message: str) -> NoReturn:
         """Print the refusal and end with 2."""
-        option, _, rest = message.removeprefix("argument ").partition(": ")
-        where = option.split("/")[-1] if rest else self.prog
-        said = rest or message
-        print(f"{where}: found a call that does not fit ({said}), expected {self.usage_line()}", file=sys.stderr)
+        where, said = self.prog, message
+        if message.startswith("argument "):
+            option, _, said = message.removeprefix("argument ").partition(": ")
+            where = option.split("/")[-1]
+        elif message.startswith(MISSING):
+            where, said = message.removeprefix(MISSING).split(", ")[0], "nothing for it"
+        print(
+            f"{where}: found a call that does not fit ({one_line(said)}), expected {self.usage_line()}", file=sys.stderr
+        )
         sys.exit(2)
 
     def usage_line(self) -> str:

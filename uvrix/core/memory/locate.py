@@ -56,13 +56,20 @@ def as_json(located: Located) -> dict[str, Any]:
         "sites": [site_json(site) for site in located.counts.sites],
         "finding": _explanation_json(located.finding),
         "others": [_explanation_json(one) for one in located.others],
-        "actions": [asdict(one) for one in located.actions],
+        "actions": [{**asdict(one), "designators": list(one.designators)} for one in located.actions],
         "warnings": list(located.warnings),
     }
 
 
 def _explanation_json(one: Explanation) -> dict[str, Any]:
-    return {**asdict(one), "title": title(one.kind, one.dq)}
+    return {
+        "kind": one.kind,
+        "title": title(one.kind, one.dq),
+        "designators": list(one.designators),
+        "dq": list(one.dq),
+        "chance": one.chance,
+        "why": list(one.why),
+    }
 
 
 def _report_json(name: str, report: Report) -> dict[str, Any]:

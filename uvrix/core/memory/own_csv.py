@@ -74,7 +74,7 @@ def _head(blocks: Iterator[Block]) -> tuple[Head, Iterator[Block]]:
         for number, raw in enumerate(block.data.split(b"\n"), block.first_line):
             used += len(raw) + 1
             text = raw.decode("utf-8").strip()
-            last = number
+            last = number if raw else last
             if text.startswith("#"):
                 if found := META_LINE.match(text):
                     key = found[1].lower()
@@ -205,6 +205,8 @@ def _parse(data: bytes, columns: list[str], used: Sequence[str]) -> pl.DataFrame
         columns=wanted,
         quote_char=None,
         truncate_ragged_lines=True,
+        missing_columns="insert",
+        extra_columns="ignore",
     )
     frame = frame.rename({f"c{number}": columns[number] for number in wanted})
     spaced = any(sign in data for sign in (b" ", b"\t", b"\r"))

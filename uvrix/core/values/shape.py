@@ -25,10 +25,11 @@ def _refusal(error: ValidationError) -> Refusal:
     place = json_path(error.absolute_path)
     rule = str(error.validator)
     limit: Any = error.validator_value
+    instance: Any = error.instance
     if rule == "required":
-        missing = next(name for name in limit if name not in error.instance)
+        missing = next(name for name in limit if name not in instance)
         return Refusal(place, f"no {missing!r}", f"the keys {', '.join(limit)}")
-    return Refusal(place, quoted(error.instance), EXPECTED.get(rule, _other)(limit))
+    return Refusal(place, quoted(instance), EXPECTED.get(rule, _other)(limit))
 
 
 def _other(limit: Any) -> str:

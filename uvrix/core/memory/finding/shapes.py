@@ -6,6 +6,7 @@ has likelihood 1 under every shape: it says nothing about lines.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -23,9 +24,20 @@ SINGLE_NOISE = 0.7
 SINGLE_CELLS = 0.85
 
 
+def _noise_by_count() -> Floats:
+    """Likelihood of one mask with so many wrong lines: one mostly, a few now and then, any number rarely."""
+    count = np.arange(LINES + 1)
+    few = np.where(count > 0, 0.5**count, 0.0)
+    share = SINGLE_NOISE * (count == 1) + (1 - SINGLE_NOISE) * (0.8 * few + 0.2 / LINES * (count > 0))
+    return np.array(share / [math.comb(LINES, int(wrong)) for wrong in count])
+
+
 def popcount(masks: Masks) -> NDArray[np.int64]:
     """Number of wrong lines in each mask."""
     return np.bitwise_count(masks).astype(np.int64)
+
+
+NOISE_BY_COUNT = _noise_by_count()
 
 
 def one_line(line: int) -> Shape:
@@ -75,10 +87,7 @@ def marginal(lines: int) -> Shape:
 
 def noise(masks: Masks) -> Floats:
     """Likelihood of a mask that has nothing to do with the fault."""
-    wrong = popcount(masks)
-    single = (wrong == 1) / LINES
-    many = 0.3**wrong * 0.7 ** (LINES - wrong)
-    return _known(SINGLE_NOISE * single + (1 - SINGLE_NOISE) * many, masks)
+    return _known(NOISE_BY_COUNT[popcount(masks)], masks)
 
 
 def _known(likelihood: Floats, masks: Masks) -> Floats:

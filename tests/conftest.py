@@ -1,0 +1,11 @@
+"""Hypothesis in two strengths: the usual run is bounded in time, UVRIX_THOROUGH=1 looks longer."""
+
+from __future__ import annotations
+
+import os
+
+from hypothesis import HealthCheck, settings
+
+settings.register_profile("usual", max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile("thorough", max_examples=1500, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("thorough" if os.environ.get("UVRIX_THOROUGH") else "usual")
