@@ -20,7 +20,7 @@ toolchains() {
   python=$(command -v python3.11 || command -v python3) || stop "found no python3, expected Python 3.11 or newer"
   "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "found $("$python" -V), expected Python 3.11 or newer"
   command -v npm >/dev/null || stop "found no npm, expected Node.js 20 or newer with npm"
-  node -e 'process.exit(Number(process.versions.node.split(".")[0]) < 20)' || stop "found Node.js $(node -v), expected 20 or newer"
+  node -e 'process.exit(Number(process.versions.node.split(".")[0]) < 20 ? 1 : 0)' || stop "found Node.js $(node -v), expected 20 or newer"
 }
 
 python_environment() {
@@ -46,6 +46,7 @@ front_end() {
   if [ "$(cat web/dist/.uvrix-stamp 2>/dev/null)" != "$wanted" ]; then
     say "Building the front end …"
     (cd web && npx --no-install vite build --logLevel warn </dev/null >&2) || stop "found that the front-end build failed (above), expected it to succeed"
+    .venv/bin/python -m whitenoise.compress -q web/dist >&2
     printf '%s' "$wanted" > web/dist/.uvrix-stamp
   fi
 }

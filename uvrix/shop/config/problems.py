@@ -52,8 +52,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
 
 
 def _response(status: int, code: str, detail: str, facts: dict[str, Any], headers: dict[str, str]) -> Response:
-    body = {"type": f"urn:uvrix:problem:{code}", "title": code.replace("-", " "), "status": status, "detail": detail}
-    return Response({**body, "code": code, **facts}, status, headers=headers, content_type=CONTENT_TYPE)
+    return Response({**_body(status, code, detail), **facts}, status, headers=headers, content_type=CONTENT_TYPE)
 
 
 def _sentences(detail: Any, name: str = "") -> list[str]:
@@ -68,12 +67,24 @@ def _sentences(detail: Any, name: str = "") -> list[str]:
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
     """An address under /api/ that does not exist."""
-    body = {"type": "urn:uvrix:problem:not-found", "title": "not found", "status": 404, "code": "not-found"}
-    return JsonResponse({**body, "detail": f"Nothing is at {request.path}."}, status=404, content_type=CONTENT_TYPE)
+    return _plain(404, "not-found", f"Nothing is at {request.path}.")
 
 
 def server_error(request: HttpRequest) -> JsonResponse:
     """Something of ours broke; what was sent is still with the sender."""
-    body = {"type": "urn:uvrix:problem:server-error", "title": "server error", "status": 500, "code": "server-error"}
-    detail = "The server failed on this request; nothing of it was stored. Try again."
-    return JsonResponse({**body, "detail": detail}, status=500, content_type=CONTENT_TYPE)
+    return _plain(500, "server-error", "The server failed on this request; nothing of it was stored. Try again.")
+
+
+def locked_out(request: HttpRequest, response: object, credentials: object) -> JsonResponse:
+    """Too many wrong passwords."""
+    detail = "Too many wrong passwords for this name. Try again in a quarter of an hour."
+    return _plain(429, "locked-out", detail)
+
+
+def _body(status: int, code: str, detail: str) -> dict[str, Any]:
+    title = code.replace("-", " ")
+    return {"type": f"urn:uvrix:problem:{code}", "title": title, "status": status, "code": code, "detail": detail}
+
+
+def _plain(status: int, code: str, detail: str) -> JsonResponse:
+    return JsonResponse(_body(status, code, detail), status=status, content_type=CONTENT_TYPE)

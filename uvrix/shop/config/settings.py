@@ -21,7 +21,6 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.postgres",
-    "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
     "axes",
@@ -73,6 +72,7 @@ AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ADMIN = False
+AXES_LOCKOUT_CALLABLE = "uvrix.shop.config.problems.locked_out"
 AXES_VERBOSE = False
 
 SESSION_COOKIE_AGE = 14 * 24 * 3600
@@ -99,9 +99,14 @@ LANGUAGE_CODE = "en-gb"
 TIME_ZONE = os.environ.get("UVRIX_TIME_ZONE", "UTC")
 USE_TZ = True
 
-STATIC_URL = "/static/"
-STATIC_ROOT = WEB / "static"
-WHITENOISE_ROOT = WEB
+WHITENOISE_ROOT = WEB if WEB.exists() else None
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 - Django's settings are capitals
+    """The build puts a hash into the name of every asset."""
+    return url.startswith("/assets/")
+
+
 WHITENOISE_INDEX_FILE = False
 MEDIA_ROOT = DATA / "files"
 FILE_UPLOAD_TEMP_DIR = None
@@ -123,6 +128,7 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "1",
     "DESCRIPTION": "The API of Uvrix. Errors are application/problem+json (RFC 9457).",
     "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["uvrix.shop.config.access.RoleMay"],
     "COMPONENT_SPLIT_REQUEST": True,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "ENUM_NAME_OVERRIDES": {

@@ -33,7 +33,7 @@ urlpatterns = [
     path(API, include("uvrix.shop.jobs.urls")),
     path(API, include("uvrix.shop.bench.urls")),
     re_path(r"^api/", not_found, name="api-not-found"),
-    re_path(r"^(?!static/).*$", page, name="page"),
+    re_path(r"^(?!assets/).*$", page, name="page"),
 ]
 handler404 = "uvrix.shop.config.problems.not_found"
 handler500 = "uvrix.shop.config.problems.server_error"

@@ -39,8 +39,9 @@ def jobs() -> QuerySet[Job]:
     """Jobs with everything that lists and pages show of them, in a fixed number of queries."""
     standing = ChipMark.objects.filter(withdrawal=None).order_by("-at")
     return (
-        Job.objects.select_related("card__model", "customer", "opened_by")
-        .prefetch_related(Prefetch("marks", standing, to_attr="standing_marks"), "card__model__editions")
+        Job.objects.select_related("card__model__newest", "customer", "opened_by")
+        .defer("card__model__newest__text")
+        .prefetch_related(Prefetch("marks", standing, to_attr="standing_marks"))
         .annotate(run_count=Count("runs", filter=Q(runs__withdrawal=None)))
     )
 

@@ -157,7 +157,7 @@ class BoardModels(APIView):
     @extend_schema(responses=BoardModelSerializer(many=True), operation_id="board_models_list")
     def get(self, request: Request) -> Response:
         """All of them, by name."""
-        models = BoardModel.objects.prefetch_related("editions").order_by("name", "revision")
+        models = BoardModel.objects.select_related("newest").defer("newest__text").order_by("name", "revision")
         return Response(BoardModelSerializer(models, many=True).data)
 
     @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: BoardModelSerializer})

@@ -13,6 +13,7 @@ class BoardModel(models.Model):
     slug = models.CharField(max_length=64, unique=True)
     name = models.CharField(max_length=80)
     revision = models.CharField(max_length=80, blank=True)
+    newest = models.ForeignKey("BoardEdition", null=True, on_delete=models.PROTECT, related_name="+")
 
     def __str__(self) -> str:
         return f"{self.name}, revision {self.revision}" if self.revision else self.name

@@ -15,29 +15,30 @@ CACHED_BOARDS = 256
 
 def board_of(edition: BoardEdition) -> Board:
     """The core's board of an edition; editions never change, so it is kept in memory."""
-    return _board(edition.sha256, edition.text)
+    return _board(edition.sha256)
 
 
 @lru_cache(CACHED_BOARDS)
-def _board(sha256: str, text: str) -> Board:
+def _board(sha256: str) -> Board:
+    text = BoardEdition.objects.filter(sha256=sha256).values_list("text", flat=True)[0]
     return read_board(text.encode())
 
 
 def newest(model: BoardModel) -> BoardEdition:
     """The newest edition; every model has one."""
-    edition = model.editions.last()
-    assert edition is not None
-    return edition
+    assert model.newest is not None
+    return model.newest
 
 
 @lru_cache(CACHED_BOARDS)
-def _drawing(sha256: str, text: str) -> dict[str, Any]:
-    return drawing_json(draw(_board(sha256, text)), _board(sha256, text))
+def _drawing(sha256: str) -> dict[str, Any]:
+    board = _board(sha256)
+    return drawing_json(draw(board), board)
 
 
 def drawing_of(edition: BoardEdition) -> dict[str, Any]:
     """The drawing of an edition, as the screen takes it."""
-    return _drawing(edition.sha256, edition.text)
+    return _drawing(edition.sha256)
 
 
 def drawing_json(drawing: Drawing, board: Board) -> dict[str, Any]:

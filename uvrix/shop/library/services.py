@@ -21,12 +21,13 @@ def import_board(data: bytes, name: str, by: User) -> tuple[BoardEdition, bool]:
         raise refusal.of(name) from None
     model, _ = BoardModel.objects.get_or_create(slug=board.id, defaults={"name": board.name})
     model = BoardModel.objects.select_for_update().get(pk=model.pk)
-    newest = model.editions.last()
+    newest = model.newest
     digest = hashlib.sha256(data).hexdigest()
     if newest and newest.sha256 == digest:
         return newest, False
-    model.name, model.revision = board.name, board.revision
-    model.save()
     text = data.decode("utf-8-sig")
     number = newest.number + 1 if newest else 1
-    return BoardEdition.objects.create(model=model, number=number, text=text, sha256=digest, added_by=by), True
+    edition = BoardEdition.objects.create(model=model, number=number, text=text, sha256=digest, added_by=by)
+    model.name, model.revision, model.newest = board.name, board.revision, edition
+    model.save()
+    return edition, True

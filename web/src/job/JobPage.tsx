@@ -61,10 +61,10 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const suspects = located?.finding.designators ?? [];
   const site = chosen ?? suspects[0] ?? job.mark?.designator ?? null;
   return (
-    <main className="flex h-dvh min-w-0 flex-col">
+    <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job} />
       <StepLine job={job} />
-      <div className="grid min-h-0 flex-1 grid-cols-[58%_1fr]">
+      <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
         <Board
           drawing={drawing}
           lie={lie}

@@ -3,7 +3,7 @@ import type { JobDetail } from "../api/client";
 /** Job, card, the complaint in the customer's words, and the one sentence: what is next and why. */
 export function JobStrip({ job }: { job: JobDetail }) {
   return (
-    <header className="grid grid-cols-[auto_1fr_minmax(20rem,38%)] items-center gap-6 border-b border-rule px-5 py-2.5">
+    <header className="grid items-center lg:grid-cols-[auto_1fr_minmax(20rem,38%)] gap-x-6 gap-y-2 border-b border-rule px-5 py-2.5">
       <div>
         <h1 className="font-mono text-3xl font-bold leading-tight">{job.label}</h1>
         <p className="text-soft">

@@ -69,6 +69,7 @@ export function NewJob() {
       );
       localStorage.removeItem(KEPT);
       await queries.invalidateQueries({ queryKey: ["shelf"] });
+      queries.removeQueries({ queryKey: ["card"] });
       navigate(`/jobs/${job.number}/memory`);
     } catch (error) {
       setProblem(error as Problem);
@@ -81,7 +82,7 @@ export function NewJob() {
       <h1 className="mb-4 text-3xl font-bold">New job</h1>
       <form
         onSubmit={submit}
-        className="grid grid-cols-2 gap-x-6 gap-y-4 rounded-lg border border-rule bg-sheet p-6"
+        className="grid gap-x-6 lg:grid-cols-2 gap-y-4 rounded-lg border border-rule bg-sheet p-6"
       >
         <Labelled label="Serial of the card">
           <input
@@ -109,7 +110,7 @@ export function NewJob() {
           </select>
         </Labelled>
         {card && card.jobs.length > 0 && (
-          <p role="status" className="col-span-2 border-l-4 border-ink pl-3">
+          <p role="status" className="lg:col-span-2 border-l-4 border-ink pl-3">
             This card was here before:{" "}
             {card.jobs.map((job) => `${job.label} on ${day(job.opened_at)}, “${job.complaint}”`).join("; ")}.
           </p>
@@ -159,7 +160,7 @@ export function NewJob() {
           <span className="font-semibold">Express</span>
         </label>
         {problem && (
-          <p role="alert" className="col-span-2 border-l-4 border-suspect pl-3">
+          <p role="alert" className="lg:col-span-2 border-l-4 border-suspect pl-3">
             {problem.message} Everything you entered is kept.{" "}
             {already !== null && (
               <Link className="button-plain" to={`/jobs/${already}/memory`}>
@@ -168,7 +169,7 @@ export function NewJob() {
             )}
           </p>
         )}
-        <div className="col-span-2 flex gap-3">
+        <div className="lg:col-span-2 flex gap-3">
           <button type="submit" className="button" disabled={busy}>
             {busy ? "Opening …" : "Open the job"}
           </button>
@@ -192,7 +193,7 @@ export function NewJob() {
 function Labelled({ label, wide, children }: { label: string; wide?: boolean; children: ReactNode }) {
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
-    <label className={wide ? "col-span-2 block" : "block"}>
+    <label className={wide ? "lg:col-span-2 block" : "block"}>
       <span className="mb-1 block font-semibold">{label}</span>
       {children}
     </label>

@@ -6,7 +6,7 @@ const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "
 /** The eight stops in the order of the trade. Those whose work has no screen yet are named and lead nowhere. */
 export function StepLine({ job }: { job: JobDetail }) {
   return (
-    <nav aria-label="Steps" className="grid grid-cols-8 border-b border-rule">
+    <nav aria-label="Steps" className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
       {STEPS.map((step) =>
         step === "Memory" ? (
           <Link

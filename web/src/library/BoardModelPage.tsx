@@ -17,9 +17,9 @@ export function BoardModelPage() {
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
   const { drawing } = model.data;
   return (
-    <main className="grid h-dvh grid-cols-[58%_1fr]">
+    <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Board drawing={drawing} lie={lie} setLie={setLie} notes={{}} fit="board" title={model.data.name} />
-      <div className="overflow-y-auto border-l border-rule bg-sheet p-6">
+      <div className="min-w-0 overflow-y-auto border-rule lg:border-l bg-sheet p-6">
         <h1 className="text-3xl font-bold">{model.data.name}</h1>
         <p className="text-soft">
           revision {model.data.revision || "–"}, edition {model.data.edition}

@@ -74,7 +74,7 @@ export function Library() {
           <li key={model.slug} className="border-b border-rule bg-sheet">
             <Link
               to={`/library/${model.slug}`}
-              className="grid grid-cols-[1fr_8rem_10rem_8rem] items-center gap-4 px-4 py-4 hover:bg-tray"
+              className="grid grid-cols-2 lg:grid-cols-[1fr_8rem_10rem_8rem] items-center gap-4 px-4 py-4 hover:bg-tray"
             >
               <strong className="text-lg">{model.name}</strong>
               <span>revision {model.revision || "–"}</span>

@@ -7,11 +7,10 @@ interface FindingProps {
   drawing: Drawing;
   lie: Lie;
   lay: (lie: Lie) => void;
-  runs: number;
 }
 
 /** What is broken, where, how sure, and why; then the lesser explanations and what to try. */
-export function Finding({ located, drawing, lie, lay, runs }: FindingProps) {
+export function Finding({ located, drawing, lie, lay }: FindingProps) {
   const { finding, others, actions, warnings } = located;
   const names = finding.designators;
   const hidden = names.filter(
@@ -26,7 +25,7 @@ export function Finding({ located, drawing, lie, lay, runs }: FindingProps) {
         )}
         <div>
           <h2 className="text-xl font-bold leading-tight">{finding.title}</h2>
-          <p className="text-soft">{sureness(finding, runs)}</p>
+          <p className="text-soft">{sureness(finding, located.reports.length)}</p>
         </div>
       </div>
       {names.length > 2 && (

@@ -31,7 +31,7 @@ export function MemoryPanel(props: PanelProps) {
   const counted = located?.sites.find((one) => one.designator === site);
   const standing = runs.filter((one) => !one.withdrawn);
   return (
-    <div className="flex min-h-0 flex-col border-l border-rule bg-sheet">
+    <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
       <div className="min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
         {props.unknownRun && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
@@ -50,15 +50,7 @@ export function MemoryPanel(props: PanelProps) {
           </p>
         )}
         {props.runsPending && <Loading what="Reading the runs" />}
-        {located && (
-          <Finding
-            located={located}
-            drawing={drawing}
-            lie={props.lie}
-            lay={props.lay}
-            runs={run ? 1 : standing.length}
-          />
-        )}
+        {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
         {located && shape && (
           <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />
         )}

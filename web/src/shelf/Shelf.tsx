@@ -67,7 +67,7 @@ function Row({ job, next }: { job: ShelfJob; next: boolean }) {
     <li className="border-b border-rule bg-sheet">
       <Link
         to={`/jobs/${job.number}/memory`}
-        className="grid grid-cols-[3.5rem_9rem_13rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
+        className="grid grid-cols-[3.5rem_9rem_1fr] lg:grid-cols-[3.5rem_9rem_12rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
       >
         <span className="font-mono text-2xl font-bold">{job.place || "–"}</span>
         <Thumb {...job.thumb} className="h-14 w-36" />

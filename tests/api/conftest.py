@@ -1,0 +1,78 @@
+"""People, boards and jobs for API tests; the client speaks JSON and keeps a session like a browser."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from uuid import uuid4
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from rest_framework.test import APIClient
+
+from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.services import import_board
+
+ROOT = Path(__file__).parents[2]
+BOARDS = ROOT / "data/boards"
+SAMPLES = ROOT / "docs/formats/samples"
+
+
+def close_files(answer):
+    """Close what a file answer holds open; `answer.close()` would end the test's database connection too."""
+    for close in answer._resource_closers:
+        close()
+
+
+@pytest.fixture(autouse=True)
+def _files(settings, tmp_path):
+    settings.MEDIA_ROOT = tmp_path
+
+
+@pytest.fixture
+def people(db):
+    found = {}
+    for role in Role:
+        found[role] = User(username=role.value, first_name=role.label, role=role)
+        found[role].set_unusable_password()
+        found[role].save()
+    return found
+
+
+@pytest.fixture
+def as_role(people):
+    def client(role):
+        browser = APIClient(raise_request_exception=False)
+        if role is not None:
+            browser.force_login(people[Role(role)], backend="django.contrib.auth.backends.ModelBackend")
+        return browser
+
+    return client
+
+
+@pytest.fixture
+def technician(as_role):
+    return as_role("technician")
+
+
+@pytest.fixture
+def teal(people):
+    return import_board((BOARDS / "teal-8.board.json").read_bytes(), "teal-8.board.json", people[Role.LEAD])[0]
+
+
+@pytest.fixture
+def job(people, teal):
+    new = NewJob(uuid4(), "TL8-1", "teal-8", "Ansel Roe", "No picture.")
+    return open_job(new, people[Role.FRONT_DESK])[0]
+
+
+@pytest.fixture
+def drop(technician, job):
+    """Drops a report on the job: a sample's name, or a name and bytes."""
+
+    def send(name, data=None, **more):
+        content = (SAMPLES / name).read_bytes() if data is None else data
+        body = {"id": str(uuid4()), "file": SimpleUploadedFile(name, content), **more}
+        return technician.post(f"/api/v1/jobs/{job.pk}/runs", body, format="multipart")
+
+    return send

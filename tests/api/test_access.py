@@ -1,0 +1,126 @@
+"""Who may call what: every address and method of the URL map against a table written by hand."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+import pytest
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from tests.api.conftest import close_files
+
+ALL = {"technician", "front-desk", "lead"}
+BENCH = {"technician", "lead"}
+PUBLIC = ALL | {None}
+
+# (address, method): roles that may; every other role gets 403, the signed-out 401.
+TABLE = {
+    ("session", "GET"): PUBLIC,
+    ("session", "POST"): PUBLIC,
+    ("session", "DELETE"): ALL,
+    ("invitations/<str:token>", "POST"): PUBLIC,
+    ("schema", "GET"): ALL,
+    ("board-models", "GET"): ALL,
+    ("board-models", "POST"): BENCH,
+    ("board-models/<str:slug>", "GET"): ALL,
+    ("board-models/<str:slug>/file", "GET"): ALL,
+    ("shelf", "GET"): ALL,
+    ("jobs", "GET"): ALL,
+    ("jobs", "POST"): ALL,
+    ("jobs/<int:number>", "GET"): ALL,
+    ("jobs/<int:number>/lie", "PUT"): BENCH,
+    ("cards/<str:serial>", "GET"): ALL,
+    ("jobs/<int:number>/runs", "GET"): ALL,
+    ("jobs/<int:number>/runs", "POST"): BENCH,
+    ("jobs/<int:number>/finding", "GET"): ALL,
+    ("jobs/<int:number>/mark-question", "GET"): ALL,
+    ("jobs/<int:number>/marks", "GET"): ALL,
+    ("jobs/<int:number>/marks", "POST"): BENCH,
+    ("runs/<uuid:run>", "GET"): ALL,
+    ("runs/<uuid:run>/file", "GET"): ALL,
+    ("runs/<uuid:run>/withdrawal", "POST"): BENCH,
+    ("marks/<uuid:mark>/withdrawal", "POST"): BENCH,
+}
+METHODS = ("GET", "POST", "PUT", "PATCH", "DELETE")
+
+
+def api_views(resolver=None, prefix=""):
+    """Every address below /api/v1/ with its view class."""
+    for pattern in (resolver or get_resolver()).url_patterns:
+        route = prefix + str(pattern.pattern)
+        if isinstance(pattern, URLResolver):
+            yield from api_views(pattern, route)
+        elif isinstance(pattern, URLPattern) and route.startswith("api/v1/"):
+            yield route.removeprefix("api/v1/"), pattern.callback.view_class
+
+
+def implemented():
+    return {(route, method) for route, view in api_views() for method in METHODS if hasattr(view, method.lower())}
+
+
+def test_the_table_names_every_address_and_method_that_there_is():
+    assert implemented() == set(TABLE)
+
+
+@pytest.fixture
+def address(job, drop, technician):
+    run = drop("teal-8-cold.csv").json()["id"]
+    mark = technician.post(
+        f"/api/v1/jobs/{job.pk}/marks", {"id": str(uuid4()), "designator": "U18", "typed": "U18", "answer": "yes"}
+    )
+    if mark.status_code == 422:
+        again = {"id": str(uuid4()), "designator": "U18", "typed": "U18", "answer": "no"}
+        mark = technician.post(f"/api/v1/jobs/{job.pk}/marks", again)
+
+    def fill(route):
+        values = {"<int:number>": job.pk, "<uuid:run>": run, "<uuid:mark>": mark.json()["id"], "<str:slug>": "teal-8"}
+        values |= {"<str:serial>": "TL8-1", "<str:token>": "none"}
+        for name, value in values.items():
+            route = route.replace(name, str(value))
+        assert "<" not in route
+        return f"/api/v1/{route}"
+
+    return fill
+
+
+@pytest.mark.parametrize("route", sorted({route for route, _ in TABLE}))
+def test_each_role_gets_what_the_table_says(route, address, as_role):
+    for method in METHODS:
+        allowed = TABLE.get((route, method))
+        for role in [None, "technician", "front-desk", "lead"]:
+            answer = as_role(role).generic(method, address(route), "{}", "application/json")
+            close_files(answer)
+            if allowed is None:
+                assert answer.status_code in (401, 403, 405), (method, role)
+            elif role in allowed:
+                assert answer.status_code not in (401, 403, 405, 500), (method, role, answer.content)
+            else:
+                assert answer.status_code == (401 if role is None else 403), (method, role)
+                assert answer["Content-Type"] == "application/problem+json"
+
+
+def test_a_change_without_the_csrf_token_is_refused(people, job):
+    from rest_framework.test import APIClient
+
+    strict = APIClient(enforce_csrf_checks=True)
+    strict.force_login(people["technician"], backend="django.contrib.auth.backends.ModelBackend")
+    answer = strict.put(f"/api/v1/jobs/{job.pk}/lie", {"side": "back", "turns": 1})
+    assert answer.status_code == 403
+    assert strict.post("/api/v1/session", {"username": "a", "password": "b"}).status_code == 403
+
+
+def test_unknown_ids_are_404_and_unknown_addresses_too(technician):
+    for address in (f"runs/{uuid4()}", "jobs/99999", f"jobs/{2**70}", "board-models/none", "cards/none", "nowhere"):
+        answer = technician.get(f"/api/v1/{address}")
+        assert answer.status_code == 404, address
+        assert answer["Content-Type"] == "application/problem+json"
+
+
+def test_pages_carry_a_strict_policy_and_no_page_may_frame_us(client, db):
+    answer = client.get("/shelf")
+    policy = answer["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "script-src 'self'" in policy
+    assert "unsafe" not in policy
+    assert answer["X-Frame-Options"] == "DENY"
+    assert answer["X-Content-Type-Options"] == "nosniff"

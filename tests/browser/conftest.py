@@ -1,0 +1,174 @@
+"""The served product and a driver that speaks a technician's gestures."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from uvrix.launch.cluster import free_port
+from uvrix.launch.start import server_command, wait_until_ready
+
+ROOT = Path(__file__).parents[2]
+SAMPLES = ROOT / "docs/formats/samples"
+AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
+DATABASE = "uvrix_browser"
+CHROMIUM = [
+    *("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
+    *("--disable-background-networking", "--disable-component-update", "--disable-sync"),
+]
+SIGN_INS = {
+    "technician": ("mirren", "heron-at-low-tide"),
+    "front-desk": ("odile", "parcels-before-noon"),
+    "lead": ("casper", "lamp-over-the-bench"),
+}
+
+
+class Served:
+    """The production server in a process of its own, on a database of its own."""
+
+    def __init__(self, environment: dict[str, str]) -> None:
+        self.environment = environment
+        self.port = free_port()
+        self.server: subprocess.Popen[bytes] | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        self.server = subprocess.Popen(server_command(self.port), env=self.environment, cwd=ROOT)
+        wait_until_ready(self.port, self.server)
+
+    def stop(self) -> None:
+        assert self.server
+        self.server.terminate()
+        self.server.wait()
+
+    def restart(self) -> None:
+        self.stop()
+        self.start()
+
+
+@pytest.fixture(scope="session")
+def served(tmp_path_factory) -> Iterator[Served]:
+    data = tmp_path_factory.mktemp("data")
+    environment = {**os.environ, "UVRIX_DB_NAME": DATABASE, "UVRIX_DATA": str(data)}
+    dsn = f"host=127.0.0.1 port={os.environ['UVRIX_DB_PORT']} dbname=postgres user={os.environ['UVRIX_DB_USER']}"
+    with psycopg.connect(f"{dsn} password={os.environ['UVRIX_DB_PASSWORD']}", autocommit=True) as connection:
+        connection.execute(f"drop database if exists {DATABASE} with (force)")
+        connection.execute(f"create database {DATABASE}")
+    for command in (["migrate", "-v0"], ["first_start"]):
+        subprocess.run(
+            [sys.executable, "-m", "django", *command], env=environment, cwd=ROOT, check=True, capture_output=True
+        )
+    server = Served(environment)
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM)
+        yield browser
+        browser.close()
+
+
+class Bench:
+    """What a person does at the screen."""
+
+    def __init__(self, page: Page, served: Served) -> None:
+        self.page = page
+        self.served = served
+        self.broken: list[str] = []
+        page.on("pageerror", lambda error: self.broken.append(str(error)))
+        page.on("request", self._note_outside)
+
+    def _note_outside(self, request) -> None:
+        if not request.url.startswith((self.served.address, "blob:", "data:")):
+            self.broken.append(f"request outside: {request.url}")
+
+    def go(self, address: str) -> None:
+        self.page.goto(self.served.address + address)
+
+    def sign_in(self, role: str = "technician", at: str = "/shelf") -> None:
+        self.go(at)
+        name, password = SIGN_INS[role]
+        self.page.get_by_label("Name").fill(name)
+        self.page.get_by_label("Password").fill(password)
+        self.page.get_by_role("button", name="Sign in").click()
+        expect(self.page.get_by_role("navigation", name="Rooms")).to_be_visible()
+
+    def open_job(self, serial: str) -> None:
+        self.page.get_by_role("link", name=serial).first.click()
+        expect(self.page.get_by_text(serial)).to_be_visible()
+
+    def job_of(self, serial: str) -> str:
+        """The address of a card's job, asked from the API."""
+        found = self.page.request.get(f"{self.served.address}/api/v1/jobs?search={serial}").json()
+        return f"/jobs/{found[0]['number']}/memory"
+
+    def drop(self, *files: Path) -> None:
+        """Drop files anywhere on the page, as from a file manager."""
+        carried = self.page.evaluate_handle("() => new DataTransfer()")
+        for file in files:
+            self.page.evaluate(
+                "([carried, name, bytes]) => carried.items.add(new File([new Uint8Array(bytes)], name))",
+                [carried, file.name, list(file.read_bytes())],
+            )
+        for event in ("dragover", "drop"):
+            self.page.dispatch_event("main", event, {"dataTransfer": carried})
+
+    @property
+    def finding(self):
+        return self.page.get_by_test_id("finding")
+
+    @property
+    def mark(self):
+        return self.page.get_by_test_id("mark")
+
+    def answer_truly(self) -> None:
+        """Mark with either answer: the wrong one is refused and the other taken, as when one looks again."""
+        for answer in ("yes", "no"):
+            self.mark.get_by_label(answer, exact=True).check()
+            self.mark.get_by_role("button", name="Mark U").click()
+            taken, refused = self.mark.get_by_text("is marked, by"), self.mark.get_by_role("alert")
+            expect(taken.or_(refused)).to_be_visible()
+            if taken.is_visible():
+                return
+
+    def check_access(self) -> None:
+        """axe finds nothing serious."""
+        self.page.evaluate(AXE.read_text())
+        found = self.page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+        serious = [
+            (one["id"], [node["target"] for node in one["nodes"]][:3])
+            for one in found["violations"]
+            if one["impact"] in ("serious", "critical")
+        ]
+        assert serious == []
+
+    def nothing_cut(self) -> None:
+        """Nothing runs out of the window at its width."""
+        wide = self.page.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
+        assert wide[0] <= wide[1]
+
+
+@pytest.fixture
+def bench(chromium: Browser, served: Served) -> Iterator[Bench]:
+    context = chromium.new_context(viewport={"width": 1280, "height": 800})
+    context.set_default_timeout(10_000)
+    page = context.new_page()
+    bench = Bench(page, served)
+    yield bench
+    context.close()
+    assert bench.broken == []

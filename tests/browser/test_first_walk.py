@@ -1,0 +1,134 @@
+"""The main job from end to end: sign in, open, drop, right chip, mark, restart, all still there."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import SAMPLES
+
+pytestmark = pytest.mark.browser
+COLD = SAMPLES / "teal-8-cold.csv"
+
+
+def test_with_the_mouse(bench):
+    bench.sign_in()
+    page = bench.page
+    page.get_by_role("link", name="J-0011").click()
+    expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()
+    bench.drop(COLD)
+    expect(bench.finding).to_contain_text("U18")
+    expect(bench.finding).to_contain_text("One data line, DQ 6")
+    expect(page.get_by_test_id("orders")).to_contain_text("A1 is 2nd in the report, 5th round the board")
+    expect(page.get_by_label("DQ 6: 238", exact=True)).to_be_visible()
+    expect(page.get_by_test_id("next-step")).to_contain_text("Confirm the mark on U18")
+    page.get_by_label("Designator printed").fill("u18")
+    bench.answer_truly()
+    expect(bench.mark).to_contain_text("U18 is marked, by Mirren Tarn")
+    page.get_by_role("button", name="Flip").click()
+    page.get_by_role("button", name="Turn").click()
+    expect(page.get_by_test_id("lie")).to_have_text("Back side, bracket up, contacts right")
+    bench.served.restart()
+    page.reload()
+    expect(bench.finding).to_contain_text("U18")
+    expect(bench.mark).to_contain_text("U18 is marked, by Mirren Tarn")
+    expect(page.get_by_test_id("lie")).to_have_text("Back side, bracket up, contacts right")
+    page.get_by_role("link", name="1 cold").click()
+    expect(page.get_by_text("teal-8-cold.csv, ")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="The report as it came").click()
+    assert download.value.path().read_bytes() == COLD.read_bytes()
+
+
+def test_with_the_keyboard_alone(bench):
+    page, keys = bench.page, bench.page.keyboard
+    bench.go("/shelf")
+    page.get_by_label("Name").wait_for()
+
+    def tab_to(name, *, most=60):
+        for _ in range(most):
+            keys.press("Tab")
+            focused = page.evaluate(
+                "() => { const e = document.activeElement;"
+                " return (e.getAttribute('aria-label') || e.closest('label')?.innerText || e.innerText || '') }"
+            )
+            if name in focused:
+                return
+        raise AssertionError(f"no {name!r} within {most} tabs")
+
+    tab_to("Name")
+    keys.type("mirren")
+    tab_to("Password")
+    keys.type("heron-at-low-tide")
+    keys.press("Enter")
+    page.get_by_role("heading", name="Shelf").wait_for()
+    keys.press("/")
+    keys.type("TL8-56002")
+    keys.press("Enter")
+    expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()
+    with page.expect_file_chooser() as chooser:
+        keys.press("d")
+    chooser.value.set_files(SAMPLES / "teal-8-warm.csv")
+    expect(bench.finding).to_contain_text("U18")
+    keys.press("r")
+    expect(page.get_by_test_id("lie")).to_have_text("Front side, bracket down, contacts right")
+    keys.press("f")
+    expect(page.get_by_test_id("lie")).to_have_text("Back side, bracket down, contacts left")
+    keys.press("f")
+    keys.press("r")
+    keys.press("r")
+    keys.press("r")
+    expect(page.get_by_test_id("lie")).to_have_text("Front side, bracket left, contacts down")
+    before = page.get_by_role("img", name="Board of").get_attribute("viewBox")
+    keys.press("+")
+    keys.press("ArrowRight")
+    assert page.get_by_role("img", name="Board of").get_attribute("viewBox") != before
+    keys.press("m")
+    keys.type("U18")
+    for answer in (" ", "ArrowRight"):
+        tab_to("yes" if answer == " " else "no") if answer == " " else keys.press("ArrowRight")
+        if answer == " ":
+            keys.press(" ")
+        keys.press("Enter")
+        taken, refused = bench.mark.get_by_text("is marked, by"), bench.mark.get_by_role("alert")
+        expect(taken.or_(refused)).to_be_visible()
+        if taken.is_visible():
+            break
+    expect(bench.mark).to_contain_text("U18 is marked, by Mirren Tarn")
+    keys.press("?")
+    expect(page.get_by_role("heading", name="Keys")).to_be_visible()
+    keys.press("Escape")
+    expect(page.get_by_role("heading", name="Keys")).to_be_hidden()
+
+
+def test_a_wrong_designator_is_refused_and_shown_where_it_lies(bench):
+    bench.sign_in()
+    bench.go(bench.job_of("TL8-55871"))
+    expect(bench.finding).to_contain_text("U15")
+    field = bench.page.get_by_label("Designator printed")
+    field.fill("U1")
+    assert "text-soft" in field.get_attribute("class")
+    field.fill("U12")
+    bench.mark.get_by_label("yes", exact=True).check()
+    bench.page.keyboard.press("Enter")
+    expect(bench.mark.get_by_role("alert")).to_contain_text("You typed U12, but the mark is for U15")
+    circle = bench.page.locator("circle[stroke-dasharray='3 1.5']")
+    expect(circle).to_be_visible()
+    ring, chip = circle.bounding_box(), bench.page.locator("[data-site=U12] polygon").first.bounding_box()
+    assert ring["x"] < chip["x"] + chip["width"] / 2 < ring["x"] + ring["width"]
+    assert ring["y"] < chip["y"] + chip["height"] / 2 < ring["y"] + ring["height"]
+    bench.mark.get_by_label("no", exact=True).check()
+    field.fill("U15")
+    expect(circle).to_be_hidden()
+    expect(bench.page.get_by_role("button", name="Take the mark back")).to_be_hidden()
+
+
+def test_a_hidden_chip_is_said_to_be_on_the_other_side(bench):
+    bench.sign_in()
+    bench.go(bench.job_of("SC24-0093"))
+    expect(bench.finding).to_contain_text("U38")
+    bench.page.keyboard.press("f")
+    expect(bench.finding).to_contain_text("U38 is on the back, behind what you see")
+    bench.finding.get_by_role("button", name="Flip").click()
+    expect(bench.page.get_by_test_id("lie")).to_contain_text("Back side")
+    expect(bench.finding).not_to_contain_text("behind what you see")

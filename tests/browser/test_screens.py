@@ -1,0 +1,125 @@
+"""Every screen: reachable, named for those who cannot see it, nothing cut, in both themes."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+
+def screens(bench):
+    yield "/shelf", bench.page.get_by_text("J-0002")
+    yield "/jobs/new", bench.page.get_by_label("Serial of the card")
+    yield bench.job_of("SC24-0093"), bench.finding
+    yield bench.job_of("TL8-55210"), bench.finding
+    yield "/library", bench.page.get_by_text("Scaup 24 clamshell")
+    yield "/library/scaup-24", bench.page.get_by_text("Round the core")
+    yield "/nowhere", bench.page.get_by_text("Nothing lies at this address")
+
+
+@pytest.mark.parametrize("theme", ["light", "dim"])
+def test_axe_finds_nothing_serious(bench, theme):
+    bench.go("/shelf")
+    bench.page.evaluate("theme => localStorage.setItem('uvrix-theme', theme)", theme)
+    bench.page.reload()
+    bench.page.get_by_label("Name").wait_for()
+    bench.check_access()
+    bench.sign_in()
+    for address, sign in screens(bench):
+        bench.go(address)
+        sign.first.wait_for()
+        bench.check_access()
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 768), (640, 400)])
+def test_nothing_runs_out_of_the_window(bench, width, height):
+    bench.sign_in()
+    bench.page.set_viewport_size({"width": width, "height": height})
+    for address, sign in screens(bench):
+        bench.go(address)
+        sign.first.wait_for()
+        bench.nothing_cut()
+
+
+def test_an_address_asks_for_sign_in_and_goes_on_there(bench):
+    bench.sign_in(at="/library/teal-8")
+    expect(bench.page.get_by_role("heading", name="Teal 8")).to_be_visible()
+    bench.page.get_by_role("button", name="Signed in as").click()
+    bench.page.get_by_role("menuitem", name="Sign out").click()
+    expect(bench.page.get_by_label("Password")).to_be_visible()
+
+
+def test_the_front_desk_opens_a_job_and_reads_but_enters_no_run(bench):
+    bench.sign_in("front-desk")
+    page = bench.page
+    page.get_by_role("link", name="New job").click()
+    page.get_by_label("Serial of the card").fill("GG8-70001")
+    page.get_by_label("Board model").select_option("garganey-8")
+    page.get_by_label("Customer", exact=True).fill("Una Brack")
+    page.get_by_label("Complaint").fill("No picture on the left screen.")
+    page.reload()
+    expect(page.get_by_label("Complaint")).to_have_value("No picture on the left screen.")
+    page.get_by_role("button", name="Open the job").click()
+    expect(page.get_by_text("“No picture on the left screen.”")).to_be_visible()
+    expect(page.get_by_test_id("report-file")).to_be_hidden()
+    page.get_by_role("link", name="Shelf").click()
+    page.get_by_role("link", name="New job").click()
+    page.get_by_label("Serial of the card").fill("GG8-70001")
+    expect(page.get_by_text("This card was here before")).to_be_visible()
+    page.get_by_label("Customer", exact=True).fill("Una Brack")
+    page.get_by_label("Complaint").fill("Again.")
+    page.get_by_role("button", name="Open the job").click()
+    expect(page.get_by_role("alert")).to_contain_text("is already here as")
+
+
+def test_a_board_model_is_imported_and_a_wrong_one_refused(bench, tmp_path):
+    bench.sign_in("lead")
+    page = bench.page
+    page.get_by_role("link", name="Library").click()
+    wrong = tmp_path / "wrong.board.json"
+    wrong.write_text('{"format": "uvrix-board"}')
+    good = tmp_path / "smew-1.board.json"
+    good.write_text(
+        '{"format":"uvrix-board","version":1,"id":"smew-1","name":"Smew 1","outline_mm":[[0,0],[90,0],[90,60],[0,60]],'
+        '"core":{"designator":"U1","x_mm":40,"y_mm":30,"size_mm":[20,20],"mark_corner":"top-left"},'
+        '"sites":[{"designator":"U2","side":"front","x_mm":70,"y_mm":30}]}'
+    )
+    page.locator("input[type=file]").set_input_files([wrong, good])
+    expect(page.get_by_text("wrong.board.json:$: found no")).to_be_visible()
+    page.get_by_role("link", name="Smew 1").click()
+    expect(page.get_by_text("This model has no walk yet")).to_be_visible()
+
+
+def test_the_first_lead_signs_up_by_a_one_time_link(bench):
+    import subprocess
+    import sys
+
+    made = subprocess.run(
+        [sys.executable, "-c", "import django; django.setup(); from uvrix.shop.accounts.services import invite;"
+         "print(invite('lead'))"],
+        env=bench.served.environment, check=True, capture_output=True, text=True,
+    )  # fmt: skip
+    page = bench.page
+    bench.go(f"/welcome/{made.stdout.strip()}")
+    page.get_by_label("Your name").fill("Sunniva Reed")
+    page.get_by_label("Name to sign in with").fill("sunniva")
+    page.get_by_label("Password").fill("short")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_role("alert")).to_contain_text("too short")
+    page.get_by_label("Password").fill("three-herons-in-fog")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
+
+
+def test_the_first_load_is_small(bench):
+    sizes = []
+    bench.page.on(
+        "response",
+        lambda answer: (
+            sizes.append(int(answer.headers.get("content-length", 0))) if answer.url.endswith(".js") else None
+        ),
+    )
+    bench.go("/shelf")
+    bench.page.get_by_label("Name").wait_for()
+    assert 0 < sum(sizes) <= 250_000

@@ -1,0 +1,54 @@
+"""Files that are made from the code: OpenAPI schema, TypeScript client, JSON Schemas.
+
+`python -m uvrix.launch.publish` writes them; with `--check` it says which are stale and ends with 1.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+OPENAPI = ROOT / "docs/api/openapi.yaml"
+CLIENT = ROOT / "web/src/api/schema.d.ts"
+BOARD = ROOT / "docs/formats/board.schema.json"
+
+
+def made() -> dict[Path, str]:
+    """The text of each file as the code makes it now."""
+    from uvrix.core.boards.schema import BOARD_SCHEMA
+
+    with tempfile.TemporaryDirectory() as folder:
+        openapi, client = Path(folder) / "openapi.yaml", Path(folder) / "schema.d.ts"
+        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "uvrix.shop.config.settings"}
+        environment.setdefault("UVRIX_SECRET_KEY", "only-to-make-the-schema")
+        django = [sys.executable, "-m", "django", "spectacular", "--validate", "--fail-on-warn", "--file", str(openapi)]
+        subprocess.run(django, check=True, cwd=ROOT, env=environment)
+        npx = ["npx", "--no-install", "openapi-typescript", str(openapi), "-o", str(client)]
+        subprocess.run(npx, check=True, cwd=ROOT / "web", capture_output=True, stdin=subprocess.DEVNULL)
+        return {
+            OPENAPI: openapi.read_text("utf-8"),
+            CLIENT: client.read_text("utf-8"),
+            BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+        }
+
+
+def main() -> int:
+    """Write the files, or check them."""
+    stale = [path for path, text in made().items() if not path.exists() or path.read_text("utf-8") != text]
+    if "--check" not in sys.argv:
+        for path, text in made().items():
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(text, "utf-8")
+        return 0
+    for path in stale:
+        print(f"{path.relative_to(ROOT)} is stale; run .venv/bin/python -m uvrix.launch.publish")
+    return 1 if stale else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
