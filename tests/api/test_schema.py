@@ -42,7 +42,7 @@ def _try_everything():
     schema.config.generation.update(with_security_parameters=False)
     answers: Counter[int] = Counter()
     for result in schema.get_all_operations():
-        operation = result.ok()
+        operation = result.ok()  # type: ignore[union-attr]  # a schema that does not load fails the test
         if operation.path.endswith("/session"):
             continue
         for mode in GenerationMode:

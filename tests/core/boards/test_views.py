@@ -55,8 +55,8 @@ def test_flipped_is_the_mirror_image_like_a_page(document, lie, point):
 @given(documents(), st.integers(0, 3), vectors)
 def test_front_views_keep_and_back_views_reverse_the_sense_of_turning(document, turns, point):
     board = read_board(data_of(document))
-    for side, sign in (("front", -1), ("back", 1)):
-        a, b, c, d, _, _ = view_of(board, Lie(side, turns)).matrix
+    for lie, sign in ((Lie("front", turns), -1), (Lie("back", turns), 1)):
+        a, b, c, d, _, _ = view_of(board, lie).matrix
         assert a * d - b * c == sign  # the drawing's y points down, so the front has -1
 
 
@@ -133,7 +133,7 @@ def test_pin_1_is_top_left_as_seen_from_its_own_side_and_turns_counterclockwise(
     expected = {0: (-1, -1), 90: (-1, 1), 180: (1, 1), 270: (1, -1)}[rotation]
     for site in board.sites:
         view = view_of(board, Lie(site.side, 0))
-        pin = view.place(tuple(Fraction(number) for number in pin1_of(site)))
+        pin = view.place((Fraction(pin1_of(site)[0]), Fraction(pin1_of(site)[1])))
         centre = view.place(site.centre)
         signs = (pin[0] - centre[0] > 0) * 2 - 1, (pin[1] - centre[1] > 0) * 2 - 1
         assert signs == expected

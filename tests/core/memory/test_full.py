@@ -156,9 +156,9 @@ def slowly(text, known):
     for row in rows[1:]:
         cells = dict(zip(names, [cell.strip() for cell in next(csv.reader(io.StringIO(row)))], strict=False))
         try:
-            words = {key: int(cells[key], 16) if cells.get(key) else None for key in ("expected", "actual", "bits")}
+            words = {key: int(cells[key], 16) for key in ("expected", "actual", "bits") if cells.get(key)}
             count = int(cells.get("count") or 1)
-            bad = count < 1 or any(word is not None and word > 0xFFFFFFFF for word in words.values())
+            bad = count < 1 or any(word > 0xFFFFFFFF for word in words.values())
         except ValueError:
             bad = True
         channel = cells.get("channel", "")
@@ -167,8 +167,8 @@ def slowly(text, known):
             continue
         read_rows += 1
         errors[channel] = errors.get(channel, 0) + count
-        both = words["expected"] is not None and words["actual"] is not None
-        mask = words["expected"] ^ words["actual"] if both else words["bits"] or 0
+        both = {"expected", "actual"} <= words.keys()
+        mask = words["expected"] ^ words["actual"] if both else words.get("bits", 0)
         for line in range(32):
             if mask >> line & 1:
                 lines[channel, line] = lines.get((channel, line), 0) + count

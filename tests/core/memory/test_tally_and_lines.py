@@ -33,6 +33,12 @@ def test_a_tally_on_a_clamshell_counts_for_chips_whose_lines_have_a_count():
     assert (both["F0"]["errors"], both["R0"]["errors"]) == (9, 9)
 
 
+def test_a_tally_whose_lines_are_all_zero_counts_for_neither_chip_and_says_so():
+    found = located(f"channel,errors,{LINES}\nA0,9,{counts()}\n", board=clamshell())
+    assert [site["errors"] for site in found["sites"]] == [0, 0, 0, 0]
+    assert any("A0" in warning and "9 errors" in warning for warning in found["warnings"])
+
+
 def test_a_tally_without_lines_cannot_tell_front_from_back_and_says_so():
     found = located("channel,errors\nA0,7\nB0,0\n", board=clamshell())
     assert (sites_of(found)["F0"]["errors"], sites_of(found)["R0"]["errors"]) == (7, 7)

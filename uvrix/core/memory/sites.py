@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+import operator
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -40,6 +42,17 @@ def board_channels(board: Board) -> Channels:
     names = {place.channel for place in met if place.channel}
     unions = {_fitted_lines(met, name) for name in names}
     return channels_of(board, names, sorted({place.site.lines for place in met} | unions))
+
+
+def _lost(evidence: Evidence, name: str, fitted: Sequence[int]) -> int:
+    """Errors of a channel that count for none of the chips that carry the lines `fitted`."""
+    channel = evidence.channels.get(name)
+    if channel is None:
+        return 0
+    if evidence.tally:
+        return 0 if any(channel.touching(lines) for lines in fitted) else channel.errors
+    union = functools.reduce(operator.or_, fitted, 0)
+    return channel.errors - (channel.touching(union) if union else 0)
 
 
 def _fitted_lines(met: Sequence[Place], channel: str) -> int:
@@ -86,10 +99,8 @@ def _homeless(met: Sequence[Place], reports: Sequence[Report]) -> list[str]:
     for name in names:
         here = [place for place in met if place.channel == name]
         lines = _fitted_lines(met, name)
-        lost = 0
-        for report in reports:
-            if channel := report.evidence.channels.get(name):
-                lost += channel.errors - (channel.touching(lines) if lines else 0)
+        fitted = [place.site.lines for place in here if place.site.fitted]
+        lost = sum(_lost(report.evidence, name, fitted) for report in reports)
         if not lost:
             continue
         errors = f"{lost} error{'' if lost == 1 else 's'}"

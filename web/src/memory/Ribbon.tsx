@@ -31,7 +31,7 @@ export function Ribbon({ drawing, runs, site, choose }: RibbonProps) {
         <strong>{site.channel}</strong> is{" "}
         {rank >= 0 ? `${ordinal(rank + 1)} in the report` : "not in the report"},{" "}
         {ordinal(site.position ?? place + 1)} round the board
-        {drawing.walk ? ` ${fromWords(drawing.walk)}` : ""}.
+        {drawing.walk ? `, ${fromWords(drawing.walk)}` : ""}.
       </p>
       <p className="text-soft">above as the report lists them, below as they lie</p>
       <svg
