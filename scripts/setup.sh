@@ -28,9 +28,9 @@ python_environment() {
   [ "$(cat .venv/uvrix-stamp 2>/dev/null)" = "$wanted" ] && [ -x .venv/bin/uvrix ] && return
   say "Setting up Python …"
   "$python" -m venv .venv || stop "found that python3 -m venv failed, expected Debian's python3-venv"
-  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements.txt >&2 ||
+  .venv/bin/pip install -qq --disable-pip-version-check --require-hashes -r requirements.txt >&2 ||
     stop "found that pip failed (above), expected requirements.txt to install"
-  .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . >&2 ||
+  .venv/bin/pip install -qq --disable-pip-version-check --no-deps --no-build-isolation -e . >&2 ||
     stop "found that pip failed (above), expected the project to install"
   printf '%s' "$wanted" > .venv/uvrix-stamp
 }

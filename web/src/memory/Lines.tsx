@@ -56,7 +56,15 @@ function Line({ line, errors, most }: { line: number; errors: number; most: numb
           {line}
         </text>
         {errors > 0 && (
-          <text x={46} y={30} fontSize={15} fontWeight={700} textAnchor="end" className="fill-ink font-mono">
+          <text
+            x={46}
+            y={30}
+            fontSize={15}
+            fontWeight={700}
+            textAnchor="end"
+            className="fill-ink stroke-sheet font-mono [paint-order:stroke]"
+            strokeWidth={3}
+          >
             {short(errors)}
           </text>
         )}
