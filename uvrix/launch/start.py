@@ -58,7 +58,6 @@ def _start(chosen: argparse.Namespace) -> int:
         raise CannotStart(f"found port {chosen.port} taken, expected a free one (--port N)")
     cluster = Cluster(folder)
     cluster.create()
-    was_running = cluster.running_port() is not None
     port = cluster.start()
     try:
         environment = _environment(folder, cluster, port, chosen)
@@ -80,9 +79,9 @@ def _start(chosen: argparse.Namespace) -> int:
             f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed"
         ) from None
     finally:
-        if not was_running:
-            with suppress(CannotStart):
-                cluster.stop()
+        # the lock says that nobody else uses this cluster, so one left over by a killed start ends here too
+        with suppress(CannotStart):
+            cluster.stop()
         lock.close()
 
 
@@ -147,9 +146,9 @@ def wait_until_ready(port: int, server: subprocess.Popen[bytes]) -> None:
 
 
 def _serve(environment: dict[str, str], chosen: argparse.Namespace, folder: Path) -> int:
-    server = subprocess.Popen(
-        server_command(chosen.port, lan=chosen.lan), env=environment, cwd=ROOT, start_new_session=True
-    )
+    # the server ends with us even if we are killed
+    command = ["setpriv", "--pdeathsig", "TERM", "--", *server_command(chosen.port, lan=chosen.lan)]
+    server = subprocess.Popen(command, env=environment, cwd=ROOT, start_new_session=True)
 
     def stop(number: int, frame: FrameType | None) -> None:
         server.terminate()
