@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import Invitation, Role, User
 from uvrix.shop.accounts.services import invite
 from uvrix.shop.demo.shop import PEOPLE, fill
 
@@ -26,7 +26,7 @@ class Command(BaseCommand):
         """Do it where nobody can sign in yet; say how to sign in."""
         if User.objects.exists():
             self._say_people()
-        elif options["empty"]:
+        elif options["empty"] or Invitation.objects.exists():  # begun empty, stays empty
             link = f"{os.environ.get('UVRIX_LINK', '')}/welcome/{invite(Role.LEAD)}"
             self.stdout.write(f"The first lead signs up once at {link}")
         else:
