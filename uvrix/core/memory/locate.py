@@ -10,6 +10,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.memory.finding.actions import Action, actions_for
 from uvrix.core.memory.finding.judge import Explanation, judge
 from uvrix.core.memory.finding.reasons import title
+from uvrix.core.memory.finding.runs import Compared, compare, runs_of
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, SiteCount, count_sites
 
@@ -24,13 +25,14 @@ class Located:
     others: tuple[Explanation, ...]
     actions: tuple[Action, ...]
     warnings: tuple[str, ...]
+    compared: tuple[Compared, ...]
 
 
 def locate(board: Board, reports: Sequence[tuple[str, Report]]) -> Located:
     """The finding of reports, each with its file's name, that were read against `board`."""
     read = [report for _, report in reports]
     counts = count_sites(board, read)
-    finding, others = judge(counts, read)
+    finding, others = judge(board, read)
     warnings = [warning for report in read for warning in report.warnings] + list(counts.warnings)
     warnings += [_unread(name, report) for name, report in reports if report.unread.count]
     return Located(
@@ -40,6 +42,7 @@ def locate(board: Board, reports: Sequence[tuple[str, Report]]) -> Located:
         others=tuple(others),
         actions=tuple(actions_for(finding.kind, finding.designators, finding.chance)),
         warnings=tuple(dict.fromkeys(warnings)),
+        compared=tuple(compare(board, runs_of(board, read))),
     )
 
 
@@ -58,6 +61,7 @@ def as_json(located: Located) -> dict[str, Any]:
         "others": [_explanation_json(one) for one in located.others],
         "actions": [{**asdict(one), "designators": list(one.designators)} for one in located.actions],
         "warnings": list(located.warnings),
+        "compared": [asdict(one) for one in located.compared],
     }
 
 

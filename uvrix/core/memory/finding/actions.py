@@ -33,6 +33,7 @@ MEASURE = _Row(
 REBALL = _Row("reball", 0.55, 50, "The chip comes off and goes back on: cures the joint, and its pads can be measured.")
 REPLACE = _Row("replace", 0.85, 55, "A new chip cures the joint and the die at once, but costs a part.")
 RERUN_WARM = _Row("rerun", 0.4, 10, "A second run under another condition tells what stays from what comes and goes.")
+RERUN_FLEXED = _Row("rerun", 0.4, 10, "Run it flexed and pressed again: the chip that follows the flexing is the one.")
 OHMS = _Row("ohms", 0.5, 15, "Read the memory and core rails unpowered before anything is lifted.")
 VOLTS = _Row("volts", 0.5, 15, "Read the rails that these chips share while they run.")
 SUPPLY = _Row("check-supply", 0.6, 10, "The supply that these chips share is quicker to read than any chip to lift.")
@@ -41,6 +42,9 @@ RECIPE = _Row("recipe", 0.8, 5, "The tester did not get as far as the memory: bu
 
 STEPS: dict[str, tuple[_Row, ...]] = {
     "dq-line": (MEASURE, REBALL, REPLACE),
+    "dq-bridge": (MEASURE, REBALL, REPLACE),
+    "address-line": (REBALL, REPLACE),
+    "joint": (REBALL, RERUN_FLEXED, LIFT),
     "byte-lane": (MEASURE, REBALL, REPLACE),
     "half": (MEASURE, REBALL, REPLACE),
     "site": (SUPPLY, REBALL, REPLACE),

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,46 +18,62 @@ MOST_WEIGHT = 300.0
 
 @dataclass(frozen=True, slots=True)
 class Events:
-    """`channel` indexes `names`; `mask` 0 means that the lines are not known; `weight` is in errors that count."""
+    """`channel` indexes `names`; `mask` 0 means that the lines are not known.
+
+    `weight` is in errors that count; `fresh` counts an address that fails the same way again only once.
+    """
 
     names: tuple[str, ...]
     channel: NDArray[np.int64]
     mask: NDArray[np.int64]
     weight: Floats
-
-    @property
-    def size(self) -> int:
-        """Distinct events."""
-        return len(self.weight)
+    fresh: Floats
 
     def share(self) -> Floats:
         """Each channel's share of the weight."""
         sums = np.bincount(self.channel, self.weight, len(self.names))
         return sums / max(float(sums.sum()), 1e-9)
 
+    def left(self, explained: Floats) -> Events:
+        """The same events with the shares that are explained taken off."""
+        return replace(self, weight=self.weight * (1 - explained), fresh=self.fresh * (1 - explained))
+
 
 def events_of(evidences: Sequence[Evidence], names: Sequence[str]) -> Events:
     """The events on the channels `names`; those of other channels say nothing about this board's chips."""
-    weights: dict[tuple[int, int], float] = {}
+    weights: dict[tuple[int, int], list[float]] = {}
     for evidence in evidences:
         for number, name in enumerate(names):
             if name in evidence.channels:
-                for mask, weight in _masks(evidence.channels[name], evidence):
-                    weights[number, mask] = weights.get((number, mask), 0.0) + weight
-    total = sum(weights.values())
+                for mask, weight, fresh in _masks(evidence.channels[name], evidence):
+                    entry = weights.setdefault((number, mask), [0.0, 0.0])
+                    entry[0] += weight
+                    entry[1] += fresh
+    total = sum(weight for weight, _ in weights.values())
     scale = min(1.0, MOST_WEIGHT / total) if total else 1.0
     keys = np.array(list(weights), dtype=np.int64).reshape(-1, 2)
-    return Events(tuple(names), keys[:, 0], keys[:, 1], np.array(list(weights.values())) * scale)
+    values = np.array(list(weights.values())).reshape(-1, 2) * scale
+    return Events(tuple(names), keys[:, 0], keys[:, 1], values[:, 0], values[:, 1])
 
 
-def _masks(channel: ChannelEvidence, evidence: Evidence) -> list[tuple[int, float]]:
-    """(mask, weight) of one channel: its sample scaled to all its errors, or a tally's counts line by line."""
+def _masks(channel: ChannelEvidence, evidence: Evidence) -> Iterator[tuple[int, float, float]]:
+    """(mask, weight, fresh) of one channel: its sample scaled to all its errors, or a tally's counts by line."""
     if not channel.errors:
-        return []
-    if not evidence.tally:
-        sampled = sum(row[1] for row in channel.sample)
-        return [(row[0], row[1] * channel.errors / sampled) for row in channel.sample]
+        return
     counted = sum(channel.lines)
-    if not counted:
-        return [(0, float(channel.errors))]
-    return [(1 << line, channel.errors * count / counted) for line, count in enumerate(channel.lines) if count]
+    if evidence.tally and counted:
+        for line, count in enumerate(channel.lines):
+            if count:
+                weight = channel.errors * count / counted
+                yield 1 << line, weight, weight
+        return
+    if evidence.tally:
+        yield 0, float(channel.errors), float(channel.errors)
+        return
+    scale = channel.errors / sum(row[1] for row in channel.sample)
+    seen: set[tuple[int, int]] = set()
+    for mask, count, _, _, address in channel.sample:
+        again = address is not None and (address, mask) in seen
+        if address is not None:
+            seen.add((address, mask))
+        yield mask, count * scale, 0.0 if again else (1.0 if address is not None else float(count)) * scale

@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from uvrix.core.boards.model import ALL_LINES
+from uvrix.core.boards.model import ALL_LINES, Board
 from uvrix.core.memory.evidence import Evidence
-from uvrix.core.memory.finding.events import events_of
-from uvrix.core.memory.finding.hypotheses import Suspects, all_hypotheses
-from uvrix.core.memory.finding.reasons import cannot_tell_front_from_back, why
-from uvrix.core.memory.finding.weigh import Weighed, weigh
+from uvrix.core.memory.finding.events import Events, events_of
+from uvrix.core.memory.finding.hypotheses import Hypothesis, Suspects, all_hypotheses
+from uvrix.core.memory.finding.reasons import MEANS, cannot_tell_front_from_back, why
+from uvrix.core.memory.finding.runs import Run, comes_and_goes, current, joint_chance, runs_of
+from uvrix.core.memory.finding.traces import trace_of
+from uvrix.core.memory.finding.weigh import Weighed, explained, weigh
 from uvrix.core.memory.report import Report
-from uvrix.core.memory.sites import BoardCounts
+from uvrix.core.memory.sites import BoardCounts, count_sites
 
 # Below this chance no kind is named; below it for all kinds of one chip together, no chip either.
-NAMED = 0.5
+NAMED = 0.4
 SHOWN = 0.02
 MOST_OTHERS = 4
+# A second fault is looked for where so many errors, and such a share, are left; it is told where it is so sure.
+LEAST_LEFT, LEAST_SHARE, SURE = 4.0, 0.06, 0.8
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,31 +35,98 @@ class Explanation:
     why: tuple[str, ...]
 
 
-def judge(counts: BoardCounts, reports: Sequence[Report]) -> tuple[Explanation, list[Explanation]]:
-    """The finding and the lesser explanations of reports that were read against one board."""
+def judge(board: Board, reports: Sequence[Report]) -> tuple[Explanation, list[Explanation]]:
+    """The finding and the lesser explanations of reports that were read against one board.
+
+    Where some runs are after rework, they decide: what was there before is history (runs.py says what changed).
+    """
+    now = current(reports)
+    counts = count_sites(board, now)
     if counts.errors == 0:
-        return _without_errors(reports), []
-    evidences = [report.evidence for report in reports]
-    suspects = _suspects(counts, evidences)
-    weighed = weigh(events_of(evidences, suspects.channels), all_hypotheses(suspects))
+        return _without_errors(now), []
+    evidences = [report.evidence for report in now]
+    suspects = _suspects(board, counts, evidences)
+    events = events_of(evidences, suspects.channels)
+    hypotheses = all_hypotheses(suspects)
+    weighed = weigh(events, hypotheses)
     blind = _blind_twins(counts, evidences)
-    explained = [_explained(one, counts, blind) for one in weighed if one.hypothesis and one.chance >= SHOWN]
-    best = weighed[0]
-    if best.hypothesis and best.chance >= NAMED:
-        return explained[0], explained[1 : MOST_OTHERS + 1]
-    return _unclear(weighed, counts, blind), explained[:MOST_OTHERS]
+    runs = runs_of(board, now)
+    said = _with_joints(weighed, counts, blind, runs)
+    best = said[0] if said else None
+    beside = _beside(events, hypotheses, weighed, counts, blind)
+    if best and best.chance >= NAMED:
+        return best, [*beside, *said[1:]][:MOST_OTHERS]
+    return _unclear(weighed, counts, blind), said[:MOST_OTHERS]
 
 
-def _suspects(counts: BoardCounts, evidences: Sequence[Evidence]) -> Suspects:
+def _with_joints(
+    weighed: Sequence[Weighed], counts: BoardCounts, blind: Sequence[str], runs: Sequence[Run]
+) -> list[Explanation]:
+    """Explanations with a chance worth showing; what comes and goes of one chip is said to be a joint."""
+    joints: dict[tuple[str, ...], float] = {}
+    said = []
+    for one in weighed:
+        if one.hypothesis is None:
+            continue
+        fault = one.hypothesis
+        share = joint_chance(runs, fault.designators)
+        if len(fault.designators) == 1:
+            joints[fault.designators] = joints.get(fault.designators, 0.0) + one.chance * share
+        chance = one.chance * (1 - share) if len(fault.designators) == 1 else one.chance
+        if chance >= SHOWN:
+            more = comes_and_goes(runs, fault.designators) if share else ""
+            said.append(_explained(Weighed(fault, chance), counts, blind, more))
+    for designators, chance in joints.items():
+        if chance >= SHOWN:
+            reasons = (comes_and_goes(runs, designators), MEANS["joint"])
+            said.append(Explanation("joint", designators, (), round(chance, 4), reasons))
+    return sorted(said, key=lambda one: -one.chance)
+
+
+def _beside(
+    events: Events,
+    hypotheses: Sequence[Hypothesis],
+    weighed: Sequence[Weighed],
+    counts: BoardCounts,
+    blind: Sequence[str],
+) -> list[Explanation]:
+    """A second fault: what the first leaves unexplained, if it is much and has a pattern of its own."""
+    first = weighed[0].hypothesis
+    if first is None:
+        return []
+    rest = events.left(explained(events, first))
+    left = float(rest.weight.sum())
+    if left < LEAST_LEFT or left < LEAST_SHARE * float(events.weight.sum()):
+        return []
+    others = [one for one in hypotheses if not set(one.designators) & set(first.designators)]
+    again = weigh(rest, others) if others else []
+    if not again or again[0].hypothesis is None or again[0].chance < SURE:
+        return []
+    second = again[0]
+    share = float((rest.weight * explained(rest, again[0].hypothesis)).sum()) / left
+    if share < 0.5:
+        return []
+    one = _explained(second, counts, blind, "")
+    names = " and ".join(first.designators[:4])
+    return [replace(one, why=(f"Beside the fault of {names}: {one.why[0]}", *one.why[1:]))]
+
+
+def _suspects(board: Board, counts: BoardCounts, evidences: Sequence[Evidence]) -> Suspects:
     fitted = tuple(site.place for site in counts.sites if site.place.site.fitted and site.place.channel)
     joint = any(not evidence.tally and evidence.errors for evidence in evidences)
-    return Suspects(fitted, joint)
+    failing = [place.channel for place in fitted if any(_fails(one, place.channel) for one in evidences)]
+    traces = {name: trace_of(evidences, name) for name in dict.fromkeys(failing) if name}
+    return Suspects(fitted, joint, traces, board.address_map)
 
 
-def _explained(one: Weighed, counts: BoardCounts, blind: Sequence[str]) -> Explanation:
+def _fails(evidence: Evidence, channel: str | None) -> bool:
+    return channel in evidence.channels and evidence.channels[channel].errors > 0
+
+
+def _explained(one: Weighed, counts: BoardCounts, blind: Sequence[str], more: str) -> Explanation:
     assert one.hypothesis is not None
     fault = one.hypothesis
-    reasons = why(fault, counts)
+    reasons = why(fault, counts) + ([more] if more else [])
     if set(fault.designators) & set(blind):
         reasons.append(cannot_tell_front_from_back(blind))
     return Explanation(fault.kind, fault.designators, fault.dq, round(one.chance, 4), tuple(reasons))

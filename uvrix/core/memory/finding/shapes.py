@@ -7,7 +7,7 @@ has likelihood 1 under every shape: it says nothing about lines.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -49,6 +49,17 @@ def one_line(line: int) -> Shape:
     return shape
 
 
+def two_lines(one: int, other: int) -> Shape:
+    """Either of two lines, one at a time, about evenly."""
+
+    def shape(masks: Masks) -> Floats:
+        first, second = masks == 1 << one, masks == 1 << other
+        rows = [share * first + (1 - share) * second for share in (0.3, 0.5, 0.7)]
+        return _known(np.array(rows), masks)
+
+    return shape
+
+
 def wide(lines: int) -> Shape:
     """Each of a set of lines wrong on its own account, at an unknown rate; at least one is."""
     size = lines.bit_count()
@@ -58,6 +69,16 @@ def wide(lines: int) -> Shape:
         wrong = popcount(masks)
         rows = [rate**wrong * (1 - rate) ** (size - wrong) / (1 - (1 - rate) ** size) for rate in WIDE_RATES]
         return _known(np.array(rows) * inside, masks)
+
+    return shape
+
+
+def one_of(chips: Sequence[Shape], together: Shape) -> Shape:
+    """Chips that share a channel: each error lies in one of them, or in all of them together."""
+
+    def shape(masks: Masks) -> Floats:
+        alone = np.mean([chip(masks) for chip in chips], axis=0)
+        return np.asarray(0.5 * alone + 0.5 * together(masks))
 
     return shape
 

@@ -17,13 +17,16 @@ from numpy.typing import NDArray
 from uvrix.core.memory.finding.events import Events
 from uvrix.core.memory.finding.hypotheses import Hypothesis
 from uvrix.core.memory.finding.shapes import noise
+from uvrix.core.memory.finding.traces import log_mean
 
 Floats = NDArray[np.float64]
 
-BACKGROUND_SHARES = (0.002, 0.03, 0.1, 0.25)
-# A fault of several channels need not hit them alike: half its weight is shared evenly, half as it was met.
-EVEN_SHARE = 0.5
-MIXED_PRIOR = 0.05
+# The background's share of all errors, and how often it is so large.
+BACKGROUND_SHARES = (0.002, 0.03, 0.1, 0.25, 0.45)
+SHARE_PRIORS = (0.3, 0.3, 0.25, 0.12, 0.03)
+# How alike a fault of several channels hits them, and errors of no one fault (concentrations of Dirichlet's).
+EVEN, UNEVEN = 8.0, 0.5
+MIXED_PRIOR = 0.02
 # Faults that nobody thought of are always possible: no named one gets more than the rest of this.
 UNFORESEEN = 0.015
 LEAST = 1e-300
@@ -40,7 +43,7 @@ class Weighed:
 def weigh(events: Events, hypotheses: Sequence[Hypothesis]) -> list[Weighed]:
     """Chances of all hypotheses and of `mixed`, likeliest first; they add to 1."""
     background = noise(events.mask) / len(events.names)
-    logs = [_log_likelihood(events, one, background) + math.log(one.prior) for one in hypotheses]
+    logs = [_log_likelihood(events, one, background) + one.trace + math.log(one.prior) for one in hypotheses]
     logs.append(_log_mixed(events) + math.log(MIXED_PRIOR))
     chances = np.exp(np.array(logs) - max(logs))
     chances *= (1 - UNFORESEEN) / chances.sum()
@@ -50,41 +53,69 @@ def weigh(events: Events, hypotheses: Sequence[Hypothesis]) -> list[Weighed]:
 
 
 def _log_likelihood(events: Events, hypothesis: Hypothesis, background: Floats) -> float:
-    shares = _shares(events, hypothesis)
-    rows: Floats | None = None
+    shares, cost = _shares(events, list(hypothesis.channels), EVEN)
+    rows = _rows(events, hypothesis, shares)
+    logs = _logs(events, hypothesis, _mixed_in(rows, background), rows)
+    weighted = logs + np.log(np.array(SHARE_PRIORS) * len(SHARE_PRIORS))[:, None]
+    return log_mean(weighted.ravel().tolist()) - cost
+
+
+def _logs(events: Events, hypothesis: Hypothesis, mixed: Floats, rows: Floats) -> Floats:
+    """Log-likelihood for each share of background and each rate.
+
+    Where a fault has its own addresses, one that fails again as before was bound to: only its first time counts.
+    """
+    own = (rows > 0).any(axis=0)
+    weight = np.where(own, events.fresh, events.weight) if hypothesis.fresh else events.weight
+    return np.asarray(np.log(np.maximum(mixed, LEAST)) @ weight)
+
+
+def _rows(events: Events, hypothesis: Hypothesis, shares: dict[str, float]) -> Floats:
+    """Likelihood of each event (columns) under each unknown rate of the fault's shape (rows)."""
+    rows: Floats = np.zeros((1, len(events.mask)))
     for name, shape in hypothesis.channels.items():
-        here = events.channel == events.names.index(name)
-        part = np.where(here, shape(events.mask), 0.0) * shares[name]
-        rows = part if rows is None else rows + part
-    if rows is None:
-        return -math.inf
-    logs = [
-        float(np.log(np.maximum((1 - share) * row + share * background, LEAST)) @ events.weight)
-        for row in rows
-        for share in BACKGROUND_SHARES
-    ]
-    return _log_mean(logs) - _freedom(len(hypothesis.channels), events)
+        here = np.flatnonzero(events.channel == events.names.index(name))
+        part = shape(events.mask[here]) * shares[name]
+        if len(rows) < len(part):
+            rows = np.repeat(rows, len(part), axis=0)
+        rows[:, here] += part
+    return rows
 
 
-def _shares(events: Events, hypothesis: Hypothesis) -> dict[str, float]:
-    met = dict(zip(events.names, events.share().tolist(), strict=True))
-    inside = sum(met[name] for name in hypothesis.channels) or 1.0
-    even = EVEN_SHARE / len(hypothesis.channels)
-    return {name: even + (1 - EVEN_SHARE) * met[name] / inside for name in hypothesis.channels}
+def _mixed_in(rows: Floats, background: Floats) -> Floats:
+    """Each row with each share of background: (shares, rates, events)."""
+    share = np.array(BACKGROUND_SHARES)[:, None, None]
+    return (1 - share) * rows[None] + share * background
 
 
-def _freedom(channels: int, events: Events) -> float:
-    """What a fault pays for shares fitted to what was met: half a logarithm of the weight for each but one."""
-    return (channels - 1) / 2 * math.log(max(float(events.weight.sum()), 1.0))
+def explained(events: Events, hypothesis: Hypothesis) -> Floats:
+    """For each event the chance that the fault made it and not the background, at the likeliest rates."""
+    background = noise(events.mask) / len(events.names)
+    rows = _rows(events, hypothesis, _shares(events, list(hypothesis.channels), EVEN)[0])
+    mixed = _mixed_in(rows, background)
+    logs = _logs(events, hypothesis, mixed, rows)
+    share, rate = np.unravel_index(int(logs.argmax()), logs.shape)
+    return np.asarray(1 - BACKGROUND_SHARES[share] * background / np.maximum(mixed[share, rate], LEAST))
+
+
+def _shares(events: Events, names: Sequence[str], evenness: float) -> tuple[dict[str, float], float]:
+    """Each channel's share of a fault of several, and what fitting the shares to what was met costs.
+
+    The shares are the means of a Dirichlet distribution with `evenness` for each channel; the cost makes the
+    likelihood of the channels that of the Dirichlet-multinomial, so that more channels are not better for nothing.
+    """
+    met = np.bincount(events.channel, events.weight, len(events.names))
+    counts = np.array([met[events.names.index(name)] for name in names])
+    shares = (counts + evenness) / (counts.sum() + evenness * len(names))
+    whole = evenness * len(names)
+    exact = math.lgamma(whole) - math.lgamma(whole + float(counts.sum()))
+    exact += sum(math.lgamma(count + evenness) - math.lgamma(evenness) for count in counts.tolist())
+    cost = float(counts @ np.log(shares)) - exact
+    return dict(zip(names, shares.tolist(), strict=True)), cost
 
 
 def _log_mixed(events: Events) -> float:
     """Any channels, any lines: shares as met, paid for like those of the others."""
-    shares = np.maximum(events.share(), 1e-3)
-    likelihood = noise(events.mask) * shares[events.channel]
-    return float(np.log(np.maximum(likelihood, LEAST)) @ events.weight) - _freedom(len(events.names), events)
-
-
-def _log_mean(logs: Sequence[float]) -> float:
-    top = max(logs)
-    return top + math.log(sum(math.exp(one - top) for one in logs) / len(logs))
+    shares, cost = _shares(events, events.names, UNEVEN)
+    likelihood = noise(events.mask) * np.array([shares[name] for name in events.names])[events.channel]
+    return float(np.log(np.maximum(likelihood, LEAST)) @ events.weight) - cost

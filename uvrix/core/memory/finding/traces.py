@@ -1,0 +1,148 @@
+"""What addresses and words tell beside the masks: where a channel's errors lie, and which lines read alike.
+
+All of it is relative to errors spread evenly over the addresses, in logarithms; without addresses it is 0.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uvrix.core.boards.model import AddressMap
+from uvrix.core.memory.evidence import Evidence
+
+Whole = NDArray[np.int64]
+
+# Errors from the first address on lie near to one another, bytes; so few addresses say nothing.
+NEAR_BYTES = 1 << 18
+FIRST_BYTES = 1 << 24
+FEWEST = 3
+# How often errors lie densely from the first address, and at which rates an address fails again.
+DENSE = {"site": 0.85, "cells": 0.02, "address-line": 0.1}
+OTHERWISE_DENSE = 0.25
+AGAIN = {"cells": (0.02, 0.5, 0.9)}
+OTHERWISE_AGAIN = (0.02, 0.3, 0.6)
+# Bits below this may choose the channel where the address map is not known, so that they are constant anyway.
+LEAST_ALIAS_BIT = 15
+UNSURE_BIT = 0.05
+STRAY = 0.08
+VARIES = 0.15
+# Words of usual patterns differ in two given lines about so often; lines that are bridged are seen only where they do.
+DIFFER = 0.55
+MOST_LOG = 60.0
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """One channel: distinct addresses in order, how many rows had one, and its single-line errors with words.
+
+    `counts` are the errors of each of the 32 lines.
+    """
+
+    addresses: Whole
+    rows: int
+    lines: Whole
+    expected: Whole
+    counts: Whole
+
+    def likely_lines(self, lines: int, most: int = 32) -> list[int]:
+        """Of a chip's lines those that were wrong, the most often wrong first; all of them where none is known."""
+        own = [line for line in range(32) if lines >> line & 1]
+        wrong = sorted((line for line in own if self.counts[line]), key=lambda line: -int(self.counts[line]))
+        return (wrong or own)[:most]
+
+
+def trace_of(evidences: Sequence[Evidence], name: str) -> Trace:
+    """The trace of a channel over all reports."""
+    sample = [row for one in evidences if name in one.channels for row in one.channels[name].sample]
+    addresses = [row[4] for row in sample if row[4] is not None]
+    single = [(row[0].bit_length() - 1, row[2]) for row in sample if row[0].bit_count() == 1 and row[2] is not None]
+    line = np.array([number for number, _ in single], dtype=np.int64)
+    expected = np.array([word for _, word in single], dtype=np.int64)
+    lines_of = [one.channels[name].lines for one in evidences if name in one.channels]
+    counts = np.array(lines_of, dtype=np.int64).reshape(-1, 32).sum(axis=0)
+    return Trace(np.unique(np.array(addresses, dtype=np.int64)), len(addresses), line, expected, counts)
+
+
+def log_placing(trace: Trace, kind: str) -> float:
+    """How well the errors' addresses fit a kind: dense from the start or spread, failing again or not."""
+    return _log_dense(trace, DENSE.get(kind, OTHERWISE_DENSE)) + _log_again(trace, AGAIN.get(kind, OTHERWISE_AGAIN))
+
+
+def _log_dense(trace: Trace, chance: float) -> float:
+    if len(trace.addresses) < FEWEST:
+        return 0.0
+    return math.log(chance if _dense(trace.addresses) else 1 - chance)
+
+
+def _dense(addresses: Whole) -> bool:
+    """Whether the errors lie near to one another from the start; the last fifth may be strays elsewhere."""
+    low, high = np.quantile(addresses, (0.0, 0.8), method="lower")
+    return bool(low < FIRST_BYTES and high - low < NEAR_BYTES * len(addresses))
+
+
+def _log_again(trace: Trace, rates: Sequence[float]) -> float:
+    if trace.rows < 2:
+        return 0.0
+    again = trace.rows - len(trace.addresses)
+    fresh = len(trace.addresses)
+    scale = min(1.0, MOST_LOG / trace.rows)
+    logs = [scale * (again * math.log(rate) + fresh * math.log(1 - rate)) for rate in rates]
+    return log_mean(logs)
+
+
+def log_alias(trace: Trace, address_map: AddressMap | None) -> float:
+    """How much better one address bit that never changes explains the addresses than chance does."""
+    addresses = trace.addresses
+    if len(addresses) < FEWEST:
+        return -math.log(2) * 4
+    ones = [int((addresses >> bit & 1).sum()) for bit in range(64)]
+    # above the highest bit that truly varies the memory ends, below the lowest words are not told apart
+    varying = [bit for bit in range(64) if min(ones[bit], len(addresses) - ones[bit]) >= VARIES * len(addresses)]
+    choosing = _choosing(address_map)
+    scale = min(1.0, MOST_LOG / len(addresses))
+    dense = _dense(addresses)
+    logs, priors = [], []
+    own = [bit for bit in varying if bit not in choosing]
+    for bit in range(min(own, default=0) + 1, max(own, default=0)):
+        most = max(ones[bit], len(addresses) - ones[bit])
+        least = len(addresses) - most
+        log = most * math.log(1 - STRAY / 2) + least * math.log(STRAY / 2) + len(addresses) * math.log(2)
+        unsure = bit in choosing or (address_map is None and bit < LEAST_ALIAS_BIT)
+        if unsure and dense:
+            continue
+        logs.append(scale * log - math.log(2))
+        priors.append(UNSURE_BIT if unsure else 1.0)
+    if not logs:
+        return -math.log(2) * 4
+    return log_mean([log + math.log(prior) for log, prior in zip(logs, priors, strict=True)])
+
+
+def _choosing(address_map: AddressMap | None) -> set[int]:
+    """The address bits that choose the channel, and so may be constant on it without any fault."""
+    if address_map is None:
+        return set()
+    if address_map.stripe_bytes:
+        first = address_map.stripe_bytes.bit_length() - 1
+        return set(range(first, first + len(address_map.order).bit_length() + 1))
+    return {bit for bits in address_map.select for bit in bits}
+
+
+def log_bridge(trace: Trace, one: int, other: int) -> float:
+    """How much better a bridge of two lines explains the words than two lines that have nothing to do with it."""
+    here = (trace.lines == one) | (trace.lines == other)
+    differ = ((trace.expected >> one) ^ (trace.expected >> other)) & 1
+    yes = int((here & (differ == 1)).sum())
+    no = int((here & (differ == 0)).sum())
+    scale = min(1.0, MOST_LOG / max(1, yes + no))
+    return scale * (yes * math.log(0.98 / DIFFER) + no * math.log(0.02 / (1 - DIFFER)))
+
+
+def log_mean(logs: Sequence[float]) -> float:
+    """Logarithm of the mean of what the logarithms stand for."""
+    top = max(logs)
+    return top + math.log(sum(math.exp(one - top) for one in logs) / len(logs))
