@@ -6,14 +6,16 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
 
 from uvrix.core.errors import Refusal, one_line
 
 if TYPE_CHECKING:
     from uvrix.core.boards.model import Board
+    from uvrix.core.memory.reader_file import TaughtReader
 
 MISSING = "the following arguments are required: "
+Result = TypeVar("Result")
 Printed = tuple[dict[str, Any], list[str]]
 
 
@@ -46,6 +48,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     walk.set_defaults(run=_walk)
     locate = commands.add_parser("locate", help="memory reports to the chip on the board", allow_abbrev=False)
     locate.add_argument("reports", nargs="+", metavar="REPORT", help="memory reports: full or tally CSV, JSON lines")
+    locate.add_argument("--reader", metavar="FILE", help="a taught reader, NAME.reader.json, for all the reports")
     locate.set_defaults(run=_locate)
     for command in (walk, locate):
         command.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
@@ -69,16 +72,27 @@ def _opened(name: str, expected: str) -> Any:
         raise Refusal("", f"no file that can be opened ({reason})", expected, name) from None
 
 
+def _read(name: str, what: str, read: Callable[[Any], Result]) -> Result:
+    """What `read` makes of an open file; a refusal names the file."""
+    with _opened(name, what) as stream:
+        try:
+            return read(stream)
+        except OSError as error:
+            raise Refusal("", f"a file that cannot be read ({error.strerror})", what, name) from None
+        except Refusal as refusal:
+            raise refusal.of(name) from None
+
+
 def _board(name: str) -> Board:
     from uvrix.core.boards.document import read_board
 
-    with _opened(name, "a board model") as stream:
-        try:
-            return read_board(stream.read())
-        except OSError as error:
-            raise Refusal("", f"a file that cannot be read ({error.strerror})", "a board model", name) from None
-        except Refusal as refusal:
-            raise refusal.of(name) from None
+    return _read(name, "a board model", lambda stream: read_board(stream.read()))
+
+
+def _reader(name: str) -> TaughtReader:
+    from uvrix.core.memory.reader_file import read_reader
+
+    return _read(name, "a taught reader", lambda stream: read_reader(stream.read()))
 
 
 def _walk(chosen: argparse.Namespace) -> Printed:
@@ -113,16 +127,11 @@ def _locate(chosen: argparse.Namespace) -> Printed:
 
     board = _board(chosen.board)
     channels = board_channels(board)
-    reports = []
-    for name in chosen.reports:
-        with _opened(name, "a memory report") as stream:
-            try:
-                reports.append((name, read_report(stream, channels)))
-            except OSError as error:
-                found = f"a file that cannot be read ({error.strerror})"
-                raise Refusal("", found, "a memory report", name) from None
-            except Refusal as refusal:
-                raise refusal.of(name) from None
+    reader = _reader(chosen.reader) if chosen.reader else None
+    reports = [
+        (name, _read(name, "a memory report", lambda stream: read_report(stream, channels, reader=reader)))
+        for name in chosen.reports
+    ]
     printed = as_json(locate(board, reports))
     return printed, _locate_table(printed)
 

@@ -6,6 +6,9 @@ words.py      columns of text to channels, masks and counts, many rows at once
 evidence.py   what is kept of the rows: counts by channel and line, and a sample of them
 own_csv.py    the full and the tally report (CSV)
 own_json.py   the lines report (JSON lines)
+reader_file.py  a taught reader's file
+taught.py     any text, by a taught reader
+teaching.py   a reader learned from a sample and a few marked words
 reading.py    any report: picks the reader
 sites.py      from channels to the chips of a board
 finding/      what the errors look like, kind by kind

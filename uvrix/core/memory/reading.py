@@ -9,11 +9,15 @@ from uvrix.core.errors import Refusal
 from uvrix.core.memory.lines import BLOCK_BYTES, Block, blocks
 from uvrix.core.memory.own_csv import EXPECTED_HEADER, read_csv
 from uvrix.core.memory.own_json import read_lines
+from uvrix.core.memory.reader_file import TaughtReader
 from uvrix.core.memory.report import Channels, Report
+from uvrix.core.memory.taught import read_taught
 
 
-def read_report(stream: BinaryIO, channels: Channels, block_bytes: int = BLOCK_BYTES) -> Report:
-    """The report in a binary stream, read once from here to its end.
+def read_report(
+    stream: BinaryIO, channels: Channels, block_bytes: int = BLOCK_BYTES, *, reader: TaughtReader | None = None
+) -> Report:
+    """The report in a binary stream, read once from here to its end, by a taught reader where one is given.
 
     Raises Refusal naming the line, what was found and what was expected.
     """
@@ -21,8 +25,11 @@ def read_report(stream: BinaryIO, channels: Channels, block_bytes: int = BLOCK_B
     first = next(parts, None)
     if first is None or not first.data.strip():
         raise Refusal("1", "an empty file", EXPECTED_HEADER)
-    reader = read_lines if first.data.lstrip()[:1] == b"{" else read_csv
-    return reader(_all(first, parts), channels)
+    everything = _all(first, parts)
+    if reader is not None:
+        return read_taught(everything, channels, reader)
+    own = read_lines if first.data.lstrip()[:1] == b"{" else read_csv
+    return own(everything, channels)
 
 
 def _all(first: Block, rest: Iterator[Block]) -> Iterator[Block]:

@@ -104,9 +104,9 @@ def _numbers(table: pl.DataFrame, name: str, base: int, largest: int) -> tuple[C
         return np.zeros(table.height, dtype=np.int64), nothing, nothing
     text = table[name]
     filled = (text.is_not_null() & (text != "")).fill_null(False).to_numpy()
-    if base == 16 and text.str.starts_with("0x").any():
+    if name != "count" and text.str.starts_with("0x").any():
         text = text.str.strip_prefix("0x")
-    if base == 16 and text.str.starts_with("0X").any():
+    if name != "count" and text.str.starts_with("0X").any():
         text = text.str.strip_prefix("0X")
     number = text.str.to_integer(base=base, dtype=pl.Int64, strict=False)
     signed = text.str.contains(r"^[+\-]").fill_null(False).to_numpy() if text.str.contains("[+-]").any() else False

@@ -1,0 +1,212 @@
+"""Reads any text by a taught reader (formats.md §5), many lines at once."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from uvrix.core.errors import Refusal, quoted
+from uvrix.core.memory.evidence import LINES, Gatherer, tally_evidence
+from uvrix.core.memory.lines import Block, side_by_side
+from uvrix.core.memory.metadata import metadata
+from uvrix.core.memory.own_csv import whole
+from uvrix.core.memory.reader_file import Rule, TaughtReader
+from uvrix.core.memory.report import MOST_QUOTED, Channels, Report, Unread, disagreement
+from uvrix.core.memory.words import USED_COLUMNS, Flags, Mask32, Rows, decode
+
+NO_SIGN = "\x01"
+TallyRow = tuple[str, int, list[int]]
+Places = NDArray[np.int64]
+
+
+@dataclass(slots=True)
+class _Part:
+    """What one block gives: decoded rows, tally rows, keys, a refusal, lines that no rule fits or none could read."""
+
+    rows: list[Rows] = field(default_factory=list)
+    tally: list[TallyRow] = field(default_factory=list)
+    keys: dict[str, tuple[str, int]] = field(default_factory=dict)
+    refusal: str = ""
+    unread: list[tuple[int, str]] = field(default_factory=list)
+    unread_count: int = 0
+    fitted: int = 0
+
+
+def read_taught(blocks: Iterator[Block], channels: Channels, reader: TaughtReader) -> Report:
+    """The report in a file's blocks; raises Refusal where the reader fits no line of it."""
+    gatherer, unread, tally = Gatherer(channels.masks), Unread(), []
+    keys: dict[str, str] = {}
+    places: dict[str, str] = {}
+    refusal, fitted = "", 0
+
+    def read(block: Block) -> _Part:
+        return _read_block(block, channels, reader)
+
+    for part in side_by_side(read, blocks):
+        for rows in part.rows:
+            gatherer.add(rows)
+        tally += part.tally
+        keys |= {key: value for key, (value, _) in part.keys.items()}
+        places |= {key: str(line) for key, (_, line) in part.keys.items()}
+        refusal = refusal or part.refusal
+        for line, text in sorted(part.unread):
+            unread.add(line, text)
+        unread.count += part.unread_count - len(part.unread)
+        fitted += part.fitted
+    if refusal:
+        keys |= {"result": "refused", "refusal": refusal}
+    meta = metadata(keys, places)
+    if not fitted:
+        line, text = unread.quotes[0] if unread.quotes else (1, "")
+        found = f"no line that the reader {quoted(reader.name)} knows (first {quoted(text)})"
+        raise Refusal(str(line), found, "a report that it was taught on")
+    if not refusal and not keys:
+        unread.check(gatherer.rows + len(tally), "a row with a channel, or an address on a board with an address map")
+    warnings = disagreement(gatherer.disagree)
+    if tally and gatherer.rows:
+        warnings.append(f"{len(tally)} tally lines beside single errors were passed over, so that nothing counts twice")
+    if tally and not gatherer.rows:
+        with_lines = any("dq0" in rule.groups or any(g.startswith("dq") for g in rule.groups) for rule in reader.rules)
+        evidence = tally_evidence(tally, with_lines, channels.masks)
+        return Report(reader.name, meta, len(tally), unread, evidence, tuple(warnings))
+    return Report(reader.name, meta, gatherer.rows, unread, gatherer.evidence(), tuple(warnings))
+
+
+def fitting_lines(sample: bytes, reader: TaughtReader) -> tuple[int, int]:
+    """(lines that rules other than skip fit, lines that are not blank) of a sample, to choose among readers."""
+    lines, _ = _lines_of(Block(sample, 1, sample.count(b"\n") + 1))
+    rule = rule_of_lines(lines, reader.rules)
+    useful = [number for number, one in enumerate(reader.rules) if one.use != "skip"]
+    return int(np.isin(rule, useful).sum()), lines.len()
+
+
+def rule_of_lines(lines: pl.Series, rules: Sequence[Rule]) -> Places:
+    """The number of the first rule that fits each line, or -1."""
+    found = np.full(lines.len(), -1, dtype=np.int64)
+    left = np.arange(lines.len())
+    for number, rule in enumerate(rules):
+        fits = lines.gather(left).str.contains(rule.pattern).fill_null(False).to_numpy()
+        found[left[fits]] = number
+        left = left[~fits]
+    return found
+
+
+def _lines_of(block: Block) -> tuple[pl.Series, Places]:
+    """The lines of a block that are not blank, without their ends, and their numbers."""
+    if NO_SIGN.encode() in block.data:
+        text = pl.Series("line", [line.decode("utf-8") for line in block.lines()], dtype=pl.String)
+    else:
+        frame = pl.read_csv(
+            io.BytesIO(block.data),
+            has_header=False,
+            schema={"line": pl.String},
+            separator=NO_SIGN,
+            quote_char=None,
+            truncate_ragged_lines=True,
+        )
+        text = frame["line"]
+        if text.len() != block.height:
+            text = pl.Series("line", [line.decode("utf-8") for line in block.lines()], dtype=pl.String)
+    text = text.fill_null("").str.strip_suffix("\r")
+    filled = text.str.contains(r"\S").to_numpy()
+    return text.filter(pl.Series(filled)), np.flatnonzero(filled) + block.first_line
+
+
+def _read_block(block: Block, channels: Channels, reader: TaughtReader) -> _Part:
+    part = _Part()
+    lines, numbers = _lines_of(block)
+    left = np.arange(lines.len())
+    for rule in reader.rules:
+        here = lines if len(left) == lines.len() else lines.gather(left)
+        cells, fits = _fitted(rule, here)
+        hit = left[fits]
+        part.fitted += len(hit)
+        bad = _use(part, rule, cells.filter(pl.Series(fits)) if cells.width else cells, channels, reader)
+        if rule.use == "refusal" and len(hit):
+            part.refusal = part.refusal or rule.means
+        if rule.use == "meta" and len(hit):
+            part.keys |= _keys(cells.filter(pl.Series(fits)), numbers[hit])
+        _not_read(part, hit[bad], lines, numbers)
+        left = left[~fits]
+        if not len(left):
+            break
+    _not_read(part, left, lines, numbers)
+    return part
+
+
+def _fitted(rule: Rule, lines: pl.Series) -> tuple[pl.DataFrame, Flags]:
+    """The cells of a rule's groups in each line (none for a rule that takes none), and which lines it fits."""
+    if rule.use not in ("error", "tally", "meta"):
+        return pl.DataFrame(), lines.str.contains(rule.pattern).fill_null(False).to_numpy()
+    cells = lines.str.extract_groups(rule.pattern).struct.unnest().select(sorted(rule.groups))
+    return cells, cells.select(pl.any_horizontal(pl.all().is_not_null())).to_series().to_numpy()
+
+
+def _not_read(part: _Part, at: Places, lines: pl.Series, numbers: Places) -> None:
+    part.unread_count += len(at)
+    part.unread += [(int(numbers[one]), lines[int(one)]) for one in at[:MOST_QUOTED]]
+
+
+def _use(part: _Part, rule: Rule, cells: pl.DataFrame, channels: Channels, reader: TaughtReader) -> Places:
+    """Take what a rule's lines say; returns which of them could not be read."""
+    if rule.use == "error" and cells.height:
+        rows, good = _errors(cells, channels, reader)
+        part.rows.append(rows)
+        return np.flatnonzero(~good)
+    if rule.use == "tally":
+        counted = [_tally_row(row, reader) for row in cells.iter_rows(named=True)]
+        part.tally += [row for row in counted if row is not None]
+        return np.array([at for at, row in enumerate(counted) if row is None], dtype=np.int64)
+    return np.zeros(0, dtype=np.int64)
+
+
+def _keys(cells: pl.DataFrame, numbers: Places) -> dict[str, tuple[str, int]]:
+    """Keys and values of meta lines, with their line numbers."""
+    return {
+        (row["key"] or "").strip().lower(): ((row["value"] or "").strip(), int(number))
+        for row, number in zip(cells.iter_rows(named=True), numbers, strict=True)
+    }
+
+
+def _errors(cells: pl.DataFrame, channels: Channels, reader: TaughtReader) -> tuple[Rows, Flags]:
+    table = cells.select(name for name in cells.columns if name in USED_COLUMNS)
+    if "channel" in table.columns and reader.channels:
+        table = table.with_columns(pl.col("channel").replace(dict(reader.channels)))
+    address_map = channels.board.address_map if channels.board else None
+    rows, good = decode(table, channels.known, address_map, base=reader.number_base, any_name=True)
+    if reader.dq0_left:
+        rows = Rows(
+            rows.channel,
+            mirrored(rows.mask),
+            rows.count,
+            mirrored(rows.expected),
+            mirrored(rows.actual),
+            rows.worded,
+            rows.address,
+            rows.disagree,
+        )
+    return rows, good
+
+
+def mirrored(words: Mask32) -> Mask32:
+    """Words with their 32 bits in the other order."""
+    turned = words.astype(np.uint32)
+    for shift, mask in ((1, 0x55555555), (2, 0x33333333), (4, 0x0F0F0F0F), (8, 0x00FF00FF), (16, 0x0000FFFF)):
+        low = np.uint32(mask)
+        turned = ((turned >> np.uint32(shift)) & low) | ((turned & low) << np.uint32(shift))
+    return turned
+
+
+def _tally_row(row: dict[str, str | None], reader: TaughtReader) -> TallyRow | None:
+    name = (row["channel"] or "").strip()
+    errors = whole((row["errors"] or "").strip())
+    lines = [whole((row.get(f"dq{line}") or "0").strip()) for line in range(LINES)]
+    counts = [count for count in lines if count is not None]
+    if not name or errors is None or len(counts) != LINES:
+        return None
+    return reader.channels.get(name, name), errors, counts
