@@ -50,8 +50,31 @@ def main(arguments: Sequence[str] | None = None) -> int:
     locate.add_argument("reports", nargs="+", metavar="REPORT", help="memory reports: full or tally CSV, JSON lines")
     locate.add_argument("--reader", metavar="FILE", help="a taught reader, NAME.reader.json, for all the reports")
     locate.set_defaults(run=_locate)
-    for command in (walk, locate):
+    simulate = commands.add_parser(
+        "simulate", help="a report of an injected fault, with the truth beside it", allow_abbrev=False
+    )
+    simulate.add_argument("what", choices=["memory"])
+    simulate.add_argument("--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help="the fault to inject")
+    simulate.add_argument("--errors", required=True, type=_count, metavar="N", help="how many errors")
+    simulate.add_argument("--seed", required=True, type=_seed, metavar="S", help="the same seed writes the same report")
+    simulate.add_argument("--out", required=True, metavar="FILE", help="the report; the truth goes to FILE.truth.json")
+    simulate.set_defaults(run=_simulate)
+    teach = commands.add_parser(
+        "teach", help="a reader learned from a sample and a few marked words", allow_abbrev=False
+    )
+    teach.add_argument("sample", metavar="SAMPLE", help="what the shop's own tester wrote")
+    teach.add_argument(
+        "--mark",
+        required=True,
+        action="extend",
+        nargs="+",
+        metavar="TEXT=column",
+        help="words of the sample and what they are",
+    )
+    teach.set_defaults(run=_teach)
+    for command in (walk, locate, simulate):
         command.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
+    for command in (walk, locate, simulate, teach):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     chosen = parser.parse_args(arguments)
     run: Callable[[argparse.Namespace], Printed] = chosen.run
@@ -134,6 +157,56 @@ def _locate(chosen: argparse.Namespace) -> Printed:
     ]
     printed = as_json(locate(board, reports))
     return printed, _locate_table(printed)
+
+
+def _count(word: str) -> int:
+    return _whole(word, 1, 50_000_000)
+
+
+def _seed(word: str) -> int:
+    return _whole(word, 0, 2**63 - 1)
+
+
+def _whole(word: str, least: int, most: int) -> int:
+    if not (word.isascii() and word.isdigit() and least <= int(word[:20]) <= most):
+        raise argparse.ArgumentTypeError(f"{one_line(word)!r} is no whole number from {least} to {most}")
+    return int(word)
+
+
+def _simulate(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.virtual.reports import simulate
+
+    made = simulate(_board(chosen.board), chosen.fault, chosen.errors, chosen.seed)
+    truth = f"{chosen.out}.truth.json"
+    for name, text in ((chosen.out, made.report), (truth, json.dumps(made.truth, indent=1) + "\n")):
+        try:
+            with open(name, "w", encoding="utf-8") as file:
+                file.write(text)
+        except (OSError, ValueError) as error:
+            raise Refusal("--out", f"{name}, which cannot be written ({error})", "a file to write") from None
+    return {**made.truth, "file": chosen.out, "truth": truth}, [
+        f"{chosen.out}: {chosen.errors} errors of {chosen.fault}",
+        truth,
+    ]
+
+
+def _teach(chosen: argparse.Namespace) -> Printed:
+    from pathlib import PurePath
+
+    from uvrix.core.memory.reader_file import reader_from_document
+    from uvrix.core.memory.teaching import find_marks, teach
+    from uvrix.core.values.text import decode
+
+    pairs = []
+    for mark in chosen.mark:
+        text, equals, column = mark.rpartition("=")
+        if not equals or not text:
+            raise Refusal("--mark", mark, "TEXT=column")
+        pairs.append((text, column))
+    sample = _read(chosen.sample, "a sample", lambda stream: decode(stream.read()))
+    document = teach(sample, find_marks(sample, pairs), PurePath(chosen.sample).stem)
+    reader_from_document(document)
+    return document, json.dumps(document, indent=1, ensure_ascii=False).splitlines()
 
 
 def _locate_table(found: dict[str, Any]) -> list[str]:

@@ -34,6 +34,14 @@ class Refusal(UvrixError):
         return Refusal(self.place, self.found, self.expected, source)
 
 
+class NotOurs(Refusal):
+    """A report that begins like none of our own formats: a taught reader may know it."""
+
+    def of(self, source: str) -> NotOurs:
+        """The same refusal, naming the file it is about."""
+        return NotOurs(self.place, self.found, self.expected, source)
+
+
 def one_line(text: str, longest: int = LONGEST_QUOTE) -> str:
     """The text on one printable line, shortened at the end."""
     flat = "".join(sign if sign.isprintable() else " " for sign in text).strip()

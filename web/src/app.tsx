@@ -3,6 +3,7 @@ import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { BoardModelPage } from "./library/BoardModelPage";
 import { Library } from "./library/Library";
+import { TeachReader } from "./library/TeachReader";
 import { Empty, Loading, Trouble } from "./shared/states";
 import { Shelf } from "./shelf/Shelf";
 import { SignIn } from "./signin/SignIn";
@@ -36,6 +37,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="jobs/:number/memory" element={<JobPage />} />
           <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
           <Route path="library" element={<Library />} />
+          <Route path="library/readers/teach" element={<TeachReader />} />
           <Route path="library/:slug" element={<BoardModelPage />} />
           <Route
             path="*"

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
 from uvrix.core.boards.model import Board
+from uvrix.core.boards.packages import Ball, Package, balls_of
+from uvrix.core.memory.address_maps import Learned, learn_address_map
 from uvrix.core.memory.finding.actions import Action, actions_for
 from uvrix.core.memory.finding.judge import Explanation, judge
 from uvrix.core.memory.finding.reasons import title
@@ -26,10 +28,17 @@ class Located:
     actions: tuple[Action, ...]
     warnings: tuple[str, ...]
     compared: tuple[Compared, ...]
+    balls: tuple[Ball, ...]
+    learned: Learned | None
 
 
-def locate(board: Board, reports: Sequence[tuple[str, Report]]) -> Located:
-    """The finding of reports, each with its file's name, that were read against `board`."""
+def locate(
+    board: Board, reports: Sequence[tuple[str, Report]], packages: Mapping[str, Package] | None = None
+) -> Located:
+    """The finding of reports, each with its file's name, that were read against `board`.
+
+    Where a `packages` entry and the board's swap are known, the finding's lines are named as balls.
+    """
     read = [report for _, report in reports]
     counts = count_sites(board, read)
     finding, others = judge(board, read)
@@ -43,7 +52,30 @@ def locate(board: Board, reports: Sequence[tuple[str, Report]]) -> Located:
         actions=tuple(actions_for(finding.kind, finding.designators, finding.chance)),
         warnings=tuple(dict.fromkeys(warnings)),
         compared=tuple(compare(board, runs_of(board, read))),
+        balls=_balls(board, finding, packages or {}),
+        learned=_learned(board, read),
     )
+
+
+def _balls(board: Board, finding: Explanation, packages: Mapping[str, Package]) -> tuple[Ball, ...]:
+    if len(finding.designators) != 1 or not finding.dq:
+        return ()
+    site = board.by_designator[finding.designators[0]]
+    return tuple(balls_of(site, finding.dq, packages.get(site.package or "")))
+
+
+def _learned(board: Board, reports: Sequence[Report]) -> Learned | None:
+    """An address map for a board without one, where reports give both address and channel."""
+    if board.address_map is not None:
+        return None
+    pairs = [
+        (row[4], name)
+        for report in reports
+        for name, channel in report.evidence.channels.items()
+        for row in channel.sample
+        if row[4] is not None
+    ]
+    return learn_address_map(pairs) if pairs else None
 
 
 def _unread(name: str, report: Report) -> str:
@@ -62,7 +94,22 @@ def as_json(located: Located) -> dict[str, Any]:
         "actions": [{**asdict(one), "designators": list(one.designators)} for one in located.actions],
         "warnings": list(located.warnings),
         "compared": [asdict(one) for one in located.compared],
+        "balls": [asdict(one) for one in located.balls],
+        "address_map": _learned_json(located.learned),
     }
+
+
+def _learned_json(learned: Learned | None) -> dict[str, Any] | None:
+    if learned is None:
+        return None
+    found = learned.address_map
+    form: dict[str, Any] | None = None
+    if found is not None:
+        chosen = (
+            {"stripe_bytes": found.stripe_bytes} if found.stripe_bytes else {"select": [list(b) for b in found.select]}
+        )
+        form = {**chosen, "order": list(found.order)}
+    return {"learned": form, "why": learned.why}
 
 
 def _explanation_json(one: Explanation) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from uvrix.core.errors import Refusal, quoted
+from uvrix.core.errors import NotOurs, Refusal, quoted
 from uvrix.core.memory.evidence import LINES, Gatherer, tally_evidence
 from uvrix.core.memory.lines import LONGEST_FIELD_LINES, Block, side_by_side
 from uvrix.core.memory.metadata import Metadata, metadata
@@ -95,7 +95,7 @@ def _after(first: Block, blocks: Iterator[Block]) -> Iterator[Block]:
 def _header(text: str, number: int) -> list[str]:
     names = [name.strip().lower() for name in next(csv.reader([text]))]
     if not {"channel", "address"} & set(names):
-        raise Refusal(str(number), quoted(text), EXPECTED_HEADER)
+        raise NotOurs(str(number), quoted(text), EXPECTED_HEADER)
     if len(names) > MOST_COLUMNS:
         raise Refusal(str(number), f"{len(names)} columns", f"at most {MOST_COLUMNS}")
     for name in (*KNOWN_COLUMNS, *TALLY_COLUMNS):

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from uvrix.core.errors import Refusal, quoted
+from uvrix.core.errors import NotOurs, Refusal, quoted
 from uvrix.core.memory.evidence import Gatherer
 from uvrix.core.memory.lines import Block
 from uvrix.core.memory.metadata import Metadata, metadata
@@ -62,7 +62,7 @@ def read_lines(blocks: Iterator[Block], channels: Channels) -> Report:
 def _first(text: str, number: int) -> Metadata:
     first = _object(text)
     if first is None or first.get("format") != "uvrix-report" or first.get("version") != 1:
-        raise Refusal(str(number), quoted(text), EXPECTED_FIRST)
+        raise NotOurs(str(number), quoted(text), EXPECTED_FIRST)
     keys = {name: _word(value) for name, value in first.items() if value is not None}
     return metadata(keys, dict.fromkeys(keys, str(number)))
 

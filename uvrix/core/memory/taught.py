@@ -85,6 +85,35 @@ def fitting_lines(sample: bytes, reader: TaughtReader) -> tuple[int, int]:
     return int(np.isin(rule, useful).sum()), lines.len()
 
 
+@dataclass(frozen=True, slots=True)
+class ReadLine:
+    """One line of a sample: the use of the rule that fits it (None: no rule does), and the cells it gives."""
+
+    number: int
+    text: str
+    use: str | None
+    cells: dict[str, str]
+
+
+def explain(sample: str, reader: TaughtReader | None) -> list[ReadLine]:
+    """What a reader makes of each line of a sample that is not blank."""
+    data = sample.encode()
+    lines, numbers = _lines_of(Block(data, 1, data.count(b"\n") + 1))
+    rules = reader.rules if reader else ()
+    chosen = rule_of_lines(lines, rules).tolist()
+    found = []
+    for text, number, rule in zip(lines.to_list(), numbers.tolist(), chosen, strict=True):
+        use = rules[rule].use if rule >= 0 else None
+        cells = _cells(rules[rule], text) if use in ("error", "tally", "meta") else {}
+        found.append(ReadLine(int(number), text, use, cells))
+    return found
+
+
+def _cells(rule: Rule, text: str) -> dict[str, str]:
+    row = pl.Series([text]).str.extract_groups(rule.pattern).struct.unnest().row(0, named=True)
+    return {name: row[name] for name in row if name in rule.groups and row[name] is not None}
+
+
 def rule_of_lines(lines: pl.Series, rules: Sequence[Rule]) -> Places:
     """The number of the first rule that fits each line, or -1."""
     found = np.full(lines.len(), -1, dtype=np.int64)

@@ -8,7 +8,7 @@ from django.db import models
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.models import BoardEdition
+from uvrix.shop.library.models import BoardEdition, ReaderEdition
 
 
 class ReportFile(models.Model):
@@ -32,6 +32,7 @@ class MemoryRun(models.Model):
     file = models.ForeignKey(ReportFile, on_delete=models.PROTECT, related_name="runs")
     file_name = models.CharField(max_length=200)
     edition = models.ForeignKey(BoardEdition, on_delete=models.PROTECT, related_name="+")
+    reader = models.ForeignKey(ReaderEdition, null=True, on_delete=models.PROTECT, related_name="+")
     condition = models.JSONField(default=list)
     report = models.JSONField()
     located = models.JSONField()

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Any, BinaryIO, cast
 from uuid import UUID
 
@@ -15,7 +16,7 @@ from django.utils import timezone
 
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
 from uvrix.core.boards.model import Board
-from uvrix.core.errors import Refusal, quoted
+from uvrix.core.errors import NotOurs, Refusal, quoted
 from uvrix.core.memory.locate import as_json, locate
 from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.report import Report
@@ -25,10 +26,12 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import ChipMark, MarkWithdrawal, MemoryRun, ReportFile, RunWithdrawal
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.models import BoardEdition
-from uvrix.shop.library.queries import board_of, newest
+from uvrix.shop.library.models import BoardEdition, ReaderEdition
+from uvrix.shop.library.queries import board_of, fitting_reader, newest, packages, reader_of
 
 MOST_MIB = 1024
+# So much of a file is looked at to find the reader that fits.
+SAMPLE_BYTES = 1 << 18
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +57,7 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
     _ask_about_twins(job, dropped, digest)
     edition = newest(job.card.model)
     board = board_of(edition)
-    report = _read(dropped.file, board)
+    report, reader = _read(dropped.file, board)
     _ask_about_board(report, board, dropped)
     with transaction.atomic():
         job = Job.objects.select_for_update().get(pk=job.pk)
@@ -69,14 +72,24 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
             file=_store(dropped.file, digest),
             file_name=(dropped.file.name or "report")[-200:],
             edition=edition,
+            reader=reader,
             condition=list(condition),
             report=report_to_json(report),
-            located=as_json(locate(board, [(dropped.file.name or "report", report)])),
+            located=_located_alone(board, dropped.file.name or "report", report, condition),
             added_by=by,
             added_at=timezone.now(),
         )
         judge_again(job)
     return run, True
+
+
+def _located_alone(board: Board, name: str, report: Report, condition: Sequence[str]) -> dict[str, Any]:
+    return as_json(locate(board, [(name, under(report, condition))], packages()))
+
+
+def under(report: Report, condition: Sequence[str]) -> Report:
+    """A report under the condition that was entered for it."""
+    return replace(report, meta=replace(report.meta, condition=tuple(condition)))
 
 
 def _digest(file: UploadedFile[Any]) -> str:
@@ -99,13 +112,29 @@ def _ask_about_twins(job: Job, dropped: DroppedReport, digest: str) -> None:
         raise Problem(409, "same-file", detail, run=str(twin.pk), number=twin.number)
 
 
-def _read(file: UploadedFile[Any], board: Board) -> Report:
+def _read(file: UploadedFile[Any], board: Board) -> tuple[Report, ReaderEdition | None]:
+    """The report, and the taught reader that read it where it is none of our own formats."""
     name = file.name or "report"
     if (file.size or 0) > settings.LARGEST_REPORT_BYTES:
         raise Problem(413, "too-large", f"{name}: found {file.size} bytes, expected at most {MOST_MIB} MiB.")
-    file.seek(0)
+    stream = cast("BinaryIO", file.file)
+    channels = board_channels(board)
     try:
-        return read_report(cast("BinaryIO", file.file), board_channels(board))
+        stream.seek(0)
+        return read_report(stream, channels), None
+    except NotOurs as refusal:
+        not_ours = refusal.of(name)
+    except Refusal as refusal:
+        raise refusal.of(name) from None
+    stream.seek(0)
+    sample = stream.read(SAMPLE_BYTES)
+    edition = fitting_reader(sample[: sample.rfind(b"\n") + 1] or sample)
+    if edition is None:
+        detail = f"{not_ours}. No taught reader knows a line of it either; teach one from this file."
+        raise Problem(422, "no-reader", detail, place=not_ours.place, found=not_ours.found, file=name)
+    try:
+        stream.seek(0)
+        return read_report(stream, channels, reader=reader_of(edition)), edition
     except Refusal as refusal:
         raise refusal.of(name) from None
 
@@ -139,7 +168,9 @@ def withdraw_run(run: MemoryRun, reason: str, by: User) -> None:
 
 def judge_again(job: Job) -> None:
     """Make the job's finding anew from all runs that count."""
-    job.located = located_together(job, list(job.runs.filter(withdrawal=None).order_by("number")))
+    job.located = located_together(
+        job, list(job.runs.filter(withdrawal=None).select_related("reader", "file").order_by("number"))
+    )
     job.save(update_fields=["located"])
 
 
@@ -148,7 +179,8 @@ def located_together(job: Job, runs: list[MemoryRun]) -> dict[str, Any] | None:
     if not runs:
         return None
     edition = newest(job.card.model)
-    return as_json(locate(board_of(edition), [(run.file_name, report_of(run, edition)) for run in runs]))
+    reports = [(run.file_name, under(report_of(run, edition), run.condition)) for run in runs]
+    return as_json(locate(board_of(edition), reports, packages()))
 
 
 def report_of(run: MemoryRun, edition: BoardEdition) -> Report:
@@ -156,7 +188,8 @@ def report_of(run: MemoryRun, edition: BoardEdition) -> Report:
     if run.edition_id == edition.pk:
         return report_from_json(run.report)
     with default_storage.open(run.file.stored_as) as stream:
-        return read_report(cast("BinaryIO", stream), board_channels(board_of(edition)))
+        reader = reader_of(run.reader) if run.reader else None
+        return read_report(cast("BinaryIO", stream), board_channels(board_of(edition)), reader=reader)
 
 
 @dataclass(frozen=True, slots=True)

@@ -57,6 +57,29 @@ class ReportSerializer(serializers.Serializer[Any]):
     errors = serializers.IntegerField()  # type: ignore[assignment]  # a field, not what DRF calls errors
 
 
+class ComparedSerializer(serializers.Serializer[Any]):
+    """What the runs say of one chip."""
+
+    designator = serializers.CharField()
+    verdict = serializers.CharField()
+    why = serializers.CharField()
+
+
+class BallSerializer(serializers.Serializer[Any]):
+    """One of the finding's lines as a ball."""
+
+    line = serializers.IntegerField()
+    package_line = serializers.IntegerField(allow_null=True)
+    ball = serializers.CharField(allow_null=True)
+
+
+class LearnedSerializer(serializers.Serializer[Any]):
+    """An address map learned from a report, as a board file takes it, or why none."""
+
+    learned = serializers.JSONField(allow_null=True)
+    why = serializers.CharField()
+
+
 class LocatedSerializer(serializers.Serializer[Any]):
     """What reports say about a board's chips (formats.md, `uvrix locate`)."""
 
@@ -66,6 +89,9 @@ class LocatedSerializer(serializers.Serializer[Any]):
     others = ExplanationSerializer(many=True)
     actions = ActionSerializer(many=True)
     warnings = serializers.ListField(child=serializers.CharField())
+    compared = ComparedSerializer(many=True)
+    balls = BallSerializer(many=True)
+    address_map = LearnedSerializer(allow_null=True)
 
 
 class UnreadSerializer(serializers.Serializer[Any]):

@@ -17,7 +17,7 @@ from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, set_mark
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.queries import board_of, newest
-from uvrix.shop.library.services import import_board
+from uvrix.shop.library.services import import_board, import_package, import_reader
 
 DATA = settings.ROOT / "data"
 BOARDS = ("wigeon-4", "garganey-8", "teal-8", "scaup-24")
@@ -92,6 +92,10 @@ def fill() -> None:
     for slug in BOARDS:
         path = DATA / "boards" / f"{slug}.board.json"
         import_board(path.read_bytes(), path.name, people[Role.LEAD])
+    for path in sorted((DATA / "packages").glob("*.csv")):
+        import_package(path.read_bytes(), path.stem, people[Role.LEAD])
+    for path in sorted((DATA / "readers").glob("*.reader.json")):
+        import_reader(path.read_bytes(), path.name, people[Role.LEAD])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
 

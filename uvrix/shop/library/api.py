@@ -148,6 +148,16 @@ class FileSerializer(serializers.Serializer[Any]):
     file = serializers.FileField(allow_empty_file=True)
 
 
+def small_file(request: Request, largest: int) -> tuple[str, bytes]:
+    """Name and bytes of an uploaded file of at most `largest` bytes; raises Problem `too-large`."""
+    entry = FileSerializer(data=request.data)
+    entry.is_valid(raise_exception=True)
+    file = entry.validated_data["file"]
+    if file.size > largest:
+        raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {largest}.")
+    return file.name, file.read()
+
+
 class BoardModels(APIView):
     """The library's board models."""
 
@@ -163,13 +173,9 @@ class BoardModels(APIView):
     @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: BoardModelSerializer})
     def post(self, request: Request) -> Response:
         """Import a `.board.json`: a new model, or a new edition of one."""
-        entry = FileSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        file = entry.validated_data["file"]
-        if file.size > LARGEST_BOARD_BYTES:
-            raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most 4 MiB.")
+        name, data = small_file(request, LARGEST_BOARD_BYTES)
         assert isinstance(request.user, User)
-        edition, new = import_board(file.read(), file.name, request.user)
+        edition, new = import_board(data, name, request.user)
         return Response(BoardModelSerializer(edition.model).data, 201 if new else 200)
 
 

@@ -8,7 +8,11 @@ from typing import Any
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.drawing import Drawing, draw
 from uvrix.core.boards.model import Board
-from uvrix.shop.library.models import BoardEdition, BoardModel
+from uvrix.core.boards.packages import Package as CorePackage
+from uvrix.core.boards.packages import read_package
+from uvrix.core.memory.reader_file import TaughtReader, read_reader
+from uvrix.core.memory.taught import fitting_lines
+from uvrix.shop.library.models import BoardEdition, BoardModel, Package, Reader, ReaderEdition
 
 CACHED_BOARDS = 256
 
@@ -22,6 +26,30 @@ def board_of(edition: BoardEdition) -> Board:
 def _board(sha256: str) -> Board:
     text = BoardEdition.objects.filter(sha256=sha256).values_list("text", flat=True)[0]
     return read_board(text.encode())
+
+
+def reader_of(edition: ReaderEdition) -> TaughtReader:
+    """The core's reader of an edition."""
+    return _reader(edition.sha256)
+
+
+@lru_cache(CACHED_BOARDS)
+def _reader(sha256: str) -> TaughtReader:
+    text = ReaderEdition.objects.filter(sha256=sha256).values_list("text", flat=True)[0]
+    return read_reader(text.encode())
+
+
+def fitting_reader(sample: bytes) -> ReaderEdition | None:
+    """The reader that knows the most lines of a sample of a file, or None where none knows any."""
+    editions = [reader.newest for reader in Reader.objects.select_related("newest") if reader.newest]
+    ranked = [(fitting_lines(sample, reader_of(edition))[0], edition) for edition in editions]
+    best = max(ranked, key=lambda one: one[0], default=None)
+    return best[1] if best and best[0] > 0 else None
+
+
+def packages() -> dict[str, CorePackage]:
+    """All ball maps by name."""
+    return {one.name: read_package(one.text.encode(), one.name) for one in Package.objects.all()}
 
 
 def newest(model: BoardModel) -> BoardEdition:

@@ -14,6 +14,10 @@ export type Explanation = Schemas["Explanation"];
 export type Run = Schemas["Run"];
 export type BoardModel = Schemas["BoardModel"];
 export type Person = Schemas["Person"];
+export type Marked = Schemas["MarkedRequest"];
+export type Tried = Schemas["Tried"];
+export type ReadLine = Schemas["ReadLine"];
+export type Reader = Schemas["Reader"];
 
 /** What the server says when it cannot: application/problem+json with facts beside the sentence. */
 export class Problem extends Error {

@@ -229,6 +229,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/readers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["readers_list"];
+        put?: never;
+        /** @description Save or import a `.reader.json`: a new reader, or a new edition of the reader of that name. */
+        post: operations["readers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readers/{slug}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest edition as it came. */
+        get: operations["readers_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readers/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The reader that the marks make, shown on the whole sample; nothing is stored. */
+        post: operations["readers_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run}": {
         parameters: {
             query?: never;
@@ -343,6 +395,12 @@ export interface components {
          * @enum {string}
          */
         AnswerEnum: "yes" | "no";
+        /** @description One of the finding's lines as a ball. */
+        Ball: {
+            line: number;
+            package_line: number | null;
+            ball: string | null;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description A board model in a list. */
@@ -371,6 +429,12 @@ export interface components {
             serial: string;
             board_model: string;
             readonly jobs: components["schemas"]["Job"][];
+        };
+        /** @description What the runs say of one chip. */
+        Compared: {
+            designator: string;
+            verdict: string;
+            why: string;
         };
         /** @description The core as drawn. */
         CoreShape: {
@@ -481,6 +545,11 @@ export interface components {
             text: string;
             corners: number[][];
         };
+        /** @description An address map learned from a report, as a board file takes it, or why none. */
+        Learned: {
+            learned: unknown;
+            why: string;
+        };
         /** @description How the card lies: the side seen, quarter turns counterclockwise. */
         Lie: {
             side: components["schemas"]["SideEnum"];
@@ -499,6 +568,9 @@ export interface components {
             others: components["schemas"]["Explanation"][];
             actions: components["schemas"]["Action"][];
             warnings: string[];
+            compared: components["schemas"]["Compared"][];
+            balls: components["schemas"]["Ball"][];
+            address_map: components["schemas"]["Learned"] | null;
         };
         /** @description A confirmed mark. */
         Mark: {
@@ -511,6 +583,13 @@ export interface components {
             by: string;
             /** Format: date-time */
             readonly at: string;
+        };
+        /** @description Words of the sample and what they are; the line counts from 0. */
+        MarkedRequest: {
+            line: number;
+            start: number;
+            end: number;
+            column: string;
         };
         /**
          * @description * `hands` - Your hands
@@ -559,6 +638,24 @@ export interface components {
         Question: {
             designator: string;
             text: string | null;
+        };
+        /** @description What the reader makes of one line. */
+        ReadLine: {
+            number: number;
+            text: string;
+            use: (components["schemas"]["UseEnum"] | components["schemas"]["NullEnum"]) | null;
+            cells: {
+                [key: string]: string;
+            };
+        };
+        /** @description A taught reader in a list. */
+        Reader: {
+            slug: string;
+            name: string;
+            edition: number;
+            added_by: string;
+            /** Format: date-time */
+            added_at: string;
         };
         /** @description A report as read. */
         Report: {
@@ -679,11 +776,39 @@ export interface components {
             suspects: string[];
             marked: string | null;
         };
+        /** @description The reader that the marks make (null: none yet), every line, and what it finds. */
+        Tried: {
+            document: unknown;
+            lines: components["schemas"]["ReadLine"][];
+            unread: number;
+            located: components["schemas"]["Located"] | null;
+            problem: string;
+        };
+        /** @description A sample and its marks; with a board model the board is lit too. */
+        TryRequest: {
+            sample: string;
+            marks: components["schemas"]["MarkedRequest"][];
+            name: string;
+            channels?: {
+                [key: string]: string;
+            };
+            word_order?: components["schemas"]["WordOrderEnum"];
+            board_model?: string;
+        };
         /** @description A row that could not be read. */
         Unread: {
             line: number;
             text: string;
         };
+        /**
+         * @description * `error` - error
+         *     * `tally` - tally
+         *     * `meta` - meta
+         *     * `refusal` - refusal
+         *     * `skip` - skip
+         * @enum {string}
+         */
+        UseEnum: "error" | "tally" | "meta" | "refusal" | "skip";
         /** @description One of the eight views: an SVG matrix from the model's millimetres to the drawing's. */
         View: {
             side: components["schemas"]["SideEnum"];
@@ -706,6 +831,12 @@ export interface components {
         WithdrawalRequest: {
             reason?: string;
         };
+        /**
+         * @description * `dq0-right` - dq0-right
+         *     * `dq0-left` - dq0-left
+         * @enum {string}
+         */
+        WordOrderEnum: "dq0-right" | "dq0-left";
     };
     responses: never;
     parameters: never;
@@ -1119,6 +1250,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mark"];
+                };
+            };
+        };
+    };
+    readers_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reader"][];
+                };
+            };
+        };
+    };
+    readers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reader"];
+                };
+            };
+        };
+    };
+    readers_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    readers_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
         };

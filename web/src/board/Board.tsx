@@ -13,6 +13,8 @@ interface BoardProps {
   /** what the drawing is zoomed to at first: the chips round the core, or the whole board */
   fit: "chips" | "board";
   title: string;
+  /** the drawing alone, without plan and buttons */
+  plain?: boolean;
 }
 
 // room for the names at the pane's edges and a pennant, and for names of the side that is not seen
@@ -22,7 +24,7 @@ const STEP = 1.3;
 const MOST_ZOOM = 12;
 
 /** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
-export function Board({ drawing, lie, setLie, notes, choose, fit, title }: BoardProps) {
+export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain = false }: BoardProps) {
   const pane = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 700, height: 560 });
   const view = useMemo(() => viewOf(drawing, lie), [drawing, lie]);
@@ -56,18 +58,21 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title }: Board
   const move = (across: number, down: number) =>
     setSeen({ ...seen, x: seen.x + across * seen.width, y: seen.y + down * seen.height });
 
-  useKeys({
-    f: () => setLie?.(view.flipped),
-    r: () => setLie?.(view.turned),
-    "+": () => zoom(STEP),
-    "=": () => zoom(STEP),
-    "-": () => zoom(1 / STEP),
-    "0": () => setMoved(null),
-    ArrowLeft: () => move(-0.1, 0),
-    ArrowRight: () => move(0.1, 0),
-    ArrowUp: () => move(0, -0.1),
-    ArrowDown: () => move(0, 0.1),
-  });
+  useKeys(
+    {
+      f: () => setLie?.(view.flipped),
+      r: () => setLie?.(view.turned),
+      "+": () => zoom(STEP),
+      "=": () => zoom(STEP),
+      "-": () => zoom(1 / STEP),
+      "0": () => setMoved(null),
+      ArrowLeft: () => move(-0.1, 0),
+      ArrowRight: () => move(0.1, 0),
+      ArrowUp: () => move(0, -0.1),
+      ArrowDown: () => move(0, 0.1),
+    },
+    !plain,
+  );
 
   const latestZoom = useRef(zoom);
   latestZoom.current = zoom;
@@ -142,30 +147,32 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title }: Board
         <EdgeName edge={view.edges.bracket} name="BRACKET" />
         {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}
       </div>
-      <div className="flex items-center gap-4 border-t border-rule bg-sheet px-4 py-2">
-        <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
-        <p className="font-semibold" data-testid="lie">
-          {lieWords(view)}
-        </p>
-        <div className="ml-auto flex flex-wrap justify-end gap-2">
-          {setLie && (
-            <>
-              <button type="button" className="button" onClick={() => setLie(view.flipped)}>
-                Flip <kbd className="key">f</kbd>
-              </button>
-              <button type="button" className="button" onClick={() => setLie(view.turned)}>
-                Turn <kbd className="key">r</kbd>
-              </button>
-            </>
-          )}
-          <button type="button" className="button" aria-label="Nearer" onClick={() => zoom(STEP)}>
-            <kbd className="key">+</kbd>
-          </button>
-          <button type="button" className="button" aria-label="Farther" onClick={() => zoom(1 / STEP)}>
-            <kbd className="key">-</kbd>
-          </button>
+      {!plain && (
+        <div className="flex items-center gap-4 border-t border-rule bg-sheet px-4 py-2">
+          <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
+          <p className="font-semibold" data-testid="lie">
+            {lieWords(view)}
+          </p>
+          <div className="ml-auto flex flex-wrap justify-end gap-2">
+            {setLie && (
+              <>
+                <button type="button" className="button" onClick={() => setLie(view.flipped)}>
+                  Flip <kbd className="key">f</kbd>
+                </button>
+                <button type="button" className="button" onClick={() => setLie(view.turned)}>
+                  Turn <kbd className="key">r</kbd>
+                </button>
+              </>
+            )}
+            <button type="button" className="button" aria-label="Nearer" onClick={() => zoom(STEP)}>
+              <kbd className="key">+</kbd>
+            </button>
+            <button type="button" className="button" aria-label="Farther" onClick={() => zoom(1 / STEP)}>
+              <kbd className="key">-</kbd>
+            </button>
+          </div>
         </div>
-      </div>
+      )}
     </section>
   );
 }

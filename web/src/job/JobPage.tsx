@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { api, type Drawing, data, type JobDetail, type Lie, type Located } from "../api/client";
+import { api, type Drawing, data, type JobDetail, type Lie } from "../api/client";
 import { Board } from "../board/Board";
-import type { Notes, SiteNote } from "../board/Shapes";
+import { notesOf } from "../board/notes";
 import { MemoryPanel } from "../memory/MemoryPanel";
 import { useKeys } from "../shared/keys";
 import { Loading, Trouble } from "../shared/states";
@@ -92,24 +92,4 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
       </div>
     </main>
   );
-}
-
-/** What the memory layer says of each site. */
-function notesOf(located: Located | undefined, marked: string | undefined, shown: string | null): Notes {
-  const notes: Record<string, SiteNote> = {};
-  const of = (designator: string) => {
-    notes[designator] ??= {};
-    return notes[designator];
-  };
-  for (const site of located?.sites ?? []) if (site.errors > 0) of(site.designator).share = site.share;
-  const explanations = located ? [located.finding, ...located.others] : [];
-  let number = 0;
-  for (const explanation of explanations) {
-    const fresh = explanation.designators.filter((name) => of(name).pennant === undefined);
-    if (fresh.length > 0) number += 1;
-    for (const name of fresh) of(name).pennant = number;
-  }
-  if (marked) of(marked).marked = true;
-  if (shown) of(shown).shown = true;
-  return notes;
 }

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, type DragEvent, useState } from "react";
 import { Link } from "react-router";
-import { api, type BoardModel, data } from "../api/client";
+import { api, type BoardModel, data, type Reader } from "../api/client";
 import { upload } from "../api/upload";
 import { Loading, Trouble } from "../shared/states";
+import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** The library's board models; a `.board.json` dropped here becomes one, or a new edition of one. */
@@ -21,14 +22,14 @@ export function Library() {
       const form = new FormData();
       form.append("file", file);
       try {
-        const model = await upload<BoardModel>("/api/v1/board-models", form, () => undefined);
-        lines.push(`${model.name}, revision ${model.revision || "–"}: edition ${model.edition}.`);
+        lines.push(await imported(file, form));
       } catch (problem) {
         lines.push((problem as Error).message);
       }
     }
     setSaid(lines);
     await queries.invalidateQueries({ queryKey: ["board-models"] });
+    await queries.invalidateQueries({ queryKey: ["readers"] });
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -38,10 +39,9 @@ export function Library() {
     <main className="p-6" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
       <header className="mb-4 flex items-center gap-4">
         <h1 className="text-3xl font-bold">Library</h1>
-        <p className="text-soft">Board models</p>
         {mayWorkAtBench(session.data?.person) && (
           <label className="button ml-auto grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus">
-            Import a board model
+            Import a board model or reader
             <input
               type="file"
               accept=".json"
@@ -62,6 +62,7 @@ export function Library() {
           </p>
         ))}
       </div>
+      <h2 className="mb-2 text-xl font-bold">Board models</h2>
       {models.isPending && <Loading what="Reading the library" />}
       {models.isError && <Trouble problem={models.error} again={() => models.refetch()} />}
       {models.data?.length === 0 && (
@@ -84,6 +85,64 @@ export function Library() {
           </li>
         ))}
       </ul>
+      <Readers mayWork={mayWorkAtBench(session.data?.person)} />
     </main>
+  );
+}
+
+/** Takes a file in by what it says it is. */
+async function imported(file: File, form: FormData): Promise<string> {
+  if ((await file.text()).includes('"uvrix-reader"')) {
+    const reader = await upload<Reader>("/api/v1/readers", form, () => undefined);
+    return `Reader ${reader.name}: edition ${reader.edition}.`;
+  }
+  const model = await upload<BoardModel>("/api/v1/board-models", form, () => undefined);
+  return `${model.name}, revision ${model.revision || "–"}: edition ${model.edition}.`;
+}
+
+function Readers({ mayWork }: { mayWork: boolean }) {
+  const readers = useQuery({
+    queryKey: ["readers"],
+    queryFn: async () => data(await api.GET("/api/v1/readers")),
+  });
+  return (
+    <section className="mt-8" aria-labelledby="readers">
+      <header className="mb-2 flex items-center">
+        <h2 id="readers" className="text-xl font-bold">
+          Taught readers
+        </h2>
+        {mayWork && (
+          <Link to="/library/readers/teach" className="button ml-auto grid place-items-center">
+            Teach a reader
+          </Link>
+        )}
+      </header>
+      {readers.data?.length === 0 && (
+        <p className="rounded-md border border-rule bg-sheet p-6">
+          No reader yet. Drop a report of your own tester on a job, or teach one from a sample here.
+        </p>
+      )}
+      <ul className="border-t border-rule">
+        {readers.data?.map((reader) => (
+          <li
+            key={reader.slug}
+            className="grid grid-cols-2 items-center gap-4 border-b border-rule bg-sheet px-4 py-3 lg:grid-cols-[1fr_8rem_16rem_8rem]"
+          >
+            <strong className="text-lg">{reader.name}</strong>
+            <span>edition {reader.edition}</span>
+            <span className="text-soft">
+              {reader.added_by}, {day(reader.added_at)}
+            </span>
+            <a
+              className="button grid place-items-center"
+              href={`/api/v1/readers/${reader.slug}/file`}
+              download
+            >
+              Export
+            </a>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

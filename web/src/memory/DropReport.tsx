@@ -1,14 +1,35 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
+import type { TeachFrom } from "../library/TeachReader";
 import { useKeys } from "../shared/keys";
 import { size } from "../shared/words";
 import { type Dropped, useDroppedReports } from "./dropped";
+import { holdReport, takeHeldReport } from "./held";
+
+const SAMPLE_BYTES = 390_000;
 
 /** Where a tester's report comes in: dropped anywhere on the page, pasted, or chosen. */
 export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
   const [condition, setCondition] = useState("");
   const { dropped, take, answer, dismiss, over } = useDroppedReports(job, condition);
   const chooser = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const teach = async (one: Dropped) => {
+    const sample = (await one.file.slice(0, SAMPLE_BYTES).text()).replaceAll("\0", "�");
+    const from: TeachFrom = {
+      sample,
+      name: one.file.name.replace(/\.[^.]*$/, ""),
+      model: job.board_model,
+      job: job.number,
+    };
+    holdReport(one.file, job.number);
+    navigate("/library/readers/teach", { state: from });
+  };
+  useEffect(() => {
+    const held = takeHeldReport(job.number);
+    if (held) take([held]);
+  }, [job.number, take]);
   useKeys({ d: () => chooser.current?.click() });
   return (
     <section
@@ -18,7 +39,7 @@ export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
       {first && <h2 className="mb-1 text-2xl font-bold">Drop the tester’s report here</h2>}
       <p className={first ? "mb-4" : "mb-2 font-semibold"}>
         {first
-          ? "Uvrix reads its own CSV and JSON lines, counts round the core, and shows which chip on this board is failing."
+          ? "Uvrix reads its own CSV and JSON lines and what you taught it, counts round the core, and shows which chip on this board is failing."
           : "Drop or paste another run"}
       </p>
       <div className="flex flex-wrap items-end gap-3">
@@ -57,7 +78,7 @@ export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
       </div>
       <div role="status" aria-live="polite">
         {dropped.map((one) => (
-          <Progress key={one.id} one={one} answer={answer} dismiss={dismiss} />
+          <Progress key={one.id} one={one} answer={answer} dismiss={dismiss} teach={teach} />
         ))}
       </div>
     </section>
@@ -68,9 +89,10 @@ interface ProgressProps {
   one: Dropped;
   answer: (id: string, reply: Partial<Dropped>) => void;
   dismiss: (id: string) => void;
+  teach: (one: Dropped) => void;
 }
 
-function Progress({ one, answer, dismiss }: ProgressProps) {
+function Progress({ one, answer, dismiss, teach }: ProgressProps) {
   const title = (
     <strong>
       {one.file.name} ({size(one.file.size)})
@@ -114,6 +136,11 @@ function Progress({ one, answer, dismiss }: ProgressProps) {
         {board && (
           <button type="button" className="button" onClick={() => answer(one.id, { boardConfirmed: true })}>
             Read it for this card
+          </button>
+        )}
+        {one.code === "no-reader" && (
+          <button type="button" className="button" onClick={() => teach(one)}>
+            Teach a reader from it
           </button>
         )}
         {one.code === "away" && (

@@ -45,6 +45,18 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
         </p>
       )}
       <p className="mt-2">{finding.why.join(" ")}</p>
+      <Balls located={located} />
+      {located.compared.length > 0 && (
+        <ul className="mt-2" data-testid="compared">
+          {located.compared
+            .filter((one) => one.verdict !== "stays" || names.includes(one.designator))
+            .map((one) => (
+              <li key={one.designator} className="mt-1 flex gap-2">
+                <strong className="w-44 shrink-0">{VERDICTS[one.verdict]}</strong> <span>{one.why}</span>
+              </li>
+            ))}
+        </ul>
+      )}
       {others.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer py-1 font-semibold">
@@ -75,12 +87,53 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
           </ol>
         </details>
       )}
+      {located.address_map?.learned !== undefined && located.address_map !== null && (
+        <details className="mt-1">
+          <summary className="cursor-pointer py-1 font-semibold">Address map of this board</summary>
+          <p>{located.address_map.why}</p>
+          {located.address_map.learned !== null && (
+            <pre className="overflow-x-auto bg-tray p-2 font-mono text-[15px]">
+              {JSON.stringify(located.address_map.learned)}
+            </pre>
+          )}
+        </details>
+      )}
+      {finding.designators.length > 0 && (
+        <p className="mt-2 text-soft">
+          Chances are tried on simulated cards, not yet on this shop’s own outcomes.
+        </p>
+      )}
       {warnings.map((warning) => (
         <p key={warning} className="mt-2 border-l-4 border-ink bg-tray px-3 py-1.5">
           {warning}
         </p>
       ))}
     </section>
+  );
+}
+
+const VERDICTS: Record<string, string> = {
+  stays: "Stays",
+  "comes-and-goes": "Comes and goes",
+  "appears-after-rework": "New after rework",
+  "gone-after-rework": "Gone after rework",
+};
+
+/** The finding's lines as balls of the package, where the board says how its lines are swapped. */
+function Balls({ located }: { located: Located }) {
+  const known = located.balls.filter((one) => one.ball);
+  if (located.balls.length === 0 || located.balls.length > 8) return null;
+  if (known.length === 0)
+    return (
+      <p className="mt-2 text-soft">
+        No ball is named: this model does not say which package line each line is.
+      </p>
+    );
+  return (
+    <p className="mt-2" data-testid="balls">
+      Pads to measure: {known.map((one) => `${one.ball} (DQ ${one.line})`).join(", ")}, each against the same
+      pad of an equal chip.
+    </p>
   );
 }
 

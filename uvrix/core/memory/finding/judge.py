@@ -9,7 +9,7 @@ from uvrix.core.boards.model import ALL_LINES, Board
 from uvrix.core.memory.evidence import Evidence
 from uvrix.core.memory.finding.events import Events, events_of
 from uvrix.core.memory.finding.hypotheses import Hypothesis, Suspects, all_hypotheses
-from uvrix.core.memory.finding.reasons import MEANS, cannot_tell_front_from_back, why
+from uvrix.core.memory.finding.reasons import MEANS, cannot_tell_front_from_back, why, why_refused
 from uvrix.core.memory.finding.runs import Run, comes_and_goes, current, joint_chance, runs_of
 from uvrix.core.memory.finding.traces import trace_of
 from uvrix.core.memory.finding.weigh import Weighed, explained, weigh
@@ -163,9 +163,7 @@ def _without_errors(reports: Sequence[Report]) -> Explanation:
     refused = [report for report in reports if report.meta.result == "refused"]
     outside = sum(report.errors for report in reports)
     if refused and not outside:
-        reason = refused[0].meta.refusal or "no reason given"
-        text = f"The tester refused ({reason}); nothing in it speaks of a chip."
-        return Explanation("refused", (), (), 1.0, (text,))
+        return Explanation("refused", (), (), 1.0, why_refused(refused[0].meta.refusal))
     if not outside and reports and all(_clean(report) for report in reports):
         many = f"{len(reports)} runs" if len(reports) > 1 else "One run"
         return Explanation("no-errors", (), (), 1.0, (f"{many} without an error.",))

@@ -40,8 +40,14 @@ MEANS = {
 
 def title(kind: str, dq: Sequence[int] = ()) -> str:
     """A kind of finding in a few words, with its lines."""
-    span = f", DQ {dq[0]}" + ("" if len(dq) == 1 else f" to {dq[-1]}") if dq else ""
-    return TITLES[kind] + span
+    return TITLES[kind] + (f", {lines_words(dq)}" if dq else "")
+
+
+def lines_words(dq: Sequence[int]) -> str:
+    """Lines in words: DQ 3, DQ 3 and 17, DQ 8 to 15."""
+    if len(dq) == 1:
+        return f"DQ {dq[0]}"
+    return f"DQ {dq[0]} {'and' if len(dq) == 2 else 'to'} {dq[-1]}"
 
 
 def why(hypothesis: Hypothesis, counts: BoardCounts) -> list[str]:
@@ -61,10 +67,23 @@ def _numbers(hypothesis: Hypothesis, chosen: Sequence[SiteCount], total: int) ->
     text = f"{here} of {total} errors lie in {names} ({channel})"
     if hypothesis.dq:
         inside = sum(lines[line] for line in hypothesis.dq)
-        span = f"DQ {hypothesis.dq[0]}"
-        span += "" if len(hypothesis.dq) == 1 else f" to {hypothesis.dq[-1]}"
-        return f"{text}; of {sum(lines)} wrong bits in it {inside} are on {span}."
+        return f"{text}; of {sum(lines)} wrong bits in it {inside} are on {lines_words(hypothesis.dq)}."
     return f"{text}, spread over {sum(1 for count in lines if count)} of its lines."
+
+
+REFUSED = {
+    "not-found": "The tester found no card at all: is it in, powered, listed on the bus? That is Volts, not memory.",
+    "wrong-build": "This build of the tester does not fit the core's generation; take the recipe's build.",
+    "wrong-index": "The bus index names another card or the card's second function; look it up again.",
+    "not-initialised": "The card was not initialised: start it as the recipe says, or look at its rails in Volts.",
+}
+
+
+def why_refused(refusal: str | None) -> tuple[str, str]:
+    """What the tester said when it refused, and what that means."""
+    said = f"The tester refused ({refusal or 'no reason given'}); nothing in it speaks of a chip."
+    meaning = "The reason is the tester's own; the recipe for this host and model is the first thing to compare with."
+    return said, REFUSED.get(refusal or "", meaning)
 
 
 def cannot_tell_front_from_back(designators: Sequence[str]) -> str:

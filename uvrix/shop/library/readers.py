@@ -1,0 +1,170 @@
+"""Taught readers over the API: list, import, export, and trying marks on a sample."""
+
+from __future__ import annotations
+
+import io
+import json
+from dataclasses import asdict
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.errors import Refusal
+from uvrix.core.memory.locate import as_json, locate
+from uvrix.core.memory.reader_file import TaughtReader, read_reader
+from uvrix.core.memory.reading import read_report
+from uvrix.core.memory.sites import board_channels
+from uvrix.core.memory.taught import explain
+from uvrix.core.memory.teaching import Mark, teach
+from uvrix.shop.accounts.models import User
+from uvrix.shop.bench.shapes import LocatedSerializer
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.library.api import FileSerializer, small_file
+from uvrix.shop.library.models import BoardModel, Reader
+from uvrix.shop.library.queries import board_of, newest
+from uvrix.shop.library.services import import_reader
+
+LARGEST_READER_BYTES = 1 << 20
+LONGEST_SAMPLE = 400_000
+SHOWN_LINES = 400
+
+
+class ReaderSerializer(serializers.ModelSerializer[Reader]):
+    """A taught reader in a list."""
+
+    edition = serializers.IntegerField(source="newest.number")
+    added_by = serializers.CharField(source="newest.added_by.shown_name")
+    added_at = serializers.DateTimeField(source="newest.added_at")
+
+    class Meta:
+        model = Reader
+        fields = ["slug", "name", "edition", "added_by", "added_at"]
+
+
+class MarkedSerializer(serializers.Serializer[Any]):
+    """Words of the sample and what they are; the line counts from 0."""
+
+    line = serializers.IntegerField(min_value=0, max_value=1_000_000)
+    start = serializers.IntegerField(min_value=0, max_value=1_000_000)
+    end = serializers.IntegerField(min_value=0, max_value=1_000_000)
+    column = serializers.CharField(max_length=200)
+
+
+class TrySerializer(serializers.Serializer[Any]):
+    """A sample and its marks; with a board model the board is lit too."""
+
+    sample = serializers.CharField(max_length=LONGEST_SAMPLE, trim_whitespace=False)
+    marks = MarkedSerializer(many=True)
+    name = serializers.CharField(max_length=80)
+    channels = serializers.DictField(child=serializers.CharField(max_length=80), required=False)
+    word_order = serializers.ChoiceField(choices=["dq0-right", "dq0-left"], required=False)
+    board_model = serializers.CharField(max_length=64, required=False, allow_blank=True)
+
+
+class ReadLineSerializer(serializers.Serializer[Any]):
+    """What the reader makes of one line."""
+
+    number = serializers.IntegerField()
+    text = serializers.CharField()
+    use = serializers.ChoiceField(choices=["error", "tally", "meta", "refusal", "skip"], allow_null=True)
+    cells = serializers.DictField(child=serializers.CharField())
+
+
+class TriedSerializer(serializers.Serializer[Any]):
+    """The reader that the marks make (null: none yet), every line, and what it finds."""
+
+    document = serializers.JSONField(allow_null=True)
+    lines = ReadLineSerializer(many=True)
+    unread = serializers.IntegerField()
+    located = LocatedSerializer(allow_null=True)
+    problem = serializers.CharField(allow_blank=True)
+
+
+class Readers(APIView):
+    """The library's taught readers."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(responses=ReaderSerializer(many=True), operation_id="readers_list")
+    def get(self, request: Request) -> Response:
+        """All of them, by name."""
+        readers = Reader.objects.select_related("newest__added_by").order_by("name")
+        return Response(ReaderSerializer(readers, many=True).data)
+
+    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: ReaderSerializer})
+    def post(self, request: Request) -> Response:
+        """Save or import a `.reader.json`: a new reader, or a new edition of the reader of that name."""
+        name, data = small_file(request, LARGEST_READER_BYTES)
+        assert isinstance(request.user, User)
+        edition, new = import_reader(data, name, request.user)
+        return Response(ReaderSerializer(edition.reader).data, 201 if new else 200)
+
+
+class ReaderFile(APIView):
+    """A reader's file."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        """The newest edition as it came."""
+        reader = get_object_or_404(Reader.objects.select_related("newest"), slug=slug)
+        assert reader.newest is not None
+        name = f'attachment; filename="{slug}.reader.json"'
+        return HttpResponse(reader.newest.text, content_type="application/json", headers={"Content-Disposition": name})
+
+
+class ReaderTried(APIView):
+    """Trying marks on a sample."""
+
+    roles = {"POST": BENCH}
+
+    @extend_schema(request=TrySerializer, responses=TriedSerializer)
+    def post(self, request: Request) -> Response:
+        """The reader that the marks make, shown on the whole sample; nothing is stored."""
+        entry = TrySerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked = entry.validated_data
+        document, reader, problem = _taught(asked)
+        lines = explain(asked["sample"], reader)
+        located = None
+        if reader is not None and (model := BoardModel.objects.filter(slug=asked.get("board_model", "")).first()):
+            located, problem = _located(asked["sample"], reader, model)
+        tried = {
+            "document": document,
+            "lines": [asdict(line) for line in lines[:SHOWN_LINES]],
+            "unread": sum(line.use is None for line in lines),
+            "located": located,
+            "problem": problem,
+        }
+        return Response(tried)
+
+
+def _taught(asked: dict[str, Any]) -> tuple[dict[str, Any] | None, TaughtReader | None, str]:
+    if not asked["marks"]:
+        return None, None, ""
+    try:
+        marks = [Mark(**mark) for mark in asked["marks"]]
+        document = teach(asked["sample"], marks, asked["name"], asked.get("channels"))
+        document["word_order"] = asked.get("word_order", document["word_order"])
+        return document, read_reader(json.dumps(document).encode()), ""
+    except Refusal as refusal:
+        return None, None, f"Found {refusal.found}, expected {refusal.expected}."
+
+
+def _located(sample: str, reader: TaughtReader, model: BoardModel) -> tuple[dict[str, Any] | None, str]:
+    board = board_of(newest(model))
+    try:
+        report = read_report(io.BytesIO(sample.encode()), board_channels(board), reader=reader)
+    except Refusal as refusal:
+        return None, f"Found {refusal.found}, expected {refusal.expected}."
+    return as_json(locate(board, [("sample", report)])), ""
