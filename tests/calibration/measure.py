@@ -1,8 +1,9 @@
-"""How often findings are right, on boards made at random, from two generators; and whether chances mean what they say."""
+"""How often findings are right, on boards made at random, from two generators; and what chances mean."""
 
 from __future__ import annotations
 
 import io
+import itertools
 import json
 from collections import defaultdict
 from dataclasses import dataclass, field
@@ -27,7 +28,7 @@ class Tally:
 
     kinds: dict[str, list[tuple[bool, bool]]] = field(default_factory=lambda: defaultdict(list))
     stated: list[tuple[float, bool]] = field(default_factory=list)
-    wrong: list[tuple] = field(default_factory=list)
+    wrong: list[tuple[object, ...]] = field(default_factory=list)
 
     def add(self, truth, finding, detail) -> None:
         kind, designators = truth
@@ -59,7 +60,7 @@ class Tally:
 
     def reliability(self) -> str:
         lines = ["| stated chance | findings | mean stated | right |", "| --- | --- | --- | --- |"]
-        for low, high in zip(BINS, BINS[1:], strict=False):
+        for low, high in itertools.pairwise(BINS):
             inside = [(chance, right) for chance, right in self.stated if low <= chance < high]
             if inside:
                 mean, right = np.mean([c for c, _ in inside]), np.mean([r for _, r in inside])

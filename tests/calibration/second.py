@@ -13,7 +13,7 @@ def lines_of(site) -> list[int]:
     return [line for first, last in spans for line in range(first, last + 1)]
 
 
-def chips_of(document, channels) -> list[dict]:
+def chips_of(document, channels) -> list[dict[str, object]]:
     """The fitted sites with their channel, taken from the walked places (designator to channel)."""
     return [{**site, "channel": channels[site["designator"]]} for site in document["sites"] if site["fitted"]]
 

@@ -33,6 +33,10 @@ CHECKS: dict[str, tuple[Path, list[str]]] = {
 }
 
 
+# Options that print figures instead of running the tests.
+FIGURES = {"--speed": ["tests/speed", "-s"], "--calibrate": ["tests/calibration", "-s"]}
+
+
 def main() -> int:
     """Run everything; returns 0 where all of it passed. pytest's own summary is printed last."""
     arguments = sys.argv[1:]
@@ -52,9 +56,9 @@ def main() -> int:
         }
         cluster.ensure_database(port, "uvrix")
         checked = _check(environment)
-        speed = "--speed" in arguments
-        chosen = [one for one in arguments if one != "--speed"]
-        target = ["tests/speed", "-s"] if speed else []
+        target = [word for option, words in FIGURES.items() if option in arguments for word in words]
+        chosen = [one for one in arguments if one not in FIGURES]
+        environment |= {"UVRIX_CALIBRATE": "2000"} if "--calibrate" in arguments else {}
         tested = subprocess.run([PYTHON, "-m", "pytest", *target, *chosen], cwd=ROOT, env=environment, check=False)
     except CannotStart as reason:
         print(f"./test: {reason}", file=sys.stderr)

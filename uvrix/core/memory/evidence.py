@@ -90,9 +90,9 @@ class Gatherer:
         blank = rows.mask == 0
         if blank.any():
             self._sum("unknown", np.bincount(code[blank], None if weights is None else weights[blank], many))
+        row_of, parts = code << 8, rows.mask.astype("<u4").view(np.uint8).reshape(-1, 4)
         for byte in range(4):
-            value = ((rows.mask >> np.uint32(8 * byte)) & np.uint32(255)).astype(np.int64)
-            table = np.bincount(code * 256 + value, weights, many * 256).reshape(many, 256)
+            table = np.bincount(row_of + parts[:, byte], weights, many * 256).reshape(many, 256)
             self._sum(f"byte{byte}", table @ BYTE_BITS)
         for mask in self.masks:
             hit = (rows.mask & np.uint32(mask)) != 0
@@ -100,13 +100,18 @@ class Gatherer:
         self._keep(rows, code)
 
     def _codes(self, rows: Rows) -> Counts:
-        names = rows.channel.unique(maintain_order=True).to_list()
-        for name in names:
+        """Each row's channel as a number that is the same in all blocks; only names that were met get one."""
+        met = np.bincount(rows.channel, minlength=len(rows.names))
+        own = np.zeros(len(rows.names), dtype=np.int64)
+        for at in np.flatnonzero(met).tolist():
+            name = rows.names[at]
             if name not in self.codes:
                 self.codes[name] = len(self.names)
                 self.names.append(name)
                 self.samples.append([])
-        return rows.channel.replace_strict(names, [self.codes[name] for name in names]).to_numpy().astype(np.int64)
+            own[at] = self.codes[name]
+        code: Counts = own[rows.channel]
+        return code
 
     def _sum(self, part: str, more: NDArray[Any]) -> None:
         old = self.parts.get(part)
@@ -128,7 +133,7 @@ class Gatherer:
                         int(rows.count[i]),
                         int(rows.expected[i]) if worded else None,
                         int(rows.actual[i]) if worded else None,
-                        address_of(rows.address[i]) if rows.address is not None else None,
+                        address_of(rows.address[i], rows.base) if rows.address is not None else None,
                     )
                 )
 

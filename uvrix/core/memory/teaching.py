@@ -210,7 +210,7 @@ def _gap(text: str) -> list[_Piece]:
 def _kind(word: str, column: str) -> str:
     """What a column's words look like in general."""
     if column in HEX_COLUMNS:
-        return "[01]{32}" if BINARY.fullmatch(word) else "(?:0[xX])?[0-9A-Fa-f]+"
+        return "[01]{32}" if BINARY.fullmatch(word) else "[0-9A-Fa-fxX]+"
     if column in NUMBER_COLUMNS:
         return "[0-9]+"
     signs = "".join(sorted({re.escape(sign) for sign in word if not (sign.isalnum() or sign in "_ ")}))

@@ -28,19 +28,30 @@ Flags = NDArray[np.bool_]
 class Rows:
     """Rows that could be read, one entry each.
 
-    `channel` are names; `mask` has a bit for each wrong line and is 0 where the lines are not known; `expected` and
-    `actual` hold 0 where `worded` is false; `address` is still text. `disagree` counts rows whose address gives
-    another channel than they name.
+    `channel` indexes `names`; `mask` has a bit for each wrong line and is 0 where the lines are not known; `expected`
+    and `actual` hold 0 where `worded` is false; `address` is still text, to `base`. `disagree` counts rows whose
+    address gives another channel than they name.
     """
 
-    channel: pl.Series
+    names: tuple[str, ...]
+    channel: Counts
     mask: Mask32
     count: Counts
     expected: Mask32
     actual: Mask32
     worded: Flags
     address: pl.Series | None
+    base: int = 16
     disagree: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column's numbers (0 where there is none), which cells hold one, and which hold something that is none."""
+
+    value: Counts
+    filled: Flags
+    bad: Flags
 
 
 def decode(
@@ -56,36 +67,32 @@ def decode(
     `known` are the board's channel names; others count as names where they look like one, or always with
     `any_name` (a taught reader has seen the whole line).
     """
-    size = table.height
-    good = np.ones(size, dtype=np.bool_)
-    expected, has_expected, bad = _numbers(table, "expected", base, ALL_LINES)
-    good &= ~bad
-    actual, has_actual, bad = _numbers(table, "actual", base, ALL_LINES)
-    good &= ~bad
-    bits, has_bits, bad = _numbers(table, "bits", base, ALL_LINES)
-    good &= ~bad
-    count, has_count, bad = _numbers(table, "count", 10, LARGEST_COUNT)
-    count = np.where(has_count, count, 1)
-    good &= ~bad & (count >= 1)
-    worded = has_expected & has_actual
-    mask = np.where(worded, expected ^ actual, np.where(has_bits, bits, 0))
-    channel = table["channel"] if "channel" in table.columns else pl.Series("channel", [None] * size, dtype=pl.String)
-    channel = _usable(channel, known, any_name)
-    disagree = np.zeros(size, dtype=np.bool_)
+    words = {name: _numbers(table, name, base, ALL_LINES) for name in ("expected", "actual", "bits")}
+    count = _numbers(table, "count", 10, LARGEST_COUNT)
+    counts = np.where(count.filled, count.value, 1) if count.filled.any() else np.ones(table.height, dtype=np.int64)
+    good = ~(count.bad | words["expected"].bad | words["actual"].bad | words["bits"].bad) & (counts >= 1)
+    worded = words["expected"].filled & words["actual"].filled
+    mask = words["expected"].value ^ words["actual"].value
+    if not worded.all():
+        mask = np.where(worded, mask, words["bits"].value)
+    names, channel = _coded(table, known, any_name)
+    disagree = 0
     if address_map is not None and "address" in table.columns:
-        address, addressed, _ = _numbers(table, "address", base, LARGEST_ADDRESS)
-        channel, disagree = _mapped(channel, address, addressed, address_map)
-    usable = channel.is_not_null().to_numpy()
-    good &= usable
+        address = _numbers(table, "address", base, LARGEST_ADDRESS)
+        names, channel, differs = _mapped(names, channel, address, address_map)
+        disagree = int((differs & good).sum())
+    good &= channel >= 0
     rows = Rows(
-        channel=channel.filter(pl.Series(good)) if not good.all() else channel,
+        names=names,
+        channel=_kept(channel, good, np.int64),
         mask=_kept(mask, good, np.uint32),
-        count=_kept(count, good, np.int64),
-        expected=_kept(expected, good, np.uint32),
-        actual=_kept(actual, good, np.uint32),
+        count=_kept(counts, good, np.int64),
+        expected=_kept(words["expected"].value, good, np.uint32),
+        actual=_kept(words["actual"].value, good, np.uint32),
         worded=_kept(worded, good, np.bool_),
         address=table["address"].filter(pl.Series(good)) if "address" in table.columns else None,
-        disagree=int((disagree & good).sum()),
+        base=base,
+        disagree=disagree,
     )
     return rows, good
 
@@ -97,48 +104,74 @@ def _kept(values: NDArray[Any], good: Flags, kind: type[Kind]) -> NDArray[Kind]:
     return (values if good.all() else values[good]).astype(kind, copy=False)
 
 
-def _numbers(table: pl.DataFrame, name: str, base: int, largest: int) -> tuple[Counts, Flags, Flags]:
-    """A column's numbers, which cells hold one, and which hold something that is none or is too large."""
+def _numbers(table: pl.DataFrame, name: str, base: int, largest: int) -> Column:
+    """The numbers of a column from 0 to `largest`; an `0x` before words and addresses is passed over."""
     if name not in table.columns:
         nothing = np.zeros(table.height, dtype=np.bool_)
-        return np.zeros(table.height, dtype=np.int64), nothing, nothing
+        return Column(np.zeros(table.height, dtype=np.int64), nothing, nothing)
     text = table[name]
-    filled = (text.is_not_null() & (text != "")).fill_null(False).to_numpy()
-    if name != "count" and text.str.starts_with("0x").any():
-        text = text.str.strip_prefix("0x")
-    if name != "count" and text.str.starts_with("0X").any():
-        text = text.str.strip_prefix("0X")
+    prefixed = name != "count" and text.len() > 0 and (text[0] or "")[:2] in ("0x", "0X")
+    value = _integers(text.str.strip_prefix(text[0][:2]) if prefixed else text, base)
+    valid = (value >= 0) & (value <= largest)
+    if valid.all():
+        return Column(value, valid, ~valid)
+    # cells that are empty, that have the other prefix or none, that are no number at all: looked at one kind by one
+    left = np.flatnonzero(~valid)
+    rest = text.gather(left)
+    if name != "count":
+        again = _integers(rest.str.strip_prefix("0x").str.strip_prefix("0X"), base)
+        fits = (again >= 0) & (again <= largest)
+        value[left[fits]], valid[left[fits]] = again[fits], True
+    filled = np.ones(len(value), dtype=np.bool_)
+    filled[left] = (rest != "").fill_null(False).to_numpy()
+    return Column(np.where(valid, value, 0), filled & valid, filled & ~valid)
+
+
+def _integers(text: pl.Series, base: int) -> Counts:
+    """The numbers that cells are, -1 where they are none; a sign makes it none."""
     number = text.str.to_integer(base=base, dtype=pl.Int64, strict=False)
-    signed = text.str.contains(r"^[+\-]").fill_null(False).to_numpy() if text.str.contains("[+-]").any() else False
-    valid = number.is_not_null().to_numpy()
-    value = number.fill_null(0).to_numpy()
-    fits = valid & (value >= 0) & (value <= largest) & ~np.asarray(signed)
-    return np.where(fits, value, 0), filled & fits, filled & ~fits
+    if text.len() and (signed := text.str.starts_with("+")).any():
+        number = number.set(signed, None)
+    value: Counts = number.fill_null(-1).to_numpy().copy()
+    return value
 
 
 def address_of(text: str | None, base: int = 16) -> int | None:
     """An address in a cell, or None where there is none that can be read."""
     try:
-        number = int(text or "", base)
+        number = int((text or "").removeprefix("0x").removeprefix("0X"), base)
     except ValueError:
         return None
     return number if 0 <= number <= LARGEST_ADDRESS else None
 
 
-def _usable(named: pl.Series, known: frozenset[str], any_name: bool) -> pl.Series:
-    """The names that can be a channel's; others become null."""
-    names = named.unique().drop_nulls().to_list()
-    usable = [name for name in names if name in known or (name and any_name) or re.match(CHANNEL_NAME, name)]
-    return named if len(usable) == len(names) else named.set(~named.is_in(usable), None)
+def _coded(table: pl.DataFrame, known: frozenset[str], any_name: bool) -> tuple[tuple[str, ...], Counts]:
+    """The names that can be a channel's, and for each row the index of its name, or -1."""
+    if "channel" not in table.columns:
+        return (), np.full(table.height, -1, dtype=np.int64)
+    named = table["channel"]
+    if known:
+        code = named.cast(pl.Enum(sorted(known)), strict=False).to_physical()
+        if code.null_count() == 0:
+            return tuple(sorted(known)), code.cast(pl.Int64).to_numpy()
+    found = named.unique(maintain_order=True).drop_nulls().to_list()
+    names = tuple(name for name in found if name in known or (name and any_name) or re.match(CHANNEL_NAME, name))
+    if not names:
+        return (), np.full(table.height, -1, dtype=np.int64)
+    code = named.cast(pl.Enum(names), strict=False).to_physical().cast(pl.Int64).fill_null(-1)
+    return names, code.to_numpy()
 
 
-def _mapped(channel: pl.Series, address: Counts, addressed: Flags, address_map: AddressMap) -> tuple[pl.Series, Flags]:
-    """Names filled in from addresses where there are none, and the rows whose address gives another than they name."""
-    order = pl.Series("channel", list(address_map.order), dtype=pl.String)
-    mapped = order.gather(channel_index(address_map, address))
-    mapped = mapped if addressed.all() else mapped.set(pl.Series(~addressed), None)
-    differs = (channel != mapped).fill_null(False).to_numpy()
-    return channel.zip_with(channel.is_not_null(), mapped), differs
+def _mapped(
+    names: tuple[str, ...], channel: Counts, address: Column, address_map: AddressMap
+) -> tuple[tuple[str, ...], Counts, Flags]:
+    """Channels filled in from addresses where there are none, and the rows whose address gives another than named."""
+    everything = tuple(dict.fromkeys((*names, *address_map.order)))
+    place = np.array([everything.index(name) for name in address_map.order], dtype=np.int64)
+    mapped = place[channel_index(address_map, address.value)]
+    unnamed = channel < 0
+    differs = address.filled & ~unnamed & (mapped != channel)
+    return everything, np.where(unnamed & address.filled, mapped, channel), differs
 
 
 def channel_index(address_map: AddressMap, address: Counts) -> NDArray[np.int64]:

@@ -96,7 +96,6 @@ function Token({ text, start, line, marks, word, choose }: TokenProps) {
       onClick={() => choose({ line: line.number - 1, start, end: start + text.length })}
     >
       {text}
-      {mark && <span className="ml-1 font-normal font-sans text-soft">{mark.column}</span>}
     </button>
   );
 }

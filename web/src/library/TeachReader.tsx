@@ -136,6 +136,23 @@ export function TeachReader() {
             </strong>
           </p>
         )}
+        {draft.marks.length > 0 && (
+          <ul aria-label="Marked words" className="flex flex-wrap gap-2">
+            {draft.marks.map((one) => (
+              <li key={`${one.line} ${one.start}`} className="rounded-md border border-edge px-2 py-1">
+                <strong className="font-mono">{textOf(draft.sample, one)}</strong> is {one.column}{" "}
+                <button
+                  type="button"
+                  className="button-plain"
+                  aria-label={`Take ${one.column} off`}
+                  onClick={() => change({ marks: draft.marks.filter((other) => other !== one) })}
+                >
+                  take off
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
         {tried.data?.problem && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
             {tried.data.problem}

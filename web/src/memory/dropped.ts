@@ -118,5 +118,7 @@ function formOf(one: Dropped): FormData {
 function readWords(run: Run): string {
   const report = run.located.reports[0];
   const unread = report?.unread ? `, ${count(report.unread)} unread` : "";
-  return `run ${run.number}, ${count(report?.rows ?? 0)} rows, ${count(report?.errors ?? 0)} errors${unread}.`;
+  const own = ["full", "tally", "lines"].includes(report?.format ?? "");
+  const by = own ? "" : ` by the reader ${report?.format}`;
+  return `run ${run.number}${by}, ${count(report?.rows ?? 0)} rows, ${count(report?.errors ?? 0)} errors${unread}.`;
 }

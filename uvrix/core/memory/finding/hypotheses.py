@@ -174,7 +174,7 @@ def rail_group(suspects: Suspects) -> Iterator[Hypothesis]:
 def everywhere(suspects: Suspects) -> Iterator[Hypothesis]:
     """All chips: no memory problem at all."""
     if len(suspects.channels) > 1:
-        yield _whole("everywhere", suspects.places, suspects, 0.11)
+        yield _whole("everywhere", suspects.places, suspects, 0.18)
 
 
 def _several(kind: str, sets: Sequence[Sequence[Place]], suspects: Suspects, prior: float) -> Iterator[Hypothesis]:
