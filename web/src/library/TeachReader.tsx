@@ -144,7 +144,7 @@ export function TeachReader() {
                 <button
                   type="button"
                   className="button-plain"
-                  aria-label={`Take ${one.column} off`}
+                  aria-label={`take off ${one.column}`}
                   onClick={() => change({ marks: draft.marks.filter((other) => other !== one) })}
                 >
                   take off
