@@ -74,9 +74,18 @@ def board_of(seed):
     return read_board(json.dumps(document).encode()), document
 
 
-def finding_of(board, text):
-    report = read_report(io.BytesIO(text.encode()), board_channels(board))
-    return locate(board, [("run.csv", report)]).finding
+def finding_of(board, *texts):
+    channels = board_channels(board)
+    reports = [(f"run{n}.csv", read_report(io.BytesIO(text.encode()), channels)) for n, text in enumerate(texts)]
+    return locate(board, reports).finding
+
+
+def joint_runs(failing, clean, rng):
+    """Runs of a joint: under force it fails, at rest it does not; `failing` and `clean` make a run of a condition."""
+    rest, force = ["cold", "warm", "flexed down"], ["flexed up", "pressed M101", "flexed up"]
+    runs = [clean(condition) for condition in rest[: int(rng.integers(1, 4))]]
+    runs += [failing(condition) for condition in force[: int(rng.integers(1, 4))]]
+    return [runs[int(n)] for n in rng.permutation(len(runs))]
 
 
 def first_generator(reports, errors, seed, noise=0.1) -> Tally:
@@ -87,13 +96,47 @@ def first_generator(reports, errors, seed, noise=0.1) -> Tally:
         number += 1
         board, document = board_of((seed, number))
         chips = chips_with_channels(board, document)
-        kinds = second.faults_on(chips)
+        kinds = [*second.faults_on(chips), "joint"]
         kind = kinds[number % len(kinds)]
-        text = fault_text(kind, chips, np.random.default_rng((seed, number, 1)))
+        rng = np.random.default_rng((seed, number, 1))
+        text = fault_text(kind, chips, rng)
+        if kind == "joint":
+            tally.add((kind, [text.partition(":")[2]]), first_joint(board, text, errors, noise, rng), (seed, number))
+            done += 1
+            continue
         made = simulate(board, text, errors, seed * 100_003 + number, noise=noise)
         tally.add((kind, made.fault.designators), finding_of(board, made.report), (seed, number))
         done += 1
     return tally
+
+
+def first_joint(board, text, errors, noise, rng):
+    def failing(condition):
+        return simulate(board, text, errors, int(rng.integers(1 << 40)), noise=noise, condition=condition).report
+
+    runs = joint_runs(failing, lambda condition: f"# result: pass\n# condition: {condition}\nchannel\n", rng)
+    return finding_of(board, *runs)
+
+
+def second_joint(board, document, chips, errors, seed):
+    """A fault of one chip by the second generator, in runs of which some are clean but for a stray error."""
+    rng = np.random.default_rng(seed)
+    kind = str(rng.choice(["dq-line", "site", "byte-lane"]))
+    chip = chips[int(rng.integers(len(chips)))]
+    made = {}
+
+    def failing(condition):
+        text, made["names"], _ = second.report(document, chips, kind, errors, seed, only=chip)
+        head, _, body = text.partition("# condition: ")
+        return f"{head}# condition: {condition}\n{body.partition(chr(10))[2]}"
+
+    def clean(condition):
+        stray = f"{chip['channel']},1\n" if rng.random() < 0.2 else ""
+        result = "fail" if stray else "pass"
+        return f"# result: {result}\n# condition: {condition}\nchannel,bits\n{stray}"
+
+    runs = joint_runs(failing, clean, rng)
+    return ("joint", made["names"]), finding_of(board, *runs)
 
 
 def second_generator(reports, errors, seed) -> Tally:
@@ -102,8 +145,12 @@ def second_generator(reports, errors, seed) -> Tally:
     for number in range(reports):
         board, document = board_of((seed, number, 2))
         chips = chips_with_channels(board, document)
-        kinds = second.faults_on(chips)
+        kinds = [*second.faults_on(chips), "joint"]
         kind = kinds[number % len(kinds)]
+        if kind == "joint":
+            truth, finding = second_joint(board, document, chips, errors, seed * 7919 + number)
+            tally.add(truth, finding, (seed, number))
+            continue
         text, designators, _ = second.report(document, chips, kind, errors, seed * 7919 + number)
         tally.add((kind, designators), finding_of(board, text), (seed, number))
     return tally

@@ -66,10 +66,11 @@ def address_for(document, channel, rng, span) -> int:
             return address
 
 
-def errors(document, chips, kind, count, rng):
+def errors(document, chips, kind, count, rng, only=None):
     """(fault's designators, its lines, rows of (channel, address, expected, actual))."""
     span = rng.choice([1 << 28, 1 << 30, 6 << 28])
     chip = rng.choice([c for c in chips if kind != "half" or len(lines_of(c)) == 32])
+    chip = only or chip
     own = lines_of(chip)
     named: list[int] = []
     members = [chip]
@@ -150,11 +151,11 @@ def noise(document, chips, count, rng):
     return rows[:count]
 
 
-def report(document, chips, kind, count, seed, *, share=0.1):
+def report(document, chips, kind, count, seed, *, share=0.1, only=None):
     """(text, designators, lines) of a report of one fault with about `share` of noise."""
     rng = random.Random(seed)
     stray = sum(rng.random() < share for _ in range(count))
-    designators, named, rows = errors(document, chips, kind, count - stray, rng)
+    designators, named, rows = errors(document, chips, kind, count - stray, rng, only)
     for row in noise(document, chips, stray, rng):
         rows.insert(rng.randrange(len(rows) + 1), row)
     style = rng.random()

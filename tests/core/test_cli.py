@@ -52,6 +52,18 @@ def test_walk_lists_every_place():
         (["walk", "--board", str(SAMPLE)], str(SAMPLE)),
         (["locate", "none.csv", "--board", str(BOARD)], "none.csv"),
         (["locate", str(BOARD), "--board", str(BOARD)], str(BOARD)),
+        (
+            ["simulate", "memory", "--board", str(BOARD), "--fault", "x", "--errors", "0", "--seed", "1", "--out", "o"],
+            "--errors",
+        ),
+        (
+            ["simulate", "memory", "--board", str(BOARD), "--fault", "x", "--errors", "5", "--seed", "1", "--out", "o"],
+            "--fault",
+        ),
+        (["teach", str(SAMPLE), "--mark", "nothing"], "--mark"),
+        (["teach", str(SAMPLE), "--mark", "A1=colour"], "--mark"),
+        (["teach", "none.txt", "--mark", "A1=channel"], "none.txt"),
+        (["locate", str(SAMPLE), "--board", str(BOARD), "--reader", str(BOARD)], str(BOARD)),
         (["dance"], "COMMAND"),
         ([], "COMMAND"),
         (["locate", "--board", str(BOARD)], "REPORT"),
@@ -65,6 +77,29 @@ def test_a_refusal_is_one_line_and_exit_2(arguments, where, tmp_path):
     assert done.stderr.startswith(f"{where}:")
     assert "found" in done.stderr
     assert "expected" in done.stderr
+
+
+def test_simulate_writes_a_report_and_the_truth_beside_it(tmp_path):
+    out = tmp_path / "sim.csv"
+    done = run(
+        *("simulate", "memory", "--board", BOARD, "--fault", "dq-bridge:U12:3:17"),
+        *("--errors", 60, "--seed", 4, "--out", out, "--json"),
+    )
+    truth = json.loads((tmp_path / "sim.csv.truth.json").read_text())
+    assert (truth["kind"], truth["designators"], truth["dq"], truth["seed"]) == ("dq-bridge", ["U12"], [3, 17], 4)
+    assert json.loads(done.stdout)["errors"] == {"U12": 60} == truth["errors"]
+    found = json.loads(run("locate", out, "--board", BOARD, "--json").stdout)["finding"]
+    assert (found["kind"], found["designators"], found["dq"]) == ("dq-bridge", ["U12"], [3, 17])
+
+
+def test_teach_prints_a_reader_that_locate_takes(tmp_path):
+    sample = ROOT / "docs/formats/samples/readers/lapwing-wide.txt"
+    done = run("teach", sample, "--mark", "A0=channel", "0=errors", "--mark", "0=dq0", "cold=condition", "--json")
+    reader = tmp_path / "lapwing.reader.json"
+    reader.write_text(done.stdout)
+    found = json.loads(run("locate", sample, "--board", BOARD, "--reader", reader, "--json").stdout)
+    assert found["reports"][0]["format"] == "lapwing-wide"
+    assert found["finding"]["designators"] == ["U12"]
 
 
 def test_help_loads_nothing_heavy():

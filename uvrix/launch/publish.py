@@ -16,11 +16,13 @@ ROOT = Path(__file__).resolve().parents[2]
 OPENAPI = ROOT / "docs/api/openapi.yaml"
 CLIENT = ROOT / "web/src/api/schema.d.ts"
 BOARD = ROOT / "docs/formats/board.schema.json"
+READER = ROOT / "docs/formats/reader.schema.json"
 
 
 def made() -> dict[Path, str]:
     """The text of each file as the code makes it now."""
     from uvrix.core.boards.schema import BOARD_SCHEMA
+    from uvrix.core.memory.reader_file import READER_SCHEMA
 
     with tempfile.TemporaryDirectory() as folder:
         openapi, client = Path(folder) / "openapi.yaml", Path(folder) / "schema.d.ts"
@@ -34,6 +36,7 @@ def made() -> dict[Path, str]:
             OPENAPI: openapi.read_text("utf-8"),
             CLIENT: client.read_text("utf-8"),
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            READER: json.dumps(READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
         }
 
 

@@ -2,7 +2,8 @@
 
 boards.py    board models made at random, for trying findings on boards nobody tuned for
 faults.py    what a fault does to the words that are read back
-reports.py   the errors written as a report in one of our formats, with the truth beside it
+layouts.py   the errors in any layout: our formats, and three that a shop's own tester might write
+reports.py   a whole report by seed, with the truth beside it
 
 It simulates what is described in the trade; what it calibrates is itself until a shop's own outcomes take over.
 """

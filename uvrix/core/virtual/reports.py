@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,6 +9,7 @@ import numpy as np
 
 from uvrix.core.boards.model import Board
 from uvrix.core.virtual.faults import Fault, Rows, background, errors_of, fault_from
+from uvrix.core.virtual.layouts import LAYOUTS
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,9 +23,16 @@ class Simulated:
 
 
 def simulate(
-    board: Board, fault_text: str, errors: int, seed: int, *, noise: float = 0.0, condition: str = "cold"
+    board: Board,
+    fault_text: str,
+    errors: int,
+    seed: int,
+    *,
+    noise: float = 0.0,
+    condition: str = "cold",
+    layout: str = "full",
 ) -> Simulated:
-    """A full report of `errors` errors of a fault, of which a share `noise` is background.
+    """A report of `errors` errors of a fault, of which a share `noise` is background, in a layout of layouts.py.
 
     Raises Refusal where the fault does not fit the board.
     """
@@ -42,7 +49,7 @@ def simulate(
         "errors": _by_designator(fault, rows),
         "seed": seed,
     }
-    return Simulated(full_report(board, rows, condition), truth, fault, rows)
+    return Simulated(LAYOUTS[layout](board, rows, condition), truth, fault, rows)
 
 
 def _mixed(rows: Rows, more: Rows, rng: np.random.Generator) -> Rows:
@@ -68,20 +75,3 @@ def _by_designator(fault: Fault, rows: Rows) -> dict[str, int]:
         here = np.array([name == place.channel for name in rows.channel], dtype=np.bool_)
         found[place.site.designator] = int((here & ((masks & place.site.lines) != 0)).sum())
     return found
-
-
-def full_report(board: Board, rows: Rows, condition: str) -> str:
-    """The full report of formats.md §2."""
-    head = [
-        "# tester: virtual card",
-        f"# board: {board.id}",
-        f"# condition: {condition}",
-        f"# result: {'fail' if rows.channel else 'pass'}",
-        "channel,address,expected,actual,op",
-    ]
-    return "\n".join([*head, *_lines(rows)]) + "\n"
-
-
-def _lines(rows: Rows) -> Sequence[str]:
-    columns = zip(rows.channel, rows.address.tolist(), rows.expected.tolist(), rows.actual.tolist(), strict=True)
-    return [f"{name},0x{where:010X},{want:08X},{saw:08X},read" for name, where, want, saw in columns]

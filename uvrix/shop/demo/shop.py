@@ -11,6 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
 from uvrix.core.boards.mark import question_for
+from uvrix.core.virtual.reports import simulate
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, set_mark
@@ -41,8 +42,20 @@ PEOPLE = (
 
 
 @dataclass(frozen=True, slots=True)
+class DemoRun:
+    """A run by the virtual card: a fault and its errors, or what the tester said instead."""
+
+    condition: str
+    fault: str = ""
+    errors: int = 0
+    layout: str = "full"
+    says: str = ""
+    seed: int = 417
+
+
+@dataclass(frozen=True, slots=True)
 class DemoJob:
-    """A job of the demo; `days` ago it came, `reports` were dropped on it in that order."""
+    """A job of the demo; `days` ago it came, `runs` were dropped on it in that order."""
 
     serial: str
     board: str
@@ -54,7 +67,7 @@ class DemoJob:
     move: str = "hands"
     waits_for: str = ""
     due_in: int | None = None
-    reports: tuple[str, ...] = ()
+    runs: tuple[DemoRun, ...] = ()
     mark: str = ""
     lie: tuple[str, int] = ("front", 0)
 
@@ -63,26 +76,31 @@ JOBS = (
     DemoJob("WG4-20117", "wigeon-4", "Ansel Roe", "No picture since I moved house.", 21, "D3", move="part",
             waits_for="Power plug ordered from Kelda Parts, due on Monday", due_in=3),
     DemoJob("SC24-0093", "scaup-24", "Lowen Computers", "Renders stop with an error after an hour, every time.", 16, "C1",
-            reports=("scaup-cells-1.csv", "scaup-cells-2.csv"), lie=("back", 1)),
+            runs=(DemoRun("cold", "cells:U38", 150), DemoRun("warm", "cells:U38", 320)), lie=("back", 1)),
     DemoJob("TL8-55210", "teal-8", "Petra Quill", "Green squares in every game.", 14, "D1", move="customer",
             waits_for="One chip or all eight of a suspect lot? Asked on Friday", due_in=1,
-            reports=("teal-controller.csv",)),
+            runs=(DemoRun("cold", "controller:C", 180),)),
     DemoJob("GG8-31876", "garganey-8", "Bram Osier", "Worked until the update, then lines on the screen.", 11, "B3",
-            reports=("garganey-lane.csv",), mark="M8"),
+            runs=(DemoRun("warm", "byte-lane:M8:8", 160),), mark="M8"),
     DemoJob("TL8-55871", "teal-8", "Isolde Marsh", "Runs an hour, then coloured blocks and it hangs.", 9, "C3", express=True,
-            reports=("teal-line-1.csv", "teal-line-2.csv", "teal-line-3.csv", "teal-line-4.csv")),
+            runs=(DemoRun("cold", "dq-line:U15:13", 214), DemoRun("warm", "dq-line:U15:13", 208),
+                  DemoRun("flexed up", "dq-line:U15:13", 223), DemoRun("pressed U15", "dq-line:U15:13", 201))),
     DemoJob("TL8-56002", "teal-8", "Corin Vale", "Black screen, fans at full speed.", 8, "A1"),
     DemoJob("WG4-20544", "wigeon-4", "Nerys Loch", "Came back from another shop; they could not say why.", 7, "A2",
-            reports=("wigeon-clean.csv",)),
+            runs=(DemoRun("warm", says="# result: pass\n# condition: warm\nchannel\n"),)),
     DemoJob("GG8-32014", "garganey-8", "Tobin Reave", "Crashes when the house is cold.", 6, "B1",
-            reports=("garganey-refused.csv",), lie=("front", 2)),
+            runs=(DemoRun("cold", says="# result: refused\n# refusal: wrong-index\n# condition: cold\nchannel\n"),), lie=("front", 2)),
     DemoJob("GG8-32190", "garganey-8", "Lowen Computers", "Customer says: artefacts, then reboot.", 5, "B2",
-            reports=("garganey-tally.csv",)),
+            runs=(DemoRun("cold", "half:M1:16", 505, layout="tally"),)),
     DemoJob("SC24-0121", "scaup-24", "Hale Studio", "Does not start with both leads in.", 4, "C2", move="customer",
             waits_for="Quote sent; the card is worth less than the work", due_in=6),
     DemoJob("TL8-56377", "teal-8", "Maren Skye", "Bought broken. Snow on the screen.", 2, "A4"),
     DemoJob("TL8-56410", "teal-8", "Joss Pell", "Dead after a thunderstorm.", 1, move="courier",
             waits_for="Parcel announced for tomorrow", due_in=1),
+    DemoJob("TL8-55902", "teal-8", "Hale Studio", "Goes black when I move the case.", 10, "C4",
+            runs=(DemoRun("cold", says="# result: pass\n# condition: cold\nchannel\n"),
+                  DemoRun("flexed up", "joint:U12", 96), DemoRun("flexed down", says="# result: pass\n# condition: flexed down\nchannel\n"),
+                  DemoRun("pressed U12", "joint:U12", 41, layout="text-lines"))),
 )  # fmt: skip
 
 
@@ -117,16 +135,28 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     job.due = timezone.localdate() + timedelta(days=demo.due_in) if demo.due_in is not None else None
     job.save()
     lay(job, *demo.lie)
-    for number, name in enumerate(demo.reports):
-        _run(job, name, technician, number)
+    for number, run in enumerate(demo.runs):
+        _run(job, run, technician, number)
     if demo.mark:
         _mark(job, demo.mark, technician)
 
 
-def _run(job: Job, name: str, by: User, number: int) -> None:
-    file = SimpleUploadedFile(name, (DATA / "reports" / name).read_bytes())
-    run_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{name}")
-    add_run(job, DroppedReport(run_id, file, board_confirmed=True), by)
+def _run(job: Job, run: DemoRun, by: User, number: int) -> None:
+    text = (
+        run.says
+        or simulate(
+            board_of(newest(job.card.model)),
+            run.fault,
+            run.errors,
+            run.seed + number,
+            noise=0.02,
+            condition=run.condition,
+            layout=run.layout,
+        ).report
+    )
+    name = f"run-{number + 1}.{'txt' if run.layout.startswith('text') else 'csv'}"
+    run_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{number}")
+    add_run(job, DroppedReport(run_id, SimpleUploadedFile(name, text.encode()), board_confirmed=True), by)
     at = job.opened_at + timedelta(hours=20, minutes=25 * number)
     MemoryRun.objects.filter(pk=run_id).update(added_at=min(at, timezone.now()))
 

@@ -12,17 +12,19 @@ from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Site
 from uvrix.core.memory.report import Report
-from uvrix.core.memory.sites import BoardCounts, SiteCount, count_sites
+from uvrix.core.memory.sites import BoardCounts, count_sites
 
 AFTER = "after-rework"
-WARMTH = frozenset({"cold", "warm"})
-# A fault that stays is missed by a run once in so many; a joint shows in about half of them.
+FORCE = ("flexed", "pressed", "tapped")
+# A fault that stays is missed by a run once in so many.
 MISSED = 0.03
-SHOWS = 0.5
-# How often a failing chip is a joint, before the runs are seen, where they differ by force, by warmth or by nothing.
-PRIOR_FORCE, PRIOR_WARMTH, PRIOR_SAME = 0.3, 0.12, 0.04
-# So few errors, or so small a share, may be stray and do not make a chip fail in a run.
-FEW, LITTLE = 2, 0.04
+# How a joint comes and goes, and how often so: with force, gone with force, with warmth, with cold, or as it likes.
+OPEN, SHUT = 0.85, 0.1
+MANNERS = {"force": 0.4, "no force": 0.1, "warm": 0.15, "cold": 0.1, "": 0.25}
+# How often a failing chip is a joint, before the runs are seen, where their conditions differ and where they do not.
+PRIOR_DIFFERENT, PRIOR_SAME = 0.3, 0.04
+# So small a share of a run's errors, or of the chip's errors in its worst run, may be stray.
+LITTLE, OF_MOST = 0.04, 0.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,16 +53,25 @@ class Compared:
 
 def runs_of(board: Board, reports: Sequence[Report]) -> list[Run]:
     """Each report as a run; one that the tester refused tells nothing of chips."""
-    runs = []
-    for report in reports:
-        counts = count_sites(board, [report])
-        failing = frozenset(site.place.site.designator for site in counts.sites if _fails(site))
-        runs.append(Run(report.meta.condition, counts, failing, report.meta.result == "refused"))
-    return runs
+    counted = [count_sites(board, [report]) for report in reports]
+    most: dict[str, int] = {}
+    for counts in counted:
+        for site in counts.sites:
+            name = site.place.site.designator
+            most[name] = max(most.get(name, 0), site.errors)
+    return [
+        Run(report.meta.condition, counts, _failing(counts, most), report.meta.result == "refused")
+        for report, counts in zip(reports, counted, strict=True)
+    ]
 
 
-def _fails(site: SiteCount) -> bool:
-    return site.errors > 0 and (site.errors > FEW or site.share > 0.5) and site.share >= LITTLE
+def _failing(counts: BoardCounts, most: dict[str, int]) -> frozenset[str]:
+    """The chips that fail in a run: not by a stray error or two among many, here or of what they had in other runs."""
+    return frozenset(
+        site.place.site.designator
+        for site in counts.sites
+        if site.errors and site.share >= LITTLE and site.errors >= OF_MOST * most[site.place.site.designator]
+    )
 
 
 def current(reports: Sequence[Report]) -> list[Report]:
@@ -76,19 +87,26 @@ def joint_chance(runs: Sequence[Run], designators: Sequence[str]) -> float:
     clean = [run for run in told if not run.failing & set(designators)]
     if not shown or not clean:
         return 0.0
-    prior = _prior(shown, clean)
-    stays = len(shown) * math.log(1 - MISSED) + len(clean) * math.log(MISSED)
-    joint = len(told) * math.log(SHOWS)
-    return 1 / (1 + (1 - prior) / prior * math.exp(stays - joint))
+    differ = {word for run in shown for word in run.condition} != {word for run in clean for word in run.condition}
+    prior = PRIOR_DIFFERENT if differ else PRIOR_SAME
+    stays = (1 - MISSED) ** len(shown) * MISSED ** len(clean)
+    joint = sum(share * _likelihood(manner, shown, clean) for manner, share in MANNERS.items())
+    return prior * joint / (prior * joint + (1 - prior) * stays)
 
 
-def _prior(shown: Sequence[Run], clean: Sequence[Run]) -> float:
-    with_it = {word for run in shown for word in run.condition}
-    without = {word for run in clean for word in run.condition}
-    differs = with_it ^ without
-    if not differs:
-        return PRIOR_SAME
-    return PRIOR_WARMTH if differs <= WARMTH else PRIOR_FORCE
+def _likelihood(manner: str, shown: Sequence[Run], clean: Sequence[Run]) -> float:
+    """How likely a joint of that manner fails in just these runs."""
+    fails = math.prod(_open(manner, run.condition) for run in shown)
+    return fails * math.prod(1 - _open(manner, run.condition) for run in clean)
+
+
+def _open(manner: str, condition: Sequence[str]) -> float:
+    """The chance that a joint of a manner is open under a condition."""
+    force = any(word.startswith(FORCE) for word in condition)
+    if not manner:
+        return 0.5
+    is_open = {"force": force, "no force": not force}.get(manner, manner in condition)
+    return OPEN if is_open else SHUT
 
 
 def comes_and_goes(runs: Sequence[Run], designators: Sequence[str]) -> str:

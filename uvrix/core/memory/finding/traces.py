@@ -69,8 +69,9 @@ def trace_of(evidences: Sequence[Evidence], name: str) -> Trace:
 
 
 def log_placing(trace: Trace, kind: str) -> float:
-    """How well the errors' addresses fit a kind: dense from the start or spread, failing again or not."""
-    return _log_dense(trace, DENSE.get(kind, OTHERWISE_DENSE)) + _log_again(trace, AGAIN.get(kind, OTHERWISE_AGAIN))
+    """How much better the errors' addresses fit a kind than other kinds: dense from the start, failing again."""
+    dense = _log_dense(trace, DENSE.get(kind, OTHERWISE_DENSE)) - _log_dense(trace, OTHERWISE_DENSE)
+    return dense + _log_again(trace, AGAIN.get(kind, OTHERWISE_AGAIN)) - _log_again(trace, OTHERWISE_AGAIN)
 
 
 def _log_dense(trace: Trace, chance: float) -> float:
