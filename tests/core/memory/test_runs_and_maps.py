@@ -52,6 +52,15 @@ def test_one_clean_run_under_flexing_is_enough_to_ask_about_joints():
     assert "joint" in kinds
 
 
+def test_a_run_that_says_nothing_is_no_clean_run():
+    silent = "# condition: pressed M2\nchannel\n"
+    found = located(failing("cold"), silent, silent)
+    assert found["finding"]["kind"] == "site"
+    assert found["compared"] == []
+    refused = "# condition: warm\n# result: refused\n# refusal: not-found\nchannel\n"
+    assert located(failing("cold"), refused)["compared"] == []
+
+
 def test_after_rework_the_finding_is_of_the_card_as_it_is():
     cured = located(failing("cold"), CLEAN.format("cold, after-rework"))
     assert cured["finding"]["kind"] == "no-errors"

@@ -94,6 +94,13 @@ def test_a_text_that_fits_no_line_is_refused():
     assert "Mine" in refused.value.found
 
 
+def test_a_failed_run_of_which_no_error_can_be_read_is_refused():
+    taught = reader(("error", ERRORS), ("meta", r"^(?P<key>\w+) = (?P<value>\w+)$"))
+    with pytest.raises(Refusal):
+        read("result = fail\nA0 was wrong\n", taught)
+    assert read("result = pass\nnothing to tell\n", taught).rows == 0
+
+
 @pytest.mark.parametrize(
     ("rule", "place", "expected"),
     [

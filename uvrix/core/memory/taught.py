@@ -64,8 +64,10 @@ def read_taught(blocks: Iterator[Block], channels: Channels, reader: TaughtReade
         line, text = unread.quotes[0] if unread.quotes else (1, "")
         found = f"no line that the reader {quoted(reader.name)} knows (first {quoted(text)})"
         raise Refusal(str(line), found, "a report that it was taught on")
-    if not refusal and not keys:
-        unread.check(gatherer.rows + len(tally), "a row with a channel, or an address on a board with an address map")
+    if meta.result == "fail" or not keys:
+        unread.check(
+            gatherer.rows + len(tally), "a line of an error that this reader knows, or a result that is no fail"
+        )
     warnings = disagreement(gatherer.disagree)
     if tally and gatherer.rows:
         warnings.append(f"{len(tally)} tally lines beside single errors were passed over, so that nothing counts twice")

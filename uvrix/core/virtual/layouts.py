@@ -83,7 +83,8 @@ def text_lines(board: Board, rows: Rows, condition: str) -> str:
     """One line an error, with addresses, as text."""
     head = ["Lapwing bench tester 2, station B", f"condition: {condition}", f"result: {_result(rows)}"]
     body = [
-        f"pass {1 + 2 * n // max(1, len(rows.channel))} bank {name} at 0x{at:010X} want {want:08X} saw {saw:08X}"
+        f"pass {1 + 2 * n // len(rows.channel)} bank {name} at 0x{at:010X} want {want:08X} saw {saw:08X} "
+        f"({n + 1} of {len(rows.channel)})"
         for n, (name, at, want, saw) in enumerate(_each(rows))
     ]
     return "\n".join([*head, *body]) + "\n"

@@ -44,15 +44,17 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
           </button>
         </p>
       )}
-      <p className="mt-2">{finding.why.join(" ")}</p>
+      <p className="mt-2">
+        {finding.why.filter((reason) => !located.compared.some((one) => one.why === reason)).join(" ")}
+      </p>
       <Balls located={located} />
       {located.compared.length > 0 && (
         <ul className="mt-2" data-testid="compared">
           {located.compared
             .filter((one) => one.verdict !== "stays" || names.includes(one.designator))
             .map((one) => (
-              <li key={one.designator} className="mt-1 flex gap-2">
-                <strong className="w-44 shrink-0">{VERDICTS[one.verdict]}</strong> <span>{one.why}</span>
+              <li key={one.designator} className="mt-1">
+                <strong>{VERDICTS[one.verdict]}.</strong> {one.why}
               </li>
             ))}
         </ul>

@@ -29,12 +29,15 @@ LITTLE, OF_MOST = 0.04, 0.25
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """One report against the board: its condition in words, and the chips that fail in it."""
+    """One report against the board: its condition in words, and the chips that fail in it.
+
+    `told` is false where it says nothing of chips: the tester refused, or it has neither errors nor a pass.
+    """
 
     condition: tuple[str, ...]
     counts: BoardCounts
     failing: frozenset[str]
-    refused: bool
+    told: bool
 
     @property
     def words(self) -> str:
@@ -52,7 +55,7 @@ class Compared:
 
 
 def runs_of(board: Board, reports: Sequence[Report]) -> list[Run]:
-    """Each report as a run; one that the tester refused tells nothing of chips."""
+    """Each report as a run."""
     counted = [count_sites(board, [report]) for report in reports]
     most: dict[str, int] = {}
     for counts in counted:
@@ -60,9 +63,16 @@ def runs_of(board: Board, reports: Sequence[Report]) -> list[Run]:
             name = site.place.site.designator
             most[name] = max(most.get(name, 0), site.errors)
     return [
-        Run(report.meta.condition, counts, _failing(counts, most), report.meta.result == "refused")
+        Run(report.meta.condition, counts, _failing(counts, most), _told(report))
         for report, counts in zip(reports, counted, strict=True)
     ]
+
+
+def _told(report: Report) -> bool:
+    if report.meta.result == "refused":
+        return False
+    zeros = report.evidence.tally and report.rows > 0
+    return report.errors > 0 or report.meta.result == "pass" or zeros
 
 
 def _failing(counts: BoardCounts, most: dict[str, int]) -> frozenset[str]:
@@ -82,7 +92,7 @@ def current(reports: Sequence[Report]) -> list[Report]:
 
 def joint_chance(runs: Sequence[Run], designators: Sequence[str]) -> float:
     """The chance that what fails there comes and goes, by the runs in which it fails and those in which it does not."""
-    told = [run for run in runs if not run.refused]
+    told = [run for run in runs if run.told]
     shown = [run for run in told if run.failing & set(designators)]
     clean = [run for run in told if not run.failing & set(designators)]
     if not shown or not clean:
@@ -111,7 +121,7 @@ def _open(manner: str, condition: Sequence[str]) -> float:
 
 def comes_and_goes(runs: Sequence[Run], designators: Sequence[str]) -> str:
     """The sentence that says in which runs it fails and in which not."""
-    told = [run for run in runs if not run.refused]
+    told = [run for run in runs if run.told]
     shown = [run for run in told if run.failing & set(designators)]
     clean = [run for run in told if not run.failing & set(designators)]
     names = " and ".join(designators[:4])
@@ -128,7 +138,7 @@ def _listed(runs: Sequence[Run], designators: Sequence[str]) -> str:
 
 def compare(board: Board, runs: Sequence[Run]) -> list[Compared]:
     """What several runs say of each chip that fails in any of them; nothing for a single run."""
-    told = [run for run in runs if not run.refused]
+    told = [run for run in runs if run.told]
     if len(told) < 2:
         return []
     before = [run for run in told if AFTER not in run.condition]
