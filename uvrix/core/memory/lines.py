@@ -14,12 +14,13 @@ import numpy as np
 from uvrix.core.errors import Refusal
 from uvrix.core.values.text import check_encoding, check_start
 
-BLOCK_BYTES = 1 << 23
+BLOCK_BYTES = 1 << 22
 LONGEST_LINE = 1 << 20
 # A quoted field may go over line ends (RFC 4180); one that is still open after so many lines was not meant.
 LONGEST_FIELD_LINES = 20
-# Blocks that are worked on at once; more would only take memory.
-AT_ONCE = 2
+# Blocks that are worked on at once, and that wait read or done; more would only take memory.
+AT_ONCE = 3
+WAITING = 5
 NEW_LINE = 10
 
 Item = TypeVar("Item")
@@ -86,7 +87,7 @@ def side_by_side(work: Callable[[Item], Result], items: Iterable[Item]) -> Itera
         waiting: deque[Future[Result]] = deque()
         for item in items:
             waiting.append(pool.submit(work, item))
-            if len(waiting) > AT_ONCE:
+            if len(waiting) > WAITING:
                 yield waiting.popleft().result()
         while waiting:
             yield waiting.popleft().result()

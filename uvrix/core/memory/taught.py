@@ -157,11 +157,12 @@ def _read_block(block: Block, channels: Channels, reader: TaughtReader) -> _Part
         cells, fits = _fitted(rule, here)
         hit = left[fits]
         part.fitted += len(hit)
-        bad = _use(part, rule, cells.filter(pl.Series(fits)) if cells.width else cells, channels, reader)
+        cells = cells.filter(pl.Series(fits)) if cells.width and not fits.all() else cells
+        bad = _use(part, rule, cells, channels, reader)
         if rule.use == "refusal" and len(hit):
             part.refusal = part.refusal or rule.means
         if rule.use == "meta" and len(hit):
-            part.keys |= _keys(cells.filter(pl.Series(fits)), numbers[hit])
+            part.keys |= _keys(cells, numbers[hit])
         _not_read(part, hit[bad], lines, numbers)
         left = left[~fits]
         if not len(left):

@@ -112,7 +112,7 @@ def _numbers(table: pl.DataFrame, name: str, base: int, largest: int) -> Column:
     text = table[name]
     prefixed = name != "count" and text.len() > 0 and (text[0] or "")[:2] in ("0x", "0X")
     value = _integers(text.str.strip_prefix(text[0][:2]) if prefixed else text, base)
-    valid = (value >= 0) & (value <= largest)
+    valid = value.view(np.uint64) <= largest  # -1 is the largest of all
     if valid.all():
         return Column(value, valid, ~valid)
     # cells that are empty, that have the other prefix or none, that are no number at all: looked at one kind by one
@@ -130,9 +130,9 @@ def _numbers(table: pl.DataFrame, name: str, base: int, largest: int) -> Column:
 def _integers(text: pl.Series, base: int) -> Counts:
     """The numbers that cells are, -1 where they are none; a sign makes it none."""
     number = text.str.to_integer(base=base, dtype=pl.Int64, strict=False)
-    if text.len() and (signed := text.str.starts_with("+")).any():
+    if text.len() and (text.min() or "") < "0" and (signed := text.str.starts_with("+")).any():
         number = number.set(signed, None)
-    value: Counts = number.fill_null(-1).to_numpy().copy()
+    value: Counts = (number.fill_null(-1) if number.null_count() else number).to_numpy().copy()
     return value
 
 
