@@ -103,7 +103,7 @@ def test_a_taught_reader_against_a_plain_csv_reader(board, text):
     print(f"\nlocate, taught reader, {ROWS} rows: {ratio:.2f} x pl.read_csv ({mine:.2f} s, {other:.2f} s), bar 5")
 
 
-def test_a_gigabyte_in_bounded_memory(tmp_path):
+def test_a_large_report_in_bounded_memory(tmp_path):
     path = tmp_path / "giga.csv"
     row = b"".join(b"A0,0x%010X,FFFFFFFF,FFFFFFFB,read,walk,1\n" % (n * 1536) for n in range(100_000))
     with path.open("wb") as file:

@@ -130,7 +130,7 @@ def _numbers(table: pl.DataFrame, name: str, base: int, largest: int) -> Column:
 def _integers(text: pl.Series, base: int) -> Counts:
     """The numbers that cells are, -1 where they are none; a sign makes it none."""
     number = text.str.to_integer(base=base, dtype=pl.Int64, strict=False)
-    if text.len() and (text.min() or "") < "0" and (signed := text.str.starts_with("+")).any():
+    if text.len() and str(text.min() or "") < "0" and (signed := text.str.starts_with("+")).any():
         number = number.set(signed, None)
     value: Counts = (number.fill_null(-1) if number.null_count() else number).to_numpy().copy()
     return value

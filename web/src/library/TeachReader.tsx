@@ -213,7 +213,7 @@ export function TeachReader() {
         <button
           type="button"
           className="button w-full"
-          disabled={!tried.data?.document || !draft.name.trim()}
+          disabled={!tried.data?.document || tried.isPlaceholderData || !draft.name.trim()}
           onClick={save}
         >
           {from ? "Save it, and read the report" : "Save the reader"}

@@ -125,15 +125,14 @@ def comes_and_goes(runs: Sequence[Run], designators: Sequence[str]) -> str:
     shown = [run for run in told if run.failing & set(designators)]
     clean = [run for run in told if not run.failing & set(designators)]
     names = " and ".join(designators[:4])
-    return f"{names} fails {_listed(shown, designators)}, and not {_listed(clean, ())}."
+    failing = "; ".join(f"{run.words} ({_errors(run, designators)} errors)" for run in shown)
+    same = {run.words for run in shown}
+    without = "; ".join(f"another time {run.words}" if run.words in same else run.words for run in clean)
+    return f"{names} fails {failing}, and not {without}."
 
 
-def _listed(runs: Sequence[Run], designators: Sequence[str]) -> str:
-    parts = []
-    for run in runs:
-        errors = sum(site.errors for site in run.counts.sites if site.place.site.designator in designators)
-        parts.append(f"{run.words} ({errors} errors)" if designators else run.words)
-    return "; ".join(parts)
+def _errors(run: Run, designators: Sequence[str]) -> int:
+    return sum(site.errors for site in run.counts.sites if site.place.site.designator in designators)
 
 
 def compare(board: Board, runs: Sequence[Run]) -> list[Compared]:
