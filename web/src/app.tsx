@@ -28,7 +28,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
   return (
     <div className="flex h-dvh">
       <Spine person={person} />
-      <div className="min-w-0 flex-1 overflow-y-auto">
+      <div className="relative min-w-0 flex-1 overflow-y-auto">
         <Routes>
           <Route index element={<Navigate to="/shelf" replace />} />
           <Route path="shelf" element={<Shelf />} />

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
@@ -33,20 +33,18 @@ def open_job(new: NewJob, by: User, at: datetime | None = None) -> tuple[Job, bo
     """The job that an entry opens, and whether it is new: the same entry sent twice opens one job."""
     if known := Job.objects.filter(entry=new.entry).first():
         return known, False
-    try:
-        with transaction.atomic():
-            return _open(new, by, at or timezone.now()), True
-    except IntegrityError:
-        if known := Job.objects.filter(entry=new.entry).first():
-            return known, False
-        raise
+    return _open(new, by, at or timezone.now())
 
 
-def _open(new: NewJob, by: User, at: datetime) -> Job:
+@transaction.atomic
+def _open(new: NewJob, by: User, at: datetime) -> tuple[Job, bool]:
     model = BoardModel.objects.filter(slug=new.board_model).first()
     if model is None:
         raise Problem(422, "unknown-model", f"found board model {new.board_model!r}, expected one of the library")
-    card, _ = Card.objects.get_or_create(serial=new.serial, defaults={"model": model})
+    Card.objects.get_or_create(serial=new.serial, defaults={"model": model})
+    card = Card.objects.select_for_update().get(serial=new.serial)
+    if known := Job.objects.filter(entry=new.entry).first():  # the same entry, sent again in the same moment
+        return known, False
     if card.model_id != model.pk:
         detail = (
             f"The card {card.serial} was here before as {card.model}; found {model}. Check the serial or the board."
@@ -58,7 +56,7 @@ def _open(new: NewJob, by: User, at: datetime) -> Job:
     customer = Customer.objects.filter(name__iexact=new.customer).first()
     if customer is None:
         customer = Customer.objects.create(name=new.customer, contact=new.contact)
-    return Job.objects.create(
+    job = Job.objects.create(
         entry=new.entry,
         card=card,
         customer=customer,
@@ -68,6 +66,7 @@ def _open(new: NewJob, by: User, at: datetime) -> Job:
         opened_by=by,
         opened_at=at,
     )
+    return job, True
 
 
 def lay(job: Job, side: str, turns: int) -> None:

@@ -15,7 +15,7 @@ const KEYS = [
 
 export function KeyList({ close }: { close: () => void }) {
   return (
-    <Dialog open onClose={close} className="relative z-30">
+    <Dialog open onClose={close} className="relative z-30 focus:outline-none">
       <div className="fixed inset-0 grid place-items-center bg-ink/30 p-6">
         <DialogPanel className="w-full max-w-md rounded-lg border border-edge bg-sheet p-6">
           <DialogTitle className="text-xl font-bold">Keys</DialogTitle>

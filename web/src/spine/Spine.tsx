@@ -118,7 +118,7 @@ function Scan() {
     setSought(text.trim());
   };
   return (
-    <form onSubmit={submit} className="relative mb-3">
+    <form onSubmit={submit} className="relative mb-3 h-20">
       <label>
         <span className="flex items-center justify-center gap-1 text-soft">
           Scan <kbd className="key">/</kbd>
@@ -139,7 +139,7 @@ function Scan() {
       </label>
       {sought && found.data && found.data.length !== 1 && (
         <div
-          className="absolute top-full left-0 z-20 mt-8 w-96 rounded-md border border-edge bg-sheet p-2 shadow-lg"
+          className="absolute top-full left-0 z-20 mt-1 w-96 rounded-md border border-edge bg-sheet p-2 shadow-lg"
           role="status"
         >
           {found.data.length === 0 && (

@@ -1,0 +1,116 @@
+"""./start's own parts: a cluster of our own, one start at a time, clear lines where something is in the way."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from uvrix.launch.cluster import Cluster, free_port, port_is_free
+from uvrix.launch.start import wait_until_ready
+
+ROOT = Path(__file__).parents[2]
+
+
+@pytest.fixture
+def folder(tmp_path_factory):
+    """A data folder that the database user can enter (pytest's own are closed to others)."""
+    made = tmp_path_factory.mktemp("data")
+    for one in (made, *made.parents[:2]):
+        one.chmod(0o755)
+    return made
+
+
+def start(folder, *arguments, **more):
+    environment = {name: value for name, value in os.environ.items() if not name.startswith("UVRIX_")}
+    command = [sys.executable, "-m", "uvrix.launch.start", *arguments]
+    return subprocess.Popen(
+        command,
+        env={**environment, "UVRIX_DATA": str(folder)},
+        cwd=ROOT,
+        text=True,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        **more,
+    )
+
+
+def test_prepare_sets_up_and_ends_and_leaves_nothing_running(folder):
+    done = start(folder, "--prepare")
+    out, err = done.communicate(timeout=120)
+    assert (done.returncode, err) == (0, "")
+    assert "Demo sign-in (technician): mirren" in out
+    assert str(folder) in out
+    assert Cluster(folder).running_port() is None
+    again = start(folder, "--prepare", "--empty")
+    out, _ = again.communicate(timeout=120)
+    assert again.returncode == 0
+    assert "Demo sign-in" in out, "data that is there is kept"
+
+
+def test_an_empty_start_prints_a_one_time_link_serves_and_stops_on_ctrl_c(folder):
+    port = free_port()
+    server = start(folder, "--empty", "--port", str(port), start_new_session=True)
+    try:
+        wait_until_ready(port, server)
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/shelf") as page:
+            assert page.status == 200
+            assert b'<div id="root">' in page.read()
+        second = start(folder, "--port", str(free_port()))
+        _, err = second.communicate(timeout=60)
+        assert second.returncode == 1
+        assert err.count("\n") == 1
+        assert "one at a time" in err
+    finally:
+        server.send_signal(signal.SIGINT)
+        out, _ = server.communicate(timeout=60)
+    assert f"http://127.0.0.1:{port}/welcome/" in out
+    assert port_is_free(port)
+    assert Cluster(folder).running_port() is None
+
+
+def test_a_taken_port_is_said_in_one_line(folder):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        assert not port_is_free(port)
+        refused = start(folder, "--port", str(port))
+        _, err = refused.communicate(timeout=60)
+    assert refused.returncode == 1
+    assert err.strip() == f"./start: found port {port} taken, expected a free one (--port N)"
+
+
+def test_a_folder_that_cannot_be_written_is_said_in_one_line(tmp_path):
+    blocked = tmp_path / "file"
+    blocked.write_text("not a folder")
+    refused = start(blocked)
+    _, err = refused.communicate(timeout=60)
+    assert refused.returncode == 1
+    assert err.count("\n") == 1
+    assert "UVRIX_DATA" in err
+
+
+def test_a_cluster_listens_on_loopback_with_a_password(folder):
+    cluster = Cluster(folder)
+    cluster.create(durable=False)
+    port = cluster.start()
+    try:
+        assert cluster.start() == port
+        cluster.ensure_database(port, "kept")
+        cluster.ensure_database(port, "kept")
+        with psycopg.connect(cluster.dsn(port, "kept")) as connection:
+            setting = connection.execute("select setting from pg_settings where name = 'listen_addresses'").fetchone()
+            assert setting == ("127.0.0.1",)
+        with pytest.raises(psycopg.OperationalError):
+            psycopg.connect(cluster.dsn(port, "kept").replace(cluster.password, "wrong"))
+    finally:
+        cluster.stop()
+    assert cluster.running_port() is None
