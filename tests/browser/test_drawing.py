@@ -1,0 +1,120 @@
+"""The drawing on the screen: every chip lies where the core says, in all eight lies; labels stay upright."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+
+def centre_of(page, locator):
+    box = locator.bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+@pytest.mark.parametrize("slug", ["scaup-24", "garganey-8"])
+def test_chips_edges_and_words_agree_in_all_eight_lies(bench, slug):
+    bench.sign_in()
+    page = bench.page
+    bench.go(f"/library/{slug}")
+    drawing = page.request.get(f"{bench.served.address}/api/v1/board-models/{slug}").json()["drawing"]
+    views = {(view["side"], view["turns"]): view for view in drawing["views"]}
+    lie = ("front", 0)
+    for key in ("r", "r", "r", "r", "f", "r", "r", "r"):
+        view = views[lie]
+        contacts = f", contacts {view['edges']['contacts']}"
+        side = "Front" if lie[0] == "front" else "Back"
+        expect(page.get_by_test_id("lie")).to_have_text(f"{side} side, bracket {view['edges']['bracket']}{contacts}")
+        check_places(page, drawing, view)
+        page.keyboard.press(key)
+        following = view["turned"] if key == "r" else view["flipped"]
+        lie = (following["side"], following["turns"])
+
+
+def check_places(page, drawing, view):
+    """Chips that face us lie in the same order across and down as the core's matrix puts them."""
+    a, b, c, d, e, f = view["matrix"]
+    seen = [site for site in drawing["sites"] if site["side"] == view["side"]]
+    expected, drawn = {}, {}
+    for site in seen:
+        x = sum(corner[0] for corner in site["corners"]) / 4
+        y = sum(corner[1] for corner in site["corners"]) / 4
+        expected[site["designator"]] = (a * x + c * y + e, b * x + d * y + f)
+        drawn[site["designator"]] = centre_of(page, page.locator(f"[data-site={site['designator']}] polygon").first)
+    if not expected:
+        return  # no chip on this side: only the words are checked
+    names = list(expected)
+    first, last = names[0], max(names, key=lambda name: abs(expected[name][0] - expected[names[0]][0]))
+    scale = (drawn[last][0] - drawn[first][0]) / (expected[last][0] - expected[first][0])
+    assert scale > 0
+    for name in names:
+        for axis in (0, 1):
+            moved = (expected[name][axis] - expected[first][axis]) * scale
+            assert drawn[name][axis] - drawn[first][axis] == pytest.approx(moved, abs=1.5)
+
+
+def test_labels_stay_upright_and_the_plan_follows(bench):
+    bench.sign_in()
+    page = bench.page
+    bench.go("/library/teal-8")
+    label = page.locator("[data-site=U15] text").first
+    upright = label.bounding_box()
+    page.keyboard.press("r")
+    expect(page.get_by_test_id("lie")).to_contain_text("bracket down")
+    turned = label.bounding_box()
+    assert turned["width"] / turned["height"] == pytest.approx(upright["width"] / upright["height"], rel=0.05)
+    plan = page.get_by_role("img", name="Plan of the whole board").bounding_box()
+    assert plan["width"] > 0
+
+
+def test_zooming_and_moving_and_coming_back(bench):
+    bench.sign_in()
+    page = bench.page
+    bench.go("/library/teal-8")
+    board = page.get_by_role("img", name="Teal 8: ")
+    before = board.get_attribute("viewBox")
+    page.get_by_role("button", name="Nearer").click()
+    nearer = board.get_attribute("viewBox")
+    assert float(nearer.split()[2]) < float(before.split()[2])
+    box = board.bounding_box()
+    page.mouse.move(box["x"] + 100, box["y"] + 100)
+    page.mouse.wheel(0, 200)
+    assert float(board.get_attribute("viewBox").split()[2]) > float(nearer.split()[2])
+    page.mouse.down()
+    page.mouse.move(box["x"] + 180, box["y"] + 140)
+    page.mouse.up()
+    moved = board.get_attribute("viewBox")
+    assert moved.split()[0] != nearer.split()[0]
+    page.keyboard.press("0")
+    expect(board).to_have_attribute("viewBox", before)
+
+
+def test_the_dim_theme_is_remembered(bench):
+    bench.sign_in()
+    page = bench.page
+    page.get_by_role("button", name="Dim theme").click()
+    expect(page.locator("html")).to_have_attribute("data-theme", "dim")
+    page.reload()
+    expect(page.locator("html")).to_have_attribute("data-theme", "dim")
+    page.get_by_role("button", name="Light theme").click()
+    expect(page.locator("html")).to_have_attribute("data-theme", "light")
+
+
+def test_scanning_opens_the_only_hit_and_offers_several(bench):
+    bench.sign_in()
+    page = bench.page
+    page.keyboard.press("/")
+    page.keyboard.type("TL8")
+    page.keyboard.press("Enter")
+    hits = page.get_by_role("button", name="TL8-")
+    expect(hits.first).to_be_visible()
+    assert hits.count() > 1
+    field = page.get_by_label("Scan a label").bounding_box()
+    assert hits.first.bounding_box()["y"] >= field["y"] + field["height"] - 1
+    page.get_by_label("Scan a label").fill("nothing like it")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Nothing fits")).to_be_visible()
+    page.get_by_label("Scan a label").fill("SC24-0121")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("“Does not start with both leads in.”")).to_be_visible()
