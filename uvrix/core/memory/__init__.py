@@ -8,6 +8,7 @@ own_csv.py    the full and the tally report (CSV)
 own_json.py   the lines report (JSON lines)
 reader_file.py  a taught reader's file
 taught.py     any text, by a taught reader
+fixed_width.py  its fast way for blocks whose lines are all of one length
 teaching.py   a reader learned from a sample and a few marked words
 reading.py    any report: picks the reader
 sites.py      from channels to the chips of a board

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uvrix.core.boards.model import ALL_LINES
-from uvrix.core.memory.words import Counts, Rows, address_of
+from uvrix.core.memory.words import Counts, Rows
 
 LINES = 32
 SAMPLE_ROWS = 400
@@ -133,7 +133,7 @@ class Gatherer:
                         int(rows.count[i]),
                         int(rows.expected[i]) if worded else None,
                         int(rows.actual[i]) if worded else None,
-                        address_of(rows.address[i], rows.base) if rows.address is not None else None,
+                        rows.address(i) if rows.address is not None else None,
                     )
                 )
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.memory.evidence import LINES, Gatherer, tally_evidence
+from uvrix.core.memory.fixed_width import read_fixed_width
 from uvrix.core.memory.lines import Block, side_by_side
 from uvrix.core.memory.metadata import metadata
 from uvrix.core.memory.own_csv import whole
@@ -149,6 +150,10 @@ def _filled(lines: pl.Series) -> tuple[pl.Series, Places]:
 
 def _read_block(block: Block, channels: Channels, reader: TaughtReader) -> _Part:
     part = _Part()
+    if (rows := read_fixed_width(block.data, block.height, channels, reader)) is not None:
+        part.rows.append(rows)
+        part.fitted = block.height
+        return part
     lines = _lines_of(block)
     numbers = np.arange(block.first_line, block.first_line + lines.len())
     left = np.arange(lines.len())

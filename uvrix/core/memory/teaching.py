@@ -16,8 +16,8 @@ from typing import Any
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.memory.metadata import REFUSALS
 from uvrix.core.memory.reader_file import ERROR_GROUPS, TALLY_GROUPS
+from uvrix.core.memory.words import HEX_COLUMNS
 
-HEX_COLUMNS = frozenset({"address", "expected", "actual", "bits"})
 NUMBER_COLUMNS = frozenset({"count", "errors", "pass", *(f"dq{line}" for line in range(32))})
 KEY_COLUMNS = frozenset({"condition", "result", "board", "tester", "build", "device", "tested_mib"})
 COLUMNS = (*sorted(ERROR_GROUPS | TALLY_GROUPS - {f"dq{n}" for n in range(1, 31)}), *sorted(KEY_COLUMNS))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -10,12 +11,13 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
-from uvrix.core.boards.model import ALL_LINES, AddressMap
+from uvrix.core.boards.model import ALL_LINES, AddressMap, Board
 
 # Columns of formats.md §2, in any order and case; `op`, `pattern` and `pass` are accepted and not counted by.
 USED_COLUMNS = ("channel", "address", "expected", "actual", "bits", "count")
 KNOWN_COLUMNS = (*USED_COLUMNS, "op", "pattern", "pass")
 CHANNEL_NAME = r"^[A-Za-z]{1,8}[0-9]{1,4}$"
+HEX_COLUMNS = frozenset({"address", "expected", "actual", "bits"})
 LARGEST_COUNT = 10**15
 LARGEST_ADDRESS = (1 << 63) - 1
 
@@ -29,8 +31,8 @@ class Rows:
     """Rows that could be read, one entry each.
 
     `channel` indexes `names`; `mask` has a bit for each wrong line and is 0 where the lines are not known; `expected`
-    and `actual` hold 0 where `worded` is false; `address` is still text, to `base`. `disagree` counts rows whose
-    address gives another channel than they name.
+    and `actual` hold 0 where `worded` is false; `address` gives a row's address where it has one. `disagree` counts
+    rows whose address gives another channel than they name.
     """
 
     names: tuple[str, ...]
@@ -40,8 +42,7 @@ class Rows:
     expected: Mask32
     actual: Mask32
     worded: Flags
-    address: pl.Series | None
-    base: int = 16
+    address: Callable[[int], int | None] | None
     disagree: int = 0
 
 
@@ -90,8 +91,7 @@ def decode(
         expected=_kept(words["expected"].value, good, np.uint32),
         actual=_kept(words["actual"].value, good, np.uint32),
         worded=_kept(worded, good, np.bool_),
-        address=table["address"].filter(pl.Series(good)) if "address" in table.columns else None,
-        base=base,
+        address=_addresses(table["address"].filter(pl.Series(good)), base) if "address" in table.columns else None,
         disagree=disagree,
     )
     return rows, good
@@ -134,6 +134,18 @@ def _integers(text: pl.Series, base: int) -> Counts:
         number = number.set(signed, None)
     value: Counts = (number.fill_null(-1) if number.null_count() else number).to_numpy().copy()
     return value
+
+
+def _addresses(text: pl.Series, base: int) -> Callable[[int], int | None]:
+    return lambda row: address_of(text[row], base)
+
+
+def disagreeing(names: tuple[str, ...], channel: Counts, address: Counts | None, board: Board | None) -> int:
+    """How many rows' addresses give another channel than they name."""
+    if address is None or board is None or board.address_map is None:
+        return 0
+    filled = np.ones(len(address), dtype=np.bool_)
+    return int(_mapped(names, channel, Column(address, filled, ~filled), board.address_map)[2].sum())
 
 
 def address_of(text: str | None, base: int = 16) -> int | None:
