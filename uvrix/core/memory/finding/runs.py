@@ -155,7 +155,7 @@ def compare(board: Board, runs: Sequence[Run]) -> list[Compared]:
 def _across(name: str, runs: Sequence[Run]) -> Compared:
     failing = [run for run in runs if name in run.failing]
     if len(failing) == len(runs):
-        return Compared(name, "stays", f"{name} fails in all {len(runs)} runs.")
+        return Compared(name, "stays", f"{name} fails in {'both' if len(runs) == 2 else f'all {len(runs)}'} runs.")
     return Compared(name, "comes-and-goes", comes_and_goes(runs, [name]))
 
 
