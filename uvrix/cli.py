@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
@@ -83,7 +84,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except Refusal as refusal:
         print(refusal, file=sys.stderr)
         return 2
-    print(json.dumps(found, ensure_ascii=False, allow_nan=False) if chosen.json else "\n".join(table))
+    text = json.dumps(found, ensure_ascii=False, allow_nan=False) if chosen.json else "\n".join(table)
+    try:
+        sys.stdout.buffer.write(text.encode("utf-8", "backslashreplace") + b"\n")
+        sys.stdout.flush()
+    except BrokenPipeError:  # whoever read has had enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 0
 
 

@@ -79,6 +79,12 @@ def test_a_refusal_is_one_line_and_exit_2(arguments, where, tmp_path):
     assert "expected" in done.stderr
 
 
+def test_a_reader_that_stops_reading_sees_no_traceback():
+    command = f"{PROGRAM} walk --board {ROOT / 'data/boards/scaup-24.board.json'} | true"
+    done = subprocess.run(["bash", "-c", command], capture_output=True, text=True, check=False)
+    assert done.stderr == ""
+
+
 def test_simulate_writes_a_report_and_the_truth_beside_it(tmp_path):
     out = tmp_path / "sim.csv"
     done = run(

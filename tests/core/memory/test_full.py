@@ -87,6 +87,14 @@ def test_quoted_fields_line_ends_inside_them_and_quotes_that_never_close():
     assert report.unread.quotes[0][0] == 4
 
 
+@pytest.mark.parametrize("block_bytes", [16, 40, 64, 100, 1 << 20])
+def test_quoted_fields_go_over_the_ends_of_blocks(block_bytes):
+    text = "channel,pattern,bits\n" + 'A0,"walk\nones",1\nA1,plain,2\n' * 60 + 'B0,"open,4\nB1,x,8\n'
+    report = read(text, block_bytes=block_bytes)
+    assert {name: one.errors for name, one in report.evidence.channels.items()} == {"A0": 60, "A1": 60, "B1": 1}
+    assert [line for line, _ in report.unread.quotes] == [182]
+
+
 def test_bits_stand_for_words_and_equal_words_are_errors_of_unknown_lines():
     found = sites_of(located(HEAD + "A0,,,,80000001,2\nA1,,7,7,,3\n"))
     assert lines_of(found["M0"]) == {0: 2, 31: 2}

@@ -113,7 +113,7 @@ def _read_full(head: Head, blocks: Iterator[Block], channels: Channels, meta: Me
         table = _table(block, head.columns, USED_COLUMNS)
         return table, *decode(table.frame, channels.known, address_map)
 
-    for table, rows, good in side_by_side(read, blocks):
+    for table, rows, good in side_by_side(read, _whole_rows(blocks)):
         gatherer.add(rows)
         _quote_bad(table, good, unread)
     unread.check(gatherer.rows, "a row with a channel (as A0) or an address on a board with an address map")
@@ -138,7 +138,7 @@ def _unknown_columns(head: Head, known: Sequence[str]) -> list[str]:
 def _read_tally(head: Head, blocks: Iterator[Block], channels: Channels, meta: Metadata) -> Report:
     rows: list[tuple[str, int, list[int]]] = []
     unread = Unread()
-    for block in blocks:
+    for block in _whole_rows(blocks):
         table = _table(block, head.columns, TALLY_COLUMNS)
         for number, cells in enumerate(table.frame.iter_rows(named=True)):
             row = _tally_row(cells, channels.known)
@@ -166,6 +166,48 @@ def _tally_row(cells: dict[str, str | None], known: frozenset[str]) -> tuple[str
 def whole(text: str) -> int | None:
     """A whole number from 0, or None."""
     return int(text) if re.fullmatch(r"[0-9]{1,16}", text) and int(text) <= LARGEST_COUNT else None
+
+
+def _whole_rows(blocks: Iterator[Block]) -> Iterator[Block]:
+    """Blocks that end with a row: a quoted field that goes over a block's end is kept for the next block."""
+    kept = Block(b"", 0, 0)
+    for block in blocks:
+        first = kept.first_line if kept.height else block.first_line
+        whole = Block(kept.data + block.data, first, kept.height + block.height)
+        at = _open_row(whole.lines()) if b'"' in whole.data else None
+        if at is None:
+            kept = Block(b"", 0, 0)
+            yield whole
+            continue
+        tail = b"\n".join(whole.data.split(b"\n", at)[at:])
+        kept = Block(tail, first + at, whole.height - at)
+        if at:
+            yield Block(whole.data[: len(whole.data) - len(tail)], first, at)
+    if kept.height:
+        yield kept
+
+
+def _open_row(lines: Sequence[bytes]) -> int | None:
+    """The number of the line where a row begins that may go on after the last line, or None."""
+    at = 0
+    while at < len(lines):
+        taken = _lines_of_row(lines, at)
+        if taken is None:
+            return at
+        at += taken
+    return None
+
+
+def _lines_of_row(lines: Sequence[bytes], at: int) -> int | None:
+    """How many lines the row at a line takes; 1 where its quote does not close in time, None where the lines end."""
+    if not _is_row(lines[at]) or lines[at].count(b'"') % 2 == 0:
+        return 1
+    quotes = 0
+    for more, line in enumerate(lines[at : at + LONGEST_FIELD_LINES], 1):
+        quotes += line.count(b'"')
+        if quotes % 2 == 0:
+            return more
+    return 1 if len(lines) - at >= LONGEST_FIELD_LINES else None
 
 
 def _table(block: Block, columns: list[str], used: Sequence[str]) -> Table:
@@ -232,16 +274,11 @@ def _quoted_rows(block: Block) -> Iterator[tuple[int, bytes, list[str]]]:
     lines = block.lines()
     at = 0
     while at < len(lines):
-        line, taken = lines[at], 1
+        taken = _lines_of_row(lines, at) or 1
+        line = b"\n".join(lines[at : at + taken])
         if not _is_row(line):
             at += 1
             continue
-        if line.count(b'"') % 2:
-            for more in range(2, LONGEST_FIELD_LINES + 1):
-                joined = b"\n".join(lines[at : at + more])
-                if joined.count(b'"') % 2 == 0 and at + more <= len(lines):
-                    line, taken = joined, more
-                    break
         try:
             fields = next(csv.reader(io.StringIO(line.decode("utf-8"), newline=""), strict=True))
         except csv.Error:

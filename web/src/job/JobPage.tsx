@@ -85,6 +85,7 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
           unknownRun={runId !== undefined && runs.isSuccess && !run}
           located={located}
           site={site}
+          ask={chosen !== null || suspects.length === 1}
           choose={setChosen}
           show={setShown}
           mayWork={mayWork}

@@ -20,7 +20,10 @@ export function JobStrip({ job }: { job: JobDetail }) {
           “{job.complaint}” <span className="not-italic">{job.customer}</span>
         </p>
       </div>
-      <p className="rounded-sm border-l-8 border-next bg-sheet px-4 py-2" data-testid="next-step">
+      <p
+        className={`rounded-sm border-l-8 bg-sheet px-4 py-2 ${job.move === "hands" ? "border-next" : "border-edge"}`}
+        data-testid="next-step"
+      >
         <strong>
           {job.move === "hands" ? "Next: " : "Waiting: "}
           {job.next.do}.

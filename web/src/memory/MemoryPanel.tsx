@@ -19,6 +19,8 @@ interface PanelProps {
   unknownRun: boolean;
   located: Located | undefined;
   site: string | null;
+  /** whether a chip stands out, or was chosen, so that its mark is asked for */
+  ask: boolean;
   choose: (designator: string) => void;
   show: (designator: string | null) => void;
   mayWork: boolean;
@@ -63,7 +65,7 @@ export function MemoryPanel(props: PanelProps) {
           !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
         )}
       </div>
-      {(located || job.mark) && shape?.fitted && (
+      {((located && props.ask) || job.mark) && shape?.fitted && (
         <ConfirmMark job={job} drawing={drawing} site={shape} show={props.show} mayWork={mayWork} />
       )}
     </div>
