@@ -42,10 +42,13 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
   useLayoutEffect(() => {
     const element = pane.current;
     if (!element) return;
-    const watch = new ResizeObserver(([entry]) => {
-      if (entry && entry.contentRect.height > 0)
-        setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
-    });
+    const measure = () => {
+      const { clientWidth: width, clientHeight: height } = element;
+      if (height > 0) setSize({ width, height });
+    };
+    // before the first paint, so that the drawing never jumps to its size
+    measure();
+    const watch = new ResizeObserver(measure);
     watch.observe(element);
     return () => watch.disconnect();
   }, []);

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
 type Keys = Record<string, (event: KeyboardEvent) => void>;
 
@@ -12,7 +12,8 @@ function typing(target: EventTarget | null): boolean {
 export function useKeys(keys: Keys, active = true) {
   const latest = useRef(keys);
   latest.current = keys;
-  useEffect(() => {
+  // with the layout, so that a key works from the first moment the screen is seen
+  useLayoutEffect(() => {
     if (!active) return;
     let before = "";
     const listen = (event: KeyboardEvent) => {
