@@ -9,12 +9,12 @@ from typing import Any
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.packages import Ball, Package, balls_of
 from uvrix.core.memory.address_maps import Learned, learn_address_map
-from uvrix.core.memory.finding.actions import Action, actions_for
 from uvrix.core.memory.finding.judge import Explanation, judge
 from uvrix.core.memory.finding.reasons import title
-from uvrix.core.memory.finding.runs import Compared, compare, runs_of
+from uvrix.core.memory.finding.runs import Compared, compare, current, runs_of
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, SiteCount, count_sites
+from uvrix.core.planning.plan import Action, actions_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +49,7 @@ def locate(
         counts=counts,
         finding=finding,
         others=tuple(others),
-        actions=tuple(actions_for(finding.kind, finding.designators, finding.chance)),
+        actions=tuple(actions_for(finding.kind, finding.designators, finding.chance, conditions=conditions_of(read))),
         warnings=tuple(dict.fromkeys(warnings)),
         compared=tuple(compare(board, runs_of(board, read))),
         balls=_balls(board, finding, packages or {}),
@@ -78,6 +78,11 @@ def _learned(board: Board, reports: Sequence[Report]) -> Learned | None:
     return learn_address_map(pairs) if pairs else None
 
 
+def conditions_of(reports: Sequence[Report]) -> int:
+    """Under how many different conditions the card as it is was run."""
+    return len({report.meta.condition for report in current(reports)})
+
+
 def _unread(name: str, report: Report) -> str:
     line, text = report.unread.quotes[0]
     rows = "row" if report.unread.count == 1 else "rows"
@@ -91,12 +96,17 @@ def as_json(located: Located) -> dict[str, Any]:
         "sites": [site_json(site) for site in located.counts.sites],
         "finding": _explanation_json(located.finding),
         "others": [_explanation_json(one) for one in located.others],
-        "actions": [{**asdict(one), "designators": list(one.designators)} for one in located.actions],
+        "actions": [action_json(one) for one in located.actions],
         "warnings": list(located.warnings),
         "compared": [asdict(one) for one in located.compared],
         "balls": [asdict(one) for one in located.balls],
         "address_map": _learned_json(located.learned),
     }
+
+
+def action_json(action: Action) -> dict[str, Any]:
+    """One action as formats.md lists it, with what it risks and settles."""
+    return {**asdict(action), "designators": list(action.designators), "settles": list(action.settles)}
 
 
 def _learned_json(learned: Learned | None) -> dict[str, Any] | None:
