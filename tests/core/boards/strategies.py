@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 from hypothesis import strategies as st
 
+BOARDS = Path(__file__).parents[3] / "data/boards"
 CORNERS = ["top-left", "top-right", "bottom-left", "bottom-right"]
 STARTS = ["mark", "opposite-mark", "mark+1", "mark-1"]
 DIRECTIONS = ["clockwise", "counterclockwise"]

@@ -13,6 +13,8 @@ from uvrix.core.boards.model import (
     Board,
     Core,
     Landmark,
+    Part,
+    ProbePoint,
     Site,
     Vector,
     Walk,
@@ -39,12 +41,17 @@ def read_board(data: bytes) -> Board:
 def board_from_document(document: Any) -> Board:
     """The board model in a parsed document (numbers as int, Decimal or float)."""
     check_shape(document, BOARD_SCHEMA)
+    return board_unchecked(document)
+
+
+def board_unchecked(document: Any) -> Board:
+    """The board model in a document whose shape was checked; raises Refusal on what a schema cannot say."""
     core = _core(document["core"])
     sites = tuple(_site(entry, number) for number, entry in enumerate(document["sites"]))
     walk = _walk(document["walk"]) if "walk" in document else None
     _check_names(document)
     _check_walk(core, sites, walk)
-    _check_startup(document.get("startup", {}).get("nodes", ()))
+    check_startup(document.get("startup", {}).get("nodes", ()))
     _check_outline(document["outline_mm"])
     return Board(
         id=document["id"],
@@ -54,10 +61,17 @@ def board_from_document(document: Any) -> Board:
         core=core,
         sites=sites,
         landmarks=tuple(_landmark(entry) for entry in document.get("landmarks", ())),
+        points=tuple(_point(entry) for entry in document.get("points", ())),
+        parts=tuple(_part(entry) for entry in document.get("parts", ())),
         walk=walk,
         address_map=_address_map(document["address_map"]) if "address_map" in document else None,
         document=document,
     )
+
+
+def board_from_parts(core: Mapping[str, Any], sites: Sequence[Mapping[str, Any]]) -> tuple[Core, list[Site]]:
+    """Core and sites of a document that is not whole yet."""
+    return _core(core), [_site(entry, number) for number, entry in enumerate(sites)]
 
 
 def _exact(number: float | Decimal) -> Fraction:
@@ -79,6 +93,35 @@ def _core(entry: Mapping[str, Any]) -> Core:
 
 def _landmark(entry: Mapping[str, Any]) -> Landmark:
     return Landmark(entry["kind"], _centre(entry), _vector(entry.get("size_mm", LANDMARK_SIZE)), entry.get("text", ""))
+
+
+def _centre_if_any(entry: Mapping[str, Any]) -> Vector | None:
+    return _centre(entry) if "x_mm" in entry and "y_mm" in entry else None
+
+
+def _point(entry: Mapping[str, Any]) -> ProbePoint:
+    return ProbePoint(
+        id=entry["id"],
+        side=entry.get("side", "front"),
+        centre=_centre_if_any(entry),
+        kind=entry.get("kind", "pad"),
+        net=entry.get("net", ""),
+        reach=entry.get("reach", "cooler-off"),
+        minutes=_exact(entry.get("minutes", 1)),
+        first=entry.get("first", False),
+    )
+
+
+def _part(entry: Mapping[str, Any]) -> Part:
+    return Part(
+        designator=entry["designator"],
+        kind=entry["kind"],
+        side=entry.get("side", "front"),
+        centre=_centre_if_any(entry),
+        value=entry.get("value", ""),
+        rails=tuple(entry.get("rails", ())),
+        weight=_exact(entry.get("weight", 1)),
+    )
 
 
 def _site(entry: Mapping[str, Any], number: int) -> Site:
@@ -158,7 +201,7 @@ def _check_walk(core: Core, sites: Sequence[Site], walk: Walk | None) -> None:
     places(core, walk, sites)
 
 
-def _check_startup(nodes: Sequence[Mapping[str, Any]]) -> None:
+def check_startup(nodes: Sequence[Mapping[str, Any]]) -> None:
     """Needs name nodes that exist and never go round in a circle."""
     _unique((f"$.startup.nodes[{n}].id", node["id"]) for n, node in enumerate(nodes))
     needs = {node["id"]: tuple(node.get("needs", ())) for node in nodes}

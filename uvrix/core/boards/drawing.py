@@ -9,7 +9,8 @@ import math
 from dataclasses import dataclass
 from fractions import Fraction
 
-from uvrix.core.boards.model import Board, Core, Site, Vector
+from uvrix.core.boards.model import Board, Core, Part, ProbePoint, Site, Vector
+from uvrix.core.boards.photograph import Photograph, photograph_from
 from uvrix.core.boards.views import ALL_LIES, Lie, View, edges, view_of
 from uvrix.core.boards.walk import CORNERS, places
 
@@ -47,6 +48,9 @@ class Drawing:
     core: CoreShape
     sites: tuple[SiteShape, ...]
     landmarks: tuple[tuple[str, str, tuple[Point, ...]], ...]
+    points: tuple[tuple[ProbePoint, Point], ...]
+    parts: tuple[tuple[Part, Point], ...]
+    photographs: tuple[tuple[str, Photograph], ...]
     views: tuple[tuple[Lie, View, dict[str, str]], ...]
 
 
@@ -60,6 +64,9 @@ def draw(board: Board) -> Drawing:
             for place in places(board.core, board.walk, board.sites)
         ),
         landmarks=tuple((mark.kind, mark.text, _box(mark.centre, mark.size)) for mark in board.landmarks),
+        points=tuple((one, _floats(one.centre)) for one in board.points if one.centre),
+        parts=tuple((one, _floats(one.centre)) for one in board.parts if one.centre),
+        photographs=tuple((entry["sha256"], photograph_from(entry)) for entry in board.document.get("photographs", ())),
         views=tuple((lie, view_of(board, lie), dict(edges(board, lie))) for lie in ALL_LIES),
     )
 

@@ -63,6 +63,33 @@ class Landmark:
 
 
 @dataclass(frozen=True, slots=True)
+class ProbePoint:
+    """A place to hold a probe; `centre` is None where the file does not say it."""
+
+    id: str
+    side: Side
+    centre: Vector | None
+    kind: str
+    net: str
+    reach: str
+    minutes: Fraction
+    first: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part that is no memory site; `weight` is its share of blame among its equals."""
+
+    designator: str
+    kind: str
+    side: Side
+    centre: Vector | None
+    value: str
+    rails: tuple[str, ...]
+    weight: Fraction
+
+
+@dataclass(frozen=True, slots=True)
 class Walk:
     """The way round the core: from which corner, which way, which channels in that order."""
 
@@ -91,6 +118,8 @@ class Board:
     core: Core
     sites: tuple[Site, ...]
     landmarks: tuple[Landmark, ...] = ()
+    points: tuple[ProbePoint, ...] = ()
+    parts: tuple[Part, ...] = ()
     walk: Walk | None = None
     address_map: AddressMap | None = None
     document: Mapping[str, Any] = field(default_factory=dict, repr=False, compare=False)

@@ -10,26 +10,30 @@ from typing import Any
 Schema = dict[str, Any]
 
 
-def _object(required: list[str], **properties: Schema) -> Schema:
+def object_of(required: list[str], **properties: Schema) -> Schema:
+    """An object with these keys; others are kept."""
     return {"type": "object", "required": required, "properties": properties}
 
 
-def _list(items: Schema, at_least: int = 0) -> Schema:
+def list_of(items: Schema, at_least: int = 0) -> Schema:
+    """A list."""
     return {"type": "array", "items": items, **({"minItems": at_least} if at_least else {})}
 
 
-def _words(*words: str) -> Schema:
+def words_of(*words: str) -> Schema:
+    """One of some words."""
     return {"enum": list(words)}
 
 
 TEXT: Schema = {"type": "string"}
 NAME: Schema = {"type": "string", "minLength": 1, "maxLength": 80}
+SLUG: Schema = {"type": "string", "pattern": "^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$"}
 NUMBER: Schema = {"type": "number", "minimum": -1000000, "maximum": 1000000}
 ABOVE_ZERO: Schema = {"type": "number", "exclusiveMinimum": 0, "maximum": 1000000}
 FLAG: Schema = {"type": "boolean"}
 PAIR: Schema = {"type": "array", "items": NUMBER, "minItems": 2, "maxItems": 2}
 SIZE: Schema = {"type": "array", "items": ABOVE_ZERO, "minItems": 2, "maxItems": 2}
-SIDE = _words("front", "back")
+SIDE = words_of("front", "back")
 LINE: Schema = {"type": "integer", "minimum": 0, "maximum": 31}
 
 LANDMARK_KINDS = ("bracket", "edge-contacts", "power-plug", "display-socket", "fan-plug", "hole")
@@ -40,18 +44,18 @@ PART_KINDS = (
 )
 NODE_KINDS = ("input", "rail", "signal", "clock", "draw")
 
-CORE = _object(
+CORE = object_of(
     ["designator", "x_mm", "y_mm", "size_mm", "mark_corner"],
     designator=NAME,
     x_mm=NUMBER,
     y_mm=NUMBER,
     size_mm=SIZE,
-    mark_corner=_words("top-left", "top-right", "bottom-left", "bottom-right"),
+    mark_corner=words_of("top-left", "top-right", "bottom-left", "bottom-right"),
 )
-LANDMARK = _object(
-    ["kind", "x_mm", "y_mm"], kind=_words(*LANDMARK_KINDS), x_mm=NUMBER, y_mm=NUMBER, size_mm=SIZE, text=TEXT
+LANDMARK = object_of(
+    ["kind", "x_mm", "y_mm"], kind=words_of(*LANDMARK_KINDS), x_mm=NUMBER, y_mm=NUMBER, size_mm=SIZE, text=TEXT
 )
-SITE = _object(
+SITE = object_of(
     ["designator", "x_mm", "y_mm"],
     designator=NAME,
     side=SIDE,
@@ -63,81 +67,107 @@ SITE = _object(
     fitted=FLAG,
     channel=NAME,
     dq={"type": "array", "minItems": 1},
-    dq_swap=_list(LINE),
+    dq_swap=list_of(LINE),
     rail=TEXT,
     group=TEXT,
 )
-WALK = _object(
+WALK = object_of(
     ["start", "direction", "order"],
-    start=_words("mark", "opposite-mark", "mark+1", "mark-1"),
-    direction=_words("clockwise", "counterclockwise"),
-    order=_list({"type": ["string", "null"]}),
+    start=words_of("mark", "opposite-mark", "mark+1", "mark-1"),
+    direction=words_of("clockwise", "counterclockwise"),
+    order=list_of({"type": ["string", "null"]}),
 )
-ADDRESS_MAP = _object(
+ADDRESS_MAP = object_of(
     ["order"],
-    select=_list(_list({"type": "integer", "minimum": 0, "maximum": 63}, 1)),
+    select=list_of(list_of({"type": "integer", "minimum": 0, "maximum": 63}, 1)),
     stripe_bytes={"type": "integer", "minimum": 1},
-    order=_list(NAME, 1),
+    order=list_of(NAME, 1),
 )
-RAIL = _object(["id"], id=NAME, name=TEXT, volts=NUMBER, points=_list(NAME), input=FLAG)
-POINT = _object(
+RAIL = object_of(["id"], id=NAME, name=TEXT, volts=NUMBER, points=list_of(NAME), input=FLAG)
+POINT = object_of(
     ["id"],
     id=NAME,
     side=SIDE,
     x_mm=NUMBER,
     y_mm=NUMBER,
-    kind=_words(*POINT_KINDS),
+    kind=words_of(*POINT_KINDS),
     net=TEXT,
-    reach=_words("outside", "cooler-off", "microscope"),
+    reach=words_of("outside", "cooler-off", "microscope"),
     minutes=ABOVE_ZERO,
     first=FLAG,
 )
-PART = _object(
+PART = object_of(
     ["designator", "kind"],
     designator=NAME,
-    kind=_words(*PART_KINDS),
+    kind=words_of(*PART_KINDS),
     side=SIDE,
     x_mm=NUMBER,
     y_mm=NUMBER,
-    rails=_list(NAME),
+    rails=list_of(NAME),
     value=TEXT,
     weight=ABOVE_ZERO,
 )
-NODE = _object(
-    ["id"], id=NAME, name=TEXT, kind=_words(*NODE_KINDS), volts=PAIR, needs=_list(NAME), point=TEXT, parts=_list(NAME)
+NODE = object_of(
+    ["id"],
+    id=NAME,
+    name=TEXT,
+    kind=words_of(*NODE_KINDS),
+    volts=PAIR,
+    needs=list_of(NAME),
+    point=TEXT,
+    parts=list_of(NAME),
 )
-SUPERVISOR = _object(
+SUPERVISOR = object_of(
     ["designator"],
     designator=NAME,
-    inputs=_list(_object(["rail"], rail=NAME, high_point=TEXT, low_point=TEXT, threshold_v=NUMBER)),
+    inputs=list_of(object_of(["rail"], rail=NAME, high_point=TEXT, low_point=TEXT, threshold_v=NUMBER)),
 )
-PHASE = _object(["designator"], designator=NAME, rail=TEXT, point=TEXT, amps=ABOVE_ZERO)
-MEMORY = _object([], vendors=_list(TEXT), gbit=ABOVE_ZERO, width={"type": "integer", "minimum": 1}, speed=ABOVE_ZERO)
+PHASE = object_of(["designator"], designator=NAME, rail=TEXT, point=TEXT, amps=ABOVE_ZERO)
+MEMORY = object_of(
+    [], vendors=list_of(TEXT), gbit=ABOVE_ZERO, width={"type": "integer", "minimum": 1}, speed=ABOVE_ZERO
+)
+
+# Optional keys beside those of formats.md: photographs that lie under the drawing, and what proven repairs filled in.
+PHOTOGRAPH = object_of(
+    ["side", "sha256", "width_px", "height_px", "x_mm", "y_mm", "mm_per_px", "turn_deg"],
+    side=SIDE,
+    sha256={"type": "string", "pattern": "^[0-9a-f]{64}$"},
+    width_px={"type": "integer", "minimum": 1, "maximum": 100000},
+    height_px={"type": "integer", "minimum": 1, "maximum": 100000},
+    x_mm=NUMBER,
+    y_mm=NUMBER,
+    mm_per_px=ABOVE_ZERO,
+    turn_deg=NUMBER,
+)
+LEARNED = object_of(["designator", "channel"], designator=NAME, channel=NAME, job=TEXT, by=TEXT, at=TEXT)
 
 BOARD_SCHEMA: Schema = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
     "title": "Uvrix board model",
     "description": "Millimetres and degrees, looking at the front with the bracket to the left; see README.md.",
-    **_object(
+    **object_of(
         ["format", "version", "id", "name", "outline_mm", "core", "sites"],
         format={"const": "uvrix-board"},
         version={"const": 1},
-        id={"type": "string", "pattern": "^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$"},
+        id=SLUG,
         name=NAME,
         revision=TEXT,
         relative_of=TEXT,
-        outline_mm=_list(PAIR, 3),
+        family=TEXT,
+        photographs=list_of(PHOTOGRAPH),
+        learned=list_of(LEARNED),
+        outline_mm=list_of(PAIR, 3),
         core=CORE,
-        landmarks=_list(LANDMARK),
-        sites=_list(SITE, 1),
+        landmarks=list_of(LANDMARK),
+        sites=list_of(SITE, 1),
         walk=WALK,
         address_map=ADDRESS_MAP,
-        rails=_list(RAIL),
-        points=_list(POINT),
-        parts=_list(PART),
-        startup=_object(["nodes"], nodes=_list(NODE)),
-        supervisors=_list(SUPERVISOR),
-        phases=_list(PHASE),
+        rails=list_of(RAIL),
+        points=list_of(POINT),
+        parts=list_of(PART),
+        startup=object_of(["nodes"], nodes=list_of(NODE)),
+        supervisors=list_of(SUPERVISOR),
+        phases=list_of(PHASE),
         memory=MEMORY,
     ),
 }

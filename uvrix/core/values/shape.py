@@ -16,9 +16,15 @@ TYPE_NAMES |= {"integer": "a whole number", "boolean": "true or false"}
 
 def check_shape(value: Any, schema: dict[str, Any]) -> None:
     """Raise Refusal at the first place, in the order of the path, where `value` does not fit `schema`."""
-    errors = sorted(Draft202012Validator(schema).iter_errors(value), key=lambda error: list(map(str, error.path)))
+    errors = misfits(value, schema)
     if errors:
-        raise _refusal(errors[0])
+        raise errors[0]
+
+
+def misfits(value: Any, schema: dict[str, Any]) -> list[Refusal]:
+    """Every place, in the order of the path, where `value` does not fit `schema`."""
+    errors = Draft202012Validator(schema).iter_errors(value)
+    return [_refusal(error) for error in sorted(errors, key=lambda error: list(map(str, error.path)))]
 
 
 def _refusal(error: ValidationError) -> Refusal:

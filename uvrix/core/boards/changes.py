@@ -1,0 +1,95 @@
+"""What changed from one edition of a board model to the next, in sentences."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from decimal import Decimal
+from typing import Any
+
+NAMED = {"sites": "designator", "points": "id", "parts": "designator", "rails": "id"}
+WORDS = {"sites": "site", "points": "point", "parts": "part", "rails": "rail"}
+PLACE = ("x_mm", "y_mm")
+MOST = 40
+
+
+def changes(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
+    """One sentence a change, things in the order of the file; at most 40, then how many more."""
+    said = _core(before.get("core", {}), after.get("core", {}))
+    for section, key in NAMED.items():
+        said += _section(section, key, before, after)
+    said += _walk(before.get("walk"), after.get("walk"))
+    known = {*NAMED, "core", "walk"}
+    for key in dict.fromkeys([*before, *after]):
+        if key not in known and _plain(before.get(key)) != _plain(after.get(key)):
+            said.append(_key(key, before, after))
+    return said if len(said) <= MOST else [*said[:MOST], f"and {len(said) - MOST} changes more"]
+
+
+def _plain(value: Any) -> str:
+    """A value as JSON in which 3 and 3.0 are alike."""
+    return json.dumps(_numbers(value), sort_keys=True, ensure_ascii=False)
+
+
+def _numbers(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _numbers(one) for key, one in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [_numbers(one) for one in value]
+    return float(value) if isinstance(value, (int, Decimal)) and not isinstance(value, bool) else value
+
+
+def _core(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
+    said = []
+    if before.get("mark_corner") != after.get("mark_corner"):
+        said.append(f"core: marked corner {after.get('mark_corner')} (was {before.get('mark_corner')})")
+    if any(_plain(before.get(key)) != _plain(after.get(key)) for key in ("x_mm", "y_mm", "size_mm")):
+        said.append("core: moved or resized")
+    return said
+
+
+def _section(section: str, key: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
+    old = {one[key]: one for one in before.get(section, ())}
+    new = {one[key]: one for one in after.get(section, ())}
+    word = WORDS[section]
+    said = [f"{word} {name} added" for name in new if name not in old]
+    said += [f"{word} {name} taken out" for name in old if name not in new]
+    for name, one in new.items():
+        if name not in old or _plain(one) == _plain(old[name]):
+            continue
+        keys = [k for k in dict.fromkeys([*old[name], *one]) if _plain(old[name].get(k)) != _plain(one.get(k))]
+        moved = [k for k in keys if k in PLACE]
+        others = [k for k in keys if k not in PLACE]
+        if moved:
+            by = [float(one.get(k, 0)) - float(old[name].get(k, 0)) for k in PLACE]
+            said.append(f"{word} {name} moved by {by[0]:+.2f}, {by[1]:+.2f} mm")
+        said += [f"{word} {name}: {k} {_short(one.get(k))} (was {_short(old[name].get(k))})" for k in others]
+    return said
+
+
+def _short(value: Any) -> str:
+    text = "nothing" if value is None else value if isinstance(value, str) else _plain(value)
+    return text if len(text) <= 40 else f"{text[:39]}…"
+
+
+def _walk(before: Mapping[str, Any] | None, after: Mapping[str, Any] | None) -> list[str]:
+    if before is None or after is None:
+        return [] if before is after else ["walk set" if after else "walk taken out"]
+    said = [
+        f"walk: {key} {after[key]} (was {before[key]})" for key in ("start", "direction") if before[key] != after[key]
+    ]
+    old, new = before["order"], after["order"]
+    if len(old) != len(new):
+        return [*said, f"walk: {len(new)} places (was {len(old)})"]
+    places = [n for n, (one, other) in enumerate(zip(old, new, strict=True)) if one != other]
+    return said + [f"place {n + 1} of the walk: channel {new[n] or 'open'} (was {old[n] or 'open'})" for n in places]
+
+
+def _key(key: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
+    if key not in before:
+        return f"{key} added"
+    if key not in after:
+        return f"{key} taken out"
+    if isinstance(after[key], (str, int, float)):
+        return f"{key}: {_short(after[key])} (was {_short(before[key])})"
+    return f"{key} changed"
