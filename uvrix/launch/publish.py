@@ -17,12 +17,16 @@ OPENAPI = ROOT / "docs/api/openapi.yaml"
 CLIENT = ROOT / "web/src/api/schema.d.ts"
 BOARD = ROOT / "docs/formats/board.schema.json"
 READER = ROOT / "docs/formats/reader.schema.json"
+FAMILY = ROOT / "docs/formats/family.schema.json"
+RECIPE = ROOT / "docs/formats/recipe.schema.json"
 
 
 def made() -> dict[Path, str]:
     """The text of each file as the code makes it now."""
+    from uvrix.core.boards.families import FAMILY_SCHEMA
     from uvrix.core.boards.schema import BOARD_SCHEMA
     from uvrix.core.memory.reader_file import READER_SCHEMA
+    from uvrix.core.memory.recipes import RECIPE_SCHEMA
 
     with tempfile.TemporaryDirectory() as folder:
         openapi, client = Path(folder) / "openapi.yaml", Path(folder) / "schema.d.ts"
@@ -37,6 +41,8 @@ def made() -> dict[Path, str]:
             CLIENT: client.read_text("utf-8"),
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             READER: json.dumps(READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            FAMILY: json.dumps(FAMILY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            RECIPE: json.dumps(RECIPE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
         }
 
 

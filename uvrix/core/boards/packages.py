@@ -21,11 +21,21 @@ LINE = re.compile(r"DQ([0-9]|[12][0-9]|3[01])")
 
 @dataclass(frozen=True, slots=True)
 class Package:
-    """A package's balls: `lines` names the ball of each data line of the package, `classes` that of every ball."""
+    """A package's balls: `lines` names the ball of each data line, `classes` and `signals` say those of every ball."""
 
     name: str
     lines: dict[int, str]
     classes: dict[str, str]
+    signals: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class BallAt:
+    """A ball on the map: column and row counted from 0, A1 at the upper left, as seen through the package."""
+
+    ball: str
+    column: int
+    row: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,11 +49,15 @@ class Ball:
 
 def read_package(data: bytes, name: str) -> Package:
     """The package in a CSV file; raises Refusal naming the line."""
-    rows = list(csv.reader(decode(data).splitlines()))
+    try:
+        rows = list(csv.reader(decode(data).splitlines()))
+    except csv.Error as error:
+        raise Refusal("1", f"no CSV ({error})", "rows of ball, signal, class") from None
     if not rows or [cell.strip().lower() for cell in rows[0]] != ["ball", "signal", "class"]:
         raise Refusal("1", quoted(",".join(rows[0]) if rows else ""), "the header ball,signal,class")
     lines: dict[int, str] = {}
     classes: dict[str, str] = {}
+    signals: dict[str, str] = {}
     for number, row in enumerate(rows[1:], 2):
         if not row:
             continue
@@ -54,9 +68,20 @@ def read_package(data: bytes, name: str) -> Package:
         if cells[0] in classes:
             raise Refusal(str(number), f"the ball {cells[0]} again", "each ball once")
         classes[cells[0]] = cells[2]
+        signals[cells[0]] = cells[1][:40]
         if line := LINE.fullmatch(cells[1]):
             lines[int(line[1])] = cells[0]
-    return Package(name, lines, classes)
+    return Package(name, lines, classes, signals)
+
+
+def ball_map(package: Package) -> list[BallAt]:
+    """Where each ball lies: rows by their letters as they follow one another in this package, columns by number."""
+    split = {
+        ball: (ball.rstrip("0123456789"), int(ball.lstrip("ABCDEFGHIJKLMNOPQRSTUVWXYZ"))) for ball in package.classes
+    }
+    letters = sorted({row for row, _ in split.values()}, key=lambda row: (len(row), row))
+    first = min((column for _, column in split.values()), default=0)
+    return [BallAt(ball, column - first, letters.index(row)) for ball, (row, column) in split.items()]
 
 
 def balls_of(site: Site, lines: tuple[int, ...], package: Package | None) -> list[Ball]:

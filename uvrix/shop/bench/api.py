@@ -24,6 +24,7 @@ from uvrix.shop.bench.services import (
     DroppedReport,
     NewMark,
     add_run,
+    drawn_board,
     located_together,
     set_mark,
     withdraw_mark,
@@ -33,7 +34,6 @@ from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer, RunSerial
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
-from uvrix.shop.library.queries import board_of, newest
 
 DESIGNATOR = OpenApiParameter("designator", OpenApiTypes.STR, required=True)
 CHOSEN_RUNS = OpenApiParameter("run", OpenApiTypes.UUID, many=True, description="only these runs")
@@ -169,7 +169,7 @@ class MarkQuestion(APIView):
     @extend_schema(responses=QuestionSerializer, parameters=[DESIGNATOR])
     def get(self, request: Request, number: int) -> Response:
         """What is asked about a chip of this job's board."""
-        board = board_of(newest(found_job(number).card.model))
+        board = drawn_board(found_job(number))
         try:
             site = site_named(board, request.query_params.get("designator", ""))
         except UnknownDesignator as error:

@@ -23,7 +23,8 @@ class ReportFile(models.Model):
 class MemoryRun(models.Model):
     """One run of a memory tester on a job's card; `id` is made by the client.
 
-    `report` is core.memory.stored's JSON of what was read against `edition`; `located` what this run alone says.
+    `report` is core.memory.stored's JSON of what was read against `edition` (null where
+    the board was not drawn yet); `located` what this run alone says.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -31,7 +32,7 @@ class MemoryRun(models.Model):
     number = models.PositiveIntegerField()
     file = models.ForeignKey(ReportFile, on_delete=models.PROTECT, related_name="runs")
     file_name = models.CharField(max_length=200)
-    edition = models.ForeignKey(BoardEdition, on_delete=models.PROTECT, related_name="+")
+    edition = models.ForeignKey(BoardEdition, null=True, on_delete=models.PROTECT, related_name="+")
     reader = models.ForeignKey(ReaderEdition, null=True, on_delete=models.PROTECT, related_name="+")
     condition = models.JSONField(default=list)
     report = models.JSONField()
@@ -74,3 +75,14 @@ class MarkWithdrawal(models.Model):
     reason = models.CharField(max_length=200, blank=True)
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+
+
+class JobBlank(models.Model):
+    """What a recipe's blank is for one job, as last entered: the bus index of its card, say."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="blanks")
+    name = models.CharField(max_length=80)
+    value = models.CharField(max_length=64, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "name"], name="one_value_a_blank")]

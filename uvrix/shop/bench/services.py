@@ -10,24 +10,27 @@ from uuid import UUID
 
 from django.conf import settings
 from django.core.files.storage import default_storage
-from django.core.files.uploadedfile import UploadedFile
+from django.core.files.uploadedfile import SimpleUploadedFile, UploadedFile
 from django.db import transaction
 from django.utils import timezone
 
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
 from uvrix.core.boards.model import Board
+from uvrix.core.boards.walk import places
 from uvrix.core.errors import NotOurs, Refusal, quoted
 from uvrix.core.memory.locate import as_json, locate
+from uvrix.core.memory.placeless import any_channel, channel_board, channel_order, channels_in
 from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.stored import report_from_json, report_to_json
+from uvrix.core.memory.typed import TotalDiffers, TypedRow, tally_file
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import ChipMark, MarkWithdrawal, MemoryRun, ReportFile, RunWithdrawal
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.models import BoardEdition, ReaderEdition
-from uvrix.shop.library.queries import board_of, fitting_reader, newest, packages, reader_of
+from uvrix.shop.library.models import BoardEdition, BoardModel, ReaderEdition
+from uvrix.shop.library.queries import board_of, family_of, fitting_reader, model_board, packages, reader_of
 
 MOST_MIB = 1024
 # So much of a file is looked at to find the reader that fits.
@@ -55,10 +58,11 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
     if known := MemoryRun.objects.filter(pk=dropped.id).first():
         return _same_entry(known, job, digest), False
     _ask_about_twins(job, dropped, digest)
-    edition = newest(job.card.model)
-    board = board_of(edition)
+    edition = job.card.model.newest
+    board = board_of(edition) if edition else None
     report, reader = _read(dropped.file, board)
-    _ask_about_board(report, board, dropped)
+    if board:
+        _ask_about_board(report, board, dropped)
     with transaction.atomic():
         job = Job.objects.select_for_update().get(pk=job.pk)
         if known := MemoryRun.objects.filter(pk=dropped.id).first():
@@ -83,8 +87,14 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
     return run, True
 
 
-def _located_alone(board: Board, name: str, report: Report, condition: Sequence[str]) -> dict[str, Any]:
-    return as_json(locate(board, [(name, under(report, condition))], packages()))
+def _located_alone(board: Board | None, name: str, report: Report, condition: Sequence[str]) -> dict[str, Any]:
+    return _located(board, [(name, under(report, condition))])
+
+
+def _located(board: Board | None, reports: Sequence[tuple[str, Report]]) -> dict[str, Any]:
+    """What reports say; in channels instead of chips where the board is not drawn yet."""
+    stand_in = board or channel_board(channels_in([report for _, report in reports]))
+    return {**as_json(locate(stand_in, reports, packages())), "placeless": board is None}
 
 
 def under(report: Report, condition: Sequence[str]) -> Report:
@@ -112,13 +122,13 @@ def _ask_about_twins(job: Job, dropped: DroppedReport, digest: str) -> None:
         raise Problem(409, "same-file", detail, run=str(twin.pk), number=twin.number)
 
 
-def _read(file: UploadedFile[Any], board: Board) -> tuple[Report, ReaderEdition | None]:
+def _read(file: UploadedFile[Any], board: Board | None) -> tuple[Report, ReaderEdition | None]:
     """The report, and the taught reader that read it where it is none of our own formats."""
     name = file.name or "report"
     if (file.size or 0) > settings.LARGEST_REPORT_BYTES:
         raise Problem(413, "too-large", f"{name}: found {file.size} bytes, expected at most {MOST_MIB} MiB.")
     stream = cast("BinaryIO", file.file)
-    channels = board_channels(board)
+    channels = board_channels(board) if board else any_channel()
     try:
         stream.seek(0)
         return read_report(stream, channels), None
@@ -178,18 +188,86 @@ def located_together(job: Job, runs: list[MemoryRun]) -> dict[str, Any] | None:
     """What some of a job's runs say together, read against the newest edition of its model."""
     if not runs:
         return None
-    edition = newest(job.card.model)
+    edition = job.card.model.newest
     reports = [(run.file_name, under(report_of(run, edition), run.condition)) for run in runs]
-    return as_json(locate(board_of(edition), reports, packages()))
+    return _located(board_of(edition) if edition else None, reports)
 
 
-def report_of(run: MemoryRun, edition: BoardEdition) -> Report:
+def report_of(run: MemoryRun, edition: BoardEdition | None) -> Report:
     """A run's report; read again from the file where the model has a newer edition than it was read against."""
-    if run.edition_id == edition.pk:
+    if run.edition_id == (edition.pk if edition else None):
         return report_from_json(run.report)
+    channels = board_channels(board_of(edition)) if edition else any_channel()
     with default_storage.open(run.file.stored_as) as stream:
         reader = reader_of(run.reader) if run.reader else None
-        return read_report(cast("BinaryIO", stream), board_channels(board_of(edition)), reader=reader)
+        return read_report(cast("BinaryIO", stream), channels, reader=reader)
+
+
+def judge_model_again(model: BoardModel) -> None:
+    """Make the findings of a model's open jobs anew: its board was drawn or corrected."""
+    for job in (
+        Job.objects.select_for_update(of=("self",))
+        .filter(card__model=model, closed_at=None, runs__isnull=False)
+        .distinct()
+    ):
+        job.card.model = model
+        for run in job.runs.select_related("reader", "file"):
+            edition = model.newest
+            board = board_of(edition) if edition else None
+            run.located = _located_alone(board, run.file_name, report_of(run, edition), run.condition)
+            run.save(update_fields=["located"])
+        judge_again(job)
+
+
+@dataclass(frozen=True, slots=True)
+class TypedTable:
+    """A table typed off a photographed screen; `total` as the photograph shows it, `picture` the photograph."""
+
+    id: UUID
+    rows: tuple[TypedRow, ...]
+    condition: tuple[str, ...] = ()
+    total: int | None = None
+    picture: str = ""
+
+
+def add_typed_run(job: Job, table: TypedTable, by: User) -> tuple[MemoryRun, bool]:
+    """The run that a typed table makes: a tally file of our own, kept like any other report.
+
+    Raises Problem 422 `total-differs` with the slips that would explain it, or `refused-file`.
+    """
+    if known := MemoryRun.objects.filter(pk=table.id).first():
+        return known, False
+    keys = {"report": "typed from a photograph", "condition": ", ".join(table.condition)}
+    keys |= {"photograph": table.picture, "board": job.card.model.slug}
+    try:
+        data = tally_file(table.rows, keys, table.total)
+    except TotalDiffers as error:
+        slips = [{"channel": slip.channel, "typed": slip.typed, "would": slip.would} for slip in error.slips]
+        detail = f"{str(error)[0].upper()}{str(error)[1:]}. Nothing typed is lost."
+        raise Problem(422, "total-differs", detail, total=error.total, found=error.found, slips=slips) from None
+    file = SimpleUploadedFile(f"typed-{job.runs.count() + 1}.csv", data)
+    return add_run(job, DroppedReport(table.id, file, table.condition, another=True, board_confirmed=True), by)
+
+
+def report_order(job: Job) -> tuple[list[str], str]:
+    """The channels in the order in which this shop's tester lists them, and how that is known.
+
+    From the newest tally of this model; else the family's channels; else the board's channels by name.
+    """
+    model = job.card.model
+    recent = MemoryRun.objects.filter(job__card__model=model, report__evidence__tally=True).order_by("-added_at")
+    board = model_board(model)
+    known = (
+        {place.channel for place in places(board.core, board.walk, board.sites) if place.channel} if board else set()
+    )
+    for run in recent.select_related("job")[:3]:
+        listed = list(run.report["evidence"]["channels"])
+        if listed and known <= set(listed):
+            return listed, f"as run {run.number} of {run.job.label} lists them"
+    family = family_of(model.family)
+    if family and known <= set(family.channels):
+        return list(family.channels), f"as the core family {family.name} lists them"
+    return sorted(known, key=channel_order), "by name; no report of this model says otherwise" if known else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,7 +289,7 @@ def set_mark(job: Job, new: NewMark, by: User) -> tuple[ChipMark, bool]:
         if known.job_id != job.pk:
             raise Problem(409, "id-used", "This entry's id was used for another job.")
         return known, False
-    board = board_of(newest(job.card.model))
+    board = drawn_board(job)
     check_mark(board, new)
     question = question_for(board, new.designator)
     with transaction.atomic():
@@ -228,6 +306,15 @@ def set_mark(job: Job, new: NewMark, by: User) -> tuple[ChipMark, bool]:
                 "by": by,
             },
         )
+
+
+def drawn_board(job: Job) -> Board:
+    """The board of a job's card; raises Problem 409 `not-drawn` where its model has no drawing yet."""
+    board = model_board(job.card.model)
+    if board is None:
+        detail = f"The board {job.card.model} is not drawn yet. Draw its model first: photograph, core, chips."
+        raise Problem(409, "not-drawn", detail, board_model=job.card.model.slug)
+    return board
 
 
 def check_mark(board: Board, new: NewMark) -> None:

@@ -42,6 +42,10 @@ class ActionSerializer(serializers.Serializer[Any]):
     chance = serializers.FloatField()
     minutes = serializers.FloatField()
     why = serializers.CharField()
+    risk = serializers.FloatField()
+    per_hour = serializers.FloatField()
+    settles = serializers.ListField(child=serializers.CharField())
+    basis = serializers.CharField(allow_blank=True)
 
 
 class ReportSerializer(serializers.Serializer[Any]):
@@ -92,6 +96,7 @@ class LocatedSerializer(serializers.Serializer[Any]):
     compared = ComparedSerializer(many=True)
     balls = BallSerializer(many=True)
     address_map = LearnedSerializer(allow_null=True)
+    placeless = serializers.BooleanField()
 
 
 class UnreadSerializer(serializers.Serializer[Any]):

@@ -26,9 +26,11 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "uvrix.shop.accounts",
+    "uvrix.shop.pictures",
     "uvrix.shop.library",
     "uvrix.shop.jobs",
     "uvrix.shop.bench",
+    "uvrix.shop.planning",
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [

@@ -14,10 +14,9 @@ from uvrix.core.boards.mark import question_for
 from uvrix.core.virtual.reports import simulate
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
-from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, set_mark
+from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
-from uvrix.shop.library.queries import board_of, newest
 from uvrix.shop.library.services import import_board, import_package, import_reader
 
 DATA = settings.ROOT / "data"
@@ -145,7 +144,7 @@ def _run(job: Job, run: DemoRun, by: User, number: int) -> None:
     text = (
         run.says
         or simulate(
-            board_of(newest(job.card.model)),
+            drawn_board(job),
             run.fault,
             run.errors,
             run.seed + number,
@@ -163,7 +162,7 @@ def _run(job: Job, run: DemoRun, by: User, number: int) -> None:
 
 def _mark(job: Job, designator: str, by: User) -> None:
     job.refresh_from_db()
-    question = question_for(board_of(newest(job.card.model)), designator)
+    question = question_for(drawn_board(job), designator)
     mark_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{designator}")
     set_mark(job, NewMark(mark_id, designator, designator, question.answer if question else ""), by)
     ChipMark.objects.filter(pk=mark_id).update(at=job.opened_at + timedelta(hours=22))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404
@@ -13,14 +13,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.planning.habits import Habits
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.jobs.queries import jobs, next_step, search, shelf, standing_mark
 from uvrix.shop.jobs.services import NewJob, lay, open_job
-from uvrix.shop.library.api import BoardModelSerializer, LieSerializer, SiteShapeSerializer
-from uvrix.shop.library.queries import drawing_of, newest
+from uvrix.shop.library.queries import drawing_of
+from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SiteShapeSerializer
+from uvrix.shop.planning.queries import shop_habits
 
 MOST_NUMBER = 2**62
 
@@ -67,7 +69,9 @@ class JobSerializer(serializers.ModelSerializer[Job]):
     @extend_schema_field(NextStepSerializer)
     def get_next(self, job: Job) -> dict[str, object]:
         """What is next."""
-        return dict(NextStepSerializer(next_step(job)).data)
+        habits: Habits = self.context.get("habits") or shop_habits()
+        cast("dict[str, Any]", self.context)["habits"] = habits  # the same for every job of a list
+        return dict(NextStepSerializer(next_step(job, habits)).data)
 
 
 class ShelfJobSerializer(JobSerializer):
@@ -78,10 +82,12 @@ class ShelfJobSerializer(JobSerializer):
     class Meta(JobSerializer.Meta):
         fields = [*JobSerializer.Meta.fields, "thumb"]
 
-    @extend_schema_field(ThumbSerializer)
-    def get_thumb(self, job: Job) -> dict[str, object]:
-        """The small drawing, front side."""
-        drawing = drawing_of(newest(job.card.model))
+    @extend_schema_field(ThumbSerializer(allow_null=True))
+    def get_thumb(self, job: Job) -> dict[str, object] | None:
+        """The small drawing, front side; null where the board is not drawn yet."""
+        if job.card.model.newest is None:
+            return None
+        drawing = drawing_of(job.card.model.newest)
         finding = (job.located or {}).get("finding") or {"designators": []}
         mark = standing_mark(job)
         view = drawing["views"][0]
@@ -160,7 +166,8 @@ class CardSerializer(serializers.ModelSerializer[Card]):
     @extend_schema_field(JobSerializer(many=True))
     def get_jobs(self, card: Card) -> list[dict[str, object]]:
         """Its visits."""
-        return [dict(JobSerializer(job).data) for job in jobs().filter(card=card).order_by("-opened_at")]
+        visits = jobs().filter(card=card).order_by("-opened_at")
+        return [dict(one) for one in JobSerializer(visits, many=True).data]
 
 
 class Shelf(APIView):

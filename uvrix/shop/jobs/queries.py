@@ -5,11 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Count, F, Prefetch, Q, QuerySet
+from django.db.models import Count, F, Max, Prefetch, Q, QuerySet
 
 from uvrix.core.memory.finding.reasons import title
+from uvrix.core.planning.habits import Habits
+from uvrix.core.planning.plan import Action
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.planning.models import Attempt
+from uvrix.shop.planning.queries import plan_for
 
 DO = {
     "measure-lines": "Measure the lines of {0}",
@@ -38,11 +42,14 @@ class NextStep:
 def jobs() -> QuerySet[Job]:
     """Jobs with everything that lists and pages show of them, in a fixed number of queries."""
     standing = ChipMark.objects.filter(withdrawal=None).order_by("-at")
+    attempts = Attempt.objects.filter(withdrawal=None).order_by("at")
+    counting = Q(runs__withdrawal=None)
     return (
         Job.objects.select_related("card__model__newest", "customer", "opened_by")
         .defer("card__model__newest__text")
         .prefetch_related(Prefetch("marks", standing, to_attr="standing_marks"))
-        .annotate(run_count=Count("runs", filter=Q(runs__withdrawal=None)))
+        .prefetch_related(Prefetch("attempts", attempts, to_attr="standing_attempts"))
+        .annotate(run_count=Count("runs", filter=counting), last_run_at=Max("runs__added_at", filter=counting))
     )
 
 
@@ -72,7 +79,7 @@ def standing_runs(job: Job) -> QuerySet[MemoryRun]:
     return job.runs.filter(withdrawal=None).select_related("file", "added_by", "edition").order_by("number")
 
 
-def next_step(job: Job) -> NextStep:
+def next_step(job: Job, habits: Habits) -> NextStep:
     """The one sentence of the job strip."""
     if job.move != "hands":
         return NextStep(job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
@@ -80,18 +87,33 @@ def next_step(job: Job) -> NextStep:
     if not located:
         why = "The report's channels are not the order round the board; Uvrix counts."
         return NextStep("Run the memory tester and drop its report", why, _left(job))
-    finding, actions = located["finding"], located["actions"]
+    actions = plan_for(job, habits)
+    if located["finding"]["kind"] in CHIP_KINDS:
+        return _about_a_chip(job, located, actions)
+    first = actions[0]
+    return NextStep(do_words(first), first.why, _left(job))
+
+
+def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> NextStep:
+    """Nothing is lifted before its board is drawn and its mark confirmed; tests come before that where they rank so."""
+    finding, first, mark = located["finding"], actions[0], standing_mark(job)
     names = " and ".join(finding["designators"][:4])
-    mark = standing_mark(job)
-    if finding["kind"] in CHIP_KINDS and mark is None:
-        then = DO[actions[0]["do"]].format(names)
+    if located.get("placeless"):
+        why = f"The report points to channel {names}; which chip that is, only the board's model tells."
+        return NextStep("Draw this board's model from a photograph", why, _left(job))
+    then = do_words(first)
+    if mark is None:
         why = f"{finding['title']}, chance {finding['chance']:.2f}; then {then[0].lower()}{then[1:]}."
         return NextStep(f"Confirm the mark on {names}", why, _left(job))
-    if mark is not None and mark.designator not in finding["designators"] and finding["kind"] in CHIP_KINDS:
+    if mark.designator not in finding["designators"]:
         why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
         return NextStep(f"Look at the mark again: {names}", why, _left(job))
-    first = actions[0]
-    return NextStep(DO[first["do"]].format(names or "the chip"), first["why"], _left(job))
+    return NextStep(then, first.why, _left(job))
+
+
+def do_words(action: Action) -> str:
+    """An action as the sentence says it."""
+    return DO[action.do].format(" and ".join(action.designators[:4]) or "the chip")
 
 
 def _left(job: Job) -> str:
@@ -102,6 +124,8 @@ def _left(job: Job) -> str:
     names = ", ".join(finding["designators"][:4])
     if len(finding["designators"]) > 4:
         names = f"{len(finding['designators'])} chips"
+    if job.located.get("placeless") and names:
+        names = f"channel {names}"
     mark = standing_mark(job)
     words = title(finding["kind"]).lower()
     text = f"Memory: {names}, {words}" if names else f"Memory: {words}"

@@ -1,161 +1,30 @@
-"""Board models: list, drawing, import, export."""
+"""Board models: list, drawing, import, export, editions."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema, extend_schema_field
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.boards.changes import changes
+from uvrix.core.boards.families import inherited
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.problems import Problem
-from uvrix.shop.library.models import BoardModel
-from uvrix.shop.library.queries import board_of, drawing_of, newest
-from uvrix.shop.library.services import import_board
+from uvrix.shop.config.uploads import FileSerializer, small_file
+from uvrix.shop.library.models import BoardEdition, BoardModel
+from uvrix.shop.library.queries import document_of, drawing_of, family_of, relatives
+from uvrix.shop.library.services import import_board, name_unknown_board
+from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer, DrawingSerializer
 
 LARGEST_BOARD_BYTES = 4 << 20
-
-
-class PointField(serializers.ListField):
-    """(x, y) in millimetres."""
-
-    child = serializers.FloatField()
-
-
-class CornersField(serializers.ListField):
-    """A polygon."""
-
-    child = PointField()
-
-
-class LieSerializer(serializers.Serializer[Any]):
-    """How the card lies: the side seen, quarter turns counterclockwise."""
-
-    side = serializers.ChoiceField(choices=["front", "back"])
-    turns = serializers.IntegerField(min_value=0, max_value=3)
-
-
-class EdgesSerializer(serializers.Serializer[Any]):
-    """On which edge of the drawing something lies."""
-
-    bracket = serializers.ChoiceField(choices=["left", "right", "up", "down"])
-    contacts = serializers.ChoiceField(choices=["left", "right", "up", "down"], allow_null=True)
-
-
-class ViewSerializer(LieSerializer):
-    """One of the eight views: an SVG matrix from the model's millimetres to the drawing's."""
-
-    matrix = serializers.ListField(child=serializers.FloatField(), min_length=6, max_length=6)
-    width_mm = serializers.FloatField()
-    height_mm = serializers.FloatField()
-    edges = EdgesSerializer()
-    flipped = LieSerializer()
-    turned = LieSerializer()
-
-
-class CoreShapeSerializer(serializers.Serializer[Any]):
-    """The core as drawn."""
-
-    designator = serializers.CharField()
-    mark_corner = serializers.CharField()
-    corners = CornersField()
-    mark = CornersField()
-
-
-class WalkSerializer(serializers.Serializer[Any]):
-    """The way round the core."""
-
-    start = serializers.CharField()
-    direction = serializers.CharField()
-
-
-class SiteShapeSerializer(serializers.Serializer[Any]):
-    """A site as drawn."""
-
-    designator = serializers.CharField()
-    side = serializers.ChoiceField(choices=["front", "back"])
-    fitted = serializers.BooleanField()
-    channel = serializers.CharField(allow_null=True)
-    position = serializers.IntegerField(allow_null=True)
-    lines = serializers.ListField(child=serializers.IntegerField())
-    corners = CornersField()
-    pin1 = PointField()
-
-
-class LandmarkSerializer(serializers.Serializer[Any]):
-    """A landmark as drawn."""
-
-    kind = serializers.CharField()
-    text = serializers.CharField(allow_blank=True)
-    corners = CornersField()
-
-
-class DrawingSerializer(serializers.Serializer[Any]):
-    """A board's drawing."""
-
-    outline = CornersField()
-    core = CoreShapeSerializer()
-    walk = WalkSerializer(allow_null=True)
-    sites = SiteShapeSerializer(many=True)
-    landmarks = LandmarkSerializer(many=True)
-    views = ViewSerializer(many=True)
-
-
-class BoardModelSerializer(serializers.ModelSerializer[BoardModel]):
-    """A board model in a list."""
-
-    sites = serializers.SerializerMethodField()
-    edition = serializers.SerializerMethodField()
-
-    class Meta:
-        model = BoardModel
-        fields = ["slug", "name", "revision", "sites", "edition"]
-
-    def get_sites(self, model: BoardModel) -> int:
-        """Fitted memory sites."""
-        return sum(site.fitted for site in board_of(newest(model)).sites)
-
-    def get_edition(self, model: BoardModel) -> int:
-        """Number of the newest edition."""
-        return newest(model).number
-
-
-class BoardModelDetailSerializer(BoardModelSerializer):
-    """A board model with its drawing."""
-
-    drawing = serializers.SerializerMethodField()
-
-    class Meta(BoardModelSerializer.Meta):
-        fields = [*BoardModelSerializer.Meta.fields, "drawing"]
-
-    @extend_schema_field(DrawingSerializer)
-    def get_drawing(self, model: BoardModel) -> dict[str, object]:
-        """The newest edition's drawing."""
-        return drawing_of(newest(model))
-
-
-class FileSerializer(serializers.Serializer[Any]):
-    """An uploaded file."""
-
-    file = serializers.FileField(allow_empty_file=True)
-
-
-def small_file(request: Request, largest: int) -> tuple[str, bytes]:
-    """Name and bytes of an uploaded file of at most `largest` bytes; raises Problem `too-large`."""
-    entry = FileSerializer(data=request.data)
-    entry.is_valid(raise_exception=True)
-    file = entry.validated_data["file"]
-    if file.size > largest:
-        raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {largest}.")
-    return file.name, file.read()
 
 
 class BoardModels(APIView):
@@ -179,6 +48,25 @@ class BoardModels(APIView):
         return Response(BoardModelSerializer(edition.model).data, 201 if new else 200)
 
 
+class UnknownSerializer(serializers.Serializer[Any]):
+    """A board seen for the first time."""
+
+    name = serializers.CharField(max_length=80)
+
+
+class UnknownBoards(APIView):
+    """Boards that the library does not know yet."""
+
+    roles = {"POST": EVERYONE}
+
+    @extend_schema(request=UnknownSerializer, responses={201: BoardModelSerializer})
+    def post(self, request: Request) -> Response:
+        """Name one, so that jobs can be opened with it; it is drawn later."""
+        entry = UnknownSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        return Response(BoardModelSerializer(name_unknown_board(entry.validated_data["name"])).data, 201)
+
+
 class OneBoardModel(APIView):
     """One board model."""
 
@@ -187,7 +75,7 @@ class OneBoardModel(APIView):
     @extend_schema(responses=BoardModelDetailSerializer)
     def get(self, request: Request, slug: str) -> Response:
         """It and its drawing."""
-        return Response(BoardModelDetailSerializer(get_object_or_404(BoardModel, slug=slug)).data)
+        return Response(BoardModelDetailSerializer(found_model(slug)).data)
 
 
 class BoardModelFile(APIView):
@@ -198,6 +86,122 @@ class BoardModelFile(APIView):
     @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
     def get(self, request: Request, slug: str) -> HttpResponse:
         """The newest edition as it came, unknown keys and all."""
-        edition = newest(get_object_or_404(BoardModel, slug=slug))
-        name = f'attachment; filename="{slug}.board.json"'
-        return HttpResponse(edition.text, content_type="application/json", headers={"Content-Disposition": name})
+        return file_answer(drawn_model(slug)[1].text, f"{slug}.board.json")
+
+
+class EditionSerializer(serializers.Serializer[Any]):
+    """An edition in the history: who, when, what changed."""
+
+    number = serializers.IntegerField()
+    added_by = serializers.CharField()
+    added_at = serializers.DateTimeField()
+    note = serializers.CharField(allow_blank=True)
+    changes = serializers.ListField(child=serializers.CharField())
+
+
+class EditionDetailSerializer(EditionSerializer):
+    """An edition with its document and drawing."""
+
+    document = serializers.JSONField()
+    drawing = DrawingSerializer()
+
+
+class InheritedSerializer(serializers.Serializer[Any]):
+    """What a model has from its family, and its relatives."""
+
+    family = serializers.CharField(allow_null=True)
+    keys = serializers.ListField(child=serializers.CharField())
+    rails = serializers.ListField(child=serializers.DictField())
+    nodes = serializers.ListField(child=serializers.DictField())
+    relatives = BoardModelSerializer(many=True)
+    learned = serializers.ListField(child=serializers.DictField())
+
+
+class BoardEditions(APIView):
+    """The editions of a model."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=EditionSerializer(many=True), operation_id="board_editions_list")
+    def get(self, request: Request, slug: str) -> Response:
+        """All of them, newest first, each with what changed since the one before."""
+        editions = list(found_model(slug).editions.select_related("added_by").order_by("number"))
+        entries = [
+            edition_entry(edition, editions[number - 1] if number else None) for number, edition in enumerate(editions)
+        ]
+        return Response(EditionSerializer(entries[::-1], many=True).data)
+
+
+class OneBoardEdition(APIView):
+    """An edition."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=EditionDetailSerializer)
+    def get(self, request: Request, slug: str, edition: int) -> Response:
+        """Its document and drawing."""
+        if edition > 2**31 - 1:
+            raise Http404
+        found = get_object_or_404(BoardEdition.objects.select_related("added_by"), model__slug=slug, number=edition)
+        entry = edition_entry(found, None)
+        entry |= {"document": document_of(found), "drawing": drawing_of(found)}
+        return Response(EditionDetailSerializer(entry).data)
+
+
+class BoardInherited(APIView):
+    """A model's family and relatives."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=InheritedSerializer)
+    def get(self, request: Request, slug: str) -> Response:
+        """Rails and start-up nodes, its own or its family's; relatives; what proven repairs filled in."""
+        model, edition = drawn_model(slug)
+        own = document_of(edition)
+        family = family_of(model.family)
+        document, keys = inherited(own, family)
+        found = {
+            "family": family.name if family else None,
+            "keys": list(keys),
+            "rails": [{**rail, "volts": _number(rail.get("volts"))} for rail in document.get("rails", ())],
+            "nodes": [
+                {key: node[key] for key in ("id", "name", "kind", "needs") if key in node}
+                for node in document.get("startup", {}).get("nodes", ())
+            ],
+            "relatives": relatives(slug, model.family, str(own.get("relative_of", ""))),
+            "learned": own.get("learned", []),
+        }
+        return Response(InheritedSerializer(found).data)
+
+
+def _number(value: Any) -> float | None:
+    return None if value is None else float(value)
+
+
+def edition_entry(edition: BoardEdition, before: BoardEdition | None) -> dict[str, Any]:
+    """An edition as the history lists it."""
+    return {
+        "number": edition.number,
+        "added_by": edition.added_by.shown_name,
+        "added_at": edition.added_at,
+        "note": edition.note,
+        "changes": changes(document_of(before), document_of(edition)) if before else [],
+    }
+
+
+def found_model(slug: str) -> BoardModel:
+    """The model, drawn or not, or 404."""
+    return get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug.replace("\0", ""))
+
+
+def drawn_model(slug: str) -> tuple[BoardModel, BoardEdition]:
+    """A model with its newest edition, or 404."""
+    model = found_model(slug)
+    if model.newest is None:
+        raise Http404
+    return model, model.newest
+
+
+def file_answer(text: str, name: str, kind: str = "application/json") -> HttpResponse:
+    """A kept file as a download."""
+    return HttpResponse(text, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})

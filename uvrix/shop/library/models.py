@@ -8,11 +8,15 @@ from uvrix.shop.accounts.models import User
 
 
 class BoardModel(models.Model):
-    """A printed-circuit layout and revision; what is known of it stands in its newest edition."""
+    """A printed-circuit layout and revision; what is known of it stands in its newest edition.
+
+    A model without an edition is a board seen for the first time: named, and not drawn yet.
+    """
 
     slug = models.CharField(max_length=64, unique=True)
     name = models.CharField(max_length=80)
     revision = models.CharField(max_length=80, blank=True)
+    family = models.CharField(max_length=64, blank=True, db_index=True)
     newest = models.ForeignKey("BoardEdition", null=True, on_delete=models.PROTECT, related_name="+")
 
     def __str__(self) -> str:
@@ -37,6 +41,7 @@ class BoardEdition(Edition):
     """One `.board.json` of a model."""
 
     model = models.ForeignKey(BoardModel, on_delete=models.PROTECT, related_name="editions")
+    note = models.CharField(max_length=200, blank=True)
 
     class Meta(Edition.Meta):
         constraints = [models.UniqueConstraint(fields=["model", "number"], name="one_number_an_edition")]
@@ -57,6 +62,41 @@ class ReaderEdition(Edition):
 
     class Meta(Edition.Meta):
         constraints = [models.UniqueConstraint(fields=["reader", "number"], name="one_number_a_reader_edition")]
+
+
+class CoreFamily(models.Model):
+    """A core family: what every board with one core has in common."""
+
+    slug = models.CharField(max_length=64, unique=True)
+    name = models.CharField(max_length=80)
+    newest = models.ForeignKey("FamilyEdition", null=True, on_delete=models.PROTECT, related_name="+")
+
+
+class FamilyEdition(Edition):
+    """One `.family.json` of a family."""
+
+    family = models.ForeignKey(CoreFamily, on_delete=models.PROTECT, related_name="editions")
+
+    class Meta(Edition.Meta):
+        constraints = [models.UniqueConstraint(fields=["family", "number"], name="one_number_a_family_edition")]
+
+
+class Recipe(models.Model):
+    """How to run this shop's tester on one host, with one build."""
+
+    slug = models.SlugField(max_length=80, unique=True)
+    name = models.CharField(max_length=80)
+    newest = models.ForeignKey("RecipeEdition", null=True, on_delete=models.PROTECT, related_name="+")
+    retired_at = models.DateTimeField(null=True, blank=True)
+
+
+class RecipeEdition(Edition):
+    """One `.recipe.json` of a recipe."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.PROTECT, related_name="editions")
+
+    class Meta(Edition.Meta):
+        constraints = [models.UniqueConstraint(fields=["recipe", "number"], name="one_number_a_recipe_edition")]
 
 
 class Package(models.Model):

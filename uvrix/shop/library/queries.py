@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import json
 from functools import lru_cache
 from typing import Any
 
+from django.db.models import Q
+
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.drawing import Drawing, draw
+from uvrix.core.boards.families import Family, read_family
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.packages import Package as CorePackage
 from uvrix.core.boards.packages import read_package
 from uvrix.core.memory.reader_file import TaughtReader, read_reader
+from uvrix.core.memory.recipes import Recipe as CoreRecipe
+from uvrix.core.memory.recipes import read_recipe
 from uvrix.core.memory.taught import fitting_lines
-from uvrix.shop.library.models import BoardEdition, BoardModel, Package, Reader, ReaderEdition
+from uvrix.shop.library.models import BoardEdition, BoardModel, CoreFamily, Package, Reader, ReaderEdition, Recipe
 
 CACHED_BOARDS = 256
 
@@ -26,6 +32,44 @@ def board_of(edition: BoardEdition) -> Board:
 def _board(sha256: str) -> Board:
     text = BoardEdition.objects.filter(sha256=sha256).values_list("text", flat=True)[0]
     return read_board(text.encode())
+
+
+def model_board(model: BoardModel) -> Board | None:
+    """The core's board of a model's newest edition; None where it is not drawn yet."""
+    return board_of(model.newest) if model.newest else None
+
+
+def document_of(edition: BoardEdition) -> dict[str, Any]:
+    """An edition's document, its numbers as JSON has them."""
+    found: dict[str, Any] = json.loads(edition.text)
+    return found
+
+
+def family_of(slug: str) -> Family | None:
+    """A core family by its id."""
+    found = CoreFamily.objects.filter(slug=slug).select_related("newest").first() if slug else None
+    return read_family(found.newest.text.encode()) if found and found.newest else None
+
+
+def relatives(slug: str, family: str, relative_of: str) -> list[BoardModel]:
+    """Drawn models that a model may learn from, nearest first: what it is a relative of, its family, its siblings."""
+    drawn = BoardModel.objects.filter(newest__isnull=False).exclude(slug=slug).select_related("newest")
+    near = [Q(slug=relative_of)] if relative_of else []
+    near += [Q(family=family)] if family else []
+    found: dict[int, BoardModel] = {}
+    for match in near:
+        found |= {
+            model.pk: model for model in drawn.filter(match).order_by("-newest__added_at") if model.pk not in found
+        }
+    return list(found.values())
+
+
+def recipes() -> list[tuple[Recipe, CoreRecipe]]:
+    """All recipes in use, by name."""
+    kept = (
+        Recipe.objects.filter(retired_at=None, newest__isnull=False).select_related("newest__added_by").order_by("name")
+    )
+    return [(one, read_recipe(one.newest.text.encode())) for one in kept if one.newest]
 
 
 def reader_of(edition: ReaderEdition) -> TaughtReader:
@@ -50,12 +94,6 @@ def fitting_reader(sample: bytes) -> ReaderEdition | None:
 def packages() -> dict[str, CorePackage]:
     """All ball maps by name."""
     return {one.name: read_package(one.text.encode(), one.name) for one in Package.objects.all()}
-
-
-def newest(model: BoardModel) -> BoardEdition:
-    """The newest edition; every model has one."""
-    assert model.newest is not None
-    return model.newest
 
 
 @lru_cache(CACHED_BOARDS)
@@ -95,6 +133,21 @@ def drawing_json(drawing: Drawing, board: Board) -> dict[str, Any]:
             for shape in drawing.sites
         ],
         "landmarks": [{"kind": kind, "text": text, "corners": corners} for kind, text, corners in drawing.landmarks],
+        "points": [{"id": point.id, "side": point.side, "kind": point.kind, "at": at} for point, at in drawing.points],
+        "parts": [
+            {"designator": part.designator, "side": part.side, "kind": part.kind, "at": at}
+            for part, at in drawing.parts
+        ],
+        "photographs": [
+            {
+                "side": one.side,
+                "sha256": sha256,
+                "width_px": one.width_px,
+                "height_px": one.height_px,
+                "matrix": list(one.matrix),
+            }
+            for sha256, one in drawing.photographs
+        ],
         "views": [
             {
                 "side": lie.side,

@@ -27,9 +27,9 @@ from uvrix.core.memory.teaching import Mark, teach
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.shapes import LocatedSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.library.api import FileSerializer, small_file
+from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardModel, Reader
-from uvrix.shop.library.queries import board_of, newest
+from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.services import import_reader
 
 LARGEST_READER_BYTES = 1 << 20
@@ -162,7 +162,9 @@ def _taught(asked: dict[str, Any]) -> tuple[dict[str, Any] | None, TaughtReader 
 
 
 def _located(sample: str, reader: TaughtReader, model: BoardModel) -> tuple[dict[str, Any] | None, str]:
-    board = board_of(newest(model))
+    board = model_board(model)
+    if board is None:
+        return None, ""
     try:
         report = read_report(io.BytesIO(sample.encode()), board_channels(board), reader=reader)
     except Refusal as refusal:

@@ -1,22 +1,40 @@
-"""Taking files into the library: board models, taught readers, packages. Each file that came is kept as an edition."""
+"""Taking files into the library, and saving what is edited there. Each file that came is kept as an edition."""
 
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
-from typing import TypeVar
+import json
+from collections.abc import Callable, Mapping
+from typing import Any, TypeVar
 
 from django.db import transaction
+from django.utils import timezone
 from django.utils.text import slugify
 
 from uvrix.core.boards.document import read_board
+from uvrix.core.boards.edit import walked
+from uvrix.core.boards.families import read_family
 from uvrix.core.boards.packages import read_package
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.reader_file import read_reader
+from uvrix.core.memory.recipes import read_recipe
 from uvrix.shop.accounts.models import User
-from uvrix.shop.library.models import BoardEdition, BoardModel, Edition, Package, Reader, ReaderEdition
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.library.models import (
+    BoardEdition,
+    BoardModel,
+    CoreFamily,
+    FamilyEdition,
+    Package,
+    Reader,
+    ReaderEdition,
+    Recipe,
+    RecipeEdition,
+)
+from uvrix.shop.library.signals import board_changed
 
 Parsed = TypeVar("Parsed")
+LONGEST_SLUG = 64
 
 
 def _parsed(read: Callable[[bytes], Parsed], data: bytes, name: str) -> Parsed:
@@ -26,46 +44,125 @@ def _parsed(read: Callable[[bytes], Parsed], data: bytes, name: str) -> Parsed:
         raise refusal.of(name) from None
 
 
-def _next(newest: Edition | None, data: bytes, by: User) -> dict[str, object] | None:
-    """What a new edition of these bytes holds, or None where the newest has them already."""
+def _slug(name: str) -> str:
+    return slugify(name)[:LONGEST_SLUG] or hashlib.sha256(name.encode()).hexdigest()[:12]
+
+
+def _next(owner: Any, data: bytes, by: User, **more: Any) -> tuple[Any, bool]:
+    """The edition that these bytes make of what owns it, and whether it is new: the newest again changes nothing."""
+    owner = type(owner).objects.select_for_update().get(pk=owner.pk)
     digest = hashlib.sha256(data).hexdigest()
-    if newest and newest.sha256 == digest:
-        return None
-    text = data.decode("utf-8-sig")
-    return {"number": newest.number + 1 if newest else 1, "text": text, "sha256": digest, "added_by": by}
+    if owner.newest and owner.newest.sha256 == digest:
+        return owner.newest, False
+    number = owner.newest.number + 1 if owner.newest else 1
+    edition = owner.editions.create(number=number, text=data.decode("utf-8-sig"), sha256=digest, added_by=by, **more)
+    return edition, True
 
 
 @transaction.atomic
-def import_board(data: bytes, name: str, by: User) -> tuple[BoardEdition, bool]:
-    """The edition that a `.board.json` makes, and whether it is new: the newest file again changes nothing."""
+def import_board(data: bytes, name: str, by: User, note: str = "") -> tuple[BoardEdition, bool]:
+    """The edition that a `.board.json` makes, and whether it is new."""
     board = _parsed(read_board, data, name)
     model, _ = BoardModel.objects.get_or_create(slug=board.id, defaults={"name": board.name})
-    model = BoardModel.objects.select_for_update().get(pk=model.pk)
-    fields = _next(model.newest, data, by)
-    if fields is None:
-        assert model.newest is not None
-        return model.newest, False
-    model.newest = BoardEdition.objects.create(model=model, **fields)
-    model.name, model.revision = board.name, board.revision
-    model.save()
-    return model.newest, True
+    edition, new = _next(model, data, by, note=note)
+    if new:
+        family = str(board.document.get("family", ""))[:LONGEST_SLUG]
+        fields = {"newest": edition, "name": board.name, "revision": board.revision, "family": family}
+        BoardModel.objects.filter(pk=model.pk).update(**fields)
+        edition.model.refresh_from_db()
+        board_changed.send(BoardModel, model=edition.model)
+    return edition, new
+
+
+@transaction.atomic
+def save_board(document: Mapping[str, Any], base: int, note: str, by: User) -> BoardEdition:
+    """The edition that an edited document makes; `base` is the number of the edition that was edited, 0 for a new one.
+
+    Raises Problem 409 `edited-meanwhile` where the model has a newer edition by now, or exists already.
+    """
+    slug = str(document.get("id", ""))
+    known = BoardModel.objects.select_for_update(of=("self",)).filter(slug=slug).select_related("newest").first()
+    number = known.newest.number if known and known.newest else 0
+    if number != base:
+        whose = known.newest.added_by.shown_name if known and known.newest else "nobody"
+        detail = f"{slug} is at edition {number} by {whose}; yours is made from edition {base}. Yours is kept here."
+        raise Problem(409, "edited-meanwhile", detail, edition=number)
+    text = json.dumps(document, ensure_ascii=False, indent=1)
+    return import_board(text.encode(), slug, by, note)[0]
+
+
+@transaction.atomic
+def name_unknown_board(name: str) -> BoardModel:
+    """A board model that has a name and no drawing yet; the same name again is the same model."""
+    found = BoardModel.objects.filter(name__iexact=name).first()
+    if found:
+        return found
+    slug, number = _slug(name), 1
+    while BoardModel.objects.filter(slug=slug).exists():
+        number += 1
+        slug = f"{_slug(name)[: LONGEST_SLUG - 4]}-{number}"
+    return BoardModel.objects.create(slug=slug, name=name)
+
+
+@transaction.atomic
+def fill_place(model: BoardModel, designator: str, channel: str, job: str, by: User) -> BoardEdition:
+    """A new edition in which a place that was open has the channel that a proven repair showed.
+
+    Raises Problem 422 `place-known` where the place is not open, or the channel has a place already.
+    """
+    model = BoardModel.objects.select_for_update(of=("self",)).select_related("newest").get(pk=model.pk)
+    assert model.newest is not None
+    document = json.loads(model.newest.text)
+    met = [site["designator"] for site in walked(document)]
+    order = list(document.get("walk", {}).get("order", ()))
+    if designator not in met or len(order) != len(met) or order[met.index(designator)] is not None:
+        raise Problem(422, "place-known", f"{designator} is no open place of {model}.")
+    if channel in order:
+        raise Problem(422, "place-known", f"Channel {channel} has its place already: {met[order.index(channel)]}.")
+    order[met.index(designator)] = channel
+    document["walk"]["order"] = order
+    at = timezone.now().date().isoformat()
+    entry = {"designator": designator, "channel": channel, "job": job, "by": by.shown_name, "at": at}
+    document["learned"] = [*document.get("learned", ()), entry]
+    text = json.dumps(document, ensure_ascii=False, indent=1)
+    return import_board(text.encode(), model.slug, by, f"{designator} is {channel}: proven on {job}")[0]
 
 
 @transaction.atomic
 def import_reader(data: bytes, name: str, by: User) -> tuple[ReaderEdition, bool]:
     """The edition that a `.reader.json` makes, and whether it is new; readers of one name are one reader."""
     taught = _parsed(read_reader, data, name)
-    slug = slugify(taught.name)[:80] or hashlib.sha256(taught.name.encode()).hexdigest()[:12]
-    reader, _ = Reader.objects.get_or_create(slug=slug, defaults={"name": taught.name})
-    reader = Reader.objects.select_for_update().get(pk=reader.pk)
-    fields = _next(reader.newest, data, by)
-    if fields is None:
-        assert reader.newest is not None
-        return reader.newest, False
-    reader.newest = ReaderEdition.objects.create(reader=reader, **fields)
-    reader.name = taught.name
-    reader.save()
-    return reader.newest, True
+    reader, _ = Reader.objects.get_or_create(slug=_slug(taught.name), defaults={"name": taught.name})
+    return _kept(reader, data, taught.name, by)
+
+
+@transaction.atomic
+def import_family(data: bytes, name: str, by: User) -> tuple[FamilyEdition, bool]:
+    """The edition that a `.family.json` makes, and whether it is new."""
+    family = _parsed(read_family, data, name)
+    owner, _ = CoreFamily.objects.get_or_create(slug=family.id, defaults={"name": family.name})
+    return _kept(owner, data, family.name, by)
+
+
+@transaction.atomic
+def import_recipe(data: bytes, name: str, by: User) -> tuple[RecipeEdition, bool]:
+    """The edition that a `.recipe.json` makes, and whether it is new; recipes of one name are one recipe."""
+    recipe = _parsed(read_recipe, data, name)
+    owner, _ = Recipe.objects.get_or_create(slug=_slug(recipe.name), defaults={"name": recipe.name})
+    return _kept(owner, data, recipe.name, by, retired_at=None)
+
+
+def _kept(owner: Any, data: bytes, name: str, by: User, **more: Any) -> tuple[Any, bool]:
+    edition, new = _next(owner, data, by)
+    type(owner).objects.filter(pk=owner.pk).update(newest=edition, name=name, **more)
+    owner.refresh_from_db()
+    return edition, new
+
+
+def retire_recipe(recipe: Recipe) -> None:
+    """Take a recipe out of use; its editions stay, and saving it again brings it back."""
+    recipe.retired_at = timezone.now()
+    recipe.save(update_fields=["retired_at"])
 
 
 def import_package(data: bytes, name: str, by: User) -> Package:

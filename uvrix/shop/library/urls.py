@@ -2,14 +2,29 @@
 
 from django.urls import path
 
-from uvrix.shop.library.api import BoardModelFile, BoardModels, OneBoardModel
-from uvrix.shop.library.readers import ReaderFile, Readers, ReaderTried
+from uvrix.shop.library import api, editing, families, packages, prints, readers, recipes
 
 urlpatterns = [
-    path("board-models", BoardModels.as_view(), name="board-models"),
-    path("board-models/<str:slug>", OneBoardModel.as_view(), name="board-model"),
-    path("board-models/<str:slug>/file", BoardModelFile.as_view(), name="board-model-file"),
-    path("readers", Readers.as_view(), name="readers"),
-    path("readers/try", ReaderTried.as_view(), name="reader-try"),
-    path("readers/<str:slug>/file", ReaderFile.as_view(), name="reader-file"),
+    path("board-models", api.BoardModels.as_view(), name="board-models"),
+    path("board-models/<str:slug>", api.OneBoardModel.as_view(), name="board-model"),
+    path("board-models/<str:slug>/file", api.BoardModelFile.as_view(), name="board-model-file"),
+    path("board-models/<str:slug>/editions", api.BoardEditions.as_view(), name="board-editions"),
+    path("board-models/<str:slug>/editions/<int:edition>", api.OneBoardEdition.as_view(), name="board-edition"),
+    path("board-models/<str:slug>/inherited", api.BoardInherited.as_view(), name="board-inherited"),
+    path("board-models/<str:slug>/print", prints.BoardPrint.as_view(), name="board-print"),
+    path("board-drafts", editing.Drafts.as_view(), name="board-drafts"),
+    path("board-drafts/blank", editing.BlankBoard.as_view(), name="board-blank"),
+    path("board-drafts/saved", editing.SavedBoards.as_view(), name="board-saved"),
+    path("board-drafts/placement", editing.Placements.as_view(), name="placement"),
+    path("unknown-boards", api.UnknownBoards.as_view(), name="unknown-boards"),
+    path("families", families.Families.as_view(), name="families"),
+    path("families/<str:slug>/file", families.FamilyFile.as_view(), name="family-file"),
+    path("packages", packages.Packages.as_view(), name="packages"),
+    path("packages/<str:name>/file", packages.PackageFile.as_view(), name="package-file"),
+    path("recipes", recipes.Recipes.as_view(), name="recipes"),
+    path("recipes/<str:slug>", recipes.OneRecipe.as_view(), name="recipe"),
+    path("recipes/<str:slug>/file", recipes.RecipeFile.as_view(), name="recipe-file"),
+    path("readers", readers.Readers.as_view(), name="readers"),
+    path("readers/try", readers.ReaderTried.as_view(), name="reader-try"),
+    path("readers/<str:slug>/file", readers.ReaderFile.as_view(), name="reader-file"),
 ]

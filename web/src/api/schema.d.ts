@@ -4,6 +4,91 @@
  */
 
 export interface paths {
+    "/api/v1/attempts/{attempt}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It stays in the record and does not count. */
+        post: operations["attempts_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The draft after an edit (docs/formats tells the edits); an edit that does not fit is refused whole. */
+        post: operations["board_drafts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-drafts/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An ordinary outline and a core in its middle. */
+        get: operations["board_drafts_blank_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-drafts/placement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read one; nothing is stored. */
+        post: operations["board_drafts_placement_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-drafts/saved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new edition; 409 where somebody saved one meanwhile. */
+        post: operations["board_drafts_saved_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models": {
         parameters: {
             query?: never;
@@ -39,6 +124,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, newest first, each with what changed since the one before. */
+        get: operations["board_editions_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/editions/{edition}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its document and drawing. */
+        get: operations["board_models_editions_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/file": {
         parameters: {
             query?: never;
@@ -48,6 +167,40 @@ export interface paths {
         };
         /** @description The newest edition as it came, unknown keys and all. */
         get: operations["board_models_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/inherited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rails and start-up nodes, its own or its family's; relatives; what proven repairs filled in. */
+        get: operations["board_models_inherited_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A PDF in true millimetres, with a check bar of 50 mm on each page; `mark` names chips, by commas. */
+        get: operations["board_models_print_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -66,6 +219,59 @@ export interface paths {
         /** @description Whether a serial was here before, and when. */
         get: operations["cards_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["families_list"];
+        put?: never;
+        /** @description Import a `.family.json`: a new family, or a new edition of one. */
+        post: operations["families_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/families/{slug}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest edition as it came. */
+        get: operations["families_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is set, and what is used now that outcomes were counted. */
+        get: operations["habits_retrieve"];
+        /** @description Set them; the former stay in the history. */
+        put: operations["habits_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -119,6 +325,23 @@ export interface paths {
         get: operations["jobs_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter an attempt about the finding as it is now. */
+        post: operations["jobs_attempts_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -194,6 +417,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Actions by chance per minute and per risk, best first, and what was tried so far. */
+        get: operations["jobs_plan_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/proven-places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Fill an open place of the board model in; it becomes a new edition that names this job. */
+        post: operations["jobs_proven_places_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that fit its board, the nearest first, with what the job fills in. */
+        get: operations["job_recipes_list"];
+        /** @description Keep what blanks are for this job; a value that is no plain word is refused and nothing is kept. */
+        put: operations["jobs_recipes_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/report-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For the grid in which a photographed table is typed. */
+        get: operations["jobs_report_order_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/runs": {
         parameters: {
             query?: never;
@@ -212,6 +504,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/runs/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter a table off a photographed screen; 422 `total-differs` names slips that would explain it. */
+        post: operations["jobs_runs_typed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/marks/{mark}/withdrawal": {
         parameters: {
             query?: never;
@@ -223,6 +532,75 @@ export interface paths {
         put?: never;
         /** @description The mark stays in the record and does not stand. */
         post: operations["marks_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["packages_list"];
+        put?: never;
+        /** @description Import a ball map, NAME.csv; the same name again replaces it. */
+        post: operations["packages_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packages/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The ball map as it came. */
+        get: operations["packages_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Upload one: a PNG or JPEG; metadata are not kept. */
+        post: operations["pictures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pictures/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its pixels. */
+        get: operations["pictures_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -275,6 +653,58 @@ export interface paths {
         put?: never;
         /** @description The reader that the marks make, shown on the whole sample; nothing is stored. */
         post: operations["readers_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those in use, by name. */
+        get: operations["recipes_list"];
+        put?: never;
+        /** @description Save or import one: a new recipe, or a new edition of the recipe of that name. */
+        post: operations["recipes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recipes/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it out of use; saving it again brings it back. */
+        delete: operations["recipes_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/recipes/{slug}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest edition as it came. */
+        get: operations["recipes_file_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -368,6 +798,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/unknown-boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Name one, so that jobs can be opened with it; it is drawn later. */
+        post: operations["unknown_boards_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -387,6 +834,12 @@ export interface components {
             /** Format: double */
             minutes: number;
             why: string;
+            /** Format: double */
+            risk: number;
+            /** Format: double */
+            per_hour: number;
+            settles: string[];
+            basis: string;
         };
         /**
          * @description * `yes` - yes
@@ -395,21 +848,71 @@ export interface components {
          * @enum {string}
          */
         AnswerEnum: "yes" | "no";
+        /** @description Something that was tried. */
+        Attempt: {
+            /** Format: uuid */
+            readonly id: string;
+            do: string;
+            outcome: string;
+            /** @description The outcome in words. */
+            readonly said: string;
+            /** Format: double */
+            minutes: number;
+            note?: string;
+            kind: string;
+            chips: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description One of the finding's lines as a ball. */
         Ball: {
             line: number;
             package_line: number | null;
             ball: string | null;
         };
+        /**
+         * @description * `signal` - signal
+         *     * `supply` - supply
+         *     * `ground` - ground
+         *     * `unused` - unused
+         * @enum {string}
+         */
+        BallClassEnum: "signal" | "supply" | "ground" | "unused";
+        /** @description A ball: its name, signal and class, and its column and row from the corner of ball A1. */
+        BallShape: {
+            ball: string;
+            signal: string;
+            ball_class: components["schemas"]["BallClassEnum"];
+            column: number;
+            row: number;
+        };
+        /** @description A blank that is asked for, and what it is for this job. */
+        Blank: {
+            name: string;
+            label: string;
+            value: string;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
-        /** @description A board model in a list. */
+        /** @description Values of blanks. */
+        BlanksRequest: {
+            values: {
+                [key: string]: string;
+            };
+        };
+        /** @description A board model in a list; `edition` 0 and no `sites` where it is not drawn yet. */
         BoardModel: {
             slug: string;
             name: string;
             revision?: string;
+            family?: string;
             /** @description Fitted memory sites. */
             readonly sites: number;
+            /** @description Places round the core. */
+            readonly places: number;
+            /** @description Places whose channel is not known yet. */
+            readonly open_places: number;
             /** @description Number of the newest edition. */
             readonly edition: number;
         };
@@ -418,11 +921,16 @@ export interface components {
             slug: string;
             name: string;
             revision?: string;
+            family?: string;
             /** @description Fitted memory sites. */
             readonly sites: number;
+            /** @description Places round the core. */
+            readonly places: number;
+            /** @description Places whose channel is not known yet. */
+            readonly open_places: number;
             /** @description Number of the newest edition. */
             readonly edition: number;
-            readonly drawing: components["schemas"]["Drawing"];
+            readonly drawing: components["schemas"]["Drawing"] | null;
         };
         /** @description A card that was here before. */
         Card: {
@@ -443,6 +951,47 @@ export interface components {
             corners: number[][];
             mark: number[][];
         };
+        /** @description Minutes and risk of an action. */
+        Cost: {
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            risk: number;
+        };
+        /** @description Minutes and risk of an action. */
+        CostRequest: {
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            risk: number;
+        };
+        /**
+         * @description * `measure-lines` - measure-lines
+         *     * `reball` - reball
+         *     * `replace` - replace
+         *     * `rerun` - rerun
+         *     * `check-supply` - check-supply
+         *     * `ohms` - ohms
+         *     * `volts` - volts
+         *     * `lift-core` - lift-core
+         *     * `recipe` - recipe
+         * @enum {string}
+         */
+        DoEnum: "measure-lines" | "reball" | "replace" | "rerun" | "check-supply" | "ohms" | "volts" | "lift-core" | "recipe";
+        /** @description A draft: its document after the edit, what can be drawn, what is wrong, what was proposed and why. */
+        Draft: {
+            document: unknown;
+            drawing: components["schemas"]["Drawing"];
+            misfits: components["schemas"]["Misfit"][];
+            said: string;
+        };
+        /** @description A draft, and an edit to be made on it. */
+        DraftRequestRequest: {
+            document: unknown;
+            edit?: {
+                [key: string]: unknown;
+            };
+        };
         /** @description A board's drawing. */
         Drawing: {
             outline: number[][];
@@ -450,6 +999,9 @@ export interface components {
             walk: components["schemas"]["Walk"] | null;
             sites: components["schemas"]["SiteShape"][];
             landmarks: components["schemas"]["Landmark"][];
+            points: components["schemas"]["PointShape"][];
+            parts: components["schemas"]["PartShape"][];
+            photographs: components["schemas"]["LaidPhotograph"][];
             views: components["schemas"]["View"][];
         };
         /** @description A report dropped on a job. */
@@ -475,6 +1027,26 @@ export interface components {
             bracket: components["schemas"]["EdgeEnum"];
             contacts: (components["schemas"]["EdgeEnum"] | components["schemas"]["NullEnum"]) | null;
         };
+        /** @description An edition in the history: who, when, what changed. */
+        Edition: {
+            number: number;
+            added_by: string;
+            /** Format: date-time */
+            added_at: string;
+            note: string;
+            changes: string[];
+        };
+        /** @description An edition with its document and drawing. */
+        EditionDetail: {
+            number: number;
+            added_by: string;
+            /** Format: date-time */
+            added_at: string;
+            note: string;
+            changes: string[];
+            document: unknown;
+            drawing: components["schemas"]["Drawing"];
+        };
         /** @description An explanation of the errors. */
         Explanation: {
             kind: string;
@@ -485,10 +1057,58 @@ export interface components {
             chance: number;
             why: string[];
         };
+        /** @description A core family. */
+        Family: {
+            slug: string;
+            name: string;
+            edition: number;
+            /** @description Its channels, in the order of the report. */
+            readonly channels: string[];
+            /** @description The board models that carry it. */
+            readonly boards: string[];
+        };
         /** @description An uploaded file. */
         FileRequest: {
             /** Format: binary */
             file: string;
+        };
+        /** @description A step with its blanks filled. */
+        FilledStep: {
+            command: string;
+            note: string;
+            missing: string[];
+        };
+        /** @description What the shop set, what it learned, and by whom it was set. */
+        Habits: {
+            set: components["schemas"]["SetHabits"];
+            used: components["schemas"]["SetHabits"];
+            outcomes: {
+                [key: string]: number;
+            };
+            timed: {
+                [key: string]: number;
+            };
+            causes: {
+                [key: string]: string;
+            };
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
+        };
+        /** @description What a model has from its family, and its relatives. */
+        Inherited: {
+            family: string | null;
+            keys: string[];
+            rails: {
+                [key: string]: unknown;
+            }[];
+            nodes: {
+                [key: string]: unknown;
+            }[];
+            relatives: components["schemas"]["BoardModel"][];
+            learned: {
+                [key: string]: unknown;
+            }[];
         };
         /** @description A job in a list. */
         Job: {
@@ -539,6 +1159,26 @@ export interface components {
             readonly board: components["schemas"]["BoardModel"];
             opened_by: string;
         };
+        /** @description A recipe for a job. */
+        JobRecipe: {
+            recipe: components["schemas"]["Recipe"];
+            steps: components["schemas"]["FilledStep"][];
+            blanks: components["schemas"]["Blank"][];
+        };
+        /**
+         * @description * `jpeg` - JPEG
+         *     * `png` - PNG
+         * @enum {string}
+         */
+        KindEnum: "jpeg" | "png";
+        /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
+        LaidPhotograph: {
+            side: components["schemas"]["SideEnum"];
+            sha256: string;
+            width_px: number;
+            height_px: number;
+            matrix: number[];
+        };
         /** @description A landmark as drawn. */
         Landmark: {
             kind: string;
@@ -571,6 +1211,7 @@ export interface components {
             compared: components["schemas"]["Compared"][];
             balls: components["schemas"]["Ball"][];
             address_map: components["schemas"]["Learned"] | null;
+            placeless: boolean;
         };
         /** @description A confirmed mark. */
         Mark: {
@@ -591,6 +1232,12 @@ export interface components {
             end: number;
             column: string;
         };
+        /** @description Something that does not fit. */
+        Misfit: {
+            place: string;
+            found: string;
+            expected: string;
+        };
         /**
          * @description * `hands` - Your hands
          *     * `customer` - Customer’s word
@@ -599,6 +1246,16 @@ export interface components {
          * @enum {string}
          */
         MoveEnum: "hands" | "customer" | "part" | "courier";
+        /** @description Something that was tried, to enter. */
+        NewAttemptRequest: {
+            /** Format: uuid */
+            id: string;
+            do: components["schemas"]["DoEnum"];
+            outcome: components["schemas"]["OutcomeEnum"];
+            /** Format: double */
+            minutes: number;
+            note?: string;
+        };
         /** @description The short form. */
         NewJobRequest: {
             /** Format: uuid */
@@ -619,6 +1276,10 @@ export interface components {
             typed: string;
             answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
         };
+        /** @description A recipe to save. */
+        NewRecipeRequest: {
+            document: unknown;
+        };
         /** @description What is next and why. */
         NextStep: {
             do: string;
@@ -627,12 +1288,117 @@ export interface components {
         };
         /** @enum {unknown} */
         NullEnum: null;
+        /** @description The order of the tester's report. */
+        Order: {
+            channels: string[];
+            known: string;
+        };
+        /** @description An outcome that an action may have, in words. */
+        Outcome: {
+            outcome: components["schemas"]["OutcomeEnum"];
+            words: string;
+        };
+        /**
+         * @description * `yes` - yes
+         *     * `no` - no
+         *     * `worse` - worse
+         * @enum {string}
+         */
+        OutcomeEnum: "yes" | "no" | "worse";
+        /** @description A package. */
+        Package: {
+            name: string;
+            balls: components["schemas"]["BallShape"][];
+            lines: number;
+        };
+        /** @description A part as drawn. */
+        PartShape: {
+            designator: string;
+            side: components["schemas"]["SideEnum"];
+            kind: string;
+            at: number[];
+        };
         /** @description A person as the screen names them. */
         Person: {
             /** @description Required. 150 characters or fewer. Letters, digits and @/./+/-/_ only. */
             username: string;
             readonly name: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description A picture. */
+        Picture: {
+            sha256: string;
+            kind: components["schemas"]["KindEnum"];
+            width_px: number;
+            height_px: number;
+        };
+        /** @description A component of a placement file. */
+        Placed: {
+            designator: string;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            rotation_deg: number;
+            value: string;
+            package: string;
+        };
+        /** @description A placement file as read, with what looks like memory and core. */
+        Placement: {
+            rows: components["schemas"]["Placed"][];
+            columns: {
+                [key: string]: string;
+            };
+            unit: components["schemas"]["UnitEnum"];
+            unit_why: string;
+            unread: components["schemas"]["UnreadRow"][];
+            unread_count: number;
+            memory: string[];
+            core: string | null;
+        };
+        /** @description A placement file; `unit` overrides what it says. */
+        PlacementFileRequest: {
+            /** Format: binary */
+            file: string;
+            unit?: components["schemas"]["UnitEnum"];
+        };
+        /** @description What to try next, and what was tried. */
+        Plan: {
+            actions: components["schemas"]["Planned"][];
+            tried: components["schemas"]["Attempt"][];
+            school: components["schemas"]["SchoolEnum"];
+        };
+        /** @description An action of the plan, with the outcomes that it may have. */
+        Planned: {
+            do: string;
+            designators: string[];
+            /** Format: double */
+            chance: number;
+            /** Format: double */
+            minutes: number;
+            why: string;
+            /** Format: double */
+            risk: number;
+            /** Format: double */
+            per_hour: number;
+            settles: string[];
+            basis: string;
+            repair: boolean;
+            outcomes: components["schemas"]["Outcome"][];
+        };
+        /** @description A probe point as drawn. */
+        PointShape: {
+            id: string;
+            side: components["schemas"]["SideEnum"];
+            kind: string;
+            at: number[];
+        };
+        /** @description An open place of the walk and the channel that a proven repair showed it to have. */
+        ProvenPlaceRequest: {
+            designator: string;
+            channel: string;
         };
         /** @description The landmark question about a chip; null where the board gives nothing to compare. */
         Question: {
@@ -656,6 +1422,19 @@ export interface components {
             added_by: string;
             /** Format: date-time */
             added_at: string;
+        };
+        /** @description A recipe with its document (docs/formats/recipe.schema.json). */
+        Recipe: {
+            slug: string;
+            name: string;
+            edition: number;
+            added_by: string;
+            /** Format: date-time */
+            added_at: string;
+            /** @description The newest edition. */
+            readonly document: {
+                [key: string]: unknown;
+            };
         };
         /** @description A report as read. */
         Report: {
@@ -695,10 +1474,55 @@ export interface components {
             /** @description Whether it was taken out of the finding. */
             readonly withdrawn: boolean;
         };
+        /** @description An edited model to save; `base` is the edition that was edited, 0 for a new model. */
+        SaveRequest: {
+            document: unknown;
+            base: number;
+            note?: string;
+        };
+        /**
+         * @description * `reball-first` - reball-first
+         *     * `replace-at-once` - replace-at-once
+         *     * `by-numbers` - by-numbers
+         * @enum {string}
+         */
+        SchoolEnum: "reball-first" | "replace-at-once" | "by-numbers";
         /** @description Who is signed in (null: nobody), and the token that every change must carry. */
         Session: {
             person: components["schemas"]["Person"] | null;
             csrf: string;
+        };
+        /** @description What a shop sets. */
+        SetHabits: {
+            school: components["schemas"]["SchoolEnum"];
+            /** Format: double */
+            harm_minutes: number;
+            /** Format: double */
+            part_minutes: number;
+            costs: {
+                [key: string]: components["schemas"]["Cost"];
+            };
+            shares: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+        };
+        /** @description What a shop sets. */
+        SetHabitsRequest: {
+            school: components["schemas"]["SchoolEnum"];
+            /** Format: double */
+            harm_minutes: number;
+            /** Format: double */
+            part_minutes: number;
+            costs: {
+                [key: string]: components["schemas"]["CostRequest"];
+            };
+            shares: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
         };
         /** @description Jobs that wait for one side. */
         ShelfGroup: {
@@ -727,7 +1551,7 @@ export interface components {
             closed_at?: string | null;
             readonly next: components["schemas"]["NextStep"];
             runs: number;
-            readonly thumb: components["schemas"]["Thumb"];
+            readonly thumb: components["schemas"]["Thumb"] | null;
         };
         /**
          * @description * `front` - front
@@ -795,8 +1619,41 @@ export interface components {
             word_order?: components["schemas"]["WordOrderEnum"];
             board_model?: string;
         };
+        /** @description A row of a typed table. */
+        TypedRowRequest: {
+            channel: string;
+            /** Format: int64 */
+            errors: number;
+            lines?: number[];
+        };
+        /** @description A typed table. */
+        TypedTableRequest: {
+            /** Format: uuid */
+            id: string;
+            rows: components["schemas"]["TypedRowRequest"][];
+            condition?: string;
+            /** Format: int64 */
+            total?: number | null;
+            picture?: string;
+        };
+        /**
+         * @description * `mm` - mm
+         *     * `mil` - mil
+         *     * `inch` - inch
+         * @enum {string}
+         */
+        UnitEnum: "mm" | "mil" | "inch";
+        /** @description A board seen for the first time. */
+        UnknownRequest: {
+            name: string;
+        };
         /** @description A row that could not be read. */
         Unread: {
+            line: number;
+            text: string;
+        };
+        /** @description A row that could not be read. */
+        UnreadRow: {
             line: number;
             text: string;
         };
@@ -846,6 +1703,117 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    attempts_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attempt"];
+                };
+            };
+        };
+    };
+    board_drafts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftRequestRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+        };
+    };
+    board_drafts_blank_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    board_drafts_placement_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PlacementFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Placement"];
+                };
+            };
+        };
+    };
+    board_drafts_saved_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardModel"];
+                };
+            };
+        };
+    };
     board_models_list: {
         parameters: {
             query?: never;
@@ -909,6 +1877,49 @@ export interface operations {
             };
         };
     };
+    board_editions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edition"][];
+                };
+            };
+        };
+    };
+    board_models_editions_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition: number;
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionDetail"];
+                };
+            };
+        };
+    };
     board_models_file_retrieve: {
         parameters: {
             query?: never;
@@ -930,6 +1941,54 @@ export interface operations {
             };
         };
     };
+    board_models_inherited_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inherited"];
+                };
+            };
+        };
+    };
+    board_models_print_retrieve: {
+        parameters: {
+            query?: {
+                mark?: string;
+                paper?: string;
+                side?: string;
+                title?: string;
+                turns?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
     cards_retrieve: {
         parameters: {
             query?: never;
@@ -947,6 +2006,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card"];
+                };
+            };
+        };
+    };
+    families_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"][];
+                };
+            };
+        };
+    };
+    families_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"];
+                };
+            };
+        };
+    };
+    families_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    habits_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Habits"];
+                };
+            };
+        };
+    };
+    habits_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetHabitsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Habits"];
                 };
             };
         };
@@ -1045,6 +2209,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobDetail"];
+                };
+            };
+        };
+    };
+    jobs_attempts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAttemptRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attempt"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attempt"];
                 };
             };
         };
@@ -1175,6 +2372,119 @@ export interface operations {
             };
         };
     };
+    jobs_plan_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+        };
+    };
+    jobs_proven_places_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenPlaceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardModel"];
+                };
+            };
+        };
+    };
+    job_recipes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRecipe"][];
+                };
+            };
+        };
+    };
+    jobs_recipes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlanksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRecipe"][];
+                };
+            };
+        };
+    };
+    jobs_report_order_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+        };
+    };
     job_runs_list: {
         parameters: {
             query?: never;
@@ -1229,6 +2539,39 @@ export interface operations {
             };
         };
     };
+    jobs_runs_typed_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedTableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
     marks_withdrawal_create: {
         parameters: {
             query?: never;
@@ -1250,6 +2593,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mark"];
+                };
+            };
+        };
+    };
+    packages_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Package"][];
+                };
+            };
+        };
+    };
+    packages_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Package"];
+                };
+            };
+        };
+    };
+    packages_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    pictures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+        };
+    };
+    pictures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
         };
@@ -1336,6 +2786,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tried"];
+                };
+            };
+        };
+    };
+    recipes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"][];
+                };
+            };
+        };
+    };
+    recipes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecipeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+        };
+    };
+    recipes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    recipes_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
         };
@@ -1482,6 +3015,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfGroup"][];
+                };
+            };
+        };
+    };
+    unknown_boards_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnknownRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardModel"];
                 };
             };
         };

@@ -64,7 +64,9 @@ def _numbers(hypothesis: Hypothesis, chosen: Sequence[SiteCount], total: int) ->
         return f"{here} of {total} errors lie in {names} ({each})."
     lines = chosen[0].dq
     channel = f"channel {chosen[0].place.channel}"
-    text = f"{here} of {total} errors lie in {names} ({channel})"
+    # a card whose board is not drawn has no name for the chip but its channel's
+    where = channel if names == chosen[0].place.channel else f"{names} ({channel})"
+    text = f"{here} of {total} errors lie in {where}"
     if hypothesis.dq:
         inside = sum(lines[line] for line in hypothesis.dq)
         return f"{text}; of {sum(lines)} wrong bits in it {inside} are on {lines_words(hypothesis.dq)}."

@@ -1,0 +1,184 @@
+"""Typing a photographed table, a recipe filled for a job, and places that a proven repair fills in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.memory.recipes import filled, fitting, from_job
+from uvrix.core.memory.typed import LARGEST_COUNT, LINES, TypedRow
+from uvrix.shop.accounts.models import User
+from uvrix.shop.bench.models import JobBlank, MemoryRun
+from uvrix.shop.bench.services import TypedTable, add_typed_run, report_order
+from uvrix.shop.bench.shapes import RunSerializer
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.queries import model_board, recipes
+from uvrix.shop.library.recipes import RecipeSerializer
+from uvrix.shop.library.services import fill_place
+from uvrix.shop.library.shapes import BoardModelSerializer
+
+
+class OrderSerializer(serializers.Serializer[Any]):
+    """The order of the tester's report."""
+
+    channels = serializers.ListField(child=serializers.CharField())
+    known = serializers.CharField(allow_blank=True)
+
+
+class ReportOrder(APIView):
+    """The order in which the tester lists the channels."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=OrderSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """For the grid in which a photographed table is typed."""
+        channels, known = report_order(found_job(number))
+        return Response({"channels": channels, "known": known})
+
+
+class TypedRowSerializer(serializers.Serializer[Any]):
+    """A row of a typed table."""
+
+    channel = serializers.CharField(max_length=20)
+    errors = serializers.IntegerField(min_value=0, max_value=LARGEST_COUNT)  # type: ignore[assignment]  # a field
+    lines = serializers.ListField(
+        child=serializers.IntegerField(min_value=0, max_value=LARGEST_COUNT), required=False, max_length=LINES
+    )
+
+
+class TypedTableSerializer(serializers.Serializer[Any]):
+    """A typed table."""
+
+    id = serializers.UUIDField()
+    rows = TypedRowSerializer(many=True)
+    condition = serializers.CharField(required=False, allow_blank=True, max_length=200)
+    total = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=LARGEST_COUNT * 100)
+    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
+
+
+class TypedRuns(APIView):
+    """Typed runs of a job."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=TypedTableSerializer, responses={201: RunSerializer, 200: RunSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter a table off a photographed screen; 422 `total-differs` names slips that would explain it."""
+        entry = TypedTableSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked = entry.validated_data
+        words = tuple(word.strip() for word in asked.get("condition", "").split(",") if word.strip())
+        rows = tuple(TypedRow(row["channel"], row["errors"], tuple(row.get("lines", ()))) for row in asked["rows"])
+        table = TypedTable(asked["id"], rows, words, asked.get("total"), asked.get("picture", ""))
+        assert isinstance(request.user, User)
+        run, new = add_typed_run(found_job(number), table, request.user)
+        shown = MemoryRun.objects.select_related("file", "added_by", "withdrawal").get(pk=run.pk)
+        return Response(RunSerializer(shown).data, 201 if new else 200)
+
+
+class FilledStepSerializer(serializers.Serializer[Any]):
+    """A step with its blanks filled."""
+
+    command = serializers.CharField(allow_blank=True)
+    note = serializers.CharField(allow_blank=True)
+    missing = serializers.ListField(child=serializers.CharField())
+
+
+class BlankSerializer(serializers.Serializer[Any]):
+    """A blank that is asked for, and what it is for this job."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+    value = serializers.CharField(allow_blank=True)
+
+
+class JobRecipeSerializer(serializers.Serializer[Any]):
+    """A recipe for a job."""
+
+    recipe = RecipeSerializer()
+    steps = FilledStepSerializer(many=True)
+    blanks = BlankSerializer(many=True)
+
+
+class BlanksSerializer(serializers.Serializer[Any]):
+    """Values of blanks."""
+
+    values = serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=64))
+
+
+class JobRecipes(APIView):
+    """The recipes for a job."""
+
+    roles = {"GET": EVERYONE, "PUT": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=JobRecipeSerializer(many=True), operation_id="job_recipes_list")
+    def get(self, request: Request, number: int) -> Response:
+        """Those that fit its board, the nearest first, with what the job fills in."""
+        return Response(_recipes(found_job(number)))
+
+    @extend_schema(request=BlanksSerializer, responses=JobRecipeSerializer(many=True))
+    def put(self, request: Request, number: int) -> Response:
+        """Keep what blanks are for this job; a value that is no plain word is refused and nothing is kept."""
+        entry = BlanksSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        job = found_job(number)
+        with transaction.atomic():
+            for name, value in entry.validated_data["values"].items():
+                JobBlank.objects.update_or_create(job=job, name=name[:80], defaults={"value": value.strip()})
+            return Response(_recipes(job))
+
+
+def _recipes(job: Job) -> Any:
+    model = job.card.model
+    kept = dict(job.blanks.values_list("name", "value"))
+    values = {**kept, **from_job(model_board(model), job.label, job.card.serial)}
+    all_recipes = recipes()
+    chosen = fitting([recipe for _, recipe in all_recipes], model.slug, model.family)
+    shown = [
+        {
+            "recipe": next(row for row, one in all_recipes if one is recipe),
+            "steps": filled(recipe, values),
+            "blanks": [
+                {"name": one.name, "label": one.label, "value": kept.get(one.name, one.usual)} for one in recipe.blanks
+            ],
+        }
+        for recipe in chosen
+    ]
+    return JobRecipeSerializer(shown, many=True).data
+
+
+class ProvenPlaceSerializer(serializers.Serializer[Any]):
+    """An open place of the walk and the channel that a proven repair showed it to have."""
+
+    designator = serializers.CharField(max_length=80)
+    channel = serializers.RegexField("^[A-Za-z]+[0-9]+$", max_length=20)
+
+
+class ProvenPlaces(APIView):
+    """Places that this job's repair fills in."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=ProvenPlaceSerializer, responses={201: BoardModelSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Fill an open place of the board model in; it becomes a new edition that names this job."""
+        entry = ProvenPlaceSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        job = get_object_or_404(Job.objects.select_related("card__model"), pk=found_job(number).pk)
+        assert isinstance(request.user, User)
+        edition = fill_place(job.card.model, by=request.user, job=job.label, **entry.validated_data)
+        return Response(BoardModelSerializer(edition.model).data, 201)

@@ -1,0 +1,228 @@
+"""The board model editor: drafts, edits, placement files, saving; nothing is stored before it is saved."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict
+from typing import Any
+
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.draft import Draft, draft
+from uvrix.core.boards.drawing import draw
+from uvrix.core.boards.edit import BLANK, edited
+from uvrix.core.boards.families import propose
+from uvrix.core.boards.model import Board
+from uvrix.core.boards.placement import MM, Placed, read_placement, taken_in
+from uvrix.core.errors import Refusal
+from uvrix.core.values.text import parse_json
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import BENCH
+from uvrix.shop.config.uploads import FileSerializer, small_file
+from uvrix.shop.library.queries import board_of, drawing_json, family_of, relatives
+from uvrix.shop.library.services import save_board
+from uvrix.shop.library.shapes import BoardModelSerializer, DrawingSerializer
+
+LARGEST_PLACEMENT_BYTES = 8 << 20
+MOST_ROWS = 20_000
+
+
+class DocumentField(serializers.JSONField):
+    """A board model's document, whole or not."""
+
+    def to_internal_value(self, data: Any) -> dict[str, Any]:
+        """An object; numbers must be such that a file may hold them."""
+        found = super().to_internal_value(data)
+        if not isinstance(found, dict):
+            raise serializers.ValidationError("Found no object, expected a board model.")
+        try:
+            parse_json(json.dumps(found).encode())
+        except Refusal as refusal:
+            raise serializers.ValidationError(f"Found {refusal.found}, expected {refusal.expected}.") from None
+        return found
+
+
+class DraftRequestSerializer(serializers.Serializer[Any]):
+    """A draft, and an edit to be made on it."""
+
+    document = DocumentField()
+    edit = serializers.DictField(required=False)
+
+
+class MisfitSerializer(serializers.Serializer[Any]):
+    """Something that does not fit."""
+
+    place = serializers.CharField()
+    found = serializers.CharField()
+    expected = serializers.CharField()
+
+
+class DraftSerializer(serializers.Serializer[Any]):
+    """A draft: its document after the edit, what can be drawn, what is wrong, what was proposed and why."""
+
+    document = serializers.JSONField()
+    drawing = DrawingSerializer()
+    misfits = MisfitSerializer(many=True)
+    said = serializers.CharField(allow_blank=True)
+
+
+class Drafts(APIView):
+    """Drafts of board models."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=DraftRequestSerializer, responses=DraftSerializer)
+    def post(self, request: Request) -> Response:
+        """The draft after an edit (docs/formats tells the edits); an edit that does not fit is refused whole."""
+        entry = DraftRequestSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        document, said = _after(entry.validated_data["document"], entry.validated_data.get("edit"))
+        return Response(DraftSerializer(_shown(document, draft(document), said)).data)
+
+
+def _after(document: dict[str, Any], edit: dict[str, Any] | None) -> tuple[dict[str, Any], str]:
+    if edit is None:
+        return document, ""
+    if edit.get("do") == "propose":
+        return _proposed(document)
+    if edit.get("do") == "placement":
+        rows = serializers.ListField(child=PlacedSerializer(), max_length=MOST_ROWS).run_validation(edit.get("rows"))
+        names = serializers.ListField(child=serializers.CharField()).run_validation(edit.get("memory", []))
+        core = edit.get("core") or None
+        return taken_in(document, [Placed(**row) for row in rows], names, str(core) if core else None), ""
+    return edited(document, edit), ""
+
+
+def _proposed(document: dict[str, Any]) -> tuple[dict[str, Any], str]:
+    """The walk that the family and the relatives propose."""
+    family = family_of(str(document.get("family", "")))
+    if family is None:
+        raise Refusal("family", "no core family chosen", "a core family, which knows the usual order of channels")
+    board = draft(document).board
+    near = relatives(str(document.get("id", "")), family.id, str(document.get("relative_of", "")))
+    boards: list[Board] = [board_of(model.newest) for model in near if model.newest]
+    front = [site for site in board.sites if site.side == "front"]
+    found = propose(board.core, front, family, boards)
+    walk = {"start": found.start, "direction": found.direction, "order": list(found.order)}
+    return {**document, "walk": {**document.get("walk", {}), **walk}}, f"Proposed from {found.why}."
+
+
+def _shown(document: dict[str, Any], found: Draft, said: str) -> dict[str, Any]:
+    return {
+        "document": document,
+        "drawing": drawing_json(draw(found.board), found.board),
+        "misfits": [{"place": one.place, "found": one.found, "expected": one.expected} for one in found.misfits],
+        "said": said,
+    }
+
+
+class BlankBoard(APIView):
+    """A blank model to begin with."""
+
+    roles = {"GET": BENCH}
+
+    @extend_schema(responses=OpenApiTypes.OBJECT)
+    def get(self, request: Request) -> Response:
+        """An ordinary outline and a core in its middle."""
+        return Response(BLANK)
+
+
+class SaveSerializer(serializers.Serializer[Any]):
+    """An edited model to save; `base` is the edition that was edited, 0 for a new model."""
+
+    document = DocumentField()
+    base = serializers.IntegerField(min_value=0, max_value=2**31 - 1)
+    note = serializers.CharField(required=False, allow_blank=True, max_length=200)
+
+
+class SavedBoards(APIView):
+    """Saving."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=SaveSerializer, responses={201: BoardModelSerializer})
+    def post(self, request: Request) -> Response:
+        """A new edition; 409 where somebody saved one meanwhile."""
+        entry = SaveSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked = entry.validated_data
+        assert isinstance(request.user, User)
+        edition = save_board(asked["document"], asked["base"], asked.get("note", ""), request.user)
+        return Response(BoardModelSerializer(edition.model).data, 201)
+
+
+class PlacedSerializer(serializers.Serializer[Any]):
+    """A component of a placement file."""
+
+    designator = serializers.CharField(max_length=80)
+    x_mm = serializers.FloatField(min_value=-10000, max_value=10000)
+    y_mm = serializers.FloatField(min_value=-10000, max_value=10000)
+    side = serializers.ChoiceField(choices=["front", "back"])
+    rotation_deg = serializers.FloatField(min_value=0, max_value=360)
+    value = serializers.CharField(allow_blank=True, max_length=80)
+    package = serializers.CharField(allow_blank=True, max_length=80)
+
+
+class UnreadRowSerializer(serializers.Serializer[Any]):
+    """A row that could not be read."""
+
+    line = serializers.IntegerField()
+    text = serializers.CharField(allow_blank=True)
+
+
+class PlacementSerializer(serializers.Serializer[Any]):
+    """A placement file as read, with what looks like memory and core."""
+
+    rows = PlacedSerializer(many=True)
+    columns = serializers.DictField(child=serializers.CharField())
+    unit = serializers.ChoiceField(choices=list(MM))
+    unit_why = serializers.CharField()
+    unread = UnreadRowSerializer(many=True)
+    unread_count = serializers.IntegerField()
+    memory = serializers.ListField(child=serializers.CharField())
+    core = serializers.CharField(allow_null=True)
+
+
+class PlacementFileSerializer(FileSerializer):
+    """A placement file; `unit` overrides what it says."""
+
+    unit = serializers.ChoiceField(choices=list(MM), required=False)
+
+
+class Placements(APIView):
+    """Placement files."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request={"multipart/form-data": PlacementFileSerializer}, responses=PlacementSerializer)
+    def post(self, request: Request) -> Response:
+        """Read one; nothing is stored."""
+        entry = PlacementFileSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        name, data = small_file(request, LARGEST_PLACEMENT_BYTES)
+        try:
+            found = read_placement(data, entry.validated_data.get("unit"))
+        except Refusal as refusal:
+            raise refusal.of(name) from None
+        if len(found.rows) > MOST_ROWS:
+            raise Refusal("", f"{len(found.rows)} components", f"at most {MOST_ROWS}", name)
+        shown = {
+            "rows": [asdict(row) for row in found.rows],
+            "columns": dict(found.columns),
+            "unit": found.unit,
+            "unit_why": found.unit_why,
+            "unread": [{"line": line, "text": text} for line, text in found.unread],
+            "unread_count": found.unread_count,
+            "memory": list(found.memory),
+            "core": found.core,
+        }
+        return Response(PlacementSerializer(shown).data)

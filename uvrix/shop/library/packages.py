@@ -1,0 +1,94 @@
+"""Packages: ball maps."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.packages import CLASSES, ball_map, read_package
+from uvrix.core.errors import Refusal
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.uploads import FileSerializer, small_file
+from uvrix.shop.library.api import file_answer
+from uvrix.shop.library.models import Package
+from uvrix.shop.library.services import import_package
+
+LARGEST_PACKAGE_BYTES = 1 << 20
+
+
+class BallShapeSerializer(serializers.Serializer[Any]):
+    """A ball: its name, signal and class, and its column and row from the corner of ball A1."""
+
+    ball = serializers.CharField()
+    signal = serializers.CharField(allow_blank=True)
+    ball_class = serializers.ChoiceField(choices=CLASSES)
+    column = serializers.IntegerField()
+    row = serializers.IntegerField()
+
+
+class PackageSerializer(serializers.Serializer[Any]):
+    """A package."""
+
+    name = serializers.CharField()
+    balls = BallShapeSerializer(many=True)
+    lines = serializers.IntegerField()
+
+
+def _shown(package: Package) -> dict[str, Any]:
+    read = read_package(package.text.encode(), package.name)
+    balls = [
+        {
+            "ball": one.ball,
+            "signal": read.signals[one.ball],
+            "ball_class": read.classes[one.ball],
+            "column": one.column,
+            "row": one.row,
+        }
+        for one in ball_map(read)
+    ]
+    return {"name": package.name, "balls": balls, "lines": len(read.lines)}
+
+
+class Packages(APIView):
+    """The library's packages."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(responses=PackageSerializer(many=True), operation_id="packages_list")
+    def get(self, request: Request) -> Response:
+        """All of them, by name."""
+        shown = [_shown(package) for package in Package.objects.order_by("name")]
+        return Response(PackageSerializer(shown, many=True).data)
+
+    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: PackageSerializer})
+    def post(self, request: Request) -> Response:
+        """Import a ball map, NAME.csv; the same name again replaces it."""
+        name, data = small_file(request, LARGEST_PACKAGE_BYTES)
+        stem = name.removesuffix(".csv")
+        if not stem or len(stem) > 80:
+            raise Refusal("", "a file without a name", "NAME.csv, NAME being the package's", name)
+        assert isinstance(request.user, User)
+        return Response(PackageSerializer(_shown(import_package(data, stem, request.user))).data, 201)
+
+
+class PackageFile(APIView):
+    """A package's file."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, name: str) -> HttpResponse:
+        """The ball map as it came."""
+        package = get_object_or_404(Package, name=name.replace("\0", ""))
+        return file_answer(package.text, f"{package.name}.csv", "text/csv")

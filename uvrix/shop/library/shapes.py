@@ -1,0 +1,173 @@
+"""What the library's answers look like."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import drawing_of, model_board
+
+
+class PointField(serializers.ListField):
+    """(x, y) in millimetres."""
+
+    child = serializers.FloatField()
+
+
+class CornersField(serializers.ListField):
+    """A polygon."""
+
+    child = PointField()
+
+
+class LieSerializer(serializers.Serializer[Any]):
+    """How the card lies: the side seen, quarter turns counterclockwise."""
+
+    side = serializers.ChoiceField(choices=["front", "back"])
+    turns = serializers.IntegerField(min_value=0, max_value=3)
+
+
+class EdgesSerializer(serializers.Serializer[Any]):
+    """On which edge of the drawing something lies."""
+
+    bracket = serializers.ChoiceField(choices=["left", "right", "up", "down"])
+    contacts = serializers.ChoiceField(choices=["left", "right", "up", "down"], allow_null=True)
+
+
+class ViewSerializer(LieSerializer):
+    """One of the eight views: an SVG matrix from the model's millimetres to the drawing's."""
+
+    matrix = serializers.ListField(child=serializers.FloatField(), min_length=6, max_length=6)
+    width_mm = serializers.FloatField()
+    height_mm = serializers.FloatField()
+    edges = EdgesSerializer()
+    flipped = LieSerializer()
+    turned = LieSerializer()
+
+
+class CoreShapeSerializer(serializers.Serializer[Any]):
+    """The core as drawn."""
+
+    designator = serializers.CharField()
+    mark_corner = serializers.CharField()
+    corners = CornersField()
+    mark = CornersField()
+
+
+class WalkSerializer(serializers.Serializer[Any]):
+    """The way round the core."""
+
+    start = serializers.CharField()
+    direction = serializers.CharField()
+
+
+class SiteShapeSerializer(serializers.Serializer[Any]):
+    """A site as drawn."""
+
+    designator = serializers.CharField()
+    side = serializers.ChoiceField(choices=["front", "back"])
+    fitted = serializers.BooleanField()
+    channel = serializers.CharField(allow_null=True)
+    position = serializers.IntegerField(allow_null=True)
+    lines = serializers.ListField(child=serializers.IntegerField())
+    corners = CornersField()
+    pin1 = PointField()
+
+
+class LandmarkSerializer(serializers.Serializer[Any]):
+    """A landmark as drawn."""
+
+    kind = serializers.CharField()
+    text = serializers.CharField(allow_blank=True)
+    corners = CornersField()
+
+
+class PointShapeSerializer(serializers.Serializer[Any]):
+    """A probe point as drawn."""
+
+    id = serializers.CharField()
+    side = serializers.ChoiceField(choices=["front", "back"])
+    kind = serializers.CharField()
+    at = PointField()
+
+
+class PartShapeSerializer(serializers.Serializer[Any]):
+    """A part as drawn."""
+
+    designator = serializers.CharField()
+    side = serializers.ChoiceField(choices=["front", "back"])
+    kind = serializers.CharField()
+    at = PointField()
+
+
+class LaidPhotographSerializer(serializers.Serializer[Any]):
+    """A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres."""
+
+    side = serializers.ChoiceField(choices=["front", "back"])
+    sha256 = serializers.CharField()
+    width_px = serializers.IntegerField()
+    height_px = serializers.IntegerField()
+    matrix = serializers.ListField(child=serializers.FloatField(), min_length=6, max_length=6)
+
+
+class DrawingSerializer(serializers.Serializer[Any]):
+    """A board's drawing."""
+
+    outline = CornersField()
+    core = CoreShapeSerializer()
+    walk = WalkSerializer(allow_null=True)
+    sites = SiteShapeSerializer(many=True)
+    landmarks = LandmarkSerializer(many=True)
+    points = PointShapeSerializer(many=True)
+    parts = PartShapeSerializer(many=True)
+    photographs = LaidPhotographSerializer(many=True)
+    views = ViewSerializer(many=True)
+
+
+class BoardModelSerializer(serializers.ModelSerializer[BoardModel]):
+    """A board model in a list; `edition` 0 and no `sites` where it is not drawn yet."""
+
+    sites = serializers.SerializerMethodField()
+    places = serializers.SerializerMethodField()
+    open_places = serializers.SerializerMethodField()
+    edition = serializers.SerializerMethodField()
+
+    class Meta:
+        model = BoardModel
+        fields = ["slug", "name", "revision", "family", "sites", "places", "open_places", "edition"]
+
+    def get_sites(self, model: BoardModel) -> int:
+        """Fitted memory sites."""
+        board = model_board(model)
+        return sum(site.fitted for site in board.sites) if board else 0
+
+    def get_places(self, model: BoardModel) -> int:
+        """Places round the core."""
+        board = model_board(model)
+        return len(board.walk.order) if board and board.walk else 0
+
+    def get_open_places(self, model: BoardModel) -> int:
+        """Places whose channel is not known yet."""
+        board = model_board(model)
+        return sum(one is None for one in board.walk.order) if board and board.walk else 0
+
+    def get_edition(self, model: BoardModel) -> int:
+        """Number of the newest edition."""
+        return model.newest.number if model.newest else 0
+
+
+class BoardModelDetailSerializer(BoardModelSerializer):
+    """A board model with its drawing."""
+
+    drawing = serializers.SerializerMethodField()
+
+    class Meta(BoardModelSerializer.Meta):
+        fields = [*BoardModelSerializer.Meta.fields, "drawing"]
+
+    @extend_schema_field(DrawingSerializer(allow_null=True))
+    def get_drawing(self, model: BoardModel) -> dict[str, object] | None:
+        """The newest edition's drawing."""
+        return drawing_of(model.newest) if model.newest else None

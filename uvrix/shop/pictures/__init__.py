@@ -1,0 +1,1 @@
+"""Pictures that people upload: checked by content, stripped of metadata, stored once."""

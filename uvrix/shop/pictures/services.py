@@ -1,0 +1,62 @@
+"""Taking pictures in."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import warnings
+
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
+from PIL import Image, ImageOps
+
+from uvrix.core.errors import Refusal
+from uvrix.shop.accounts.models import User
+from uvrix.shop.pictures.models import Picture
+
+MOST_PIXELS = 80_000_000
+LONGEST_SIDE_PX = 4000
+JPEG_QUALITY = 90
+
+
+def take_picture(data: bytes, name: str, by: User) -> Picture:
+    """The stored picture of an uploaded one: decoded, set upright, made no larger than is useful, written anew.
+
+    Nothing of the file but its pixels is kept. Raises Refusal where it is no PNG or JPEG or has too many pixels.
+    """
+    pixels, kind = _decoded(data, name)
+    written = io.BytesIO()
+    if kind == "jpeg":
+        pixels.convert("RGB").save(written, "JPEG", quality=JPEG_QUALITY)
+    else:
+        pixels.save(written, "PNG")
+    content = written.getvalue()
+    digest = hashlib.sha256(content).hexdigest()
+    stored_as = f"pictures/{digest[:2]}/{digest}"
+    if not default_storage.exists(stored_as):
+        default_storage.save(stored_as, ContentFile(content))
+    size = {"width_px": pixels.width, "height_px": pixels.height}
+    fields = {"kind": kind, "stored_as": stored_as, "added_by": by, **size}
+    return Picture.objects.get_or_create(pk=digest, defaults=fields)[0]
+
+
+def _decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            found = Image.open(io.BytesIO(data), formats=["PNG", "JPEG"])
+            _check_size(found, name)
+            kind = "png" if found.format == "PNG" else "jpeg"
+            upright = ImageOps.exif_transpose(found).convert("RGB")
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
+        reason = type(error).__name__
+        raise Refusal("", f"a file that is no picture ({reason})", "a photograph as PNG or JPEG", name) from None
+    upright.thumbnail((LONGEST_SIDE_PX, LONGEST_SIDE_PX))
+    bare = Image.new("RGB", upright.size)
+    bare.paste(upright)
+    return bare, kind
+
+
+def _check_size(found: Image.Image, name: str) -> None:
+    if found.width * found.height > MOST_PIXELS:
+        raise Refusal("", f"{found.width} by {found.height} pixels", f"at most {MOST_PIXELS} pixels", name)

@@ -1,0 +1,194 @@
+"""The plan of a job, attempts, habits."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.memory.locate import action_json
+from uvrix.core.planning.causes import CAUSES, EFFECTS, REPAIRS, USUAL_SHARES
+from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
+from uvrix.core.planning.plan import NAMES, OUTCOMES
+from uvrix.shop.accounts.models import User
+from uvrix.shop.bench.shapes import ActionSerializer
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.planning.models import Attempt, HabitsEdition
+from uvrix.shop.planning.queries import plan_for, set_habits_now, shop_habits
+from uvrix.shop.planning.services import NewAttempt, enter_attempt, set_habits, withdraw_attempt
+
+
+class AttemptSerializer(serializers.ModelSerializer[Attempt]):
+    """Something that was tried."""
+
+    by = serializers.CharField(source="by.shown_name")
+    said = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Attempt
+        fields = ["id", "do", "outcome", "said", "minutes", "note", "kind", "chips", "by", "at"]
+
+    def get_said(self, attempt: Attempt) -> str:
+        """The outcome in words."""
+        return outcome_words(attempt.do)[attempt.outcome]
+
+
+def outcome_words(do: str) -> dict[str, str]:
+    """An action's outcomes in words."""
+    return {"yes": EFFECTS[do].yes, "no": EFFECTS[do].no, "worse": "Worse than before"}
+
+
+class NewAttemptSerializer(serializers.Serializer[Any]):
+    """Something that was tried, to enter."""
+
+    id = serializers.UUIDField()
+    do = serializers.ChoiceField(choices=list(EFFECTS))
+    outcome = serializers.ChoiceField(choices=list(OUTCOMES))
+    minutes = serializers.FloatField(min_value=0, max_value=MOST_MINUTES)
+    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+
+
+class OutcomeSerializer(serializers.Serializer[Any]):
+    """An outcome that an action may have, in words."""
+
+    outcome = serializers.ChoiceField(choices=list(OUTCOMES))
+    words = serializers.CharField()
+
+
+class PlannedSerializer(ActionSerializer):
+    """An action of the plan, with the outcomes that it may have."""
+
+    repair = serializers.BooleanField()
+    outcomes = OutcomeSerializer(many=True)
+
+
+class PlanSerializer(serializers.Serializer[Any]):
+    """What to try next, and what was tried."""
+
+    actions = PlannedSerializer(many=True)
+    tried = AttemptSerializer(many=True)
+    school = serializers.ChoiceField(choices=list(SCHOOLS))
+
+
+class JobPlan(APIView):
+    """What to try next on a job."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=PlanSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """Actions by chance per minute and per risk, best first, and what was tried so far."""
+        job = found_job(number)
+        habits = shop_habits()
+        actions = [
+            {
+                **action_json(action),
+                "repair": action.do in REPAIRS,
+                "outcomes": [{"outcome": key, "words": words} for key, words in outcome_words(action.do).items()],
+            }
+            for action in plan_for(job, habits)
+        ]
+        tried = Attempt.objects.filter(job=job, withdrawal=None).select_related("by")
+        return Response(PlanSerializer({"actions": actions, "tried": tried, "school": habits.school}).data)
+
+
+class JobAttempts(APIView):
+    """What was tried on a job."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewAttemptSerializer, responses={201: AttemptSerializer, 200: AttemptSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter an attempt about the finding as it is now."""
+        entry = NewAttemptSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        assert isinstance(request.user, User)
+        attempt, new = enter_attempt(found_job(number), NewAttempt(**entry.validated_data), request.user)
+        return Response(AttemptSerializer(attempt).data, 201 if new else 200)
+
+
+class AttemptWithdrawn(APIView):
+    """Taking an attempt back."""
+
+    roles = {"POST": BENCH}
+
+    @extend_schema(request=None, responses={201: AttemptSerializer})
+    def post(self, request: Request, attempt: UUID) -> Response:
+        """It stays in the record and does not count."""
+        found = get_object_or_404(Attempt.objects.select_related("by"), pk=attempt)
+        assert isinstance(request.user, User)
+        withdraw_attempt(found, request.user)
+        return Response(AttemptSerializer(found).data, 201)
+
+
+class CostSerializer(serializers.Serializer[Any]):
+    """Minutes and risk of an action."""
+
+    minutes = serializers.FloatField()
+    risk = serializers.FloatField()
+
+
+class SetHabitsSerializer(serializers.Serializer[Any]):
+    """What a shop sets."""
+
+    school = serializers.ChoiceField(choices=list(SCHOOLS))
+    harm_minutes = serializers.FloatField()
+    part_minutes = serializers.FloatField()
+    costs = serializers.DictField(child=CostSerializer())
+    shares = serializers.DictField(child=serializers.DictField(child=serializers.FloatField()))
+
+
+class HabitsSerializer(serializers.Serializer[Any]):
+    """What the shop set, what it learned, and by whom it was set."""
+
+    set = SetHabitsSerializer()
+    used = SetHabitsSerializer()
+    outcomes = serializers.DictField(child=serializers.IntegerField())
+    timed = serializers.DictField(child=serializers.IntegerField())
+    causes = serializers.DictField(child=serializers.CharField())
+    by = serializers.CharField(allow_null=True)
+    at = serializers.DateTimeField(allow_null=True)
+
+
+class ShopHabits(APIView):
+    """The shop's times, risks, shares of causes and school."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=HabitsSerializer)
+    def get(self, request: Request) -> Response:
+        """What is set, and what is used now that outcomes were counted."""
+        return Response(_shown())
+
+    @extend_schema(request=SetHabitsSerializer, responses=HabitsSerializer)
+    def put(self, request: Request) -> Response:
+        """Set them; the former stay in the history."""
+        entry = SetHabitsSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        assert isinstance(request.user, User)
+        set_habits(entry.validated_data, request.user)
+        return Response(_shown())
+
+
+def _shown() -> Any:
+    used, newest = shop_habits(), HabitsEdition.objects.select_related("by").last()
+    shown = {
+        "set": habits_to_json(set_habits_now()),
+        "used": habits_to_json(used),
+        "outcomes": {group: used.outcomes.get(group, 0) for group in USUAL_SHARES},
+        "timed": {do: used.timed.get(do, 0) for do in EFFECTS},
+        "causes": {cause: NAMES[cause] for cause in CAUSES},
+        "by": newest.by.shown_name if newest else None,
+        "at": newest.at if newest else None,
+    }
+    return HabitsSerializer(shown).data

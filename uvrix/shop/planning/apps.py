@@ -1,0 +1,10 @@
+"""The app `planning`."""
+
+from django.apps import AppConfig
+
+
+class PlanningConfig(AppConfig):
+    """Named so that Django finds it."""
+
+    name = "uvrix.shop.planning"
+    label = "planning"

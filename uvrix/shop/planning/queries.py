@@ -1,0 +1,106 @@
+"""The shop's habits with what it learned, and the plan for a job."""
+
+from __future__ import annotations
+
+from collections import Counter
+from functools import lru_cache
+from typing import Any
+
+from django.contrib.postgres.aggregates import StringAgg
+from django.db.models import Count, Max, Min, Q, Sum, Value
+from django.db.models.functions import Ln
+
+from uvrix.core.planning.causes import REPAIRS
+from uvrix.core.planning.habits import Habits, habits_from_json
+from uvrix.core.planning.learning import Case, Times, cases_of, learned
+from uvrix.core.planning.plan import Action, Tried, actions_for
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.planning.models import Attempt, AttemptWithdrawal, HabitsEdition
+from uvrix.shop.planning.services import chips_of
+
+LEAST_MINUTES = 0.5
+
+
+def set_habits_now() -> Habits:
+    """What the shop set, without what it learned."""
+    newest = HabitsEdition.objects.last()
+    return habits_from_json(newest.habits if newest else {})
+
+
+def shop_habits() -> Habits:
+    """What the shop set, with what its outcomes say; kept in memory until something was entered."""
+    stamp = (
+        HabitsEdition.objects.aggregate(newest=Max("pk"))["newest"],
+        Attempt.objects.aggregate(newest=Max("at"))["newest"],
+        AttemptWithdrawal.objects.aggregate(newest=Max("at"))["newest"],
+        Attempt.objects.count(),
+    )
+    return _habits(stamp)
+
+
+@lru_cache(4)
+def _habits(stamp: tuple[Any, ...]) -> Habits:
+    return learned(set_habits_now(), shop_cases(), shop_times())
+
+
+def shop_cases() -> list[Case]:
+    """Every finding on which repairs were tried, as counted histories."""
+    failed = Q(outcome__in=["no", "worse"])
+    chains = (
+        Attempt.objects.filter(withdrawal=None, do__in=REPAIRS)
+        .order_by()
+        .values("job_id", "chips")
+        .annotate(
+            kind_group=Min("group"),
+            failed=StringAgg("do", Value(","), filter=failed, distinct=True, default=Value("")),
+            cured=Max("do", filter=Q(outcome="yes")),
+        )
+    )
+    history: Counter[tuple[str, tuple[str, ...], str | None]] = Counter()
+    for chain in chains:
+        before = tuple(do for do in sorted(chain["failed"].split(",")) if do and do != chain["cured"])
+        history[chain["kind_group"], before, chain["cured"]] += 1
+    return cases_of(history)
+
+
+def shop_times() -> list[Times]:
+    """How long each action took here."""
+    rows = (
+        Attempt.objects.filter(withdrawal=None, minutes__gte=LEAST_MINUTES)
+        .order_by()
+        .values("do")
+        .annotate(times=Count("pk"), logs=Sum(Ln("minutes")))
+    )
+    return [Times(row["do"], row["times"], row["logs"]) for row in rows]
+
+
+def plan_for(job: Job, habits: Habits) -> list[Action]:
+    """What to try next about a job's finding; `job` comes from jobs.queries.jobs()."""
+    if not job.located:
+        return []
+    finding = job.located["finding"]
+    return actions_for(
+        finding["kind"],
+        tuple(finding["designators"]),
+        finding["chance"],
+        habits=habits,
+        tried=tried_of(job, finding),
+        conditions=_conditions(job.located["reports"]),
+    )
+
+
+def tried_of(job: Job, finding: dict[str, Any]) -> list[Tried]:
+    """What was tried about a finding; a cure after which a run still fails is none."""
+    attempts: list[Attempt] = job.standing_attempts  # type: ignore[attr-defined]
+    last_run = job.last_run_at  # type: ignore[attr-defined]
+    found = []
+    for attempt in attempts:
+        if attempt.chips == chips_of(finding):
+            refuted = attempt.outcome == "yes" and attempt.do in REPAIRS and last_run and last_run > attempt.at
+            found.append(Tried(attempt.do, "no" if refuted else attempt.outcome))
+    return found
+
+
+def _conditions(reports: list[dict[str, Any]]) -> int:
+    after = [report for report in reports if "after-rework" in report["condition"]]
+    return len({tuple(report["condition"]) for report in after or reports})
