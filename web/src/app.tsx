@@ -1,8 +1,13 @@
 import { Navigate, Route, Routes } from "react-router";
+import { Editor } from "./editor/Editor";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { BoardModelPage } from "./library/BoardModelPage";
+import { HabitsPage } from "./library/HabitsPage";
 import { Library } from "./library/Library";
+import { OldEdition } from "./library/OldEdition";
+import { PackagePage } from "./library/PackagePage";
+import { RecipePage } from "./library/RecipePage";
 import { TeachReader } from "./library/TeachReader";
 import { Empty, Loading, Trouble } from "./shared/states";
 import { Shelf } from "./shelf/Shelf";
@@ -38,7 +43,14 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
           <Route path="library" element={<Library />} />
           <Route path="library/readers/teach" element={<TeachReader />} />
+          <Route path="library/recipes/new" element={<RecipePage />} />
+          <Route path="library/recipes/:slug" element={<RecipePage />} />
+          <Route path="library/packages/:name" element={<PackagePage />} />
+          <Route path="library/habits" element={<HabitsPage />} />
+          <Route path="library/new" element={<Editor />} />
           <Route path="library/:slug" element={<BoardModelPage />} />
+          <Route path="library/:slug/edit" element={<Editor />} />
+          <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
           <Route
             path="*"
             element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}

@@ -205,11 +205,8 @@ def report_of(run: MemoryRun, edition: BoardEdition | None) -> Report:
 
 def judge_model_again(model: BoardModel) -> None:
     """Make the findings of a model's open jobs anew: its board was drawn or corrected."""
-    for job in (
-        Job.objects.select_for_update(of=("self",))
-        .filter(card__model=model, closed_at=None, runs__isnull=False)
-        .distinct()
-    ):
+    with_runs = MemoryRun.objects.filter(job__card__model=model).values("job")
+    for job in Job.objects.select_for_update().filter(pk__in=with_runs, closed_at=None).order_by("pk"):
         job.card.model = model
         for run in job.runs.select_related("reader", "file"):
             edition = model.newest

@@ -10,14 +10,26 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
+from uvrix.core.boards.document import read_board
 from uvrix.core.boards.mark import question_for
+from uvrix.core.boards.model import Board
 from uvrix.core.virtual.reports import simulate
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
-from uvrix.shop.library.services import import_board, import_package, import_reader
+from uvrix.shop.library.services import (
+    import_board,
+    import_family,
+    import_package,
+    import_reader,
+    import_recipe,
+    name_unknown_board,
+)
+from uvrix.shop.pictures.services import take_picture
+from uvrix.shop.planning.services import NewAttempt, enter_attempt
+from uvrix.standins.camera import photograph
 
 DATA = settings.ROOT / "data"
 BOARDS = ("wigeon-4", "garganey-8", "teal-8", "scaup-24")
@@ -69,6 +81,8 @@ class DemoJob:
     runs: tuple[DemoRun, ...] = ()
     mark: str = ""
     lie: tuple[str, int] = ("front", 0)
+    tried: tuple[tuple[str, str, float], ...] = ()
+    undrawn: str = ""
 
 
 JOBS = (
@@ -100,15 +114,27 @@ JOBS = (
             runs=(DemoRun("cold", says="# result: pass\n# condition: cold\nchannel\n"),
                   DemoRun("flexed up", "joint:U12", 96), DemoRun("flexed down", says="# result: pass\n# condition: flexed down\nchannel\n"),
                   DemoRun("pressed U12", "joint:U12", 41, layout="text-lines"))),
+    DemoJob("SM6-00415", "", "Wick & Daughter", "Coloured snow after a few minutes.", 3, "B4", undrawn="smew-6",
+            runs=(DemoRun("cold", "dq-line:M5:9", 188),)),
+    DemoJob("TL8-54100", "teal-8", "Ansel Roe", "Pink lines, then it hangs.", 30, "D2", move="customer",
+            waits_for="Repaired and proven; collects it on Saturday", due_in=4,
+            runs=(DemoRun("cold", "dq-line:U13:22", 140),), mark="U13", tried=(("measure-lines", "yes", 12), ("reball", "yes", 47))),
+    DemoJob("TL8-54388", "teal-8", "Tobin Reave", "Chequered picture since the summer.", 26, "D4", move="part",
+            waits_for="A memory chip of the same kind, from a donor", due_in=2,
+            runs=(DemoRun("cold", "half:U16:0", 260),), mark="U16", tried=(("reball", "no", 55),)),
 )  # fmt: skip
 
 
 def fill() -> None:
-    """People, board models and jobs; expects an empty database."""
+    """People, what the library holds, and jobs; expects an empty database."""
     people = {person.role: _person(person) for person in PEOPLE}
     for slug in BOARDS:
         path = DATA / "boards" / f"{slug}.board.json"
         import_board(path.read_bytes(), path.name, people[Role.LEAD])
+    for path in sorted((DATA / "families").glob("*.family.json")):
+        import_family(path.read_bytes(), path.name, people[Role.LEAD])
+    for path in sorted((DATA / "recipes").glob("*.recipe.json")):
+        import_recipe(path.read_bytes(), path.name, people[Role.LEAD])
     for path in sorted((DATA / "packages").glob("*.csv")):
         import_package(path.read_bytes(), path.stem, people[Role.LEAD])
     for path in sorted((DATA / "readers").glob("*.reader.json")):
@@ -127,24 +153,45 @@ def _person(person: Person) -> User:
 
 def _job(demo: DemoJob, desk: User, technician: User) -> None:
     opened = timezone.now() - timedelta(days=demo.days)
+    model = _undrawn(demo.undrawn, desk) if demo.undrawn else demo.board
     entry = uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}")
-    new = NewJob(entry, demo.serial, demo.board, demo.customer, demo.complaint, "", demo.place, demo.express)
+    new = NewJob(entry, demo.serial, model, demo.customer, demo.complaint, "", demo.place, demo.express)
     job, _ = open_job(new, desk, opened)
     job.move, job.waits_for = demo.move, demo.waits_for
     job.due = timezone.localdate() + timedelta(days=demo.due_in) if demo.due_in is not None else None
     job.save()
     lay(job, *demo.lie)
     for number, run in enumerate(demo.runs):
-        _run(job, run, technician, number)
+        _run(job, run, technician, number, _board(demo))
     if demo.mark:
         _mark(job, demo.mark, technician)
+    for number, (do, outcome, minutes) in enumerate(demo.tried):
+        attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
+        enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))
 
 
-def _run(job: Job, run: DemoRun, by: User, number: int) -> None:
+def _board(demo: DemoJob) -> Board:
+    """The board of the virtual card: the library's, or one that the shop sees for the first time."""
+    if demo.undrawn:
+        return read_board((DATA / "virtual" / f"{demo.undrawn}.board.json").read_bytes())
+    return read_board((DATA / "boards" / f"{demo.board}.board.json").read_bytes())
+
+
+def _undrawn(name: str, by: User) -> str:
+    """A board that is named and photographed and not drawn yet."""
+    board = read_board((DATA / "virtual" / f"{name}.board.json").read_bytes())
+    model = name_unknown_board(board.name)
+    shot = photograph(board, turn_deg=1.6)
+    picture = take_picture(shot.jpeg, f"{name}.jpg", by)
+    model.pictures.create(side="front", picture=picture, added_by=by)
+    return model.slug
+
+
+def _run(job: Job, run: DemoRun, by: User, number: int, board: Board) -> None:
     text = (
         run.says
         or simulate(
-            drawn_board(job),
+            board,
             run.fault,
             run.errors,
             run.seed + number,

@@ -103,12 +103,17 @@ def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> N
         return NextStep("Draw this board's model from a photograph", why, _left(job))
     then = do_words(first)
     if mark is None:
-        why = f"{finding['title']}, chance {finding['chance']:.2f}; then {then[0].lower()}{then[1:]}."
+        why = f"{finding['title']}, chance {percent(finding['chance'])}; then {then[0].lower()}{then[1:]}."
         return NextStep(f"Confirm the mark on {names}", why, _left(job))
     if mark.designator not in finding["designators"]:
         why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
         return NextStep(f"Look at the mark again: {names}", why, _left(job))
     return NextStep(then, first.why, _left(job))
+
+
+def percent(chance: float) -> str:
+    """A chance as the screen writes it."""
+    return f"{int(100 * chance + 0.5)} %"
 
 
 def do_words(action: Action) -> str:
@@ -130,5 +135,5 @@ def _left(job: Job) -> str:
     words = title(finding["kind"]).lower()
     text = f"Memory: {names}, {words}" if names else f"Memory: {words}"
     if finding["kind"] in CHIP_KINDS:
-        text += f", chance {finding['chance']:.2f}"
+        text += f", chance {percent(finding['chance'])}"
     return text + (f"; {mark.designator} marked" if mark else "")

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import MultiPartParser
+from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -23,6 +23,7 @@ from uvrix.shop.library.models import BoardEdition, BoardModel
 from uvrix.shop.library.queries import document_of, drawing_of, family_of, relatives
 from uvrix.shop.library.services import import_board, name_unknown_board
 from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer, DrawingSerializer
+from uvrix.shop.pictures.models import Picture
 
 LARGEST_BOARD_BYTES = 4 << 20
 
@@ -76,6 +77,31 @@ class OneBoardModel(APIView):
     def get(self, request: Request, slug: str) -> Response:
         """It and its drawing."""
         return Response(BoardModelDetailSerializer(found_model(slug)).data)
+
+
+class NewPhotographSerializer(serializers.Serializer[Any]):
+    """An uploaded picture as the photograph of a side."""
+
+    side = serializers.ChoiceField(choices=["front", "back"])
+    sha256 = serializers.CharField(max_length=64)
+
+
+class BoardPhotographs(APIView):
+    """Photographs that serve as the board until it is drawn."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewPhotographSerializer, responses={201: BoardModelDetailSerializer})
+    def post(self, request: Request, slug: str) -> Response:
+        """Take an uploaded picture as the photograph of a side."""
+        entry = NewPhotographSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        model = found_model(slug)
+        picture = get_object_or_404(Picture, pk=entry.validated_data["sha256"])
+        assert isinstance(request.user, User)
+        model.pictures.create(side=entry.validated_data["side"], picture=picture, added_by=request.user)
+        return Response(BoardModelDetailSerializer(model).data, 201)
 
 
 class BoardModelFile(APIView):

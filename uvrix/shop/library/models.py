@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from uvrix.shop.accounts.models import User
+from uvrix.shop.pictures.models import Picture
 
 
 class BoardModel(models.Model):
@@ -21,6 +22,16 @@ class BoardModel(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name}, revision {self.revision}" if self.revision else self.name
+
+
+class BoardPhotograph(models.Model):
+    """A photograph of one side of a board, which serves as the board until it is drawn; the newest of a side counts."""
+
+    model = models.ForeignKey(BoardModel, on_delete=models.PROTECT, related_name="pictures")
+    side = models.CharField(max_length=5, choices=[("front", "Front"), ("back", "Back")])
+    picture = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
+    added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    added_at = models.DateTimeField(auto_now_add=True)
 
 
 class Edition(models.Model):

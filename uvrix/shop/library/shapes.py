@@ -127,6 +127,15 @@ class DrawingSerializer(serializers.Serializer[Any]):
     views = ViewSerializer(many=True)
 
 
+class BoardPhotographSerializer(serializers.Serializer[Any]):
+    """A photograph that serves as the board until it is drawn."""
+
+    side = serializers.ChoiceField(choices=["front", "back"])
+    sha256 = serializers.CharField()
+    width_px = serializers.IntegerField()
+    height_px = serializers.IntegerField()
+
+
 class BoardModelSerializer(serializers.ModelSerializer[BoardModel]):
     """A board model in a list; `edition` 0 and no `sites` where it is not drawn yet."""
 
@@ -163,9 +172,19 @@ class BoardModelDetailSerializer(BoardModelSerializer):
     """A board model with its drawing."""
 
     drawing = serializers.SerializerMethodField()
+    photographs = serializers.SerializerMethodField()
 
     class Meta(BoardModelSerializer.Meta):
-        fields = [*BoardModelSerializer.Meta.fields, "drawing"]
+        fields = [*BoardModelSerializer.Meta.fields, "drawing", "photographs"]
+
+    @extend_schema_field(BoardPhotographSerializer(many=True))
+    def get_photographs(self, model: BoardModel) -> list[dict[str, object]]:
+        """The newest photograph of each side."""
+        found = {one.side: one.picture for one in model.pictures.select_related("picture").order_by("added_at", "pk")}
+        return [
+            {"side": side, "sha256": one.sha256, "width_px": one.width_px, "height_px": one.height_px}
+            for side, one in found.items()
+        ]
 
     @extend_schema_field(DrawingSerializer(allow_null=True))
     def get_drawing(self, model: BoardModel) -> dict[str, object] | None:

@@ -8,6 +8,7 @@ urlpatterns = [
     path("board-models", api.BoardModels.as_view(), name="board-models"),
     path("board-models/<str:slug>", api.OneBoardModel.as_view(), name="board-model"),
     path("board-models/<str:slug>/file", api.BoardModelFile.as_view(), name="board-model-file"),
+    path("board-models/<str:slug>/photographs", api.BoardPhotographs.as_view(), name="board-photographs"),
     path("board-models/<str:slug>/editions", api.BoardEditions.as_view(), name="board-editions"),
     path("board-models/<str:slug>/editions/<int:edition>", api.OneBoardEdition.as_view(), name="board-edition"),
     path("board-models/<str:slug>/inherited", api.BoardInherited.as_view(), name="board-inherited"),

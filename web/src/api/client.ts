@@ -16,6 +16,16 @@ export type BoardModel = Schemas["BoardModel"];
 export type Person = Schemas["Person"];
 export type Marked = Schemas["MarkedRequest"];
 export type Tried = Schemas["Tried"];
+export type BoardDetail = Schemas["BoardModelDetail"];
+export type Draft = Schemas["Draft"];
+export type Placement = Schemas["Placement"];
+export type Family = Schemas["Family"];
+export type Recipe = Schemas["Recipe"];
+export type Package = Schemas["Package"];
+export type Planned = Schemas["Planned"];
+export type Habits = Schemas["Habits"];
+export type JobRecipe = Schemas["JobRecipe"];
+export type Picture = Schemas["Picture"];
 export type ReadLine = Schemas["ReadLine"];
 export type Reader = Schemas["Reader"];
 

@@ -192,6 +192,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take an uploaded picture as the photograph of a side. */
+        post: operations["board_models_photographs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/print": {
         parameters: {
             query?: never;
@@ -931,6 +948,14 @@ export interface components {
             /** @description Number of the newest edition. */
             readonly edition: number;
             readonly drawing: components["schemas"]["Drawing"] | null;
+            readonly photographs: components["schemas"]["BoardPhotograph"][];
+        };
+        /** @description A photograph that serves as the board until it is drawn. */
+        BoardPhotograph: {
+            side: components["schemas"]["SideEnum"];
+            sha256: string;
+            width_px: number;
+            height_px: number;
         };
         /** @description A card that was here before. */
         Card: {
@@ -1275,6 +1300,11 @@ export interface components {
             designator: string;
             typed: string;
             answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description An uploaded picture as the photograph of a side. */
+        NewPhotographRequest: {
+            side: components["schemas"]["SideEnum"];
+            sha256: string;
         };
         /** @description A recipe to save. */
         NewRecipeRequest: {
@@ -1958,6 +1988,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Inherited"];
+                };
+            };
+        };
+    };
+    board_models_photographs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhotographRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardModelDetail"];
                 };
             };
         };

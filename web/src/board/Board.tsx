@@ -1,8 +1,9 @@
-import { type PointerEvent, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo } from "react";
 import type { Drawing, Lie } from "../api/client";
 import { useKeys } from "../shared/keys";
+import { STEP, usePane } from "./pane";
 import { CoreLabel, Ground, type Notes, Site, SiteSigns } from "./Shapes";
-import { type Box, boxOf, centre, grown, lieWords, placed, shaped, viewOf, zoomed } from "./view";
+import { type Box, boxOf, centre, grown, lieWords, placed, shaped, viewOf } from "./view";
 
 interface BoardProps {
   drawing: Drawing;
@@ -20,46 +21,20 @@ interface BoardProps {
 // room for the names at the pane's edges and a pennant, and for names of the side that is not seen
 const MARGIN_MM = 11;
 const HIDDEN_MM = 5;
-const STEP = 1.3;
-const MOST_ZOOM = 12;
 
 /** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
 export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain = false }: BoardProps) {
-  const pane = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState({ width: 700, height: 560 });
   const view = useMemo(() => viewOf(drawing, lie), [drawing, lie]);
-  const aspect = size.width / size.height;
   const whole = useMemo(() => ({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }), [view]);
-  const home = useMemo(() => {
-    const chips = boxOf(view, [drawing.core.corners, ...drawing.sites.map((site) => site.corners)]);
-    const hidden = drawing.sites.some((site) => site.side !== view.side);
-    return shaped(grown(fit === "chips" ? chips : whole, MARGIN_MM + (hidden ? HIDDEN_MM : 0)), aspect);
-  }, [drawing, view, whole, fit, aspect]);
-  const [moved, setMoved] = useState<{ home: Box; box: Box } | null>(null);
-  const seen = moved?.home === home ? moved.box : home;
-  const setSeen = (box: Box) => setMoved({ home, box });
-
-  useLayoutEffect(() => {
-    const element = pane.current;
-    if (!element) return;
-    const measure = () => {
-      const { clientWidth: width, clientHeight: height } = element;
-      if (height > 0) setSize({ width, height });
-    };
-    // before the first paint, so that the drawing never jumps to its size
-    measure();
-    const watch = new ResizeObserver(measure);
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
-
-  const zoom = (factor: number, at?: readonly [number, number]) => {
-    const width = seen.width / factor;
-    if (width > whole.width * 3 + whole.height * 3 || width < home.width / MOST_ZOOM) return;
-    setSeen(zoomed(seen, factor, at));
-  };
-  const move = (across: number, down: number) =>
-    setSeen({ ...seen, x: seen.x + across * seen.width, y: seen.y + down * seen.height });
+  const home = useCallback(
+    (aspect: number) => {
+      const chips = boxOf(view, [drawing.core.corners, ...drawing.sites.map((site) => site.corners)]);
+      const hidden = drawing.sites.some((site) => site.side !== view.side);
+      return shaped(grown(fit === "chips" ? chips : whole, MARGIN_MM + (hidden ? HIDDEN_MM : 0)), aspect);
+    },
+    [drawing, view, whole, fit],
+  );
+  const { pane, seen, zoom, move, back, grab, pull } = usePane(home, whole);
 
   useKeys(
     {
@@ -68,7 +43,7 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
       "+": () => zoom(STEP),
       "=": () => zoom(STEP),
       "-": () => zoom(1 / STEP),
-      "0": () => setMoved(null),
+      "0": back,
       ArrowLeft: () => move(-0.1, 0),
       ArrowRight: () => move(0.1, 0),
       ArrowUp: () => move(0, -0.1),
@@ -76,40 +51,6 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
     },
     !plain,
   );
-
-  const latestZoom = useRef(zoom);
-  latestZoom.current = zoom;
-  const latestSeen = useRef(seen);
-  latestSeen.current = seen;
-  useEffect(() => {
-    const element = pane.current;
-    if (!element) return;
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const frame = element.getBoundingClientRect();
-      const box = latestSeen.current;
-      const at = [
-        box.x + ((event.clientX - frame.left) / frame.width) * box.width,
-        box.y + ((event.clientY - frame.top) / frame.height) * box.height,
-      ] as const;
-      latestZoom.current(event.deltaY < 0 ? 1.15 : 1 / 1.15, at);
-    };
-    element.addEventListener("wheel", wheel, { passive: false });
-    return () => element.removeEventListener("wheel", wheel);
-  }, []);
-
-  const drag = useRef<{ x: number; y: number; box: Box } | null>(null);
-  const grab = (event: PointerEvent) => {
-    if (event.button === 0) drag.current = { x: event.clientX, y: event.clientY, box: seen };
-  };
-  const pull = (event: PointerEvent) => {
-    const from = drag.current;
-    if (!from || event.buttons === 0) return;
-    const across = ((event.clientX - from.x) / size.width) * from.box.width;
-    const down = ((event.clientY - from.y) / size.height) * from.box.height;
-    if (Math.abs(across) + Math.abs(down) > 0.5)
-      setSeen({ ...from.box, x: from.box.x - across, y: from.box.y - down });
-  };
 
   const core = placed(view, centre(drawing.core.corners));
   // the side that is not seen is drawn first, so that nothing of it covers a chip that is
@@ -188,7 +129,7 @@ const EDGE_PLACE = {
 };
 
 /** Where bracket and contacts lie, large at the edge of the pane. */
-function EdgeName({ edge, name }: { edge: keyof typeof EDGE_PLACE; name: string }) {
+export function EdgeName({ edge, name }: { edge: keyof typeof EDGE_PLACE; name: string }) {
   return (
     <span
       data-edge={edge}

@@ -21,6 +21,20 @@ export function placed(view: View, point: readonly number[]): Point {
   return [a * x + c * y + e, b * x + d * y + f];
 }
 
+/** The model's millimetres of a place on the drawing: the view's matrix backwards. */
+export function unplaced(view: View, point: readonly number[]): Point {
+  const [dx, dy] = [(point[0] ?? 0) - (view.matrix[4] ?? 0), (point[1] ?? 0) - (view.matrix[5] ?? 0)];
+  return unturned(view, [dx, dy]);
+}
+
+/** The model's direction of a direction on the drawing. */
+export function unturned(view: View, by: readonly number[]): Point {
+  const [a = 1, b = 0, c = 0, d = 1] = view.matrix;
+  const [x = 0, y = 0] = by;
+  const whole = a * d - b * c;
+  return [(d * x - c * y) / whole, (a * y - b * x) / whole];
+}
+
 export function centre(corners: readonly (readonly number[])[]): Point {
   const sum = corners.reduce<Point>(([x, y], corner) => [x + (corner[0] ?? 0), y + (corner[1] ?? 0)], [0, 0]);
   return [sum[0] / corners.length, sum[1] / corners.length];

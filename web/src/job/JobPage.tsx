@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { api, type Drawing, data, type JobDetail, type Lie } from "../api/client";
+import { api, type BoardDetail, type Drawing, data, type JobDetail, type Lie } from "../api/client";
 import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
 import { MemoryPanel } from "../memory/MemoryPanel";
+import { Placeless } from "../memory/Placeless";
 import { useKeys } from "../shared/keys";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -28,7 +29,35 @@ export function JobPage() {
   if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
   if (job.isPending || model.isPending) return <Loading what="Opening the job" />;
+  if (!model.data.drawing)
+    return <NotDrawn key={job.data.number} job={job.data} photographs={model.data.photographs} />;
   return <AtMemory key={job.data.number} job={job.data} drawing={model.data.drawing} />;
+}
+
+function useRuns(number: number) {
+  return useQuery({
+    queryKey: ["runs", number],
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/runs", { params: { path: { number } } })),
+  });
+}
+
+/** A job whose board nobody has drawn yet. */
+function NotDrawn({ job, photographs }: { job: JobDetail; photographs: BoardDetail["photographs"] }) {
+  const session = useSession();
+  const runs = useRuns(job.number);
+  return (
+    <main className="flex min-w-0 flex-col lg:h-dvh">
+      <JobStrip job={job} />
+      <StepLine job={job} />
+      <Placeless
+        job={job}
+        photographs={photographs}
+        runs={runs.data ?? []}
+        located={job.located ?? undefined}
+        mayWork={mayWorkAtBench(session.data?.person)}
+      />
+    </main>
+  );
 }
 
 function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
@@ -40,11 +69,7 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const [lie, setLie] = useState<Lie>(job.lie);
   const [chosen, setChosen] = useState<string | null>(null);
   const [shown, setShown] = useState<string | null>(null);
-  const runs = useQuery({
-    queryKey: ["runs", job.number],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/runs", { params: { path: { number: job.number } } })),
-  });
+  const runs = useRuns(job.number);
   const keepLie = useMutation({
     mutationFn: async (body: Lie) =>
       api.PUT("/api/v1/jobs/{number}/lie", { params: { path: { number: job.number } }, body }),

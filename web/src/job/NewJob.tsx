@@ -5,10 +5,12 @@ import { api, data, newId, Problem } from "../api/client";
 import { day } from "../shared/words";
 
 const KEPT = "uvrix-new-job";
+const UNKNOWN = "?";
 const BLANK = {
   entry: "",
   serial: "",
   board_model: "",
+  new_board: "",
   customer: "",
   contact: "",
   complaint: "",
@@ -62,11 +64,17 @@ export function NewJob() {
     event.preventDefault();
     setBusy(true);
     try {
+      const { new_board, ...entered } = draft;
+      const board =
+        model === UNKNOWN
+          ? data(await api.POST("/api/v1/unknown-boards", { body: { name: new_board.trim() } })).slug
+          : model;
       const job = data(
         await api.POST("/api/v1/jobs", {
-          body: { ...draft, serial: draft.serial.trim(), board_model: model },
+          body: { ...entered, serial: draft.serial.trim(), board_model: board },
         }),
       );
+      await queries.invalidateQueries({ queryKey: ["board-models"] });
       localStorage.removeItem(KEPT);
       await queries.invalidateQueries({ queryKey: ["shelf"] });
       queries.removeQueries({ queryKey: ["card"] });
@@ -104,11 +112,25 @@ export function NewJob() {
             <option value="">Choose</option>
             {models.data?.map((one) => (
               <option key={one.slug} value={one.slug}>
-                {one.name}, revision {one.revision || "–"} ({one.sites} chips)
+                {one.edition === 0
+                  ? `${one.name}, not drawn yet`
+                  : `${one.name}, revision ${one.revision || "–"} (${one.sites} chips)`}
               </option>
             ))}
+            <option value={UNKNOWN}>not in the library yet …</option>
           </select>
         </Labelled>
+        {model === UNKNOWN && (
+          <Labelled label="What is printed on the board, as a name for it">
+            <input
+              className="field w-full"
+              required
+              maxLength={80}
+              value={draft.new_board}
+              onChange={(e) => change({ new_board: e.target.value })}
+            />
+          </Labelled>
+        )}
         {card && card.jobs.length > 0 && (
           <p role="status" className="lg:col-span-2 border-l-4 border-ink pl-3">
             This card was here before:{" "}

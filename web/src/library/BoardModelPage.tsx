@@ -1,14 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
-import { api, data, type Lie } from "../api/client";
+import { Link, useParams } from "react-router";
+import { api, type BoardModel, type Drawing, data, type Lie } from "../api/client";
 import { Board } from "../board/Board";
 import { Loading, Trouble } from "../shared/states";
+import { listed, moment } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { PrintBoard } from "./PrintBoard";
 
-/** One board model: its drawing, and the walk in numbers. */
+/** One board model: its drawing, the walk in numbers, its history, what it has from its family. */
 export function BoardModelPage() {
   const { slug = "" } = useParams();
   const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
   const model = useQuery({
     queryKey: ["board-model", slug],
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
@@ -16,51 +21,183 @@ export function BoardModelPage() {
   if (model.isPending) return <Loading what="Reading the board model" />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
   const { drawing } = model.data;
+  if (!drawing) return <NotDrawn model={model.data} mayWork={mayWork} />;
   return (
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Board drawing={drawing} lie={lie} setLie={setLie} notes={{}} fit="board" title={model.data.name} />
-      <div className="min-w-0 overflow-y-auto border-rule lg:border-l bg-sheet p-6">
-        <h1 className="text-3xl font-bold">{model.data.name}</h1>
-        <p className="text-soft">
-          revision {model.data.revision || "–"}, edition {model.data.edition}
-        </p>
-        <a
-          className="button mt-4 inline-grid place-items-center"
-          href={`/api/v1/board-models/${slug}/file`}
-          download
-        >
-          Export {slug}.board.json
-        </a>
-        <h2 className="mt-6 mb-2 text-xl font-bold">Round the core</h2>
-        <p className="mb-3">
-          {drawing.walk
-            ? `From the corner “${drawing.walk.start}”, ${drawing.walk.direction} as seen on the front; the mark is at the core’s ${drawing.core.mark_corner} corner.`
-            : "This model has no walk yet: channels are those that the sites name."}
-        </p>
-        <table className="w-full text-left">
-          <thead className="text-soft">
-            <tr>
-              <th className="py-1 font-normal">Place</th>
-              <th className="font-normal">Site</th>
-              <th className="font-normal">Channel</th>
-              <th className="font-normal">Side</th>
-              <th className="font-normal">Lines</th>
-            </tr>
-          </thead>
-          <tbody>
-            {drawing.sites.map((site) => (
-              <tr key={site.designator} className="border-t border-rule">
-                <td className="py-1.5">{site.position ?? "–"}</td>
-                <td className="font-mono font-bold">{site.designator}</td>
-                <td className="font-mono">{site.channel ?? "?"}</td>
-                <td>{site.fitted ? site.side : `${site.side}, not fitted`}</td>
-                <td className="font-mono">{spans(site.lines)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+      <div className="min-w-0 space-y-6 overflow-y-auto border-rule lg:border-l bg-sheet p-6">
+        <header>
+          <h1 className="text-3xl font-bold">{model.data.name}</h1>
+          <p className="text-soft">
+            revision {model.data.revision || "–"}, edition {model.data.edition}
+          </p>
+          <div className="mt-4 flex flex-wrap gap-3">
+            {mayWork && (
+              <>
+                <Link className="button grid place-items-center" to={`/library/${slug}/edit`}>
+                  Edit
+                </Link>
+                <Link className="button grid place-items-center" to={`/library/new?copy=${slug}`}>
+                  Copy to a new model
+                </Link>
+              </>
+            )}
+            <a className="button grid place-items-center" href={`/api/v1/board-models/${slug}/file`} download>
+              Export {slug}.board.json
+            </a>
+          </div>
+        </header>
+        <PrintBoard slug={slug} lie={lie} />
+        <Walk drawing={drawing} open={model.data.open_places} />
+        <Inherited slug={slug} />
+        <History slug={slug} newest={model.data.edition} mayWork={mayWork} />
       </div>
     </main>
+  );
+}
+
+function NotDrawn({ model, mayWork }: { model: BoardModel; mayWork: boolean }) {
+  return (
+    <main className="max-w-3xl p-6">
+      <h1 className="text-3xl font-bold">{model.name}</h1>
+      <p className="mt-3">
+        This board is named and not drawn yet. Reports on its jobs give totals by channel; a model drawn from
+        a photograph shows the chip.
+      </p>
+      {mayWork && (
+        <Link className="button mt-4 inline-grid place-items-center" to={`/library/${model.slug}/edit`}>
+          Draw it from a photograph
+        </Link>
+      )}
+    </main>
+  );
+}
+
+function Walk({ drawing, open }: { drawing: Drawing; open: number }) {
+  return (
+    <section aria-labelledby="round">
+      <h2 id="round" className="mb-2 text-xl font-bold">
+        Round the core
+      </h2>
+      <p className="mb-3">
+        {drawing.walk
+          ? `From the corner “${drawing.walk.start}”, ${drawing.walk.direction} as seen on the front; the mark is at the core’s ${drawing.core.mark_corner} corner.`
+          : "This model has no walk yet: channels are those that the sites name."}
+        {open > 0 &&
+          ` ${open} ${open === 1 ? "place is" : "places are"} open: a proven repair fills each in.`}
+      </p>
+      <table className="w-full text-left">
+        <thead className="text-soft">
+          <tr>
+            <th className="py-1 font-normal">Place</th>
+            <th className="font-normal">Site</th>
+            <th className="font-normal">Channel</th>
+            <th className="font-normal">Side</th>
+            <th className="font-normal">Lines</th>
+          </tr>
+        </thead>
+        <tbody>
+          {drawing.sites.map((site) => (
+            <tr key={site.designator} className="border-t border-rule">
+              <td className="py-1.5">{site.position ?? "–"}</td>
+              <td className="font-mono font-bold">{site.designator}</td>
+              <td className="font-mono">{site.channel ?? "open"}</td>
+              <td>{site.fitted ? site.side : `${site.side}, not fitted`}</td>
+              <td className="font-mono">{spans(site.lines)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** What the model has from its family, its relatives, and what proven repairs filled in. */
+function Inherited({ slug }: { slug: string }) {
+  const found = useQuery({
+    queryKey: ["board-model", slug, "inherited"],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/board-models/{slug}/inherited", { params: { path: { slug } } })),
+  });
+  if (!found.data) return null;
+  const { family, keys, rails, nodes, relatives, learned } = found.data;
+  if (!family && rails.length === 0 && relatives.length === 0 && learned.length === 0) return null;
+  const from = (key: string) => (keys.includes(key) ? `, from the family ${family}` : "");
+  return (
+    <section aria-labelledby="family">
+      <h2 id="family" className="mb-2 text-xl font-bold">
+        {family ? `Core family ${family}` : "Rails and relatives"}
+      </h2>
+      {rails.length > 0 && (
+        <p>
+          Rails{from("rails")}:{" "}
+          {rails
+            .map((rail) => `${rail.name ?? rail.id}${rail.volts === null ? "" : ` ${rail.volts} V`}`)
+            .join(", ")}
+          .
+        </p>
+      )}
+      {nodes.length > 0 && (
+        <p>
+          Usual start-up{from("startup")}: {nodes.map((node) => `${node.name ?? node.id}`).join(" → ")}.
+        </p>
+      )}
+      {learned.map((one) => (
+        <p key={String(one.designator)}>
+          Place of <span className="font-mono">{String(one.designator)}</span>: channel {String(one.channel)},
+          proven on {String(one.job)} by {String(one.by)}.
+        </p>
+      ))}
+      {relatives.length > 0 && (
+        <p>
+          Relatives:{" "}
+          {relatives.map((one) => (
+            <Link key={one.slug} className="button-plain" to={`/library/${one.slug}`}>
+              {one.name}
+            </Link>
+          ))}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function History({ slug, newest, mayWork }: { slug: string; newest: number; mayWork: boolean }) {
+  const editions = useQuery({
+    queryKey: ["board-model", slug, "editions", newest],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/board-models/{slug}/editions", { params: { path: { slug } } })),
+  });
+  return (
+    <section aria-labelledby="history">
+      <h2 id="history" className="mb-2 text-xl font-bold">
+        History
+      </h2>
+      <ol>
+        {editions.data?.map((edition) => (
+          <li key={edition.number} className="border-t border-rule py-2">
+            <p>
+              <Link className="button-plain" to={`/library/${slug}/editions/${edition.number}`}>
+                Edition {edition.number}
+              </Link>{" "}
+              <span className="text-soft">
+                {edition.added_by}, {moment(edition.added_at)}
+              </span>
+              {edition.note && `: ${edition.note}`}
+            </p>
+            {edition.changes.length > 0 && (
+              <p className="text-soft">
+                {listed(edition.changes.slice(0, 6))}
+                {edition.changes.length > 6 && ` and ${edition.changes.length - 6} more`}.
+              </p>
+            )}
+          </li>
+        ))}
+      </ol>
+      {mayWork && newest > 1 && (
+        <p className="text-soft">Open an edition to bring it back as the newest one.</p>
+      )}
+    </section>
   );
 }
 

@@ -293,7 +293,7 @@ function Lit({ slug, tried }: { slug: string; tried: Tried | undefined }) {
     queryKey: ["board-model", slug],
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
   });
-  const drawing: Drawing | undefined = model.data?.drawing;
+  const drawing: Drawing | null | undefined = model.data?.drawing;
   if (!drawing) return null;
   const finding = tried?.located?.finding;
   return (

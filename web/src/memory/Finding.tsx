@@ -9,9 +9,9 @@ interface FindingProps {
   lay: (lie: Lie) => void;
 }
 
-/** What is broken, where, how sure, and why; then the lesser explanations and what to try. */
+/** What is broken, where, how sure, and why; then the lesser explanations. */
 export function Finding({ located, drawing, lie, lay }: FindingProps) {
-  const { finding, others, actions, warnings } = located;
+  const { finding, others, warnings } = located;
   const names = finding.designators;
   const hidden = names.filter(
     (name) => drawing.sites.find((site) => site.designator === name)?.side !== lie.side,
@@ -77,18 +77,6 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
           ))}
         </details>
       )}
-      {actions.length > 0 && (
-        <details className="mt-1">
-          <summary className="cursor-pointer py-1 font-semibold">What to try, in this order</summary>
-          <ol className="ml-5 list-decimal">
-            {actions.map((action) => (
-              <li key={action.do} className="mt-1">
-                <strong>{ACTIONS[action.do] ?? action.do}</strong>, about {action.minutes} min. {action.why}
-              </li>
-            ))}
-          </ol>
-        </details>
-      )}
       {located.address_map?.learned !== undefined && located.address_map !== null && (
         <details className="mt-1">
           <summary className="cursor-pointer py-1 font-semibold">Address map of this board</summary>
@@ -99,11 +87,6 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
             </pre>
           )}
         </details>
-      )}
-      {finding.designators.length > 0 && (
-        <p className="mt-2 text-soft">
-          Chances are tried on simulated cards, not yet on this shop’s own outcomes.
-        </p>
       )}
       {warnings.map((warning) => (
         <p key={warning} className="mt-2 border-l-4 border-ink bg-tray px-3 py-1.5">
@@ -138,18 +121,6 @@ function Balls({ located }: { located: Located }) {
     </p>
   );
 }
-
-const ACTIONS: Record<string, string> = {
-  rerun: "Run it again",
-  "measure-lines": "Measure its lines",
-  reball: "Reball",
-  replace: "Replace",
-  "check-supply": "Measure the supply",
-  ohms: "Ohms",
-  volts: "Volts",
-  "lift-core": "Lift the core",
-  recipe: "The tester’s recipe",
-};
 
 function sureness(finding: Explanation, runs: number): string {
   const over = runs > 1 ? `over ${runs} runs` : "from one run";

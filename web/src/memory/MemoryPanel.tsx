@@ -1,12 +1,17 @@
 import { Link } from "react-router";
 import type { Drawing, JobDetail, Lie, Located, Run } from "../api/client";
+import { PrintBoard } from "../library/PrintBoard";
 import { Loading } from "../shared/states";
 import { ConfirmMark } from "./ConfirmMark";
 import { DropReport } from "./DropReport";
 import { Finding } from "./Finding";
 import { Lines } from "./Lines";
+import { NextActions } from "./NextActions";
+import { OpenPlaces } from "./OpenPlaces";
+import { Recipes } from "./Recipes";
 import { Ribbon } from "./Ribbon";
 import { Runs } from "./Runs";
+import { TypeTable } from "./TypeTable";
 
 interface PanelProps {
   job: JobDetail;
@@ -53,17 +58,34 @@ export function MemoryPanel(props: PanelProps) {
         )}
         {props.runsPending && <Loading what="Reading the runs" />}
         {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
+        {located && !run && <NextActions job={job} mayWork={mayWork} first={!props.ask || !!job.mark} />}
+        {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
         {located && shape && (
           <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />
         )}
         {counted && shape?.fitted && counted.errors > 0 && <Lines site={counted} />}
         {runs.length > 0 && <Runs job={job} runs={runs} drawing={drawing} shown={run} mayWork={mayWork} />}
         {mayWork ? (
-          <DropReport job={job} first={runs.length === 0 && !props.runsPending} />
+          <>
+            <DropReport job={job} first={runs.length === 0 && !props.runsPending} />
+            <TypeTable job={job} />
+          </>
         ) : (
           runs.length === 0 &&
           !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
         )}
+        <Recipes
+          key={located?.reports.some((one) => one.refusal) ? "refused" : "ran"}
+          job={job}
+          refusal={located?.reports.find((one) => one.refusal)?.refusal ?? null}
+          mayWork={mayWork}
+        />
+        <PrintBoard
+          slug={job.board_model}
+          lie={props.lie}
+          title={job.label}
+          {...(job.mark ? { mark: job.mark.designator } : {})}
+        />
       </div>
       {((located && props.ask) || job.mark) && shape?.fitted && (
         <ConfirmMark job={job} drawing={drawing} site={shape} show={props.show} mayWork={mayWork} />

@@ -70,7 +70,13 @@ function Row({ job, next }: { job: ShelfJob; next: boolean }) {
         className="grid grid-cols-[3.5rem_9rem_1fr] lg:grid-cols-[3.5rem_9rem_12rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
       >
         <span className="font-mono text-2xl font-bold">{job.place || "–"}</span>
-        <Thumb {...job.thumb} className="h-14 w-36" />
+        {job.thumb ? (
+          <Thumb {...job.thumb} className="h-14 w-36" />
+        ) : (
+          <span className="grid h-14 w-36 place-items-center border-2 border-dashed border-rule text-soft">
+            not drawn yet
+          </span>
+        )}
         <span>
           <strong className="font-mono text-lg">{job.label}</strong>
           {job.express && (

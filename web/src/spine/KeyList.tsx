@@ -10,6 +10,7 @@ const KEYS = [
   ["← ↑ → ↓", "move over the board"],
   ["m", "set the mark"],
   ["d", "drop a report: choose a file"],
+  ["e", "enter a photographed table"],
   ["?", "these keys"],
 ] as const;
 

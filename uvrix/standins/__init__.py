@@ -1,0 +1,1 @@
+"""Stand-ins for what is not in the room: a camera."""

@@ -1,0 +1,56 @@
+import { useState } from "react";
+
+interface TextProps {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  locked?: boolean;
+  mono?: boolean;
+}
+
+/** A field whose value is taken when it is left, or on Enter. */
+export function Text({ label, value, set, locked = false, mono = false }: TextProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const leave = () => {
+    if (typed !== null && typed !== value) set(typed.trim());
+    setTyped(null);
+  };
+  return (
+    <label className="block min-w-0">
+      <span className="block text-soft">{label}</span>
+      <input
+        className={`field w-full ${mono ? "font-mono" : ""}`}
+        value={typed ?? value}
+        disabled={locked}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={leave}
+        onKeyDown={(event) => event.key === "Enter" && leave()}
+      />
+    </label>
+  );
+}
+
+/** A number, with a point or a comma. */
+export function NumberField({
+  label,
+  value,
+  set,
+}: {
+  label: string;
+  value: number;
+  set: (value: number) => void;
+}) {
+  return (
+    <div className="w-28">
+      <Text
+        label={label}
+        value={String(value)}
+        mono
+        set={(typed) => {
+          const number = Number(typed.replace(",", "."));
+          if (typed && Number.isFinite(number)) set(number);
+        }}
+      />
+    </div>
+  );
+}

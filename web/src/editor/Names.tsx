@@ -1,0 +1,53 @@
+import type { BoardDocument, Edit } from "./document";
+import { Text } from "./Fields";
+
+interface NamesProps {
+  document: BoardDocument;
+  apply: (edit: Edit) => Promise<BoardDocument | null>;
+  families: { slug: string; name: string }[];
+  isNew: boolean;
+}
+
+/** What the model is called, and which core it carries. */
+export function Names({ document, apply, families, isNew }: NamesProps) {
+  const set = (key: string, value: string | null) =>
+    void apply({ do: "set", target: ["board", 0], key, value: value || null });
+  const named = async (name: string) => {
+    await apply({ do: "set", target: ["board", 0], key: "name", value: name || null });
+    if (isNew && !document.id) {
+      const id = name
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, "-")
+        .replace(/^-|-$/g, "");
+      if (id) set("id", id.slice(0, 64));
+    }
+  };
+  return (
+    <div className="grid gap-3 lg:grid-cols-2">
+      <Text label="Name" value={document.name ?? ""} set={(value) => void named(value)} />
+      <Text label="Revision" value={document.revision ?? ""} set={(value) => set("revision", value)} />
+      <Text
+        label="Id, for files"
+        value={document.id ?? ""}
+        set={(value) => set("id", value)}
+        locked={!isNew}
+        mono
+      />
+      <label className="block">
+        <span className="block text-soft">Core family</span>
+        <select
+          className="field w-full"
+          value={document.family ?? ""}
+          onChange={(event) => set("family", event.target.value)}
+        >
+          <option value="">not known</option>
+          {families.map((one) => (
+            <option key={one.slug} value={one.slug}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+      </label>
+    </div>
+  );
+}

@@ -1,0 +1,105 @@
+import { useState } from "react";
+import type { Picture, Problem } from "../api/client";
+import { upload } from "../api/upload";
+import type { BoardDocument, Edit } from "./document";
+
+interface PhotographProps {
+  side: "front" | "back";
+  apply: (edit: Edit) => Promise<BoardDocument | null>;
+  done: () => void;
+  say: (problem: Problem | null) => void;
+}
+
+/** Where a photograph of the side that is seen comes in. */
+export function PhotographFile({ side, apply, done, say }: PhotographProps) {
+  const [sent, setSent] = useState<number | null>(null);
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    say(null);
+    setSent(0);
+    try {
+      const form = new FormData();
+      form.append("file", file);
+      const picture = await upload<Picture>("/api/v1/pictures", form, setSent);
+      const { sha256, width_px, height_px } = picture;
+      if (await apply({ do: "photograph", side, sha256, width_px, height_px })) done();
+    } catch (error) {
+      say(error as Problem);
+    }
+    setSent(null);
+  };
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the file field is the first
+    <div
+      className="mt-2 rounded-lg border-2 border-dashed border-edge p-4"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        void take(event.dataTransfer.files[0]);
+      }}
+    >
+      <label className="block">
+        <span className="mb-1 block font-semibold">
+          Photograph of the {side}, bracket to the {side === "front" ? "left" : "right"}
+        </span>
+        <input
+          type="file"
+          accept="image/png,image/jpeg"
+          data-testid="photograph"
+          onChange={(event) => void take(event.target.files?.[0])}
+        />
+      </label>
+      {sent !== null && <p role="status">Sending, {Math.round(sent * 100)} %</p>}
+    </div>
+  );
+}
+
+interface Scale {
+  by: string;
+  contacts: string;
+  mm: string;
+}
+
+/** What the two clicked points are. */
+export function ScaleForm({
+  scale,
+  change,
+  ready,
+  done,
+}: {
+  scale: Scale;
+  change: (scale: Scale) => void;
+  ready: boolean;
+  done: () => void;
+}) {
+  return (
+    <div className="mt-2 flex flex-wrap items-end gap-3">
+      <label className="block">
+        <span className="block text-soft">The two clicks are</span>
+        <select
+          className="field"
+          value={scale.by}
+          onChange={(event) => change({ ...scale, by: event.target.value })}
+        >
+          <option value="contacts">first and last of so many slot contacts</option>
+          <option value="mm">so many millimetres apart</option>
+        </select>
+      </label>
+      <label className="block w-28">
+        <span className="block text-soft">{scale.by === "contacts" ? "contacts" : "mm"}</span>
+        <input
+          className="field w-full font-mono"
+          inputMode="decimal"
+          value={scale.by === "contacts" ? scale.contacts : scale.mm}
+          onChange={(event) =>
+            change({ ...scale, [scale.by === "contacts" ? "contacts" : "mm"]: event.target.value })
+          }
+          onKeyDown={(event) => event.key === "Enter" && ready && done()}
+        />
+      </label>
+      <button type="button" className="button" disabled={!ready} onClick={done}>
+        Set the scale <kbd className="key">Enter</kbd>
+      </button>
+    </div>
+  );
+}

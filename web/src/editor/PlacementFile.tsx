@@ -1,0 +1,136 @@
+import { useState } from "react";
+import type { Placement } from "../api/client";
+import { upload } from "../api/upload";
+import { listed } from "../shared/words";
+import type { BoardDocument, Edit } from "./document";
+
+/** A component-placement CSV: read, shown with what was understood, memory and core ticked, then taken in. */
+export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardDocument | null> }) {
+  const [read, setRead] = useState<Placement | null>(null);
+  const [file, setFile] = useState<File | null>(null);
+  const [memory, setMemory] = useState<string[]>([]);
+  const [core, setCore] = useState("");
+  const [problem, setProblem] = useState("");
+  const take = async (chosen: File | null | undefined, unit?: string) => {
+    if (!chosen) return;
+    setFile(chosen);
+    setProblem("");
+    const form = new FormData();
+    form.append("file", chosen);
+    if (unit) form.append("unit", unit);
+    try {
+      const found = await upload<Placement>("/api/v1/board-drafts/placement", form, () => undefined);
+      setRead(found);
+      setMemory(found.memory);
+      setCore(found.core ?? "");
+    } catch (error) {
+      setRead(null);
+      setProblem((error as Error).message);
+    }
+  };
+  const use = async () => {
+    if (!read) return;
+    if (await apply({ do: "placement", rows: read.rows, memory, core })) setRead(null);
+  };
+  const groups = read ? groupsOf(read) : [];
+  return (
+    <details>
+      <summary className="cursor-pointer py-1 text-lg font-bold">Import a placement file</summary>
+      <p className="text-soft">
+        A CSV with designator, x, y, and if it has them side, rotation, value and package; any header names.
+      </p>
+      <input
+        type="file"
+        accept=".csv,.txt,.tsv"
+        aria-label="Placement file"
+        data-testid="placement"
+        className="mt-2"
+        onChange={(event) => void take(event.target.files?.[0])}
+      />
+      {problem && (
+        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
+          {problem} The model is as it was.
+        </p>
+      )}
+      {read && (
+        <div className="mt-3 space-y-3">
+          <p>
+            {read.rows.length} components in{" "}
+            <select
+              className="field"
+              aria-label="Unit"
+              value={read.unit}
+              onChange={(event) => void take(file, event.target.value)}
+            >
+              {["mm", "mil", "inch"].map((unit) => (
+                <option key={unit}>{unit}</option>
+              ))}
+            </select>{" "}
+            ({read.unit_why}). Taken:{" "}
+            {Object.entries(read.columns)
+              .map(([column, header]) => `${column} from “${header}”`)
+              .join(", ")}
+            .
+          </p>
+          {read.unread_count > 0 && (
+            <p className="border-l-4 border-ink pl-3">
+              {read.unread_count} rows could not be read, first line {read.unread[0]?.line}:{" "}
+              <span className="font-mono">{read.unread[0]?.text}</span>
+            </p>
+          )}
+          <fieldset>
+            <legend className="font-semibold">Which are the memory</legend>
+            {groups.map((group) => (
+              <label key={group.key} className="flex min-h-9 items-center gap-3">
+                <input
+                  type="checkbox"
+                  className="size-5"
+                  checked={group.names.every((name) => memory.includes(name))}
+                  onChange={(event) =>
+                    setMemory((old) => {
+                      const rest = old.filter((name) => !group.names.includes(name));
+                      return event.target.checked ? [...rest, ...group.names] : rest;
+                    })
+                  }
+                />
+                <span>
+                  {group.names.length} × {group.what}:{" "}
+                  <span className="font-mono">{listed(group.names.slice(0, 10))}</span>
+                  {group.names.length > 10 && " …"}
+                </span>
+              </label>
+            ))}
+          </fieldset>
+          <label className="block">
+            <span className="font-semibold">The core is </span>
+            <select className="field" value={core} onChange={(event) => setCore(event.target.value)}>
+              <option value="">none of these</option>
+              {read.rows
+                .filter((row) => /^U/i.test(row.designator) && !memory.includes(row.designator))
+                .map((row) => (
+                  <option key={row.designator}>{row.designator}</option>
+                ))}
+            </select>
+          </label>
+          <button type="button" className="button" onClick={() => void use()}>
+            Take them in
+          </button>
+        </div>
+      )}
+    </details>
+  );
+}
+
+/** Chips (U) that share value and package, the largest groups first. */
+function groupsOf(read: Placement) {
+  const groups = new Map<string, string[]>();
+  for (const row of read.rows) {
+    if (!/^U/i.test(row.designator)) continue;
+    const key = [row.value, row.package].filter(Boolean).join(", ") || "no value or package";
+    groups.set(key, [...(groups.get(key) ?? []), row.designator]);
+  }
+  return [...groups]
+    .map(([key, names]) => ({ key, names, what: key }))
+    .sort((one, other) => other.names.length - one.names.length)
+    .slice(0, 12);
+}

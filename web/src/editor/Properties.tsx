@@ -1,0 +1,234 @@
+import { type BoardDocument, type Edit, type Entry, entryAt, nameOf, type Target } from "./document";
+import { NumberField, Text } from "./Fields";
+
+interface PropertiesProps {
+  document: BoardDocument;
+  chosen: readonly Target[];
+  apply: (edit: Edit) => Promise<BoardDocument | null>;
+  act: (edit: Edit) => void;
+  remove: () => void;
+  packages: string[];
+}
+
+const WORDS: Record<string, readonly string[]> = {
+  landmarks: ["bracket", "edge-contacts", "power-plug", "display-socket", "fan-plug", "hole"],
+  points: ["coil", "fuse", "shunt", "pin", "pad", "capacitor", "plug"],
+  parts: [
+    ...[
+      "core",
+      "memory",
+      "power-stage",
+      "converter",
+      "controller",
+      "gate",
+      "diode",
+      "transistor",
+      "resistor",
+    ],
+    ...["capacitor", "fuse", "shunt", "supervisor", "crystal", "connector", "coil"],
+  ],
+};
+const CORNERS = ["top-left", "top-right", "bottom-left", "bottom-right"];
+const REACH = ["outside", "cooler-off", "microscope"];
+
+/** What is chosen: its keys, one by one; several are lined up, spread or moved together. */
+export function Properties({ document, chosen, apply, act, remove, packages }: PropertiesProps) {
+  const [first] = chosen;
+  const entry = first && entryAt(document, first);
+  if (!first || !entry) return null;
+  if (chosen.length > 1)
+    return (
+      <section aria-label="Chosen">
+        <h2 className="text-lg font-bold">
+          {chosen.length} chosen, first {nameOf(document, first)}
+        </h2>
+        <div className="mt-2 flex flex-wrap gap-2">
+          <button type="button" className="button" onClick={() => act({ do: "align", along: "x" })}>
+            In one column
+          </button>
+          <button type="button" className="button" onClick={() => act({ do: "align", along: "y" })}>
+            In one row
+          </button>
+          <button type="button" className="button" onClick={() => act({ do: "spread", along: "x" })}>
+            Spread across
+          </button>
+          <button type="button" className="button" onClick={() => act({ do: "spread", along: "y" })}>
+            Spread up
+          </button>
+          <button type="button" className="button" onClick={() => act({ do: "turn", deg: 90 })}>
+            Turn <kbd className="key">q</kbd>
+          </button>
+          <button
+            type="button"
+            className="button"
+            onClick={() => act({ do: "number", prefix: "U", first: 11 })}
+          >
+            Number as chosen from U11
+          </button>
+          <button type="button" className="button" onClick={remove}>
+            Take away
+          </button>
+        </div>
+      </section>
+    );
+  const set = (key: string, value: unknown) => void apply({ do: "set", target: first, key, value });
+  return (
+    <section aria-label="Chosen">
+      <h2 className="text-lg font-bold">{nameOf(document, first)}</h2>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <Fields section={first[0]} entry={entry} set={set} packages={packages} />
+      </div>
+      {first[0] !== "core" && (
+        <div className="mt-3 flex flex-wrap gap-2">
+          <button type="button" className="button" onClick={() => act({ do: "turn", deg: 90 })}>
+            Turn <kbd className="key">q</kbd>
+          </button>
+          <button type="button" className="button" onClick={() => act({ do: "double", dx: 16, dy: 0 })}>
+            One more beside it
+          </button>
+          <button type="button" className="button" onClick={remove}>
+            Take away <kbd className="key">Delete</kbd>
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+interface FieldsProps {
+  section: Target[0];
+  entry: Entry;
+  set: (key: string, value: unknown) => void;
+  packages: string[];
+}
+
+function Fields({ section, entry, set, packages }: FieldsProps) {
+  const text = (key: string, label: string) => (
+    <div className="w-36">
+      <Text label={label} value={String(entry[key] ?? "")} set={(value) => set(key, value || null)} mono />
+    </div>
+  );
+  const size = (entry.size_mm as number[] | undefined) ?? [14, 12];
+  return (
+    <>
+      {section === "points" ? text("id", "Id") : section !== "landmarks" && text("designator", "Designator")}
+      <NumberField label="x, mm" value={Number(entry.x_mm)} set={(value) => set("x_mm", value)} />
+      <NumberField label="y, mm" value={Number(entry.y_mm)} set={(value) => set("y_mm", value)} />
+      {section !== "points" && section !== "parts" && (
+        <>
+          <NumberField
+            label="wide, mm"
+            value={size[0] ?? 0}
+            set={(value) => set("size_mm", [value, size[1]])}
+          />
+          <NumberField
+            label="high, mm"
+            value={size[1] ?? 0}
+            set={(value) => set("size_mm", [size[0], value])}
+          />
+        </>
+      )}
+      {section === "core" && (
+        <Choice
+          label="Marked corner"
+          value={entry.mark_corner}
+          words={CORNERS}
+          set={(v) => set("mark_corner", v)}
+        />
+      )}
+      {section !== "core" && section !== "landmarks" && (
+        <Choice
+          label="Side"
+          value={entry.side ?? "front"}
+          words={["front", "back"]}
+          set={(v) => set("side", v)}
+        />
+      )}
+      {section === "sites" && (
+        <>
+          <NumberField
+            label="turned, °"
+            value={Number(entry.rotation_deg ?? 0)}
+            set={(value) => set("rotation_deg", value)}
+          />
+          <Choice
+            label="Package"
+            value={entry.package ?? ""}
+            words={[
+              "",
+              ...packages,
+              ...(entry.package && !packages.includes(String(entry.package)) ? [String(entry.package)] : []),
+            ]}
+            set={(value) => set("package", value || null)}
+          />
+          {text("group", "Supply group")}
+          {text("rail", "Rail")}
+          <div className="w-36">
+            <Text label="Lines" value={spansOf(entry.dq)} set={(value) => set("dq", dqOf(value))} mono />
+          </div>
+          <label className="flex min-h-11 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-6"
+              checked={entry.fitted !== false}
+              onChange={(event) => set("fitted", event.target.checked)}
+            />
+            fitted
+          </label>
+        </>
+      )}
+      {WORDS[section] && (
+        <Choice label="Kind" value={entry.kind} words={WORDS[section]} set={(value) => set("kind", value)} />
+      )}
+      {section === "landmarks" && text("text", "Text")}
+      {section === "parts" && text("value", "Value")}
+      {section === "points" && (
+        <>
+          {text("net", "Net")}
+          <Choice
+            label="Reach"
+            value={entry.reach ?? "cooler-off"}
+            words={REACH}
+            set={(v) => set("reach", v)}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+/** Lines as typed: 0-15, or 0-7, 16-23 */
+function spansOf(dq: unknown): string {
+  const pairs = Array.isArray(dq) ? (Array.isArray(dq[0]) ? dq : [dq]) : [];
+  return pairs.map((pair) => (pair as number[]).join("-")).join(", ");
+}
+
+function dqOf(typed: string): unknown {
+  const pairs = typed
+    .split(",")
+    .map((part) => part.split(/[-–]/).map((word) => Number(word.trim())))
+    .filter((pair) => pair.length > 1);
+  return pairs.length === 0 ? null : pairs.length === 1 ? pairs[0] : pairs;
+}
+
+interface ChoiceProps {
+  label: string;
+  value: unknown;
+  words: readonly string[];
+  set: (value: string) => void;
+}
+
+function Choice({ label, value, words, set }: ChoiceProps) {
+  return (
+    <label className="block">
+      <span className="block text-soft">{label}</span>
+      <select className="field" value={String(value ?? "")} onChange={(event) => set(event.target.value)}>
+        {words.map((word) => (
+          <option key={word} value={word}>
+            {word || "not known"}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

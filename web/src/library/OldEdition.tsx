@@ -1,0 +1,79 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, data, type Lie, type Problem } from "../api/client";
+import { Board } from "../board/Board";
+import { Loading, Trouble } from "../shared/states";
+import { moment } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+
+/** A former edition of a board model; it can be brought back as the newest. */
+export function OldEdition() {
+  const { slug = "", edition = "1" } = useParams();
+  const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const session = useSession();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const model = useQuery({
+    queryKey: ["board-model", slug],
+    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
+  });
+  const old = useQuery({
+    queryKey: ["board-edition", slug, edition],
+    queryFn: async () => {
+      const path = { slug, edition: Number(edition) };
+      return data(await api.GET("/api/v1/board-models/{slug}/editions/{edition}", { params: { path } }));
+    },
+  });
+  if (old.isPending || model.isPending) return <Loading what="Reading the edition" />;
+  if (old.isError) return <Trouble problem={old.error} again={() => old.refetch()} />;
+  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  const bringBack = async () => {
+    try {
+      const note = `edition ${edition} brought back`;
+      const body = { document: old.data.document, base: model.data.edition, note };
+      data(await api.POST("/api/v1/board-drafts/saved", { body }));
+      await queries.invalidateQueries();
+      navigate(`/library/${slug}`);
+    } catch (error) {
+      setProblem(error as Problem);
+    }
+  };
+  return (
+    <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      <Board
+        drawing={old.data.drawing}
+        lie={lie}
+        setLie={setLie}
+        notes={{}}
+        fit="board"
+        title={model.data.name}
+      />
+      <div className="min-w-0 space-y-4 overflow-y-auto border-rule lg:border-l bg-sheet p-6">
+        <h1 className="text-3xl font-bold">
+          {model.data.name}, edition {edition}
+        </h1>
+        <p className="text-soft">
+          {old.data.added_by}, {moment(old.data.added_at)}
+          {old.data.note && `: ${old.data.note}`}
+        </p>
+        <Link className="button-plain" to={`/library/${slug}`}>
+          The newest edition, {model.data.edition}
+        </Link>
+        {mayWorkAtBench(session.data?.person) && Number(edition) !== model.data.edition && (
+          <p>
+            <button type="button" className="button" onClick={() => void bringBack()}>
+              Bring it back as edition {model.data.edition + 1}
+            </button>
+          </p>
+        )}
+        {problem && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            {problem.message}
+          </p>
+        )}
+      </div>
+    </main>
+  );
+}

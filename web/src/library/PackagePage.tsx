@@ -1,0 +1,78 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, data } from "../api/client";
+import { Empty, Loading, Trouble } from "../shared/states";
+
+const FILL = {
+  signal: "fill-sheet stroke-ink",
+  supply: "fill-ink stroke-ink",
+  ground: "fill-edge stroke-edge",
+  unused: "fill-none stroke-rule",
+} as const;
+
+/** A package's ball map, as seen through the package with A1 at the upper left. */
+export function PackagePage() {
+  const { name = "" } = useParams();
+  const [chosen, setChosen] = useState("");
+  const packages = useQuery({
+    queryKey: ["packages"],
+    queryFn: async () => data(await api.GET("/api/v1/packages")),
+  });
+  if (packages.isPending) return <Loading what="Reading the packages" />;
+  if (packages.isError) return <Trouble problem={packages.error} again={() => packages.refetch()} />;
+  const found = packages.data.find((one) => one.name === name);
+  if (!found) return <Empty title={`No package ${name}`} next="Go to the library" to="/library" />;
+  const wide = Math.max(...found.balls.map((ball) => ball.column)) + 1;
+  const high = Math.max(...found.balls.map((ball) => ball.row)) + 1;
+  const shown = found.balls.find((ball) => ball.ball === chosen);
+  const counts = (["signal", "supply", "ground", "unused"] as const).map(
+    (word) => [word, found.balls.filter((ball) => ball.ball_class === word).length] as const,
+  );
+  return (
+    <main className="space-y-4 p-6">
+      <h1 className="text-3xl font-bold">Package {found.name}</h1>
+      <p>
+        {found.balls.length} balls, {found.lines} data lines named;{" "}
+        {counts.map(([word, many]) => `${many} ${word}`).join(", ")}. Seen through the package, ball A1 at the
+        upper left.
+      </p>
+      <p className="min-h-8 font-mono text-2xl font-bold" role="status">
+        {shown ? `${shown.ball} ${shown.signal || "–"}, ${shown.ball_class}` : "Point at a ball"}
+      </p>
+      <svg
+        viewBox={`-1 -1 ${wide + 1} ${high + 1}`}
+        className="max-h-[60vh] w-full rounded border border-rule bg-tray"
+        role="img"
+        aria-label={`Ball map of ${found.name}`}
+      >
+        {found.balls.map((ball) => (
+          // biome-ignore lint/a11y/noStaticElementInteractions: the table below holds the same for the keyboard
+          <circle
+            key={ball.ball}
+            cx={ball.column}
+            cy={ball.row}
+            r={0.36}
+            strokeWidth={ball.ball === chosen ? 0.16 : 0.07}
+            className={FILL[ball.ball_class]}
+            onPointerEnter={() => setChosen(ball.ball)}
+            onClick={() => setChosen(ball.ball)}
+          />
+        ))}
+      </svg>
+      <details>
+        <summary className="cursor-pointer py-1 font-semibold">All balls as a list</summary>
+        <p className="font-mono">
+          {found.balls.map((ball) => `${ball.ball} ${ball.signal || "–"} (${ball.ball_class})`).join(", ")}
+        </p>
+      </details>
+      <a
+        className="button inline-grid place-items-center"
+        href={`/api/v1/packages/${encodeURIComponent(found.name)}/file`}
+        download
+      >
+        Export {found.name}.csv
+      </a>
+    </main>
+  );
+}

@@ -1,0 +1,54 @@
+import { useState } from "react";
+import type { Lie } from "../api/client";
+
+const PAPERS = [
+  ["fit", "one page as large as the board"],
+  ["a4", "A4, tiled where it must"],
+  ["a3", "A3, tiled where it must"],
+  ["letter", "Letter, tiled where it must"],
+] as const;
+const KEPT = "uvrix-paper";
+
+interface PrintProps {
+  slug: string;
+  lie: Lie;
+  mark?: string;
+  title?: string;
+}
+
+/** The board on paper at 1:1, as it lies on the screen, the mark flagged. */
+export function PrintBoard({ slug, lie, mark, title }: PrintProps) {
+  const [paper, setPaper] = useState(localStorage.getItem(KEPT) ?? "fit");
+  const asked = new URLSearchParams({ side: lie.side, turns: String(lie.turns), paper });
+  if (mark) asked.set("mark", mark);
+  if (title) asked.set("title", title);
+  return (
+    <p className="flex flex-wrap items-center gap-3">
+      <label className="flex items-center gap-2">
+        Print at 1:1 on
+        <select
+          className="field"
+          value={paper}
+          onChange={(event) => {
+            setPaper(event.target.value);
+            localStorage.setItem(KEPT, event.target.value);
+          }}
+        >
+          {PAPERS.map(([word, says]) => (
+            <option key={word} value={word}>
+              {says}
+            </option>
+          ))}
+        </select>
+      </label>
+      <a
+        className="button grid place-items-center"
+        href={`/api/v1/board-models/${slug}/print?${asked}`}
+        target="_blank"
+        rel="noreferrer"
+      >
+        Print{mark ? `, ${mark} marked` : ""}
+      </a>
+    </p>
+  );
+}

@@ -1,0 +1,241 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, data, type Problem } from "../api/client";
+import { Empty, Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+
+interface RecipeDocument {
+  format: "uvrix-recipe";
+  version: 1;
+  name: string;
+  host: string;
+  build: string;
+  note?: string;
+  boards?: string[];
+  family?: string;
+  steps: { command?: string; note?: string }[];
+  blanks?: { name: string; label: string; usual?: string }[];
+  refusals?: Record<string, string>;
+}
+
+const NEW: RecipeDocument = {
+  format: "uvrix-recipe",
+  version: 1,
+  name: "",
+  host: "",
+  build: "",
+  boards: [],
+  blanks: [{ name: "bus", label: "Bus index of the card" }],
+  steps: [{ command: "", note: "" }],
+  refusals: {},
+};
+const REFUSALS = ["not-found", "wrong-build", "wrong-index", "not-initialised", "other"];
+const FROM_JOB = "{job} {serial} {board} {chips} {channels} {amount_mib}";
+
+/** A recipe of the shop's own tester: who runs it where, its commands with blanks, what its refusals mean. */
+export function RecipePage() {
+  const { slug } = useParams();
+  const recipes = useQuery({
+    queryKey: ["recipes"],
+    queryFn: async () => data(await api.GET("/api/v1/recipes")),
+  });
+  if (recipes.isPending) return <Loading what="Reading the recipes" />;
+  if (recipes.isError) return <Trouble problem={recipes.error} again={() => recipes.refetch()} />;
+  const found = recipes.data.find((one) => one.slug === slug);
+  if (slug && !found) return <Empty title="No such recipe" next="Go to the library" to="/library" />;
+  const document = found ? (found.document as unknown as RecipeDocument) : NEW;
+  return <RecipeForm key={slug ?? "new"} slug={slug} first={document} />;
+}
+
+function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDocument }) {
+  const [recipe, setRecipe] = useState(first);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const change = (part: Partial<RecipeDocument>) => setRecipe((old) => ({ ...old, ...part }));
+  const models = useQuery({
+    queryKey: ["board-models"],
+    queryFn: async () => data(await api.GET("/api/v1/board-models")),
+  });
+  const families = useQuery({
+    queryKey: ["families"],
+    queryFn: async () => data(await api.GET("/api/v1/families")),
+  });
+  const save = async () => {
+    setProblem(null);
+    const steps = recipe.steps.filter((step) => step.command?.trim() || step.note?.trim());
+    const blanks = (recipe.blanks ?? []).filter((blank) => blank.name || blank.label);
+    const refusals = Object.fromEntries(
+      Object.entries(recipe.refusals ?? {}).filter(([, text]) => text.trim()),
+    );
+    try {
+      const document = { ...recipe, steps, blanks, refusals };
+      data(await api.POST("/api/v1/recipes", { body: { document } }));
+      await queries.invalidateQueries({ queryKey: ["recipes"] });
+      await queries.invalidateQueries({ queryKey: ["job-recipes"] });
+      navigate("/library");
+    } catch (error) {
+      setProblem(error as Problem);
+    }
+  };
+  const retire = async () => {
+    if (!slug) return;
+    await api.DELETE("/api/v1/recipes/{slug}", { params: { path: { slug } } });
+    await queries.invalidateQueries({ queryKey: ["recipes"] });
+    navigate("/library");
+  };
+  const steps = recipe.steps;
+  const blanks = recipe.blanks ?? [];
+  const setStep = (at: number, part: Partial<RecipeDocument["steps"][number]>) =>
+    change({ steps: steps.map((step, number) => (number === at ? { ...step, ...part } : step)) });
+  const setBlank = (at: number, part: Partial<(typeof blanks)[number]>) =>
+    change({ blanks: blanks.map((blank, number) => (number === at ? { ...blank, ...part } : blank)) });
+  return (
+    <main className="max-w-4xl space-y-5 p-6">
+      <h1 className="text-3xl font-bold">{slug ? recipe.name : "New recipe"}</h1>
+      <fieldset disabled={!mayWork} className="space-y-5">
+        <div className="grid gap-4 lg:grid-cols-3">
+          <Line label="Name" value={recipe.name} set={(name) => change({ name })} />
+          <Line label="Host, the test computer" value={recipe.host} set={(host) => change({ host })} />
+          <Line label="Build of the tester" value={recipe.build} set={(build) => change({ build })} />
+        </div>
+        <div className="grid gap-4 lg:grid-cols-2">
+          <fieldset>
+            <legend className="font-semibold">For these board models; none ticked: for any</legend>
+            <div className="max-h-40 overflow-y-auto rounded border border-rule p-2">
+              {models.data?.map((model) => (
+                <label key={model.slug} className="flex min-h-9 items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="size-5"
+                    checked={recipe.boards?.includes(model.slug) ?? false}
+                    onChange={(event) => {
+                      const rest = (recipe.boards ?? []).filter((one) => one !== model.slug);
+                      change({ boards: event.target.checked ? [...rest, model.slug] : rest });
+                    }}
+                  />
+                  {model.name}
+                </label>
+              ))}
+            </div>
+          </fieldset>
+          <label className="block">
+            <span className="mb-1 block font-semibold">Or for a core family</span>
+            <select
+              className="field w-full"
+              value={recipe.family ?? ""}
+              onChange={(event) => change({ family: event.target.value })}
+            >
+              <option value="">none</option>
+              {families.data?.map((one) => (
+                <option key={one.slug} value={one.slug}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+        <section>
+          <h2 className="text-xl font-bold">Blanks that are asked for</h2>
+          <p className="text-soft">
+            Filled from the job by themselves: <span className="font-mono">{FROM_JOB}</span>
+          </p>
+          {blanks.map((blank, number) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own while they are typed
+            <div key={number} className="mt-2 grid grid-cols-[8rem_1fr_10rem] gap-3">
+              <Line label="In commands" value={blank.name} set={(name) => setBlank(number, { name })} mono />
+              <Line label="What to enter" value={blank.label} set={(label) => setBlank(number, { label })} />
+              <Line
+                label="Usually"
+                value={blank.usual ?? ""}
+                set={(usual) => setBlank(number, { usual })}
+                mono
+              />
+            </div>
+          ))}
+          <button
+            type="button"
+            className="button mt-2"
+            onClick={() => change({ blanks: [...blanks, { name: "", label: "" }] })}
+          >
+            One blank more
+          </button>
+        </section>
+        <section>
+          <h2 className="text-xl font-bold">Steps</h2>
+          {steps.map((step, number) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own while they are typed
+            <div key={number} className="mt-2 grid gap-2 border-l-4 border-rule pl-3">
+              <Line
+                label={`Step ${number + 1}, command`}
+                value={step.command ?? ""}
+                set={(command) => setStep(number, { command })}
+                mono
+              />
+              <Line label="Note" value={step.note ?? ""} set={(note) => setStep(number, { note })} />
+            </div>
+          ))}
+          <button type="button" className="button mt-2" onClick={() => change({ steps: [...steps, {}] })}>
+            One step more
+          </button>
+        </section>
+        <section>
+          <h2 className="text-xl font-bold">What to do when it refuses</h2>
+          {REFUSALS.map((word) => (
+            <Line
+              key={word}
+              label={word}
+              value={recipe.refusals?.[word] ?? ""}
+              set={(text) => change({ refusals: { ...recipe.refusals, [word]: text } })}
+            />
+          ))}
+        </section>
+      </fieldset>
+      {problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {problem.message} Everything you entered is kept.
+        </p>
+      )}
+      <div className="flex flex-wrap gap-3">
+        {mayWork && (
+          <button type="button" className="button" onClick={() => void save()}>
+            Save the recipe
+          </button>
+        )}
+        {slug && (
+          <a className="button grid place-items-center" href={`/api/v1/recipes/${slug}/file`} download>
+            Export
+          </a>
+        )}
+        {slug && mayWork && (
+          <button type="button" className="button" onClick={() => void retire()}>
+            Take out of use
+          </button>
+        )}
+      </div>
+    </main>
+  );
+}
+
+interface LineProps {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  mono?: boolean;
+}
+
+function Line({ label, value, set, mono = false }: LineProps) {
+  return (
+    <label className="block min-w-0">
+      <span className="block text-soft">{label}</span>
+      <input
+        className={`field w-full ${mono ? "font-mono" : ""}`}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,167 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, data, type JobDetail, newId, type Planned } from "../api/client";
+import { ACTIONS } from "../shared/actions";
+import { listed, moment } from "../shared/words";
+
+interface NextActionsProps {
+  job: JobDetail;
+  mayWork: boolean;
+  /** whether the first of them is the next thing to do, with nothing before it */
+  first: boolean;
+}
+
+const ON_CHIPS = ["measure-lines", "reball", "replace", "check-supply"];
+
+/** What to try next, best first: chance, minutes, risk, the reason, what each result would settle; then what came of it. */
+export function NextActions({ job, mayWork, first }: NextActionsProps) {
+  const [open, setOpen] = useState<string | null>(null);
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const plan = useQuery({
+    queryKey: ["plan", job.number, job.located],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}/plan", { params: { path: { number: job.number } } })),
+  });
+  const again = async () => {
+    await queries.invalidateQueries({ queryKey: ["plan", job.number] });
+    await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+    await queries.invalidateQueries({ queryKey: ["shelf"] });
+  };
+  const enter = async (action: Planned, id: string, outcome: "yes" | "no" | "worse", minutes: number) => {
+    setProblem("");
+    try {
+      const body = { id, do: action.do as "reball", outcome, minutes };
+      await api.POST("/api/v1/jobs/{number}/attempts", { params: { path: { number: job.number } }, body });
+      setOpen(null);
+      await again();
+    } catch (error) {
+      setProblem(`${(error as Error).message} What you entered is kept here.`);
+    }
+  };
+  const withdraw = async (attempt: string) => {
+    await api.POST("/api/v1/attempts/{attempt}/withdrawal", { params: { path: { attempt } } });
+    await again();
+  };
+  if (!plan.data || plan.data.actions.length === 0) return null;
+  const most = Math.max(...plan.data.actions.map((action) => action.per_hour), 0.001);
+  return (
+    <section aria-labelledby="next-title" data-testid="next-actions">
+      <h3 id="next-title" className="flex items-baseline gap-3 text-lg font-bold">
+        What to try next
+        <Link className="button-plain ml-auto text-base font-normal" to="/library/habits">
+          times and chances
+        </Link>
+      </h3>
+      <p className="text-soft">bars: chance for an hour of minutes and risk</p>
+      <ol>
+        {plan.data.actions.map((action, number) => (
+          <li
+            key={action.do}
+            className={`border-l-8 py-1 pl-3 ${number === 0 && first ? "border-next" : "border-rule"}`}
+          >
+            <button
+              type="button"
+              aria-expanded={open === action.do}
+              className="grid w-full grid-cols-[1.5rem_1fr_auto] items-center gap-x-3 text-left"
+              onClick={() => setOpen(open === action.do ? null : action.do)}
+            >
+              <span className="font-mono text-xl font-bold">{number + 1}</span>
+              <strong>
+                {ACTIONS[action.do] ?? action.do}{" "}
+                {ON_CHIPS.includes(action.do) &&
+                  (job.located?.placeless ? "its chip" : listed(action.designators.slice(0, 4)))}
+              </strong>
+              <span className="text-right">
+                {action.repair ? "cures" : "settles"} {action.chance.toFixed(2)}, {action.minutes} min
+              </span>
+              <span
+                className="col-start-2 col-end-4 mt-0.5 block h-1.5 rounded bg-rule"
+                title={`${action.per_hour.toFixed(2)} for an hour of its minutes and risk`}
+              >
+                <span
+                  className="block h-1.5 rounded bg-ink"
+                  style={{ width: `${Math.max(2, (100 * action.per_hour) / most)}%` }}
+                />
+              </span>
+            </button>
+            {open === action.do && (
+              <div className="mt-2 space-y-2">
+                <p>{action.why}</p>
+                {action.settles.map((one) => (
+                  <p key={one} className="border-l-2 border-rule pl-3">
+                    {one}
+                  </p>
+                ))}
+                <p className="text-soft">
+                  Risk {Math.round(action.risk * 1000) / 10} %; {action.per_hour.toFixed(2)} for an hour of
+                  its minutes and risk. {action.basis}
+                </p>
+                {mayWork && action.outcomes.length > 0 && <Outcome action={action} enter={enter} />}
+              </div>
+            )}
+          </li>
+        ))}
+      </ol>
+      {problem && (
+        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      {plan.data.tried.length > 0 && (
+        <ul className="mt-2" aria-label="Tried so far">
+          {plan.data.tried.map((one) => (
+            <li key={one.id} className="border-t border-rule py-1">
+              <strong>{ACTIONS[one.do] ?? one.do}</strong>: {one.said.toLowerCase()}, {one.minutes} min.{" "}
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+                {one.note && `: ${one.note}`}
+              </span>{" "}
+              {mayWork && (
+                <button type="button" className="button-plain" onClick={() => void withdraw(one.id)}>
+                  Take back
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+interface OutcomeProps {
+  action: Planned;
+  enter: (action: Planned, id: string, outcome: "yes" | "no" | "worse", minutes: number) => Promise<void>;
+}
+
+function Outcome({ action, enter }: OutcomeProps) {
+  const [minutes, setMinutes] = useState(String(action.minutes));
+  const [id] = useState(newId);
+  const taken = Number(minutes.replace(",", "."));
+  return (
+    <div className="flex flex-wrap items-end gap-2">
+      <label className="block w-24">
+        <span className="block text-soft">took, min</span>
+        <input
+          className="field w-full font-mono"
+          inputMode="decimal"
+          value={minutes}
+          onChange={(event) => setMinutes(event.target.value)}
+        />
+      </label>
+      {action.outcomes.map((one) => (
+        <button
+          key={one.outcome}
+          type="button"
+          className="button"
+          disabled={!Number.isFinite(taken) || taken < 0 || minutes.trim() === ""}
+          onClick={() => void enter(action, id, one.outcome, taken)}
+        >
+          {one.words}
+        </button>
+      ))}
+    </div>
+  );
+}

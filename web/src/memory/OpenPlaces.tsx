@@ -1,0 +1,85 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Drawing, data, type JobDetail, type Located } from "../api/client";
+import { listed } from "../shared/words";
+
+interface OpenPlacesProps {
+  job: JobDetail;
+  drawing: Drawing;
+  located: Located;
+  mayWork: boolean;
+}
+
+/** Errors of a channel whose place nobody knows yet, and the way to fill it in once a repair has proven it. */
+export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) {
+  const [place, setPlace] = useState("");
+  const [channel, setChannel] = useState("");
+  const [said, setSaid] = useState("");
+  const queries = useQueryClient();
+  const open = drawing.sites.filter(
+    (site) => site.side === "front" && site.position !== null && site.channel === null,
+  );
+  const homeless = located.warnings.flatMap((warning) => {
+    const found = /^channel ([A-Za-z]+[0-9]+): .*no place/.exec(warning);
+    return found?.[1] ? [found[1]] : [];
+  });
+  if (open.length === 0) return null;
+  const fill = async () => {
+    try {
+      data(
+        await api.POST("/api/v1/jobs/{number}/proven-places", {
+          params: { path: { number: job.number } },
+          body: { designator: place, channel: channel || (homeless[0] ?? "") },
+        }),
+      );
+      setSaid("");
+      await queries.invalidateQueries();
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  return (
+    <section aria-labelledby="open-title" className="border-l-4 border-ink bg-tray px-3 py-2">
+      <h3 id="open-title" className="font-bold">
+        {open.length} {open.length === 1 ? "place" : "places"} of this board{" "}
+        {open.length === 1 ? "is" : "are"} open
+      </h3>
+      <p>
+        {homeless.length > 0
+          ? `Errors of ${listed(homeless)} lie in one of ${listed(open.map((site) => site.designator))}. Once a repair has proven which, fill it in: every later card of this model has it.`
+          : `Their channels are not known: ${listed(open.map((site) => site.designator))}.`}
+      </p>
+      {mayWork && (
+        <div className="mt-2 flex flex-wrap items-end gap-2">
+          <select
+            className="field font-mono"
+            aria-label="Place that the repair proved"
+            value={place}
+            onChange={(event) => setPlace(event.target.value)}
+          >
+            <option value="">which place</option>
+            {open.map((site) => (
+              <option key={site.designator}>{site.designator}</option>
+            ))}
+          </select>
+          <input
+            className="field w-24 font-mono"
+            aria-label="Channel"
+            placeholder={homeless[0] ?? "A0"}
+            value={channel}
+            onChange={(event) => setChannel(event.target.value.trim().toUpperCase())}
+          />
+          <button
+            type="button"
+            className="button"
+            disabled={!place || !(channel || homeless[0])}
+            onClick={() => void fill()}
+          >
+            Proven: fill it in
+          </button>
+        </div>
+      )}
+      {said && <p role="alert">{said}</p>}
+    </section>
+  );
+}

@@ -1,0 +1,178 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import {
+  api,
+  type BoardModel,
+  data,
+  type JobDetail,
+  type Located,
+  type Picture,
+  type Run,
+} from "../api/client";
+import { upload } from "../api/upload";
+import { PhotoBoard } from "../board/PhotoBoard";
+import { count, listed, percent } from "../shared/words";
+import { DropReport } from "./DropReport";
+import { NextActions } from "./NextActions";
+import { Recipes } from "./Recipes";
+import { TypeTable } from "./TypeTable";
+
+interface PlacelessProps {
+  job: JobDetail;
+  photographs: { side: "front" | "back"; sha256: string; width_px: number; height_px: number }[];
+  runs: Run[];
+  located: Located | undefined;
+  mayWork: boolean;
+}
+
+/** The work at Memory where the board is not drawn yet: a photograph in its place, totals by channel. */
+export function Placeless({ job, photographs, runs, located, mayWork }: PlacelessProps) {
+  const [side, setSide] = useState<"front" | "back">("front");
+  const picture = photographs.find((one) => one.side === side);
+  const other = side === "front" ? "back" : "front";
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      <section aria-label="Photograph" className="flex h-full min-h-0 flex-col">
+        <div className="min-h-0 flex-1">
+          {picture ? (
+            <PhotoBoard
+              key={picture.sha256}
+              picture={picture}
+              title={`Photograph of the ${side} of ${job.model}`}
+            />
+          ) : (
+            <TakePhotograph slug={job.board_model} side={side} />
+          )}
+        </div>
+        <div className="flex flex-wrap items-center gap-3 border-t border-rule bg-sheet px-4 py-2">
+          <p className="font-semibold">
+            {side === "front" ? "Front" : "Back"} side,{" "}
+            {picture ? "a photograph; not drawn yet" : "not drawn yet"}
+          </p>
+          <button type="button" className="button ml-auto" onClick={() => setSide(other)}>
+            The {other}
+          </button>
+        </div>
+      </section>
+      <div
+        className="min-h-0 min-w-0 space-y-5 overflow-y-auto border-rule border-t lg:border-t-0 lg:border-l bg-sheet p-5"
+        data-testid="panel"
+      >
+        {mayWork && (
+          <p className="border-l-8 border-next bg-next-wash px-4 py-3">
+            <strong>This board is not drawn yet.</strong> Draw it from a photograph in about five minutes, and
+            the report shows the chip.{" "}
+            <Link
+              className="button mt-2 inline-grid place-items-center"
+              to={`/library/${job.board_model}/edit`}
+            >
+              Draw the model
+            </Link>
+          </p>
+        )}
+        {located && <Totals located={located} />}
+        {located && <NextActions job={job} mayWork={mayWork} first={false} />}
+        {runs.length > 0 && (
+          <p className="text-soft">
+            {runs.map((run) => `${run.number} ${run.condition.join(", ") || "no condition"}`).join("; ")}
+          </p>
+        )}
+        {mayWork && (
+          <>
+            <DropReport job={job} first={runs.length === 0} />
+            <TypeTable job={job} />
+          </>
+        )}
+        <Recipes
+          job={job}
+          refusal={located?.reports.find((one) => one.refusal)?.refusal ?? null}
+          mayWork={mayWork}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** Errors by channel, most first, and what they look like. */
+function Totals({ located }: { located: Located }) {
+  const { finding } = located;
+  const failing = located.sites.filter((site) => site.errors > 0).sort((one, two) => two.errors - one.errors);
+  return (
+    <section aria-labelledby="totals" data-testid="finding">
+      <h2 id="totals" className="text-xl font-bold">
+        {finding.designators.length > 0 && `Channel ${listed(finding.designators)}: `}
+        {finding.title}
+      </h2>
+      <p className="text-soft">
+        {finding.designators.length > 0 ? `chance ${percent(finding.chance)}; ` : ""}which chip it is, the
+        board’s model tells
+      </p>
+      <p className="mt-1">{finding.why.join(" ")}</p>
+      <table className="mt-2 w-full">
+        <caption className="text-left text-soft">Errors by channel</caption>
+        <tbody>
+          {failing.map((site) => (
+            <tr key={site.designator} className="border-t border-rule">
+              <th scope="row" className="w-16 py-1 text-left font-mono text-lg">
+                {site.channel}
+              </th>
+              <td className="w-28 text-right font-mono">{count(site.errors)}</td>
+              <td className="pl-3">
+                <span
+                  className="block h-3 bg-suspect"
+                  style={{ width: `${Math.max(1, 100 * site.share)}%` }}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function TakePhotograph({ slug, side }: { slug: string; side: "front" | "back" }) {
+  const [said, setSaid] = useState("");
+  const queries = useQueryClient();
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    setSaid("Sending …");
+    try {
+      const form = new FormData();
+      form.append("file", file);
+      const picture = await upload<Picture>("/api/v1/pictures", form, (sent) =>
+        setSaid(`Sending, ${Math.round(sent * 100)} %`),
+      );
+      const body = { side, sha256: picture.sha256 };
+      const path = { slug };
+      const model: BoardModel = data(
+        await api.POST("/api/v1/board-models/{slug}/photographs", { params: { path }, body }),
+      );
+      setSaid("");
+      await queries.invalidateQueries({ queryKey: ["board-model", model.slug] });
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  return (
+    <label className="grid h-full cursor-pointer place-items-center bg-tray p-8">
+      <span className="rounded-lg border-2 border-dashed border-edge bg-sheet p-8 text-center">
+        <strong className="block text-xl">A photograph of the {side} serves as the board</strong>
+        <span className="block">
+          Straight from above, bracket to the {side === "front" ? "left" : "right"}, contacts down.
+        </span>
+        <input
+          type="file"
+          accept="image/png,image/jpeg"
+          className="mt-4"
+          data-testid="board-photograph"
+          onChange={(event) => void take(event.target.files?.[0])}
+        />
+        <span role="status" className="block">
+          {said}
+        </span>
+      </span>
+    </label>
+  );
+}

@@ -1,0 +1,186 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, data, type JobDetail, type JobRecipe } from "../api/client";
+
+const KEPT = "uvrix-host";
+
+interface RecipesProps {
+  job: JobDetail;
+  /** what the tester refused for, where it did: the recipe's own advice is shown */
+  refusal: string | null;
+  mayWork: boolean;
+}
+
+/** How this shop's tester is run on this card: commands with their blanks filled, each with a copy button. */
+export function Recipes({ job, refusal, mayWork }: RecipesProps) {
+  const [open, setOpen] = useState(refusal !== null);
+  const [chosen, setChosen] = useState(localStorage.getItem(KEPT) ?? "");
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const found = useQuery({
+    queryKey: ["job-recipes", job.number],
+    enabled: open,
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}/recipes", { params: { path: { number: job.number } } })),
+  });
+  const recipes = found.data ?? [];
+  const one = recipes.find((each) => each.recipe.slug === chosen) ?? recipes[0];
+  const fill = async (name: string, value: string) => {
+    setProblem("");
+    try {
+      const answer = data(
+        await api.PUT("/api/v1/jobs/{number}/recipes", {
+          params: { path: { number: job.number } },
+          body: { values: { [name]: value } },
+        }),
+      );
+      queries.setQueryData(["job-recipes", job.number], answer);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="cursor-pointer py-1 text-lg font-bold">The tester’s recipe</summary>
+      {found.data?.length === 0 && (
+        <p>
+          No recipe for this board yet.{" "}
+          {mayWork && (
+            <Link className="button-plain" to="/library/recipes/new">
+              Write one
+            </Link>
+          )}
+        </p>
+      )}
+      {one && (
+        <div className="space-y-3" data-testid="recipe">
+          {recipes.length > 1 && (
+            <label className="flex items-center gap-2">
+              Host and build
+              <select
+                className="field min-w-0 flex-1"
+                value={one.recipe.slug}
+                onChange={(event) => {
+                  setChosen(event.target.value);
+                  localStorage.setItem(KEPT, event.target.value);
+                }}
+              >
+                {recipes.map((each) => (
+                  <option key={each.recipe.slug} value={each.recipe.slug}>
+                    {words(each)}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          {recipes.length === 1 && <p>{words(one)}</p>}
+          {refusal && refusals(one)[key(refusal)] && (
+            <p className="border-l-4 border-ink bg-tray px-3 py-2">
+              It refused with <strong>{refusal}</strong>: {refusals(one)[key(refusal)]}
+            </p>
+          )}
+          <div className="flex flex-wrap gap-3">
+            {one.blanks.map((blank) => (
+              <Blank key={blank.name} blank={blank} fill={fill} locked={!mayWork} />
+            ))}
+          </div>
+          {problem && (
+            <p role="alert" className="border-l-4 border-suspect pl-3">
+              {problem}
+            </p>
+          )}
+          <ol className="space-y-2">
+            {one.steps.map((step, number) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: steps have no name and never change places here
+              <li key={number}>
+                {step.note && <p>{step.note}</p>}
+                {step.command && <Command command={step.command} missing={step.missing} />}
+              </li>
+            ))}
+          </ol>
+          {mayWork && (
+            <Link className="button-plain" to={`/library/recipes/${one.recipe.slug}`}>
+              Change this recipe
+            </Link>
+          )}
+        </div>
+      )}
+    </details>
+  );
+}
+
+function words({ recipe }: JobRecipe): string {
+  const document = recipe.document as { host?: string; build?: string };
+  return `${recipe.name}: ${document.host}, build ${document.build}`;
+}
+
+function refusals({ recipe }: JobRecipe): Record<string, string> {
+  return (recipe.document as { refusals?: Record<string, string> }).refusals ?? {};
+}
+
+function key(refusal: string): string {
+  return refusal.startsWith("other") ? "other" : refusal;
+}
+
+interface BlankProps {
+  blank: JobRecipe["blanks"][number];
+  fill: (name: string, value: string) => Promise<void>;
+  locked: boolean;
+}
+
+function Blank({ blank, fill, locked }: BlankProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const leave = () => {
+    if (typed !== null && typed !== blank.value) void fill(blank.name, typed);
+  };
+  return (
+    <label className="block">
+      <span className="block text-soft">{blank.label}</span>
+      <input
+        className="field w-40 font-mono"
+        maxLength={64}
+        disabled={locked}
+        value={typed ?? blank.value}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={leave}
+        onKeyDown={(event) => event.key === "Enter" && leave()}
+      />
+    </label>
+  );
+}
+
+function Command({ command, missing }: { command: string; missing: string[] }) {
+  const [copied, setCopied] = useState(false);
+  const copy = async () => {
+    await copyText(command);
+    setCopied(true);
+  };
+  return (
+    <div className="mt-1 flex items-center gap-2">
+      <code className="min-w-0 flex-1 overflow-x-auto whitespace-pre rounded bg-tray px-3 py-2 font-mono">
+        {command}
+      </code>
+      <button
+        type="button"
+        className="button shrink-0"
+        disabled={missing.length > 0}
+        title={missing.length > 0 ? `still open: ${missing.join(", ")}` : undefined}
+        onClick={() => void copy()}
+      >
+        {missing.length > 0 ? `${missing.join(", ")} open` : copied ? "Copied" : "Copy"}
+      </button>
+    </div>
+  );
+}
+
+/** To the clipboard; over plain http on a network only the older way works. */
+async function copyText(text: string): Promise<void> {
+  if (navigator.clipboard && window.isSecureContext) return navigator.clipboard.writeText(text);
+  const area = document.createElement("textarea");
+  area.value = text;
+  document.body.append(area);
+  area.select();
+  document.execCommand("copy");
+  area.remove();
+}
