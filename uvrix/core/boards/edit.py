@@ -35,6 +35,9 @@ BLANK: Document = {
     "sites": [],
 }
 TRIAL_WIDTH_MM = 240.0
+# How large the landmarks are drawn that an edit adds by itself.
+BRACKET_MM = 3.0
+CONTACTS_HIGH_MM = 8.0
 
 
 def edited(document: Mapping[str, Any], edit: Mapping[str, Any]) -> Document:
@@ -210,6 +213,16 @@ def _outline(document: Document, edit: Mapping[str, Any]) -> None:
     document["outline_mm"] = [[_tidy(x - left), _tidy(y - bottom)] for x, y in corners]
     for entry in _placed(document):
         _shift(entry, -left, -bottom)
+    high = max(y for _, y in document["outline_mm"])
+    _landmark(document, "bracket", (-BRACKET_MM / 2, high / 2), (BRACKET_MM, high))
+
+
+def _landmark(document: Document, kind: str, at: tuple[float, float], size: tuple[float, float]) -> None:
+    """A landmark that the drawing tells by itself, where the model has none of its kind: the cards' lie needs them."""
+    entries = document.setdefault("landmarks", [])
+    if not any(one["kind"] == kind for one in entries):
+        place = {"x_mm": _tidy(at[0]), "y_mm": _tidy(at[1])}
+        entries.append({"kind": kind, **place, "size_mm": [_tidy(size[0]), _tidy(size[1])]})
 
 
 def _placed(document: Document) -> list[dict[str, Any]]:
@@ -235,6 +248,9 @@ def _scale(document: Document, edit: Mapping[str, Any]) -> None:
     scale = Scale(left, right, mm, "x" if contacts or edit.get("along") == "x" else "any")
     new = laid(now.side, (now.width_px, now.height_px), scale)
     document["photographs"] = [entry_of(new, one["sha256"]) if one is entry else one for one in document["photographs"]]
+    if contacts:
+        (x1, y1), (x2, y2) = new.place(left), new.place(right)
+        _landmark(document, "edge-contacts", ((x1 + x2) / 2, (y1 + y2) / 2), (abs(x2 - x1) + 1, CONTACTS_HIGH_MM))
 
 
 def _pixel(matrix: Sequence[float], point: Sequence[float]) -> tuple[float, float]:

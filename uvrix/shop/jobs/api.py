@@ -30,6 +30,7 @@ MOST_NUMBER = 2**62
 class NextStepSerializer(serializers.Serializer[Any]):
     """What is next and why."""
 
+    what = serializers.ChoiceField(choices=["wait", "report", "draw", "mark", "act"])
     do = serializers.CharField()
     why = serializers.CharField(allow_blank=True)
     left = serializers.CharField()

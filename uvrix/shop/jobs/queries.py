@@ -26,14 +26,17 @@ DO = {
     "lift-core": "Lift the core",
     "recipe": "Set the tester right: build, index, command",
 }
+# Actions that touch one chip, so its mark is confirmed before them.
+HANDS_ON = frozenset({"measure-lines", "reball", "replace"})
 CHIP_KINDS = frozenset({"dq-line", "dq-bridge", "byte-lane", "half", "site", "cells", "address-line", "joint"})
 MOST_FOUND = 20
 
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """What to do next and why; `left` says where the job was left."""
+    """What to do next and why; `what` tells which part of the page it is; `left` says where the job was left."""
 
+    what: str  # wait, report, draw, mark or act
     do: str
     why: str
     left: str
@@ -82,16 +85,16 @@ def standing_runs(job: Job) -> QuerySet[MemoryRun]:
 def next_step(job: Job, habits: Habits) -> NextStep:
     """The one sentence of the job strip."""
     if job.move != "hands":
-        return NextStep(job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
+        return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
     located: dict[str, Any] | None = job.located
     if not located:
         why = "The report's channels are not the order round the board; Uvrix counts."
-        return NextStep("Run the memory tester and drop its report", why, _left(job))
+        return NextStep("report", "Run the memory tester and drop its report", why, _left(job))
     actions = plan_for(job, habits)
     if located["finding"]["kind"] in CHIP_KINDS:
         return _about_a_chip(job, located, actions)
     first = actions[0]
-    return NextStep(do_words(first), first.why, _left(job))
+    return NextStep("act", do_words(first), first.why, _left(job))
 
 
 def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> NextStep:
@@ -100,15 +103,15 @@ def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> N
     names = " and ".join(finding["designators"][:4])
     if located.get("placeless"):
         why = f"The report points to channel {names}; which chip that is, only the board's model tells."
-        return NextStep("Draw this board's model from a photograph", why, _left(job))
+        return NextStep("draw", "Draw this board's model from a photograph", why, _left(job))
     then = do_words(first)
-    if mark is None:
+    if mark is None and first.do in HANDS_ON:
         why = f"{finding['title']}, chance {percent(finding['chance'])}; then {then[0].lower()}{then[1:]}."
-        return NextStep(f"Confirm the mark on {names}", why, _left(job))
-    if mark.designator not in finding["designators"]:
+        return NextStep("mark", f"Confirm the mark on {names}", why, _left(job))
+    if mark is not None and mark.designator not in finding["designators"]:
         why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
-        return NextStep(f"Look at the mark again: {names}", why, _left(job))
-    return NextStep(then, first.why, _left(job))
+        return NextStep("mark", f"Look at the mark again: {names}", why, _left(job))
+    return NextStep("act", then, first.why, _left(job))
 
 
 def percent(chance: float) -> str:

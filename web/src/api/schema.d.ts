@@ -1312,6 +1312,7 @@ export interface components {
         };
         /** @description What is next and why. */
         NextStep: {
+            what: components["schemas"]["WhatEnum"];
             do: string;
             why: string;
             left: string;
@@ -1714,6 +1715,15 @@ export interface components {
             start: string;
             direction: string;
         };
+        /**
+         * @description * `wait` - wait
+         *     * `report` - report
+         *     * `draw` - draw
+         *     * `mark` - mark
+         *     * `act` - act
+         * @enum {string}
+         */
+        WhatEnum: "wait" | "report" | "draw" | "mark" | "act";
         /** @description Why something does not count after all. */
         WithdrawalRequest: {
             reason?: string;

@@ -109,7 +109,7 @@ function Form({ job, drawing, site, show, done }: FormProps) {
         </label>
         <button
           type="submit"
-          className="button border-next"
+          className={`button ${job.next.what === "mark" ? "border-next" : ""}`}
           disabled={!typed.trim() || (!!question.data?.text && answer === "")}
         >
           Mark {site.designator}

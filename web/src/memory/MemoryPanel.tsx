@@ -58,7 +58,7 @@ export function MemoryPanel(props: PanelProps) {
         )}
         {props.runsPending && <Loading what="Reading the runs" />}
         {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
-        {located && !run && <NextActions job={job} mayWork={mayWork} first={!props.ask || !!job.mark} />}
+        {located && !run && <NextActions job={job} mayWork={mayWork} first={job.next.what === "act"} />}
         {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
         {located && shape && (
           <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />

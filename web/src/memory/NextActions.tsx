@@ -69,9 +69,9 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
             >
               <span className="font-mono text-xl font-bold">{number + 1}</span>
               <strong>
-                {ACTIONS[action.do] ?? action.do}{" "}
+                {ACTIONS[action.do] ?? action.do}
                 {ON_CHIPS.includes(action.do) &&
-                  (job.located?.placeless ? "its chip" : listed(action.designators.slice(0, 4)))}
+                  `: ${job.located?.placeless ? "its chip" : listed(action.designators.slice(0, 4))}`}
               </strong>
               <span className="text-right">
                 {action.repair ? "cures" : "settles"} {action.chance.toFixed(2)}, {action.minutes} min

@@ -1,7 +1,7 @@
 /** Actions as they are called on the screen. */
 export const ACTIONS: Record<string, string> = {
   rerun: "Run it under another condition",
-  "measure-lines": "Measure its lines",
+  "measure-lines": "Measure the lines",
   reball: "Reball",
   replace: "Replace",
   "check-supply": "Measure the supply",
