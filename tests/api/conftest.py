@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 from uuid import uuid4
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 from rest_framework.test import APIClient
 
 from uvrix.shop.accounts.models import Role, User
@@ -64,6 +66,26 @@ def teal(people):
 def job(people, teal):
     new = NewJob(uuid4(), "TL8-1", "teal-8", "Ansel Roe", "No picture.")
     return open_job(new, people[Role.FRONT_DESK])[0]
+
+
+def small_picture(kind="PNG", **more):
+    written = io.BytesIO()
+    Image.new("RGB", (30, 20), (90, 110, 100)).save(written, kind, **more)
+    return written.getvalue()
+
+
+PNG = small_picture()
+
+
+@pytest.fixture
+def upload(technician):
+    """Uploads a file to an address below the API."""
+
+    def send(address, name, content, client=technician, **more):
+        body = {"file": SimpleUploadedFile(name, content), **more}
+        return client.post(f"/api/v1/{address}", body, format="multipart")
+
+    return send
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ from uuid import uuid4
 import pytest
 from django.urls import URLPattern, URLResolver, get_resolver
 
-from tests.api.conftest import close_files
+from tests.api.conftest import PNG, close_files
 
 ALL: set[str | None] = {"technician", "front-desk", "lead"}
 BENCH: set[str | None] = {"technician", "lead"}
@@ -24,6 +24,26 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("board-models", "POST"): BENCH,
     ("board-models/<str:slug>", "GET"): ALL,
     ("board-models/<str:slug>/file", "GET"): ALL,
+    ("board-models/<str:slug>/photographs", "POST"): ALL,
+    ("board-models/<str:slug>/editions", "GET"): ALL,
+    ("board-models/<str:slug>/editions/<int:edition>", "GET"): ALL,
+    ("board-models/<str:slug>/inherited", "GET"): ALL,
+    ("board-models/<str:slug>/print", "GET"): ALL,
+    ("board-drafts", "POST"): BENCH,
+    ("board-drafts/blank", "GET"): BENCH,
+    ("board-drafts/saved", "POST"): BENCH,
+    ("board-drafts/placement", "POST"): BENCH,
+    ("unknown-boards", "POST"): ALL,
+    ("families", "GET"): ALL,
+    ("families", "POST"): BENCH,
+    ("families/<str:slug>/file", "GET"): ALL,
+    ("packages", "GET"): ALL,
+    ("packages", "POST"): BENCH,
+    ("packages/<str:name>/file", "GET"): ALL,
+    ("recipes", "GET"): ALL,
+    ("recipes", "POST"): BENCH,
+    ("recipes/<str:slug>", "DELETE"): BENCH,
+    ("recipes/<str:slug>/file", "GET"): ALL,
     ("readers", "GET"): ALL,
     ("readers", "POST"): BENCH,
     ("readers/try", "POST"): BENCH,
@@ -36,6 +56,18 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("cards/<str:serial>", "GET"): ALL,
     ("jobs/<int:number>/runs", "GET"): ALL,
     ("jobs/<int:number>/runs", "POST"): BENCH,
+    ("jobs/<int:number>/runs/typed", "POST"): BENCH,
+    ("jobs/<int:number>/report-order", "GET"): ALL,
+    ("jobs/<int:number>/recipes", "GET"): ALL,
+    ("jobs/<int:number>/recipes", "PUT"): BENCH,
+    ("jobs/<int:number>/proven-places", "POST"): BENCH,
+    ("jobs/<int:number>/plan", "GET"): ALL,
+    ("jobs/<int:number>/attempts", "POST"): BENCH,
+    ("attempts/<uuid:attempt>/withdrawal", "POST"): BENCH,
+    ("habits", "GET"): ALL,
+    ("habits", "PUT"): {"lead"},
+    ("pictures", "POST"): ALL,
+    ("pictures/<str:sha256>", "GET"): ALL,
     ("jobs/<int:number>/finding", "GET"): ALL,
     ("jobs/<int:number>/mark-question", "GET"): ALL,
     ("jobs/<int:number>/marks", "GET"): ALL,
@@ -67,8 +99,11 @@ def test_the_table_names_every_address_and_method_that_there_is():
 
 
 @pytest.fixture
-def address(job, drop, technician):
+def address(job, drop, technician, upload):
     run = drop("teal-8-cold.csv").json()["id"]
+    tried = {"id": str(uuid4()), "do": "reball", "outcome": "no", "minutes": 40}
+    attempt = technician.post(f"/api/v1/jobs/{job.pk}/attempts", tried).json()
+    picture = upload("pictures", "board.png", PNG).json()
     mark = technician.post(
         f"/api/v1/jobs/{job.pk}/marks", {"id": str(uuid4()), "designator": "U18", "typed": "U18", "answer": "yes"}
     )
@@ -78,7 +113,8 @@ def address(job, drop, technician):
 
     def fill(route):
         values = {"<int:number>": job.pk, "<uuid:run>": run, "<uuid:mark>": mark.json()["id"], "<str:slug>": "teal-8"}
-        values |= {"<str:serial>": "TL8-1", "<str:token>": "none"}
+        values |= {"<str:serial>": "TL8-1", "<str:token>": "none", "<int:edition>": 1, "<str:name>": "none"}
+        values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():
             route = route.replace(name, str(value))
         assert "<" not in route

@@ -50,7 +50,8 @@ def _slug(name: str) -> str:
 
 def _next(owner: Any, data: bytes, by: User, **more: Any) -> tuple[Any, bool]:
     """The edition that these bytes make of what owns it, and whether it is new: the newest again changes nothing."""
-    owner = type(owner).objects.select_for_update().get(pk=owner.pk)
+    type(owner).objects.select_for_update(of=("self",)).get(pk=owner.pk)
+    owner.refresh_from_db()
     digest = hashlib.sha256(data).hexdigest()
     if owner.newest and owner.newest.sha256 == digest:
         return owner.newest, False

@@ -15,7 +15,7 @@ from uvrix.core.planning.habits import Habits, habits_from_json
 from uvrix.core.planning.learning import Case, Times, cases_of, learned
 from uvrix.core.planning.plan import Action, Tried, actions_for
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.planning.models import Attempt, AttemptWithdrawal, HabitsEdition
+from uvrix.shop.planning.models import Attempt, HabitsEdition
 from uvrix.shop.planning.services import chips_of
 
 LEAST_MINUTES = 0.5
@@ -31,9 +31,7 @@ def shop_habits() -> Habits:
     """What the shop set, with what its outcomes say; kept in memory until something was entered."""
     stamp = (
         HabitsEdition.objects.aggregate(newest=Max("pk"))["newest"],
-        Attempt.objects.aggregate(newest=Max("at"))["newest"],
-        AttemptWithdrawal.objects.aggregate(newest=Max("at"))["newest"],
-        Attempt.objects.count(),
+        *Attempt.objects.aggregate(count=Count("pk"), newest=Max("at"), withdrawn=Max("withdrawal__at")).values(),
     )
     return _habits(stamp)
 
