@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 
 import pytest
 from hypothesis import given
@@ -68,6 +69,14 @@ def test_memory_and_core_are_suggested():
     read = read_placement(written(board_rows(), HEADERS[0], SIDES[0]))
     assert set(read.memory) == {f"U{n}" for n in range(11, 19)}
     assert read.core == "U1"
+
+
+def test_chips_of_any_letters_are_memory_and_holes_are_not():
+    spots = [(10 * math.cos(n), 10 * math.sin(n)) for n in range(6)]
+    for letters, found in (("M", 6), ("U1", 6), ("IC", 6), ("H", 0), ("TP", 0), ("C", 0)):
+        rows = [f"{letters}{n + 2},{x},{y},top,0,same" for n, (x, y) in enumerate(spots)]
+        read = read_placement("\n".join(["ref,x,y,side,rot,value", "U1,0,0,top,0,core", *rows]).encode(), "mm")
+        assert (len(read.memory), read.core) == (found, "U1" if found else None), letters
 
 
 def test_a_chosen_unit_overrides_what_the_file_says():

@@ -111,4 +111,7 @@ def test_reports_without_an_error_in_any_chip(text, kind):
 
 def test_a_report_is_the_same_after_storing():
     report = read("# condition: cold\nchannel,address,expected,actual\nA0,40,0,1\nA1,,0,3\n?,,,\n", clamshell())
-    assert report_from_json(json.loads(json.dumps(report_to_json(report)))) == report
+    # a database may keep an object's keys in another order
+    kept = report_from_json(json.loads(json.dumps(report_to_json(report), sort_keys=True)))
+    assert kept == report
+    assert list(kept.evidence.channels) == list(report.evidence.channels)

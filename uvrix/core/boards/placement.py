@@ -41,6 +41,8 @@ KINDS = {"R": "resistor", "C": "capacitor", "L": "coil", "F": "fuse", "D": "diod
 KINDS |= {"Y": "crystal", "X": "crystal", "J": "connector", "P": "connector", "RS": "shunt", "FB": "coil"}
 # Chips that may be a board's memory: so many alike, lying round one part.
 LEAST_ALIKE, MOST_ALIKE = 2, 32
+# Letters of chips; holes and test points may lie round the core as evenly.
+CHIP_LETTERS = frozenset({"U", "M", "IC", "G"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -207,17 +209,17 @@ def suggested(rows: Sequence[Placed]) -> tuple[tuple[str, ...], str | None]:
     """Which components look like the memory and which like the core: a group of equals round one single part.
 
     Equals share value, package and the letters of their designator. Of all groups of a fitting size the one whose
-    members lie most evenly round a single part of the same letters is taken: the longest gap between neighbouring
+    members lie most evenly round a single chip is taken: the longest gap between neighbouring
     directions is smallest for chips that go round a core.
     """
     groups: dict[tuple[str, str, str], list[Placed]] = {}
     for row in rows:
         letters = re.match(r"[A-Za-z]*", row.designator)
         groups.setdefault((letters[0].upper() if letters else "", row.value, row.package), []).append(row)
-    alone = [group[0] for key, group in groups.items() if len(group) == 1 and key[0] == "U"]
+    alone = [group[0] for key, group in groups.items() if len(group) == 1 and key[0] in CHIP_LETTERS]
     best: tuple[float, tuple[str, ...], str | None] = (math.inf, (), None)
     for key, group in groups.items():
-        if key[0] != "U" or not LEAST_ALIKE <= len(group) <= MOST_ALIKE:
+        if key[0] not in CHIP_LETTERS or not LEAST_ALIKE <= len(group) <= MOST_ALIKE:
             continue
         for core in alone:
             score = _unevenness(core, group)

@@ -15,7 +15,7 @@ from uvrix.core.boards.views import Lie, view_of
 Paper = Literal["fit", "a4", "a3", "letter"]
 PAPERS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "a3": (297.0, 420.0), "letter": (215.9, 279.4)}
 # Printers leave the rim white; the caption with the check bar stands above it at the foot of each page.
-MARGIN_MM, FOOT_MM, OVERLAP_MM = 8.0, 18.0, 10.0
+MARGIN_MM, FOOT_MM, OVERLAP_MM = 8.0, 20.0, 10.0
 CHECK_MM = 50.0
 # Brackets and sockets stand out over the outline.
 BEYOND_MM = 6.0

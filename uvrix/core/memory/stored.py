@@ -11,8 +11,16 @@ from uvrix.core.memory.report import Report, Unread
 
 
 def report_to_json(report: Report) -> dict[str, Any]:
-    """The report as plain JSON values."""
-    return asdict(report)
+    """The report as plain JSON values; the order of channels stands by itself, as databases reorder keys."""
+    stored = asdict(report)
+    stored["evidence"]["order"] = list(report.evidence.channels)
+    return stored
+
+
+def channels_of(stored: dict[str, Any]) -> list[str]:
+    """The channels of a stored report, in the order in which the report lists them."""
+    evidence = stored["evidence"]
+    return list(evidence.get("order", evidence["channels"]))
 
 
 def report_from_json(stored: dict[str, Any]) -> Report:
@@ -24,7 +32,7 @@ def report_from_json(stored: dict[str, Any]) -> Report:
         rows=stored["rows"],
         unread=Unread(unread["count"], [(line, text) for line, text in unread["quotes"]]),
         evidence=Evidence(
-            channels={name: _channel(one) for name, one in evidence["channels"].items()},
+            channels={name: _channel(evidence["channels"][name]) for name in channels_of(stored)},
             tally=evidence["tally"],
             with_lines=evidence["with_lines"],
         ),

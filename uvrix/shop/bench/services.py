@@ -23,7 +23,7 @@ from uvrix.core.memory.placeless import any_channel, channel_board, channel_orde
 from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import board_channels
-from uvrix.core.memory.stored import report_from_json, report_to_json
+from uvrix.core.memory.stored import channels_of, report_from_json, report_to_json
 from uvrix.core.memory.typed import TotalDiffers, TypedRow, tally_file
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import ChipMark, MarkWithdrawal, MemoryRun, ReportFile, RunWithdrawal
@@ -233,7 +233,7 @@ def add_typed_run(job: Job, table: TypedTable, by: User) -> tuple[MemoryRun, boo
     Raises Problem 422 `total-differs` with the slips that would explain it, or `refused-file`.
     """
     if known := MemoryRun.objects.filter(pk=table.id).first():
-        return known, False
+        return _same_entry(known, job, known.file_id), False
     keys = {"report": "typed from a photograph", "condition": ", ".join(table.condition)}
     keys |= {"photograph": table.picture, "board": job.card.model.slug}
     try:
@@ -258,7 +258,7 @@ def report_order(job: Job) -> tuple[list[str], str]:
         {place.channel for place in places(board.core, board.walk, board.sites) if place.channel} if board else set()
     )
     for run in recent.select_related("job")[:3]:
-        listed = list(run.report["evidence"]["channels"])
+        listed = channels_of(run.report)
         if listed and known <= set(listed):
             return listed, f"as run {run.number} of {run.job.label} lists them"
     family = family_of(model.family)

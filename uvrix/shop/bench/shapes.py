@@ -7,6 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from uvrix.core.memory.stored import channels_of
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 
 
@@ -126,7 +127,7 @@ class RunSerializer(serializers.ModelSerializer[MemoryRun]):
 
     def get_channels(self, run: MemoryRun) -> list[str]:
         """The channels in the order in which the report lists them."""
-        return list(run.report["evidence"]["channels"]) if run.report["evidence"]["tally"] else []
+        return channels_of(run.report) if run.report["evidence"]["tally"] else []
 
     @extend_schema_field(UnreadSerializer(many=True))
     def get_unread(self, run: MemoryRun) -> list[dict[str, object]]:

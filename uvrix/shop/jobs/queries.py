@@ -91,7 +91,8 @@ def next_step(job: Job, habits: Habits) -> NextStep:
         why = "The report's channels are not the order round the board; Uvrix counts."
         return NextStep("report", "Run the memory tester and drop its report", why, _left(job))
     actions = plan_for(job, habits)
-    if located["finding"]["kind"] in CHIP_KINDS:
+    finding = located["finding"]
+    if finding["kind"] in CHIP_KINDS or (located.get("placeless") and finding["kind"] == "unclear"):
         return _about_a_chip(job, located, actions)
     first = actions[0]
     return NextStep("act", do_words(first), first.why, _left(job))
@@ -101,6 +102,8 @@ def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> N
     """Nothing is lifted before its board is drawn and its mark confirmed; tests come before that where they rank so."""
     finding, first, mark = located["finding"], actions[0], standing_mark(job)
     names = " and ".join(finding["designators"][:4])
+    if not names:
+        return NextStep("act", do_words(first), first.why, _left(job))
     if located.get("placeless"):
         why = f"The report points to channel {names}; which chip that is, only the board's model tells."
         return NextStep("draw", "Draw this board's model from a photograph", why, _left(job))

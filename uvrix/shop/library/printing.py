@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from html import escape
+from textwrap import wrap
 from typing import Literal, cast
+
+from django.conf import settings
 
 from uvrix.core.boards.drawing import Drawing, SiteShape, draw
 from uvrix.core.boards.model import Board
@@ -13,7 +16,10 @@ from uvrix.core.boards.views import Edge, Lie, View, edges, view_of
 
 INK, SOFT, SUSPECT = "#20262b", "#8a8a84", "#8f1d58"
 EDGE_WORDS: dict[Edge, str] = {"left": "left", "right": "right", "up": "up", "down": "down"}
-FONT = "font-family='Atkinson Hyperlegible Mono, DejaVu Sans Mono, monospace'"
+FONT = "font-family='Uvrix Mono, DejaVu Sans Mono, monospace'"
+# Letters of the foot, all of one width.
+FOOT_SIZE_MM, ADVANCE_MM, LINE_MM, FOOT_LINES = 3.4, 2.2, 4.2, 3
+FONT_FILE = "assets/atkinson-hyperlegible-mono-latin-wght-normal-*.woff2"
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,9 +41,16 @@ def board_pdf(board: Board, lie: Lie, paper: Paper, caption: Caption) -> bytes:
     pages = "".join(_page(page, sheet, art, words) for page in sheet.pages)
     first = sheet.pages[0]
     size = f"{first.width_mm:.3f}mm {first.height_mm:.3f}mm"
-    style = f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
+    style = _font_face()
+    style += f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
     html = f"<!doctype html><meta charset='utf-8'><title>{escape(caption.title)}</title><style>{style}</style>{pages}"
     return cast("bytes", HTML(string=html).write_pdf())
+
+
+def _font_face() -> str:
+    """The app's own font, so that a print looks alike on machines with and without fonts."""
+    found = [path.as_uri() for path in settings.WEB.glob(FONT_FILE)]
+    return f"@font-face {{ font-family: 'Uvrix Mono'; src: url('{found[0]}') }} " if found else ""
 
 
 def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:
@@ -45,8 +58,13 @@ def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:
     clip = f"clip{page.column}-{page.row}"
     foot = MARGIN_MM + height
     if len(sheet.pages) > 1:
-        words = f"{words}, page {page.column} across, {page.row} down of {sheet.columns} by {sheet.rows}"
-    bar = foot + 8
+        words = f"Page {page.column} of {sheet.columns} across, {page.row} of {sheet.rows} down. {words}"
+    lines = wrap(words, int((page.width_mm - 2 * MARGIN_MM) / ADVANCE_MM), max_lines=FOOT_LINES, placeholder=" …")
+    bar = foot + 16
+    said = "".join(
+        _text(MARGIN_MM, foot + 5.2 + LINE_MM * number, line, FOOT_SIZE_MM, anchor="start")
+        for number, line in enumerate(lines)
+    )
     return f"""<svg xmlns="http://www.w3.org/2000/svg" width="{page.width_mm:.3f}mm" height="{page.height_mm:.3f}mm"
  viewBox="0 0 {page.width_mm:.3f} {page.height_mm:.3f}">
 <defs><clipPath id="{clip}">
@@ -54,8 +72,8 @@ def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:
 <g clip-path="url(#{clip})"><g transform="translate({MARGIN_MM - x:.4f} {MARGIN_MM - y:.4f})">{art}</g></g>
 {_overlaps(page, sheet, width, height)}
 <rect x="{MARGIN_MM}" y="{bar:.3f}" width="{CHECK_MM:.0f}" height="2.5" fill="{INK}"/>
-{_text(MARGIN_MM + CHECK_MM + 3, bar + 2.6, "50 mm: measure it before trusting this page", 3.4, anchor="start")}
-{_text(MARGIN_MM, foot + 5.2, words, 3.4, anchor="start")}
+{_text(MARGIN_MM + CHECK_MM + 3, bar + 2.6, "50 mm: measure it before trusting", FOOT_SIZE_MM, anchor="start")}
+{said}
 </svg>"""
 
 
@@ -120,7 +138,8 @@ def _site(shape: SiteShape, view: View, *, seen: bool, flagged: bool) -> str:
     channel = shape.channel or "?"
     flag = ""
     if flagged:
-        pole = f"M{x - 5:.3f} {y + 5.5:.3f} v-5 l4 1.3 l-4 1.4"
+        right, top = max(corner[0] for corner in corners), min(corner[1] for corner in corners)
+        pole = f"M{right - 1.5:.3f} {top:.3f} v-8 l6 2 l-6 2.2"
         flag = f"<path d='{pole}' fill='{SUSPECT}' stroke='{SUSPECT}' stroke-width='0.4'/>"
     return (
         f"<polygon points='{_points(corners)}' fill='none' stroke='{colour}' "
