@@ -79,7 +79,7 @@ def test_a_model_that_does_not_fit_is_not_saved(save, teal):
     wrong = {**teal_document(), "core": {"designator": "U1"}}
     answer = save(wrong, 1)
     assert answer.status_code == 422
-    assert BoardModel.objects.get(slug="teal-8").newest.number == 1
+    assert BoardModel.objects.get(slug="teal-8", newest__number=1)
 
 
 def test_a_corrected_model_judges_open_jobs_again(drop, technician, job, edit, save):

@@ -6,6 +6,7 @@ from uuid import uuid4
 
 import pytest
 
+from tests.api.conftest import SAMPLES
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.planning.models import Attempt
 
@@ -127,8 +128,6 @@ def test_the_lead_sets_times_and_school_and_plans_follow(plan, as_role):
 
 @pytest.mark.usefixtures("ran")
 def test_outcomes_of_the_shop_change_the_chances_once_there_are_enough(plan, attempt, people, as_role, upload):
-    from tests.api.conftest import SAMPLES
-
     lead = as_role("lead")
     cold = (SAMPLES / "teal-8-cold.csv").read_bytes()
     before = {action["do"]: action["chance"] for action in plan()["actions"]}
