@@ -205,11 +205,27 @@ def test_a_board_shows_what_it_has_from_its_family(technician, people):
     assert told["nodes"]
 
 
+@pytest.mark.usefixtures("teal")
+def test_a_family_is_made_from_the_first_board_with_its_core(technician, edit):
+    made = technician.post("/api/v1/board-models/teal-8/family", {"name": "Dunlin 2"})
+    assert made.status_code == 201
+    assert made.json()["channels"] == ["A0", "A1", "B0", "B1", "C0", "C1", "D0", "D1"]
+    assert made.json()["boards"] == ["Teal 8, revision B"]
+    page = technician.get("/api/v1/board-models/teal-8").json()
+    assert (page["family"], page["edition"]) == ("dunlin-2", 2)
+    document = {**teal_document(), "id": "new", "family": "dunlin-2"}
+    wanted = document.pop("walk")["order"]
+    assert edit(document, do="propose").json()["document"]["walk"]["order"] == wanted
+    again = technician.post("/api/v1/board-models/teal-8/family", {"name": "Dunlin 2"})
+    assert (again.status_code, again.json()["code"]) == (409, "family-known")
+
+
 @pytest.mark.parametrize("address", ["families", "packages", "recipes"])
 def test_lists_are_read_in_a_fixed_number_of_queries(technician, db, address, django_assert_max_num_queries):
     from uvrix.shop.demo.shop import fill
 
     fill()
+    technician.post("/api/v1/board-models/garganey-8/family", {"name": "Second"})
     with django_assert_max_num_queries(5):
         assert technician.get(f"/api/v1/{address}").json()
 

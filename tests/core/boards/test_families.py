@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.boards.strategies import BOARDS, documents
 from uvrix.core.boards.document import board_from_document, read_board
-from uvrix.core.boards.families import inherited, propose, read_family
+from uvrix.core.boards.families import family_from, inherited, propose, read_family
 from uvrix.core.boards.model import Walk
 from uvrix.core.boards.walk import walking_order
 from uvrix.core.errors import Refusal
@@ -86,6 +86,18 @@ def test_the_family_serves_where_no_relative_does():
     open_all = propose(teal.core, front(teal)[:5], family(), [])
     assert open_all.order == (None,) * 5
     assert "says nothing of that many" in open_all.why
+
+
+@given(documents())
+def test_a_family_made_from_a_board_proposes_that_boards_order(document):
+    board = board_from_document(document)
+    if not any(document["walk"]["order"]):
+        return
+    family = read_family(json.dumps(family_from(document, "made", "Made")).encode())
+    front = [site for site in board.sites if site.side == "front"]
+    found = propose(board.core, front, family, [])
+    assert list(found.order) == document["walk"]["order"]
+    assert list(family.channels) == sorted(family.channels, key=lambda one: (one[0], int(one[1:])))
 
 
 def test_a_board_inherits_what_it_lacks_and_keeps_what_it_has():

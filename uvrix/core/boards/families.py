@@ -77,6 +77,24 @@ def read_family(data: bytes) -> Family:
     return Family(document["id"], document["name"], channels, document)
 
 
+def family_from(document: Mapping[str, Any], slug: str, name: str) -> dict[str, Any]:
+    """A family's document from the first board with its core: its walk, rails, start-up, memory; channels by name.
+
+    Raises Refusal where the board knows no channel yet, or the name is none.
+    """
+    order = document.get("walk", {}).get("order", ())
+    known = {str(one) for one in order if one} | {
+        str(one["channel"]) for one in document.get("sites", ()) if one.get("channel")
+    }
+    if not known:
+        raise Refusal("walk.order", "no channel known yet", "a board whose channels are known, to make a family from")
+    kept = {key: document[key] for key in ("walk", *INHERITED) if document.get(key)}
+    channels = sorted(known, key=lambda one: (one.rstrip("0123456789"), len(one), one))
+    made = {"format": "uvrix-family", "version": 1, "id": slug, "name": name, "channels": channels, **kept}
+    check_shape(made, FAMILY_SCHEMA)
+    return made
+
+
 def inherited(document: Mapping[str, Any], family: Family | None) -> tuple[dict[str, Any], tuple[str, ...]]:
     """A board's document with its family's rails, start-up and memory where it has none, and which those are."""
     lacking = tuple(key for key in INHERITED if family and key in family.document and not document.get(key))

@@ -94,8 +94,7 @@ def next_step(job: Job, habits: Habits) -> NextStep:
     finding = located["finding"]
     if finding["kind"] in CHIP_KINDS or (located.get("placeless") and finding["kind"] == "unclear"):
         return _about_a_chip(job, located, actions)
-    first = actions[0]
-    return NextStep("act", do_words(first), first.why, _left(job))
+    return _act(job, actions[0])
 
 
 def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> NextStep:
@@ -103,7 +102,7 @@ def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> N
     finding, first, mark = located["finding"], actions[0], standing_mark(job)
     names = " and ".join(finding["designators"][:4])
     if not names:
-        return NextStep("act", do_words(first), first.why, _left(job))
+        return _act(job, first)
     if located.get("placeless"):
         why = f"The report points to channel {names}; which chip that is, only the board's model tells."
         return NextStep("draw", "Draw this board's model from a photograph", why, _left(job))
@@ -114,7 +113,12 @@ def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> N
     if mark is not None and mark.designator not in finding["designators"]:
         why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
         return NextStep("mark", f"Look at the mark again: {names}", why, _left(job))
-    return NextStep("act", then, first.why, _left(job))
+    return _act(job, first)
+
+
+def _act(job: Job, action: Action) -> NextStep:
+    """An action as the next step; its reason's first sentence is enough in the strip, the rest stands in the plan."""
+    return NextStep("act", do_words(action), f"{action.why.split('. ')[0].removesuffix('.')}.", _left(job))
 
 
 def percent(chance: float) -> str:

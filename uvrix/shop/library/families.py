@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import MultiPartParser
+from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -16,9 +18,9 @@ from uvrix.core.boards.families import read_family
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.uploads import FileSerializer, small_file
-from uvrix.shop.library.api import file_answer
+from uvrix.shop.library.api import drawn_model, file_answer
 from uvrix.shop.library.models import BoardModel, CoreFamily
-from uvrix.shop.library.services import import_family
+from uvrix.shop.library.services import import_family, make_family
 
 LARGEST_FAMILY_BYTES = 1 << 20
 
@@ -41,7 +43,37 @@ class FamilySerializer(serializers.ModelSerializer[CoreFamily]):
 
     def get_boards(self, family: CoreFamily) -> list[str]:
         """The board models that carry it."""
-        return [str(model) for model in BoardModel.objects.filter(family=family.slug).order_by("name")]
+        return [str(model) for model in self.context["carriers"].get(family.slug, ())]
+
+
+def _shown(families: Any, *, many: bool = False) -> Any:
+    carriers: dict[str, list[BoardModel]] = {}
+    for model in BoardModel.objects.exclude(family="").order_by("name"):
+        carriers.setdefault(model.family, []).append(model)
+    return FamilySerializer(families, many=many, context={"carriers": carriers}).data
+
+
+class NewFamilySerializer(serializers.Serializer[Any]):
+    """The name of a family to make from a board."""
+
+    name = serializers.CharField(max_length=80)
+
+
+class BoardFamily(APIView):
+    """The core family of a board."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewFamilySerializer, responses={201: FamilySerializer})
+    def post(self, request: Request, slug: str) -> Response:
+        """Make one from the board: its channels, walk, rails and start-up serve every board with that core."""
+        entry = NewFamilySerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        model, _ = drawn_model(slug)
+        assert isinstance(request.user, User)
+        edition = make_family(model, entry.validated_data["name"], request.user)
+        return Response(_shown(edition.family), 201)
 
 
 class Families(APIView):
@@ -53,7 +85,7 @@ class Families(APIView):
     @extend_schema(responses=FamilySerializer(many=True), operation_id="families_list")
     def get(self, request: Request) -> Response:
         """All of them, by name."""
-        return Response(FamilySerializer(CoreFamily.objects.select_related("newest").order_by("name"), many=True).data)
+        return Response(_shown(CoreFamily.objects.select_related("newest").order_by("name"), many=True))
 
     @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: FamilySerializer})
     def post(self, request: Request) -> Response:
@@ -61,7 +93,7 @@ class Families(APIView):
         name, data = small_file(request, LARGEST_FAMILY_BYTES)
         assert isinstance(request.user, User)
         edition, new = import_family(data, name, request.user)
-        return Response(FamilySerializer(edition.family).data, 201 if new else 200)
+        return Response(_shown(edition.family), 201 if new else 200)
 
 
 class FamilyFile(APIView):

@@ -13,7 +13,7 @@ from django.utils.text import slugify
 
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.edit import walked
-from uvrix.core.boards.families import read_family
+from uvrix.core.boards.families import family_from, read_family
 from uvrix.core.boards.packages import read_package
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.reader_file import read_reader
@@ -143,6 +143,26 @@ def import_family(data: bytes, name: str, by: User) -> tuple[FamilyEdition, bool
     family = _parsed(read_family, data, name)
     owner, _ = CoreFamily.objects.get_or_create(slug=family.id, defaults={"name": family.name})
     return _kept(owner, data, family.name, by)
+
+
+@transaction.atomic
+def make_family(model: BoardModel, name: str, by: User) -> FamilyEdition:
+    """A core family made from a board, which carries it from then on in a new edition.
+
+    Raises Problem 409 `family-known` where a family has that name.
+    """
+    model = BoardModel.objects.select_for_update(of=("self",)).select_related("newest").get(pk=model.pk)
+    assert model.newest is not None
+    slug = _slug(name)
+    if CoreFamily.objects.filter(slug=slug).exists():
+        detail = f"The family {name} is in the library already; choose it in the board's editor."
+        raise Problem(409, "family-known", detail)
+    document = json.loads(model.newest.text)
+    made = json.dumps(family_from(document, slug, name), ensure_ascii=False, indent=1)
+    edition, _ = import_family(made.encode(), slug, by)
+    text = json.dumps({**document, "family": slug}, ensure_ascii=False, indent=1)
+    import_board(text.encode(), model.slug, by, f"Core family {name}")
+    return edition
 
 
 @transaction.atomic

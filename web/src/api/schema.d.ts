@@ -158,6 +158,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make one from the board: its channels, walk, rails and start-up serve every board with that core. */
+        post: operations["board_models_family_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/file": {
         parameters: {
             query?: never;
@@ -1281,6 +1298,10 @@ export interface components {
             minutes: number;
             note?: string;
         };
+        /** @description The name of a family to make from a board. */
+        NewFamilyRequest: {
+            name: string;
+        };
         /** @description The short form. */
         NewJobRequest: {
             /** Format: uuid */
@@ -1956,6 +1977,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionDetail"];
+                };
+            };
+        };
+    };
+    board_models_family_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFamilyRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"];
                 };
             };
         };

@@ -238,7 +238,7 @@ function Drawing({ start }: { start: Start }) {
                   key={one.tool}
                   type="button"
                   aria-pressed={tool === one.tool}
-                  className="button flex items-center justify-between gap-1 px-2 text-[15px] aria-pressed:border-ink aria-pressed:bg-tray"
+                  className="button flex flex-col items-center gap-0.5 px-1 py-1.5 text-[15px] leading-tight aria-pressed:border-ink aria-pressed:bg-tray"
                   onClick={() => take(one.tool)}
                 >
                   {one.name} <kbd className="key">{one.key}</kbd>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Picture, Problem } from "../api/client";
 import { upload } from "../api/upload";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import type { BoardDocument, Edit } from "./document";
 
 interface PhotographProps {
@@ -38,17 +39,12 @@ export function PhotographFile({ side, apply, done, say }: PhotographProps) {
         void take(event.dataTransfer.files[0]);
       }}
     >
-      <label className="block">
-        <span className="mb-1 block font-semibold">
-          Photograph of the {side}, bracket to the {side === "front" ? "left" : "right"}
-        </span>
-        <input
-          type="file"
-          accept="image/png,image/jpeg"
-          data-testid="photograph"
-          onChange={(event) => void take(event.target.files?.[0])}
-        />
-      </label>
+      <p className="mb-1 font-semibold">
+        Photograph of the {side}, bracket to the {side === "front" ? "left" : "right"}
+      </p>
+      <ChooseFile take={(files) => void take(files[0])} accept={PHOTOGRAPHS} testid="photograph">
+        Choose or drop a photograph
+      </ChooseFile>
       {sent !== null && <p role="status">Sending, {Math.round(sent * 100)} %</p>}
     </div>
   );

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Placement } from "../api/client";
 import { upload } from "../api/upload";
+import { ChooseFile } from "../shared/ChooseFile";
 import { listed } from "../shared/words";
 import type { BoardDocument, Edit } from "./document";
 
@@ -39,14 +40,14 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
       <p className="text-soft">
         A CSV with designator, x, y, and if it has them side, rotation, value and package; any header names.
       </p>
-      <input
-        type="file"
+      <ChooseFile
+        take={(files) => void take(files[0])}
         accept=".csv,.txt,.tsv"
-        aria-label="Placement file"
-        data-testid="placement"
+        testid="placement"
         className="mt-2"
-        onChange={(event) => void take(event.target.files?.[0])}
-      />
+      >
+        Choose a placement file
+      </ChooseFile>
       {problem && (
         <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
           {problem} The model is as it was.

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type BoardModel, type Drawing, data, type Lie } from "../api/client";
 import { Board } from "../board/Board";
@@ -49,7 +49,7 @@ export function BoardModelPage() {
         </header>
         <PrintBoard slug={slug} lie={lie} />
         <Walk drawing={drawing} open={model.data.open_places} />
-        <Inherited slug={slug} />
+        <Inherited slug={slug} mayWork={mayWork} known={drawing.sites.some((site) => site.channel)} />
         <History slug={slug} newest={model.data.edition} mayWork={mayWork} />
       </div>
     </main>
@@ -113,7 +113,7 @@ function Walk({ drawing, open }: { drawing: Drawing; open: number }) {
 }
 
 /** What the model has from its family, its relatives, and what proven repairs filled in. */
-function Inherited({ slug }: { slug: string }) {
+function Inherited({ slug, mayWork, known }: { slug: string; mayWork: boolean; known: boolean }) {
   const found = useQuery({
     queryKey: ["board-model", slug, "inherited"],
     queryFn: async () =>
@@ -121,13 +121,13 @@ function Inherited({ slug }: { slug: string }) {
   });
   if (!found.data) return null;
   const { family, keys, rails, nodes, relatives, learned } = found.data;
-  if (!family && rails.length === 0 && relatives.length === 0 && learned.length === 0) return null;
   const from = (key: string) => (keys.includes(key) ? `, from the family ${family}` : "");
   return (
     <section aria-labelledby="family">
       <h2 id="family" className="mb-2 text-xl font-bold">
-        {family ? `Core family ${family}` : "Rails and relatives"}
+        {family ? `Core family ${family}` : "No core family yet"}
       </h2>
+      {!family && mayWork && known && <MakeFamily slug={slug} />}
       {rails.length > 0 && (
         <p>
           Rails{from("rails")}:{" "}
@@ -159,6 +159,52 @@ function Inherited({ slug }: { slug: string }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** A family from the first board with its core, so that the next board with it need not be counted again. */
+function MakeFamily({ slug }: { slug: string }) {
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const make = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      await api.POST("/api/v1/board-models/{slug}/family", {
+        params: { path: { slug } },
+        body: { name: name.trim() },
+      });
+      await queries.invalidateQueries({ queryKey: ["board-model", slug] });
+      await queries.invalidateQueries({ queryKey: ["families"] });
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <form onSubmit={make}>
+      <p className="text-soft">
+        Other boards with the same core list their channels alike. Name the core, and this board’s order,
+        rails and start-up are proposed for each of them.
+      </p>
+      <p className="mt-2 flex gap-3">
+        <input
+          className="field min-w-0 flex-1"
+          aria-label="Name of the core"
+          placeholder="Name of the core"
+          maxLength={80}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <button type="submit" className="button shrink-0" disabled={!name.trim()}>
+          Make a core family
+        </button>
+      </p>
+      {problem && (
+        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+    </form>
   );
 }
 

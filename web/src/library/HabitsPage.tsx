@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, data, type Habits, type Problem } from "../api/client";
 import { ACTIONS } from "../shared/actions";
 import { Loading, Trouble } from "../shared/states";
-import { moment } from "../shared/words";
+import { moment, times } from "../shared/words";
 import { useSession } from "../signin/session";
 
 type Set = Habits["set"];
@@ -104,8 +104,8 @@ function HabitsForm({ habits }: { habits: Habits }) {
             </thead>
             <tbody>
               {Object.entries(set.costs).map(([name, cost]) => (
-                <tr key={name} className="border-t border-rule">
-                  <th scope="row" className="py-1 font-semibold">
+                <tr key={name} className="h-14 border-t border-rule">
+                  <th scope="row" className="py-2 font-semibold">
                     {ACTIONS[name] ?? name}
                   </th>
                   <td>
@@ -117,7 +117,7 @@ function HabitsForm({ habits }: { habits: Habits }) {
                       }
                     />
                   </td>
-                  <td>{habits.timed[name] ?? 0} times</td>
+                  <td>{times(habits.timed[name] ?? 0)}</td>
                   <td>{habits.used.costs[name]?.minutes}</td>
                   <td>
                     <Amount
@@ -171,7 +171,7 @@ function HabitsForm({ habits }: { habits: Habits }) {
               </thead>
               <tbody>
                 {Object.entries(set.shares).map(([group, shares]) => (
-                  <tr key={group} className="border-t border-rule">
+                  <tr key={group} className="h-14 border-t border-rule">
                     <th scope="row" className="py-1 font-semibold">
                       {GROUPS[group] ?? group}
                     </th>

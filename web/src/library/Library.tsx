@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, type DragEvent, type ReactNode, useState } from "react";
+import { type DragEvent, type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import {
   api,
@@ -11,6 +11,7 @@ import {
   type Recipe,
 } from "../api/client";
 import { upload } from "../api/upload";
+import { ChooseFile } from "../shared/ChooseFile";
 import { Loading, Trouble } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -51,19 +52,9 @@ export function Library() {
             <Link to="/library/new" className="button grid place-items-center">
               New board model
             </Link>
-            <label className="button grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus">
+            <ChooseFile take={(files) => void take(files)} accept=".json,.csv" multiple>
               Import files
-              <input
-                type="file"
-                accept=".json,.csv"
-                multiple
-                className="sr-only"
-                onChange={(event: ChangeEvent<HTMLInputElement>) => {
-                  void take([...(event.target.files ?? [])]);
-                  event.target.value = "";
-                }}
-              />
-            </label>
+            </ChooseFile>
           </span>
         )}
       </header>
@@ -239,7 +230,7 @@ function Recipes({ mayWork }: { mayWork: boolean }) {
     >
       {recipes.data?.map((recipe: Recipe) => (
         <li key={recipe.slug} className={ROW}>
-          <Link className="button-plain text-lg font-bold" to={`/library/recipes/${recipe.slug}`}>
+          <Link className="button-plain -ml-2 text-lg font-bold" to={`/library/recipes/${recipe.slug}`}>
             {recipe.name}
           </Link>
           <span>
@@ -302,7 +293,7 @@ function Packages() {
       {packages.data?.map((one) => (
         <li key={one.name} className={ROW}>
           <Link
-            className="button-plain text-lg font-bold"
+            className="button-plain -ml-2 text-lg font-bold"
             to={`/library/packages/${encodeURIComponent(one.name)}`}
           >
             {one.name}

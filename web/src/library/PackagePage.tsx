@@ -33,10 +33,19 @@ export function PackagePage() {
     <main className="space-y-4 p-6">
       <h1 className="text-3xl font-bold">Package {found.name}</h1>
       <p>
-        {found.balls.length} balls, {found.lines} data lines named;{" "}
-        {counts.map(([word, many]) => `${many} ${word}`).join(", ")}. Seen through the package, ball A1 at the
+        {found.balls.length} balls, {found.lines} data lines named. Seen through the package, ball A1 at the
         upper left.
       </p>
+      <ul className="flex flex-wrap gap-6">
+        {counts.map(([word, many]) => (
+          <li key={word} className="flex items-center gap-2">
+            <svg viewBox="-0.5 -0.5 1 1" className="size-5" aria-hidden="true">
+              <circle r={0.4} strokeWidth={0.08} className={FILL[word]} />
+            </svg>
+            {many} {word}
+          </li>
+        ))}
+      </ul>
       <p className="min-h-8 font-mono text-2xl font-bold" role="status">
         {shown ? `${shown.ball} ${shown.signal || "–"}, ${shown.ball_class}` : "Point at a ball"}
       </p>

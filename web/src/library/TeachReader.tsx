@@ -5,6 +5,7 @@ import { api, type Drawing, data, type Marked, type Reader, type Tried } from ".
 import { upload } from "../api/upload";
 import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
+import { ChooseFile } from "../shared/ChooseFile";
 import { count, listed } from "../shared/words";
 import { Columns } from "./Columns";
 import { SampleLines } from "./SampleLines";
@@ -271,10 +272,7 @@ function Start({ take, paste }: { take: (file: File | undefined) => void; paste:
       <h1 className="mb-4 text-3xl font-bold">Teach a reader</h1>
       <div className="max-w-3xl rounded-lg border-2 border-dashed border-edge p-8">
         <p className="mb-4 text-lg">Drop a sample of what your tester writes, choose it, or paste it.</p>
-        <label className="button inline-grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus">
-          Choose a sample
-          <input type="file" className="sr-only" onChange={(event) => take(event.target.files?.[0])} />
-        </label>
+        <ChooseFile take={(files) => take(files[0])}>Choose a sample</ChooseFile>
         <textarea
           className="field mt-4 w-full font-mono"
           rows={8}

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
 import type { TeachFrom } from "../library/TeachReader";
+import { ChooseFile } from "../shared/ChooseFile";
 import { useKeys } from "../shared/keys";
 import { size } from "../shared/words";
 import { type Dropped, useDroppedReports } from "./dropped";
@@ -59,22 +60,9 @@ export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
             ))}
           </datalist>
         </label>
-        <label className="button grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus">
-          <span>
-            Choose a file <kbd className="key">d</kbd>
-          </span>
-          <input
-            ref={chooser}
-            type="file"
-            multiple
-            className="sr-only"
-            data-testid="report-file"
-            onChange={(event) => {
-              take([...(event.target.files ?? [])]);
-              event.target.value = "";
-            }}
-          />
-        </label>
+        <ChooseFile take={take} multiple input={chooser} testid="report-file">
+          Choose a file <kbd className="key">d</kbd>
+        </ChooseFile>
       </div>
       <div role="status" aria-live="polite">
         {dropped.map((one) => (

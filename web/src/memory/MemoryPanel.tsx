@@ -37,6 +37,8 @@ export function MemoryPanel(props: PanelProps) {
   const shape = drawing.sites.find((one) => one.designator === site);
   const counted = located?.sites.find((one) => one.designator === site);
   const standing = runs.filter((one) => !one.withdrawn);
+  const refusal = located?.reports.find((one) => one.refusal)?.refusal ?? null;
+  const recipes = <Recipes key={refusal} job={job} refusal={refusal} mayWork={mayWork} />;
   return (
     <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
       <div className="min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
@@ -59,6 +61,7 @@ export function MemoryPanel(props: PanelProps) {
         {props.runsPending && <Loading what="Reading the runs" />}
         {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
         {located && !run && <NextActions job={job} mayWork={mayWork} first={job.next.what === "act"} />}
+        {refusal && recipes}
         {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
         {located && shape && (
           <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />
@@ -74,12 +77,7 @@ export function MemoryPanel(props: PanelProps) {
           runs.length === 0 &&
           !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
         )}
-        <Recipes
-          key={located?.reports.some((one) => one.refusal) ? "refused" : "ran"}
-          job={job}
-          refusal={located?.reports.find((one) => one.refusal)?.refusal ?? null}
-          mayWork={mayWork}
-        />
+        {!refusal && recipes}
         <PrintBoard
           slug={job.board_model}
           lie={props.lie}

@@ -12,6 +12,7 @@ import {
 } from "../api/client";
 import { upload } from "../api/upload";
 import { PhotoBoard } from "../board/PhotoBoard";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { count, listed, percent } from "../shared/words";
 import { DropReport } from "./DropReport";
 import { NextActions } from "./NextActions";
@@ -156,23 +157,24 @@ function TakePhotograph({ slug, side }: { slug: string; side: "front" | "back" }
     }
   };
   return (
-    <label className="grid h-full cursor-pointer place-items-center bg-tray p-8">
+    <div className="grid h-full place-items-center bg-tray p-8">
       <span className="rounded-lg border-2 border-dashed border-edge bg-sheet p-8 text-center">
         <strong className="block text-xl">A photograph of the {side} serves as the board</strong>
         <span className="block">
           Straight from above, bracket to the {side === "front" ? "left" : "right"}, contacts down.
         </span>
-        <input
-          type="file"
-          accept="image/png,image/jpeg"
+        <ChooseFile
+          take={(files) => void take(files[0])}
+          accept={PHOTOGRAPHS}
+          testid="board-photograph"
           className="mt-4"
-          data-testid="board-photograph"
-          onChange={(event) => void take(event.target.files?.[0])}
-        />
+        >
+          Choose a photograph
+        </ChooseFile>
         <span role="status" className="block">
           {said}
         </span>
       </span>
-    </label>
+    </div>
   );
 }

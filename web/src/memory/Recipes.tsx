@@ -168,7 +168,7 @@ function Command({ command, missing }: { command: string; missing: string[] }) {
         title={missing.length > 0 ? `still open: ${missing.join(", ")}` : undefined}
         onClick={() => void copy()}
       >
-        {missing.length > 0 ? `${missing.join(", ")} open` : copied ? "Copied" : "Copy"}
+        {missing.length > 0 ? `needs ${missing.join(", ")}` : copied ? "Copied" : "Copy"}
       </button>
     </div>
   );

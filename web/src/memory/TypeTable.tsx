@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { api, data, type JobDetail, newId, type Picture, type Problem } from "../api/client";
 import { upload } from "../api/upload";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useKeys } from "../shared/keys";
 import { count } from "../shared/words";
 
@@ -141,14 +142,9 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
           : "No channel of this board is known yet: name each as the photograph does."}{" "}
         Enter goes on, Backspace in an empty field goes back.
       </p>
-      <label className="mt-2 block">
-        <span className="font-semibold">The photograph, to type from </span>
-        <input
-          type="file"
-          accept="image/png,image/jpeg"
-          onChange={(event) => void show(event.target.files?.[0])}
-        />
-      </label>
+      <ChooseFile take={(files) => void show(files[0])} accept={PHOTOGRAPHS} className="mt-2">
+        Lay the photograph beside it
+      </ChooseFile>
       {photo && (
         <img
           src={photo.address}

@@ -23,6 +23,10 @@ export function ordinal(number: number): string {
   return `${number}${end}`;
 }
 
+export function times(number: number): string {
+  return ["never", "once"][number] ?? `${number} times`;
+}
+
 export function percent(share: number): string {
   if (share > 0 && share < 0.01) return "<1 %";
   return `${Math.round(share * 100)} %`;
