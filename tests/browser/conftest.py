@@ -128,6 +128,17 @@ class Bench:
         for event in ("dragover", "drop"):
             self.page.dispatch_event("main", event, {"dataTransfer": carried})
 
+    def click_photograph(self, *pixels: tuple[float, float]) -> None:
+        """Click at pixels of the photograph that lies under a model being drawn."""
+        image = self.page.locator("svg image")
+        for x, y in pixels:
+            here = image.evaluate(
+                "(image, [x, y]) => { const p = new DOMPoint(x, y).matrixTransform(image.getScreenCTM());"
+                " return [p.x, p.y] }",
+                [x, y],
+            )
+            self.page.mouse.click(*here)
+
     @property
     def finding(self):
         return self.page.get_by_test_id("finding")

@@ -81,6 +81,7 @@ function Drawing({ start }: { start: Start }) {
   const [photo, setPhoto] = useState(0.9);
   const [scale, setScale] = useState({ by: "contacts", contacts: "82", mm: "" });
   const [size, setSize] = useState<[number, number]>([14, 12]);
+  const [called, setCalled] = useState("");
   const [note, setNote] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
   const navigate = useNavigate();
@@ -114,6 +115,9 @@ function Drawing({ start }: { start: Start }) {
       const entry: Entry = { side: lie.side, x_mm: x, y_mm: y, size_mm: size };
       entry.rotation_deg = turnTowardsCore(document, point);
       if (last?.package) entry.package = last.package;
+      // the chips after it count on by themselves
+      if (called) entry.designator = called;
+      setCalled("");
       return void apply({ do: "add", section: "sites", entry });
     }
     if (tool === "points")
@@ -266,12 +270,26 @@ function Drawing({ start }: { start: Start }) {
               <div className="mt-2 flex flex-wrap items-end gap-3">
                 <NumberField label="wide, mm" value={size[0]} set={(value) => setSize([value, size[1]])} />
                 <NumberField label="high, mm" value={size[1]} set={(value) => setSize([size[0], value])} />
+                <label className="block w-40">
+                  <span className="block text-soft">next is called</span>
+                  <input
+                    className="field w-full font-mono"
+                    placeholder={document.sites?.length ? "counting on" : "U11"}
+                    maxLength={20}
+                    value={called}
+                    onChange={(event) => setCalled(event.target.value.trim())}
+                  />
+                </label>
                 <button
                   type="button"
                   className="button"
-                  onClick={() => void apply({ do: "number", prefix: "U", first: 11 })}
+                  onClick={() => {
+                    const [, prefix, first] = /^(.*?)([0-9]+)$/.exec(called) ?? ["", "U", "11"];
+                    void apply({ do: "number", prefix, first: Number(first) });
+                    setCalled("");
+                  }}
                 >
-                  Number round the core from U11
+                  Number round the core from {/[0-9]$/.test(called) ? called : "U11"}
                 </button>
                 <button type="button" className="button" onClick={() => void apply({ do: "twins" })}>
                   A twin behind each

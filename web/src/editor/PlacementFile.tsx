@@ -101,13 +101,18 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
                 </span>
               </label>
             ))}
+            <Names
+              names={memory}
+              known={read.rows.map((row) => row.designator)}
+              set={(names) => setMemory(names)}
+            />
           </fieldset>
           <label className="block">
             <span className="font-semibold">The core is </span>
             <select className="field" value={core} onChange={(event) => setCore(event.target.value)}>
               <option value="">none of these</option>
               {read.rows
-                .filter((row) => /^U/i.test(row.designator) && !memory.includes(row.designator))
+                .filter((row) => !SMALL.test(row.designator) && !memory.includes(row.designator))
                 .map((row) => (
                   <option key={row.designator}>{row.designator}</option>
                 ))}
@@ -122,12 +127,43 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
   );
 }
 
-/** Chips (U) that share value and package, the largest groups first. */
+// Parts that are no chips, by their letters.
+const SMALL = /^(R|C|L|F|D|Q|Y|X|J|P|RS|FB|TP|H|MH|FID)[0-9]/i;
+
+/** The chosen designators themselves, for what no group says. */
+function Names({ names, known, set }: { names: string[]; known: string[]; set: (names: string[]) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const wanted = (typed ?? "").split(/[\s,;]+/).filter(Boolean);
+  const unknown = wanted.filter((name) => !known.includes(name));
+  return (
+    <label className="mt-1 block">
+      <span className="block text-soft">by designator</span>
+      <input
+        className="field w-full font-mono"
+        value={typed ?? names.join(" ")}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          const found = event.target.value.split(/[\s,;]+/);
+          set(known.filter((name) => found.includes(name)));
+        }}
+        onBlur={() => unknown.length === 0 && setTyped(null)}
+      />
+      {unknown.length > 0 && (
+        <span role="alert" className="block border-l-4 border-suspect pl-3">
+          {listed(unknown.slice(0, 6))}: not in the file.
+        </span>
+      )}
+    </label>
+  );
+}
+
+/** Chips of like letters that share value and package, the largest groups first. */
 function groupsOf(read: Placement) {
   const groups = new Map<string, string[]>();
   for (const row of read.rows) {
-    if (!/^U/i.test(row.designator)) continue;
-    const key = [row.value, row.package].filter(Boolean).join(", ") || "no value or package";
+    if (SMALL.test(row.designator)) continue;
+    const letters = row.designator.replace(/[0-9].*$/, "");
+    const key = [letters, row.value, row.package].filter(Boolean).join(", ");
     groups.set(key, [...(groups.get(key) ?? []), row.designator]);
   }
   return [...groups]

@@ -48,9 +48,10 @@ export function useDraft(key: string, first: Kept): Drafting {
         try {
           const body = { document: edit ? latest.current : next, ...(edit ? { edit } : {}) };
           const answer = data(await api.POST("/api/v1/board-drafts", { body }));
+          const before = latest.current;
           const after = answer.document as BoardDocument;
           if (edit) {
-            setPast((old) => [...old.slice(-MOST_UNDO), latest.current]);
+            setPast((old) => [...old.slice(-MOST_UNDO), before]);
             setFuture([]);
           }
           latest.current = after;
@@ -84,8 +85,9 @@ export function useDraft(key: string, first: Kept): Drafting {
     const next = from[from.length - 1];
     if (!next) return undefined;
     return () => {
+      const now = latest.current;
       put(from.slice(0, -1));
-      other((old) => [...old, latest.current]);
+      other((old) => [...old, now]);
       latest.current = next;
       setDocument(next);
       localStorage.setItem(key, JSON.stringify({ document: next, base: first.base }));
