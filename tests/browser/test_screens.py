@@ -15,6 +15,15 @@ def screens(bench):
     yield bench.job_of("TL8-55210"), bench.finding
     yield "/library", bench.page.get_by_text("Scaup 24 clamshell")
     yield "/library/scaup-24", bench.page.get_by_text("Round the core")
+    yield bench.job_of("SM6-00415"), bench.finding
+    yield bench.job_of("GG8-32014"), bench.page.get_by_label("Bus index of the card")
+    yield "/library/smew-6", bench.page.get_by_role("heading", name="Smew 6")
+    yield "/library/teal-8/edit", bench.page.get_by_label("Core family")
+    yield "/library/new", bench.page.get_by_test_id("photograph")
+    yield "/library/recipes/lapwing-on-bench-1", bench.page.get_by_label("Build of the tester")
+    yield "/library/packages/fb180", bench.page.get_by_role("img", name="Ball map")
+    yield "/library/habits", bench.page.get_by_label("Minutes of Reball")
+    yield "/library/readers/teach", bench.page.get_by_label("Paste a sample")
     yield "/nowhere", bench.page.get_by_text("Nothing lies at this address")
 
 

@@ -40,6 +40,8 @@ const SMALL_MM = 1.1;
 const NUDGE_MM = 0.5;
 const FINE_MM = 0.1;
 const LEAST_DRAG_PX = 4;
+/** The tools whose clicks place outline and core, in order. */
+const STEPS = ["photograph", "scale", "outline", "core"];
 
 /** The drawing to work on: things are chosen, dragged and placed where they lie on the card. */
 export function Canvas(props: CanvasProps) {
@@ -61,6 +63,10 @@ export function Canvas(props: CanvasProps) {
   } | null>(null);
   const picture = drawing.photographs.find((one) => one.side === lie.side);
   const covered = picture !== undefined && photo > 0;
+  // over a photograph, what no click has given yet would only stand in the way
+  const fresh = covered && !document.sites?.length && STEPS.includes(tool);
+  const awaited = fresh ? STEPS.slice(STEPS.indexOf(tool)) : [];
+  const coreKnown = !awaited.includes("core");
 
   const arrow = (across: number, down: number) => (event: KeyboardEvent) => {
     if (chosen.length === 0) return move(across * 0.1, down * 0.1);
@@ -165,10 +171,14 @@ export function Canvas(props: CanvasProps) {
               />
             </g>
           )}
-          {covered && <Lines drawing={drawing} view={view} />}
-          <g transform={offset(["core", 0])}>
-            <CoreLabel drawing={drawing} view={view} />
-          </g>
+          {covered && (
+            <Lines drawing={drawing} view={view} outline={!awaited.includes("outline")} core={coreKnown} />
+          )}
+          {coreKnown && (
+            <g transform={offset(["core", 0])}>
+              <CoreLabel drawing={drawing} view={view} />
+            </g>
+          )}
           {drawing.parts.map((part) => {
             const [x, y] = placed(view, part.at);
             const target: Target = ["parts", indexOf("parts", "designator", part.designator)];
@@ -250,13 +260,20 @@ export function Canvas(props: CanvasProps) {
   );
 }
 
+interface LinesProps {
+  drawing: Drawing;
+  view: ReturnType<typeof viewOf>;
+  outline: boolean;
+  core: boolean;
+}
+
 /** Outline, core and mark as lines, over a photograph. */
-function Lines({ drawing, view }: { drawing: Drawing; view: ReturnType<typeof viewOf> }) {
+function Lines({ drawing, view, outline, core }: LinesProps) {
   return (
     <g transform={`matrix(${view.matrix.join(" ")})`} className="fill-none stroke-lit" strokeWidth={0.5}>
-      <polygon points={points(drawing.outline)} />
-      <polygon points={points(drawing.core.corners)} className="fill-chip/60 stroke-lit" />
-      <polygon points={points(drawing.core.mark)} className="fill-lit" />
+      {outline && <polygon points={points(drawing.outline)} />}
+      {core && <polygon points={points(drawing.core.corners)} className="fill-chip/60 stroke-lit" />}
+      {core && <polygon points={points(drawing.core.mark)} className="fill-lit" />}
     </g>
   );
 }

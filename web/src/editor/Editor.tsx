@@ -236,7 +236,7 @@ function Drawing({ start }: { start: Start }) {
           <Names document={document} apply={apply} families={families.data ?? []} isNew={start.base === 0} />
           <fieldset>
             <legend className="mb-1 text-lg font-bold">In hand</legend>
-            <div className="grid grid-cols-3 gap-1.5 lg:grid-cols-5">
+            <div className="grid grid-cols-3 gap-1.5 sm:grid-cols-5 lg:grid-cols-4 xl:grid-cols-5">
               {TOOLS.map((one) => (
                 <button
                   key={one.tool}

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, data, type Habits, type Problem } from "../api/client";
 import { ACTIONS } from "../shared/actions";
 import { Loading, Trouble } from "../shared/states";
@@ -64,6 +65,9 @@ function HabitsForm({ habits }: { habits: Habits }) {
   return (
     <main className="max-w-6xl space-y-6 p-6">
       <header>
+        <Link className="button-plain -ml-2" to="/library">
+          Library
+        </Link>
         <h1 className="text-3xl font-bold">What to try next: times and chances</h1>
         <p className="text-soft">
           {habits.at

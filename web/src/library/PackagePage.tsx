@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { api, data } from "../api/client";
 import { Empty, Loading, Trouble } from "../shared/states";
 
@@ -31,6 +31,9 @@ export function PackagePage() {
   );
   return (
     <main className="space-y-4 p-6">
+      <Link className="button-plain -ml-2" to="/library">
+        Library
+      </Link>
       <h1 className="text-3xl font-bold">Package {found.name}</h1>
       <p>
         {found.balls.length} balls, {found.lines} data lines named. Seen through the package, ball A1 at the

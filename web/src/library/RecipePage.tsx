@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Problem } from "../api/client";
 import { Empty, Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -95,6 +95,9 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
     change({ blanks: blanks.map((blank, number) => (number === at ? { ...blank, ...part } : blank)) });
   return (
     <main className="max-w-4xl space-y-5 p-6">
+      <Link className="button-plain -ml-2" to="/library">
+        Library
+      </Link>
       <h1 className="text-3xl font-bold">{slug ? recipe.name : "New recipe"}</h1>
       <fieldset disabled={!mayWork} className="space-y-5">
         <div className="grid gap-4 lg:grid-cols-3">

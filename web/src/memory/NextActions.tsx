@@ -104,6 +104,9 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
           </li>
         ))}
       </ol>
+      <p className="mt-1 text-soft">
+        Chances of findings are tried on simulated cards; those of cures are this shop’s own.
+      </p>
       {problem && (
         <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
           {problem}

@@ -158,7 +158,7 @@ function Command({ command, missing }: { command: string; missing: string[] }) {
   };
   return (
     <div className="mt-1 flex items-center gap-2">
-      <code className="min-w-0 flex-1 overflow-x-auto whitespace-pre rounded bg-tray px-3 py-2 font-mono">
+      <code className="min-w-0 flex-1 whitespace-pre-wrap wrap-anywhere rounded bg-tray px-3 py-2 font-mono">
         {command}
       </code>
       <button
