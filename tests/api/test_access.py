@@ -43,7 +43,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("packages/<str:name>/file", "GET"): ALL,
     ("recipes", "GET"): ALL,
     ("recipes", "POST"): BENCH,
-    ("recipes/<str:slug>", "DELETE"): BENCH,
+    ("recipes/<str:slug>", "DELETE"): {"lead"},
     ("recipes/<str:slug>/file", "GET"): ALL,
     ("readers", "GET"): ALL,
     ("readers", "POST"): BENCH,

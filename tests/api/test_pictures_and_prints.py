@@ -6,11 +6,15 @@ import io
 
 import pypdfium2
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PIL import Image
 
 from tests.api.conftest import PNG, close_files, small_picture
 from uvrix.core.boards.sheet import CHECK_MM
+from uvrix.core.errors import Refusal
 from uvrix.shop.pictures.models import Picture
+from uvrix.shop.pictures.services import decoded
 
 POINT_MM = 25.4 / 72
 
@@ -55,6 +59,19 @@ def test_what_is_no_photograph_is_refused(upload, data):
     assert answer.status_code in (400, 422)
     assert "expected" in answer.json()["detail"].lower() or "empty" in answer.json()["detail"].lower()
     assert Picture.objects.count() == 0
+
+
+@given(st.sampled_from([PNG, small_picture("JPEG")]), st.data())
+def test_any_bytes_are_a_picture_or_refused(picture, data):
+    at = data.draw(st.integers(0, len(picture)))
+    junk = data.draw(st.binary(max_size=12))
+    try:
+        pixels, kind = decoded(picture[:at] + junk + picture[at + data.draw(st.integers(0, 12)) :], "x")
+    except Refusal as refusal:
+        assert refusal.expected
+    else:
+        assert pixels.mode == "RGB"
+        assert kind in ("png", "jpeg")
 
 
 def test_a_picture_that_unpacks_to_too_much_is_refused(upload):

@@ -173,7 +173,9 @@ def longest_task(page, keys):
     )
     for key in keys:
         page.keyboard.press(key)
-        page.wait_for_timeout(60)
+        page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+    # what was watched is told a task later
+    page.evaluate("() => new Promise(done => setTimeout(done))")
     return page.evaluate("() => { window.watching.disconnect(); return Math.max(0, ...window.tasks) }")
 
 
@@ -187,7 +189,7 @@ def test_a_board_of_600_parts_turns_and_zooms_without_a_long_task(bench, tmp_pat
     bench.go(address)
     expect(bench.page.get_by_test_id("lie")).to_be_visible()
     expect(bench.page.get_by_text("U18", exact=True).first).to_be_visible()
-    bench.page.wait_for_timeout(500)
+    bench.page.wait_for_load_state("networkidle")
     bench.page.evaluate(BUSY_ON_X)
     assert longest_task(bench.page, "x") > 50, "a long task would be seen"
     before = bench.page.get_by_test_id("lie").inner_text()

@@ -16,7 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.library.api import file_answer
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import Recipe
@@ -75,7 +75,7 @@ class Recipes(APIView):
 class OneRecipe(APIView):
     """A recipe."""
 
-    roles = {"DELETE": BENCH}
+    roles = {"DELETE": LEAD}
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, slug: str) -> Response:

@@ -24,7 +24,7 @@ def take_picture(data: bytes, name: str, by: User) -> Picture:
 
     Nothing of the file but its pixels is kept. Raises Refusal where it is no PNG or JPEG or has too many pixels.
     """
-    pixels, kind = _decoded(data, name)
+    pixels, kind = decoded(data, name)
     written = io.BytesIO()
     if kind == "jpeg":
         pixels.convert("RGB").save(written, "JPEG", quality=JPEG_QUALITY)
@@ -40,7 +40,8 @@ def take_picture(data: bytes, name: str, by: User) -> Picture:
     return Picture.objects.get_or_create(pk=digest, defaults=fields)[0]
 
 
-def _decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
+def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
+    """The upright pixels of a picture and its kind (png or jpeg); raises Refusal where it is none."""
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)

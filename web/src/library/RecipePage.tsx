@@ -53,6 +53,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
   const [problem, setProblem] = useState<Problem | null>(null);
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
+  const isLead = session.data?.person?.role === "lead";
   const navigate = useNavigate();
   const queries = useQueryClient();
   const change = (part: Partial<RecipeDocument>) => setRecipe((old) => ({ ...old, ...part }));
@@ -213,7 +214,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             Export
           </a>
         )}
-        {slug && mayWork && (
+        {slug && isLead && (
           <button type="button" className="button" onClick={() => void retire()}>
             Take out of use
           </button>
