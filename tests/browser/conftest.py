@@ -173,6 +173,11 @@ class Bench:
         wide = self.page.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
         assert wide[0] <= wide[1]
 
+    def page_stands_still(self) -> None:
+        """Where panels scroll of themselves, the page behind them has nothing to scroll to."""
+        room = self.page.locator("main").locator("xpath=..")
+        assert room.evaluate("room => room.scrollHeight - room.clientHeight") == 0
+
 
 @pytest.fixture
 def bench(chromium: Browser, served: Served) -> Iterator[Bench]:

@@ -51,6 +51,22 @@ def test_nothing_runs_out_of_the_window(bench, width, height):
         bench.nothing_cut()
 
 
+def test_the_page_behind_board_and_panel_does_not_scroll(bench):
+    bench.sign_in()
+    for address in (
+        bench.job_of("TL8-55871"),
+        bench.job_of("SM6-00415"),
+        bench.job_of("GG8-32014"),
+        "/library/teal-8",
+        "/library/teal-8/edit",
+        "/library/new",
+    ):
+        bench.go(address)
+        bench.page.get_by_test_id("lie").or_(bench.finding).first.wait_for()
+        bench.page.wait_for_load_state("networkidle")
+        bench.page_stands_still()
+
+
 def test_an_address_asks_for_sign_in_and_goes_on_there(bench):
     bench.sign_in(at="/library/teal-8")
     expect(bench.page.get_by_role("heading", name="Teal 8")).to_be_visible()

@@ -206,7 +206,7 @@ function Drawing({ start }: { start: Start }) {
         photo={photo}
       />
       <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
-        <div className="min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
+        <div className="relative min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
           <header className="flex flex-wrap items-center gap-2">
             <h1 className="text-2xl font-bold">{start.base === 0 ? "New board model" : document.name}</h1>
             <span className="ml-auto flex gap-2">

@@ -41,7 +41,7 @@ export function MemoryPanel(props: PanelProps) {
   const recipes = <Recipes key={refusal} job={job} refusal={refusal} mayWork={mayWork} />;
   return (
     <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
-      <div className="min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
+      <div className="relative min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
         {props.unknownRun && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
             This job has no such run.{" "}

@@ -57,7 +57,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
         </div>
       </section>
       <div
-        className="min-h-0 min-w-0 space-y-5 overflow-y-auto border-rule border-t lg:border-t-0 lg:border-l bg-sheet p-5"
+        className="relative min-h-0 min-w-0 space-y-5 overflow-y-auto border-rule border-t lg:border-t-0 lg:border-l bg-sheet p-5"
         data-testid="panel"
       >
         {mayWork && (

@@ -14,7 +14,7 @@ interface ChooseFileProps {
 export function ChooseFile({ children, take, accept, multiple, input, testid, className }: ChooseFileProps) {
   return (
     <label
-      className={`button inline-grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus ${className ?? ""}`}
+      className={`button relative inline-grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus ${className ?? ""}`}
     >
       <span>{children}</span>
       <input
