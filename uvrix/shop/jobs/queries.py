@@ -123,7 +123,7 @@ def _act(job: Job, action: Action) -> NextStep:
 
 def percent(chance: float) -> str:
     """A chance as the screen writes it."""
-    return f"{int(100 * chance + 0.5)} %"
+    return f"{int(100 * chance + 0.5)}\N{NO-BREAK SPACE}%"
 
 
 def do_words(action: Action) -> str:

@@ -8,7 +8,7 @@ import warnings
 
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
-from PIL import Image, ImageOps
+from PIL import Image, ImageFile, ImageOps
 
 from uvrix.core.errors import Refusal
 from uvrix.shop.accounts.models import User
@@ -42,6 +42,8 @@ def take_picture(data: bytes, name: str, by: User) -> Picture:
 
 def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
     """The upright pixels of a picture and its kind (png or jpeg); raises Refusal where it is none."""
+    # other libraries allow half pictures for the whole process; half a photograph is a broken upload
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
