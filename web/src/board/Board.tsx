@@ -1,7 +1,8 @@
 import { useCallback, useMemo } from "react";
 import type { Drawing, Lie } from "../api/client";
 import { useKeys } from "../shared/keys";
-import { STEP, usePane } from "./pane";
+import { LieButtons } from "./LieButtons";
+import { paneKeys, usePane } from "./pane";
 import { CoreLabel, Ground, type Notes, Site, SiteSigns } from "./Shapes";
 import { type Box, boxOf, centre, grown, lieWords, placed, shaped, viewOf } from "./view";
 
@@ -40,14 +41,7 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
     {
       f: () => setLie?.(view.flipped),
       r: () => setLie?.(view.turned),
-      "+": () => zoom(STEP),
-      "=": () => zoom(STEP),
-      "-": () => zoom(1 / STEP),
-      "0": back,
-      ArrowLeft: () => move(-0.1, 0),
-      ArrowRight: () => move(0.1, 0),
-      ArrowUp: () => move(0, -0.1),
-      ArrowDown: () => move(0, 0.1),
+      ...paneKeys({ zoom, move, back }),
     },
     !plain,
   );
@@ -97,24 +91,7 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
           <p className="font-semibold" data-testid="lie">
             {lieWords(view)}
           </p>
-          <div className="ml-auto flex flex-wrap justify-end gap-2">
-            {setLie && (
-              <>
-                <button type="button" className="button" onClick={() => setLie(view.flipped)}>
-                  Flip <kbd className="key">f</kbd>
-                </button>
-                <button type="button" className="button" onClick={() => setLie(view.turned)}>
-                  Turn <kbd className="key">r</kbd>
-                </button>
-              </>
-            )}
-            <button type="button" className="button" aria-label="Nearer" onClick={() => zoom(STEP)}>
-              <kbd className="key">+</kbd>
-            </button>
-            <button type="button" className="button" aria-label="Farther" onClick={() => zoom(1 / STEP)}>
-              <kbd className="key">-</kbd>
-            </button>
-          </div>
+          <LieButtons view={view} setLie={setLie} zoom={zoom} />
         </div>
       )}
     </section>

@@ -1,6 +1,6 @@
 import { useCallback } from "react";
 import { useKeys } from "../shared/keys";
-import { STEP, usePane } from "./pane";
+import { paneKeys, usePane } from "./pane";
 import { grown, shaped } from "./view";
 
 interface PhotoBoardProps {
@@ -16,16 +16,7 @@ export function PhotoBoard({ picture, title }: PhotoBoardProps) {
     [width, height],
   );
   const { pane, seen, zoom, move, back, grab, pull } = usePane(home, { width, height });
-  useKeys({
-    "+": () => zoom(STEP),
-    "=": () => zoom(STEP),
-    "-": () => zoom(1 / STEP),
-    "0": back,
-    ArrowLeft: () => move(-0.1, 0),
-    ArrowRight: () => move(0.1, 0),
-    ArrowUp: () => move(0, -0.1),
-    ArrowDown: () => move(0, 0.1),
-  });
+  useKeys(paneKeys({ zoom, move, back }));
   return (
     <div
       ref={pane}

@@ -3,6 +3,8 @@ import { type Box, type Point, zoomed } from "./view";
 
 export const STEP = 1.3;
 const MOST_ZOOM = 12;
+/** How far an arrow key moves, in shares of the pane. */
+const STRIDE = 0.1;
 
 export interface Pane {
   pane: RefObject<HTMLDivElement | null>;
@@ -90,5 +92,19 @@ export function usePane(home: (aspect: number) => Box, whole: { width: number; h
         setSeen({ ...from.box, x: from.box.x - across, y: from.box.y - down });
     },
     at,
+  };
+}
+
+/** The keys that every pane knows. */
+export function paneKeys({ zoom, move, back }: Pick<Pane, "zoom" | "move" | "back">) {
+  return {
+    "+": () => zoom(STEP),
+    "=": () => zoom(STEP),
+    "-": () => zoom(1 / STEP),
+    "0": back,
+    ArrowLeft: () => move(-STRIDE, 0),
+    ArrowRight: () => move(STRIDE, 0),
+    ArrowUp: () => move(0, -STRIDE),
+    ArrowDown: () => move(0, STRIDE),
   };
 }

@@ -1,7 +1,8 @@
 import { type PointerEvent, useCallback, useMemo, useState } from "react";
 import type { Drawing, Lie } from "../api/client";
 import { EdgeName } from "../board/Board";
-import { STEP, usePane } from "../board/pane";
+import { LieButtons } from "../board/LieButtons";
+import { paneKeys, usePane } from "../board/pane";
 import { CoreLabel, Ground, Site } from "../board/Shapes";
 import {
   centre,
@@ -77,10 +78,7 @@ export function Canvas(props: CanvasProps) {
   useKeys({
     f: () => props.setLie(view.flipped),
     r: () => props.setLie(view.turned),
-    "+": () => zoom(STEP),
-    "=": () => zoom(STEP),
-    "-": () => zoom(1 / STEP),
-    "0": back,
+    ...paneKeys({ zoom, move, back }),
     ArrowLeft: arrow(-1, 0),
     ArrowRight: arrow(1, 0),
     ArrowUp: arrow(0, -1),
@@ -241,20 +239,7 @@ export function Canvas(props: CanvasProps) {
         <p className="font-semibold" data-testid="lie">
           {lieWords(view)}
         </p>
-        <span className="ml-auto flex gap-2">
-          <button type="button" className="button" onClick={() => props.setLie(view.flipped)}>
-            Flip <kbd className="key">f</kbd>
-          </button>
-          <button type="button" className="button" onClick={() => props.setLie(view.turned)}>
-            Turn <kbd className="key">r</kbd>
-          </button>
-          <button type="button" className="button" aria-label="Nearer" onClick={() => zoom(STEP)}>
-            <kbd className="key">+</kbd>
-          </button>
-          <button type="button" className="button" aria-label="Farther" onClick={() => zoom(1 / STEP)}>
-            <kbd className="key">-</kbd>
-          </button>
-        </span>
+        <LieButtons view={view} setLie={props.setLie} zoom={zoom} />
       </div>
     </section>
   );
