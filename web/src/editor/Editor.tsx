@@ -73,7 +73,7 @@ function Drawing({ start }: { start: Start }) {
   const { document, draft, apply, undo, redo } = drafting;
   const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
   const [tool, setTool] = useState<Tool>(() => {
-    if (start.base > 0 || start.kept) return "choose";
+    if (start.kept || start.document.sites?.length) return "choose";
     return start.document.photographs?.length ? "scale" : "photograph";
   });
   const [clicks, setClicks] = useState<Point[]>([]);
@@ -161,7 +161,8 @@ function Drawing({ start }: { start: Start }) {
   const save = async () => {
     setProblem(null);
     try {
-      const body = { document, base: start.base, note };
+      // a field that was left by the click on Save is an edit of its own
+      const body = { document: await drafting.settled(), base: start.base, note };
       const saved: BoardModel = data(await api.POST("/api/v1/board-drafts/saved", { body }));
       drafting.forget();
       await queries.invalidateQueries();
@@ -365,12 +366,7 @@ function Drawing({ start }: { start: Start }) {
             value={note}
             onChange={(event) => setNote(event.target.value)}
           />
-          <button
-            type="button"
-            className="button"
-            disabled={misfits.length > 0 || drafting.busy}
-            onClick={() => void save()}
-          >
+          <button type="button" className="button" disabled={misfits.length > 0} onClick={() => void save()}>
             {start.base === 0 ? "Save the model" : `Save as edition ${start.base + 1}`}
           </button>
         </footer>

@@ -22,11 +22,12 @@ export interface Drafting {
   /** what the last edit was refused for, or what it said */
   said: string;
   refused: string;
-  busy: boolean;
   edited: boolean;
   apply: (edit: Edit) => Promise<BoardDocument | null>;
   undo: (() => void) | undefined;
   redo: (() => void) | undefined;
+  /** the document once every edit so far is made */
+  settled: () => Promise<BoardDocument>;
   forget: () => void;
 }
 
@@ -38,7 +39,6 @@ export function useDraft(key: string, first: Kept): Drafting {
   const [draft, setDraft] = useState<Draft | null>(null);
   const [said, setSaid] = useState("");
   const [refused, setRefused] = useState("");
-  const [waiting, setWaiting] = useState(0);
   const latest = useRef(document);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
 
@@ -64,11 +64,8 @@ export function useDraft(key: string, first: Kept): Drafting {
         } catch (problem) {
           setRefused((problem as Error).message);
           return null;
-        } finally {
-          setWaiting((old) => old - 1);
         }
       };
-      setWaiting((old) => old + 1);
       // one after the other, each on what the one before made
       const turn = queue.current.then(ask);
       queue.current = turn;
@@ -100,11 +97,11 @@ export function useDraft(key: string, first: Kept): Drafting {
     base: first.base,
     said,
     refused,
-    busy: waiting > 0,
     edited: past.length > 0 || keptDraft(key) !== null,
     apply: (edit) => show(document, edit),
     undo: step(past, setPast, setFuture),
     redo: step(future, setFuture, setPast),
+    settled: () => queue.current.then(() => latest.current),
     forget: () => localStorage.removeItem(key),
   };
 }

@@ -39,24 +39,31 @@ export function HabitsPage() {
     queryKey: ["habits"],
     queryFn: async () => data(await api.GET("/api/v1/habits")),
   });
+  const [said, setSaid] = useState("");
   if (habits.isPending) return <Loading what="Reading times and chances" />;
   if (habits.isError) return <Trouble problem={habits.error} again={() => habits.refetch()} />;
-  return <HabitsForm key={habits.data.at ?? "usual"} habits={habits.data} />;
+  return <HabitsForm key={habits.data.at ?? "usual"} habits={habits.data} said={said} say={setSaid} />;
 }
 
-function HabitsForm({ habits }: { habits: Habits }) {
+interface HabitsFormProps {
+  habits: Habits;
+  said: string;
+  say: (said: string) => void;
+}
+
+function HabitsForm({ habits, said, say }: HabitsFormProps) {
   const [set, setSet] = useState<Set>(habits.set);
-  const [said, setSaid] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
   const session = useSession();
   const isLead = session.data?.person?.role === "lead";
   const queries = useQueryClient();
   const save = async () => {
     setProblem(null);
+    say("");
     try {
       data(await api.PUT("/api/v1/habits", { body: set }));
       await queries.invalidateQueries();
-      setSaid("Kept. Every job’s next step counts with it now.");
+      say("Kept. Every job’s next step counts with it now.");
     } catch (error) {
       setProblem(error as Problem);
     }
