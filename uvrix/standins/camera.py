@@ -1,14 +1,19 @@
 """A stand-in camera: a picture of a virtual card's board, at a known scale and turn.
 
-It draws what a person looks for on a photograph (outline, contacts 1 mm apart, core with its mark, chips, plugs,
-printed designators) and nothing that only a file knows, such as channels.
+It draws what a person looks for on a photograph (outline, contacts 1 mm apart, core with its mark, chips, small parts,
+plugs, printed designators) and nothing that only a file knows, such as channels. Two shots of one board differ as two
+photographs do: turn, shift, lamp, grain; and by parts that one of the cards has lost.
 """
 
 from __future__ import annotations
 
 import io
 import math
-from dataclasses import dataclass
+import zlib
+from collections.abc import Collection
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from PIL import Image, ImageDraw, ImageFilter, ImageFont
 
@@ -28,6 +33,17 @@ TABLE, BOARD, SILK, CHIP, GOLD, METAL, PLUG = (
     (24, 26, 28),
 )
 LANDMARKS = {"bracket": METAL, "power-plug": PLUG, "display-socket": METAL, "fan-plug": PLUG, "hole": TABLE}
+# Parts by kind: length, width, body; ends are tinned where the part has two.
+SMALL: dict[str, tuple[float, float, Colour, bool]] = {
+    "capacitor": (1.6, 0.8, (150, 122, 92), True),
+    "resistor": (1.6, 0.8, (30, 30, 34), True),
+    "fuse": (3.2, 1.6, (222, 220, 214), True),
+    "shunt": (3.2, 1.6, (44, 48, 44), True),
+    "coil": (6.0, 6.0, (96, 98, 98), False),
+}
+CHIP_MM = (3.0, 2.6)
+TRACE, VIA = (74, 98, 86), (128, 132, 110)
+TRACES, VIAS = 90, 260
 MARGIN_MM = 12.0
 PITCH_MM = 1.0
 
@@ -42,6 +58,7 @@ class Shot:
     px_per_mm: float
     turn_deg: float
     centre_mm: Point
+    shift_px: Point = (0.0, 0.0)
 
     def pixel(self, at_mm: Point) -> Point:
         """The pixel that shows a point of the front, in millimetres of the model."""
@@ -49,7 +66,20 @@ class Shot:
         x, y = at_mm[0] - self.centre_mm[0], self.centre_mm[1] - at_mm[1]
         across = x * math.cos(angle) - y * math.sin(angle)
         down = x * math.sin(angle) + y * math.cos(angle)
-        return self.width_px / 2 + across * self.px_per_mm, self.height_px / 2 + down * self.px_per_mm
+        x_px = self.width_px / 2 + self.shift_px[0] + across * self.px_per_mm
+        return x_px, self.height_px / 2 + self.shift_px[1] + down * self.px_per_mm
+
+
+@dataclass(frozen=True, slots=True)
+class Light:
+    """How a picture is lit: `lamp` times as bright, darker to one side by `slope`, its grain by `seed`."""
+
+    lamp: float = 1.0
+    slope: float = 0.0
+    seed: int = 1
+
+
+DAYLIGHT = Light()
 
 
 def contact_ends(board: Board) -> tuple[Point, Point, int]:
@@ -61,29 +91,44 @@ def contact_ends(board: Board) -> tuple[Point, Point, int]:
     return (first, y), (first + (many - 1) * PITCH_MM, y), many
 
 
-def photograph(board: Board, px_per_mm: float = 9.0, turn_deg: float = 0.0) -> Shot:
-    """A picture of a board's front, turned clockwise by `turn_deg`, with some noise and blur."""
+def photograph(
+    board: Board,
+    px_per_mm: float = 9.0,
+    turn_deg: float = 0.0,
+    shift_px: Point = (0.0, 0.0),
+    light: Light = DAYLIGHT,
+    without: Collection[str] = (),
+) -> Shot:
+    """A picture of a board's front, turned clockwise by `turn_deg`, with some grain and blur; `without` some parts."""
     left, bottom, right, top = (float(edge) for edge in board.extents)
     width = int((right - left + 2 * MARGIN_MM) * px_per_mm)
     height = int((top - bottom + 2 * MARGIN_MM) * px_per_mm)
-    shot = Shot(b"", width, height, px_per_mm, turn_deg, ((left + right) / 2, (bottom + top) / 2))
+    shot = Shot(b"", width, height, px_per_mm, turn_deg, ((left + right) / 2, (bottom + top) / 2), shift_px)
     picture = Image.new("RGB", (width, height), TABLE)
-    _draw(ImageDraw.Draw(picture), board, shot)
-    grain = Image.effect_noise((width, height), 18).convert("RGB")
-    picture = Image.blend(picture, grain, 0.06)
-    picture = picture.filter(ImageFilter.GaussianBlur(0.6))
+    _draw(ImageDraw.Draw(picture), board, shot, frozenset(without))
+    picture = _lit(picture.filter(ImageFilter.GaussianBlur(0.6)), light)
     written = io.BytesIO()
     picture.save(written, "JPEG", quality=82)
-    return Shot(written.getvalue(), width, height, px_per_mm, turn_deg, shot.centre_mm)
+    return replace(shot, jpeg=written.getvalue())
 
 
-def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot) -> None:
+def _lit(picture: Image.Image, light: Light) -> Image.Image:
+    """The picture under a lamp, with the grain of its sensor."""
+    pixels = np.asarray(picture, dtype=np.float32)
+    fall = np.linspace(1.0 + light.slope / 2, 1.0 - light.slope / 2, picture.width, dtype=np.float32)
+    grain = np.random.default_rng(light.seed).normal(0.0, 2.5, pixels.shape[:2]).astype(np.float32)
+    lit = pixels * fall[None, :, None] * light.lamp + grain[:, :, None]
+    return Image.fromarray(np.clip(lit, 0, 255).astype(np.uint8))
+
+
+def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot, without: frozenset[str]) -> None:
     drawing = draw(board)
 
     def shape(corners: tuple[Point, ...], colour: Colour, edge: Colour | None = None) -> None:
         on.polygon([shot.pixel(corner) for corner in corners], fill=colour, outline=edge)
 
     shape(drawing.outline, BOARD, (40, 56, 48))
+    _copper(on, board, shot)
     for kind, _, corners in drawing.landmarks:
         if kind in LANDMARKS:
             shape(corners, LANDMARKS[kind])
@@ -94,6 +139,9 @@ def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot) -> None:
             shape(((x - 0.35, 0.3), (x + 0.35, 0.3), (x + 0.35, 5.5), (x - 0.35, 5.5)), GOLD)
     shape(drawing.core.corners, CHIP, (90, 96, 96))
     shape(drawing.core.mark, SILK)
+    for part in board.parts:
+        if part.side == "front" and part.centre and part.designator not in without:
+            _part(on, shot, part.kind, (float(part.centre[0]), float(part.centre[1])))
     font = ImageFont.load_default(2.6 * shot.px_per_mm)
     for site in drawing.sites:
         if site.site.side != "front":
@@ -102,3 +150,43 @@ def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot) -> None:
         centre = float(site.site.centre[0]), float(site.site.centre[1])
         above = max(y for _, y in site.corners) + 2.2
         on.text(shot.pixel((centre[0], above)), site.site.designator, fill=SILK, font=font, anchor="mm")
+
+
+def _copper(on: ImageDraw.ImageDraw, board: Board, shot: Shot) -> None:
+    """Traces and vias: the same on every card of a board model."""
+    rng = np.random.default_rng(zlib.crc32(board.id.encode()))
+    left, bottom, right, top = (float(edge) for edge in board.extents)
+    for x, y, angle, length in zip(
+        rng.uniform(left, right, TRACES),
+        rng.uniform(bottom, top, TRACES),
+        rng.choice([0, 45, 90, 135], TRACES),
+        rng.uniform(5, 30, TRACES),
+        strict=True,
+    ):
+        turn = math.radians(float(angle))
+        end = _inside(board, (x + length * math.cos(turn), y + length * math.sin(turn)))
+        on.line([shot.pixel((x, y)), shot.pixel(end)], fill=TRACE, width=max(1, round(0.25 * shot.px_per_mm)))
+    for x, y in zip(rng.uniform(left, right, VIAS), rng.uniform(bottom, top, VIAS), strict=True):
+        _dot(on, shot.pixel((x, y)), 0.3 * shot.px_per_mm, VIA)
+
+
+def _inside(board: Board, point: Point) -> Point:
+    left, bottom, right, top = (float(edge) for edge in board.extents)
+    return min(max(point[0], left), right), min(max(point[1], bottom), top)
+
+
+def _dot(on: ImageDraw.ImageDraw, at: Point, radius: float, colour: Colour) -> None:
+    on.ellipse([at[0] - radius, at[1] - radius, at[0] + radius, at[1] + radius], fill=colour)
+
+
+def _part(on: ImageDraw.ImageDraw, shot: Shot, kind: str, at: Point) -> None:
+    """A small part: its body, and tinned ends where it has two."""
+    length, width, body, ends = SMALL.get(kind, (*CHIP_MM, CHIP, False))
+
+    def box(x1: float, x2: float, colour: Colour) -> None:
+        corners = ((x1, -width / 2), (x2, -width / 2), (x2, width / 2), (x1, width / 2))
+        on.polygon([shot.pixel((at[0] + x, at[1] + y)) for x, y in corners], fill=colour)
+
+    box(-length / 2, length / 2, METAL if ends else body)
+    if ends:
+        box(-length * 0.3, length * 0.3, body)

@@ -1,0 +1,66 @@
+"""Regions cover the board without gap; neighbours are those that stand near."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.boards.strategies import documents
+from tests.core.look.pairs import populated
+from uvrix.core.boards.document import board_from_document
+from uvrix.core.look.findings import AT_MM, KINDS, KNOCKED, REACH_MM, neighbours, part_at
+from uvrix.core.look.regions import LARGEST_MM, SIDES, region_at, regions
+
+
+@given(documents(), st.integers(30, 400), st.integers(30, 300), st.data())
+def test_every_place_is_in_one_region_of_its_side(document, width, height, data):
+    board = board_from_document({**document, "outline_mm": [[0, 0], [width, 0], [width, height], [0, height]]})
+    found = regions(board)
+    assert len({region.id for region in found}) == len(found)
+    x = data.draw(st.floats(0, width, exclude_max=True))
+    y = data.draw(st.floats(0, height, exclude_max=True))
+    for side in SIDES:
+        own = [region for region in found if region.side == side]
+        assert math.isclose(sum(region.width_mm * region.height_mm for region in own), width * height)
+        assert max(max(region.width_mm, region.height_mm) for region in own) <= LARGEST_MM + 1e-9
+        region = region_at(board, side, x, y)
+        assert region in own
+        assert region.x_mm - 1e-6 <= x <= region.x_mm + region.width_mm + 1e-6
+        # each step of the route goes to a region that touches the one before
+        for before, after in itertools.pairwise(own):
+            gap_x = max(before.x_mm - after.x_mm - after.width_mm, after.x_mm - before.x_mm - before.width_mm)
+            gap_y = max(before.y_mm - after.y_mm - after.height_mm, after.y_mm - before.y_mm - before.height_mm)
+            assert max(gap_x, gap_y) < 1e-6
+
+
+def test_regions_of_a_demo_board_are_named_by_what_lies_in_them():
+    board = populated(np.random.default_rng(3))
+    found = regions(board)
+    assert found[0].name == "front, bracket end, upper"
+    assert {"core", "slot contacts"} <= {thing for region in found if region.side == "front" for thing in region.holds}
+    assert sum("core" in region.holds for region in found) == 1
+    named = " ".join(thing for region in found for thing in region.holds)
+    assert all(site.designator in named for site in board.sites)
+    assert region_at(board, "front", -5, -5) in found
+
+
+@given(st.integers(0, 40))
+def test_neighbours_are_all_that_stand_within_reach_and_nothing_else(seed):
+    board = populated(np.random.default_rng(seed), parts=60)
+    part = board.parts[seed % 60]
+    x, y = float(part.centre[0]), float(part.centre[1])
+    found = neighbours(board, "front", x, y)
+    assert part.designator not in {one.designator for one in found}
+    assert [one.mm for one in found] == sorted(one.mm for one in found)
+    assert all(AT_MM < one.mm <= REACH_MM for one in found)
+    assert neighbours(board, "back", x, y) == ()
+    assert part_at(board, "front", x + 0.4, y) == part.designator
+    assert part_at(board, "back", x, y) is None
+
+
+def test_knocked_kinds_are_kinds():
+    assert set(KINDS) >= KNOCKED

@@ -1,0 +1,72 @@
+"""What is seen before any meter: kinds of findings, and whom a knocked-off part makes suspect."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board, Side
+
+# Kinds of what is seen (domain.md §2), in the order of the eye, with their words.
+KINDS: Mapping[str, str] = {
+    "missing-part": "Missing part",
+    "crooked-part": "Crooked or cracked part",
+    "burn": "Burn mark",
+    "package": "Bubbled or leaking package",
+    "corrosion": "Corrosion",
+    "corner-bond": "Cracked corner bond of the core",
+    "joint": "Dull solder, cracked joint",
+    "bent": "Bent board",
+    "contact": "Torn contact",
+    "plug": "Discoloured or half-seated plug",
+    "socket": "Damaged socket",
+    "opened-before": "Foreign solder, worn screw: somebody was here",
+    "screws": "Uneven screw tightness",
+    "cooler": "Broken cooler weld, missing heatsink",
+    "pads": "Stacked pads, dried paste",
+    "fan": "Fan slow, or not starting from some position",
+    "loose": "Loose piece",
+    "dirt": "Fibres and dirt",
+    "other": "Something else",
+}
+# A part that was knocked off was hit together with what stands beside it.
+KNOCKED = frozenset({"missing-part", "crooked-part"})
+# What lies nearer is the place itself; a part is meant by a click within its own length.
+REACH_MM, AT_MM, PART_REACH_MM = 8.0, 1.2, 2.5
+MOST_NEIGHBOURS = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Neighbour:
+    """Something near a place, and how far off in millimetres between middles."""
+
+    designator: str
+    kind: str
+    mm: float
+
+
+def neighbours(board: Board, side: Side, x_mm: float, y_mm: float) -> tuple[Neighbour, ...]:
+    """Parts and chips on that side within reach of a place, nearest first; what lies at the place itself is left out."""
+    found = []
+    for designator, kind, on, centre in [
+        *((part.designator, part.kind, part.side, part.centre) for part in board.parts),
+        *((site.designator, "memory", site.side, site.centre) for site in board.sites if site.fitted),
+    ]:
+        if on != side or centre is None:
+            continue
+        far = math.hypot(float(centre[0]) - x_mm, float(centre[1]) - y_mm)
+        if AT_MM < far <= REACH_MM:
+            found.append(Neighbour(designator, kind, round(far, 1)))
+    return tuple(sorted(found, key=lambda one: one.mm)[:MOST_NEIGHBOURS])
+
+
+def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:
+    """The part that the model has nearest to a place, within a part's length; None where it has none there."""
+    near = [
+        (math.hypot(float(part.centre[0]) - x_mm, float(part.centre[1]) - y_mm), part.designator)
+        for part in board.parts
+        if part.side == side and part.centre is not None
+    ]
+    far, designator = min(near, default=(math.inf, ""))
+    return designator if far <= PART_REACH_MM else None
