@@ -160,3 +160,11 @@ def test_shipped_samples_show_what_the_readme_says():
     assert found["warnings"] == []
     wigeon = read_board((ROOT / "data/boards/wigeon-4.board.json").read_bytes())
     assert located((samples / "wigeon-4.jsonl").read_text(), board=wigeon)["finding"]["designators"] == ["U502"]
+
+
+def test_a_fault_that_leaves_no_row_is_simulated_all_the_same():
+    from uvrix.core.virtual.faults import on_channel
+
+    board = next(board for board in (made_at_random(seed)[0] for seed in range(40)) if board.address_map)
+    nothing = np.zeros(0, dtype=np.int64)
+    assert on_channel(board, nothing, []).size == 0

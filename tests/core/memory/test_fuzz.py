@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -55,3 +56,8 @@ def test_what_is_found_is_json_with_chances_between_0_and_1(text):
 @given(st.binary(max_size=200))
 def test_the_middle_of_a_file_of_bytes(data):
     check(b"channel,bits\nA0,1\n" + data + b"\nA0,2\n", 64)
+
+
+@pytest.mark.parametrize("data", [b"channel\rbits\nA0,1\n", b'channel,"bits\nA0,1\n', b"a\rb", b"0\r0\n"])
+def test_a_bare_carriage_return_or_an_open_quote_in_the_header(data):
+    check(data, 64)

@@ -22,7 +22,7 @@ from uvrix.core.values.text import decode
 Unit = Literal["mm", "mil", "inch"]
 MM = {"mm": 1.0, "mil": 0.0254, "inch": 25.4}
 LONGEST_CARD_MM, SHORTEST_CARD_MM = 500.0, 20.0
-MOST_QUOTED, HEADER_WITHIN = 20, 60
+MOST_QUOTED, HEADER_WITHIN, MOST_CELL = 20, 60, 400
 WORDS: dict[str, tuple[str, ...]] = {
     "designator": ("designator", "ref", "refs", "reference", "refdes", "component", "name", "item"),
     "x": ("x", "midx", "centrex", "centerx", "posx", "xpos", "xcoord", "xlocation", "locationx", "xcentre", "xcenter"),
@@ -105,7 +105,10 @@ def read_placement(data: bytes, unit: Unit | None = None) -> Placement:
 def _cells(line: str, separator: str) -> list[str]:
     if separator == " ":
         return line.split()
-    return [cell.strip() for cell in next(csv.reader([line], delimiter=separator), [])]
+    try:
+        return [cell.strip() for cell in next(csv.reader([line], delimiter=separator), [])]
+    except csv.Error:  # a field longer than any placement file has
+        return [line[:MOST_CELL]]
 
 
 def _word(cell: str) -> str:

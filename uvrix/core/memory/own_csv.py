@@ -93,7 +93,10 @@ def _after(first: Block, blocks: Iterator[Block]) -> Iterator[Block]:
 
 
 def _header(text: str, number: int) -> list[str]:
-    names = [name.strip().lower() for name in next(csv.reader([text]))]
+    try:
+        names = [name.strip().lower() for name in next(csv.reader([text]))]
+    except csv.Error:  # a bare carriage return inside a field, or a field without end
+        raise NotOurs(str(number), quoted(text), EXPECTED_HEADER) from None
     if not {"channel", "address"} & set(names):
         raise NotOurs(str(number), quoted(text), EXPECTED_HEADER)
     if len(names) > MOST_COLUMNS:

@@ -136,7 +136,7 @@ def on_channel(board: Board, address: Words, channels: Sequence[str]) -> Words:
     if spec is None:
         return address
     moved = address.copy()
-    wanted = np.array([spec.order.index(name) if name in spec.order else -1 for name in channels])
+    wanted = np.array([spec.order.index(name) if name in spec.order else -1 for name in channels], dtype=np.int64)
     if spec.stripe_bytes:
         word, each = moved // WORD_BYTES, max(1, spec.stripe_bytes // WORD_BYTES)
         stripe = word // each * len(spec.order) + wanted
