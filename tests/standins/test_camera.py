@@ -52,6 +52,15 @@ def test_the_contact_row_gives_scale_and_turn_back(turn_deg, px_per_mm):
     assert row["size_mm"][0] == pytest.approx(math.dist(first, last) + 1, abs=0.1)
 
 
+@given(st.floats(-6, 6), st.floats(4, 12), st.tuples(st.floats(0, 236), st.floats(0, 110)))
+def test_as_a_reference_the_picture_lies_where_it_was_taken(turn_deg, px_per_mm, at):
+    shot = photograph_shot(turn_deg, px_per_mm)
+    assert shot.place(shot.pixel(at)) == pytest.approx(at, abs=1e-6)
+    laid = photograph_from(shot.entry("0" * 64))
+    assert laid.place(shot.pixel(at)) == pytest.approx(at, abs=0.02)
+    assert laid.pixel(at) == pytest.approx(shot.pixel(at), abs=0.2)
+
+
 def photograph_shot(turn_deg, px_per_mm):
     """The shot's geometry without its picture, which would take long to draw."""
     from dataclasses import replace

@@ -14,11 +14,11 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 import numpy as np
-
 from PIL import Image, ImageDraw, ImageFilter, ImageFont
 
 from uvrix.core.boards.drawing import draw
 from uvrix.core.boards.model import Board
+from uvrix.core.boards.photograph import Photograph, entry_of
 from uvrix.core.boards.views import CONTACTS
 
 Point = tuple[float, float]
@@ -69,6 +69,21 @@ class Shot:
         x_px = self.width_px / 2 + self.shift_px[0] + across * self.px_per_mm
         return x_px, self.height_px / 2 + self.shift_px[1] + down * self.px_per_mm
 
+    def place(self, pixel: Point) -> Point:
+        """The point of the front that a pixel shows."""
+        angle = math.radians(self.turn_deg)
+        across = (pixel[0] - self.width_px / 2 - self.shift_px[0]) / self.px_per_mm
+        down = (pixel[1] - self.height_px / 2 - self.shift_px[1]) / self.px_per_mm
+        x = across * math.cos(angle) + down * math.sin(angle)
+        y = -across * math.sin(angle) + down * math.cos(angle)
+        return self.centre_mm[0] + x, self.centre_mm[1] - y
+
+    def entry(self, sha256: str) -> dict[str, object]:
+        """The board file's entry of the picture as the model's reference photograph of the front."""
+        x, y = self.place((0.0, 0.0))
+        lies = Photograph("front", self.width_px, self.height_px, x, y, 1 / self.px_per_mm, self.turn_deg)
+        return entry_of(lies, sha256)
+
 
 @dataclass(frozen=True, slots=True)
 class Light:
@@ -95,6 +110,7 @@ def photograph(
     board: Board,
     px_per_mm: float = 9.0,
     turn_deg: float = 0.0,
+    *,
     shift_px: Point = (0.0, 0.0),
     light: Light = DAYLIGHT,
     without: Collection[str] = (),

@@ -9,6 +9,7 @@ import { OldEdition } from "./library/OldEdition";
 import { PackagePage } from "./library/PackagePage";
 import { RecipePage } from "./library/RecipePage";
 import { TeachReader } from "./library/TeachReader";
+import { LookPage } from "./look/LookPage";
 import { Empty, Loading, Trouble } from "./shared/states";
 import { Shelf } from "./shelf/Shelf";
 import { SignIn } from "./signin/SignIn";
@@ -39,6 +40,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="shelf" element={<Shelf />} />
           <Route path="jobs/new" element={<NewJob />} />
           <Route path="jobs/:number" element={<Navigate to="memory" replace />} />
+          <Route path="jobs/:number/look" element={<LookPage />} />
           <Route path="jobs/:number/memory" element={<JobPage />} />
           <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
           <Route path="library" element={<Library />} />

@@ -52,7 +52,7 @@ def pair(seed, *, lost=1, turn=2.0, px_per_mm=6.0, click_px=3.0):
     gone = [f"Z{number + 1}" for number in rng.choice(len(board.parts), lost, replace=False)]
     light = Light(lamp=rng.uniform(0.6, 0.9), slope=rng.uniform(-0.3, 0.3), seed=int(rng.integers(2**31)))
     shift = (float(rng.uniform(-40, 40)), float(rng.uniform(-25, 25)))
-    other = photograph(board, px_per_mm * rng.uniform(0.92, 1.08), turn, shift, light, gone)
+    other = photograph(board, px_per_mm * rng.uniform(0.92, 1.08), turn, shift_px=shift, light=light, without=gone)
     clicks = [
         [tuple(np.array(shot.pixel(at)) + rng.normal(0, click_px, 2)) for at in landmark_points(board)]
         for shot in (reference, other)

@@ -55,7 +55,7 @@ def test_a_part_on_the_card_that_the_reference_lacks_is_new():
     rng = np.random.default_rng(5)
     board = populated(rng)
     reference = photograph(board, PX_PER_MM, light=Light(seed=3), without=["Z7"])
-    other = photograph(board, PX_PER_MM, 1.0, (9, -4), Light(lamp=0.8, seed=4))
+    other = photograph(board, PX_PER_MM, 1.0, shift_px=(9, -4), light=Light(lamp=0.8, seed=4))
     points = landmark_points(board)
     clicks = [[shot.pixel(at) for at in points] for shot in (reference, other)]
     laid = overlay(grey(reference), grey(other), (clicks[0], clicks[1]), 1 / PX_PER_MM)
@@ -88,9 +88,9 @@ def test_three_landmarks_give_their_map_back(slopes, shift):
 @pytest.mark.parametrize("line", [[(0, 0), (0, 0), (0, 0)], [(0, 0), (50, 50), (100, 101)], [(0, 0), (1, 1)]])
 def test_landmarks_that_span_nothing_are_refused(line):
     good = [(0, 0), (900, 0), (400, 500)]
-    for pairs in ((line, good), (good, line)):
+    for here, there in ((line, good), (good, line)):
         with pytest.raises(Refusal, match="three landmarks"):
-            affine_of(*pairs, (1000, 600))
+            affine_of(here, there, (1000, 600))
 
 
 def test_pictures_that_do_not_overlap_are_refused():

@@ -10,7 +10,7 @@ from __future__ import annotations
 import copy
 import math
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from uvrix.core.boards.document import board_from_parts
@@ -242,7 +242,7 @@ def _scale(document: Document, edit: Mapping[str, Any]) -> None:
     """The picture's scale from two points on it, as it lies now: so many millimetres, or so many contacts, apart."""
     entry = next(one for one in document["photographs"] if one["side"] == edit["side"])
     now = photograph_from(entry)
-    left, right = (_pixel(now.matrix, point) for point in (edit["left"], edit["right"]))
+    left, right = (now.pixel((_length(x, "point"), _length(y, "point"))) for x, y in (edit["left"], edit["right"]))
     contacts = edit.get("contacts")
     mm = contacts_mm(int(contacts)) if contacts else _length(edit["mm"], "mm")
     scale = Scale(left, right, mm, "x" if contacts or edit.get("along") == "x" else "any")
@@ -251,13 +251,6 @@ def _scale(document: Document, edit: Mapping[str, Any]) -> None:
     if contacts:
         (x1, y1), (x2, y2) = new.place(left), new.place(right)
         _landmark(document, "edge-contacts", ((x1 + x2) / 2, (y1 + y2) / 2), (abs(x2 - x1) + 1, CONTACTS_HIGH_MM))
-
-
-def _pixel(matrix: Sequence[float], point: Sequence[float]) -> tuple[float, float]:
-    a, b, c, d, e, f = matrix
-    x, y = _length(point[0], "point") - e, _length(point[1], "point") - f
-    whole = a * d - b * c
-    return (d * x - c * y) / whole, (a * y - b * x) / whole
 
 
 def _walk(document: Document, edit: Mapping[str, Any]) -> None:

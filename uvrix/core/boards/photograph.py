@@ -50,6 +50,13 @@ class Photograph:
         a, b, c, d, e, f = self.matrix
         return a * pixel[0] + c * pixel[1] + e, b * pixel[0] + d * pixel[1] + f
 
+    def pixel(self, at: Point) -> Point:
+        """Which pixel shows a place on the board, in millimetres of the front view."""
+        a, b, c, d, e, f = self.matrix
+        x, y = at[0] - e, at[1] - f
+        whole = a * d - b * c
+        return (d * x - c * y) / whole, (a * y - b * x) / whole
+
     def corners(self) -> tuple[Point, ...]:
         """The picture's four corners on the board."""
         width, height = self.width_px, self.height_px

@@ -47,7 +47,7 @@ class Neighbour:
 
 
 def neighbours(board: Board, side: Side, x_mm: float, y_mm: float) -> tuple[Neighbour, ...]:
-    """Parts and chips on that side within reach of a place, nearest first; what lies at the place itself is left out."""
+    """Parts and chips on that side within reach of a place, nearest first, without what lies at the place itself."""
     found = []
     for designator, kind, on, centre in [
         *((part.designator, part.kind, part.side, part.centre) for part in board.parts),

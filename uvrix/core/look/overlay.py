@@ -101,7 +101,8 @@ def overlay(
 ) -> Overlay:
     """Lay a photograph over the reference and name what differs; both grey 0 to 255, `landmarks` on each in pixels.
 
-    `mm_per_px` is the reference's; `within` masks the board on it. Raises Refusal where landmarks or pictures do not fit.
+    `mm_per_px` is the reference's; `within` masks the board on it. Raises Refusal where landmarks or pictures do not
+    fit.
     """
     height, width = reference.shape
     start = affine_of(*landmarks, (width, height))
@@ -141,7 +142,7 @@ def refined(reference: Grey, photograph: Grey, start: Affine, mm_per_px: float) 
 def _shrunk(picture: Grey, level: int) -> Grey:
     if level == 1:
         return picture
-    return ndimage.gaussian_filter(picture, level / 2)[::level, ::level]
+    return np.asarray(ndimage.gaussian_filter(picture, level / 2)[::level, ::level], dtype=np.float32)
 
 
 def _settled(reference: Grey, photograph: Grey, start: Affine, level: int) -> Affine:
@@ -191,7 +192,7 @@ def _normal(picture: Grey, window: float) -> Grey:
     """Grey less its local mean, by its local spread: what a lamp does is gone."""
     mean = ndimage.gaussian_filter(picture, window)
     spread = np.sqrt(np.maximum(ndimage.gaussian_filter(picture * picture, window) - mean * mean, 0.0))
-    return ((picture - mean) / (spread + FLOOR)).astype(np.float32)
+    return np.asarray((picture - mean) / (spread + FLOOR), dtype=np.float32)
 
 
 def _agreement(reference: Grey, photograph: Grey, affine: Affine) -> float:
@@ -238,7 +239,7 @@ def _differences(
 def _beyond(one: Grey, other: Grey) -> Grey:
     """By how much `one` lies outside of what `other` shows within a pixel."""
     high, low = ndimage.maximum_filter(other, size=3), ndimage.minimum_filter(other, size=3)
-    return np.maximum(0.0, np.maximum(one - high, low - one)).astype(np.float32)
+    return np.asarray(np.maximum(0.0, np.maximum(one - high, low - one)), dtype=np.float32)
 
 
 def _what(before: float, now: float) -> What:

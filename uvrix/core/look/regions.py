@@ -22,6 +22,8 @@ THINGS = {
     "hole": "screw holes",
     "bracket": "bracket",
 }
+# Columns between the ends, counted from the bracket.
+ORDINALS = {1: "second", 2: "third"}
 MOST_NAMED = 4
 
 
@@ -96,7 +98,7 @@ def _across(column: int, columns: int) -> str:
         return "bracket end"
     if column == columns - 1:
         return "far end"
-    return "middle" if columns == 3 else f"column {column + 1} from the bracket"
+    return "middle" if columns == 3 else ORDINALS.get(column, f"{column + 1}th")
 
 
 def _holds(board: Board, region: Region) -> tuple[str, ...]:
@@ -110,7 +112,7 @@ def _holds(board: Board, region: Region) -> tuple[str, ...]:
     for kind, word in THINGS.items():
         if any(mark.kind == kind and _in(region, mark.centre) for mark in board.landmarks):
             found.append(word)
-    parts = sum(part.side == region.side and part.centre is not None and _in(region, part.centre) for part in board.parts)
+    parts = sum(_in(region, part.centre) for part in board.parts if part.side == region.side and part.centre)
     if parts:
         found.append(f"{parts} small parts" if parts > 1 else "1 small part")
     return tuple(found)

@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "uvrix.shop.jobs",
     "uvrix.shop.bench",
     "uvrix.shop.planning",
+    "uvrix.shop.look",
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [

@@ -17,6 +17,7 @@ from uvrix.core.virtual.reports import simulate
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
+from uvrix.shop.demo.look import look, with_reference
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.services import (
@@ -33,6 +34,7 @@ from uvrix.standins.camera import photograph
 
 DATA = settings.ROOT / "data"
 BOARDS = ("wigeon-4", "garganey-8", "teal-8", "scaup-24")
+PHOTOGRAPHED = frozenset({"teal-8"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,7 +132,9 @@ def fill() -> None:
     people = {person.role: _person(person) for person in PEOPLE}
     for slug in BOARDS:
         path = DATA / "boards" / f"{slug}.board.json"
-        import_board(path.read_bytes(), path.name, people[Role.LEAD])
+        data = path.read_bytes()
+        data = with_reference(data, people[Role.LEAD]) if slug in PHOTOGRAPHED else data
+        import_board(data, path.name, people[Role.LEAD])
     for path in sorted((DATA / "families").glob("*.family.json")):
         import_family(path.read_bytes(), path.name, people[Role.LEAD])
     for path in sorted((DATA / "recipes").glob("*.recipe.json")):
@@ -165,6 +169,7 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
         _run(job, run, technician, number, _board(demo))
     if demo.mark:
         _mark(job, demo.mark, technician)
+    look(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
         enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))

@@ -22,6 +22,7 @@ from uvrix.shop.jobs.queries import jobs, next_step, search, shelf, standing_mar
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.queries import drawing_of
 from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SiteShapeSerializer
+from uvrix.shop.look.queries import looked
 from uvrix.shop.planning.queries import shop_habits
 
 MOST_NUMBER = 2**62
@@ -112,6 +113,15 @@ class ShelfGroupSerializer(serializers.Serializer[Any]):
     jobs = ShelfJobSerializer(many=True)
 
 
+class LookedSerializer(serializers.Serializer[Any]):
+    """How far Look is: regions of the board, how many of them were looked at, what was found."""
+
+    regions = serializers.IntegerField()
+    looked = serializers.IntegerField()
+    findings = serializers.IntegerField()
+    photographs = serializers.IntegerField()
+
+
 class JobDetailSerializer(JobSerializer):
     """A job's page."""
 
@@ -120,9 +130,15 @@ class JobDetailSerializer(JobSerializer):
     mark = serializers.SerializerMethodField()
     board = serializers.SerializerMethodField()
     opened_by = serializers.CharField(source="opened_by.shown_name")
+    looked = serializers.SerializerMethodField()
 
     class Meta(JobSerializer.Meta):
-        fields = [*JobSerializer.Meta.fields, "lie", "located", "mark", "board", "opened_by"]
+        fields = [*JobSerializer.Meta.fields, "lie", "located", "mark", "board", "opened_by", "looked"]
+
+    @extend_schema_field(LookedSerializer)
+    def get_looked(self, job: Job) -> dict[str, int]:
+        """How far Look is."""
+        return looked(job)
 
     @extend_schema_field(LieSerializer)
     def get_lie(self, job: Job) -> dict[str, object]:

@@ -416,6 +416,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Regions along the route with their state, findings, photographs. */
+        get: operations["jobs_look_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/look/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter something seen; its region counts as looked at. */
+        post: operations["jobs_look_findings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/look/regions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter that a region holds nothing, or is to be looked at again. */
+        post: operations["jobs_look_regions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/mark-question": {
         parameters: {
             query?: never;
@@ -445,6 +496,23 @@ export interface paths {
         put?: never;
         /** @description Confirm a mark by the printed designator and the landmark question. */
         post: operations["jobs_marks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep an uploaded picture with the job. */
+        post: operations["jobs_photographs_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -555,6 +623,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/look-findings/{finding}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It stays in the record and does not count. */
+        post: operations["look_findings_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/marks/{mark}/withdrawal": {
         parameters: {
             query?: never;
@@ -601,6 +686,23 @@ export interface paths {
         get: operations["packages_file_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{photograph}/overlay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lay it by three landmarks, refine that, and name the places that differ, worst first. */
+        post: operations["photographs_overlay_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1200,12 +1302,32 @@ export interface components {
             readonly mark: components["schemas"]["Mark"] | null;
             readonly board: components["schemas"]["BoardModel"];
             opened_by: string;
+            readonly looked: components["schemas"]["Looked"];
+        };
+        /** @description A photograph of the card. */
+        JobPhotograph: {
+            /** Format: uuid */
+            readonly id: string;
+            sha256: string;
+            width_px: number;
+            height_px: number;
+            side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            note?: string;
+            landmarks: unknown;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description A recipe for a job. */
         JobRecipe: {
             recipe: components["schemas"]["Recipe"];
             steps: components["schemas"]["FilledStep"][];
             blanks: components["schemas"]["Blank"][];
+        };
+        /** @description A kind of finding and its words. */
+        Kind: {
+            kind: string;
+            words: string;
         };
         /**
          * @description * `jpeg` - JPEG
@@ -1226,6 +1348,11 @@ export interface components {
             kind: string;
             text: string;
             corners: number[][];
+        };
+        /** @description Three landmarks on the reference and the same three on the photograph, in pixels. */
+        LandmarksRequest: {
+            reference: number[][];
+            photograph: number[][];
         };
         /** @description An address map learned from a report, as a board file takes it, or why none. */
         Learned: {
@@ -1254,6 +1381,52 @@ export interface components {
             balls: components["schemas"]["Ball"][];
             address_map: components["schemas"]["Learned"] | null;
             placeless: boolean;
+        };
+        /** @description All that was seen of a job, and what is still to be looked at. */
+        Look: {
+            regions: components["schemas"]["Region"][];
+            findings: components["schemas"]["LookFinding"][];
+            photographs: components["schemas"]["JobPhotograph"][];
+            references: components["schemas"]["Reference"][];
+            kinds: components["schemas"]["Kind"][];
+        };
+        /** @description Something seen; millimetres are null where the board is not drawn over the photograph that it was seen on. */
+        LookFinding: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            words: string;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            x_mm: number | null;
+            /** Format: double */
+            y_mm: number | null;
+            picture: string | null;
+            /** Format: double */
+            x_px: number | null;
+            /** Format: double */
+            y_px: number | null;
+            part: string;
+            note: string;
+            region: string | null;
+            suspects: components["schemas"]["Suspect"][];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description How far Look is: regions of the board, how many of them were looked at, what was found. */
+        Looked: {
+            regions: number;
+            looked: number;
+            findings: number;
+            photographs: number;
+        };
+        /** @description A region that was looked at. */
+        LookedRegionRequest: {
+            /** Format: uuid */
+            id: string;
+            region: string;
+            clear: boolean;
         };
         /** @description A confirmed mark. */
         Mark: {
@@ -1302,6 +1475,15 @@ export interface components {
         NewFamilyRequest: {
             name: string;
         };
+        /** @description An uploaded picture as a photograph of the card. */
+        NewJobPhotographRequest: {
+            /** Format: uuid */
+            id: string;
+            sha256: string;
+            /** @default  */
+            side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            note?: string;
+        };
         /** @description The short form. */
         NewJobRequest: {
             /** Format: uuid */
@@ -1313,6 +1495,23 @@ export interface components {
             contact?: string;
             place?: string;
             express?: boolean;
+        };
+        /** @description Something seen, to enter: on the board in millimetres, or on a photograph in pixels. */
+        NewLookFindingRequest: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            x_mm?: number | null;
+            /** Format: double */
+            y_mm?: number | null;
+            picture?: string;
+            /** Format: double */
+            x_px?: number | null;
+            /** Format: double */
+            y_px?: number | null;
+            note?: string;
         };
         /** @description A mark to confirm. */
         NewMarkRequest: {
@@ -1333,11 +1532,20 @@ export interface components {
         };
         /** @description What is next and why. */
         NextStep: {
-            what: components["schemas"]["WhatEnum"];
+            what: components["schemas"]["NextStepWhatEnum"];
             do: string;
             why: string;
             left: string;
         };
+        /**
+         * @description * `wait` - wait
+         *     * `report` - report
+         *     * `draw` - draw
+         *     * `mark` - mark
+         *     * `act` - act
+         * @enum {string}
+         */
+        NextStepWhatEnum: "wait" | "report" | "draw" | "mark" | "act";
         /** @enum {unknown} */
         NullEnum: null;
         /** @description The order of the tester's report. */
@@ -1357,6 +1565,36 @@ export interface components {
          * @enum {string}
          */
         OutcomeEnum: "yes" | "no" | "worse";
+        /** @description How a photograph lies over the reference: an SVG matrix from its pixels to the reference's, and what differs. */
+        Overlay: {
+            matrix: number[];
+            /** Format: double */
+            alike: number;
+            places: components["schemas"]["OverlayPlace"][];
+        };
+        /** @description A place that looks otherwise than on the reference. */
+        OverlayPlace: {
+            /** Format: double */
+            x_px: number;
+            /** Format: double */
+            y_px: number;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+            /** Format: double */
+            score: number;
+            what: components["schemas"]["OverlayPlaceWhatEnum"];
+            part: string | null;
+            region: string | null;
+        };
+        /**
+         * @description * `missing` - missing
+         *     * `new` - new
+         *     * `changed` - changed
+         * @enum {string}
+         */
+        OverlayPlaceWhatEnum: "missing" | "new" | "changed";
         /** @description A package. */
         Package: {
             name: string;
@@ -1487,6 +1725,32 @@ export interface components {
             readonly document: {
                 [key: string]: unknown;
             };
+        };
+        /** @description The model's reference photograph of a side. */
+        Reference: {
+            side: components["schemas"]["SideEnum"];
+            sha256: string;
+            width_px: number;
+            height_px: number;
+        };
+        /** @description A region of the board, and whether it was looked at. */
+        Region: {
+            id: string;
+            side: components["schemas"]["SideEnum"];
+            name: string;
+            holds: string[];
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            state: components["schemas"]["StateEnum"];
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
         };
         /** @description A report as read. */
         Report: {
@@ -1639,6 +1903,20 @@ export interface components {
             corners: number[][];
             pin1: number[];
         };
+        /**
+         * @description * `open` - open
+         *     * `clear` - clear
+         *     * `found` - found
+         * @enum {string}
+         */
+        StateEnum: "open" | "clear" | "found";
+        /** @description Something near a knocked-off part. */
+        Suspect: {
+            designator: string;
+            kind: string;
+            /** Format: double */
+            mm: number;
+        };
         /** @description A small drawing: outline, core, sites, and the share of errors of those that have some. */
         Thumb: {
             /** Format: double */
@@ -1736,15 +2014,6 @@ export interface components {
             start: string;
             direction: string;
         };
-        /**
-         * @description * `wait` - wait
-         *     * `report` - report
-         *     * `draw` - draw
-         *     * `mark` - mark
-         *     * `act` - act
-         * @enum {string}
-         */
-        WhatEnum: "wait" | "report" | "draw" | "mark" | "act";
         /** @description Why something does not count after all. */
         WithdrawalRequest: {
             reason?: string;
@@ -2406,6 +2675,93 @@ export interface operations {
             };
         };
     };
+    jobs_look_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    jobs_look_findings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLookFindingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    jobs_look_regions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedRegionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
     jobs_mark_question_retrieve: {
         parameters: {
             query: {
@@ -2479,6 +2835,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mark"];
+                };
+            };
+        };
+    };
+    jobs_photographs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewJobPhotographRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPhotograph"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPhotograph"];
                 };
             };
         };
@@ -2683,6 +3072,27 @@ export interface operations {
             };
         };
     };
+    look_findings_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                finding: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
     marks_withdrawal_create: {
         parameters: {
             query?: never;
@@ -2767,6 +3177,31 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    photographs_overlay_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LandmarksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overlay"];
                 };
             };
         };

@@ -1,3 +1,4 @@
+import type { Picture } from "./client";
 import { AWAY, csrfHeader, problemFrom } from "./client";
 
 /** Sends a form with progress, which fetch cannot tell: `onSent` gets the share sent, 0 to 1. */
@@ -16,4 +17,11 @@ export function upload<T>(address: string, form: FormData, onSent: (share: numbe
     };
     request.send(form);
   });
+}
+
+/** Sends a photograph; the server keeps its pixels and nothing else. */
+export function sendPicture(file: File, onSent: (share: number) => void = () => undefined): Promise<Picture> {
+  const form = new FormData();
+  form.append("file", file);
+  return upload<Picture>("/api/v1/pictures", form, onSent);
 }

@@ -1,10 +1,21 @@
-import { useCallback, useMemo } from "react";
-import type { Drawing, Lie } from "../api/client";
+import { type ReactNode, useCallback, useMemo } from "react";
+import type { Drawing, Lie, View } from "../api/client";
 import { useKeys } from "../shared/keys";
 import { LieButtons } from "./LieButtons";
 import { paneKeys, usePane } from "./pane";
 import { CoreLabel, Ground, type Notes, Site, SiteSigns } from "./Shapes";
-import { type Box, boxOf, centre, grown, lieWords, placed, shaped, viewOf } from "./view";
+import {
+  type Box,
+  boxOf,
+  centre,
+  grown,
+  lieWords,
+  type Point,
+  placed,
+  shaped,
+  unplaced,
+  viewOf,
+} from "./view";
 
 interface BoardProps {
   drawing: Drawing;
@@ -17,6 +28,10 @@ interface BoardProps {
   title: string;
   /** the drawing alone, without plan and buttons */
   plain?: boolean;
+  /** what lies over the drawing, in the view's millimetres */
+  over?: (view: View) => ReactNode;
+  /** takes a click that hit the board, in the model's millimetres */
+  pick?: (point: Point) => void;
 }
 
 // room for the names at the pane's edges and a pennant, and for names of the side that is not seen
@@ -24,7 +39,18 @@ const MARGIN_MM = 11;
 const HIDDEN_MM = 5;
 
 /** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
-export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain = false }: BoardProps) {
+export function Board({
+  drawing,
+  lie,
+  setLie,
+  notes,
+  choose,
+  fit,
+  title,
+  plain = false,
+  over,
+  pick,
+}: BoardProps) {
   const view = useMemo(() => viewOf(drawing, lie), [drawing, lie]);
   const whole = useMemo(() => ({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }), [view]);
   const home = useCallback(
@@ -35,7 +61,7 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
     },
     [drawing, view, whole, fit],
   );
-  const { pane, seen, zoom, move, back, grab, pull } = usePane(home, whole);
+  const { pane, seen, zoom, move, back, grab, pull, let: letGo } = usePane(home, whole);
 
   useKeys(
     {
@@ -58,6 +84,10 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
         className="relative min-h-0 flex-1 overflow-hidden bg-tray"
         onPointerDown={grab}
         onPointerMove={pull}
+        onPointerUp={(event) => {
+          const point = letGo(event);
+          if (point && pick) pick(unplaced(view, point));
+        }}
       >
         <svg
           viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
@@ -81,6 +111,7 @@ export function Board({ drawing, lie, setLie, notes, choose, fit, title, plain =
             const note = notes[site.designator];
             return note && <SiteSigns key={site.designator} site={site} view={view} note={note} />;
           })}
+          {over?.(view)}
         </svg>
         <EdgeName edge={view.edges.bracket} name="BRACKET" />
         {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}

@@ -3,6 +3,7 @@ import { type Box, type Point, zoomed } from "./view";
 
 export const STEP = 1.3;
 const MOST_ZOOM = 12;
+const STILL_PX = 4;
 /** How far an arrow key moves, in shares of the pane. */
 const STRIDE = 0.1;
 
@@ -16,6 +17,8 @@ export interface Pane {
   back: () => void;
   grab: (event: PointerEvent) => void;
   pull: (event: PointerEvent) => void;
+  /** where a click that moved nothing was, on the drawing; undefined after a drag */
+  let: (event: PointerEvent) => Point | undefined;
   /** where an event is on the drawing */
   at: (event: { clientX: number; clientY: number }) => Point;
 }
@@ -90,6 +93,12 @@ export function usePane(home: (aspect: number) => Box, whole: { width: number; h
       const down = ((event.clientY - from.y) / size.height) * from.box.height;
       if (Math.abs(across) + Math.abs(down) > 0.5)
         setSeen({ ...from.box, x: from.box.x - across, y: from.box.y - down });
+    },
+    let: (event) => {
+      const from = drag.current;
+      drag.current = null;
+      const still = from && Math.hypot(event.clientX - from.x, event.clientY - from.y) < STILL_PX;
+      return still && event.button === 0 ? at(event) : undefined;
     },
     at,
   };

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { Picture, Problem } from "../api/client";
-import { upload } from "../api/upload";
+import type { Problem } from "../api/client";
+import { sendPicture } from "../api/upload";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import type { BoardDocument, Edit } from "./document";
 
@@ -19,9 +19,7 @@ export function PhotographFile({ side, apply, done, say }: PhotographProps) {
     say(null);
     setSent(0);
     try {
-      const form = new FormData();
-      form.append("file", file);
-      const picture = await upload<Picture>("/api/v1/pictures", form, setSent);
+      const picture = await sendPicture(file, setSent);
       const { sha256, width_px, height_px } = picture;
       if (await apply({ do: "photograph", side, sha256, width_px, height_px })) done();
     } catch (error) {

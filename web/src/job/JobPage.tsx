@@ -1,16 +1,16 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
-import { api, type BoardDetail, type Drawing, data, type JobDetail, type Lie } from "../api/client";
+import { useParams } from "react-router";
+import { api, type BoardDetail, type Drawing, data, type JobDetail } from "../api/client";
 import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
 import { MemoryPanel } from "../memory/MemoryPanel";
 import { Placeless } from "../memory/Placeless";
-import { useKeys } from "../shared/keys";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { JobStrip } from "./JobStrip";
 import { StepLine } from "./StepLine";
+import { useLie } from "./useLie";
 
 /** A job at Memory: the board at the left, the work at the right. */
 export function JobPage() {
@@ -48,7 +48,7 @@ function NotDrawn({ job, photographs }: { job: JobDetail; photographs: BoardDeta
   return (
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job} />
-      <StepLine job={job} />
+      <StepLine job={job} current="Memory" />
       <Placeless
         job={job}
         photographs={photographs}
@@ -64,22 +64,10 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const { run: runId } = useParams();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const navigate = useNavigate();
-  const queries = useQueryClient();
-  const [lie, setLie] = useState<Lie>(job.lie);
+  const { lie, lay } = useLie(job, mayWork);
   const [chosen, setChosen] = useState<string | null>(null);
   const [shown, setShown] = useState<string | null>(null);
   const runs = useRuns(job.number);
-  const keepLie = useMutation({
-    mutationFn: async (body: Lie) =>
-      api.PUT("/api/v1/jobs/{number}/lie", { params: { path: { number: job.number } }, body }),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] }),
-  });
-  const lay = (next: Lie) => {
-    setLie(next);
-    if (mayWork) keepLie.mutate(next);
-  };
-  useKeys({ "g m": () => navigate(`/jobs/${job.number}/memory`) });
 
   const run = runs.data?.find((one) => one.id === runId);
   const located = run ? run.located : (job.located ?? undefined);
@@ -88,7 +76,7 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   return (
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job} />
-      <StepLine job={job} />
+      <StepLine job={job} current="Memory" />
       <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
         <Board
           drawing={drawing}

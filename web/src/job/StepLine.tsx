@@ -1,36 +1,72 @@
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
+import { useKeys } from "../shared/keys";
 
 const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "Return"] as const;
+type Step = (typeof STEPS)[number];
+
+/** Stops whose work has a screen: where it lies, its key, and what it holds. */
+const ROOMS: Partial<
+  Record<
+    Step,
+    { at: string; key: string; holds: (job: JobDetail) => string; state: (job: JobDetail) => State }
+  >
+> = {
+  Look: { at: "look", key: "g l", holds: lookHolds, state: lookState },
+  Memory: { at: "memory", key: "g m", holds: memoryHolds, state: memoryState },
+};
 
 /** The eight stops in the order of the trade. Those whose work has no screen yet are named and lead nowhere. */
-export function StepLine({ job }: { job: JobDetail }) {
+export function StepLine({ job, current }: { job: JobDetail; current: Step }) {
+  const navigate = useNavigate();
+  useKeys(
+    Object.fromEntries(
+      Object.values(ROOMS).map((room) => [room.key, () => navigate(`/jobs/${job.number}/${room.at}`)]),
+    ),
+  );
   return (
     <nav aria-label="Steps" className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
-      {STEPS.map((step) =>
-        step === "Memory" ? (
+      {STEPS.map((step) => {
+        const room = ROOMS[step];
+        if (!room)
+          return (
+            <div key={step} className="border-t-4 border-rule px-4 py-1.5 text-soft">
+              <span className="flex items-center gap-2">
+                <StepSign state="nothing" /> {step}
+              </span>
+              <span className="block text-[15px]">nothing yet</span>
+            </div>
+          );
+        const here = step === current;
+        return (
           <Link
             key={step}
-            to={`/jobs/${job.number}/memory`}
-            aria-current="step"
-            className="border-t-4 border-ink bg-sheet px-4 py-1.5 focus-visible:-outline-offset-4"
+            to={`/jobs/${job.number}/${room.at}`}
+            aria-current={here ? "step" : undefined}
+            className={`border-t-4 px-4 py-1.5 focus-visible:-outline-offset-4 ${here ? "border-ink bg-sheet" : "border-rule"}`}
           >
-            <strong className="flex items-center gap-2">
-              <StepSign state={memoryState(job)} /> {step}
-            </strong>
-            <span className="block text-[15px] text-soft">{memoryHolds(job)}</span>
-          </Link>
-        ) : (
-          <div key={step} className="border-t-4 border-rule px-4 py-1.5 text-soft">
-            <span className="flex items-center gap-2">
-              <StepSign state="nothing" /> {step}
+            <span className={`flex items-center gap-2 ${here ? "font-bold" : ""}`}>
+              <StepSign state={room.state(job)} /> {step}
             </span>
-            <span className="block text-[15px]">nothing yet</span>
-          </div>
-        ),
-      )}
+            <span className="block text-[15px] text-soft">{room.holds(job)}</span>
+          </Link>
+        );
+      })}
     </nav>
   );
+}
+
+function lookHolds(job: JobDetail): string {
+  const { regions, looked, findings, photographs } = job.looked;
+  if (findings > 0) return `${findings} ${findings === 1 ? "finding" : "findings"}`;
+  if (looked > 0) return looked === regions ? "clear" : `${looked} of ${regions}`;
+  return photographs > 0 ? `${photographs} ${photographs === 1 ? "picture" : "pictures"}` : "nothing yet";
+}
+
+function lookState(job: JobDetail): State {
+  const { regions, looked, findings } = job.looked;
+  if (findings > 0) return "found";
+  return regions > 0 && looked === regions ? "clear" : "nothing";
 }
 
 function memoryHolds(job: JobDetail): string {

@@ -1,16 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import {
-  api,
-  type BoardModel,
-  data,
-  type JobDetail,
-  type Located,
-  type Picture,
-  type Run,
-} from "../api/client";
-import { upload } from "../api/upload";
+import { api, type BoardModel, data, type JobDetail, type Located, type Run } from "../api/client";
+import { sendPicture } from "../api/upload";
 import { PhotoBoard } from "../board/PhotoBoard";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { count, listed, percent } from "../shared/words";
@@ -140,11 +132,7 @@ function TakePhotograph({ slug, side }: { slug: string; side: "front" | "back" }
     if (!file) return;
     setSaid("Sending …");
     try {
-      const form = new FormData();
-      form.append("file", file);
-      const picture = await upload<Picture>("/api/v1/pictures", form, (sent) =>
-        setSaid(`Sending, ${Math.round(sent * 100)} %`),
-      );
+      const picture = await sendPicture(file, (sent) => setSaid(`Sending, ${Math.round(sent * 100)} %`));
       const body = { side, sha256: picture.sha256 };
       const path = { slug };
       const model: BoardModel = data(

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { api, data, type JobDetail, newId, type Picture, type Problem } from "../api/client";
-import { upload } from "../api/upload";
+import { api, data, type JobDetail, newId, type Problem } from "../api/client";
+import { sendPicture } from "../api/upload";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useKeys } from "../shared/keys";
 import { count } from "../shared/words";
@@ -117,10 +117,8 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
   const show = async (file: File | undefined) => {
     if (!file) return;
     setPhoto({ address: URL.createObjectURL(file), sha256: "" });
-    const form = new FormData();
-    form.append("file", file);
     try {
-      const picture = await upload<Picture>("/api/v1/pictures", form, () => undefined);
+      const picture = await sendPicture(file);
       setPhoto((old) => old && { ...old, sha256: picture.sha256 });
     } catch (error) {
       setPhoto(null);

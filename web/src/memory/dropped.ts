@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type JobDetail, newId, type Problem, type Run } from "../api/client";
 import { upload } from "../api/upload";
+import { useFilesFromAnywhere } from "../shared/files";
 import { count } from "../shared/words";
 
 /** A report on its way in; `code` and `said` are the server's where it asks or refuses. */
@@ -20,7 +21,6 @@ export interface Dropped {
 /** Reports dropped or pasted anywhere on the page, sent one after another in order. */
 export function useDroppedReports(job: JobDetail, condition: string) {
   const [dropped, setDropped] = useState<Dropped[]>([]);
-  const [over, setOver] = useState(false);
   const queries = useQueryClient();
   const change = useCallback(
     (id: string, part: Partial<Dropped>) =>
@@ -63,42 +63,9 @@ export function useDroppedReports(job: JobDetail, condition: string) {
       );
   }, [next, address, change, queries, job.number]);
 
-  useEffect(() => {
-    const files = (event: DragEvent) =>
-      !!event.dataTransfer && [...event.dataTransfer.types].includes("Files");
-    const drag = (event: DragEvent) => {
-      if (!files(event)) return;
-      event.preventDefault();
-      setOver(true);
-    };
-    const leave = (event: DragEvent) => {
-      if (event.relatedTarget === null) setOver(false);
-    };
-    const drop = (event: DragEvent) => {
-      if (!files(event)) return;
-      event.preventDefault();
-      setOver(false);
-      take([...(event.dataTransfer?.files ?? [])]);
-    };
-    const paste = (event: ClipboardEvent) => {
-      if (event.target instanceof HTMLElement && event.target.matches("input, textarea")) return;
-      const pasted = [...(event.clipboardData?.files ?? [])];
-      const text = event.clipboardData?.getData("text/plain") ?? "";
-      if (pasted.length > 0) take(pasted);
-      else if (text.trim())
-        take([new File([text], text.trimStart().startsWith("{") ? "pasted.jsonl" : "pasted.csv")]);
-    };
-    window.addEventListener("dragover", drag);
-    window.addEventListener("dragleave", leave);
-    window.addEventListener("drop", drop);
-    window.addEventListener("paste", paste);
-    return () => {
-      window.removeEventListener("dragover", drag);
-      window.removeEventListener("dragleave", leave);
-      window.removeEventListener("drop", drop);
-      window.removeEventListener("paste", paste);
-    };
-  }, [take]);
+  const over = useFilesFromAnywhere(take, (text) =>
+    take([new File([text], text.trimStart().startsWith("{") ? "pasted.jsonl" : "pasted.csv")]),
+  );
 
   const answer = (id: string, reply: Partial<Dropped>) => change(id, { ...reply, state: "waiting" });
   const dismiss = (id: string) => setDropped((all) => all.filter((one) => one.id !== id));

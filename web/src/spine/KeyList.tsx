@@ -2,6 +2,7 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 
 const KEYS = [
   ["/", "scan, or search"],
+  ["g l", "go to Look"],
   ["g m", "go to Memory"],
   ["f", "flip the board like a page"],
   ["r", "turn it a quarter"],
@@ -10,6 +11,8 @@ const KEYS = [
   ["← ↑ → ↓", "move over the board"],
   ["m", "set the mark"],
   ["d", "drop a report: choose a file"],
+  ["Enter", "at Look: nothing here, on to the next region"],
+  ["b", "blink an overlay"],
   ["e", "enter a photographed table"],
   ["?", "these keys"],
 ] as const;

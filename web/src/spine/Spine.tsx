@@ -20,7 +20,7 @@ export function Spine({ person }: { person: Person | null }) {
   const [dim, setDim] = useState(isDim());
   const [keys, setKeys] = useState(false);
   const newSession = useNewSession();
-  useKeys({ "?": () => setKeys((shown) => !shown), Escape: () => setKeys(false) });
+  useKeys({ "?": () => setKeys((shown) => !shown) });
   const signOut = async () => {
     await api.DELETE("/api/v1/session");
     await newSession();

@@ -1,0 +1,1 @@
+"""Looking before any meter: regions looked at, findings with place and photograph, overlays."""

@@ -1,0 +1,358 @@
+"""What was seen of a job: regions, findings, photographs, overlays."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.photograph import Photograph
+from uvrix.core.look.findings import KINDS, part_at
+from uvrix.core.look.overlay import Overlay
+from uvrix.core.look.regions import region_at
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.look.models import JobPhotograph, LookFinding
+from uvrix.shop.look.queries import RegionState, Seen, region_states, seen
+from uvrix.shop.look.services import (
+    NewFinding,
+    NewPhotograph,
+    Spot,
+    enter_finding,
+    keep_photograph,
+    lay_over,
+    look_at,
+    reference_of,
+    withdraw_finding,
+)
+from uvrix.shop.pictures.models import Picture
+
+SIDES = ["front", "back"]
+FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
+
+
+class RegionSerializer(serializers.Serializer[Any]):
+    """A region of the board, and whether it was looked at."""
+
+    id = serializers.CharField()
+    side = serializers.ChoiceField(choices=SIDES)
+    name = serializers.CharField()
+    holds = serializers.ListField(child=serializers.CharField())
+    x_mm = serializers.FloatField()
+    y_mm = serializers.FloatField()
+    width_mm = serializers.FloatField()
+    height_mm = serializers.FloatField()
+    state = serializers.ChoiceField(choices=["open", "clear", "found"])
+    by = serializers.CharField(allow_null=True)
+    at = serializers.DateTimeField(allow_null=True)
+
+
+class SuspectSerializer(serializers.Serializer[Any]):
+    """Something near a knocked-off part."""
+
+    designator = serializers.CharField()
+    kind = serializers.CharField()
+    mm = serializers.FloatField()
+
+
+class LookFindingSerializer(serializers.Serializer[Any]):
+    """Something seen; millimetres are null where the board is not drawn over the photograph that it was seen on."""
+
+    id = serializers.UUIDField()
+    kind = serializers.CharField()
+    words = serializers.CharField()
+    side = serializers.ChoiceField(choices=SIDES)
+    x_mm = serializers.FloatField(allow_null=True)
+    y_mm = serializers.FloatField(allow_null=True)
+    picture = serializers.CharField(allow_null=True)
+    x_px = serializers.FloatField(allow_null=True)
+    y_px = serializers.FloatField(allow_null=True)
+    part = serializers.CharField(allow_blank=True)
+    note = serializers.CharField(allow_blank=True)
+    region = serializers.CharField(allow_null=True)
+    suspects = SuspectSerializer(many=True)
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class JobPhotographSerializer(serializers.ModelSerializer[JobPhotograph]):
+    """A photograph of the card."""
+
+    sha256 = serializers.CharField(source="picture_id")
+    width_px = serializers.IntegerField(source="picture.width_px")
+    height_px = serializers.IntegerField(source="picture.height_px")
+    side = serializers.ChoiceField(choices=[*SIDES, ""])
+    landmarks = serializers.JSONField(allow_null=True)
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = JobPhotograph
+        fields = ["id", "sha256", "width_px", "height_px", "side", "note", "landmarks", "by", "at"]
+
+
+class ReferenceSerializer(serializers.Serializer[Any]):
+    """The model's reference photograph of a side."""
+
+    side = serializers.ChoiceField(choices=SIDES)
+    sha256 = serializers.CharField()
+    width_px = serializers.IntegerField()
+    height_px = serializers.IntegerField()
+
+
+class KindSerializer(serializers.Serializer[Any]):
+    """A kind of finding and its words."""
+
+    kind = serializers.CharField()
+    words = serializers.CharField()
+
+
+class LookSerializer(serializers.Serializer[Any]):
+    """All that was seen of a job, and what is still to be looked at."""
+
+    regions = RegionSerializer(many=True)
+    findings = LookFindingSerializer(many=True)
+    photographs = JobPhotographSerializer(many=True)
+    references = ReferenceSerializer(many=True)
+    kinds = KindSerializer(many=True)
+
+
+class JobLook(APIView):
+    """Look."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=LookSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """Regions along the route with their state, findings, photographs."""
+        return Response(_look(found_job(number)))
+
+
+def _look(job: Job) -> Any:
+    findings = seen(job)
+    board = model_board(job.card.model)
+    references = [(side, reference_of(board, side)) for side in SIDES]
+    shown = {
+        "regions": [_region(one) for one in region_states(job, findings)],
+        "findings": [_finding(one) for one in findings],
+        "photographs": job.photographs.select_related("picture", "by"),
+        "references": [
+            {"side": side, "sha256": found[0], "width_px": found[1].width_px, "height_px": found[1].height_px}
+            for side, found in references
+            if found
+        ],
+        "kinds": [{"kind": kind, "words": words} for kind, words in KINDS.items()],
+    }
+    return LookSerializer(shown).data
+
+
+def _region(one: RegionState) -> dict[str, Any]:
+    fields = ("id", "side", "name", "holds", "x_mm", "y_mm", "width_mm", "height_mm")
+    who = {"by": one.look.by.shown_name, "at": one.look.at} if one.look else {"by": None, "at": None}
+    return {**{field: getattr(one.region, field) for field in fields}, "state": one.state, **who}
+
+
+def _finding(one: Seen) -> dict[str, Any]:
+    found = one.finding
+    return {
+        **{name: getattr(found, name) for name in ("id", "kind", "side", "x_px", "y_px", "part", "note", "at")},
+        "words": one.words,
+        "x_mm": one.x_mm,
+        "y_mm": one.y_mm,
+        "picture": found.picture_id,
+        "region": one.region.id if one.region else None,
+        "suspects": [{"designator": near.designator, "kind": near.kind, "mm": near.mm} for near in one.suspects],
+        "by": found.by.shown_name,
+    }
+
+
+class LookedRegionSerializer(serializers.Serializer[Any]):
+    """A region that was looked at."""
+
+    id = serializers.UUIDField()
+    region = serializers.CharField(max_length=40)
+    clear = serializers.BooleanField()
+
+
+class LookedRegions(APIView):
+    """Looking at regions."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=LookedRegionSerializer, responses={201: LookSerializer, 200: LookSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter that a region holds nothing, or is to be looked at again."""
+        entry = LookedRegionSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked, job = entry.validated_data, found_job(number)
+        assert isinstance(request.user, User)
+        _, new = look_at(job, asked["id"], asked["region"], clear=asked["clear"], by=request.user)
+        return Response(_look(job), 201 if new else 200)
+
+
+class NewLookFindingSerializer(serializers.Serializer[Any]):
+    """Something seen, to enter: on the board in millimetres, or on a photograph in pixels."""
+
+    id = serializers.UUIDField()
+    kind = serializers.CharField(max_length=20)
+    side = serializers.ChoiceField(choices=SIDES)
+    x_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+    y_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
+    x_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
+    y_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
+    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+
+
+class LookFindings(APIView):
+    """Findings of Look."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewLookFindingSerializer, responses={201: LookSerializer, 200: LookSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter something seen; its region counts as looked at."""
+        entry = NewLookFindingSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked, job = entry.validated_data, found_job(number)
+        spot = Spot(**{name: asked[name] for name in Spot.__slots__ if name in asked})
+        assert isinstance(request.user, User)
+        entered = NewFinding(asked["id"], asked["kind"], spot, asked.get("note", ""))
+        _, new = enter_finding(job, entered, request.user)
+        return Response(_look(job), 201 if new else 200)
+
+
+class LookFindingWithdrawn(APIView):
+    """Taking a finding back."""
+
+    roles = {"POST": BENCH}
+
+    @extend_schema(request=None, responses={201: LookSerializer})
+    def post(self, request: Request, finding: UUID) -> Response:
+        """It stays in the record and does not count."""
+        found = get_object_or_404(LookFinding.objects.select_related("job"), pk=finding)
+        assert isinstance(request.user, User)
+        withdraw_finding(found, request.user)
+        return Response(_look(found_job(found.job.pk)), 201)
+
+
+class NewJobPhotographSerializer(serializers.Serializer[Any]):
+    """An uploaded picture as a photograph of the card."""
+
+    id = serializers.UUIDField()
+    sha256 = serializers.RegexField("^[0-9a-f]{64}$")
+    side = serializers.ChoiceField(choices=[*SIDES, ""], required=False, default="")
+    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+
+
+class JobPhotographs(APIView):
+    """Photographs of a job's card."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(
+        request=NewJobPhotographSerializer, responses={201: JobPhotographSerializer, 200: JobPhotographSerializer}
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Keep an uploaded picture with the job."""
+        entry = NewJobPhotographSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked = entry.validated_data
+        picture = get_object_or_404(Picture, pk=asked["sha256"])
+        assert isinstance(request.user, User)
+        taken = NewPhotograph(asked["id"], picture, asked["side"], asked.get("note", ""))
+        kept, new = keep_photograph(found_job(number), taken, request.user)
+        return Response(JobPhotographSerializer(kept).data, 201 if new else 200)
+
+
+class LandmarksSerializer(serializers.Serializer[Any]):
+    """Three landmarks on the reference and the same three on the photograph, in pixels."""
+
+    reference = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+        ),
+        min_length=3,
+        max_length=3,
+    )
+    photograph = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+        ),
+        min_length=3,
+        max_length=3,
+    )
+
+
+class OverlayPlaceSerializer(serializers.Serializer[Any]):
+    """A place that looks otherwise than on the reference."""
+
+    x_px = serializers.FloatField()
+    y_px = serializers.FloatField()
+    x_mm = serializers.FloatField()
+    y_mm = serializers.FloatField()
+    score = serializers.FloatField()
+    what = serializers.ChoiceField(choices=["missing", "new", "changed"])
+    part = serializers.CharField(allow_null=True)
+    region = serializers.CharField(allow_null=True)
+
+
+class OverlaySerializer(serializers.Serializer[Any]):
+    """How a photograph lies over the reference: an SVG matrix from its pixels to the reference's, and what differs."""
+
+    matrix = serializers.ListField(child=serializers.FloatField(), min_length=6, max_length=6)
+    alike = serializers.FloatField()
+    places = OverlayPlaceSerializer(many=True)
+
+
+class PhotographOverlay(APIView):
+    """A photograph over its model's reference."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=LandmarksSerializer, responses=OverlaySerializer)
+    def post(self, request: Request, photograph: UUID) -> Response:
+        """Lay it by three landmarks, refine that, and name the places that differ, worst first."""
+        entry = LandmarksSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked = entry.validated_data
+        found = get_object_or_404(JobPhotograph.objects.select_related("job__card__model", "picture"), pk=photograph)
+        laid, reference = lay_over(found, (asked["reference"], asked["photograph"]))
+        return Response(_overlay(found, laid, reference))
+
+
+def _overlay(photograph: JobPhotograph, laid: Overlay, reference: Photograph) -> Any:
+    board = model_board(photograph.job.card.model)
+    assert board is not None
+    back = laid.affine.inverse
+    places = []
+    for place in laid.places:
+        x, y = reference.place((place.x_px, place.y_px))
+        region = region_at(board, reference.side, x, y)
+        places.append(
+            {
+                "x_px": place.x_px,
+                "y_px": place.y_px,
+                "x_mm": round(x, 2),
+                "y_mm": round(y, 2),
+                "score": place.score,
+                "what": place.what,
+                "part": part_at(board, reference.side, x, y),
+                "region": region.id if region else None,
+            }
+        )
+    shown = {"matrix": [back.a, back.b, back.c, back.d, back.e, back.f], "alike": laid.alike, "places": places}
+    return OverlaySerializer(shown).data

@@ -1,0 +1,70 @@
+"""What was seen. Rows are added, never changed; a later one corrects a former by naming it. Ids are the client's."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.pictures.models import Picture
+
+
+class JobPhotograph(models.Model):
+    """A photograph of a job's card; `landmarks` are the three pairs of pixels by which it lies over the reference."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="photographs")
+    picture = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
+    side = models.CharField(max_length=5, blank=True)
+    note = models.CharField(max_length=400, blank=True)
+    landmarks = models.JSONField(null=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class RegionLook(models.Model):
+    """A region of the board that was looked at and held nothing (`clear`), or is to be looked at again."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="region_looks")
+    region = models.CharField(max_length=40)
+    clear = models.BooleanField()
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class LookFinding(models.Model):
+    """Something seen: its kind, where on the board (millimetres of the front view) or on which photograph (pixels)."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="look_findings")
+    kind = models.CharField(max_length=20)
+    side = models.CharField(max_length=5)
+    x_mm = models.FloatField(null=True)
+    y_mm = models.FloatField(null=True)
+    picture = models.ForeignKey(Picture, null=True, on_delete=models.PROTECT, related_name="+")
+    x_px = models.FloatField(null=True)
+    y_px = models.FloatField(null=True)
+    part = models.CharField(max_length=80, blank=True)
+    note = models.CharField(max_length=400, blank=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class LookFindingWithdrawal(models.Model):
+    """A finding that was none; it stays in the record and does not count."""
+
+    finding = models.OneToOneField(LookFinding, on_delete=models.PROTECT, related_name="withdrawal")
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)

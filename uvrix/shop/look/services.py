@@ -1,0 +1,183 @@
+"""Entering what was seen, and laying photographs over the reference."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, TypeVar
+from uuid import UUID
+
+import numpy as np
+from django.core.files.storage import default_storage
+from django.db import transaction
+from django.utils import timezone
+from PIL import Image, ImageDraw
+
+from uvrix.core.boards.model import Board, Side
+from uvrix.core.boards.photograph import Photograph, photograph_from
+from uvrix.core.look.findings import KINDS, part_at
+from uvrix.core.look.overlay import Affine, Grey, Overlay, Point, overlay
+from uvrix.core.look.regions import regions
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.look.models import JobPhotograph, LookFinding, LookFindingWithdrawal, RegionLook
+from uvrix.shop.pictures.models import Picture
+
+Landmarks = tuple[Sequence[Point], Sequence[Point]]
+Row = TypeVar("Row", JobPhotograph, RegionLook, LookFinding)
+# What the eye compares: beyond this, pictures only take longer.
+LARGEST_PX = 1800
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """Where something was seen: millimetres of the board, or pixels of a photograph where no board is drawn."""
+
+    side: Side
+    x_mm: float | None = None
+    y_mm: float | None = None
+    picture: str = ""
+    x_px: float | None = None
+    y_px: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class NewFinding:
+    """Something seen, to enter; `id` is the client's."""
+
+    id: UUID
+    kind: str
+    spot: Spot
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class NewPhotograph:
+    """A picture to keep with a job; `id` is the client's, `side` empty where it shows no side whole."""
+
+    id: UUID
+    picture: Picture
+    side: str = ""
+    note: str = ""
+
+
+@transaction.atomic
+def keep_photograph(job: Job, new: NewPhotograph, by: User) -> tuple[JobPhotograph, bool]:
+    """A picture as a photograph of the job's card, and whether it is new: the same entry twice is one."""
+    fields = {"job": job, "picture": new.picture, "side": new.side, "note": new.note, "by": by, "at": timezone.now()}
+    found, fresh = JobPhotograph.objects.get_or_create(pk=new.id, defaults=fields)
+    return _own(found, job), fresh
+
+
+@transaction.atomic
+def look_at(job: Job, entry: UUID, region: str, *, clear: bool, by: User) -> tuple[RegionLook, bool]:
+    """A region looked at, or opened again. Raises Problem 422 `unknown-region` where the board has none of that id."""
+    board = model_board(job.card.model)
+    if board is None or region not in {one.id for one in regions(board)}:
+        detail = f"found the region {region!r}, expected one of this board's"
+        raise Problem(422, "unknown-region", detail, region=region)
+    fields = {"job": job, "region": region, "clear": clear, "by": by, "at": timezone.now()}
+    found, new = RegionLook.objects.get_or_create(pk=entry, defaults=fields)
+    return _own(found, job), new
+
+
+@transaction.atomic
+def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, bool]:
+    """Something seen, and whether it is new.
+
+    Raises Problem 422 where the kind is none, or the place is neither on the board nor on a photograph.
+    """
+    spot = new.spot
+    if new.kind not in KINDS:
+        raise Problem(422, "unknown-kind", f"found {new.kind!r}, expected one of {', '.join(KINDS)}")
+    on_board = spot.x_mm is not None and spot.y_mm is not None
+    on_picture = spot.picture and spot.x_px is not None and spot.y_px is not None
+    if not (on_board or on_picture):
+        raise Problem(422, "no-place", "found no place, expected one on the board or on a photograph")
+    picture = Picture.objects.filter(pk=spot.picture).first() if spot.picture else None
+    if spot.picture and picture is None:
+        raise Problem(422, "unknown-picture", "found a picture that was not sent, expected one of this job's")
+    board = model_board(job.card.model)
+    part = ""
+    if board and spot.x_mm is not None and spot.y_mm is not None:
+        part = part_at(board, spot.side, spot.x_mm, spot.y_mm) or ""
+    place = {"side": spot.side, "x_mm": spot.x_mm, "y_mm": spot.y_mm, "x_px": spot.x_px, "y_px": spot.y_px}
+    fields = {**place, "job": job, "kind": new.kind, "picture": picture, "part": part, "note": new.note, "by": by}
+    found, fresh = LookFinding.objects.get_or_create(pk=new.id, defaults={**fields, "at": timezone.now()})
+    return _own(found, job), fresh
+
+
+def withdraw_finding(finding: LookFinding, by: User) -> None:
+    """Take a finding back; doing so twice changes nothing."""
+    LookFindingWithdrawal.objects.get_or_create(finding=finding, defaults={"by": by})
+
+
+def _own(found: Row, job: Job) -> Row:
+    if found.job_id != job.pk:
+        raise Problem(409, "id-used", "This entry's id was used for another job.")
+    return found
+
+
+def reference_of(board: Board | None, side: str) -> tuple[str, Photograph] | None:
+    """The model's reference photograph of a side: its picture, and how it lies on the board."""
+    entries = board.document.get("photographs", ()) if board else ()
+    for entry in entries:
+        if entry["side"] == side:
+            return str(entry["sha256"]), photograph_from(entry)
+    return None
+
+
+def lay_over(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, Photograph]:
+    """The photograph over its model's reference, and the reference; the landmarks are kept with the photograph.
+
+    Raises Problem 409 `no-reference` where the model has no photograph of that side, Refusal where they do not fit.
+    """
+    board = model_board(photograph.job.card.model)
+    reference = reference_of(board, photograph.side)
+    if board is None or reference is None:
+        detail = f"{photograph.job.card.model} has no reference photograph of the {photograph.side or 'side'} yet."
+        raise Problem(409, "no-reference", detail)
+    sha256, laid = reference
+    base, base_scale = _grey(Picture.objects.filter(pk=sha256).first())
+    other, other_scale = _grey(photograph.picture)
+    points = (
+        [(x * base_scale, y * base_scale) for x, y in landmarks[0]],
+        [(x * other_scale, y * other_scale) for x, y in landmarks[1]],
+    )
+    found = overlay(base, other, points, laid.mm_per_px / base_scale, _within(board, laid, base.shape, base_scale))
+    here, there = ([list(point) for point in points] for points in landmarks)
+    photograph.landmarks = {"reference": here, "photograph": there}
+    photograph.save(update_fields=["landmarks"])
+    return _unscaled(found, base_scale, other_scale), laid
+
+
+def _grey(picture: Picture | None) -> tuple[Grey, float]:
+    """A picture's grey, no larger than is useful, and by how much it was made smaller."""
+    if picture is None:
+        raise Problem(409, "no-reference", "The reference photograph is not in this shop's store.")
+    with default_storage.open(picture.stored_as) as stream:
+        found = Image.open(io.BytesIO(stream.read())).convert("L")
+    scale = min(1.0, LARGEST_PX / max(found.size))
+    if scale < 1.0:
+        found = found.resize((round(found.width * scale), round(found.height * scale)), Image.Resampling.BOX)
+    return np.asarray(found, dtype=np.float32), scale
+
+
+def _within(board: Board, laid: Photograph, shape: tuple[int, ...], scale: float) -> Any:
+    """The pixels of the reference that show the board: the table round it differs on every picture."""
+    mask = Image.new("1", (shape[1], shape[0]))
+    corners = [laid.pixel((float(x), float(y))) for x, y in board.outline]
+    ImageDraw.Draw(mask).polygon([(x * scale, y * scale) for x, y in corners], fill=1)
+    return np.asarray(mask, dtype=bool)
+
+
+def _unscaled(found: Overlay, base: float, other: float) -> Overlay:
+    """The overlay in the pixels of the pictures as they are stored."""
+    one = found.affine
+    turn = base / other
+    affine = Affine(one.a * turn, one.b * turn, one.c * turn, one.d * turn, one.e / other, one.f / other)
+    places = tuple(type(place)(place.x_px / base, place.y_px / base, place.score, place.what) for place in found.places)
+    return Overlay(affine, found.alike, places)

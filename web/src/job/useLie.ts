@@ -1,0 +1,19 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type JobDetail, type Lie } from "../api/client";
+
+/** How the card lies: shown at once, and kept with the job where the person may work. */
+export function useLie(job: JobDetail, mayWork: boolean) {
+  const [lie, setLie] = useState<Lie>(job.lie);
+  const queries = useQueryClient();
+  const keep = useMutation({
+    mutationFn: async (body: Lie) =>
+      api.PUT("/api/v1/jobs/{number}/lie", { params: { path: { number: job.number } }, body }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] }),
+  });
+  const lay = (next: Lie) => {
+    setLie(next);
+    if (mayWork) keep.mutate(next);
+  };
+  return { lie, lay };
+}

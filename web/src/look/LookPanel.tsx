@@ -1,0 +1,297 @@
+import { useState } from "react";
+import type { JobPhotograph, Look, LookRegion } from "../api/client";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { useFilesFromAnywhere } from "../shared/files";
+import { useKeys } from "../shared/keys";
+import { listed, moment } from "../shared/words";
+import type { Spot, useLook } from "./useLook";
+
+interface LookPanelProps {
+  look: Look;
+  looking: ReturnType<typeof useLook>;
+  region: LookRegion | undefined;
+  turnTo: (id: string | null) => void;
+  spot: Spot | null;
+  setSpot: (spot: Spot | null) => void;
+  layOver: (photograph: JobPhotograph | null) => void;
+  laid: JobPhotograph | null;
+  mayWork: boolean;
+}
+
+/** The work at Look: photographs before anything, each region in turn, what was seen. */
+export function LookPanel(props: LookPanelProps) {
+  const { look, looking, region, turnTo, spot, mayWork } = props;
+  const [side, setSide] = useState<"front" | "back" | "">("front");
+  const over = useFilesFromAnywhere((files) => void looking.photographs(files, side));
+  const open = look.regions.filter((one) => one.state === "open");
+  const clear = async () => {
+    if (!region) return;
+    if (region.state === "found") return turnTo(after(look, region));
+    if (await looking.region(region.id, true)) turnTo(after(look, region));
+  };
+  useKeys({ Enter: () => void clear() }, mayWork && spot === null && props.laid === null);
+  return (
+    <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
+      <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
+        {looking.problem && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            {looking.problem} What you entered is kept here.
+          </p>
+        )}
+        {spot && <Entering look={look} looking={looking} spot={spot} done={() => props.setSpot(null)} />}
+        {look.photographs.length === 0 && (
+          <p className="border-l-4 border-ink bg-tray px-3 py-2">
+            Photograph both sides before anything is cleaned or taken off: cleaning removes evidence.
+          </p>
+        )}
+        {look.regions.length > 0 && !spot && (
+          <section aria-labelledby="region-title" data-testid="region">
+            {open.length > 0 && region ? (
+              <>
+                <h2 id="region-title" className="text-3xl font-bold leading-tight">
+                  {capital(region.name)}
+                </h2>
+                <p className="mt-1">
+                  {region.holds.length > 0 ? `${capital(listed(region.holds))}.` : "Bare board."}{" "}
+                  {mayWork && "Click on the board where something is wrong."}
+                </p>
+                {mayWork && (
+                  <p className="mt-3 flex flex-wrap gap-3">
+                    <button
+                      type="button"
+                      className={`button ${region.state === "open" ? "border-next" : ""}`}
+                      onClick={() => void clear()}
+                    >
+                      {region.state === "open" ? "Nothing here" : "On to the next"}{" "}
+                      <kbd className="key">Enter</kbd>
+                    </button>
+                    {region.state === "clear" && (
+                      <button
+                        type="button"
+                        className="button"
+                        onClick={() => void looking.region(region.id, false)}
+                      >
+                        Look again
+                      </button>
+                    )}
+                  </p>
+                )}
+              </>
+            ) : (
+              <h2 id="region-title" className="text-2xl font-bold">
+                Both sides looked at
+              </h2>
+            )}
+            <ol className="mt-4 grid grid-cols-2 gap-1" aria-label="Regions">
+              {look.regions.map((one) => (
+                <li key={one.id}>
+                  <button
+                    type="button"
+                    aria-pressed={one.id === region?.id}
+                    className="flex min-h-9 w-full items-center gap-2 rounded px-2 text-left text-[15px] aria-pressed:bg-tray aria-pressed:font-bold"
+                    title={one.by && one.at ? `${one.by}, ${moment(one.at)}` : undefined}
+                    onClick={() => turnTo(one.id)}
+                  >
+                    <RegionSign state={one.state} />
+                    <span className="min-w-0 flex-1 truncate">{one.name}</span>
+                    <span className="text-soft">{STATE_WORDS[one.state]}</span>
+                  </button>
+                </li>
+              ))}
+            </ol>
+          </section>
+        )}
+        <Findings {...props} />
+        <section aria-labelledby="photographs-title">
+          <h3 id="photographs-title" className="text-lg font-bold">
+            Photographs
+          </h3>
+          <div
+            className={`mt-2 rounded-lg border-2 border-dashed p-3 ${over ? "border-ink bg-tray" : "border-edge"}`}
+          >
+            <p className="mb-2 text-soft">Drop, paste or choose; metadata are not kept.</p>
+            <div className="flex flex-wrap items-center gap-3">
+              <select
+                className="field"
+                aria-label="What it shows"
+                value={side}
+                onChange={(event) => setSide(event.target.value as typeof side)}
+              >
+                <option value="front">the front</option>
+                <option value="back">the back</option>
+                <option value="">a detail</option>
+              </select>
+              <ChooseFile
+                take={(files) => void looking.photographs(files, side)}
+                accept={PHOTOGRAPHS}
+                multiple
+                testid="job-photograph"
+              >
+                Choose photographs
+              </ChooseFile>
+            </div>
+            {looking.sending && <p role="status">{looking.sending}</p>}
+          </div>
+          <ul className="mt-3 grid grid-cols-2 gap-3">
+            {look.photographs.map((one) => (
+              <li
+                key={one.id}
+                className={`rounded border p-2 ${props.laid?.id === one.id ? "border-ink" : "border-rule"}`}
+              >
+                <a href={`/api/v1/pictures/${one.sha256}`} target="_blank" rel="noreferrer">
+                  <img
+                    src={`/api/v1/pictures/${one.sha256}`}
+                    alt={one.side ? `Photograph of the ${one.side}` : "Photograph of a detail"}
+                    className="h-24 w-full rounded object-cover"
+                    loading="lazy"
+                  />
+                </a>
+                <p className="mt-1 text-[15px] text-soft">
+                  {one.side || "detail"}, {one.by}, {moment(one.at)}
+                  {one.note && `: ${one.note}`}
+                </p>
+                {look.references.some((ref) => ref.side === one.side) && (
+                  <button type="button" className="button mt-1 w-full" onClick={() => props.layOver(one)}>
+                    Lay over the model’s
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </div>
+  );
+}
+
+const STATE_WORDS = { open: "", clear: "clear", found: "finding" } as const;
+
+function RegionSign({ state }: { state: LookRegion["state"] }) {
+  return (
+    <svg viewBox="0 0 16 16" className="size-4 shrink-0" aria-hidden="true">
+      {state === "open" && (
+        <circle cx={8} cy={8} r={5} className="fill-none stroke-edge" strokeWidth={2} strokeDasharray="2 2" />
+      )}
+      {state === "clear" && <circle cx={8} cy={8} r={6} className="fill-good" />}
+      {state === "found" && <path d="M3 15V1H14L11 4.5L14 8H4.5V15Z" className="fill-suspect" />}
+    </svg>
+  );
+}
+
+/** The next region along the route that is still open, after this one and then from the start. */
+function after(look: Look, region: LookRegion): string | null {
+  const at = look.regions.findIndex((one) => one.id === region.id);
+  const rest = [...look.regions.slice(at + 1), ...look.regions.slice(0, at)];
+  return rest.find((one) => one.state === "open")?.id ?? null;
+}
+
+interface EnteringProps {
+  look: Look;
+  looking: ReturnType<typeof useLook>;
+  spot: Spot;
+  done: () => void;
+}
+
+/** What is at the place that was clicked: one press says it. */
+function Entering({ look, looking, spot, done }: EnteringProps) {
+  const [note, setNote] = useState("");
+  useKeys({ Escape: done });
+  const enter = async (kind: string) => {
+    if (await looking.enter(kind, spot, note.trim())) done();
+  };
+  return (
+    <section aria-labelledby="entering-title" data-testid="entering">
+      <h2 id="entering-title" className="text-2xl font-bold">
+        What is there?
+      </h2>
+      <p className="text-soft">
+        {spot.x_mm === undefined
+          ? "On the photograph, where you clicked."
+          : `${spot.side === "front" ? "Front" : "Back"}, ${spot.x_mm.toFixed(1)} mm from the bracket end, ${spot.y_mm?.toFixed(1)} mm up.`}
+      </p>
+      <label className="mt-2 block">
+        <span className="block text-soft">note, if the kind does not say it all</span>
+        <input
+          className="field w-full"
+          maxLength={400}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+      </label>
+      <div className="mt-3 grid grid-cols-2 gap-2">
+        {look.kinds.map((one) => (
+          <button
+            key={one.kind}
+            type="button"
+            className="button text-left"
+            onClick={() => void enter(one.kind)}
+          >
+            {one.words}
+          </button>
+        ))}
+      </div>
+      <button type="button" className="button-plain mt-2" onClick={done}>
+        Nothing after all <kbd className="key">Esc</kbd>
+      </button>
+    </section>
+  );
+}
+
+function Findings({ look, looking, mayWork }: LookPanelProps) {
+  if (look.findings.length === 0) return null;
+  return (
+    <section aria-labelledby="seen-title">
+      <h3 id="seen-title" className="text-lg font-bold">
+        Seen
+      </h3>
+      <ol aria-label="Seen">
+        {look.findings.map((one, number) => (
+          <li key={one.id} className="border-t border-rule py-2">
+            <p className="flex items-baseline gap-3">
+              <span className="font-mono text-xl font-bold text-suspect">{number + 1}</span>
+              <span className="min-w-0 flex-1">
+                <strong>
+                  {one.words}
+                  {one.part && `: ${one.part}`}
+                </strong>
+                {one.note && `. ${one.note}`}{" "}
+                <span className="text-soft">
+                  {one.side}
+                  {one.region &&
+                    `, ${look.regions
+                      .find((region) => region.id === one.region)
+                      ?.name.split(", ")
+                      .slice(1)
+                      .join(", ")}`}
+                  ; {one.by}, {moment(one.at)}
+                </span>
+              </span>
+              {mayWork && (
+                <button
+                  type="button"
+                  className="button-plain shrink-0"
+                  onClick={() => void looking.withdraw(one.id)}
+                >
+                  Take back
+                </button>
+              )}
+            </p>
+            {one.suspects.length > 0 && (
+              <p className="pl-7">
+                Was hit together with it, so measure:{" "}
+                <span className="font-mono">
+                  {listed(one.suspects.map((near) => `${near.designator} (${near.mm.toFixed(1)} mm)`))}
+                </span>
+                .
+              </p>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

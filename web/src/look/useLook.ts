@@ -1,0 +1,92 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, type Look, newId, type Overlay } from "../api/client";
+import { sendPicture } from "../api/upload";
+
+export interface Spot {
+  side: "front" | "back";
+  x_mm?: number;
+  y_mm?: number;
+  picture?: string;
+  x_px?: number;
+  y_px?: number;
+}
+
+/** What was seen of a job, and entering more; what went wrong is said in `problem`, and nothing entered is lost. */
+export function useLook(number: number) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [sending, setSending] = useState<string>("");
+  const key = ["look", number];
+  const look = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/look", { params: { path: { number } } })),
+  });
+  const keep = async (ask: () => Promise<{ data?: Look }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return false;
+    }
+  };
+  const path = { number };
+  const region = (id: string, clear: boolean) =>
+    keep(() =>
+      api.POST("/api/v1/jobs/{number}/look/regions", {
+        params: { path },
+        body: { id: newId(), region: id, clear },
+      }),
+    );
+  const enter = (kind: string, spot: Spot, note: string) =>
+    keep(() =>
+      api.POST("/api/v1/jobs/{number}/look/findings", {
+        params: { path },
+        body: { id: newId(), kind, note, ...spot },
+      }),
+    );
+  const withdraw = (finding: string) =>
+    keep(() => api.POST("/api/v1/look-findings/{finding}/withdrawal", { params: { path: { finding } } }));
+  const photographs = async (files: File[], side: "front" | "back" | "") => {
+    setProblem("");
+    for (const [at, file] of files.entries()) {
+      try {
+        const picture = await sendPicture(file, (share) =>
+          setSending(`Sending ${at + 1} of ${files.length}, ${Math.round(share * 100)} %`),
+        );
+        const body = { id: newId(), sha256: picture.sha256, side };
+        data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));
+      } catch (error) {
+        setProblem(`${file.name}: ${(error as Error).message}`);
+      }
+    }
+    setSending("");
+    await queries.invalidateQueries({ queryKey: key });
+    await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+  };
+  const lay = async (
+    photograph: string,
+    reference: number[][],
+    other: number[][],
+  ): Promise<Overlay | null> => {
+    setProblem("");
+    try {
+      const body = { reference, photograph: other };
+      const found = data(
+        await api.POST("/api/v1/photographs/{photograph}/overlay", {
+          params: { path: { photograph } },
+          body,
+        }),
+      );
+      await queries.invalidateQueries({ queryKey: key });
+      return found;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return null;
+    }
+  };
+  return { look, problem, sending, region, enter, withdraw, photographs, lay };
+}
