@@ -65,6 +65,12 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/plan", "GET"): ALL,
     ("jobs/<int:number>/attempts", "POST"): BENCH,
     ("attempts/<uuid:attempt>/withdrawal", "POST"): BENCH,
+    ("jobs/<int:number>/look", "GET"): ALL,
+    ("jobs/<int:number>/look/regions", "POST"): BENCH,
+    ("jobs/<int:number>/look/findings", "POST"): BENCH,
+    ("look-findings/<uuid:finding>/withdrawal", "POST"): BENCH,
+    ("jobs/<int:number>/photographs", "POST"): ALL,
+    ("photographs/<uuid:photograph>/overlay", "POST"): BENCH,
     ("habits", "GET"): ALL,
     ("habits", "PUT"): {"lead"},
     ("pictures", "POST"): ALL,
@@ -105,6 +111,10 @@ def address(job, drop, technician, upload):
     tried = {"id": str(uuid4()), "do": "reball", "outcome": "no", "minutes": 40}
     attempt = technician.post(f"/api/v1/jobs/{job.pk}/attempts", tried).json()
     picture = upload("pictures", "board.png", PNG).json()
+    spot = {"id": str(uuid4()), "kind": "burn", "side": "front", "x_mm": 20, "y_mm": 30}
+    finding = technician.post(f"/api/v1/jobs/{job.pk}/look/findings", spot).json()["findings"][0]["id"]
+    kept = {"id": str(uuid4()), "sha256": picture["sha256"], "side": "front"}
+    photograph = technician.post(f"/api/v1/jobs/{job.pk}/photographs", kept).json()["id"]
     mark = technician.post(
         f"/api/v1/jobs/{job.pk}/marks", {"id": str(uuid4()), "designator": "U18", "typed": "U18", "answer": "yes"}
     )
@@ -115,6 +125,7 @@ def address(job, drop, technician, upload):
     def fill(route):
         values = {"<int:number>": job.pk, "<uuid:run>": run, "<uuid:mark>": mark.json()["id"], "<str:slug>": "teal-8"}
         values |= {"<str:serial>": "TL8-1", "<str:token>": "none", "<int:edition>": 1, "<str:name>": "none"}
+        values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():
             route = route.replace(name, str(value))

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { JobPhotograph, Look, LookRegion } from "../api/client";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useFilesFromAnywhere } from "../shared/files";
@@ -195,12 +195,15 @@ interface EnteringProps {
 /** What is at the place that was clicked: one press says it. */
 function Entering({ look, looking, spot, done }: EnteringProps) {
   const [note, setNote] = useState("");
+  const top = useRef<HTMLElement>(null);
   useKeys({ Escape: done });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each new click brings the question into sight again
+  useEffect(() => top.current?.scrollIntoView({ block: "nearest" }), [spot]);
   const enter = async (kind: string) => {
     if (await looking.enter(kind, spot, note.trim())) done();
   };
   return (
-    <section aria-labelledby="entering-title" data-testid="entering">
+    <section ref={top} aria-labelledby="entering-title" data-testid="entering">
       <h2 id="entering-title" className="text-2xl font-bold">
         What is there?
       </h2>
