@@ -65,6 +65,12 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/plan", "GET"): ALL,
     ("jobs/<int:number>/attempts", "POST"): BENCH,
     ("attempts/<uuid:attempt>/withdrawal", "POST"): BENCH,
+    ("jobs/<int:number>/arrive", "GET"): ALL,
+    ("jobs/<int:number>/symptom", "POST"): ALL,
+    ("jobs/<int:number>/trials", "POST"): BENCH,
+    ("trials/<uuid:trial>/withdrawal", "POST"): BENCH,
+    ("jobs/<int:number>/reproductions", "POST"): BENCH,
+    ("jobs/<int:number>/label", "GET"): ALL,
     ("jobs/<int:number>/look", "GET"): ALL,
     ("jobs/<int:number>/look/regions", "POST"): BENCH,
     ("jobs/<int:number>/look/findings", "POST"): BENCH,
@@ -113,6 +119,9 @@ def address(job, drop, technician, upload):
     picture = upload("pictures", "board.png", PNG).json()
     spot = {"id": str(uuid4()), "kind": "burn", "side": "front", "x_mm": 20, "y_mm": 30}
     finding = technician.post(f"/api/v1/jobs/{job.pk}/look/findings", spot).json()["findings"][0]["id"]
+    tested = {"id": str(uuid4()), "cell": "computer", "shows": True}
+    cells = technician.post(f"/api/v1/jobs/{job.pk}/trials", tested).json()["cells"]
+    trial = next(cell["trials"][0]["id"] for cell in cells if cell["trials"])
     kept = {"id": str(uuid4()), "sha256": picture["sha256"], "side": "front"}
     photograph = technician.post(f"/api/v1/jobs/{job.pk}/photographs", kept).json()["id"]
     mark = technician.post(
@@ -125,6 +134,7 @@ def address(job, drop, technician, upload):
     def fill(route):
         values = {"<int:number>": job.pk, "<uuid:run>": run, "<uuid:mark>": mark.json()["id"], "<str:slug>": "teal-8"}
         values |= {"<str:serial>": "TL8-1", "<str:token>": "none", "<int:edition>": 1, "<str:name>": "none"}
+        values |= {"<uuid:trial>": trial}
         values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():

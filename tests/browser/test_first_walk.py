@@ -48,7 +48,7 @@ def test_with_the_mouse(bench):
 def test_with_the_keyboard_alone(bench):
     page, keys = bench.page, bench.page.keyboard
     # choosers are intercepted from the start: turned on only at the key, it can come too late
-    page.on("filechooser", lambda chooser: None)
+    page.on("filechooser", lambda _: None)
     bench.go("/shelf")
     page.get_by_label("Name").wait_for()
 

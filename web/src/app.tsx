@@ -1,4 +1,5 @@
 import { Navigate, Route, Routes } from "react-router";
+import { ArrivePage } from "./arrive/ArrivePage";
 import { Editor } from "./editor/Editor";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
@@ -40,6 +41,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="shelf" element={<Shelf />} />
           <Route path="jobs/new" element={<NewJob />} />
           <Route path="jobs/:number" element={<Navigate to="memory" replace />} />
+          <Route path="jobs/:number/arrive" element={<ArrivePage />} />
           <Route path="jobs/:number/look" element={<LookPage />} />
           <Route path="jobs/:number/memory" element={<JobPage />} />
           <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />

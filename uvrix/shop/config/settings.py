@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "uvrix.shop.bench",
     "uvrix.shop.planning",
     "uvrix.shop.look",
+    "uvrix.shop.arrive",
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [

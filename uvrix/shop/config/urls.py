@@ -33,6 +33,7 @@ urlpatterns = [
     path(API, include("uvrix.shop.jobs.urls")),
     path(API, include("uvrix.shop.bench.urls")),
     path(API, include("uvrix.shop.planning.urls")),
+    path(API, include("uvrix.shop.arrive.urls")),
     path(API, include("uvrix.shop.look.urls")),
     path(API, include("uvrix.shop.pictures.urls")),
     re_path(r"^api/", not_found, name="api-not-found"),

@@ -17,6 +17,7 @@ from uvrix.core.virtual.reports import simulate
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
+from uvrix.shop.demo.arrive import arrive
 from uvrix.shop.demo.look import look, with_reference
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
@@ -169,6 +170,7 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
         _run(job, run, technician, number, _board(demo))
     if demo.mark:
         _mark(job, demo.mark, technician)
+    arrive(job, technician)
     look(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)

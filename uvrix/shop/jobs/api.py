@@ -122,6 +122,13 @@ class LookedSerializer(serializers.Serializer[Any]):
     photographs = serializers.IntegerField()
 
 
+class ArrivedSerializer(serializers.Serializer[Any]):
+    """How far Arrive is."""
+
+    symptom = serializers.BooleanField()
+    trials = serializers.IntegerField()
+
+
 class JobDetailSerializer(JobSerializer):
     """A job's page."""
 
@@ -131,9 +138,15 @@ class JobDetailSerializer(JobSerializer):
     board = serializers.SerializerMethodField()
     opened_by = serializers.CharField(source="opened_by.shown_name")
     looked = serializers.SerializerMethodField()
+    arrived = serializers.SerializerMethodField()
 
     class Meta(JobSerializer.Meta):
-        fields = [*JobSerializer.Meta.fields, "lie", "located", "mark", "board", "opened_by", "looked"]
+        fields = [*JobSerializer.Meta.fields, "lie", "located", "mark", "board", "opened_by", "looked", "arrived"]
+
+    @extend_schema_field(ArrivedSerializer)
+    def get_arrived(self, job: Job) -> dict[str, Any]:
+        """How far Arrive is."""
+        return {"symptom": job.symptoms.exists(), "trials": job.trials.filter(withdrawal=None).count()}
 
     @extend_schema_field(LookedSerializer)
     def get_looked(self, job: Job) -> dict[str, int]:

@@ -5,21 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 from html import escape
 from textwrap import wrap
-from typing import Literal, cast
-
-from django.conf import settings
+from typing import Literal
 
 from uvrix.core.boards.drawing import Drawing, SiteShape, draw
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.sheet import CHECK_MM, MARGIN_MM, OVERLAP_MM, Page, Paper, Sheet, sheet_of
 from uvrix.core.boards.views import Edge, Lie, View, edges, view_of
+from uvrix.shop.config.paper import FAMILY, pdf
 
 INK, SOFT, SUSPECT = "#20262b", "#8a8a84", "#8f1d58"
 EDGE_WORDS: dict[Edge, str] = {"left": "left", "right": "right", "up": "up", "down": "down"}
-FONT = "font-family='Uvrix Mono, DejaVu Sans Mono, monospace'"
+FONT = f'font-family="{FAMILY}"'
 # Letters of the foot, all of one width.
 FOOT_SIZE_MM, ADVANCE_MM, LINE_MM, FOOT_LINES = 3.4, 2.2, 4.2, 3
-FONT_FILE = "assets/atkinson-hyperlegible-mono-latin-wght-normal-*.woff2"
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,24 +31,14 @@ class Caption:
 
 def board_pdf(board: Board, lie: Lie, paper: Paper, caption: Caption) -> bytes:
     """The PDF: one page or tiles, each with a check bar; marked chips are flagged."""
-    from weasyprint import HTML
-
     sheet = sheet_of(board, lie, paper)
     art = _art(board, lie, caption.marked)
     words = f"{caption.title}. {_lie_words(board, lie)}. {caption.more}"
     pages = "".join(_page(page, sheet, art, words) for page in sheet.pages)
     first = sheet.pages[0]
     size = f"{first.width_mm:.3f}mm {first.height_mm:.3f}mm"
-    style = _font_face()
-    style += f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
-    html = f"<!doctype html><meta charset='utf-8'><title>{escape(caption.title)}</title><style>{style}</style>{pages}"
-    return cast("bytes", HTML(string=html).write_pdf())
-
-
-def _font_face() -> str:
-    """The app's own font, so that a print looks alike on machines with and without fonts."""
-    found = [path.as_uri() for path in settings.WEB.glob(FONT_FILE)]
-    return f"@font-face {{ font-family: 'Uvrix Mono'; src: url('{found[0]}') }} " if found else ""
+    style = f"@page {{ size: {size}; margin: 0 }} body {{ margin: 0 }} svg {{ display: block }}"
+    return pdf(caption.title, style, pages)
 
 
 def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:

@@ -25,6 +25,7 @@ export type Package = Schemas["Package"];
 export type Planned = Schemas["Planned"];
 export type Habits = Schemas["Habits"];
 export type JobRecipe = Schemas["JobRecipe"];
+export type Arrive = Schemas["Arrive"];
 export type Look = Schemas["Look"];
 export type LookRegion = Look["regions"][number];
 export type LookFinding = Look["findings"][number];

@@ -365,6 +365,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/arrive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The symptom, the matrix with what each cell rules out, and what to test next. */
+        get: operations["jobs_arrive_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/attempts": {
         parameters: {
             query?: never;
@@ -391,6 +408,23 @@ export interface paths {
         };
         /** @description The finding of all runs that count, or of those chosen. */
         get: operations["jobs_finding_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A PDF of 62 by 29 mm with a code that opens the job wherever it is scanned. */
+        get: operations["jobs_label_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -588,6 +622,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/reproductions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter under which load, for how long, and what came of it. */
+        post: operations["jobs_reproductions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/runs": {
         parameters: {
             query?: never;
@@ -617,6 +668,40 @@ export interface paths {
         put?: never;
         /** @description Enter a table off a photographed screen; 422 `total-differs` names slips that would explain it. */
         post: operations["jobs_runs_typed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/symptom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what the shop sees; what was said before stays in the record. */
+        post: operations["jobs_symptom_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter what a cell showed. */
+        post: operations["jobs_trials_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -934,6 +1019,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{trial}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It stays in the record and does not count. */
+        post: operations["trials_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/unknown-boards": {
         parameters: {
             query?: never;
@@ -984,6 +1086,20 @@ export interface components {
          * @enum {string}
          */
         AnswerEnum: "yes" | "no";
+        /** @description Everything of Arrive. */
+        Arrive: {
+            symptom: components["schemas"]["Symptom"] | null;
+            cells: components["schemas"]["Cell"][];
+            chances: components["schemas"]["Chance"][];
+            next: components["schemas"]["NextTest"][];
+            tries: number;
+            reproductions: components["schemas"]["Reproduction"][];
+        };
+        /** @description How far Arrive is. */
+        Arrived: {
+            symptom: boolean;
+            trials: number;
+        };
         /** @description Something that was tried. */
         Attempt: {
             /** Format: uuid */
@@ -1081,6 +1197,40 @@ export interface components {
             serial: string;
             board_model: string;
             readonly jobs: components["schemas"]["Job"][];
+        };
+        /** @description A cell of the matrix: what is exchanged, what was tried, what that alone rules out. */
+        Cell: {
+            id: string;
+            other: components["schemas"]["OtherEnum"][];
+            trials: components["schemas"]["Trial"][];
+            rules_out: string[];
+        };
+        /**
+         * @description * `own` - own
+         *     * `computer` - computer
+         *     * `card` - card
+         *     * `plug` - plug
+         *     * `lead` - lead
+         *     * `computer+card` - computer+card
+         *     * `computer+plug` - computer+plug
+         *     * `computer+lead` - computer+lead
+         *     * `card+plug` - card+plug
+         *     * `card+lead` - card+lead
+         *     * `plug+lead` - plug+lead
+         *     * `computer+card+plug` - computer+card+plug
+         *     * `computer+card+lead` - computer+card+lead
+         *     * `computer+plug+lead` - computer+plug+lead
+         *     * `card+plug+lead` - card+plug+lead
+         *     * `computer+card+plug+lead` - computer+card+plug+lead
+         * @enum {string}
+         */
+        CellEnum: "own" | "computer" | "card" | "plug" | "lead" | "computer+card" | "computer+plug" | "computer+lead" | "card+plug" | "card+lead" | "plug+lead" | "computer+card+plug" | "computer+card+lead" | "computer+plug+lead" | "card+plug+lead" | "computer+card+plug+lead";
+        /** @description How likely a thing is at fault. */
+        Chance: {
+            thing: string;
+            words: string;
+            /** Format: double */
+            chance: number;
         };
         /** @description What the runs say of one chip. */
         Compared: {
@@ -1303,6 +1453,7 @@ export interface components {
             readonly board: components["schemas"]["BoardModel"];
             opened_by: string;
             readonly looked: components["schemas"]["Looked"];
+            readonly arrived: components["schemas"]["Arrived"];
         };
         /** @description A photograph of the card. */
         JobPhotograph: {
@@ -1530,6 +1681,34 @@ export interface components {
         NewRecipeRequest: {
             document: unknown;
         };
+        /** @description A reproduction, to enter. */
+        NewReproductionRequest: {
+            /** Format: uuid */
+            id: string;
+            load: string;
+            /** Format: double */
+            minutes: number;
+            outcome: string;
+        };
+        /** @description What the shop sees, to enter. */
+        NewSymptomRequest: {
+            /** Format: uuid */
+            id: string;
+            often: components["schemas"]["OftenEnum"];
+            seen?: string;
+            began?: string;
+            conditions?: string[];
+        };
+        /** @description A trial, to enter. */
+        NewTrialRequest: {
+            /** Format: uuid */
+            id: string;
+            cell: components["schemas"]["CellEnum"];
+            shows: boolean;
+            /** @default 1 */
+            tries: number;
+            note?: string;
+        };
         /** @description What is next and why. */
         NextStep: {
             what: components["schemas"]["NextStepWhatEnum"];
@@ -1546,13 +1725,38 @@ export interface components {
          * @enum {string}
          */
         NextStepWhatEnum: "wait" | "report" | "draw" | "mark" | "act";
+        /** @description A test that would settle much for its minutes. */
+        NextTest: {
+            cell: string;
+            tries: number;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            minutes: number;
+            why: string;
+        };
         /** @enum {unknown} */
         NullEnum: null;
+        /**
+         * @description * `always` - always
+         *     * `often` - often
+         *     * `rarely` - rarely
+         * @enum {string}
+         */
+        OftenEnum: "always" | "often" | "rarely";
         /** @description The order of the tester's report. */
         Order: {
             channels: string[];
             known: string;
         };
+        /**
+         * @description * `computer` - computer
+         *     * `card` - card
+         *     * `plug` - plug
+         *     * `lead` - lead
+         * @enum {string}
+         */
+        OtherEnum: "computer" | "card" | "plug" | "lead";
         /** @description An outcome that an action may have, in words. */
         Outcome: {
             outcome: components["schemas"]["OutcomeEnum"];
@@ -1763,6 +1967,18 @@ export interface components {
             unread: number;
             errors: number;
         };
+        /** @description The symptom called up on the bench. */
+        Reproduction: {
+            /** Format: uuid */
+            readonly id: string;
+            load: string;
+            /** Format: double */
+            minutes: number;
+            outcome: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /**
          * @description * `technician` - Technician
          *     * `front-desk` - Front Desk
@@ -1917,6 +2133,16 @@ export interface components {
             /** Format: double */
             mm: number;
         };
+        /** @description What the shop sees. */
+        Symptom: {
+            seen: string;
+            began: string;
+            often: components["schemas"]["OftenEnum"];
+            conditions: string[];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description A small drawing: outline, core, sites, and the share of errors of those that have some. */
         Thumb: {
             /** Format: double */
@@ -1929,6 +2155,18 @@ export interface components {
             sites: components["schemas"]["SiteShape"][];
             suspects: string[];
             marked: string | null;
+        };
+        /** @description A trial. */
+        Trial: {
+            /** Format: uuid */
+            readonly id: string;
+            cell: string;
+            shows: boolean;
+            tries: number;
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description The reader that the marks make (null: none yet), every line, and what it finds. */
         Tried: {
@@ -2593,6 +2831,27 @@ export interface operations {
             };
         };
     };
+    jobs_arrive_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
     jobs_attempts_create: {
         parameters: {
             query?: never;
@@ -2646,6 +2905,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Located"];
+                };
+            };
+        };
+    };
+    jobs_label_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -2985,6 +3265,39 @@ export interface operations {
             };
         };
     };
+    jobs_reproductions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReproductionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
     job_runs_list: {
         parameters: {
             query?: never;
@@ -3068,6 +3381,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    jobs_symptom_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSymptomRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
+    jobs_trials_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrialRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
                 };
             };
         };
@@ -3561,6 +3940,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfGroup"][];
+                };
+            };
+        };
+    };
+    trials_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
                 };
             };
         };

@@ -6,32 +6,23 @@ import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
 import { MemoryPanel } from "../memory/MemoryPanel";
 import { Placeless } from "../memory/Placeless";
-import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
-import { JobStrip } from "./JobStrip";
-import { StepLine } from "./StepLine";
+import { StepPage } from "./StepPage";
 import { useLie } from "./useLie";
 
 /** A job at Memory: the board at the left, the work at the right. */
 export function JobPage() {
-  const { number = "" } = useParams();
-  const job = useQuery({
-    queryKey: ["job", number],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}", { params: { path: { number: Number(number) } } })),
-  });
-  const slug = job.data?.board_model ?? "";
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    enabled: slug !== "",
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
-  if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
-  if (job.isPending || model.isPending) return <Loading what="Opening the job" />;
-  if (!model.data.drawing)
-    return <NotDrawn key={job.data.number} job={job.data} photographs={model.data.photographs} />;
-  return <AtMemory key={job.data.number} job={job.data} drawing={model.data.drawing} />;
+  return (
+    <StepPage step="Memory">
+      {(job, model) =>
+        model.drawing ? (
+          <AtMemory job={job} drawing={model.drawing} />
+        ) : (
+          <NotDrawn job={job} photographs={model.photographs} />
+        )
+      }
+    </StepPage>
+  );
 }
 
 function useRuns(number: number) {
@@ -46,17 +37,13 @@ function NotDrawn({ job, photographs }: { job: JobDetail; photographs: BoardDeta
   const session = useSession();
   const runs = useRuns(job.number);
   return (
-    <main className="flex min-w-0 flex-col lg:h-dvh">
-      <JobStrip job={job} />
-      <StepLine job={job} current="Memory" />
-      <Placeless
-        job={job}
-        photographs={photographs}
-        runs={runs.data ?? []}
-        located={job.located ?? undefined}
-        mayWork={mayWorkAtBench(session.data?.person)}
-      />
-    </main>
+    <Placeless
+      job={job}
+      photographs={photographs}
+      runs={runs.data ?? []}
+      located={job.located ?? undefined}
+      mayWork={mayWorkAtBench(session.data?.person)}
+    />
   );
 }
 
@@ -74,36 +61,32 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const suspects = located?.finding.designators ?? [];
   const site = chosen ?? suspects[0] ?? job.mark?.designator ?? null;
   return (
-    <main className="flex min-w-0 flex-col lg:h-dvh">
-      <JobStrip job={job} />
-      <StepLine job={job} current="Memory" />
-      <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-        <Board
-          drawing={drawing}
-          lie={lie}
-          setLie={lay}
-          notes={notesOf(located, job.mark?.designator, shown)}
-          choose={setChosen}
-          fit="chips"
-          title={`Board of ${job.label}`}
-        />
-        <MemoryPanel
-          job={job}
-          drawing={drawing}
-          lie={lie}
-          lay={lay}
-          runs={runs.data ?? []}
-          runsPending={runs.isPending}
-          run={run}
-          unknownRun={runId !== undefined && runs.isSuccess && !run}
-          located={located}
-          site={site}
-          ask={chosen !== null || suspects.length === 1}
-          choose={setChosen}
-          show={setShown}
-          mayWork={mayWork}
-        />
-      </div>
-    </main>
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      <Board
+        drawing={drawing}
+        lie={lie}
+        setLie={lay}
+        notes={notesOf(located, job.mark?.designator, shown)}
+        choose={setChosen}
+        fit="chips"
+        title={`Board of ${job.label}`}
+      />
+      <MemoryPanel
+        job={job}
+        drawing={drawing}
+        lie={lie}
+        lay={lay}
+        runs={runs.data ?? []}
+        runsPending={runs.isPending}
+        run={run}
+        unknownRun={runId !== undefined && runs.isSuccess && !run}
+        located={located}
+        site={site}
+        ask={chosen !== null || suspects.length === 1}
+        choose={setChosen}
+        show={setShown}
+        mayWork={mayWork}
+      />
+    </div>
   );
 }

@@ -3,7 +3,7 @@ import type { JobDetail } from "../api/client";
 import { useKeys } from "../shared/keys";
 
 const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "Return"] as const;
-type Step = (typeof STEPS)[number];
+export type Step = (typeof STEPS)[number];
 
 /** Stops whose work has a screen: where it lies, its key, and what it holds. */
 const ROOMS: Partial<
@@ -12,6 +12,7 @@ const ROOMS: Partial<
     { at: string; key: string; holds: (job: JobDetail) => string; state: (job: JobDetail) => State }
   >
 > = {
+  Arrive: { at: "arrive", key: "g a", holds: arriveHolds, state: arriveState },
   Look: { at: "look", key: "g l", holds: lookHolds, state: lookState },
   Memory: { at: "memory", key: "g m", holds: memoryHolds, state: memoryState },
 };
@@ -54,6 +55,16 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step }) {
       })}
     </nav>
   );
+}
+
+function arriveHolds(job: JobDetail): string {
+  const { trials, symptom } = job.arrived;
+  if (trials > 0) return `${trials} ${trials === 1 ? "test" : "tests"}`;
+  return symptom ? "symptom said" : "as it came";
+}
+
+function arriveState(job: JobDetail): State {
+  return job.arrived.symptom ? "clear" : "nothing";
 }
 
 function lookHolds(job: JobDetail): string {

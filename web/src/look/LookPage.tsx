@@ -1,11 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
-import { api, type BoardDetail, data, type JobDetail, type JobPhotograph, type Look } from "../api/client";
+import type { BoardDetail, JobDetail, JobPhotograph, Look } from "../api/client";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
-import { JobStrip } from "../job/JobStrip";
-import { StepLine } from "../job/StepLine";
+import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -16,22 +13,7 @@ import { type Spot, useLook } from "./useLook";
 
 /** A job at Look: the board lit region by region, what was seen on it, photographs laid over the model's own. */
 export function LookPage() {
-  const { number = "" } = useParams();
-  const job = useQuery({
-    queryKey: ["job", number],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}", { params: { path: { number: Number(number) } } })),
-  });
-  const slug = job.data?.board_model ?? "";
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    enabled: slug !== "",
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
-  if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
-  if (job.isPending || model.isPending) return <Loading what="Opening the job" />;
-  return <AtLook key={job.data.number} job={job.data} model={model.data} />;
+  return <StepPage step="Look">{(job, model) => <AtLook job={job} model={model} />}</StepPage>;
 }
 
 function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
@@ -57,46 +39,42 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
     if (side && side !== lie.side) lay({ ...lie, side });
   };
   return (
-    <main className="flex min-w-0 flex-col lg:h-dvh">
-      <JobStrip job={job} />
-      <StepLine job={job} current="Look" />
-      <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-        {laid ? (
-          <Overlaid
-            key={laid.id}
-            photograph={laid}
-            reference={look.references.find((one) => one.side === laid.side)}
-            looking={looking}
-            close={() => setLaid(null)}
-            mayWork={mayWork}
-          />
-        ) : model.drawing ? (
-          <LookBoard
-            drawing={model.drawing}
-            lie={lie}
-            setLie={lay}
-            title={`Board of ${job.label}`}
-            look={look}
-            region={region}
-            spot={spot}
-            pick={pick}
-          />
-        ) : (
-          <OnPhotograph look={look} model={model} spot={spot} setSpot={mayWork ? setSpot : undefined} />
-        )}
-        <LookPanel
-          look={look}
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      {laid ? (
+        <Overlaid
+          key={laid.id}
+          photograph={laid}
+          reference={look.references.find((one) => one.side === laid.side)}
           looking={looking}
-          region={region}
-          turnTo={turnTo}
-          spot={spot}
-          setSpot={setSpot}
-          layOver={setLaid}
-          laid={laid}
+          close={() => setLaid(null)}
           mayWork={mayWork}
         />
-      </div>
-    </main>
+      ) : model.drawing ? (
+        <LookBoard
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          title={`Board of ${job.label}`}
+          look={look}
+          region={region}
+          spot={spot}
+          pick={pick}
+        />
+      ) : (
+        <OnPhotograph look={look} model={model} spot={spot} setSpot={mayWork ? setSpot : undefined} />
+      )}
+      <LookPanel
+        look={look}
+        looking={looking}
+        region={region}
+        turnTo={turnTo}
+        spot={spot}
+        setSpot={setSpot}
+        layOver={setLaid}
+        laid={laid}
+        mayWork={mayWork}
+      />
+    </div>
   );
 }
 

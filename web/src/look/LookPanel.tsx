@@ -198,7 +198,9 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
   const top = useRef<HTMLElement>(null);
   useKeys({ Escape: done });
   // biome-ignore lint/correctness/useExhaustiveDependencies: each new click brings the question into sight again
-  useEffect(() => top.current?.scrollIntoView({ block: "nearest" }), [spot]);
+  useEffect(() => {
+    top.current?.scrollIntoView({ block: "nearest" });
+  }, [spot]);
   const enter = async (kind: string) => {
     if (await looking.enter(kind, spot, note.trim())) done();
   };

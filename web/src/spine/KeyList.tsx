@@ -2,6 +2,7 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 
 const KEYS = [
   ["/", "scan, or search"],
+  ["g a", "go to Arrive"],
   ["g l", "go to Look"],
   ["g m", "go to Memory"],
   ["f", "flip the board like a page"],

@@ -8,6 +8,7 @@ import { useKeys } from "../shared/keys";
 import { isDim, switchTheme } from "../shared/theme";
 import { useNewSession } from "../signin/session";
 import { KeyList } from "./KeyList";
+import { useScanner } from "./scanner";
 
 const ROOMS = [
   ["/shelf", "Shelf"],
@@ -98,6 +99,7 @@ function Scan() {
   const field = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   useKeys({ "/": () => field.current?.focus() });
+  useScanner(setSought);
   const found = useQuery({
     queryKey: ["search", sought],
     enabled: sought !== "",

@@ -1,0 +1,84 @@
+"""Arrive: a scanned label opens its job wherever the focus is; the matrix says what it is not."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+
+def arrive_of(bench, serial):
+    return bench.job_of(serial).replace("/memory", "/arrive")
+
+
+def test_a_scanned_label_opens_its_job_and_types_into_no_field(bench):
+    bench.sign_in(at="/jobs/new")
+    page = bench.page
+    number = int(bench.job_of("TL8-56002").split("/")[2])
+    page.get_by_label("Complaint").focus()
+    page.keyboard.type("half a sen")
+    page.keyboard.type(f"|J-{number:04}|")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name=f"J-{number:04}")).to_be_visible()
+    bench.go("/jobs/new")
+    expect(page.get_by_label("Complaint")).to_have_value("half a sen")
+
+
+def test_the_matrix_says_what_it_is_not_and_what_to_test_next(bench):
+    bench.sign_in("front-desk")
+    page = bench.page
+    bench.go("/jobs/new")
+    page.get_by_label("Serial of the card").fill("AR8-1")
+    page.get_by_label("Board model").select_option("teal-8")
+    page.get_by_label("Customer", exact=True).fill("Una Brack")
+    page.get_by_label("Complaint").fill("Goes black in games.")
+    page.get_by_role("button", name="Open the job").click()
+    expect(page).to_have_url(re.compile("/memory$"))
+    address = page.url.replace("/memory", "/arrive")
+    page.goto(address)
+    page.get_by_label("The shop sees").fill("Black after four minutes, fans go on.")
+    page.get_by_label("it shows").select_option("often")
+    page.get_by_label("under load").check()
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_text("Odile Fenn")).to_be_visible()
+    expect(page.get_by_role("button", name="With another card: not tried")).to_be_visible()
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("menuitem", name="Sign out").click()
+    bench.sign_in(at=address.removeprefix(bench.served.address))
+    expect(page.get_by_label("The shop sees")).to_have_value("Black after four minutes, fans go on.")
+    matrix = page.get_by_test_id("matrix")
+    matrix.get_by_role("button", name="With another computer and lead: not tried").click()
+    page.get_by_label("tries").fill("3")
+    page.get_by_role("button", name="The fault shows").click()
+    tried = matrix.get_by_role("button", name="With another computer and lead: shows not computer and lead")
+    expect(tried).to_contain_text("not computer and lead")
+    expect(matrix.get_by_role("list", name="Tests that settle most").get_by_role("listitem").first).to_contain_text(
+        "min"
+    )
+    tried.click()
+    page.get_by_test_id("cell").get_by_role("button", name="Take back").click()
+    expect(matrix.get_by_role("button", name="With another computer and lead: not tried")).to_be_visible()
+    page.get_by_label("load", exact=True).fill("the usual scene")
+    page.get_by_label("minutes", exact=True).fill("4")
+    page.get_by_label("what came of it").fill("black, fans go on")
+    page.get_by_role("button", name="Enter it").click()
+    expect(page.get_by_text("the usual scene")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("the usual scene")).to_be_visible()
+
+
+@pytest.mark.parametrize("theme", ["light", "dim"])
+def test_arrive_is_named_for_those_who_cannot_see_it_and_fits(bench, theme):
+    bench.go("/shelf")
+    bench.page.evaluate("theme => localStorage.setItem('uvrix-theme', theme)", theme)
+    bench.sign_in()
+    bench.go(arrive_of(bench, "TL8-55871"))
+    expect(bench.page.get_by_test_id("matrix")).to_be_visible()
+    bench.check_access()
+    bench.page_stands_still()
+    for width, height in ((1280, 800), (1024, 768), (640, 400)):
+        bench.page.set_viewport_size({"width": width, "height": height})
+        bench.nothing_cut()

@@ -1,0 +1,1 @@
+"""Arriving: what the symptom says before the card is opened."""

@@ -1,0 +1,261 @@
+"""Arrive: the symptom, the elimination matrix, reproductions, the label."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.arrive import elimination
+from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
+from uvrix.shop.accounts.models import User
+from uvrix.shop.arrive.models import Reproduction, Trial
+from uvrix.shop.arrive.services import (
+    NewSymptom,
+    NewTrial,
+    enter_reproduction,
+    enter_trial,
+    label_pdf,
+    say_symptom,
+    withdraw_trial,
+)
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+
+CELL_IDS = [cell.id for cell in CELLS]
+MOST_MINUTES = 100_000.0
+
+
+class SymptomSerializer(serializers.Serializer[Any]):
+    """What the shop sees."""
+
+    seen = serializers.CharField(allow_blank=True)
+    began = serializers.CharField(allow_blank=True)
+    often = serializers.ChoiceField(choices=list(SHOWS))
+    conditions = serializers.ListField(child=serializers.CharField())
+    by = serializers.CharField(source="by.shown_name")
+    at = serializers.DateTimeField()
+
+
+class TrialSerializer(serializers.ModelSerializer[Trial]):
+    """A trial."""
+
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Trial
+        fields = ["id", "cell", "shows", "tries", "note", "by", "at"]
+
+
+class CellSerializer(serializers.Serializer[Any]):
+    """A cell of the matrix: what is exchanged, what was tried, what that alone rules out."""
+
+    id = serializers.CharField()
+    other = serializers.ListField(child=serializers.ChoiceField(choices=list(THINGS)))
+    trials = TrialSerializer(many=True)
+    rules_out = serializers.ListField(child=serializers.CharField())
+
+
+class ChanceSerializer(serializers.Serializer[Any]):
+    """How likely a thing is at fault."""
+
+    thing = serializers.CharField()
+    words = serializers.CharField()
+    chance = serializers.FloatField()
+
+
+class NextTestSerializer(serializers.Serializer[Any]):
+    """A test that would settle much for its minutes."""
+
+    cell = serializers.CharField()
+    tries = serializers.IntegerField()
+    bits = serializers.FloatField()
+    minutes = serializers.FloatField()
+    why = serializers.CharField()
+
+
+class ReproductionSerializer(serializers.ModelSerializer[Reproduction]):
+    """The symptom called up on the bench."""
+
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Reproduction
+        fields = ["id", "load", "minutes", "outcome", "by", "at"]
+
+
+class ArriveSerializer(serializers.Serializer[Any]):
+    """Everything of Arrive."""
+
+    symptom = SymptomSerializer(allow_null=True)
+    cells = CellSerializer(many=True)
+    chances = ChanceSerializer(many=True)
+    next = NextTestSerializer(many=True)
+    tries = serializers.IntegerField()
+    reproductions = ReproductionSerializer(many=True)
+
+
+class JobArrive(APIView):
+    """Arrive."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=ArriveSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """The symptom, the matrix with what each cell rules out, and what to test next."""
+        return Response(_arrived(found_job(number)))
+
+
+def _arrived(job: Job) -> Any:
+    symptom = job.symptoms.select_related("by").last()
+    often = cast("Often", symptom.often if symptom else "always")
+    standing = list(job.trials.filter(withdrawal=None).select_related("by"))
+    core = [elimination.Trial(BY_ID[one.cell], one.shows, one.tries) for one in standing]
+    by_cell: dict[str, list[int]] = {}
+    for at, one in enumerate(standing):
+        by_cell.setdefault(one.cell, []).append(at)
+    found = elimination.chances(core, often)
+    shown = {
+        "symptom": symptom,
+        "cells": [
+            {
+                "id": cell.id,
+                "other": [thing for thing in THINGS if thing in cell.other],
+                "trials": [standing[at] for at in by_cell.get(cell.id, ())],
+                "rules_out": sorted(
+                    {thing for at in by_cell.get(cell.id, ()) for thing in elimination.rules_out(core[at], often)}
+                ),
+            }
+            for cell in CELLS
+        ],
+        "chances": [
+            {"thing": thing, "words": NAMES[thing], "chance": round(chance, 3)}
+            for thing, chance in sorted(found.items(), key=lambda one: -one[1])
+        ],
+        "next": [
+            {"cell": one.cell.id, "tries": one.tries, "bits": one.bits, "minutes": one.minutes, "why": one.why}
+            for one in elimination.next_tests(core, often)
+        ],
+        "tries": TRIES[often],
+        "reproductions": job.reproductions.select_related("by"),
+    }
+    return ArriveSerializer(shown).data
+
+
+class NewSymptomSerializer(serializers.Serializer[Any]):
+    """What the shop sees, to enter."""
+
+    id = serializers.UUIDField()
+    often = serializers.ChoiceField(choices=list(SHOWS))
+    seen = serializers.CharField(required=False, allow_blank=True, max_length=400)
+    began = serializers.CharField(required=False, allow_blank=True, max_length=200)
+    conditions = serializers.ListField(child=serializers.CharField(max_length=40), required=False, max_length=12)
+
+
+class JobSymptom(APIView):
+    """The symptom."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewSymptomSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Say what the shop sees; what was said before stays in the record."""
+        entry = NewSymptomSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked, job = entry.validated_data, found_job(number)
+        new = NewSymptom(**{**asked, "conditions": tuple(asked.get("conditions", ()))})
+        assert isinstance(request.user, User)
+        _, fresh = say_symptom(job, new, request.user)
+        return Response(_arrived(job), 201 if fresh else 200)
+
+
+class NewTrialSerializer(serializers.Serializer[Any]):
+    """A trial, to enter."""
+
+    id = serializers.UUIDField()
+    cell = serializers.ChoiceField(choices=CELL_IDS)
+    shows = serializers.BooleanField()
+    tries = serializers.IntegerField(min_value=1, max_value=MOST_TRIES, required=False, default=1)
+    note = serializers.CharField(required=False, allow_blank=True, max_length=200)
+
+
+class JobTrials(APIView):
+    """Trials of the elimination matrix."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewTrialSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter what a cell showed."""
+        entry = NewTrialSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        job = found_job(number)
+        assert isinstance(request.user, User)
+        _, fresh = enter_trial(job, NewTrial(**entry.validated_data), request.user)
+        return Response(_arrived(job), 201 if fresh else 200)
+
+
+class TrialWithdrawn(APIView):
+    """Taking a trial back."""
+
+    roles = {"POST": BENCH}
+
+    @extend_schema(request=None, responses={201: ArriveSerializer})
+    def post(self, request: Request, trial: UUID) -> Response:
+        """It stays in the record and does not count."""
+        found = get_object_or_404(Trial.objects.select_related("job"), pk=trial)
+        assert isinstance(request.user, User)
+        withdraw_trial(found, request.user)
+        return Response(_arrived(found_job(found.job.pk)), 201)
+
+
+class NewReproductionSerializer(serializers.Serializer[Any]):
+    """A reproduction, to enter."""
+
+    id = serializers.UUIDField()
+    load = serializers.CharField(max_length=200)
+    minutes = serializers.FloatField(min_value=0, max_value=MOST_MINUTES)
+    outcome = serializers.CharField(max_length=400)
+
+
+class JobReproductions(APIView):
+    """Reproductions."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewReproductionSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter under which load, for how long, and what came of it."""
+        entry = NewReproductionSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        fields = dict(entry.validated_data)
+        job = found_job(number)
+        assert isinstance(request.user, User)
+        _, fresh = enter_reproduction(job, fields.pop("id"), fields, request.user)
+        return Response(_arrived(job), 201 if fresh else 200)
+
+
+class JobLabel(APIView):
+    """The label."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, number: int) -> HttpResponse:
+        """A PDF of 62 by 29 mm with a code that opens the job wherever it is scanned."""
+        job = found_job(number)
+        headers = {"Content-Disposition": f'inline; filename="{job.label}.pdf"'}
+        return HttpResponse(label_pdf(job), content_type="application/pdf", headers=headers)

@@ -1,0 +1,117 @@
+"""Entering what arrived: symptoms, trials, reproductions; printing the label."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from html import escape
+from itertools import groupby
+from typing import Any, TypeVar
+from uuid import UUID
+
+import segno
+from django.db import transaction
+from django.utils import timezone
+
+from uvrix.core.arrive.elimination import BY_ID, MOST_TRIES, SHOWS
+from uvrix.shop.accounts.models import User
+from uvrix.shop.arrive.models import Reproduction, Symptom, Trial, TrialWithdrawal
+from uvrix.shop.config.paper import FAMILY, pdf
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+
+Row = TypeVar("Row", Symptom, Trial, Reproduction)
+# A scanner types this before and after what it read: signs that nobody types into a field of ours.
+SCANNED = "|"
+LABEL_MM = (62.0, 29.0)
+QR_MM = 21.0
+LONGEST_LINE = 22
+
+
+@dataclass(frozen=True, slots=True)
+class NewSymptom:
+    """What the shop sees; `often` is always, often or rarely."""
+
+    id: UUID
+    often: str
+    seen: str = ""
+    began: str = ""
+    conditions: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class NewTrial:
+    """A cell that was tried: `cell` as core.arrive.elimination names it."""
+
+    id: UUID
+    cell: str
+    shows: bool
+    tries: int = 1
+    note: str = ""
+
+
+@transaction.atomic
+def say_symptom(job: Job, new: NewSymptom, by: User) -> tuple[Symptom, bool]:
+    """What the shop sees, and whether it is new: the same entry twice is one."""
+    if new.often not in SHOWS:
+        raise Problem(422, "does-not-fit", f"found {new.often!r}, expected one of {', '.join(SHOWS)}")
+    fields = {"often": new.often, "seen": new.seen, "began": new.began, "conditions": list(new.conditions)}
+    return _kept(Symptom, job, new.id, by, **fields)
+
+
+@transaction.atomic
+def enter_trial(job: Job, new: NewTrial, by: User) -> tuple[Trial, bool]:
+    """A trial, and whether it is new. Raises Problem 422 where the matrix has no such cell or the tries are none."""
+    if new.cell not in BY_ID:
+        raise Problem(422, "unknown-cell", f"found {new.cell!r}, expected a cell as own or computer+lead")
+    if not 1 <= new.tries <= MOST_TRIES:
+        raise Problem(422, "does-not-fit", f"found {new.tries} tries, expected 1 to {MOST_TRIES}")
+    return _kept(Trial, job, new.id, by, cell=new.cell, shows=new.shows, tries=new.tries, note=new.note)
+
+
+def withdraw_trial(trial: Trial, by: User) -> None:
+    """Take a trial back; doing so twice changes nothing."""
+    TrialWithdrawal.objects.get_or_create(trial=trial, defaults={"by": by})
+
+
+@transaction.atomic
+def enter_reproduction(job: Job, entry: UUID, fields: dict[str, Any], by: User) -> tuple[Reproduction, bool]:
+    """The symptom called up, and whether the entry is new; `fields` are load, minutes, outcome."""
+    return _kept(Reproduction, job, entry, by, **fields)
+
+
+def _kept(kind: type[Row], job: Job, entry: UUID, by: User, **fields: Any) -> tuple[Row, bool]:
+    found, new = kind.objects.get_or_create(pk=entry, defaults={**fields, "job": job, "by": by, "at": timezone.now()})
+    if found.job_id != job.pk:
+        raise Problem(409, "id-used", "This entry's id was used for another job.")
+    return found, new
+
+
+def label_pdf(job: Job) -> bytes:
+    """The label of a job: number, card, model, customer, and a code that the scan box reads."""
+    width, height = LABEL_MM
+    lines = [job.card.serial, str(job.card.model), job.customer.name]
+    texts = "".join(f"<p>{escape(_short(line))}</p>" for line in lines)
+    style = f"""@page {{ size: {width}mm {height}mm; margin: 3mm }}
+body {{ margin: 0; font: 7pt {FAMILY} }}
+h1 {{ font: bold 19pt {FAMILY}; margin: 0 }} p {{ margin: 0.8mm 0 0 }}
+svg {{ position: absolute; right: 0; top: 1mm; width: {QR_MM}mm; height: {QR_MM}mm }}
+main {{ width: {width - 6 - QR_MM - 2}mm }}"""
+    return pdf(job.label, style, f"<main><h1>{escape(job.label)}</h1>{texts}</main>{_code(job.label)}")
+
+
+def _code(text: str) -> str:
+    """The code of a text between the scanner's signs, one rectangle a run of dark modules."""
+    rows = segno.make(f"{SCANNED}{text}{SCANNED}", error="m", micro=False).matrix
+    runs = []
+    for y, row in enumerate(rows):
+        x = 0
+        for dark, group in groupby(row):
+            many = len(list(group))
+            if dark:
+                runs.append(f"<rect x='{x}' y='{y}' width='{many}' height='1'/>")
+            x += many
+    return f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 {len(rows)} {len(rows)}'>{''.join(runs)}</svg>"
+
+
+def _short(line: str) -> str:
+    return line if len(line) <= LONGEST_LINE else f"{line[: LONGEST_LINE - 1]}…"

@@ -1,0 +1,48 @@
+"""What the demo's cards said before they were opened: symptoms, and tests with things exchanged."""
+
+from __future__ import annotations
+
+from uuid import NAMESPACE_URL, UUID, uuid5
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.arrive.services import NewSymptom, NewTrial, enter_reproduction, enter_trial, say_symptom
+from uvrix.shop.jobs.models import Job
+
+# By serial: how often, what the shop sees, since when, when; then the cells that were tried.
+SYMPTOMS = {
+    "TL8-56002": (
+        (
+            "always",
+            "No picture on any output; fans at full speed from the first second.",
+            "Moved house.",
+            ("cold start",),
+        ),
+        (("own", True, 1), ("computer", True, 1)),
+    ),
+    "TL8-55871": (
+        (
+            "often",
+            "Coloured blocks after an hour of load, then it hangs.",
+            "For two months, growing.",
+            ("warm", "under load"),
+        ),
+        (("own", True, 2), ("lead", True, 2), ("computer", True, 2)),
+    ),
+}
+
+
+def arrive(job: Job, by: User) -> None:
+    """The symptom and the trials of a demo job."""
+    serial = job.card.serial
+    if serial not in SYMPTOMS:
+        return
+
+    def entry(name: str) -> UUID:
+        return uuid5(NAMESPACE_URL, f"uvrix-demo/{serial}/arrive/{name}")
+
+    (often, seen, began, conditions), trials = SYMPTOMS[serial]
+    say_symptom(job, NewSymptom(entry("symptom"), often, seen, began, conditions), by)
+    for cell, shows, tries in trials:
+        enter_trial(job, NewTrial(entry(cell), cell, shows, tries), by)
+    fields = {"load": "the shop's usual scene", "minutes": 12.0, "outcome": "as the customer says"}
+    enter_reproduction(job, entry("called up"), fields, by)

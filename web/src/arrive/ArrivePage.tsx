@@ -1,0 +1,256 @@
+import { type FormEvent, useState } from "react";
+import type { Arrive, Drawing, JobDetail } from "../api/client";
+import { Board } from "../board/Board";
+import { StepPage } from "../job/StepPage";
+import { useLie } from "../job/useLie";
+import { Loading, Trouble } from "../shared/states";
+import { moment } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { Matrix } from "./Matrix";
+import { type SymptomEntry, useArrive } from "./useArrive";
+
+const OFTEN = [
+  ["always", "every time"],
+  ["often", "more often than not"],
+  ["rarely", "now and then"],
+] as const;
+const CONDITIONS = ["cold start", "warm", "under load", "idle", "flexed or tapped", "a plug wiggled"];
+
+/** A job at Arrive: the customer's words beside what the shop sees, what it is not, how it is called up. */
+export function ArrivePage() {
+  return (
+    <StepPage step="Arrive">
+      {(job, model) => <AtArrive job={job} drawing={model.drawing ?? null} />}
+    </StepPage>
+  );
+}
+
+function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null }) {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const arriving = useArrive(job.number);
+  const { lie, lay } = useLie(job, mayWork);
+  const found = arriving.arrive.data;
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[50%_1fr] lg:grid-rows-1">
+      {drawing ? (
+        <Board
+          drawing={drawing}
+          lie={lie}
+          setLie={lay}
+          notes={{}}
+          fit="board"
+          title={`Board of ${job.label}`}
+        />
+      ) : (
+        <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
+      )}
+      <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
+        <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
+          {arriving.problem && (
+            <p role="alert" className="border-l-4 border-suspect pl-3">
+              {arriving.problem} What you entered is kept here.
+            </p>
+          )}
+          {arriving.arrive.isError && (
+            <Trouble problem={arriving.arrive.error} again={() => arriving.arrive.refetch()} />
+          )}
+          {!found && !arriving.arrive.isError && <Loading what="Reading what arrived" />}
+          {found && (
+            <>
+              <Words
+                key={found.symptom?.at ?? "none"}
+                job={job}
+                symptom={found.symptom}
+                arriving={arriving}
+              />
+              <Matrix found={found} arriving={arriving} mayWork={mayWork} />
+              <Reproductions found={found} arriving={arriving} mayWork={mayWork} />
+            </>
+          )}
+          <p>
+            <a
+              className="button inline-grid place-items-center"
+              href={`/api/v1/jobs/${job.number}/label`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Print the label
+            </a>{" "}
+            <span className="text-soft">Scanned anywhere here, it opens {job.label}.</span>
+          </p>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+interface WordsProps {
+  job: JobDetail;
+  symptom: Arrive["symptom"];
+  arriving: ReturnType<typeof useArrive>;
+}
+
+/** The customer's words, and beside them what the shop sees. */
+function Words({ job, symptom, arriving }: WordsProps) {
+  const [entry, setEntry] = useState<SymptomEntry>({
+    often: symptom?.often ?? "always",
+    seen: symptom?.seen ?? "",
+    began: symptom?.began ?? "",
+    conditions: symptom?.conditions ?? [],
+  });
+  const change = (part: Partial<SymptomEntry>) => setEntry({ ...entry, ...part });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void arriving.say(entry);
+  };
+  return (
+    <form onSubmit={submit} className="space-y-3">
+      <div>
+        <h2 className="text-lg font-bold">The customer says</h2>
+        <blockquote className="border-l-4 border-ink pl-3 text-lg">“{job.complaint}”</blockquote>
+      </div>
+      <label className="block">
+        <span className="block font-bold">The shop sees</span>
+        <textarea
+          className="field w-full"
+          rows={2}
+          maxLength={400}
+          value={entry.seen}
+          onChange={(event) => change({ seen: event.target.value })}
+        />
+      </label>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <label className="block">
+          <span className="block text-soft">since when, after what</span>
+          <input
+            className="field w-full"
+            maxLength={200}
+            value={entry.began}
+            onChange={(event) => change({ began: event.target.value })}
+          />
+        </label>
+        <label className="block">
+          <span className="block text-soft">it shows</span>
+          <select
+            className="field w-full"
+            value={entry.often}
+            onChange={(event) => change({ often: event.target.value as SymptomEntry["often"] })}
+          >
+            {OFTEN.map(([word, says]) => (
+              <option key={word} value={word}>
+                {says}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <fieldset className="flex flex-wrap gap-2">
+        <legend className="mb-1 text-soft">when</legend>
+        {CONDITIONS.map((word) => (
+          <label
+            key={word}
+            className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${entry.conditions.includes(word) ? "border-ink font-bold" : "border-edge"}`}
+          >
+            <input
+              type="checkbox"
+              checked={entry.conditions.includes(word)}
+              onChange={(event) =>
+                change({
+                  conditions: event.target.checked
+                    ? [...entry.conditions, word]
+                    : entry.conditions.filter((one) => one !== word),
+                })
+              }
+            />
+            {word}
+          </label>
+        ))}
+      </fieldset>
+      <p className="flex items-center gap-3">
+        <button type="submit" className="button">
+          Keep it
+        </button>
+        {symptom && (
+          <span className="text-soft">
+            {symptom.by}, {moment(symptom.at)}
+          </span>
+        )}
+      </p>
+    </form>
+  );
+}
+
+interface ReproductionsProps {
+  found: Arrive;
+  arriving: ReturnType<typeof useArrive>;
+  mayWork: boolean;
+}
+
+/** The symptom called up on the bench: one load may pass and another crash. */
+function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
+  const [load, setLoad] = useState("");
+  const [minutes, setMinutes] = useState("");
+  const [outcome, setOutcome] = useState("");
+  const taken = Number(minutes.replace(",", "."));
+  const fits = load.trim() && outcome.trim() && minutes.trim() && Number.isFinite(taken) && taken >= 0;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await arriving.reproduce(load.trim(), taken, outcome.trim())) {
+      setLoad("");
+      setMinutes("");
+      setOutcome("");
+    }
+  };
+  return (
+    <section aria-labelledby="reproduced-title">
+      <h3 id="reproduced-title" className="text-lg font-bold">
+        Called up on the bench
+      </h3>
+      <ul>
+        {found.reproductions.map((one) => (
+          <li key={one.id} className="border-t border-rule py-1">
+            <strong>{one.load}</strong>, {one.minutes} min: {one.outcome}.{" "}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {mayWork && (
+        <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">
+          <label className="min-w-40 flex-1">
+            <span className="block text-soft">load</span>
+            <input
+              className="field w-full"
+              maxLength={200}
+              value={load}
+              onChange={(e) => setLoad(e.target.value)}
+            />
+          </label>
+          <label className="w-20">
+            <span className="block text-soft">minutes</span>
+            <input
+              className="field w-full font-mono"
+              inputMode="decimal"
+              value={minutes}
+              onChange={(e) => setMinutes(e.target.value)}
+            />
+          </label>
+          <label className="min-w-40 flex-1">
+            <span className="block text-soft">what came of it</span>
+            <input
+              className="field w-full"
+              maxLength={400}
+              value={outcome}
+              onChange={(e) => setOutcome(e.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={!fits}>
+            Enter it
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}

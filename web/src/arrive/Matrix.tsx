@@ -1,0 +1,203 @@
+import { useState } from "react";
+import type { Arrive } from "../api/client";
+import { listed, moment } from "../shared/words";
+import type { useArrive } from "./useArrive";
+
+interface MatrixProps {
+  found: Arrive;
+  arriving: ReturnType<typeof useArrive>;
+  mayWork: boolean;
+}
+
+type Cell = Arrive["cells"][number];
+
+const COLUMNS = [
+  ["own plug, own lead", []],
+  ["other plug", ["plug"]],
+  ["other lead", ["lead"]],
+  ["other plug and lead", ["plug", "lead"]],
+] as const;
+const ROWS = [
+  ["as it came", []],
+  ["in another computer", ["computer"]],
+  ["a good card in its place", ["card"]],
+  ["a good card, another computer", ["computer", "card"]],
+] as const;
+
+/** Computer, plug, lead, card: what each cell rules out, and which test settles most. */
+export function Matrix({ found, arriving, mayWork }: MatrixProps) {
+  const [open, setOpen] = useState<string | null>(null);
+  const cellOf = (things: readonly string[]) =>
+    found.cells.find(
+      (cell) =>
+        cell.other.length === things.length && things.every((one) => cell.other.includes(one as "card")),
+    );
+  const chosen = found.cells.find((cell) => cell.id === open);
+  const first = found.next[0];
+  return (
+    <section aria-labelledby="matrix-title" data-testid="matrix">
+      <h3 id="matrix-title" className="text-lg font-bold">
+        What is it not?
+      </h3>
+      <p className="text-soft">Each cell is a test with some things exchanged for good ones.</p>
+      <div className="mt-2 grid grid-cols-[6.5rem_repeat(4,1fr)] gap-1 text-[15px]">
+        <span />
+        {COLUMNS.map(([name]) => (
+          <span key={name} className="self-end text-soft">
+            {name}
+          </span>
+        ))}
+        {ROWS.map(([row, more]) => (
+          <Row
+            key={row}
+            name={row}
+            cells={COLUMNS.map(([, things]) => cellOf([...more, ...things]))}
+            open={open}
+            first={first?.cell}
+            choose={(id) => setOpen(open === id ? null : id)}
+          />
+        ))}
+      </div>
+      {chosen && (
+        <Tried
+          key={chosen.id}
+          cell={chosen}
+          tries={found.tries}
+          arriving={arriving}
+          close={() => setOpen(null)}
+          mayWork={mayWork}
+        />
+      )}
+      <div className="mt-4 space-y-1">
+        {found.chances.map((one) => (
+          <p key={one.thing} className="grid grid-cols-[9rem_1fr_3.5rem] items-center gap-3">
+            <span>{one.words}</span>
+            <span className="block h-2 rounded bg-rule">
+              <span
+                className="block h-2 rounded bg-ink"
+                style={{ width: `${Math.max(1, 100 * one.chance)}%` }}
+              />
+            </span>
+            <span className="text-right font-mono">{one.chance.toFixed(2)}</span>
+          </p>
+        ))}
+      </div>
+      {found.next.length > 0 && (
+        <ol className="mt-4" aria-label="Tests that settle most">
+          {found.next.map((one, number) => (
+            <li
+              key={one.cell}
+              className={`border-l-8 py-1 pl-3 ${number === 0 ? "border-next" : "border-rule"}`}
+            >
+              <strong>{testWords(found.cells.find((cell) => cell.id === one.cell))}</strong>
+              {one.tries > 1 && `, ${one.tries} tries`}, about {Math.round(one.minutes)} min.{" "}
+              <span className="text-soft">{one.why}</span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+interface RowProps {
+  name: string;
+  cells: (Cell | undefined)[];
+  open: string | null;
+  first: string | undefined;
+  choose: (id: string) => void;
+}
+
+function Row({ name, cells, open, first, choose }: RowProps) {
+  return (
+    <>
+      <span className="self-center leading-tight text-soft">{name}</span>
+      {cells.map(
+        (cell) =>
+          cell && (
+            <button
+              key={cell.id}
+              type="button"
+              aria-expanded={open === cell.id}
+              className={`relative min-h-16 rounded border-2 px-1.5 py-1 text-left leading-tight aria-expanded:border-ink ${
+                first === cell.id ? "border-next" : "border-edge"
+              } ${cell.trials.length > 0 ? "bg-tray" : ""}`}
+              onClick={() => choose(cell.id)}
+            >
+              <span className="sr-only">
+                {testWords(cell)}: {cell.trials.length === 0 && "not tried"}
+              </span>
+              {cell.trials.length > 0 && <strong>{outcomeWords(cell)}</strong>}
+              {cell.rules_out.length > 0 && <span> not {listed(cell.rules_out)}</span>}
+            </button>
+          ),
+      )}
+    </>
+  );
+}
+
+function outcomeWords(cell: Cell): string {
+  const shows = cell.trials.filter((one) => one.shows).length;
+  if (cell.trials.length === 0) return "not tried";
+  if (shows === cell.trials.length) return "shows";
+  return shows === 0 ? "gone" : "both";
+}
+
+function testWords(cell: Cell | undefined): string {
+  if (!cell || cell.other.length === 0) return "As it came";
+  return `With another ${listed(cell.other)}`;
+}
+
+interface TriedProps {
+  cell: Cell;
+  tries: number;
+  arriving: ReturnType<typeof useArrive>;
+  close: () => void;
+  mayWork: boolean;
+}
+
+function Tried({ cell, tries, arriving, close, mayWork }: TriedProps) {
+  const [many, setMany] = useState(String(tries));
+  const number = Number(many);
+  const fits = Number.isInteger(number) && number >= 1 && number <= 1000;
+  const enter = async (shows: boolean) => {
+    if (await arriving.trial(cell.id, shows, number)) close();
+  };
+  return (
+    <div className="mt-2 rounded border-2 border-ink p-3" data-testid="cell">
+      <p className="font-bold">{testWords(cell)}</p>
+      {cell.trials.map((one) => (
+        <p key={one.id}>
+          {one.shows ? "Shows" : "Gone"} in {one.tries} {one.tries === 1 ? "try" : "tries"}.{" "}
+          <span className="text-soft">
+            {one.by}, {moment(one.at)}
+          </span>{" "}
+          {mayWork && (
+            <button type="button" className="button-plain" onClick={() => void arriving.withdraw(one.id)}>
+              Take back
+            </button>
+          )}
+        </p>
+      ))}
+      {mayWork && (
+        <div className="mt-2 flex flex-wrap items-end gap-2">
+          <label className="block w-20">
+            <span className="block text-soft">tries</span>
+            <input
+              className="field w-full font-mono"
+              inputMode="numeric"
+              value={many}
+              onChange={(event) => setMany(event.target.value)}
+            />
+          </label>
+          <button type="button" className="button" disabled={!fits} onClick={() => void enter(true)}>
+            The fault shows
+          </button>
+          <button type="button" className="button" disabled={!fits} onClick={() => void enter(false)}>
+            It is gone
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
