@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from uuid import uuid4
 
 import pytest
@@ -176,3 +177,45 @@ def test_look_is_read_in_a_fixed_number_of_queries(technician, job, enter, uploa
         technician.post(f"/api/v1/jobs/{job.pk}/photographs", kept)
     with django_assert_max_num_queries(9):
         assert len(technician.get(address).json()["findings"]) == 6
+
+
+@pytest.fixture
+def phone(technician, job, as_role):
+    """A phone that joined the job: signed in as nobody."""
+    answer = technician.post(f"/api/v1/jobs/{job.pk}/phone-pass", {"origin": "http://bench:8000"})
+    assert answer.status_code == 201
+    assert answer.json()["address"].startswith("http://bench:8000/phone/")
+    return as_role(None), f"phone/{answer.json()['address'].rsplit('/', 1)[1]}"
+
+
+def test_a_phone_sends_photographs_and_reads_nothing(phone, upload, look, job):
+    nobody, address = phone
+    assert nobody.get(f"/api/v1/{address}").json() == {"label": f"J-{job.pk:04}"}
+    entry = str(uuid4())
+    sent = [upload(address, "phone.png", PNG, nobody, id=entry, side="back").status_code for _ in range(2)]
+    assert sent == [201, 200]
+    kept = look()["photographs"]
+    assert [(one["side"], one["note"], one["by"]) for one in kept] == [("back", "From a phone.", "Technician")]
+    assert nobody.get(f"/api/v1/pictures/{kept[0]['sha256']}").status_code == 401
+    assert nobody.get(f"/api/v1/jobs/{job.pk}/look").status_code == 401
+    assert upload(address, "x.png", b"no picture", nobody, id=str(uuid4())).status_code == 422
+
+
+def test_a_phones_link_runs_out_and_cannot_be_made_up(phone, upload, job, monkeypatch):
+    nobody, address = phone
+    assert nobody.get(f"/api/v1/{address}x").status_code == 410
+    assert nobody.get("/api/v1/phone/none").status_code == 410
+    now = time.time()
+    with monkeypatch.context() as later:
+        later.setattr("django.core.signing.time.time", lambda: now + 21 * 60)
+        assert nobody.get(f"/api/v1/{address}").status_code == 410
+        assert upload(address, "a.png", PNG, nobody, id=str(uuid4())).json()["code"] == "pass-over"
+    job.refresh_from_db()
+    job.closed_at = job.opened_at
+    job.save()
+    assert nobody.get(f"/api/v1/{address}").status_code == 410
+
+
+@pytest.mark.parametrize("origin", ["javascript:alert(1)", "http://a b", "ftp://x", "http://x/y", ""])
+def test_a_code_leads_only_to_a_server(technician, job, origin):
+    assert technician.post(f"/api/v1/jobs/{job.pk}/phone-pass", {"origin": origin}).status_code == 400

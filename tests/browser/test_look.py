@@ -178,3 +178,30 @@ def test_look_is_readable_by_the_front_desk_and_named_for_those_who_cannot_see_i
     bench.page_stands_still()
     bench.page.set_viewport_size({"width": 1024, "height": 768})
     bench.nothing_cut()
+
+
+def test_a_phone_joins_by_a_code_and_its_photograph_is_there(bench, chromium):
+    bench.sign_in()
+    page = bench.page
+    page.goto(new_job(bench, "LK8-4"))
+    with page.expect_response(re.compile("/phone-pass$")) as asked:
+        page.get_by_role("button", name="From a phone").click()
+    expect(page.get_by_role("img", name="Code for the phone")).to_be_visible()
+    context = chromium.new_context(viewport={"width": 390, "height": 780})
+    phone = context.new_page()
+    phone.goto(asked.value.json()["address"])
+    expect(phone.get_by_role("heading", name=re.compile("^J-"))).to_be_visible()
+    phone.get_by_label("Back").check()
+    file = {"name": "back.jpg", "mimeType": "image/jpeg", "buffer": photograph(TEAL, 3.0).jpeg}
+    phone.get_by_test_id("phone-photograph").set_input_files(file)
+    expect(phone.get_by_text("Arrived")).to_be_visible()
+    broken = {"name": "broken.jpg", "mimeType": "image/jpeg", "buffer": b"no picture"}
+    phone.get_by_test_id("phone-photograph").set_input_files(broken)
+    expect(phone.get_by_role("button", name="Again")).to_be_visible()
+    wide = phone.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
+    assert wide[0] <= wide[1]
+    phone.goto(f"{bench.served.address}/phone/none")
+    expect(phone.get_by_text("This link has run out")).to_be_visible()
+    context.close()
+    page.get_by_role("button", name="Look for new ones").click()
+    expect(page.get_by_role("img", name="Photograph of the back")).to_be_visible()

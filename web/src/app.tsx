@@ -11,6 +11,7 @@ import { PackagePage } from "./library/PackagePage";
 import { RecipePage } from "./library/RecipePage";
 import { TeachReader } from "./library/TeachReader";
 import { LookPage } from "./look/LookPage";
+import { PhonePage } from "./phone/PhonePage";
 import { Empty, Loading, Trouble } from "./shared/states";
 import { Shelf } from "./shelf/Shelf";
 import { SignIn } from "./signin/SignIn";
@@ -26,6 +27,7 @@ export function App() {
   return (
     <Routes>
       <Route path="/welcome/:token" element={<Welcome />} />
+      <Route path="/phone/:token" element={<PhonePage />} />
       <Route path="*" element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />} />
     </Routes>
   );

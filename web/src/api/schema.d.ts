@@ -536,6 +536,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/phone-pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A link that takes photographs for this job for some minutes, in the name of who asked for it. */
+        post: operations["jobs_phone_pass_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/photographs": {
         parameters: {
             query?: never;
@@ -771,6 +788,24 @@ export interface paths {
         get: operations["packages_file_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/phone/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which job it takes photographs for; 410 where the link has run out. */
+        get: operations["phone_retrieve"];
+        put?: never;
+        /** @description Send a photograph; it is kept with the job. */
+        post: operations["phone_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1812,12 +1847,35 @@ export interface components {
             kind: string;
             at: number[];
         };
+        /** @description A link for a phone, and its code row by row, 1 for dark. */
+        Pass: {
+            address: string;
+            minutes: number;
+            code: string[];
+        };
+        /** @description Where the screen's own page came from, so that the code leads to the same server. */
+        PassRequestRequest: {
+            origin: string;
+        };
         /** @description A person as the screen names them. */
         Person: {
             /** @description Required. 150 characters or fewer. Letters, digits and @/./+/-/_ only. */
             username: string;
             readonly name: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description What a phone may know: the number on the label that its photographs go to. */
+        Phone: {
+            label: string;
+        };
+        /** @description A photograph from a phone. */
+        PhonePhotographRequest: {
+            /** Format: binary */
+            file: string;
+            /** Format: uuid */
+            id: string;
+            /** @default  */
+            side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description A picture. */
         Picture: {
@@ -3119,6 +3177,31 @@ export interface operations {
             };
         };
     };
+    jobs_phone_pass_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pass"];
+                };
+            };
+        };
+    };
     jobs_photographs_create: {
         parameters: {
             query?: never;
@@ -3556,6 +3639,60 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    phone_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phone"];
+                };
+            };
+        };
+    };
+    phone_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PhonePhotographRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phone"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phone"];
                 };
             };
         };

@@ -64,6 +64,7 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
         <OnPhotograph look={look} model={model} spot={spot} setSpot={mayWork ? setSpot : undefined} />
       )}
       <LookPanel
+        number={job.number}
         look={look}
         looking={looking}
         region={region}

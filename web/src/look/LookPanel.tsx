@@ -4,9 +4,11 @@ import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useFilesFromAnywhere } from "../shared/files";
 import { useKeys } from "../shared/keys";
 import { listed, moment } from "../shared/words";
+import { JoinPhone } from "./JoinPhone";
 import type { Spot, useLook } from "./useLook";
 
 interface LookPanelProps {
+  number: number;
   look: Look;
   looking: ReturnType<typeof useLook>;
   region: LookRegion | undefined;
@@ -129,6 +131,7 @@ export function LookPanel(props: LookPanelProps) {
               >
                 Choose photographs
               </ChooseFile>
+              <JoinPhone number={props.number} looking={looking} />
             </div>
             {looking.sending && <p role="status">{looking.sending}</p>}
           </div>

@@ -5,13 +5,24 @@ interface ChooseFileProps {
   take: (files: File[]) => void;
   accept?: string;
   multiple?: boolean;
+  /** on a phone, straight to the camera at its back */
+  capture?: boolean;
   input?: Ref<HTMLInputElement>;
   testid?: string;
   className?: string;
 }
 
 /** A button that asks for files; the same file may be chosen again. */
-export function ChooseFile({ children, take, accept, multiple, input, testid, className }: ChooseFileProps) {
+export function ChooseFile({
+  children,
+  take,
+  accept,
+  multiple,
+  capture,
+  input,
+  testid,
+  className,
+}: ChooseFileProps) {
   return (
     <label
       className={`button relative inline-grid cursor-pointer place-items-center focus-within:outline-3 focus-within:outline-focus ${className ?? ""}`}
@@ -22,6 +33,7 @@ export function ChooseFile({ children, take, accept, multiple, input, testid, cl
         type="file"
         accept={accept}
         multiple={multiple}
+        capture={capture ? "environment" : undefined}
         className="sr-only"
         data-testid={testid}
         onChange={(event) => {

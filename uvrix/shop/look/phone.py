@@ -1,0 +1,113 @@
+"""A phone joins a job for photographs: a short-lived link on the screen as a code, with which nothing can be read."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import segno
+from django.core import signing
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import EVERYONE, PUBLIC
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.uploads import FileSerializer, small_file
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.look.services import NewPhotograph, keep_photograph
+from uvrix.shop.pictures.api import LARGEST_PICTURE_BYTES
+from uvrix.shop.pictures.services import take_picture
+
+MINUTES = 20
+SALT = "uvrix.phone"
+
+
+class PassRequestSerializer(serializers.Serializer[Any]):
+    """Where the screen's own page came from, so that the code leads to the same server."""
+
+    origin = serializers.RegexField(r"^https?://[A-Za-z0-9.:\[\]-]{1,200}$")
+
+
+class PassSerializer(serializers.Serializer[Any]):
+    """A link for a phone, and its code row by row, 1 for dark."""
+
+    address = serializers.CharField()
+    minutes = serializers.IntegerField()
+    code = serializers.ListField(child=serializers.CharField())
+
+
+class PhonePass(APIView):
+    """Letting a phone join a job."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=PassRequestSerializer, responses={201: PassSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """A link that takes photographs for this job for some minutes, in the name of who asked for it."""
+        entry = PassRequestSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        job = found_job(number)
+        assert isinstance(request.user, User)
+        token = signing.dumps({"job": job.pk, "by": request.user.pk}, salt=SALT)
+        address = f"{entry.validated_data['origin']}/phone/{token}"
+        rows = ["".join(str(module) for module in row) for row in segno.make(address, error="m", micro=False).matrix]
+        return Response(PassSerializer({"address": address, "minutes": MINUTES, "code": rows}).data, 201)
+
+
+class PhoneSerializer(serializers.Serializer[Any]):
+    """What a phone may know: the number on the label that its photographs go to."""
+
+    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+
+
+class PhonePhotographSerializer(FileSerializer):
+    """A photograph from a phone."""
+
+    id = serializers.UUIDField()
+    side = serializers.ChoiceField(choices=["front", "back", ""], required=False, default="")
+
+
+class Phone(APIView):
+    """A phone that joined a job."""
+
+    roles = {"GET": PUBLIC, "POST": PUBLIC}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(responses=PhoneSerializer)
+    def get(self, request: Request, token: str) -> Response:
+        """Which job it takes photographs for; 410 where the link has run out."""
+        job, _ = _joined(token)
+        return Response(PhoneSerializer({"label": job.label}).data)
+
+    @extend_schema(
+        request={"multipart/form-data": PhonePhotographSerializer},
+        responses={201: PhoneSerializer, 200: PhoneSerializer},
+    )
+    def post(self, request: Request, token: str) -> Response:
+        """Send a photograph; it is kept with the job."""
+        job, by = _joined(token)
+        entry = PhonePhotographSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        name, data = small_file(request, LARGEST_PICTURE_BYTES)
+        picture = take_picture(data, name, by)
+        new = NewPhotograph(entry.validated_data["id"], picture, entry.validated_data["side"], "From a phone.")
+        _, fresh = keep_photograph(job, new, by)
+        return Response(PhoneSerializer({"label": job.label}).data, 201 if fresh else 200)
+
+
+def _joined(token: str) -> tuple[Job, User]:
+    try:
+        found = signing.loads(token, salt=SALT, max_age=60 * MINUTES)
+    except signing.BadSignature:
+        raise Problem(410, "pass-over", "This link has run out. Let the screen show a new code.") from None
+    job = Job.objects.filter(pk=found["job"], closed_at=None).first()
+    by = User.objects.filter(pk=found["by"], is_active=True).first()
+    if job is None or by is None:
+        raise Problem(410, "pass-over", "This job takes no more photographs.")
+    return job, by

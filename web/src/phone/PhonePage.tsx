@@ -1,0 +1,120 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, data, newId } from "../api/client";
+import { upload } from "../api/upload";
+import { ChooseFile } from "../shared/ChooseFile";
+import { Loading } from "../shared/states";
+
+interface Sent {
+  id: string;
+  file: File;
+  address: string;
+  said: string;
+  ok: boolean;
+}
+
+const SIDES = [
+  ["front", "Front"],
+  ["back", "Back"],
+  ["", "Detail"],
+] as const;
+
+/** On a phone that joined a job: take photographs and see that they arrived; nothing of the shop can be read. */
+export function PhonePage() {
+  const { token = "" } = useParams();
+  const [side, setSide] = useState<"front" | "back" | "">("front");
+  const [sent, setSent] = useState<Sent[]>([]);
+  const joined = useQuery({
+    queryKey: ["phone", token],
+    retry: false,
+    queryFn: async () => data(await api.GET("/api/v1/phone/{token}", { params: { path: { token } } })),
+  });
+  const change = (id: string, part: Partial<Sent>) =>
+    setSent((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one)));
+  const send = async (one: Sent) => {
+    const form = new FormData();
+    form.append("id", one.id);
+    form.append("side", side);
+    form.append("file", one.file);
+    try {
+      await upload(`/api/v1/phone/${token}`, form, (share) =>
+        change(one.id, { said: `Sending, ${Math.round(share * 100)} %` }),
+      );
+      change(one.id, { said: "Arrived", ok: true });
+    } catch (problem) {
+      change(one.id, { said: (problem as Error).message });
+    }
+  };
+  const take = async (files: File[]) => {
+    const fresh = files.map((file) => ({
+      id: newId(),
+      file,
+      address: URL.createObjectURL(file),
+      said: "Waiting",
+      ok: false,
+    }));
+    setSent((all) => [...fresh, ...all]);
+    for (const one of fresh) await send(one);
+  };
+  if (joined.isPending) return <Loading what="Joining the job" />;
+  if (joined.isError)
+    return (
+      <main className="p-6">
+        <h1 className="text-2xl font-bold">No job joined</h1>
+        <p role="alert" className="mt-3">
+          {joined.error.message}
+        </p>
+      </main>
+    );
+  return (
+    <main className="mx-auto max-w-md space-y-4 p-4">
+      <h1 className="font-mono text-3xl font-bold">{joined.data.label}</h1>
+      <fieldset className="grid grid-cols-3 gap-2">
+        <legend className="mb-1 text-soft">what it shows</legend>
+        {SIDES.map(([word, name]) => (
+          <label
+            key={word}
+            className={`grid min-h-12 place-items-center rounded-md border-2 ${side === word ? "border-ink bg-sheet font-bold" : "border-edge"}`}
+          >
+            <span>
+              <input
+                type="radio"
+                name="side"
+                className="mr-2"
+                checked={side === word}
+                onChange={() => setSide(word)}
+              />
+              {name}
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      <ChooseFile
+        take={(files) => void take(files)}
+        accept="image/*"
+        capture
+        multiple
+        testid="phone-photograph"
+        className="w-full border-next py-6 text-xl"
+      >
+        Take a photograph
+      </ChooseFile>
+      <ul className="space-y-2" aria-label="Sent">
+        {sent.map((one) => (
+          <li key={one.id} className="flex items-center gap-3 rounded border border-rule bg-sheet p-2">
+            <img src={one.address} alt="" className="size-16 rounded object-cover" />
+            <span role="status" className="min-w-0 flex-1">
+              {one.said}
+            </span>
+            {!one.ok && one.said !== "Waiting" && !one.said.startsWith("Sending") && (
+              <button type="button" className="button" onClick={() => void send(one)}>
+                Again
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </main>
+  );
+}
