@@ -70,6 +70,9 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("phone/<str:token>", "POST"): PUBLIC,
     ("jobs/<int:number>/arrive", "GET"): ALL,
     ("jobs/<int:number>/symptom", "POST"): ALL,
+    ("jobs/<int:number>/intake", "POST"): ALL,
+    ("jobs/<int:number>/evidence", "POST"): ALL,
+    ("evidence/<uuid:evidence>/words", "POST"): BENCH,
     ("jobs/<int:number>/trials", "POST"): BENCH,
     ("trials/<uuid:trial>/withdrawal", "POST"): BENCH,
     ("jobs/<int:number>/reproductions", "POST"): BENCH,
@@ -122,6 +125,8 @@ def address(job, drop, technician, upload):
     picture = upload("pictures", "board.png", PNG).json()
     spot = {"id": str(uuid4()), "kind": "burn", "side": "front", "x_mm": 20, "y_mm": 30}
     finding = technician.post(f"/api/v1/jobs/{job.pk}/look/findings", spot).json()["findings"][0]["id"]
+    said = {"id": str(uuid4()), "kind": "log", "source": "the customer", "text": "It stops."}
+    technician.post(f"/api/v1/jobs/{job.pk}/evidence", said)
     tested = {"id": str(uuid4()), "cell": "computer", "shows": True}
     cells = technician.post(f"/api/v1/jobs/{job.pk}/trials", tested).json()["cells"]
     trial = next(cell["trials"][0]["id"] for cell in cells if cell["trials"])
@@ -137,7 +142,7 @@ def address(job, drop, technician, upload):
     def fill(route):
         values = {"<int:number>": job.pk, "<uuid:run>": run, "<uuid:mark>": mark.json()["id"], "<str:slug>": "teal-8"}
         values |= {"<str:serial>": "TL8-1", "<str:token>": "none", "<int:edition>": 1, "<str:name>": "none"}
-        values |= {"<uuid:trial>": trial}
+        values |= {"<uuid:trial>": trial, "<uuid:evidence>": said["id"]}
         values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():

@@ -8,7 +8,9 @@ import numpy as np
 import pypdfium2
 import pytest
 
-from uvrix.shop.arrive.models import Symptom, Trial
+from tests.api.conftest import PNG
+from uvrix.shop.arrive.models import EvidenceWord, Symptom, Trial
+from uvrix.shop.jobs.services import NewJob, open_job
 
 
 @pytest.fixture
@@ -116,3 +118,77 @@ def test_the_label_has_the_jobs_size_words_and_a_code_that_opens_it(technician, 
         [printed[int((row + 0.5) * step), int((column + 0.5) * step)] for column in range(size)] for row in range(size)
     ]
     assert (np.array(read) == wanted).mean() > 0.99
+
+
+@pytest.fixture
+def take_in(technician, job):
+    def send(**more):
+        body = {"id": str(uuid4()), "serial": "tl8-1", **more}
+        return technician.post(f"/api/v1/jobs/{job.pk}/intake", body)
+
+    return send
+
+
+def test_the_card_in_hand_is_checked_against_the_ticket(take_in, arrived):
+    wrong = take_in(serial="TL8-7")
+    assert (wrong.status_code, wrong.json()["code"]) == (422, "other-card")
+    assert (wrong.json()["expected"], wrong.json()["found"]) == ("TL8-1", "TL8-7")
+    assert arrived()["intake"] is None
+    kept = take_in(provenance="broken", seals="broken", came_with="card, lead", missing="one screw", bare=True)
+    assert kept.status_code == 201
+    shown = arrived()["intake"]
+    assert (shown["provenance"], shown["seals"], shown["missing"], shown["bare"]) == (
+        "broken",
+        "broken",
+        "one screw",
+        True,
+    )
+    take_in(missing="")
+    assert arrived()["intake"]["missing"] == ""
+    assert take_in(provenance="stolen").status_code == 400
+
+
+def test_evidence_is_unproven_until_the_shop_has_seen_it(technician, job, arrived, upload):
+    address = f"/api/v1/jobs/{job.pk}/evidence"
+    entry = {"id": str(uuid4()), "kind": "diagnosis", "source": "another workshop", "text": "Core is dead."}
+    assert [technician.post(address, entry).status_code for _ in range(2)] == [201, 200]
+    picture = upload("pictures", "listing.png", PNG).json()["sha256"]
+    shown = {"id": str(uuid4()), "kind": "listing", "source": "the customer", "picture": picture}
+    assert technician.post(address, shown).status_code == 201
+    nothing = technician.post(address, {"id": str(uuid4()), "kind": "log", "source": "the customer"})
+    assert (nothing.status_code, nothing.json()["code"]) == (422, "says-nothing")
+    assert [one["word"] for one in arrived()["evidence"]] == ["unproven", "unproven"]
+    for word in ("proven", "refuted"):
+        assert technician.post(f"/api/v1/evidence/{entry['id']}/words", {"word": word}).status_code == 201
+    assert [one["word"] for one in arrived()["evidence"]] == ["refuted", "unproven"]
+    assert EvidenceWord.objects.count() == 2, "what was said before stays in the record"
+
+
+def test_a_returning_card_shows_its_past(technician, job, people, drop, arrived):
+    drop("teal-8-cold.csv")
+    body = {"id": str(uuid4()), "do": "reball", "outcome": "yes", "minutes": 40}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/attempts", body).status_code == 201
+    seen = {"id": str(uuid4()), "kind": "burn", "side": "front", "x_mm": 20, "y_mm": 30}
+    technician.post(f"/api/v1/jobs/{job.pk}/look/findings", seen)
+    assert arrived()["past"] == []
+    job.refresh_from_db()
+    job.closed_at = job.opened_at
+    job.save()
+    again, _ = open_job(NewJob(uuid4(), "TL8-1", "teal-8", "Ansel Roe", "Snow again."), people["lead"])
+    past = technician.get(f"/api/v1/jobs/{again.pk}/arrive").json()["past"]
+    assert [(one["label"], one["complaint"]) for one in past] == [(job.label, "No picture.")]
+    assert past[0]["done"] == ["Burn mark", "reball U18 by Technician: it is cured"]
+
+
+def test_arrive_is_read_in_a_fixed_number_of_queries(technician, job, trial, people, django_assert_max_num_queries):
+    job.closed_at = job.opened_at
+    job.save()
+    for _ in range(3):
+        again, _ = open_job(NewJob(uuid4(), "TL8-1", "teal-8", "Ansel Roe", "Again."), people["lead"])
+        for number in range(4):
+            body = {"id": str(uuid4()), "cell": "card", "shows": bool(number % 2)}
+            technician.post(f"/api/v1/jobs/{again.pk}/trials", body)
+        again.closed_at = again.opened_at
+        again.save()
+    with django_assert_max_num_queries(18):
+        assert len(technician.get(f"/api/v1/jobs/{again.pk}/arrive").json()["past"]) == 3

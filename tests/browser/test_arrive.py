@@ -82,3 +82,33 @@ def test_arrive_is_named_for_those_who_cannot_see_it_and_fits(bench, theme):
     for width, height in ((1280, 800), (1024, 768), (640, 400)):
         bench.page.set_viewport_size({"width": width, "height": height})
         bench.nothing_cut()
+
+
+def test_a_parcel_is_taken_in_its_evidence_kept_and_another_customers_card_noticed(bench):
+    bench.sign_in("front-desk", at="/jobs/new")
+    page = bench.page
+    page.get_by_label("Serial of the card").fill("PA8-77")
+    page.get_by_label("Board model").select_option("teal-8")
+    page.get_by_label("Customer", exact=True).fill("Una Brack")
+    page.get_by_label("Complaint").fill("Smells burnt.")
+    page.get_by_role("button", name="Open the job").click()
+    expect(page).to_have_url(re.compile("/memory$"))
+    page.goto(page.url.replace("/memory", "/arrive"))
+    parcel = page.get_by_test_id("parcel")
+    parcel.get_by_label("serial on the card itself").fill("PA8-78")
+    expect(parcel.get_by_text("The ticket says PA8-77.")).to_be_visible()
+    parcel.get_by_role("button", name="Take it in").click()
+    expect(page.get_by_role("alert").filter(has_text="another customer")).to_be_visible()
+    expect(parcel.get_by_label("serial on the card itself")).to_have_value("PA8-78")
+    parcel.get_by_label("serial on the card itself").fill("PA8-77")
+    parcel.get_by_label("where it is from").select_option("broken")
+    parcel.get_by_label("missing").fill("two screws")
+    parcel.get_by_role("button", name="Take it in").click()
+    page.get_by_text("The parcel").click()
+    expect(parcel).to_contain_text("missing: two screws")
+    page.get_by_label("what it says").fill("They said: the core is dead.")
+    page.get_by_label("from whom").fill("another workshop")
+    page.get_by_role("button", name="Add this evidence").click()
+    evidence = page.get_by_role("list", name="Evidence")
+    expect(evidence).to_contain_text("from another workshop: unproven")
+    expect(evidence.get_by_role("button", name="seen here too")).to_be_hidden()

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, cast
 from uuid import UUID
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
 from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
@@ -17,20 +18,28 @@ from rest_framework.views import APIView
 
 from uvrix.core.arrive import elimination
 from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
+from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WORDS
 from uvrix.shop.accounts.models import User
-from uvrix.shop.arrive.models import Reproduction, Trial
+from uvrix.shop.arrive.models import Evidence, Intake, Reproduction, Trial
+from uvrix.shop.arrive.queries import past_of
 from uvrix.shop.arrive.services import (
+    NewEvidence,
+    NewIntake,
     NewSymptom,
     NewTrial,
+    add_evidence,
     enter_reproduction,
     enter_trial,
+    judge_evidence,
     label_pdf,
     say_symptom,
+    take_in,
     withdraw_trial,
 )
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.pictures.models import Picture
 
 CELL_IDS = [cell.id for cell in CELLS]
 MOST_MINUTES = 100_000.0
@@ -94,9 +103,61 @@ class ReproductionSerializer(serializers.ModelSerializer[Reproduction]):
         fields = ["id", "load", "minutes", "outcome", "by", "at"]
 
 
+class IntakeSerializer(serializers.ModelSerializer[Intake]):
+    """What was in the parcel."""
+
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Intake
+        fields = ["serial", "provenance", "seals", "came_with", "missing", "bare", "by", "at"]
+
+
+class EvidenceSerializer(serializers.ModelSerializer[Evidence]):
+    """A piece of evidence and what the shop found it to be."""
+
+    by = serializers.CharField(source="by.shown_name")
+    picture = serializers.CharField(source="picture_id", allow_null=True)
+    word = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Evidence
+        fields = ["id", "kind", "source", "text", "picture", "word", "by", "at"]
+
+    @extend_schema_field(serializers.ChoiceField(choices=list(WORDS)))
+    def get_word(self, evidence: Evidence) -> str:
+        """Unproven until the shop says otherwise."""
+        said = list(evidence.words.all())
+        return said[-1].word if said else "unproven"
+
+
+class PastSerializer(serializers.Serializer[Any]):
+    """Another visit of the same card."""
+
+    number = serializers.IntegerField()
+    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+    opened_at = serializers.DateTimeField()
+    closed_at = serializers.DateTimeField(allow_null=True)
+    complaint = serializers.CharField()
+    done = serializers.ListField(child=serializers.CharField())
+
+
+class WordSerializer(serializers.Serializer[Any]):
+    """A word and what it means."""
+
+    word = serializers.CharField()
+    says = serializers.CharField()
+
+
 class ArriveSerializer(serializers.Serializer[Any]):
     """Everything of Arrive."""
 
+    past = PastSerializer(many=True)
+    intake = IntakeSerializer(allow_null=True)
+    evidence = EvidenceSerializer(many=True)
+    provenances = WordSerializer(many=True)
+    seals = WordSerializer(many=True)
+    kinds = WordSerializer(many=True)
     symptom = SymptomSerializer(allow_null=True)
     cells = CellSerializer(many=True)
     chances = ChanceSerializer(many=True)
@@ -126,6 +187,12 @@ def _arrived(job: Job) -> Any:
         by_cell.setdefault(one.cell, []).append(at)
     found = elimination.chances(core, often)
     shown = {
+        "past": past_of(job),
+        "intake": job.intakes.select_related("by").last(),
+        "evidence": job.evidence.select_related("by").prefetch_related("words"),
+        "provenances": _words(PROVENANCE),
+        "seals": _words(SEALS),
+        "kinds": _words(EVIDENCE),
         "symptom": symptom,
         "cells": [
             {
@@ -150,6 +217,91 @@ def _arrived(job: Job) -> Any:
         "reproductions": job.reproductions.select_related("by"),
     }
     return ArriveSerializer(shown).data
+
+
+def _words(words: Mapping[str, str]) -> list[dict[str, str]]:
+    return [{"word": word, "says": says} for word, says in words.items()]
+
+
+class NewIntakeSerializer(serializers.Serializer[Any]):
+    """What was in the parcel, to enter; `serial` as read off the card."""
+
+    id = serializers.UUIDField()
+    serial = serializers.CharField(max_length=80)
+    provenance = serializers.ChoiceField(choices=list(PROVENANCE), required=False)
+    seals = serializers.ChoiceField(choices=list(SEALS), required=False)
+    came_with = serializers.CharField(required=False, allow_blank=True, max_length=400)
+    missing = serializers.CharField(required=False, allow_blank=True, max_length=400)
+    bare = serializers.BooleanField(required=False)
+
+
+class JobIntake(APIView):
+    """The parcel."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewIntakeSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Say what was in it; 422 `other-card` where the serial on the card is not the ticket's."""
+        entry = NewIntakeSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        job = found_job(number)
+        assert isinstance(request.user, User)
+        _, fresh = take_in(job, NewIntake(**entry.validated_data), request.user)
+        return Response(_arrived(job), 201 if fresh else 200)
+
+
+class NewEvidenceSerializer(serializers.Serializer[Any]):
+    """Evidence, to enter."""
+
+    id = serializers.UUIDField()
+    kind = serializers.ChoiceField(choices=list(EVIDENCE))
+    source = serializers.CharField(max_length=120)  # type: ignore[assignment]  # a field, not DRF's source
+    text = serializers.CharField(required=False, allow_blank=True, max_length=20_000)
+    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
+
+
+class JobEvidence(APIView):
+    """Evidence."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewEvidenceSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Keep what others say or show, with its source."""
+        entry = NewEvidenceSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        asked, job = entry.validated_data, found_job(number)
+        picture = get_object_or_404(Picture, pk=asked["picture"]) if asked.get("picture") else None
+        new = NewEvidence(asked["id"], asked["kind"], asked["source"], asked.get("text", ""), picture)
+        assert isinstance(request.user, User)
+        _, fresh = add_evidence(job, new, request.user)
+        return Response(_arrived(job), 201 if fresh else 200)
+
+
+class EvidenceWordSerializer(serializers.Serializer[Any]):
+    """What the shop found evidence to be."""
+
+    word = serializers.ChoiceField(choices=list(WORDS))
+
+
+class JudgedEvidence(APIView):
+    """What the shop found evidence to be."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=EvidenceWordSerializer, responses={201: ArriveSerializer})
+    def post(self, request: Request, evidence: UUID) -> Response:
+        """Proven, refuted, or unproven again."""
+        entry = EvidenceWordSerializer(data=request.data)
+        entry.is_valid(raise_exception=True)
+        found = get_object_or_404(Evidence.objects.select_related("job"), pk=evidence)
+        assert isinstance(request.user, User)
+        judge_evidence(found, entry.validated_data["word"], request.user)
+        return Response(_arrived(found_job(found.job.pk)), 201)
 
 
 class NewSymptomSerializer(serializers.Serializer[Any]):

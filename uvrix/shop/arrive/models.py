@@ -8,6 +8,7 @@ from django.db import models
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.pictures.models import Picture
 
 
 class Symptom(models.Model):
@@ -63,3 +64,49 @@ class Reproduction(models.Model):
 
     class Meta:
         ordering = ["at", "pk"]
+
+
+class Intake(models.Model):
+    """What was in the parcel: card checked against the ticket, seals, what came, what is missing. The newest counts."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="intakes")
+    serial = models.CharField(max_length=80)
+    provenance = models.CharField(max_length=12)
+    seals = models.CharField(max_length=12)
+    came_with = models.CharField(max_length=400, blank=True)
+    missing = models.CharField(max_length=400, blank=True)
+    bare = models.BooleanField(default=False)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class Evidence(models.Model):
+    """Something that others say or show of the card, with its source; unproven until the shop has seen it itself."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="evidence")
+    kind = models.CharField(max_length=20)
+    source = models.CharField(max_length=120)
+    text = models.TextField(blank=True)
+    picture = models.ForeignKey(Picture, null=True, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class EvidenceWord(models.Model):
+    """What the shop found a piece of evidence to be: proven, refuted, or open again. The newest counts."""
+
+    evidence = models.ForeignKey(Evidence, on_delete=models.PROTECT, related_name="words")
+    word = models.CharField(max_length=8)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]

@@ -14,12 +14,13 @@ from django.utils import timezone
 
 from uvrix.core.arrive.elimination import BY_ID, MOST_TRIES, SHOWS
 from uvrix.shop.accounts.models import User
-from uvrix.shop.arrive.models import Reproduction, Symptom, Trial, TrialWithdrawal
+from uvrix.shop.arrive.models import Evidence, EvidenceWord, Intake, Reproduction, Symptom, Trial, TrialWithdrawal
 from uvrix.shop.config.paper import FAMILY, pdf
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.pictures.models import Picture
 
-Row = TypeVar("Row", Symptom, Trial, Reproduction)
+Row = TypeVar("Row", Symptom, Trial, Reproduction, Intake, Evidence)
 # A scanner types this before and after what it read: signs that nobody types into a field of ours.
 SCANNED = "|"
 LABEL_MM = (62.0, 29.0)
@@ -68,6 +69,57 @@ def enter_trial(job: Job, new: NewTrial, by: User) -> tuple[Trial, bool]:
     return _kept(Trial, job, new.id, by, cell=new.cell, shows=new.shows, tries=new.tries, note=new.note)
 
 
+@dataclass(frozen=True, slots=True)
+class NewIntake:
+    """What was in the parcel; `serial` is read off the card itself."""
+
+    id: UUID
+    serial: str
+    provenance: str = "unknown"
+    seals: str = "none"
+    came_with: str = ""
+    missing: str = ""
+    bare: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class NewEvidence:
+    """Something that others say or show, and who."""
+
+    id: UUID
+    kind: str
+    source: str
+    text: str = ""
+    picture: Picture | None = None
+
+
+@transaction.atomic
+def take_in(job: Job, new: NewIntake, by: User) -> tuple[Intake, bool]:
+    """What was in the parcel, and whether the entry is new.
+
+    Raises Problem 422 `other-card` where the serial on the card is not the ticket's: it may be another customer's.
+    """
+    if new.serial.strip().upper() != job.card.serial.upper():
+        detail = f"The ticket says {job.card.serial}; found {new.serial} on the card. Is it another customer's parcel?"
+        raise Problem(422, "other-card", detail, expected=job.card.serial, found=new.serial)
+    fields = {name: getattr(new, name) for name in NewIntake.__slots__ if name != "id"}
+    return _kept(Intake, job, new.id, by, **fields)
+
+
+@transaction.atomic
+def add_evidence(job: Job, new: NewEvidence, by: User) -> tuple[Evidence, bool]:
+    """A piece of evidence, unproven, and whether it is new. Raises Problem 422 where it says and shows nothing."""
+    if not new.text.strip() and new.picture is None:
+        raise Problem(422, "says-nothing", "found neither words nor a photograph, expected one of them")
+    fields = {"kind": new.kind, "source": new.source, "text": new.text, "picture": new.picture}
+    return _kept(Evidence, job, new.id, by, **fields)
+
+
+def judge_evidence(evidence: Evidence, word: str, by: User) -> EvidenceWord:
+    """What the shop found it to be; what was said of it before stays in the record."""
+    return EvidenceWord.objects.create(evidence=evidence, word=word, by=by)
+
+
 def withdraw_trial(trial: Trial, by: User) -> None:
     """Take a trial back; doing so twice changes nothing."""
     TrialWithdrawal.objects.get_or_create(trial=trial, defaults={"by": by})
@@ -79,8 +131,8 @@ def enter_reproduction(job: Job, entry: UUID, fields: dict[str, Any], by: User) 
     return _kept(Reproduction, job, entry, by, **fields)
 
 
-def _kept(kind: type[Row], job: Job, entry: UUID, by: User, **fields: Any) -> tuple[Row, bool]:
-    found, new = kind.objects.get_or_create(pk=entry, defaults={**fields, "job": job, "by": by, "at": timezone.now()})
+def _kept(row: type[Row], job: Job, entry: UUID, by: User, **fields: Any) -> tuple[Row, bool]:
+    found, new = row.objects.get_or_create(pk=entry, defaults={**fields, "job": job, "by": by, "at": timezone.now()})
     if found.job_id != job.pk:
         raise Problem(409, "id-used", "This entry's id was used for another job.")
     return found, new

@@ -5,7 +5,17 @@ from __future__ import annotations
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.arrive.services import NewSymptom, NewTrial, enter_reproduction, enter_trial, say_symptom
+from uvrix.shop.arrive.services import (
+    NewEvidence,
+    NewIntake,
+    NewSymptom,
+    NewTrial,
+    add_evidence,
+    enter_reproduction,
+    enter_trial,
+    say_symptom,
+    take_in,
+)
 from uvrix.shop.jobs.models import Job
 
 # By serial: how often, what the shop sees, since when, when; then the cells that were tried.
@@ -40,6 +50,10 @@ def arrive(job: Job, by: User) -> None:
     def entry(name: str) -> UUID:
         return uuid5(NAMESPACE_URL, f"uvrix-demo/{serial}/arrive/{name}")
 
+    came = "card and power lead"
+    take_in(job, NewIntake(entry("parcel"), serial, "used", "whole", came), by)
+    words = "No trace of liquid; fans replaced by ourselves last year."
+    add_evidence(job, NewEvidence(entry("owner"), "repair", "the customer", words), by)
     (often, seen, began, conditions), trials = SYMPTOMS[serial]
     say_symptom(job, NewSymptom(entry("symptom"), often, seen, began, conditions), by)
     for cell, shows, tries in trials:

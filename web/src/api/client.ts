@@ -28,7 +28,6 @@ export type JobRecipe = Schemas["JobRecipe"];
 export type Arrive = Schemas["Arrive"];
 export type Look = Schemas["Look"];
 export type LookRegion = Look["regions"][number];
-export type LookFinding = Look["findings"][number];
 export type JobPhotograph = Look["photographs"][number];
 export type Overlay = Schemas["Overlay"];
 export type Picture = Schemas["Picture"];

@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/evidence/{evidence}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Proven, refuted, or unproven again. */
+        post: operations["evidence_words_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/families": {
         parameters: {
             query?: never;
@@ -399,6 +416,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what others say or show, with its source. */
+        post: operations["jobs_evidence_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/finding": {
         parameters: {
             query?: never;
@@ -410,6 +444,23 @@ export interface paths {
         get: operations["jobs_finding_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what was in it; 422 `other-card` where the serial on the card is not the ticket's. */
+        post: operations["jobs_intake_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1123,6 +1174,12 @@ export interface components {
         AnswerEnum: "yes" | "no";
         /** @description Everything of Arrive. */
         Arrive: {
+            past: components["schemas"]["Past"][];
+            intake: components["schemas"]["Intake"] | null;
+            evidence: components["schemas"]["Evidence"][];
+            provenances: components["schemas"]["Word"][];
+            seals: components["schemas"]["Word"][];
+            kinds: components["schemas"]["Word"][];
             symptom: components["schemas"]["Symptom"] | null;
             cells: components["schemas"]["Cell"][];
             chances: components["schemas"]["Chance"][];
@@ -1376,6 +1433,23 @@ export interface components {
             document: unknown;
             drawing: components["schemas"]["Drawing"];
         };
+        /** @description A piece of evidence and what the shop found it to be. */
+        Evidence: {
+            /** Format: uuid */
+            readonly id: string;
+            kind: string;
+            source: string;
+            text?: string;
+            picture: string | null;
+            readonly word: components["schemas"]["WordEnum"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description What the shop found evidence to be. */
+        EvidenceWordRequest: {
+            word: components["schemas"]["WordEnum"];
+        };
         /** @description An explanation of the errors. */
         Explanation: {
             kind: string;
@@ -1438,6 +1512,18 @@ export interface components {
             learned: {
                 [key: string]: unknown;
             }[];
+        };
+        /** @description What was in the parcel. */
+        Intake: {
+            serial: string;
+            provenance: string;
+            seals: string;
+            came_with?: string;
+            missing?: string;
+            bare?: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description A job in a list. */
         Job: {
@@ -1515,12 +1601,6 @@ export interface components {
             kind: string;
             words: string;
         };
-        /**
-         * @description * `jpeg` - JPEG
-         *     * `png` - PNG
-         * @enum {string}
-         */
-        KindEnum: "jpeg" | "png";
         /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
         LaidPhotograph: {
             side: components["schemas"]["SideEnum"];
@@ -1657,9 +1737,40 @@ export interface components {
             minutes: number;
             note?: string;
         };
+        /**
+         * @description * `photograph` - photograph
+         *     * `listing` - listing
+         *     * `log` - log
+         *     * `measurement` - measurement
+         *     * `repair` - repair
+         *     * `diagnosis` - diagnosis
+         *     * `other` - other
+         * @enum {string}
+         */
+        NewEvidenceKindEnum: "photograph" | "listing" | "log" | "measurement" | "repair" | "diagnosis" | "other";
+        /** @description Evidence, to enter. */
+        NewEvidenceRequest: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["NewEvidenceKindEnum"];
+            source: string;
+            text?: string;
+            picture?: string;
+        };
         /** @description The name of a family to make from a board. */
         NewFamilyRequest: {
             name: string;
+        };
+        /** @description What was in the parcel, to enter; `serial` as read off the card. */
+        NewIntakeRequest: {
+            /** Format: uuid */
+            id: string;
+            serial: string;
+            provenance?: components["schemas"]["ProvenanceEnum"];
+            seals?: components["schemas"]["SealsEnum"];
+            came_with?: string;
+            missing?: string;
+            bare?: boolean;
         };
         /** @description An uploaded picture as a photograph of the card. */
         NewJobPhotographRequest: {
@@ -1857,6 +1968,17 @@ export interface components {
         PassRequestRequest: {
             origin: string;
         };
+        /** @description Another visit of the same card. */
+        Past: {
+            number: number;
+            label: string;
+            /** Format: date-time */
+            opened_at: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            complaint: string;
+            done: string[];
+        };
         /** @description A person as the screen names them. */
         Person: {
             /** @description Required. 150 characters or fewer. Letters, digits and @/./+/-/_ only. */
@@ -1880,10 +2002,16 @@ export interface components {
         /** @description A picture. */
         Picture: {
             sha256: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["PictureKindEnum"];
             width_px: number;
             height_px: number;
         };
+        /**
+         * @description * `jpeg` - JPEG
+         *     * `png` - PNG
+         * @enum {string}
+         */
+        PictureKindEnum: "jpeg" | "png";
         /** @description A component of a placement file. */
         Placed: {
             designator: string;
@@ -1952,6 +2080,16 @@ export interface components {
             designator: string;
             channel: string;
         };
+        /**
+         * @description * `unknown` - unknown
+         *     * `new` - new
+         *     * `used` - used
+         *     * `open-box` - open-box
+         *     * `broken` - broken
+         *     * `prototype` - prototype
+         * @enum {string}
+         */
+        ProvenanceEnum: "unknown" | "new" | "used" | "open-box" | "broken" | "prototype";
         /** @description The landmark question about a chip; null where the board gives nothing to compare. */
         Question: {
             designator: string;
@@ -2077,6 +2215,13 @@ export interface components {
          * @enum {string}
          */
         SchoolEnum: "reball-first" | "replace-at-once" | "by-numbers";
+        /**
+         * @description * `whole` - whole
+         *     * `broken` - broken
+         *     * `none` - none
+         * @enum {string}
+         */
+        SealsEnum: "whole" | "broken" | "none";
         /** @description Who is signed in (null: nobody), and the token that every change must carry. */
         Session: {
             person: components["schemas"]["Person"] | null;
@@ -2314,6 +2459,18 @@ export interface components {
         WithdrawalRequest: {
             reason?: string;
         };
+        /** @description A word and what it means. */
+        Word: {
+            word: string;
+            says: string;
+        };
+        /**
+         * @description * `unproven` - unproven
+         *     * `proven` - proven
+         *     * `refuted` - refuted
+         * @enum {string}
+         */
+        WordEnum: "unproven" | "proven" | "refuted";
         /**
          * @description * `dq0-right` - dq0-right
          *     * `dq0-left` - dq0-left
@@ -2686,6 +2843,31 @@ export interface operations {
             };
         };
     };
+    evidence_words_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evidence: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceWordRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
     families_list: {
         parameters: {
             query?: never;
@@ -2943,6 +3125,39 @@ export interface operations {
             };
         };
     };
+    jobs_evidence_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvidenceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
     jobs_finding_retrieve: {
         parameters: {
             query?: {
@@ -2963,6 +3178,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Located"];
+                };
+            };
+        };
+    };
+    jobs_intake_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewIntakeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrive"];
                 };
             };
         };

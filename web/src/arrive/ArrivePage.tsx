@@ -6,7 +6,9 @@ import { useLie } from "../job/useLie";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
+import { Evidence } from "./Evidence";
 import { Matrix } from "./Matrix";
+import { Parcel, Past } from "./Parcel";
 import { type SymptomEntry, useArrive } from "./useArrive";
 
 const OFTEN = [
@@ -58,6 +60,8 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
           {!found && !arriving.arrive.isError && <Loading what="Reading what arrived" />}
           {found && (
             <>
+              <Past past={found.past} />
+              <Parcel key={found.intake?.at ?? "unopened"} job={job} found={found} arriving={arriving} />
               <Words
                 key={found.symptom?.at ?? "none"}
                 job={job}
@@ -65,6 +69,7 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
                 arriving={arriving}
               />
               <Matrix found={found} arriving={arriving} mayWork={mayWork} />
+              <Evidence found={found} arriving={arriving} mayWork={mayWork} />
               <Reproductions found={found} arriving={arriving} mayWork={mayWork} />
             </>
           )}

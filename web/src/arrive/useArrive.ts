@@ -9,6 +9,22 @@ export interface SymptomEntry {
   conditions: string[];
 }
 
+export interface IntakeEntry {
+  serial: string;
+  provenance: "unknown" | "new" | "used" | "open-box" | "broken" | "prototype";
+  seals: "whole" | "broken" | "none";
+  came_with: string;
+  missing: string;
+  bare: boolean;
+}
+
+export interface EvidenceEntry {
+  kind: "photograph" | "listing" | "log" | "measurement" | "repair" | "diagnosis" | "other";
+  source: string;
+  text: string;
+  picture?: string;
+}
+
 /** What is known of a card before it is opened, and entering more. */
 export function useArrive(number: number) {
   const queries = useQueryClient();
@@ -33,6 +49,14 @@ export function useArrive(number: number) {
   return {
     arrive,
     problem,
+    takeIn: (entry: IntakeEntry) =>
+      keep(() => api.POST("/api/v1/jobs/{number}/intake", { params, body: { id: newId(), ...entry } })),
+    addEvidence: (entry: EvidenceEntry) =>
+      keep(() => api.POST("/api/v1/jobs/{number}/evidence", { params, body: { id: newId(), ...entry } })),
+    judge: (evidence: string, word: Arrive["evidence"][number]["word"]) =>
+      keep(() =>
+        api.POST("/api/v1/evidence/{evidence}/words", { params: { path: { evidence } }, body: { word } }),
+      ),
     say: (entry: SymptomEntry) =>
       keep(() => api.POST("/api/v1/jobs/{number}/symptom", { params, body: { id: newId(), ...entry } })),
     trial: (cell: string, shows: boolean, tries: number) =>

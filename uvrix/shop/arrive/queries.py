@@ -1,0 +1,44 @@
+"""The past of a card: what it came with before, what was done, by whom."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from uvrix.core.look.findings import KINDS
+from uvrix.core.planning.causes import EFFECTS
+from uvrix.shop.jobs.models import Job
+
+
+def past_of(job: Job) -> list[dict[str, Any]]:
+    """Earlier and later jobs of the same card, newest first, each with what was found and done there."""
+    others = (
+        job.card.jobs.exclude(pk=job.pk)
+        .select_related("opened_by")
+        .prefetch_related("marks__by", "marks__withdrawal", "attempts__by", "attempts__withdrawal")
+        .prefetch_related("look_findings__withdrawal")
+        .order_by("-opened_at")
+    )
+    return [
+        {
+            "number": one.pk,
+            "label": one.label,
+            "opened_at": one.opened_at,
+            "closed_at": one.closed_at,
+            "complaint": one.complaint,
+            "done": _done(one),
+        }
+        for one in others
+    ]
+
+
+def _done(job: Job) -> list[str]:
+    seen = [one for one in job.look_findings.all() if not hasattr(one, "withdrawal")]
+    marks = [one for one in job.marks.all() if not hasattr(one, "withdrawal")]
+    tried = [one for one in job.attempts.all() if not hasattr(one, "withdrawal")]
+    words = [f"{KINDS[one.kind]}{f': {one.part}' if one.part else ''}" for one in seen]
+    words += [f"{one.designator} marked by {one.by.shown_name}" for one in marks]
+    for one in tried:
+        outcome = EFFECTS[one.do].yes if one.outcome == "yes" else EFFECTS[one.do].no
+        on = f" {one.chips.replace(',', ', ')}" if one.chips else ""
+        words.append(f"{one.do.replace('-', ' ')}{on} by {one.by.shown_name}: {outcome.lower()}")
+    return words

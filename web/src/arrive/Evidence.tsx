@@ -1,0 +1,134 @@
+import { type FormEvent, useState } from "react";
+import type { Arrive } from "../api/client";
+import { sendPicture } from "../api/upload";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { moment } from "../shared/words";
+import type { EvidenceEntry, useArrive } from "./useArrive";
+
+interface EvidenceProps {
+  found: Arrive;
+  arriving: ReturnType<typeof useArrive>;
+  mayWork: boolean;
+}
+
+const MARKS = { unproven: "unproven", proven: "seen here too", refuted: "not so" } as const;
+const BLANK: EvidenceEntry = { kind: "photograph", source: "the customer", text: "" };
+
+/** What others say or show of the card, with its source; unproven until the shop has seen it itself. */
+export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
+  const [entry, setEntry] = useState<EvidenceEntry>(BLANK);
+  const [said, setSaid] = useState("");
+  const change = (part: Partial<EvidenceEntry>) => setEntry((old) => ({ ...old, ...part }));
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      const picture = await sendPicture(file, (share) => setSaid(`Sending, ${Math.round(share * 100)} %`));
+      change({ picture: picture.sha256 });
+      setSaid(file.name);
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await arriving.addEvidence({ ...entry, text: entry.text.trim(), source: entry.source.trim() })) {
+      setEntry(BLANK);
+      setSaid("");
+    }
+  };
+  return (
+    <section aria-labelledby="evidence-title">
+      <h3 id="evidence-title" className="text-lg font-bold">
+        Evidence
+      </h3>
+      <ul aria-label="Evidence">
+        {found.evidence.map((one) => (
+          <li key={one.id} className="border-t border-rule py-2">
+            <p>
+              <strong>{found.kinds.find((kind) => kind.word === one.kind)?.says ?? one.kind}</strong>, from{" "}
+              {one.source}: <strong>{MARKS[one.word]}</strong>.{" "}
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+              </span>
+            </p>
+            {one.text && <p className="whitespace-pre-wrap wrap-anywhere">{one.text}</p>}
+            {one.picture && (
+              <a href={`/api/v1/pictures/${one.picture}`} target="_blank" rel="noreferrer">
+                <img
+                  src={`/api/v1/pictures/${one.picture}`}
+                  alt={`From ${one.source}`}
+                  className="h-24 rounded object-cover"
+                />
+              </a>
+            )}
+            {mayWork && (
+              <p className="mt-1 flex gap-2">
+                {(Object.keys(MARKS) as (keyof typeof MARKS)[])
+                  .filter((word) => word !== one.word)
+                  .map((word) => (
+                    <button
+                      key={word}
+                      type="button"
+                      className="button-plain -ml-2"
+                      onClick={() => void arriving.judge(one.id, word)}
+                    >
+                      {MARKS[word]}
+                    </button>
+                  ))}
+              </p>
+            )}
+          </li>
+        ))}
+      </ul>
+      <form onSubmit={submit} className="mt-2 grid gap-3 sm:grid-cols-2">
+        <label className="block">
+          <span className="block text-soft">kind</span>
+          <select
+            className="field w-full"
+            value={entry.kind}
+            onChange={(event) => change({ kind: event.target.value as EvidenceEntry["kind"] })}
+          >
+            {found.kinds.map((one) => (
+              <option key={one.word} value={one.word}>
+                {one.says}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="block">
+          <span className="block text-soft">from whom</span>
+          <input
+            className="field w-full"
+            required
+            maxLength={120}
+            value={entry.source}
+            onChange={(event) => change({ source: event.target.value })}
+          />
+        </label>
+        <label className="block sm:col-span-2">
+          <span className="block text-soft">what it says</span>
+          <textarea
+            className="field w-full"
+            rows={2}
+            maxLength={20000}
+            value={entry.text}
+            onChange={(event) => change({ text: event.target.value })}
+          />
+        </label>
+        <p className="flex flex-wrap items-center gap-3 sm:col-span-2">
+          <ChooseFile take={(files) => void take(files[0])} accept={PHOTOGRAPHS} testid="evidence-photograph">
+            With a photograph
+          </ChooseFile>
+          <button
+            type="submit"
+            className="button"
+            disabled={!entry.source.trim() || !(entry.text.trim() || entry.picture)}
+          >
+            Add this evidence
+          </button>
+          {said && <span role="status">{said}</span>}
+        </p>
+      </form>
+    </section>
+  );
+}

@@ -1,0 +1,154 @@
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import type { Arrive, JobDetail } from "../api/client";
+import { day, moment } from "../shared/words";
+import type { IntakeEntry, useArrive } from "./useArrive";
+
+/** A card that was here before shows its whole past at once. */
+export function Past({ past }: { past: Arrive["past"] }) {
+  if (past.length === 0) return null;
+  return (
+    <section aria-labelledby="past-title" className="border-l-4 border-ink bg-tray px-3 py-2">
+      <h2 id="past-title" className="text-lg font-bold">
+        This card was here before
+      </h2>
+      <ul>
+        {past.map((one) => (
+          <li key={one.number} className="border-t border-rule py-1 first:border-0">
+            <Link className="button-plain -ml-2" to={`/jobs/${one.number}/memory`}>
+              {one.label}
+            </Link>{" "}
+            {day(one.opened_at)}
+            {one.closed_at && ` to ${day(one.closed_at)}`}: “{one.complaint}”
+            <span className="block">
+              {one.done.length > 0 ? `${one.done.join("; ")}.` : "Nothing was found or done."}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+interface ParcelProps {
+  job: JobDetail;
+  found: Arrive;
+  arriving: ReturnType<typeof useArrive>;
+}
+
+/** What was in the parcel: the card in hand checked against the ticket first. */
+export function Parcel({ job, found, arriving }: ParcelProps) {
+  const { intake } = found;
+  const [open, setOpen] = useState(intake === null);
+  const [entry, setEntry] = useState<IntakeEntry>({
+    serial: intake?.serial ?? "",
+    provenance: (intake?.provenance ?? "unknown") as IntakeEntry["provenance"],
+    seals: (intake?.seals ?? "none") as IntakeEntry["seals"],
+    came_with: intake?.came_with ?? "",
+    missing: intake?.missing ?? "",
+    bare: intake?.bare ?? false,
+  });
+  const change = (part: Partial<IntakeEntry>) => setEntry({ ...entry, ...part });
+  const typed = entry.serial.trim().toUpperCase();
+  const differs = typed.length >= job.serial.length && typed !== job.serial.toUpperCase();
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void arriving.takeIn({ ...entry, serial: entry.serial.trim() });
+  };
+  const says = (words: Arrive["seals"], word: string) => words.find((one) => one.word === word)?.says ?? word;
+  return (
+    <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid="parcel">
+      <summary className="cursor-pointer py-1 text-lg font-bold">The parcel</summary>
+      {intake && (
+        <p>
+          <strong>{intake.serial}</strong> checked; {says(found.provenances, intake.provenance)}; seals{" "}
+          {says(found.seals, intake.seals)}
+          {intake.bare && "; a bare board, without its cooler"}
+          {intake.came_with && `; with ${intake.came_with}`}
+          {intake.missing && (
+            <>
+              ; <strong>missing: {intake.missing}</strong>
+            </>
+          )}
+          .{" "}
+          <span className="text-soft">
+            {intake.by}, {moment(intake.at)}
+          </span>
+        </p>
+      )}
+      <form onSubmit={submit} className="mt-2 grid gap-3 sm:grid-cols-2">
+        <label className="block">
+          <span className="block text-soft">serial on the card itself</span>
+          <input
+            className="field w-full font-mono"
+            required
+            maxLength={80}
+            value={entry.serial}
+            onChange={(event) => change({ serial: event.target.value })}
+          />
+          {differs && <span role="alert">The ticket says {job.serial}.</span>}
+        </label>
+        <label className="block">
+          <span className="block text-soft">where it is from</span>
+          <select
+            className="field w-full"
+            value={entry.provenance}
+            onChange={(event) => change({ provenance: event.target.value as IntakeEntry["provenance"] })}
+          >
+            {found.provenances.map((one) => (
+              <option key={one.word} value={one.word}>
+                {one.says}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="block">
+          <span className="block text-soft">seals</span>
+          <select
+            className="field w-full"
+            value={entry.seals}
+            onChange={(event) => change({ seals: event.target.value as IntakeEntry["seals"] })}
+          >
+            {found.seals.map((one) => (
+              <option key={one.word} value={one.word}>
+                {one.says}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-3 self-end pb-2">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={entry.bare}
+            onChange={(event) => change({ bare: event.target.checked })}
+          />
+          a bare board, without its cooler
+        </label>
+        <label className="block">
+          <span className="block text-soft">came with it</span>
+          <input
+            className="field w-full"
+            maxLength={400}
+            value={entry.came_with}
+            onChange={(event) => change({ came_with: event.target.value })}
+          />
+        </label>
+        <label className="block">
+          <span className="block text-soft">missing</span>
+          <input
+            className="field w-full"
+            maxLength={400}
+            value={entry.missing}
+            onChange={(event) => change({ missing: event.target.value })}
+          />
+        </label>
+        <p>
+          <button type="submit" className="button" disabled={!entry.serial.trim()}>
+            Take it in
+          </button>
+        </p>
+      </form>
+    </details>
+  );
+}
