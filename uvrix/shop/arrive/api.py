@@ -19,7 +19,6 @@ from rest_framework.views import APIView
 from uvrix.core.arrive import elimination
 from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
 from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WORDS
-from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.models import Evidence, Intake, Reproduction, Trial
 from uvrix.shop.arrive.queries import past_of
 from uvrix.shop.arrive.services import (
@@ -37,6 +36,7 @@ from uvrix.shop.arrive.services import (
     withdraw_trial,
 )
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.pictures.models import Picture
@@ -244,11 +244,9 @@ class JobIntake(APIView):
     @extend_schema(request=NewIntakeSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Say what was in it; 422 `other-card` where the serial on the card is not the ticket's."""
-        entry = NewIntakeSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, NewIntakeSerializer)
         job = found_job(number)
-        assert isinstance(request.user, User)
-        _, fresh = take_in(job, NewIntake(**entry.validated_data), request.user)
+        _, fresh = take_in(job, NewIntake(**entry), person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 
@@ -271,13 +269,10 @@ class JobEvidence(APIView):
     @extend_schema(request=NewEvidenceSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Keep what others say or show, with its source."""
-        entry = NewEvidenceSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked, job = entry.validated_data, found_job(number)
+        asked, job = entry_of(request, NewEvidenceSerializer), found_job(number)
         picture = get_object_or_404(Picture, pk=asked["picture"]) if asked.get("picture") else None
         new = NewEvidence(asked["id"], asked["kind"], asked["source"], asked.get("text", ""), picture)
-        assert isinstance(request.user, User)
-        _, fresh = add_evidence(job, new, request.user)
+        _, fresh = add_evidence(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 
@@ -296,11 +291,9 @@ class JudgedEvidence(APIView):
     @extend_schema(request=EvidenceWordSerializer, responses={201: ArriveSerializer})
     def post(self, request: Request, evidence: UUID) -> Response:
         """Proven, refuted, or unproven again."""
-        entry = EvidenceWordSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, EvidenceWordSerializer)
         found = get_object_or_404(Evidence.objects.select_related("job"), pk=evidence)
-        assert isinstance(request.user, User)
-        judge_evidence(found, entry.validated_data["word"], request.user)
+        judge_evidence(found, entry["word"], person(request))
         return Response(_arrived(found_job(found.job.pk)), 201)
 
 
@@ -323,12 +316,9 @@ class JobSymptom(APIView):
     @extend_schema(request=NewSymptomSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Say what the shop sees; what was said before stays in the record."""
-        entry = NewSymptomSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked, job = entry.validated_data, found_job(number)
+        asked, job = entry_of(request, NewSymptomSerializer), found_job(number)
         new = NewSymptom(**{**asked, "conditions": tuple(asked.get("conditions", ()))})
-        assert isinstance(request.user, User)
-        _, fresh = say_symptom(job, new, request.user)
+        _, fresh = say_symptom(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 
@@ -351,11 +341,9 @@ class JobTrials(APIView):
     @extend_schema(request=NewTrialSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter what a cell showed."""
-        entry = NewTrialSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, NewTrialSerializer)
         job = found_job(number)
-        assert isinstance(request.user, User)
-        _, fresh = enter_trial(job, NewTrial(**entry.validated_data), request.user)
+        _, fresh = enter_trial(job, NewTrial(**entry), person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 
@@ -368,8 +356,7 @@ class TrialWithdrawn(APIView):
     def post(self, request: Request, trial: UUID) -> Response:
         """It stays in the record and does not count."""
         found = get_object_or_404(Trial.objects.select_related("job"), pk=trial)
-        assert isinstance(request.user, User)
-        withdraw_trial(found, request.user)
+        withdraw_trial(found, person(request))
         return Response(_arrived(found_job(found.job.pk)), 201)
 
 
@@ -391,12 +378,10 @@ class JobReproductions(APIView):
     @extend_schema(request=NewReproductionSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter under which load, for how long, and what came of it."""
-        entry = NewReproductionSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        fields = dict(entry.validated_data)
+        entry = entry_of(request, NewReproductionSerializer)
+        fields = dict(entry)
         job = found_job(number)
-        assert isinstance(request.user, User)
-        _, fresh = enter_reproduction(job, fields.pop("id"), fields, request.user)
+        _, fresh = enter_reproduction(job, fields.pop("id"), fields, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 

@@ -18,7 +18,6 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
-from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import (
     DroppedReport,
@@ -32,6 +31,7 @@ from uvrix.shop.bench.services import (
 )
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer, RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 
@@ -92,12 +92,10 @@ class JobRuns(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Drop a report; 409 asks about the same file twice or another board's name."""
         job = found_job(number)
-        entry = DroppedReportSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        words = entry.validated_data.pop("condition", "").split(",")
+        entry = entry_of(request, DroppedReportSerializer)
+        words = entry.pop("condition", "").split(",")
         condition = tuple(word.strip() for word in words if word.strip())
-        assert isinstance(request.user, User)
-        run, new = add_run(job, DroppedReport(condition=condition, **entry.validated_data), request.user)
+        run, new = add_run(job, DroppedReport(condition=condition, **entry), person(request))
         return Response(RunSerializer(_runs().get(pk=run.pk)).data, 201 if new else 200)
 
 
@@ -134,11 +132,9 @@ class RunWithdrawn(APIView):
     @extend_schema(request=WithdrawalSerializer, responses={201: RunSerializer})
     def post(self, request: Request, run: UUID) -> Response:
         """The run stays in the record and does not count."""
-        entry = WithdrawalSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, WithdrawalSerializer)
         found = get_object_or_404(MemoryRun, pk=run)
-        assert isinstance(request.user, User)
-        withdraw_run(found, entry.validated_data.get("reason", ""), request.user)
+        withdraw_run(found, entry.get("reason", ""), person(request))
         return Response(RunSerializer(_runs().get(pk=run)).data, 201)
 
 
@@ -193,10 +189,8 @@ class JobMarks(APIView):
     @extend_schema(request=NewMarkSerializer, responses={201: MarkSerializer, 200: MarkSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Confirm a mark by the printed designator and the landmark question."""
-        entry = NewMarkSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        assert isinstance(request.user, User)
-        mark, new = set_mark(found_job(number), NewMark(**entry.validated_data), request.user)
+        entry = entry_of(request, NewMarkSerializer)
+        mark, new = set_mark(found_job(number), NewMark(**entry), person(request))
         return Response(MarkSerializer(mark).data, 201 if new else 200)
 
 
@@ -208,9 +202,7 @@ class MarkWithdrawn(APIView):
     @extend_schema(request=WithdrawalSerializer, responses={201: MarkSerializer})
     def post(self, request: Request, mark: UUID) -> Response:
         """The mark stays in the record and does not stand."""
-        entry = WithdrawalSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, WithdrawalSerializer)
         found = get_object_or_404(ChipMark.objects.select_related("by"), pk=mark)
-        assert isinstance(request.user, User)
-        withdraw_mark(found, entry.validated_data.get("reason", ""), request.user)
+        withdraw_mark(found, entry.get("reason", ""), person(request))
         return Response(MarkSerializer(found).data, 201)

@@ -15,11 +15,11 @@ from rest_framework.views import APIView
 
 from uvrix.core.memory.recipes import filled, fitting, from_job
 from uvrix.core.memory.typed import LARGEST_COUNT, LINES, TypedRow
-from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import JobBlank, MemoryRun
 from uvrix.shop.bench.services import TypedTable, add_typed_run, report_order
 from uvrix.shop.bench.shapes import RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, recipes
@@ -76,14 +76,11 @@ class TypedRuns(APIView):
     @extend_schema(request=TypedTableSerializer, responses={201: RunSerializer, 200: RunSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter a table off a photographed screen; 422 `total-differs` names slips that would explain it."""
-        entry = TypedTableSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked = entry.validated_data
+        asked = entry_of(request, TypedTableSerializer)
         words = tuple(word.strip() for word in asked.get("condition", "").split(",") if word.strip())
         rows = tuple(TypedRow(row["channel"], row["errors"], tuple(row.get("lines", ()))) for row in asked["rows"])
         table = TypedTable(asked["id"], rows, words, asked.get("total"), asked.get("picture", ""))
-        assert isinstance(request.user, User)
-        run, new = add_typed_run(found_job(number), table, request.user)
+        run, new = add_typed_run(found_job(number), table, person(request))
         shown = MemoryRun.objects.select_related("file", "added_by", "withdrawal").get(pk=run.pk)
         return Response(RunSerializer(shown).data, 201 if new else 200)
 
@@ -132,11 +129,10 @@ class JobRecipes(APIView):
     @extend_schema(request=BlanksSerializer, responses=JobRecipeSerializer(many=True))
     def put(self, request: Request, number: int) -> Response:
         """Keep what blanks are for this job; a value that is no plain word is refused and nothing is kept."""
-        entry = BlanksSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, BlanksSerializer)
         job = found_job(number)
         with transaction.atomic():
-            for name, value in entry.validated_data["values"].items():
+            for name, value in entry["values"].items():
                 JobBlank.objects.update_or_create(job=job, name=name[:80], defaults={"value": value.strip()})
             return Response(_recipes(job))
 
@@ -176,9 +172,7 @@ class ProvenPlaces(APIView):
     @extend_schema(request=ProvenPlaceSerializer, responses={201: BoardModelSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Fill an open place of the board model in; it becomes a new edition that names this job."""
-        entry = ProvenPlaceSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, ProvenPlaceSerializer)
         job = get_object_or_404(Job.objects.select_related("card__model"), pk=found_job(number).pk)
-        assert isinstance(request.user, User)
-        edition = fill_place(job.card.model, by=request.user, job=job.label, **entry.validated_data)
+        edition = fill_place(job.card.model, by=person(request), job=job.label, **entry)
         return Response(BoardModelSerializer(edition.model).data, 201)

@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 from rest_framework.request import Request
 
+from uvrix.shop.config.entries import entry_of
 from uvrix.shop.config.problems import Problem
 
 
@@ -18,9 +19,8 @@ class FileSerializer(serializers.Serializer[Any]):
 
 def small_file(request: Request, largest: int) -> tuple[str, bytes]:
     """Name and bytes of an uploaded file of at most `largest` bytes; raises Problem `too-large`."""
-    entry = FileSerializer(data=request.data)
-    entry.is_valid(raise_exception=True)
-    file = entry.validated_data["file"]
+    entry = entry_of(request, FileSerializer)
+    file = entry["file"]
     if file.size > largest:
         raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {largest}.")
     return file.name, file.read()

@@ -14,9 +14,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.planning.habits import Habits
-from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.jobs.queries import jobs, next_step, search, shelf, standing_mark
 from uvrix.shop.jobs.services import NewJob, lay, open_job
@@ -234,10 +234,8 @@ class Jobs(APIView):
     @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
     def post(self, request: Request) -> Response:
         """Open a job; the same entry twice opens one."""
-        entry = NewJobSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        assert isinstance(request.user, User)
-        job, new = open_job(NewJob(**entry.validated_data), request.user)
+        entry = entry_of(request, NewJobSerializer)
+        job, new = open_job(NewJob(**entry), person(request))
         return Response(JobDetailSerializer(found_job(job.pk)).data, 201 if new else 200)
 
 
@@ -267,10 +265,9 @@ class JobLie(APIView):
     @extend_schema(request=LieSerializer, responses=LieSerializer)
     def put(self, request: Request, number: int) -> Response:
         """Keep how the card lies on the bench."""
-        entry = LieSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        lay(found_job(number), **entry.validated_data)
-        return Response(entry.validated_data)
+        entry = entry_of(request, LieSerializer)
+        lay(found_job(number), **entry)
+        return Response(entry)
 
 
 class CardBySerial(APIView):

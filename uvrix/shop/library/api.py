@@ -16,8 +16,8 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.changes import changes
 from uvrix.core.boards.families import inherited
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardEdition, BoardModel
 from uvrix.shop.library.queries import document_of, drawing_of, family_of, relatives
@@ -44,8 +44,7 @@ class BoardModels(APIView):
     def post(self, request: Request) -> Response:
         """Import a `.board.json`: a new model, or a new edition of one."""
         name, data = small_file(request, LARGEST_BOARD_BYTES)
-        assert isinstance(request.user, User)
-        edition, new = import_board(data, name, request.user)
+        edition, new = import_board(data, name, person(request))
         return Response(BoardModelSerializer(edition.model).data, 201 if new else 200)
 
 
@@ -63,9 +62,8 @@ class UnknownBoards(APIView):
     @extend_schema(request=UnknownSerializer, responses={201: BoardModelSerializer})
     def post(self, request: Request) -> Response:
         """Name one, so that jobs can be opened with it; it is drawn later."""
-        entry = UnknownSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        return Response(BoardModelSerializer(name_unknown_board(entry.validated_data["name"])).data, 201)
+        entry = entry_of(request, UnknownSerializer)
+        return Response(BoardModelSerializer(name_unknown_board(entry["name"])).data, 201)
 
 
 class OneBoardModel(APIView):
@@ -95,12 +93,10 @@ class BoardPhotographs(APIView):
     @extend_schema(request=NewPhotographSerializer, responses={201: BoardModelDetailSerializer})
     def post(self, request: Request, slug: str) -> Response:
         """Take an uploaded picture as the photograph of a side."""
-        entry = NewPhotographSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, NewPhotographSerializer)
         model = found_model(slug)
-        picture = get_object_or_404(Picture, pk=entry.validated_data["sha256"])
-        assert isinstance(request.user, User)
-        model.pictures.create(side=entry.validated_data["side"], picture=picture, added_by=request.user)
+        picture = get_object_or_404(Picture, pk=entry["sha256"])
+        model.pictures.create(side=entry["side"], picture=picture, added_by=person(request))
         return Response(BoardModelDetailSerializer(model).data, 201)
 
 

@@ -22,8 +22,8 @@ from uvrix.core.boards.model import Board
 from uvrix.core.boards.placement import MM, Placed, read_placement, taken_in
 from uvrix.core.errors import Refusal
 from uvrix.core.values.text import parse_json
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.queries import board_of, drawing_json, family_of, relatives
 from uvrix.shop.library.services import save_board
@@ -81,9 +81,8 @@ class Drafts(APIView):
     @extend_schema(request=DraftRequestSerializer, responses=DraftSerializer)
     def post(self, request: Request) -> Response:
         """The draft after an edit (docs/formats tells the edits); an edit that does not fit is refused whole."""
-        entry = DraftRequestSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        document, said = _after(entry.validated_data["document"], entry.validated_data.get("edit"))
+        entry = entry_of(request, DraftRequestSerializer)
+        document, said = _after(entry["document"], entry.get("edit"))
         return Response(DraftSerializer(_shown(document, draft(document), said)).data)
 
 
@@ -151,11 +150,8 @@ class SavedBoards(APIView):
     @extend_schema(request=SaveSerializer, responses={201: BoardModelSerializer})
     def post(self, request: Request) -> Response:
         """A new edition; 409 where somebody saved one meanwhile."""
-        entry = SaveSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked = entry.validated_data
-        assert isinstance(request.user, User)
-        edition = save_board(asked["document"], asked["base"], asked.get("note", ""), request.user)
+        asked = entry_of(request, SaveSerializer)
+        edition = save_board(asked["document"], asked["base"], asked.get("note", ""), person(request))
         return Response(BoardModelSerializer(edition.model).data, 201)
 
 
@@ -206,11 +202,10 @@ class Placements(APIView):
     @extend_schema(request={"multipart/form-data": PlacementFileSerializer}, responses=PlacementSerializer)
     def post(self, request: Request) -> Response:
         """Read one; nothing is stored."""
-        entry = PlacementFileSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, PlacementFileSerializer)
         name, data = small_file(request, LARGEST_PLACEMENT_BYTES)
         try:
-            found = read_placement(data, entry.validated_data.get("unit"))
+            found = read_placement(data, entry.get("unit"))
         except Refusal as refusal:
             raise refusal.of(name) from None
         if len(found.rows) > MOST_ROWS:

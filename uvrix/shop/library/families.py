@@ -15,8 +15,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.families import read_family
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.api import drawn_model, file_answer
 from uvrix.shop.library.models import BoardModel, CoreFamily
@@ -68,11 +68,9 @@ class BoardFamily(APIView):
     @extend_schema(request=NewFamilySerializer, responses={201: FamilySerializer})
     def post(self, request: Request, slug: str) -> Response:
         """Make one from the board: its channels, walk, rails and start-up serve every board with that core."""
-        entry = NewFamilySerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, NewFamilySerializer)
         model, _ = drawn_model(slug)
-        assert isinstance(request.user, User)
-        edition = make_family(model, entry.validated_data["name"], request.user)
+        edition = make_family(model, entry["name"], person(request))
         return Response(_shown(edition.family), 201)
 
 
@@ -91,8 +89,7 @@ class Families(APIView):
     def post(self, request: Request) -> Response:
         """Import a `.family.json`: a new family, or a new edition of one."""
         name, data = small_file(request, LARGEST_FAMILY_BYTES)
-        assert isinstance(request.user, User)
-        edition, new = import_family(data, name, request.user)
+        edition, new = import_family(data, name, person(request))
         return Response(_shown(edition.family), 201 if new else 200)
 
 

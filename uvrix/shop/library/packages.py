@@ -16,8 +16,8 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.packages import CLASSES, ball_map, read_package
 from uvrix.core.errors import Refusal
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.api import file_answer
 from uvrix.shop.library.models import Package
@@ -78,8 +78,7 @@ class Packages(APIView):
         stem = name.removesuffix(".csv")
         if not stem or len(stem) > 80:
             raise Refusal("", "a file without a name", "NAME.csv, NAME being the package's", name)
-        assert isinstance(request.user, User)
-        return Response(PackageSerializer(_shown(import_package(data, stem, request.user))).data, 201)
+        return Response(PackageSerializer(_shown(import_package(data, stem, person(request)))).data, 201)
 
 
 class PackageFile(APIView):

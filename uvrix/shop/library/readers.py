@@ -24,9 +24,9 @@ from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.taught import explain
 from uvrix.core.memory.teaching import Mark, teach
-from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.shapes import LocatedSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardModel, Reader
 from uvrix.shop.library.queries import model_board
@@ -104,8 +104,7 @@ class Readers(APIView):
     def post(self, request: Request) -> Response:
         """Save or import a `.reader.json`: a new reader, or a new edition of the reader of that name."""
         name, data = small_file(request, LARGEST_READER_BYTES)
-        assert isinstance(request.user, User)
-        edition, new = import_reader(data, name, request.user)
+        edition, new = import_reader(data, name, person(request))
         return Response(ReaderSerializer(edition.reader).data, 201 if new else 200)
 
 
@@ -131,9 +130,7 @@ class ReaderTried(APIView):
     @extend_schema(request=TrySerializer, responses=TriedSerializer)
     def post(self, request: Request) -> Response:
         """The reader that the marks make, shown on the whole sample; nothing is stored."""
-        entry = TrySerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked = entry.validated_data
+        asked = entry_of(request, TrySerializer)
         document, reader, problem = _taught(asked)
         lines = explain(asked["sample"], reader)
         located = None

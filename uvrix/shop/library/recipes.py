@@ -15,8 +15,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.library.api import file_answer
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import Recipe
@@ -63,12 +63,10 @@ class Recipes(APIView):
     @extend_schema(request=NewRecipeSerializer, responses={201: RecipeSerializer})
     def post(self, request: Request) -> Response:
         """Save or import one: a new recipe, or a new edition of the recipe of that name."""
-        entry = NewRecipeSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        document = entry.validated_data["document"]
-        assert isinstance(request.user, User)
+        entry = entry_of(request, NewRecipeSerializer)
+        document = entry["document"]
         text = json.dumps(document, ensure_ascii=False, indent=1)
-        edition, new = import_recipe(text.encode(), "recipe", request.user)
+        edition, new = import_recipe(text.encode(), "recipe", person(request))
         return Response(RecipeSerializer(edition.recipe).data, 201 if new else 200)
 
 

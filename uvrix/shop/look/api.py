@@ -17,8 +17,8 @@ from uvrix.core.boards.photograph import Photograph
 from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Overlay
 from uvrix.core.look.regions import region_at
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
@@ -192,11 +192,8 @@ class LookedRegions(APIView):
     @extend_schema(request=LookedRegionSerializer, responses={201: LookSerializer, 200: LookSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter that a region holds nothing, or is to be looked at again."""
-        entry = LookedRegionSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked, job = entry.validated_data, found_job(number)
-        assert isinstance(request.user, User)
-        _, new = look_at(job, asked["id"], asked["region"], clear=asked["clear"], by=request.user)
+        asked, job = entry_of(request, LookedRegionSerializer), found_job(number)
+        _, new = look_at(job, asked["id"], asked["region"], clear=asked["clear"], by=person(request))
         return Response(_look(job), 201 if new else 200)
 
 
@@ -223,13 +220,10 @@ class LookFindings(APIView):
     @extend_schema(request=NewLookFindingSerializer, responses={201: LookSerializer, 200: LookSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter something seen; its region counts as looked at."""
-        entry = NewLookFindingSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked, job = entry.validated_data, found_job(number)
+        asked, job = entry_of(request, NewLookFindingSerializer), found_job(number)
         spot = Spot(**{name: asked[name] for name in Spot.__slots__ if name in asked})
-        assert isinstance(request.user, User)
         entered = NewFinding(asked["id"], asked["kind"], spot, asked.get("note", ""))
-        _, new = enter_finding(job, entered, request.user)
+        _, new = enter_finding(job, entered, person(request))
         return Response(_look(job), 201 if new else 200)
 
 
@@ -242,8 +236,7 @@ class LookFindingWithdrawn(APIView):
     def post(self, request: Request, finding: UUID) -> Response:
         """It stays in the record and does not count."""
         found = get_object_or_404(LookFinding.objects.select_related("job"), pk=finding)
-        assert isinstance(request.user, User)
-        withdraw_finding(found, request.user)
+        withdraw_finding(found, person(request))
         return Response(_look(found_job(found.job.pk)), 201)
 
 
@@ -267,13 +260,10 @@ class JobPhotographs(APIView):
     )
     def post(self, request: Request, number: int) -> Response:
         """Keep an uploaded picture with the job."""
-        entry = NewJobPhotographSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked = entry.validated_data
+        asked = entry_of(request, NewJobPhotographSerializer)
         picture = get_object_or_404(Picture, pk=asked["sha256"])
-        assert isinstance(request.user, User)
         taken = NewPhotograph(asked["id"], picture, asked["side"], asked.get("note", ""))
-        kept, new = keep_photograph(found_job(number), taken, request.user)
+        kept, new = keep_photograph(found_job(number), taken, person(request))
         return Response(JobPhotographSerializer(kept).data, 201 if new else 200)
 
 
@@ -326,9 +316,7 @@ class PhotographOverlay(APIView):
     @extend_schema(request=LandmarksSerializer, responses=OverlaySerializer)
     def post(self, request: Request, photograph: UUID) -> Response:
         """Lay it by three landmarks, refine that, and name the places that differ, worst first."""
-        entry = LandmarksSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        asked = entry.validated_data
+        asked = entry_of(request, LandmarksSerializer)
         found = get_object_or_404(JobPhotograph.objects.select_related("job__card__model", "picture"), pk=photograph)
         laid, reference = lay_over(found, (asked["reference"], asked["photograph"]))
         return Response(_overlay(found, laid, reference))

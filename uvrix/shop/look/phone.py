@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import EVERYONE, PUBLIC
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.jobs.api import found_job
@@ -50,12 +51,10 @@ class PhonePass(APIView):
     @extend_schema(request=PassRequestSerializer, responses={201: PassSerializer})
     def post(self, request: Request, number: int) -> Response:
         """A link that takes photographs for this job for some minutes, in the name of who asked for it."""
-        entry = PassRequestSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, PassRequestSerializer)
         job = found_job(number)
-        assert isinstance(request.user, User)
-        token = signing.dumps({"job": job.pk, "by": request.user.pk}, salt=SALT)
-        address = f"{entry.validated_data['origin']}/phone/{token}"
+        token = signing.dumps({"job": job.pk, "by": person(request).pk}, salt=SALT)
+        address = f"{entry['origin']}/phone/{token}"
         rows = ["".join(str(module) for module in row) for row in segno.make(address, error="m", micro=False).matrix]
         return Response(PassSerializer({"address": address, "minutes": MINUTES, "code": rows}).data, 201)
 
@@ -92,11 +91,10 @@ class Phone(APIView):
     def post(self, request: Request, token: str) -> Response:
         """Send a photograph; it is kept with the job."""
         job, by = _joined(token)
-        entry = PhonePhotographSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
+        entry = entry_of(request, PhonePhotographSerializer)
         name, data = small_file(request, LARGEST_PICTURE_BYTES)
         picture = take_picture(data, name, by)
-        new = NewPhotograph(entry.validated_data["id"], picture, entry.validated_data["side"], "From a phone.")
+        new = NewPhotograph(entry["id"], picture, entry["side"], "From a phone.")
         _, fresh = keep_photograph(job, new, by)
         return Response(PhoneSerializer({"label": job.label}).data, 201 if fresh else 200)
 

@@ -13,8 +13,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.entries import person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
@@ -40,8 +40,7 @@ class Pictures(APIView):
     def post(self, request: Request) -> Response:
         """Upload one: a PNG or JPEG; metadata are not kept."""
         name, data = small_file(request, LARGEST_PICTURE_BYTES)
-        assert isinstance(request.user, User)
-        return Response(PictureSerializer(take_picture(data, name, request.user)).data, 201)
+        return Response(PictureSerializer(take_picture(data, name, person(request))).data, 201)
 
 
 class OnePicture(APIView):

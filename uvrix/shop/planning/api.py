@@ -17,9 +17,9 @@ from uvrix.core.memory.locate import action_json
 from uvrix.core.planning.causes import CAUSES, EFFECTS, REPAIRS, USUAL_SHARES
 from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
 from uvrix.core.planning.plan import NAMES, OUTCOMES
-from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.shapes import ActionSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.planning.models import Attempt, HabitsEdition
 from uvrix.shop.planning.queries import plan_for, set_habits_now, shop_habits
@@ -109,10 +109,8 @@ class JobAttempts(APIView):
     @extend_schema(request=NewAttemptSerializer, responses={201: AttemptSerializer, 200: AttemptSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter an attempt about the finding as it is now."""
-        entry = NewAttemptSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        assert isinstance(request.user, User)
-        attempt, new = enter_attempt(found_job(number), NewAttempt(**entry.validated_data), request.user)
+        entry = entry_of(request, NewAttemptSerializer)
+        attempt, new = enter_attempt(found_job(number), NewAttempt(**entry), person(request))
         return Response(AttemptSerializer(attempt).data, 201 if new else 200)
 
 
@@ -125,8 +123,7 @@ class AttemptWithdrawn(APIView):
     def post(self, request: Request, attempt: UUID) -> Response:
         """It stays in the record and does not count."""
         found = get_object_or_404(Attempt.objects.select_related("by"), pk=attempt)
-        assert isinstance(request.user, User)
-        withdraw_attempt(found, request.user)
+        withdraw_attempt(found, person(request))
         return Response(AttemptSerializer(found).data, 201)
 
 
@@ -173,10 +170,8 @@ class ShopHabits(APIView):
     @extend_schema(request=SetHabitsSerializer, responses=HabitsSerializer)
     def put(self, request: Request) -> Response:
         """Set them; the former stay in the history."""
-        entry = SetHabitsSerializer(data=request.data)
-        entry.is_valid(raise_exception=True)
-        assert isinstance(request.user, User)
-        set_habits(entry.validated_data, request.user)
+        entry = entry_of(request, SetHabitsSerializer)
+        set_habits(entry, person(request))
         return Response(_shown())
 
 
