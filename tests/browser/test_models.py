@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 
 import pypdfium2
 import pytest
@@ -275,3 +276,79 @@ def test_a_recipe_is_filled_and_what_was_tried_moves_the_plan(bench):
     expect(plan.get_by_role("button").first).not_to_contain_text("Reball")
     plan.get_by_role("button", name="Take back").click()
     expect(plan.get_by_role("button").first).to_contain_text("Reball: U16")
+
+
+def on_board(page, x, y):
+    """Where a place of the board lies on the screen, in millimetres of the front view."""
+    outline = page.get_by_role("img", name="Model being drawn").locator("g[transform^=matrix]").first
+    return outline.evaluate(
+        "(g, [x, y]) => { const p = new DOMPoint(x, y).matrixTransform(g.getScreenCTM()); return [p.x, p.y] }", [x, y]
+    )
+
+
+def test_every_tool_puts_its_thing_where_it_is_clicked_on_both_sides(bench, tmp_path):
+    bench.sign_in(at="/library")
+    page = bench.page
+    document = json.loads((BOARDS / "wigeon-4.board.json").read_text()) | {"id": "tools-4", "name": "Tools 4"}
+    file = tmp_path / "tools-4.board.json"
+    file.write_text(json.dumps(document))
+    page.locator("input[type=file]").set_input_files(file)
+    expect(page.get_by_role("link", name="Tools 4")).to_be_visible()
+    bench.go("/library/tools-4/edit")
+    board = page.get_by_role("img", name="Model being drawn")
+    expect(board).to_be_visible()
+    spots = {"i": (30.0, 20.0), "a": (36.0, 26.0), "l": (42.0, 18.0), "c": (25.0, 60.0)}
+    for key, spot in spots.items():
+        page.keyboard.press(key)
+        page.mouse.click(*on_board(page, *spot))
+    expect(board.get_by_text("P1", exact=True)).to_be_visible()
+    expect(board.get_by_text("U505", exact=True)).to_be_visible()
+    # the back: what is clicked there lies there, seen through the board
+    page.keyboard.press("f")
+    expect(page.get_by_test_id("lie")).to_contain_text("Back side")
+    page.keyboard.press("i")
+    page.mouse.click(*on_board(page, 60.0, 40.0))
+    expect(board.get_by_text("P2", exact=True)).to_be_visible()
+    page.keyboard.press("f")
+    page.keyboard.press("c")
+    page.get_by_role("button", name="A twin behind each").click()
+    expect(page.get_by_test_id("misfits")).to_be_hidden()
+    page.get_by_label("next is called").fill("Z5")
+    page.get_by_role("button", name="Number round the core from Z5").click()
+    expect(board.get_by_text("Z5", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Save as edition 2").click()
+    expect(page.get_by_role("heading", name="History")).to_be_visible()
+    made = page.request.get(f"{bench.served.address}/api/v1/board-models/tools-4/file").json()
+    point = made["points"][0]
+    assert (point["id"], point["side"]) == ("P1", "front")
+    assert (point["x_mm"], point["y_mm"]) == pytest.approx(spots["i"], abs=0.6)
+    behind = made["points"][1]
+    assert (behind["side"], behind["x_mm"], behind["y_mm"]) == (
+        "back",
+        pytest.approx(60, abs=0.6),
+        pytest.approx(40, abs=0.6),
+    )
+    part, landmark = made["parts"][-1], made["landmarks"][-1]
+    assert (part["x_mm"], part["y_mm"]) == pytest.approx(spots["a"], abs=0.6)
+    assert (landmark["x_mm"], landmark["y_mm"]) == pytest.approx(spots["l"], abs=0.6)
+    front = [site for site in made["sites"] if site.get("side", "front") == "front"]
+    back = [site for site in made["sites"] if site.get("side") == "back"]
+    assert len(front) == len(back) == 5
+    assert {(site["x_mm"], site["y_mm"]) for site in front} == {(site["x_mm"], site["y_mm"]) for site in back}
+    assert {site["designator"] for site in front} == {"Z5", "Z6", "Z7", "Z8", "Z9"}
+
+
+def test_a_print_is_asked_for_as_the_board_lies_and_the_paper_is_kept(bench):
+    bench.sign_in(at="/library/scaup-24")
+    page = bench.page
+    page.get_by_label("Print at 1:1 on").select_option("a3")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Flip").click()
+    page.get_by_role("button", name="Turn").click()
+    link = page.get_by_role("link", name="Print", exact=True)
+    expect(link).to_have_attribute("href", re.compile("side=back&turns=1&paper=a3"))
+    pdf = pypdfium2.PdfDocument(io.BytesIO(page.request.get(bench.served.address + link.get_attribute("href")).body()))
+    text = "".join(pdf[0].get_textpage().get_text_bounded().split())
+    assert "Backside" in text
+    bench.go("/library/teal-8")
+    expect(page.get_by_label("Print at 1:1 on")).to_have_value("a3")

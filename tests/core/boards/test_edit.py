@@ -86,6 +86,14 @@ def test_aligning_and_spreading():
     assert [site["y_mm"] for site in even["sites"][:3]] == [34, 52, 70]
 
 
+def test_a_walk_set_before_the_first_chip_has_a_place_for_each_that_is_clicked():
+    walk = edited(BLANK, {"do": "walk", "start": "mark", "direction": "clockwise"})
+    assert walk["walk"]["order"] == []
+    for number in (1, 2):
+        walk = edited(walk, {"do": "add", "section": "sites", "entry": {"x_mm": 30 * number, "y_mm": 90}})
+        assert walk["walk"]["order"] == [None] * number
+
+
 def test_numbers_go_round_the_walk():
     document = edited(loaded("teal-8"), {"do": "number", "prefix": "M", "first": 1})
     board = board_from_document(document)

@@ -314,7 +314,7 @@ def walked(document: Mapping[str, Any]) -> list[dict[str, Any]]:
 def _order_kept(before: Mapping[str, Any], after: Document) -> None:
     """Give each place that is still there its channel, and null to new ones."""
     order = before.get("walk", {}).get("order")
-    if not order or "walk" not in after:
+    if order is None or "walk" not in after:
         return
     met = walked(before)
     if len(met) != len(order):
