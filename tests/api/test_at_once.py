@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from concurrent.futures import ThreadPoolExecutor
 from uuid import uuid4
 
@@ -9,13 +10,24 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 
-from tests.api.conftest import SAMPLES
+from tests.api.conftest import BOARDS, PNG, SAMPLES
+from uvrix.core.memory.typed import TypedRow
 from uvrix.shop.accounts.models import Role
+from uvrix.shop.arrive.models import Intake, Trial
+from uvrix.shop.arrive.services import NewIntake, NewTrial, enter_trial, take_in
 from uvrix.shop.bench.models import ChipMark, MemoryRun
-from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, set_mark
+from uvrix.shop.bench.services import DroppedReport, NewMark, TypedTable, add_run, add_typed_run, set_mark
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.services import fill_place, import_board, save_board
+from uvrix.shop.look.models import LookFinding
+from uvrix.shop.look.services import NewFinding, Spot, enter_finding
+from uvrix.shop.pictures.models import Picture
+from uvrix.shop.pictures.services import take_picture
+from uvrix.shop.planning.models import Attempt
+from uvrix.shop.planning.services import NewAttempt, enter_attempt
 
 pytestmark = pytest.mark.django_db(transaction=True)
 TIMES = 4
@@ -77,3 +89,53 @@ def test_one_mark_sent_many_times_at_once_stands_once(job, people):
             lambda _, a=answer: set_mark(job, NewMark(entry, "U18", "U18", a), people[Role.LEAD])[0].pk, *range(TIMES)
         )
     assert ChipMark.objects.count() == 1
+
+
+def test_one_attempt_sent_many_times_at_once_counts_once(job, people):
+    add_run(job, dropped(uuid4()), people[Role.TECHNICIAN])
+    new = NewAttempt(uuid4(), "reball", "no", 40)
+    made = at_once(lambda _: enter_attempt(job, new, people[Role.TECHNICIAN])[0].pk, *range(TIMES))
+    assert set(made) == {new.id}
+    assert Attempt.objects.count() == 1
+
+
+def test_one_typed_table_sent_many_times_at_once_makes_one_run(job, people):
+    table = TypedTable(uuid4(), (TypedRow("A0", 0), TypedRow("A1", 41)), ("cold",), 41)
+    made = at_once(lambda _: add_typed_run(job, table, people[Role.LEAD])[0].pk, *range(TIMES))
+    assert set(made) == {table.id}
+    assert MemoryRun.objects.count() == 1
+
+
+def test_entries_of_look_and_arrive_sent_many_times_at_once_are_kept_once(job, people):
+    finding = NewFinding(uuid4(), "burn", Spot("front", 20.0, 30.0))
+    trial = NewTrial(uuid4(), "card", shows=True)
+    intake = NewIntake(uuid4(), "TL8-1")
+    at_once(lambda _: enter_finding(job, finding, people[Role.LEAD])[0].pk, *range(TIMES))
+    at_once(lambda _: enter_trial(job, trial, people[Role.LEAD])[0].pk, *range(TIMES))
+    at_once(lambda _: take_in(job, intake, people[Role.LEAD])[0].pk, *range(TIMES))
+    assert [kind.objects.count() for kind in (LookFinding, Trial, Intake)] == [1, 1, 1]
+
+
+def test_of_two_who_save_a_model_at_once_one_is_told(teal, people):
+    document = json.loads(teal.text)
+    made = at_once(
+        lambda who: save_board({**document, "revision": who}, 1, "", people[Role.LEAD]).number, *("one", "two", "three")
+    )
+    assert sorted(map(str, made)) == ["2", "edited-meanwhile", "edited-meanwhile"]
+    assert BoardModel.objects.get(slug="teal-8").editions.count() == 2
+
+
+def test_one_open_place_is_filled_once_by_whoever_proves_it_first(people):
+    document = json.loads((BOARDS / "teal-8.board.json").read_text())
+    document["walk"]["order"] = [None if one in ("A1", "C0") else one for one in document["walk"]["order"]]
+    model = import_board(json.dumps(document).encode(), "teal-8", people[Role.LEAD])[0].model
+    made = at_once(
+        lambda channel: fill_place(model, "U18", channel, "J-0001", people[Role.LEAD]).number, *("A1", "C0", "A1")
+    )
+    assert sorted(map(str, made)) == ["2", "place-known", "place-known"]
+
+
+def test_the_same_picture_from_many_at_once_is_stored_once(people):
+    made = at_once(lambda _: take_picture(PNG, "a.png", people[Role.LEAD]).pk, *range(TIMES))
+    assert len(set(made)) == 1
+    assert Picture.objects.count() == 1

@@ -48,9 +48,10 @@ def _slug(name: str) -> str:
     return slugify(name)[:LONGEST_SLUG] or hashlib.sha256(name.encode()).hexdigest()[:12]
 
 
+# Rows are locked without their relations: a joined row would be that of before the wait, or none at all.
 def _next(owner: Any, data: bytes, by: User, **more: Any) -> tuple[Any, bool]:
     """The edition that these bytes make of what owns it, and whether it is new: the newest again changes nothing."""
-    type(owner).objects.select_for_update(of=("self",)).get(pk=owner.pk)
+    type(owner).objects.select_for_update().get(pk=owner.pk)
     owner.refresh_from_db()
     digest = hashlib.sha256(data).hexdigest()
     if owner.newest and owner.newest.sha256 == digest:
@@ -82,7 +83,7 @@ def save_board(document: Mapping[str, Any], base: int, note: str, by: User) -> B
     Raises Problem 409 `edited-meanwhile` where the model has a newer edition by now, or exists already.
     """
     slug = str(document.get("id", ""))
-    known = BoardModel.objects.select_for_update(of=("self",)).filter(slug=slug).select_related("newest").first()
+    known = BoardModel.objects.select_for_update().filter(slug=slug).first()
     number = known.newest.number if known and known.newest else 0
     if number != base:
         whose = known.newest.added_by.shown_name if known and known.newest else "nobody"
@@ -111,7 +112,7 @@ def fill_place(model: BoardModel, designator: str, channel: str, job: str, by: U
 
     Raises Problem 422 `place-known` where the place is not open, or the channel has a place already.
     """
-    model = BoardModel.objects.select_for_update(of=("self",)).select_related("newest").get(pk=model.pk)
+    model = BoardModel.objects.select_for_update().get(pk=model.pk)
     assert model.newest is not None
     document = json.loads(model.newest.text)
     met = [site["designator"] for site in walked(document)]
@@ -151,7 +152,7 @@ def make_family(model: BoardModel, name: str, by: User) -> FamilyEdition:
 
     Raises Problem 409 `family-known` where a family has that name.
     """
-    model = BoardModel.objects.select_for_update(of=("self",)).select_related("newest").get(pk=model.pk)
+    model = BoardModel.objects.select_for_update().get(pk=model.pk)
     assert model.newest is not None
     slug = _slug(name)
     if CoreFamily.objects.filter(slug=slug).exists():
