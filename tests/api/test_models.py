@@ -255,7 +255,8 @@ def test_a_placement_file_is_read_and_taken_in(upload, edit):
     assert set(found["memory"]) == {f"M{n}" for n in range(9) if n != 4}
     draft = edit({}, do="placement", rows=found["rows"], memory=found["memory"], core=found["core"]).json()
     assert len(draft["document"]["sites"]) == 8
-    assert draft["document"]["sites"][0]["x_mm"] == pytest.approx(0.1 * 25.4, abs=25.4)
+    first = draft["document"]["sites"][0]
+    assert (first["designator"], first["x_mm"], first["y_mm"]) == ("M0", pytest.approx(2.54), pytest.approx(2.54))
     assert upload("board-drafts/placement", "cpl.csv", b"hello\n").status_code == 422
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from html import escape
 from typing import cast
 
 from django.conf import settings
@@ -13,8 +14,6 @@ FONT_FILE = "assets/atkinson-hyperlegible-mono-latin-wght-normal-*.woff2"
 
 def pdf(title: str, style: str, body: str) -> bytes:
     """The PDF of a page; `title` is plain text, `style` and `body` are CSS and HTML."""
-    from html import escape
-
     from weasyprint import HTML
 
     found = [path.as_uri() for path in settings.WEB.glob(FONT_FILE)]

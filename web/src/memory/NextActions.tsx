@@ -105,7 +105,7 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
         ))}
       </ol>
       <p className="mt-1 text-soft">
-        Chances of findings are tried on simulated cards; those of cures are this shop’s own.
+        Chances of findings are tried on simulated cards; those of cures are as set and learned in this shop.
       </p>
       {problem && (
         <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
