@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import argparse
 import json
+import math
 import os
 import sys
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
+from dataclasses import asdict
+from typing import TYPE_CHECKING, Any, NoReturn, TypeVar, cast
 
 from uvrix.core.errors import Refusal, one_line
 
@@ -73,9 +75,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
         help="words of the sample and what they are",
     )
     teach.set_defaults(run=_teach)
-    for command in (walk, locate, simulate):
+    check = _measuring(commands)
+    for command in (walk, locate, simulate, check):
         command.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
-    for command in (walk, locate, simulate, teach):
+    for command in commands.choices.values():
         command.add_argument("--json", action="store_true", help="print one JSON object")
     chosen = parser.parse_args(arguments)
     run: Callable[[argparse.Namespace], Printed] = chosen.run
@@ -91,6 +94,48 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except BrokenPipeError:  # whoever read has had enough
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 0
+
+
+def _measuring(commands: Any) -> argparse.ArgumentParser:
+    """The commands about what a meter reads; gives the one that needs a board."""
+    check = commands.add_parser("check", help="readings against known-good cards", allow_abbrev=False)
+    check.add_argument("readings", metavar="READINGS", help="readings as CSV")
+    check.add_argument(
+        "--known", required=True, action="extend", nargs="+", metavar="FILE", help="known-good observations as CSV"
+    )
+    check.set_defaults(run=_check)
+    isolate = commands.add_parser("isolate", help="where the start-up chain breaks", allow_abbrev=False)
+    isolate.add_argument("readings", metavar="READINGS", help="readings as CSV")
+    isolate.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
+    isolate.add_argument("--doubt", metavar="P", help="the chance that a reading is wrong")
+    isolate.set_defaults(run=_isolate)
+    peers = commands.add_parser("peers", help="same pin, other chip: which one is odd", allow_abbrev=False)
+    peers.add_argument("readings", metavar="READINGS", help="readings named CHIP.PIN as CSV")
+    peers.set_defaults(run=_peers)
+    link = commands.add_parser("link", help="slot lanes and the width they give", allow_abbrev=False)
+    link.add_argument("lanes_file", metavar="LANES", help="diode readings of the lanes as CSV")
+    link.add_argument("--lanes", type=_lanes, default=16, metavar="N", help="how many lanes the card has")
+    link.set_defaults(run=_link)
+    inject = commands.add_parser("inject", help="how to inject a low voltage into a short", allow_abbrev=False)
+    inject.add_argument("--rail-v", required=True, metavar="V", help="the rail's own volts")
+    inject.add_argument("--reading", required=True, metavar="R", help="what the rail reads, in shop notation")
+    inject.add_argument("--lowest-v", metavar="V", help="the lowest rail that it may reach through a joined stage")
+    inject.set_defaults(run=_inject)
+    sense = commands.add_parser("sense", help="what a card believes it draws", allow_abbrev=False)
+    for option, metavar in (("--shunt-mohm", "R"), ("--rail-v", "V"), ("--high-v", "V"), ("--low-v", "V")):
+        sense.add_argument(option, required=True, metavar=metavar)
+    sense.add_argument("--limit-w", metavar="W", help="what comes this way at most")
+    sense.set_defaults(run=_sense)
+    image_diff = commands.add_parser("image-diff", help="two firmware images compared", allow_abbrev=False)
+    image_diff.add_argument("old", metavar="OLD")
+    image_diff.add_argument("new", metavar="NEW")
+    image_diff.set_defaults(run=_image_diff)
+    curve = commands.add_parser("curve", help="a thermocouple curve against an alloy", allow_abbrev=False)
+    curve.add_argument("file", metavar="FILE", help="seconds,celsius as CSV")
+    curve.add_argument("--alloy", required=True, metavar="NAME", help="sn63pb37, sac305, or one of --alloys")
+    curve.add_argument("--alloys", metavar="FILE", help="the shop's own alloys, JSON")
+    curve.set_defaults(run=_curve)
+    return cast("argparse.ArgumentParser", check)
 
 
 def _opened(name: str, expected: str) -> Any:
@@ -213,6 +258,157 @@ def _teach(chosen: argparse.Namespace) -> Printed:
     document = teach(sample, find_marks(sample, pairs), PurePath(chosen.sample).stem)
     reader_from_document(document)
     return document, json.dumps(document, indent=1, ensure_ascii=False).splitlines()
+
+
+def _check(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.readings.check import as_json, check
+    from uvrix.core.readings.points import board_places
+    from uvrix.core.readings.reading_file import read_known, read_readings
+
+    board = _board(chosen.board)
+    places = board_places(board)
+    readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), places))
+    known = [
+        one
+        for name in chosen.known
+        for one in _read(name, "known-good observations", lambda stream: read_known(stream.read(), places))
+    ]
+    printed = as_json(*check(board, readings, known))
+    lines = [f"{one['point']:12} {one['verdict']:13} {one['why']}" for one in printed["readings"]]
+    suspects = [
+        f"Suspect: {one['designator']} (chance {one['chance']:.2f}). {one['why']}" for one in printed["suspects"]
+    ]
+    return printed, lines + suspects
+
+
+def _isolate(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.readings.points import board_places
+    from uvrix.core.readings.reading_file import read_readings
+    from uvrix.core.startup.chain import chain_of
+    from uvrix.core.startup.isolate import DOUBT, as_json, isolate
+
+    doubt = DOUBT
+    if chosen.doubt is not None:
+        doubt = _number("--doubt", chosen.doubt, "a chance above 0 and below 0.5", least=0, open_end=True)
+        if doubt >= 0.5:
+            raise Refusal("--doubt", one_line(chosen.doubt), "a chance above 0 and below 0.5")
+    board = _board(chosen.board)
+    try:
+        chain = chain_of(board)
+    except Refusal as refusal:
+        raise refusal.of(chosen.board) from None
+    places = board_places(board)
+    readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), places))
+    printed: dict[str, Any] = as_json(chain, isolate(chain, readings, places, doubt))
+    lines = [
+        f"{one['id']:12} {one['state']}{', above its band' if one.get('over') else ''}" for one in printed["nodes"]
+    ]
+    lines += [f"Suspect: {one['node']} (chance {one['chance']:.2f}). {one['why']}" for one in printed["suspects"][:8]]
+    lines += [
+        f"Next: {one['node']} at {one['point'] or 'no point yet'}, {one['minutes']:g} min. {one['why']}"
+        for one in printed["next"][:3]
+    ]
+    return printed, lines + [f"Warning: {one}" for one in printed["warnings"]]
+
+
+def _peers(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.readings.peers import as_json, chip_and_pin, odd_ones
+    from uvrix.core.readings.points import places_of
+    from uvrix.core.readings.reading_file import read_readings
+
+    nowhere = places_of({})
+    readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), nowhere, chip_and_pin))
+    printed: dict[str, Any] = as_json(odd_ones(readings))
+    lines = [
+        f"{one['pin']}: {', '.join(one['chips'])} reads {one['value']}, the others {one['peers']}"
+        + (", a shared line" if one["shared"] else "")
+        for one in printed["odd"]
+    ]
+    return printed, lines or ["Nothing is odd."]
+
+
+def _lanes(word: str) -> int:
+    return _whole(word, 1, 16)
+
+
+def _link(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.readings.lanes import as_json, link, read_lanes
+
+    readings = _read(chosen.lanes_file, "lanes", lambda stream: read_lanes(stream.read(), chosen.lanes))
+    printed: dict[str, Any] = as_json(link(readings, chosen.lanes))
+    lines = [f"lane {one['lane']:>2}: {one['verdict']}" for one in printed["lanes"]]
+    last = f"Width {printed['width']}, from lane {printed['from']}. {printed['why']}"
+    return printed, [*lines, last, *(f"Warning: {one}" for one in printed["warnings"])]
+
+
+def _image_diff(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.rework.images import compare
+
+    old, new = (_read(name, "an image", lambda stream: stream.read()) for name in (chosen.old, chosen.new))
+    found = asdict(compare(old, new))
+    runs = [
+        f"{run['offset']:#08x} {run['length']:>6} bytes, {run['bits']} bits: {run['text_old']} -> {run['text_new']}"
+        for run in found["runs"]
+    ]
+    return {**found, "runs": list(found["runs"])}, [f"{found['kind']}: {found['why']}", *runs]
+
+
+def _curve(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.rework.curve import BUILT_IN, judge_curve, read_alloys, read_curve
+
+    alloys = dict(BUILT_IN)
+    if chosen.alloys:
+        alloys |= _read(chosen.alloys, "alloys", lambda stream: read_alloys(stream.read()))
+    if chosen.alloy not in alloys:
+        raise Refusal("--alloy", one_line(chosen.alloy), f"one of {', '.join(sorted(alloys))}")
+    samples = _read(chosen.file, "a curve", lambda stream: read_curve(stream.read()))
+    found = asdict(judge_curve(samples, alloys[chosen.alloy]))
+    return {**found, "why": list(found["why"])}, [f"{found['verdict']}", *found["why"]]
+
+
+def _number(option: str, word: str, what: str, *, least: float | None = None, open_end: bool = False) -> float:
+    """A finite number of an option; `least` is the smallest allowed, with `open_end` not itself."""
+    try:
+        number = float(word.replace(",", ".") if "." not in word else word)
+    except ValueError:
+        raise Refusal(option, one_line(word), what) from None
+    if not math.isfinite(number) or (least is not None and (number < least or (open_end and number == least))):
+        raise Refusal(option, one_line(word), what)
+    return number
+
+
+def _inject(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.readings.inject import injection
+    from uvrix.core.readings.notation import parse_value
+
+    rail = _number("--rail-v", chosen.rail_v, "the rail's volts, above 0", least=0, open_end=True)
+    lowest = None
+    if chosen.lowest_v is not None:
+        lowest = _number("--lowest-v", chosen.lowest_v, "the lowest rail's volts, above 0", least=0, open_end=True)
+    try:
+        ohms = parse_value(chosen.reading, "resistance").middle
+    except Refusal:
+        ohms = None
+    if ohms is None:
+        raise Refusal("--reading", one_line(chosen.reading), "a resistance in shop notation, such as 0R4 or 12m")
+    found = asdict(injection(rail, ohms, lowest))
+    start = f"Start at {found['volts']:g} V, limit {found['amps_limit']:g} A"
+    table = [f"{start}: at most {found['watts']:.2f} W, {found['watts_in_short']:.2f} W in the short."]
+    return {**found, "cautions": list(found["cautions"])}, table + [f"Caution: {one}" for one in found["cautions"]]
+
+
+def _sense(chosen: argparse.Namespace) -> Printed:
+    from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
+
+    shunt = _number("--shunt-mohm", chosen.shunt_mohm, "the shunt in milliohm, above 0", least=0, open_end=True)
+    rail, high, low = (
+        _number(f"--{name}", getattr(chosen, name.replace("-", "_")), "volts") for name in ("rail-v", "high-v", "low-v")
+    )
+    limit = SLOT_LIMIT_W
+    if chosen.limit_w is not None:
+        limit = _number("--limit-w", chosen.limit_w, "watts, above 0", least=0, open_end=True)
+    found = sense(shunt / 1000, rail, high, low, limit)
+    return asdict(found), [found.why]
 
 
 def _locate_table(found: dict[str, Any]) -> list[str]:

@@ -1,0 +1,86 @@
+"""Shop notation: what is written is what is read, and what is none is refused."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from uvrix.core.errors import Refusal
+from uvrix.core.readings.notation import OL, Value, parse_value, shown, shown_number
+
+
+@pytest.mark.parametrize(
+    ("text", "ohms"),
+    [
+        ("2.2k", 2200), ("2k2", 2200), ("0R47", 0.47), ("1.2M", 1_200_000), ("430m", 0.43), ("4M7", 4_700_000),
+        ("220", 220), ("220R", 220), ("0", 0), (" 56 ", 56), (".5", 0.5), ("3K3", 3300), ("12u", 12e-6),
+        ("1k02", 1020), ("2,2k", 2200),
+    ],
+)  # fmt: skip
+def test_resistances(text, ohms):
+    found = parse_value(text, "resistance")
+    assert found.low == pytest.approx(ohms)
+    assert found.high == found.low
+
+
+@pytest.mark.parametrize("text", ["OL", "ol", "O.L"])
+def test_over_limit(text):
+    assert parse_value(text, "resistance") is OL
+    assert OL.ol
+
+
+def test_spans_have_both_ends_in_shop_notation():
+    assert parse_value("12..55", "resistance") == Value(12, 55)
+    assert parse_value("0R9..1k2", "resistance") == Value(0.9, 1200)
+    assert parse_value("12..55", "resistance").span
+    with pytest.raises(Refusal, match="smaller end first"):
+        parse_value("55..12", "resistance")
+
+
+@pytest.mark.parametrize(
+    ("text", "volts"), [("450", 0.45), ("0.45", 0.45), ("450m", 0.45), ("3", 3), ("3.1", 0.0031), ("1", 1)]
+)
+def test_a_bare_number_over_3_in_diode_mode_is_millivolts(text, volts):
+    assert parse_value(text, "diode").low == pytest.approx(volts)
+
+
+def test_units_scale_and_signs_go_where_they_may():
+    assert parse_value("100", "frequency", "MHz").low == 1e8
+    assert parse_value("-12.1", "voltage").low == -12.1
+    with pytest.raises(Refusal):
+        parse_value("-5", "resistance")
+
+
+@pytest.mark.parametrize(
+    "text", ["", "k", "2k2k", "2kk", "1..2..3", "..", "12..", "abc", "1,2,3", "1.5,2", "nan", "9" * 50]
+)
+def test_what_is_no_value_is_refused(text):
+    with pytest.raises(Refusal, match="expected"):
+        parse_value(text, "resistance")
+
+
+@given(st.integers(1, 9999), st.integers(-3, 6))
+def test_what_is_shown_reads_back_as_the_same_figure(digits, power):
+    number = digits * 10.0**power
+    text = shown_number(number, "resistance").replace("Ω", "").replace(" ", "")
+    assert parse_value(text, "resistance").low == pytest.approx(number, rel=1e-3)
+
+
+@given(st.text(max_size=12))
+def test_any_text_is_a_value_or_a_refusal(text):
+    try:
+        found = parse_value(text, "voltage")
+    except Refusal:
+        return
+    assert found.ol or (found.low is not None and found.high is not None and found.low <= found.high)
+
+
+def test_values_are_written_as_the_bench_writes_them():
+    assert [shown_number(one, "resistance") for one in (2200, 0.47, 0.047, 212, 1e6, 0)] == [
+        "2.2 kΩ", "0.47 Ω", "47 mΩ", "212 Ω", "1 MΩ", "0 Ω",
+    ]  # fmt: skip
+    assert shown(Value(12, 55), "resistance") == "12 Ω to 55 Ω"
+    assert (shown(OL, "diode"), shown_number(0.45, "diode"), shown_number(38.5, "temperature")) == (
+        "OL", "0.45 V", "38.5 °C",
+    )  # fmt: skip

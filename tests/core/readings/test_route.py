@@ -1,0 +1,58 @@
+"""The route: outside before the cooler, each side at once, each point once, never longer than going to the nearest."""
+
+from __future__ import annotations
+
+import math
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.readings.test_verdicts import PLACES, known, reading
+from uvrix.core.readings.known import Library
+from uvrix.core.readings.route import REACH, Stop, length, route
+from uvrix.core.readings.slips import slip
+
+STOPS = st.lists(
+    st.builds(
+        Stop,
+        st.text("abcdef", min_size=1, max_size=4),
+        st.sampled_from([*REACH, "elsewhere"]),
+        st.sampled_from(["front", "back"]),
+        st.floats(0, 250),
+        st.floats(0, 120),
+    ),
+    max_size=12,
+    unique_by=lambda stop: stop.name,
+)
+
+
+@given(STOPS)
+def test_each_point_once_in_the_order_of_reach_and_side(stops):
+    names = route(tuple(stops))
+    assert sorted(names) == sorted(stop.name for stop in stops)
+    by_name = {stop.name: stop for stop in stops}
+    reach = {"outside": 0, "cooler-off": 1, "elsewhere": 1, "microscope": 2}
+    order = [(reach[by_name[name].reach], by_name[name].side == "back") for name in names]
+    assert order == sorted(order)
+
+
+@given(STOPS)
+def test_the_way_is_never_longer_than_always_to_the_nearest(stops):
+    outside = [stop for stop in stops if stop.reach == "outside" and stop.side == "front"]
+    by_name = {stop.name: stop for stop in stops}
+    way = [by_name[name] for name in route(tuple(stops)) if by_name[name] in outside]
+    left, at, nearest = list(outside), (0.0, 0.0), []
+    while left:
+        stop = min(left, key=lambda one: (math.dist(at, (one.x_mm, one.y_mm)), one.name))
+        left.remove(stop)
+        nearest.append(stop)
+        at = (stop.x_mm, stop.y_mm)
+    assert length(way, (0.0, 0.0)) <= length(nearest, (0.0, 0.0)) + 1e-6
+
+
+@given(st.floats(0.5, 5e4), st.floats(0.5, 2), st.sampled_from([1e-6, 1e-3, 1, 1e3, 1e6]))
+def test_a_slip_is_a_thousandfold_and_nothing_else(centre, share, off):
+    library = Library(known("r1", *[f"{centre:.6f}"] * 3), PLACES)
+    read = reading("r1", f"{centre * share * off:.9f}")
+    found = slip(read, library.reference(read, ["teal-8"]))
+    assert found == (None if off == 1 else off)

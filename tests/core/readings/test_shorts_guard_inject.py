@@ -1,0 +1,110 @@
+"""Which part shorts the rails, what keeps power locked, how to inject, what a card believes it draws."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.boards.strategies import BOARDS
+from uvrix.core.boards.document import board_from_document
+from uvrix.core.readings.guard import blocks
+from uvrix.core.readings.inject import injection
+from uvrix.core.readings.notation import parse_value
+from uvrix.core.readings.points import places_of
+from uvrix.core.readings.reading_file import Reading
+from uvrix.core.readings.sense import sense
+from uvrix.core.readings.shorts import short_suspects
+
+RAILS = ("in12", "5v0", "mem", "core", "1v8")
+KINDS = ("power-stage", "converter", "capacitor", "diode")
+
+
+def board(parts):
+    import json
+
+    document = json.loads((BOARDS / "teal-8.board.json").read_text())
+    document["rails"] = [{"id": rail, "name": rail, "volts": 1} for rail in RAILS]
+    document["parts"] = parts
+    return board_from_document(document)
+
+
+def random_parts(dice):
+    return [
+        {
+            "designator": f"U{number}",
+            "kind": dice.choice(KINDS),
+            "side": "front",
+            "rails": dice.sample(RAILS, dice.randint(1, 3)),
+            "weight": dice.choice([1, 2, 3]),
+        }
+        for number in range(dice.randint(1, 14))
+    ]
+
+
+@given(st.integers(0, 10**6))
+def test_suspects_stand_in_the_order_of_the_contract(seed):
+    dice = random.Random(seed)
+    verdicts = {rail: dice.choice(["short", "partial-short", "within", "low"]) for rail in RAILS}
+    found = short_suspects(board(random_parts(dice)), verdicts)
+    shorted = {rail for rail, verdict in verdicts.items() if verdict in {"short", "partial-short"}}
+    healthy = {rail for rail, verdict in verdicts.items() if verdict == "within"}
+
+    def rank(part):
+        kind = {"power-stage": 0, "converter": 1}.get(part.kind, 2)
+        return -len(shorted & set(part.rails)), len(healthy & set(part.rails)), kind, -part.weight
+
+    ranks = [rank(one.part) for one in found]
+    assert ranks == sorted(ranks)
+    assert all(shorted & set(one.part.rails) for one in found)
+    assert not found or sum(one.chance for one in found) == pytest.approx(1)
+    chances = [one.chance for one in found]
+    assert chances == sorted(chances, reverse=True)
+
+
+PLACES = places_of(
+    {"rails": [{"id": "in12", "points": ["C1"]}], "points": [{"id": "C1", "kind": "pad"}, {"id": "F1", "kind": "fuse"}]}
+)
+
+
+def reading(point, text, to="ground"):
+    return Reading(point, "resistance", parse_value(text, "resistance"), "ohms", to)
+
+
+@pytest.mark.parametrize(
+    ("readings", "ticked", "blocking"),
+    [
+        ([], [], ["in12", "F1"]),
+        ([reading("C1", "9k1")], ["F1"], []),
+        ([reading("in12", "9k1")], [], ["F1"]),
+        ([reading("in12", "99")], ["F1"], ["in12"]),
+        ([reading("in12", "12..9k")], ["F1"], ["in12"]),
+        ([reading("in12", "OL")], ["F1"], []),
+        ([reading("in12", "9k1"), reading("C1", "3")], ["F1"], ["in12"]),
+        ([reading("C1", "3"), reading("in12", "9k1")], ["F1"], ["in12"]),
+        ([reading("in12", "9k1", to="across")], ["F1"], ["in12"]),
+    ],
+)
+def test_power_stays_locked_until_every_input_is_read_and_every_fuse_ticked(readings, ticked, blocking):
+    found = blocks({"in12": "Plug 1"}, ["F1"], readings, ticked, PLACES)
+    assert [one.point for one in found] == blocking
+    assert all(one.why.endswith(".") for one in found)
+
+
+@given(st.floats(0.3, 20), st.floats(0, 100), st.one_of(st.none(), st.floats(0.3, 20)))
+def test_injection_never_exceeds_what_it_may_reach(rail, ohms, lowest):
+    found = injection(rail, ohms, lowest)
+    assert 0 < found.volts <= min(1, rail, lowest or 1)
+    assert found.watts == pytest.approx(found.volts * found.amps_limit)
+    amps = min(found.amps_limit, found.volts / ohms) if ohms else found.amps_limit
+    assert found.watts_in_short == pytest.approx(amps**2 * ohms)
+    assert found.cautions
+
+
+@given(st.floats(0.0005, 0.1), st.floats(1, 20), st.floats(0, 15), st.floats(-0.2, 0.2), st.floats(10, 300))
+def test_reported_power_is_drop_by_shunt_by_rail(shunt, rail, high, drop, limit):
+    found = sense(shunt, rail, high, high - drop, limit)
+    assert found.amps == pytest.approx(drop / shunt, abs=1e-6 / shunt)
+    assert found.plausible == (-3 <= found.watts <= limit)

@@ -1,0 +1,1 @@
+"""Readings: values in shop notation, known-good figures, verdicts."""

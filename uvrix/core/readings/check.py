@@ -1,0 +1,53 @@
+"""All readings of a card against good cards, and what shorts its rails; what `uvrix check` prints."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from uvrix.core.boards.model import Board
+from uvrix.core.readings.known import Library
+from uvrix.core.readings.points import board_places
+from uvrix.core.readings.reading_file import Observation, Reading
+from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
+from uvrix.core.readings.verdict import Judged, judge
+
+
+def check(
+    board: Board, readings: Sequence[Reading], known: Iterable[Observation]
+) -> tuple[tuple[Judged, ...], tuple[ShortSuspect, ...]]:
+    """Every reading judged, and the parts that may short the rails; the model's relative lends where it has no card."""
+    places = board_places(board)
+    library = Library(known, places)
+    relative = board.document.get("relative_of")
+    boards = [board.id, *([relative] if relative else [])]
+    judged = tuple(judge(reading, library, boards) for reading in readings)
+    return judged, short_suspects(board, rail_verdicts(judged, places))
+
+
+def as_json(judged: Iterable[Judged], suspects: Iterable[ShortSuspect]) -> dict[str, Any]:
+    """The object that `uvrix check --json` prints."""
+    return {
+        "readings": [_judged(one) for one in judged],
+        "suspects": [
+            {"designator": one.part.designator, "chance": round(one.chance, 4), "why": one.why} for one in suspects
+        ],
+    }
+
+
+def _judged(one: Judged) -> dict[str, Any]:
+    value, found = one.reading.value, one.reference
+    reference = None
+    if found:
+        names = ("centre", "low", "high", "cards")
+        reference = {**{name: getattr(found, name) for name in names}, "from": found.board}
+    return {
+        "point": one.reading.point,
+        "quantity": one.reading.quantity,
+        "value": "OL" if value.ol else value.middle,
+        "low": value.low,
+        "high": value.high,
+        "verdict": one.verdict,
+        "reference": reference,
+        "why": one.why,
+    }

@@ -1,0 +1,48 @@
+"""The absolute guard: what keeps power locked, whatever a library says or lacks (domain.md §3)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from uvrix.core.readings.notation import shown
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.reading_file import Reading
+
+LEAST_INPUT_OHMS = 100.0
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """Why power stays locked: the input or fuse, and the sentence."""
+
+    point: str
+    why: str
+
+
+def blocks(
+    inputs: Mapping[str, str], fuses: Iterable[str], readings: Iterable[Reading], ticked: Iterable[str], places: Places
+) -> tuple[Block, ...]:
+    """Everything that keeps power locked; nothing where all inputs read above the guard and all fuses are ticked.
+
+    `inputs` are rails or points fed from outside, by id with their names. An input that reads low, or was not read, and
+    a fuse that nobody ticked by hand, each block.
+    """
+    of_input: dict[str, list[Reading]] = {one: [] for one in inputs}
+    for reading in readings:
+        key = places.key(reading.point, reading.to)
+        if reading.quantity == "resistance" and key[0] == "ground" and key[1] in inputs:
+            of_input[key[1]].append(reading)
+    found = []
+    for one, name in inputs.items():
+        read = of_input[one]
+        # one low reading is enough: another mode or lead that reads high does not clear it
+        low = [reading for reading in read if reading.value.low is not None and reading.value.low < LEAST_INPUT_OHMS]
+        if not read:
+            found.append(Block(one, f"{name} was not measured to ground."))
+        elif low:
+            said = f"{name} reads {shown(low[-1].value, 'resistance')}"
+            found.append(Block(one, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered."))
+    known = set(ticked)
+    found += [Block(fuse, f"Fuse {fuse} is not ticked.") for fuse in fuses if fuse not in known]
+    return tuple(found)

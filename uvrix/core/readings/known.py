@@ -1,0 +1,182 @@
+"""The known-good library: what good cards read, as a band on a log scale, honest about how few they are.
+
+For each thing (model, point or rail, quantity, mode) the cards' medians are taken as logarithms; their middle is the
+median, their spread the median absolute deviation, so that a wrong entry or two does not move them. The spread is drawn
+towards the library's own usual spread (pooled over all things with three cards or more) by a prior worth PRIOR_CARDS
+cards, and the band is the central 99 % of a Student prediction for the next good card: wide with one card, narrow with
+thirty. Two leads resolve no better than RESOLVES; the band is never narrower than that.
+"""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+from uvrix.core.readings.notation import Quantity
+from uvrix.core.readings.points import Key, Places
+from uvrix.core.readings.reading_file import Observation, Reading, key_of
+
+# The usual spread of a good card's reading, as a share, before a library says its own; and between what it is believed.
+USUAL_SPREAD, LEAST_SPREAD, MOST_SPREAD = 0.06, 0.02, 0.2
+PRIOR_CARDS = 4.0
+COVERS = 0.99
+ENOUGH = 3
+# What a bench meter with two leads tells apart, in the quantity's own unit.
+RESOLVES: Mapping[Quantity, float] = {
+    "resistance": 0.05,
+    "diode": 0.008,
+    "voltage": 0.01,
+    "current": 0.01,
+    "frequency": 1.0,
+    "temperature": 1.0,
+}
+# The median's variance is this much more than the mean's.
+MEDIAN_EXCESS = math.pi / 2
+# An entry farther from its fellows than so many spreads is shown as odd.
+ODD = 4.0
+# Temperatures and what may lie below nothing are compared as they are, not by their logarithms.
+TINY = 1e-6
+Thing = tuple[str, Key, Quantity, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """What good cards read: `ol` where they read over-limit, else the middle and the accepted band.
+
+    `cards` are distinct, `board` is whose they are, `lent` says by what other mode or polarity they were read, `seen`
+    are the cards' own medians without those of `odd`, the cards that stand out in the library itself.
+    """
+
+    centre: float | None
+    low: float | None
+    high: float | None
+    cards: int
+    board: str
+    lent: str
+    seen: tuple[float, ...]
+    odd: tuple[str, ...] = ()
+
+    @property
+    def ol(self) -> bool:
+        """Whether good cards read over-limit here."""
+        return self.centre is None
+
+
+class Library:
+    """Known-good observations, grouped; knows its own usual spread."""
+
+    def __init__(self, observations: Iterable[Observation], places: Places) -> None:
+        self._by_thing: dict[Thing, list[Observation]] = defaultdict(list)
+        for one in observations:
+            reading = one.reading
+            self._by_thing[one.board, key_of(reading, places), reading.quantity, reading.mode].append(one)
+        self._places = places
+
+    def reference(self, reading: Reading, boards: Sequence[str]) -> Reference | None:
+        """What the first of the models that has any says of a reading's place; None where none has.
+
+        Cards read in the same mode, with the same lead on ground, come before others that lend theirs.
+        """
+        key = key_of(reading, self._places)
+        for board in boards:
+            found = self._entries(board, key, reading)
+            if found:
+                entries, lent = found
+                return _reference(entries, board, lent, reading.quantity, self.spread)
+        return None
+
+    def _entries(self, board: str, key: Key, reading: Reading) -> tuple[list[Observation], str] | None:
+        modes = {
+            mode: entries
+            for (model, where, quantity, mode), entries in self._by_thing.items()
+            if (model, where, quantity) == (board, key, reading.quantity)
+        }
+        own = modes.get(reading.mode, [])
+        entries = own or [one for others in modes.values() for one in others]
+        if not entries:
+            return None
+        lent = "" if own or not reading.mode else "read in another mode"
+        if reading.polarity:
+            alike = [one for one in entries if one.reading.polarity in {reading.polarity, ""}]
+            if alike:
+                return alike, lent
+            return entries, lent or "read with the other lead on ground"
+        return entries, lent
+
+    @cached_property
+    def spread(self) -> float:
+        """The usual spread of good cards' logarithms, pooled over all things with cards enough."""
+        away = []
+        for entries in self._by_thing.values():
+            logs = [math.log(value) for value in _by_card(entries).values() if value > TINY]
+            if len(logs) >= ENOUGH and min(logs) > math.log(10 * RESOLVES[entries[0].reading.quantity]):
+                middle = statistics.median(logs)
+                small = math.sqrt(len(logs) / (len(logs) - 1))
+                away += [small * abs(log - middle) for log in logs]
+        if len(away) < 3 * ENOUGH:
+            return USUAL_SPREAD
+        return min(MOST_SPREAD, max(LEAST_SPREAD, _SIGMA * statistics.median(away)))
+
+
+# A normal spread by its median absolute deviation.
+_SIGMA = 1.4826
+
+
+def _by_card(entries: Iterable[Observation]) -> dict[str, float]:
+    """One value a card: the median of its readings, spans by their middle; cards that read over-limit are left out."""
+    values: dict[str, list[float]] = defaultdict(list)
+    for one in entries:
+        middle = one.reading.value.middle
+        if middle is not None:
+            values[one.card].append(middle)
+    return {card: statistics.median(found) for card, found in values.items()}
+
+
+def _reference(entries: Sequence[Observation], board: str, lent: str, quantity: Quantity, usual: float) -> Reference:
+    cards = {one.card for one in entries}
+    by_card = _by_card(entries)
+    if 2 * len(by_card) <= len(cards):  # most of them read over-limit
+        return Reference(None, None, None, len(cards), board, lent, ())
+    values = sorted(by_card.values())
+    if values[0] <= TINY:
+        low, centre, high, spread = _plain(values, quantity)
+        odd: tuple[str, ...] = ()
+    else:
+        logs = {card: math.log(value) for card, value in by_card.items()}
+        middle = statistics.median(logs.values())
+        spread = _spread([abs(log - middle) for log in logs.values()], usual)
+        wide = _student(len(logs)) * spread * math.sqrt(1 + MEDIAN_EXCESS / len(logs))
+        centre, low, high = math.exp(middle), math.exp(middle - wide), math.exp(middle + wide)
+        odd = tuple(card for card, log in logs.items() if len(logs) > ENOUGH and abs(log - middle) > ODD * spread)
+    resolves = RESOLVES[quantity]
+    seen = tuple(sorted(value for card, value in by_card.items() if card not in odd))
+    return Reference(
+        centre, min(low, centre - resolves), max(high, centre + resolves), len(cards), board, lent, seen, odd
+    )
+
+
+def _plain(values: Sequence[float], quantity: Quantity) -> tuple[float, float, float, float]:
+    """Band of values that may be nothing or below it: by their own spread, without logarithms."""
+    centre = statistics.median(values)
+    spread = max(RESOLVES[quantity], _SIGMA * statistics.median(abs(value - centre) for value in values))
+    wide = _student(len(values)) * spread
+    return centre - wide, centre, centre + wide, spread
+
+
+def _spread(away: Sequence[float], usual: float) -> float:
+    """A thing's own spread drawn towards the usual one: by that prior's worth in cards."""
+    free = len(away) - 1
+    own = _SIGMA * statistics.median(away) * math.sqrt(len(away) / max(1, free)) if free else 0.0
+    return math.sqrt((PRIOR_CARDS * usual**2 + free * own**2) / (PRIOR_CARDS + free))
+
+
+@lru_cache(256)
+def _student(cards: int) -> float:
+    """The two-sided Student quantile for the next good card after so many."""
+    from scipy.special import stdtrit
+
+    return float(stdtrit(PRIOR_CARDS + cards - 1, (1 + COVERS) / 2))

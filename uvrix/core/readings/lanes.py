@@ -1,0 +1,147 @@
+"""Slot contacts: lanes judged among themselves, and the width that the link will train at (formats.md §7)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+from statistics import median
+from typing import Literal
+
+from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.notation import Value, parse_value, shown
+from uvrix.core.readings.reading_file import rows_of
+
+MOST_LANES = 16
+PAIRS, HALVES = ("tx", "rx"), ("p", "n")
+SHORT_BELOW = Fraction(1, 20)
+WITHIN = Fraction(1, 4)
+WIDTHS = (16, 8, 4, 2, 1)
+# Two readings of one half further apart than both contradict each other.
+CONTRADICT_SHARE, CONTRADICT_VOLTS = Fraction(1, 20), Fraction(1, 50)
+LaneVerdict = Literal["works", "open", "short", "odd"]
+Half = tuple[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """Each lane's verdict, the width and the end it counts from, why, warnings."""
+
+    lanes: Mapping[int, LaneVerdict]
+    width: int
+    start: int
+    why: str
+    warnings: tuple[str, ...]
+
+
+def read_lanes(data: bytes, lanes: int = MOST_LANES) -> dict[int, dict[Half, Value]]:
+    """The readings of a lanes file, by lane and half. Raises Refusal naming the line."""
+    found: dict[int, dict[Half, Value]] = {}
+    lines: dict[tuple[int, Half], int] = {}
+    for line, row in rows_of(data, ("lane", "pair", "half", "diode_v")):
+        text = row["lane"].strip()
+        if not (text.isascii() and text.isdigit() and len(text) < 4 and int(text) < lanes):
+            raise Refusal(str(line), quoted(text), f"a lane from 0 to {lanes - 1}")
+        pair, half = row["pair"].strip(), row["half"].strip()
+        if pair not in PAIRS:
+            raise Refusal(str(line), quoted(pair), "tx or rx")
+        if half not in HALVES:
+            raise Refusal(str(line), quoted(half), "p or n")
+        try:
+            value = parse_value(row["diode_v"], "diode")
+        except Refusal as refusal:
+            raise Refusal(str(line), refusal.found, "volts or OL") from None
+        lane, which = int(text), (pair, half)
+        former = found.get(lane, {}).get(which)
+        if former is not None and _contradict(former, value):
+            expected = f"about the {shown(former, 'diode')} of line {lines[lane, which]}"
+            raise Refusal(str(line), f"{shown(value, 'diode')} for lane {lane} {pair} {half}", expected)
+        found.setdefault(lane, {})[which] = value
+        lines[lane, which] = line
+    return found
+
+
+def _contradict(one: Value, other: Value) -> bool:
+    first, second = _exact(one), _exact(other)
+    if first is None or second is None:
+        return first is not second
+    apart = abs(first - second)
+    return apart > CONTRADICT_VOLTS and apart > CONTRADICT_SHARE * max(abs(first), abs(second))
+
+
+def _exact(value: Value) -> Fraction | None:
+    middle = value.middle
+    return None if middle is None else Fraction(repr(middle))
+
+
+def link(readings: Mapping[int, Mapping[Half, Value]], lanes: int = MOST_LANES) -> Link:
+    """Judge the lanes and predict the width: the widest run of working lanes from lane 0 or from the last."""
+    warnings = []
+    halves = [(pair, half) for pair in PAIRS for half in HALVES]
+    values = {(lane, which): _exact(value) for lane, by_half in readings.items() for which, value in by_half.items()}
+    tx = [value for (_, (pair, _)), value in values.items() if pair == "tx"]
+    if tx and all(value is None for value in tx):
+        warnings.append("All tx halves are OL, as at the contacts, before their series capacitors: left out.")
+        halves = [which for which in halves if which[0] == "rx"]
+    usual = {which: _median(values, which) for which in halves}
+    verdicts: dict[int, LaneVerdict] = {}
+    for lane in range(lanes):
+        read = {which: values[lane, which] for which in halves if (lane, which) in values}
+        if len(read) < len(halves):
+            missing = ", ".join(f"{pair} {half}" for pair, half in halves if (pair, half) not in read)
+            warnings.append(f"Lane {lane} was not read whole ({missing} missing): it does not count as working.")
+            if not read:
+                continue
+        judged = [_judge(value, usual[which]) for which, value in read.items()]
+        worst: LaneVerdict = next((word for word in ("open", "short", "odd") if word in judged), "works")
+        verdicts[lane] = worst
+    whole = {lane for lane in verdicts if all((lane, which) in values for which in halves)}
+    working = [verdicts.get(lane) == "works" and lane in whole for lane in range(lanes)]
+    first, last = _run(working), _run(working[::-1])
+    width, other = _width(first), _width(last)
+    start = 0 if width >= other else lanes - 1
+    return Link(verdicts, max(width, other), start, _why(working, verdicts, first, last, start), tuple(warnings))
+
+
+def _median(values: Mapping[tuple[int, Half], Fraction | None], which: Half) -> Fraction | None:
+    """The median of what remains of a half: neither open nor short."""
+    closed = [value for (_, half), value in values.items() if half == which and value is not None]
+    left = [value for value in closed if value >= SHORT_BELOW]
+    return median(left) if left else None
+
+
+def _judge(value: Fraction | None, usual: Fraction | None) -> LaneVerdict:
+    if value is None:
+        return "open"
+    if value < SHORT_BELOW:
+        return "short"
+    return "works" if usual is not None and abs(value - usual) <= WITHIN * usual else "odd"
+
+
+def _run(working: list[bool]) -> int:
+    return next((at for at, works in enumerate(working) if not works), len(working))
+
+
+def _width(run: int) -> int:
+    return next((width for width in WIDTHS if width <= run), 0)
+
+
+def _why(working: list[bool], verdicts: Mapping[int, LaneVerdict], first: int, last: int, start: int) -> str:
+    bad = [f"{lane} {verdicts.get(lane, 'not read')}" for lane, works in enumerate(working) if not works]
+    if not bad:
+        return f"All {len(working)} lanes work."
+    return (
+        f"From lane 0 {first} lanes work (width {_width(first)}), from lane {len(working) - 1} {last} "
+        f"(width {_width(last)}): counted from lane {start}. Not working: {', '.join(bad)}."
+    )
+
+
+def as_json(found: Link) -> dict[str, object]:
+    """The object that `uvrix link --json` prints."""
+    return {
+        "lanes": [{"lane": lane, "verdict": verdict} for lane, verdict in found.lanes.items()],
+        "width": found.width,
+        "from": found.start,
+        "why": found.why,
+        "warnings": list(found.warnings),
+    }

@@ -1,0 +1,147 @@
+"""Same pin, other chip: identical chips are each other's reference, pin by pin (domain.md §3).
+
+Each pin's chips are compared with their own median: by shares where the pin is read in ohms, by volts in diode mode,
+since pins lie decades apart. How far chips of one pin usually differ is pooled over the whole table, robustly; a chip
+is odd where it lies beyond ODD of that and beyond what a bench meter repeats. Chips that show the same odd value share
+a line.
+"""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.notation import Quantity
+from uvrix.core.readings.reading_file import Reading
+
+# Chips needed to tell which one is odd.
+LEAST_CHIPS = 3
+ODD = 5.0
+SIGMA = 1.4826
+# What is no difference whatever the table says: a share, and so much in the quantity's own unit.
+LEAST_SHARE = 0.06
+LEAST: Mapping[Quantity, float] = {"resistance": 0.15, "diode": 0.012, "voltage": 0.012}
+# Two odd values this alike are one line.
+ALIKE = 0.05
+BY_SHARE: frozenset[Quantity] = frozenset({"resistance", "frequency"})
+Pin = tuple[str, Quantity, str, str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Odd:
+    """An odd value at a pin: which chips show it (None: over-limit), and what the others usually read (None: OL)."""
+
+    pin: str
+    chips: tuple[str, ...]
+    value: float | None
+    peers: float | None
+
+    @property
+    def shared(self) -> bool:
+        """Whether several chips show it: a line that they share."""
+        return len(self.chips) > 1
+
+
+def chip_and_pin(name: str) -> tuple[str, str]:
+    """What a reading's name says; raises Refusal where it is not CHIP.PIN."""
+    chip, dot, pin = name.partition(".")
+    if not (chip and dot and pin) or "/" in name:
+        raise Refusal("", quoted(name), "a name CHIP.PIN, such as U11.A1")
+    return chip, pin
+
+
+def odd_ones(readings: Iterable[Reading]) -> tuple[Odd, ...]:
+    """The odd values of a table, in the order of its pins; spans count by their middle."""
+    table: dict[Pin, dict[str, float | None]] = defaultdict(dict)
+    for one in readings:
+        chip, pin = chip_and_pin(one.point)
+        table[pin, one.quantity, one.mode, one.to, one.polarity][chip] = one.value.middle
+    spread = {by_share: _pooled(table, by_share=by_share) for by_share in (True, False)}
+    return tuple(odd for key, chips in table.items() for odd in _of_pin(key, chips, spread))
+
+
+def _scaled(value: float, quantity: Quantity) -> float:
+    """Where shares count, a logarithm; what a meter cannot tell from nothing is taken as that."""
+    return math.log(max(value, LEAST[quantity] / 10)) if quantity == "resistance" else value
+
+
+def _shares(quantity: Quantity) -> bool:
+    return quantity in BY_SHARE
+
+
+def _pooled(table: Mapping[Pin, Mapping[str, float | None]], *, by_share: bool) -> float:
+    """How far chips of one pin usually lie from their median, over all pins."""
+    away = []
+    for (_, quantity, *_), chips in table.items():
+        values = [_scaled(value, quantity) for value in chips.values() if value is not None]
+        if _shares(quantity) == by_share and len(values) >= LEAST_CHIPS:
+            middle = statistics.median(values)
+            away += [math.sqrt(len(values) / (len(values) - 1)) * abs(value - middle) for value in values]
+    return SIGMA * statistics.median(away) if away else 0.0
+
+
+def _of_pin(key: Pin, chips: Mapping[str, float | None], spread: Mapping[bool, float]) -> list[Odd]:
+    pin, quantity = key[0], key[1]
+    if len(chips) < LEAST_CHIPS:
+        return []
+    closed = {chip: value for chip, value in chips.items() if value is not None}
+    over = tuple(chip for chip in chips if chip not in closed)
+    if 2 * len(over) > len(chips):  # over-limit is what this pin is like
+        return [Odd(pin, together, value, None) for together, value in _groups(closed, quantity)]
+    if 2 * len(over) == len(chips):
+        return []
+    scaled = {chip: _scaled(value, quantity) for chip, value in closed.items()}
+    middle = statistics.median(scaled.values())
+    own = SIGMA * statistics.median(abs(value - middle) for value in scaled.values())
+    far = ODD * max(own, spread[_shares(quantity)])
+    usual = math.exp(middle) if quantity == "resistance" else middle
+    strange = {
+        chip: value
+        for chip, value in closed.items()
+        if abs(scaled[chip] - middle) > far and not _no_difference(value, usual, quantity)
+    }
+    peers = statistics.median(value for chip, value in closed.items() if chip not in strange)
+    found = [Odd(pin, together, value, peers) for together, value in _groups(strange, quantity)]
+    return [*found, Odd(pin, over, None, peers)] if over else found
+
+
+def _no_difference(value: float, usual: float, quantity: Quantity) -> bool:
+    apart = abs(value - usual)
+    if apart <= LEAST.get(quantity, 0.0):
+        return True
+    return _shares(quantity) and apart <= LEAST_SHARE * max(abs(value), abs(usual))
+
+
+def _groups(strange: Mapping[str, float], quantity: Quantity) -> list[tuple[tuple[str, ...], float]]:
+    """Odd chips by value: those that read alike are together, with their median."""
+    groups: list[list[str]] = []
+    for chip in sorted(strange, key=lambda one: strange[one]):
+        if groups and _alike(strange[groups[-1][-1]], strange[chip], quantity):
+            groups[-1].append(chip)
+        else:
+            groups.append([chip])
+    return [(tuple(group), statistics.median(strange[chip] for chip in group)) for group in groups]
+
+
+def _alike(one: float, other: float, quantity: Quantity) -> bool:
+    return abs(one - other) <= max(LEAST.get(quantity, 0.0), ALIKE * max(abs(one), abs(other)))
+
+
+def as_json(found: Sequence[Odd]) -> dict[str, object]:
+    """The object that `uvrix peers --json` prints."""
+    return {
+        "odd": [
+            {
+                "pin": one.pin,
+                "chips": list(one.chips),
+                "value": "OL" if one.value is None else one.value,
+                "peers": "OL" if one.peers is None else one.peers,
+                "shared": one.shared,
+            }
+            for one in found
+        ]
+    }

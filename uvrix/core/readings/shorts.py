@@ -1,0 +1,70 @@
+"""Which part shorts the rails: those on more of the shorted ones first (formats.md, Shorted rails)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board, Part
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.verdict import Judged
+
+SHORTED = frozenset({"short", "partial-short"})
+KINDS: Mapping[str, int] = {"power-stage": 0, "converter": 1}
+# How much each further shorted rail, each healthy rail and each kind weighs in the chance.
+FOR_SHORTED, FOR_HEALTHY, FOR_KIND = 6.0, 0.4, (1.0, 0.6, 0.3)
+
+
+@dataclass(frozen=True, slots=True)
+class ShortSuspect:
+    """A part that may short the rails; `shorted` and `healthy` are the rails that it is on."""
+
+    part: Part
+    chance: float
+    shorted: tuple[str, ...]
+    healthy: tuple[str, ...]
+    why: str
+
+
+def rail_verdicts(judged: Iterable[Judged], places: Places) -> dict[str, str]:
+    """The verdict of every rail that was read to ground."""
+    found: dict[str, str] = {}
+    for one in judged:
+        key = places.key(one.reading.point, one.reading.to)
+        if key[0] == "ground" and key[1] in places.rails:
+            found[key[1]] = one.verdict
+    return found
+
+
+def short_suspects(board: Board, verdicts: Mapping[str, str]) -> tuple[ShortSuspect, ...]:
+    """Parts on a shorted rail, likeliest first; their chances add to 1. None where no rail is shorted."""
+    shorted = [rail for rail, verdict in verdicts.items() if verdict in SHORTED]
+    healthy = [rail for rail, verdict in verdicts.items() if verdict == "within"]
+    on = [(part, _of(part, shorted), _of(part, healthy)) for part in board.parts]
+    ranked = sorted((one for one in on if one[1]), key=_rank)
+    weights: list[float] = []
+    for part, bad, good in ranked:
+        kind = FOR_KIND[KINDS.get(part.kind, 2)]
+        weight = FOR_SHORTED ** len(bad) * FOR_HEALTHY ** len(good) * kind * max(float(part.weight), 1e-6)
+        weights.append(min(weight, weights[-1]) if weights else weight)  # the order stands, whatever the weights
+    whole = sum(weights)
+    return tuple(
+        ShortSuspect(part, weight / whole, bad, good, _why(part, bad, good, shorted))
+        for (part, bad, good), weight in zip(ranked, weights, strict=True)
+    )
+
+
+def _of(part: Part, rails: Sequence[str]) -> tuple[str, ...]:
+    return tuple(rail for rail in rails if rail in part.rails)
+
+
+def _rank(one: tuple[Part, tuple[str, ...], tuple[str, ...]]) -> tuple[int, int, int, float, str]:
+    part, bad, good = one
+    return -len(bad), len(good), KINDS.get(part.kind, 2), -float(part.weight), part.designator
+
+
+def _why(part: Part, bad: Sequence[str], good: Sequence[str], shorted: Sequence[str]) -> str:
+    words = (
+        f"{part.kind.replace('-', ' ').capitalize()} on {len(bad)} of {len(shorted)} shorted rails ({', '.join(bad)})"
+    )
+    return f"{words}, also on the healthy {', '.join(good)}." if good else f"{words}."

@@ -1,0 +1,22 @@
+"""A slip of unit is the commonest typing error: a reading about a thousandfold off its reference asks back."""
+
+from __future__ import annotations
+
+import math
+
+from uvrix.core.readings.known import Reference
+from uvrix.core.readings.reading_file import Reading
+
+THOUSAND, WITHIN = 1000.0, 3.0
+
+
+def slip(reading: Reading, reference: Reference | None) -> float | None:
+    """The factor by which the value is probably off (0.001, 1000, 1000000 …); None where it is no such slip."""
+    middle = reading.value.middle
+    if reference is None or not reference.centre or not middle or reading.value.span or middle < 0:
+        return None
+    steps = math.log(middle / reference.centre, THOUSAND)
+    nearest = round(steps)
+    if nearest == 0 or abs(steps - nearest) > math.log(WITHIN, THOUSAND):
+        return None
+    return THOUSAND**nearest

@@ -1,0 +1,1 @@
+"""Rework: heat curves against an alloy's window, firmware images compared."""

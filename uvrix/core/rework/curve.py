@@ -1,0 +1,124 @@
+"""A thermocouple curve against an alloy's window (formats.md §8): peak, time above its reference, steepest rise."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any, Literal
+
+from uvrix.core.boards.schema import NUMBER, Schema, object_of
+from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.reading_file import rows_of
+from uvrix.core.values.shape import check_shape
+from uvrix.core.values.text import parse_json
+
+CurveVerdict = Literal["good", "too-cold", "too-short", "too-hot", "too-long", "too-fast"]
+LIMITS = ("reference_c", "min_peak_c", "max_peak_c", "min_above_s", "max_above_s", "max_ramp_c_per_s")
+ALLOYS_SCHEMA: Schema = {
+    "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "title": "Uvrix alloys",
+    "description": "Limits of the shop's own alloys by name.",
+    "type": "object",
+    "additionalProperties": object_of(list(LIMITS), **dict.fromkeys(LIMITS, NUMBER)),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Alloy:
+    """An alloy's reference temperature and the window in which a joint of it is made."""
+
+    reference_c: float
+    min_peak_c: float
+    max_peak_c: float
+    min_above_s: float = 30.0
+    max_above_s: float = 90.0
+    max_ramp_c_per_s: float = 3.0
+
+
+# As usual practice; by custom the lead-free one's reference is its solidus (formats.md).
+BUILT_IN: Mapping[str, Alloy] = {
+    "sn63pb37": Alloy(183.0, 205.0, 230.0),
+    "sac305": Alloy(217.0, 230.0, 250.0),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """What a curve shows, the verdict, and each limit with its figure."""
+
+    peak_c: float
+    above_liquidus_s: float
+    max_ramp_c_per_s: float
+    verdict: CurveVerdict
+    why: tuple[str, ...]
+
+
+def read_curve(data: bytes) -> tuple[tuple[float, float], ...]:
+    """Seconds and degrees. Raises Refusal naming the line: no number, a time that does not go on, fewer than two."""
+    found: list[tuple[float, float]] = []
+    for line, row in rows_of(data, ("seconds", "celsius")):
+        seconds, celsius = _number(line, row["seconds"], "seconds"), _number(line, row["celsius"], "degrees Celsius")
+        if found and seconds <= found[-1][0]:
+            raise Refusal(str(line), f"{row['seconds'].strip()} seconds", f"a time after {found[-1][0]:g}")
+        found.append((seconds, celsius))
+    if len(found) < 2:
+        raise Refusal("1", f"{len(found)} samples", "at least two")
+    return tuple(found)
+
+
+def _number(line: int, text: str, what: str) -> float:
+    try:
+        number = float(text.strip().replace(",", "."))
+    except ValueError:
+        raise Refusal(str(line), quoted(text.strip()), f"a number of {what}") from None
+    if not math.isfinite(number):
+        raise Refusal(str(line), quoted(text.strip()), f"a number of {what}")
+    return number
+
+
+def read_alloys(data: bytes) -> dict[str, Alloy]:
+    """The shop's own alloys. Raises Refusal naming the JSON path, also where a window is upside down."""
+    document: Any = parse_json(data)
+    check_shape(document, ALLOYS_SCHEMA)
+    found = {}
+    for name, limits in document.items():
+        alloy = Alloy(**{key: float(limits[key]) for key in LIMITS})
+        if alloy.min_peak_c > alloy.max_peak_c:
+            raise Refusal(f"$.{name}.min_peak_c", f"{alloy.min_peak_c:g}", f"at most max_peak_c, {alloy.max_peak_c:g}")
+        if alloy.min_above_s > alloy.max_above_s:
+            expected = f"at most max_above_s, {alloy.max_above_s:g}"
+            raise Refusal(f"$.{name}.min_above_s", f"{alloy.min_above_s:g}", expected)
+        found[name] = alloy
+    return found
+
+
+def judge_curve(samples: Sequence[tuple[float, float]], alloy: Alloy) -> Curve:
+    """The curve against the alloy's window; of several misses the first in the order of the contract is the verdict."""
+    peak = max(celsius for _, celsius in samples)
+    above = sum(_above(one, other, alloy.reference_c) for one, other in pairwise(samples))
+    ramp = max(0.0, *((b - a) / (t - s) for (s, a), (t, b) in pairwise(samples)))
+    long = f"{above:.1f} s above {alloy.reference_c:g} °C"
+    rise = f"steepest rise {ramp:.2f} °C/s"
+    checks: list[tuple[CurveVerdict, bool, str]] = [
+        ("too-cold", peak < alloy.min_peak_c, f"peak {peak:.1f} °C, at least {alloy.min_peak_c:g}"),
+        ("too-short", above < alloy.min_above_s, f"{long}, at least {alloy.min_above_s:g}"),
+        ("too-hot", peak > alloy.max_peak_c, f"peak {peak:.1f} °C, at most {alloy.max_peak_c:g}"),
+        ("too-long", above > alloy.max_above_s, f"{long}, at most {alloy.max_above_s:g}"),
+        ("too-fast", ramp > alloy.max_ramp_c_per_s, f"{rise}, at most {alloy.max_ramp_c_per_s:g}"),
+    ]
+    missed = [word for word, bad, _ in checks if bad]
+    why = tuple(f"{word}: {said}" if bad else said for word, bad, said in checks)
+    return Curve(peak, above, ramp, missed[0] if missed else "good", why)
+
+
+def _above(one: tuple[float, float], other: tuple[float, float], level: float) -> float:
+    """Seconds of a straight piece that lie above a level."""
+    (s, a), (t, b) = one, other
+    if a <= level and b <= level:
+        return 0.0
+    if a > level and b > level:
+        return t - s
+    share = (max(a, b) - level) / abs(b - a)
+    return (t - s) * share

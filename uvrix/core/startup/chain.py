@@ -1,0 +1,155 @@
+"""The start-up map of a board: nodes with what they need, and the state of each as it was measured."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uvrix.core.boards.model import Board
+from uvrix.core.errors import Refusal
+from uvrix.core.readings.notation import Quantity
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.reading_file import Reading
+
+State = Literal["present", "missing", "unknown"]
+# What a node's band is in, by its kind, and the factor from a reading's own unit.
+MEASURED: Mapping[str, tuple[Quantity, float]] = {"clock": ("frequency", 1e-6), "draw": ("current", 1.0)}
+VOLTS: tuple[Quantity, float] = ("voltage", 1.0)
+# A rail counts as present within this share of its volts where no start-up map says its band.
+RAIL_SHARE = 0.1
+# What binary fractions may be off by where a reading lies right at its band's end.
+EDGE = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class Node:
+    """A node: what it needs, its band, its point with the minutes to reach it, its parts with their weights' sum."""
+
+    id: str
+    name: str
+    kind: str
+    needs: tuple[str, ...]
+    low: float
+    high: float
+    point: str | None
+    minutes: float
+    parts: tuple[str, ...]
+    weight: float
+
+
+@dataclass(frozen=True)
+class Chain:
+    """The nodes in the file's order; `borrowed` says where the order is only that of the rails."""
+
+    nodes: tuple[Node, ...]
+    borrowed: bool
+
+    @cached_property
+    def absent(self) -> NDArray[np.bool_]:
+        """By [dead, node]: whether a node is absent because that one is dead; itself, or what it needs at any depth."""
+        index = {node.id: at for at, node in enumerate(self.nodes)}
+        behind = np.eye(len(self.nodes), dtype=bool)
+        done: set[str] = set()
+
+        def close(start: str) -> None:
+            stack = [start]
+            while stack:
+                node = self.nodes[index[stack[-1]]]
+                waiting = [need for need in node.needs if need in index and need not in done]
+                if waiting:
+                    stack.extend(waiting)
+                    continue
+                stack.pop()
+                for need in node.needs:
+                    if need in index:
+                        behind[:, index[node.id]] |= behind[:, index[need]]
+                done.add(node.id)
+
+        for node in self.nodes:
+            if node.id not in done:
+                close(node.id)
+        return behind
+
+
+def chain_of(board: Board) -> Chain:
+    """The board's start-up map, else the order of its rails, each needing the one before.
+
+    Raises Refusal where it has neither.
+    """
+    document = board.document
+    weights = {part.designator: float(part.weight) for part in board.parts}
+    minutes = {point.id: float(point.minutes) for point in board.points}
+    entries: Sequence[Mapping[str, Any]] = document.get("startup", {}).get("nodes", ())
+    if entries:
+        return Chain(tuple(_node(entry, weights, minutes) for entry in entries), borrowed=False)
+    rails = document.get("rails", ())
+    if not rails:
+        raise Refusal("$.startup", "neither a start-up map nor rails", "startup.nodes, or rails in their order")
+    return Chain(tuple(_rail(rails, at, minutes) for at in range(len(rails))), borrowed=True)
+
+
+def _node(entry: Mapping[str, Any], weights: Mapping[str, float], minutes: Mapping[str, float]) -> Node:
+    low, high = (float(end) for end in entry.get("volts", (0, 0)))
+    parts = tuple(entry.get("parts", ()))
+    weight = sum(weights.get(part, 1.0) for part in parts) if parts else 1.0
+    point = entry.get("point")
+    needs = tuple(entry.get("needs", ()))
+    kind = entry.get("kind", "rail")
+    name = entry.get("name", entry["id"])
+    return Node(entry["id"], name, kind, needs, low, high, point, minutes.get(point or "", 1.0), parts, weight)
+
+
+def _rail(rails: Sequence[Mapping[str, Any]], at: int, minutes: Mapping[str, float]) -> Node:
+    rail = rails[at]
+    volts = float(rail.get("volts", 0))
+    needs = (rails[at - 1]["id"],) if at else ()
+    points = rail.get("points", ())
+    point = points[0] if points else None
+    low, high = sorted((volts * (1 - RAIL_SHARE), volts * (1 + RAIL_SHARE)))
+    name = rail.get("name", rail["id"])
+    return Node(rail["id"], name, "rail", needs, low, high, point, minutes.get(point or "", 1.0), (), 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """A node's state as measured, never inferred; `over` where it lies above its band."""
+
+    state: State
+    over: bool = False
+
+
+def states(chain: Chain, readings: Sequence[Reading], places: Places) -> tuple[dict[str, Measured], list[str]]:
+    """Every node's state, and warnings about readings that say nothing of a node."""
+    found = {node.id: Measured("unknown") for node in chain.nodes}
+    warnings = []
+    for reading in readings:
+        nodes = [node for node in chain.nodes if _counts_for(reading.point, node, places)]
+        fitting = [node for node in nodes if MEASURED.get(node.kind, VOLTS)[0] == reading.quantity]
+        if not fitting:
+            warnings.append(f"The reading of {reading.point} ({reading.quantity}) says nothing of a node.")
+        for node in fitting:
+            found[node.id] = _state(node, reading)
+    over = [node.name for node in chain.nodes if found[node.id].over]
+    warnings += [f"{name} is above its band: switch off before anything else is probed." for name in over]
+    return found, warnings
+
+
+def _counts_for(name: str, node: Node, places: Places) -> bool:
+    return name in {node.id, node.point} or places.rail_of.get(name) == node.id
+
+
+def _state(node: Node, reading: Reading) -> Measured:
+    factor = MEASURED.get(node.kind, VOLTS)[1]
+    value = reading.value
+    if value.low is None or value.high is None:
+        return Measured("missing")
+    low, high = value.low * factor, value.high * factor
+    edge = EDGE * max(abs(node.low), abs(node.high))
+    if node.low - edge <= low and high <= node.high + edge:
+        return Measured("present")
+    return Measured("missing", over=low > node.high + edge)
