@@ -192,3 +192,23 @@ def test_arrive_is_read_in_a_fixed_number_of_queries(technician, job, trial, peo
         again.save()
     with django_assert_max_num_queries(18):
         assert len(technician.get(f"/api/v1/jobs/{again.pk}/arrive").json()["past"]) == 3
+
+
+def test_a_file_is_evidence_as_it_came_and_only_ever_a_download(technician, job, upload):
+    page = b"<script>alert(1)</script>"
+    kept = upload("evidence-files", "log.html", page).json()
+    said = {
+        "id": str(uuid4()),
+        "kind": "log",
+        "source": "the customer",
+        "file": kept["sha256"],
+        "file_name": "log.html",
+    }
+    [one] = technician.post(f"/api/v1/jobs/{job.pk}/evidence", said).json()["evidence"]
+    assert one["file_name"] == "log.html"
+    answer = technician.get(f"/api/v1/evidence/{said['id']}/file")
+    assert b"".join(answer) == page
+    assert answer["Content-Disposition"] == 'attachment; filename="log.html"'
+    assert answer["Content-Type"] == "application/octet-stream"
+    nothing = {"id": str(uuid4()), "kind": "log", "source": "the customer"}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/evidence", nothing).json()["code"] == "says-nothing"

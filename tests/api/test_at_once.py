@@ -17,17 +17,24 @@ from uvrix.shop.arrive.models import Intake, Trial
 from uvrix.shop.arrive.services import NewIntake, NewTrial, enter_trial, take_in
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, TypedTable, add_run, add_typed_run, set_mark
+from uvrix.shop.clock.models import ClockSpan
+from uvrix.shop.clock.services import start_clock
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.jobs.services import NewJob, change_job, open_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.services import fill_place, import_board, save_board
+from uvrix.shop.library.sheets import save_sheet
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.services import NewFinding, Spot, enter_finding
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.planning.services import NewAttempt, enter_attempt
+from uvrix.shop.promises.services import NewPromise, make_promise
+from uvrix.shop.record.services import NewNote, write_note
+from uvrix.shop.record.timeline import timeline
+from uvrix.shop.teardown.services import NewDone, do_step
 
 pytestmark = pytest.mark.django_db(transaction=True)
 TIMES = 4
@@ -139,3 +146,24 @@ def test_the_same_picture_from_many_at_once_is_stored_once(people):
     made = at_once(lambda _: take_picture(PNG, "a.png", people[Role.LEAD]).pk, *range(TIMES))
     assert len(set(made)) == 1
     assert Picture.objects.count() == 1
+
+
+def test_two_people_on_one_job_lose_nothing(job, people):
+    """Notes, promises, moves and screws by two people in the same moment: all are there, each once."""
+    technician, lead = people[Role.TECHNICIAN], people[Role.LEAD]
+    save_sheet(job.card.model, "teardown", {"steps": [{"id": "a", "kind": "screws", "what": "A", "count": 4}]}, 0, lead)
+    both = [(technician, "1"), (lead, "2")] * 2
+    at_once(lambda one: write_note(job, NewNote(uuid4(), f"note {one[1]}"), one[0]), *both)
+    at_once(lambda one: make_promise(job, NewPromise(uuid4(), "other", f"promise {one[1]}"), one[0]), *both)
+    at_once(lambda one: change_job(job, uuid4(), {"place": f"B{one[1]}"}, one[0]), *both)
+    at_once(lambda one: do_step(job, NewDone(uuid4(), "a", "off", 4), one[0]), *both)
+    entry = uuid4()
+    at_once(lambda one: do_step(job, NewDone(entry, "a", "on", 4), one[0]), *both)
+    at_once(lambda one: start_clock(job, uuid4(), "look", one[0]), *both)
+    words = [event.words for event in timeline(job)]
+    for said, times in (("note 1", 2), ("note 2", 2), ("Promised, something else: promise 1", 2), ("A: 4 off.", 4)):
+        assert words.count(said) == times
+    assert words.count("A: 4 on again.") == 1
+    assert ClockSpan.objects.filter(ended_at=None).count() == 2
+    moves = [one.changes["place"] for one in job.jobchange_rows.all() if "place" in one.changes]
+    assert [after for _, after in moves][:-1] == [before for before, _ in moves][1:]  # each saw the one before

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import json
 import time
 from uuid import uuid4
 
 import pytest
+from PIL import Image
 
 from tests.api.conftest import BOARDS, PNG
 from uvrix.core.boards.document import read_board
@@ -219,3 +221,44 @@ def test_a_phones_link_runs_out_and_cannot_be_made_up(phone, upload, job, monkey
 @pytest.mark.parametrize("origin", ["javascript:alert(1)", "http://a b", "ftp://x", "http://x/y", ""])
 def test_a_code_leads_only_to_a_server(technician, job, origin):
     assert technician.post(f"/api/v1/jobs/{job.pk}/phone-pass", {"origin": origin}).status_code == 400
+
+
+def test_a_photograph_is_straightened_into_a_new_one(technician, job, upload):
+    shot = photograph(TEAL, 3.0, 6.0)
+    kept = keep(technician, job, upload, shot.jpeg)
+    corners = [list(shot.pixel(at)) for at in ((0, 104), (236, 104), (236, 0), (0, 0))]
+    body = {"id": str(uuid4()), "corners": corners}
+    address = f"/api/v1/photographs/{kept}/straightened"
+    answer = technician.post(address, body)
+    assert answer.status_code == 201
+    old, new = answer.json()["photographs"]
+    assert (new["made_from"], new["side"], old["id"]) == (kept, "front", kept)
+    assert new["width_px"] / new["height_px"] == pytest.approx(236 / 104, rel=0.01)
+    assert technician.post(address, body).status_code == 200
+    refused = technician.post(address, {"id": str(uuid4()), "corners": corners[::-1]})
+    assert (refused.status_code, refused.json()["code"]) == (422, "refused-file")
+
+
+def test_a_finding_keeps_its_photographs_each_with_what_it_was_taken_before(technician, job, upload, look, enter):
+    kept = keep(technician, job, upload, photograph(TEAL, 2.0).jpeg, before="U15")
+    assert enter(photographs=[kept]).status_code == 201
+    found = look()
+    assert (found["photographs"][0]["finding"], found["photographs"][0]["before"]) == (
+        found["findings"][0]["id"],
+        "U15",
+    )
+
+
+def test_a_small_picture_is_made_once(technician, job, upload):
+    picture = upload("pictures", "board.jpg", photograph(TEAL, 4.0).jpeg).json()
+    for _ in range(2):
+        small = technician.get(f"/api/v1/pictures/{picture['sha256']}?small=1")
+        with Image.open(io.BytesIO(b"".join(small))) as seen:
+            assert max(seen.size) == 480
+
+
+def keep(technician, job, upload, jpeg, **more):
+    """A photograph of the front, kept with the job; its id."""
+    picture = upload("pictures", "front.jpg", jpeg).json()
+    body = {"id": str(uuid4()), "sha256": picture["sha256"], "side": "front", **more}
+    return technician.post(f"/api/v1/jobs/{job.pk}/photographs", body).json()["id"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import signal
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -22,6 +23,7 @@ AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
 DATABASE = "uvrix_browser"
 CHROMIUM = [
     *("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
+    *("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"),
     *("--disable-background-networking", "--disable-component-update", "--disable-sync"),
 ]
 SIGN_INS = {
@@ -50,6 +52,16 @@ class Served:
     def stop(self) -> None:
         assert self.server
         self.server.terminate()
+        self.server.wait()
+
+    def kill(self) -> None:
+        """End it and its workers as a power cut would, without a word."""
+        assert self.server
+        for child in subprocess.run(
+            ["pgrep", "-P", str(self.server.pid)], capture_output=True, text=True, check=False
+        ).stdout.split():
+            os.kill(int(child), signal.SIGKILL)
+        self.server.kill()
         self.server.wait()
 
     def restart(self) -> None:
@@ -111,6 +123,23 @@ class Bench:
     def open_job(self, serial: str) -> None:
         self.page.get_by_role("link", name=serial).first.click()
         expect(self.page.get_by_text(serial)).to_be_visible()
+        self.page.get_by_role("navigation", name="Steps").get_by_role("link", name="Memory").click()
+
+    def new_job(self, serial: str, model: str = "teal-8", complaint: str = "Snow.", name: str = "") -> str:
+        """Open a job by the short form, its board named where the library has none; gives its address."""
+        page = self.page
+        self.go("/jobs/new")
+        page.get_by_label("Serial of the card").fill(serial)
+        if name:
+            page.get_by_label("Board model").select_option(label="not in the library yet …")
+            page.get_by_label("What is printed on the board").fill(name)
+        else:
+            page.get_by_label("Board model").select_option(model)
+        page.get_by_label("Customer", exact=True).fill("Una Brack")
+        page.get_by_label("Complaint").fill(complaint)
+        page.get_by_role("button", name="Open the job").click()
+        expect(page.get_by_role("heading", name="The customer says")).to_be_visible()
+        return page.url.removesuffix("/arrive")
 
     def job_of(self, serial: str) -> str:
         """The address of a card's job, asked from the API."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 import pytest
 from playwright.sync_api import expect
 
@@ -30,18 +28,11 @@ def test_a_scanned_label_opens_its_job_and_types_into_no_field(bench):
 def test_the_matrix_says_what_it_is_not_and_what_to_test_next(bench):
     bench.sign_in("front-desk")
     page = bench.page
-    bench.go("/jobs/new")
-    page.get_by_label("Serial of the card").fill("AR8-1")
-    page.get_by_label("Board model").select_option("teal-8")
-    page.get_by_label("Customer", exact=True).fill("Una Brack")
-    page.get_by_label("Complaint").fill("Goes black in games.")
-    page.get_by_role("button", name="Open the job").click()
-    expect(page).to_have_url(re.compile("/memory$"))
-    address = page.url.replace("/memory", "/arrive")
-    page.goto(address)
+    bench.new_job("AR8-1", complaint="Goes black in games.")
+    address = page.url
     page.get_by_label("The shop sees").fill("Black after four minutes, fans go on.")
     page.get_by_label("it shows").select_option("often")
-    page.get_by_label("under load").check()
+    page.get_by_label("under load", exact=True).check()
     page.get_by_role("button", name="Keep it").click()
     expect(page.get_by_text("Odile Fenn")).to_be_visible()
     expect(page.get_by_role("button", name="With another card: not tried")).to_be_visible()
@@ -85,15 +76,9 @@ def test_arrive_is_named_for_those_who_cannot_see_it_and_fits(bench, theme):
 
 
 def test_a_parcel_is_taken_in_its_evidence_kept_and_another_customers_card_noticed(bench):
-    bench.sign_in("front-desk", at="/jobs/new")
+    bench.sign_in("front-desk")
     page = bench.page
-    page.get_by_label("Serial of the card").fill("PA8-77")
-    page.get_by_label("Board model").select_option("teal-8")
-    page.get_by_label("Customer", exact=True).fill("Una Brack")
-    page.get_by_label("Complaint").fill("Smells burnt.")
-    page.get_by_role("button", name="Open the job").click()
-    expect(page).to_have_url(re.compile("/memory$"))
-    page.goto(page.url.replace("/memory", "/arrive"))
+    bench.new_job("PA8-77", complaint="Smells burnt.")
     parcel = page.get_by_test_id("parcel")
     parcel.get_by_label("serial on the card itself").fill("PA8-78")
     expect(parcel.get_by_text("The ticket says PA8-77.")).to_be_visible()

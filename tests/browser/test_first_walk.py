@@ -16,7 +16,8 @@ COLD = SAMPLES / "teal-8-cold.csv"
 def test_with_the_mouse(bench):
     bench.sign_in()
     page = bench.page
-    page.get_by_role("link", name="J-0011").click()
+    page.get_by_role("link", name="J-0019").click()
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Memory").click()
     expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()
     bench.drop(COLD)
     expect(bench.finding).to_contain_text("U18")
@@ -72,6 +73,9 @@ def test_with_the_keyboard_alone(bench):
     keys.press("/")
     keys.type("TL8-56002")
     keys.press("Enter")
+    expect(page.get_by_test_id("resume")).to_be_visible()
+    keys.press("g")
+    keys.press("m")
     expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()
     with page.expect_file_chooser() as chooser:
         keys.press("d")

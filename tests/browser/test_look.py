@@ -31,15 +31,7 @@ def click_picture(page, title, pixel):
 
 
 def new_job(bench, serial):
-    page = bench.page
-    bench.go("/jobs/new")
-    page.get_by_label("Serial of the card").fill(serial)
-    page.get_by_label("Board model").select_option("teal-8")
-    page.get_by_label("Customer", exact=True).fill("Una Brack")
-    page.get_by_label("Complaint").fill("No picture.")
-    page.get_by_role("button", name="Open the job").click()
-    expect(page.get_by_test_id("report-file")).to_be_attached()
-    return page.url.rsplit("/", 1)[0] + "/look"
+    return f"{bench.new_job(serial, complaint='No picture.')}/look"
 
 
 def lost_card(part):
@@ -134,13 +126,7 @@ def test_what_is_found_on_a_photograph_moves_over_when_the_board_is_drawn(bench)
     bench.sign_in()
     page = bench.page
     made = bench.page.request
-    bench.go("/jobs/new")
-    page.get_by_label("Serial of the card").fill("LK8-3")
-    page.get_by_label("Board model").select_option(label="not in the library yet …")
-    page.get_by_label("What is printed on the board").fill("Avocet 8")
-    page.get_by_label("Customer", exact=True).fill("Una Brack")
-    page.get_by_label("Complaint").fill("Nothing.")
-    page.get_by_role("button", name="Open the job").click()
+    page.goto(f"{bench.new_job('LK8-3', complaint='Nothing.', name='Avocet 8')}/memory")
     shot = photograph(TEAL, 5.0)
     file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": shot.jpeg}
     page.get_by_test_id("board-photograph").set_input_files(file)

@@ -66,7 +66,7 @@ def test_a_mark_is_taken_off_again_and_the_draft_outlives_a_reload(bench):
 def test_runs_under_flexing_are_compared_and_point_at_a_joint(bench, tmp_path):
     bench.sign_in()
     page = bench.page
-    bench.go(bench.job_of("TL8-56410"))
+    bench.go(bench.job_of("TL8-56390"))
     expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()
     rows = "".join(f"A0,{0x1234 * n & 0xFFFFFFFF:08X}\n" for n in range(1, 60))
     runs = {

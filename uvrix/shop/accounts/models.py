@@ -25,6 +25,18 @@ class User(AbstractUser):
         return self.get_full_name() or self.username
 
 
+class AccountEvent(models.Model):
+    """Something that was done to a person's account, and by whom; `by` is empty for what the person did alone."""
+
+    user = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="events")
+    words = models.CharField(max_length=200)
+    by = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+
 class Invitation(models.Model):
     """A one-time link by which a person chooses their own name and password; only its hash is kept."""
 

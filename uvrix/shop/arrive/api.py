@@ -6,20 +6,21 @@ from collections.abc import Mapping
 from typing import Any, cast
 from uuid import UUID
 
-from django.http import HttpResponse
+from django.core.files.storage import default_storage
+from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema, extend_schema_field
+from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
+from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.arrive import elimination
+from uvrix.core.arrive import elimination, symptoms
 from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
 from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WORDS
-from uvrix.shop.arrive.models import Evidence, Intake, Reproduction, Trial
+from uvrix.shop.arrive.models import Evidence, EvidenceFile, Intake, Reproduction, Trial
 from uvrix.shop.arrive.queries import past_of
 from uvrix.shop.arrive.services import (
     NewEvidence,
@@ -30,19 +31,24 @@ from uvrix.shop.arrive.services import (
     enter_reproduction,
     enter_trial,
     judge_evidence,
-    label_pdf,
+    keep_file,
+    labels_pdf,
     say_symptom,
     take_in,
     withdraw_trial,
 )
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.pictures.models import Picture
 
 CELL_IDS = [cell.id for cell in CELLS]
 MOST_MINUTES = 100_000.0
+LARGEST_EVIDENCE_BYTES = 64 << 20
+MOST_LABELS, MOST_DIGITS = 200, 12
 
 
 class SymptomSerializer(serializers.Serializer[Any]):
@@ -52,6 +58,7 @@ class SymptomSerializer(serializers.Serializer[Any]):
     began = serializers.CharField(allow_blank=True)
     often = serializers.ChoiceField(choices=list(SHOWS))
     conditions = serializers.ListField(child=serializers.CharField())
+    kinds = serializers.ListField(child=serializers.CharField())
     by = serializers.CharField(source="by.shown_name")
     at = serializers.DateTimeField()
 
@@ -118,11 +125,12 @@ class EvidenceSerializer(serializers.ModelSerializer[Evidence]):
 
     by = serializers.CharField(source="by.shown_name")
     picture = serializers.CharField(source="picture_id", allow_null=True)
+    file = serializers.CharField(source="file_id", allow_null=True)
     word = serializers.SerializerMethodField()
 
     class Meta:
         model = Evidence
-        fields = ["id", "kind", "source", "text", "picture", "word", "by", "at"]
+        fields = ["id", "kind", "source", "text", "picture", "file", "file_name", "word", "by", "at"]
 
     @extend_schema_field(serializers.ChoiceField(choices=list(WORDS)))
     def get_word(self, evidence: Evidence) -> str:
@@ -139,6 +147,8 @@ class PastSerializer(serializers.Serializer[Any]):
     opened_at = serializers.DateTimeField()
     closed_at = serializers.DateTimeField(allow_null=True)
     complaint = serializers.CharField()
+    warranty_until = serializers.DateField(allow_null=True)
+    in_warranty = serializers.BooleanField()
     done = serializers.ListField(child=serializers.CharField())
 
 
@@ -158,6 +168,7 @@ class ArriveSerializer(serializers.Serializer[Any]):
     provenances = WordSerializer(many=True)
     seals = WordSerializer(many=True)
     kinds = WordSerializer(many=True)
+    symptoms = WordSerializer(many=True)
     symptom = SymptomSerializer(allow_null=True)
     cells = CellSerializer(many=True)
     chances = ChanceSerializer(many=True)
@@ -193,6 +204,7 @@ def _arrived(job: Job) -> Any:
         "provenances": _words(PROVENANCE),
         "seals": _words(SEALS),
         "kinds": _words(EVIDENCE),
+        "symptoms": _words(symptoms.KINDS),
         "symptom": symptom,
         "cells": [
             {
@@ -258,6 +270,8 @@ class NewEvidenceSerializer(serializers.Serializer[Any]):
     source = serializers.CharField(max_length=120)  # type: ignore[assignment]  # a field, not DRF's source
     text = serializers.CharField(required=False, allow_blank=True, max_length=20_000)
     picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
+    file = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
+    file_name = serializers.CharField(required=False, allow_blank=True, max_length=200)
 
 
 class JobEvidence(APIView):
@@ -271,9 +285,47 @@ class JobEvidence(APIView):
         """Keep what others say or show, with its source."""
         asked, job = entry_of(request, NewEvidenceSerializer), found_job(number)
         picture = get_object_or_404(Picture, pk=asked["picture"]) if asked.get("picture") else None
-        new = NewEvidence(asked["id"], asked["kind"], asked["source"], asked.get("text", ""), picture)
+        file = get_object_or_404(EvidenceFile, pk=asked["file"]) if asked.get("file") else None
+        shown = picture, file, asked.get("file_name", "")
+        new = NewEvidence(asked["id"], asked["kind"], asked["source"], asked.get("text", ""), *shown)
         _, fresh = add_evidence(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
+
+
+class EvidenceFileSerializer(serializers.ModelSerializer[EvidenceFile]):
+    """A file kept as evidence."""
+
+    class Meta:
+        model = EvidenceFile
+        fields = ["sha256", "size"]
+
+
+class EvidenceFiles(APIView):
+    """Files sent as evidence."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: EvidenceFileSerializer})
+    def post(self, request: Request) -> Response:
+        """Upload one; it is kept as it came and never opened here."""
+        _, data = small_file(request, LARGEST_EVIDENCE_BYTES)
+        return Response(EvidenceFileSerializer(keep_file(data, person(request))).data, 201)
+
+
+class OneEvidenceFile(APIView):
+    """The file of a piece of evidence."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, evidence: UUID) -> FileResponse:
+        """As it came, always as a download."""
+        found = get_object_or_404(Evidence.objects.select_related("file").exclude(file=None), pk=evidence)
+        assert found.file is not None
+        name = found.file_name or "evidence"
+        opened = default_storage.open(found.file.stored_as)
+        return FileResponse(opened, as_attachment=True, filename=name, content_type="application/octet-stream")
 
 
 class EvidenceWordSerializer(serializers.Serializer[Any]):
@@ -305,6 +357,7 @@ class NewSymptomSerializer(serializers.Serializer[Any]):
     seen = serializers.CharField(required=False, allow_blank=True, max_length=400)
     began = serializers.CharField(required=False, allow_blank=True, max_length=200)
     conditions = serializers.ListField(child=serializers.CharField(max_length=40), required=False, max_length=12)
+    kinds = serializers.ListField(child=serializers.ChoiceField(choices=list(symptoms.KINDS)), required=False)
 
 
 class JobSymptom(APIView):
@@ -317,7 +370,8 @@ class JobSymptom(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Say what the shop sees; what was said before stays in the record."""
         asked, job = entry_of(request, NewSymptomSerializer), found_job(number)
-        new = NewSymptom(**{**asked, "conditions": tuple(asked.get("conditions", ()))})
+        lists = {name: tuple(asked.get(name, ())) for name in ("conditions", "kinds")}
+        new = NewSymptom(**{**asked, **lists})
         _, fresh = say_symptom(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
@@ -395,4 +449,27 @@ class JobLabel(APIView):
         """A PDF of 62 by 29 mm with a code that opens the job wherever it is scanned."""
         job = found_job(number)
         headers = {"Content-Disposition": f'inline; filename="{job.label}.pdf"'}
-        return HttpResponse(label_pdf(job), content_type="application/pdf", headers=headers)
+        return HttpResponse(labels_pdf([job]), content_type="application/pdf", headers=headers)
+
+
+class Labels(APIView):
+    """Labels of several jobs."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
+        parameters=[
+            OpenApiParameter("jobs", OpenApiTypes.STR, required=True, description="numbers with commas between")
+        ],
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """One PDF with a page a label, in the order asked."""
+        numbers = [one for one in request.query_params.get("jobs", "").split(",") if one.isascii() and one.isdigit()]
+        wanted = [int(one) for one in numbers[:MOST_LABELS] if len(one) < MOST_DIGITS]
+        found = Job.objects.select_related("card__model", "customer").in_bulk(wanted)
+        jobs = [found[one] for one in wanted if one in found]
+        if not jobs:
+            raise Problem(422, "no-jobs", "found no number of a job, expected some such as 12,15")
+        headers = {"Content-Disposition": 'inline; filename="labels.pdf"'}
+        return HttpResponse(labels_pdf(jobs), content_type="application/pdf", headers=headers)

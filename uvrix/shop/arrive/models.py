@@ -20,6 +20,7 @@ class Symptom(models.Model):
     began = models.CharField(max_length=200, blank=True)
     often = models.CharField(max_length=8)
     conditions = models.JSONField(default=list)
+    kinds = models.JSONField(default=list)
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 
@@ -84,6 +85,16 @@ class Intake(models.Model):
         ordering = ["at", "pk"]
 
 
+class EvidenceFile(models.Model):
+    """A file that somebody sent as evidence, as it came, stored once by what it contains."""
+
+    sha256 = models.CharField(max_length=64, primary_key=True)
+    size = models.PositiveBigIntegerField()
+    stored_as = models.CharField(max_length=120)
+    added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    added_at = models.DateTimeField(auto_now_add=True)
+
+
 class Evidence(models.Model):
     """Something that others say or show of the card, with its source; unproven until the shop has seen it itself."""
 
@@ -93,6 +104,8 @@ class Evidence(models.Model):
     source = models.CharField(max_length=120)
     text = models.TextField(blank=True)
     picture = models.ForeignKey(Picture, null=True, on_delete=models.PROTECT, related_name="+")
+    file = models.ForeignKey(EvidenceFile, null=True, on_delete=models.PROTECT, related_name="+")
+    file_name = models.CharField(max_length=200, blank=True)
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 

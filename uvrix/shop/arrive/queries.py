@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.utils import timezone
+
 from uvrix.core.look.findings import KINDS
 from uvrix.core.planning.causes import EFFECTS
 from uvrix.shop.jobs.models import Job
@@ -15,7 +17,7 @@ def past_of(job: Job) -> list[dict[str, Any]]:
         job.card.jobs.exclude(pk=job.pk)
         .select_related("opened_by")
         .prefetch_related("marks__by", "marks__withdrawal", "attempts__by", "attempts__withdrawal")
-        .prefetch_related("look_findings__withdrawal")
+        .prefetch_related("look_findings__withdrawal", "hypothesisword_rows__by")
         .order_by("-opened_at")
     )
     return [
@@ -25,6 +27,8 @@ def past_of(job: Job) -> list[dict[str, Any]]:
             "opened_at": one.opened_at,
             "closed_at": one.closed_at,
             "complaint": one.complaint,
+            "warranty_until": one.warranty_until,
+            "in_warranty": one.warranty_until is not None and one.warranty_until >= timezone.localdate(),
             "done": _done(one),
         }
         for one in others
@@ -35,7 +39,13 @@ def _done(job: Job) -> list[str]:
     seen = [one for one in job.look_findings.all() if not hasattr(one, "withdrawal")]
     marks = [one for one in job.marks.all() if not hasattr(one, "withdrawal")]
     tried = [one for one in job.attempts.all() if not hasattr(one, "withdrawal")]
-    words = [f"{KINDS[one.kind]}{f': {one.part}' if one.part else ''}" for one in seen]
+    said = {one.key: one for one in job.hypothesisword_rows.all()}
+    causes = [
+        f"{one.cause}, confirmed by {one.by.shown_name}: {one.by_what}"
+        for one in said.values()
+        if one.state == "confirmed"
+    ]
+    words = causes + [f"{KINDS[one.kind]}{f': {one.part}' if one.part else ''}" for one in seen]
     words += [f"{one.designator} marked by {one.by.shown_name}" for one in marks]
     for one in tried:
         outcome = EFFECTS[one.do].yes if one.outcome == "yes" else EFFECTS[one.do].no

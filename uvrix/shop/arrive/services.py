@@ -2,25 +2,38 @@
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from html import escape
 from itertools import groupby
-from typing import Any, TypeVar
+from typing import Any
 from uuid import UUID
 
 import segno
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
 from django.db import transaction
-from django.utils import timezone
 
 from uvrix.core.arrive.elimination import BY_ID, MOST_TRIES, SHOWS
+from uvrix.core.arrive.symptoms import KINDS
 from uvrix.shop.accounts.models import User
-from uvrix.shop.arrive.models import Evidence, EvidenceWord, Intake, Reproduction, Symptom, Trial, TrialWithdrawal
+from uvrix.shop.arrive.models import (
+    Evidence,
+    EvidenceFile,
+    EvidenceWord,
+    Intake,
+    Reproduction,
+    Symptom,
+    Trial,
+    TrialWithdrawal,
+)
 from uvrix.shop.config.paper import FAMILY, pdf
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.pictures.models import Picture
 
-Row = TypeVar("Row", Symptom, Trial, Reproduction, Intake, Evidence)
 # A scanner types this before and after what it read: signs that nobody types into a field of ours.
 SCANNED = "|"
 LABEL_MM = (62.0, 29.0)
@@ -37,6 +50,7 @@ class NewSymptom:
     seen: str = ""
     began: str = ""
     conditions: tuple[str, ...] = ()
+    kinds: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,8 +69,11 @@ def say_symptom(job: Job, new: NewSymptom, by: User) -> tuple[Symptom, bool]:
     """What the shop sees, and whether it is new: the same entry twice is one."""
     if new.often not in SHOWS:
         raise Problem(422, "does-not-fit", f"found {new.often!r}, expected one of {', '.join(SHOWS)}")
-    fields = {"often": new.often, "seen": new.seen, "began": new.began, "conditions": list(new.conditions)}
-    return _kept(Symptom, job, new.id, by, **fields)
+    if unknown := set(new.kinds) - set(KINDS):
+        raise Problem(422, "does-not-fit", f"found {min(unknown)!r}, expected one of {', '.join(KINDS)}")
+    fields: dict[str, Any] = {"often": new.often, "seen": new.seen, "began": new.began}
+    fields |= {"conditions": list(new.conditions), "kinds": list(new.kinds)}
+    return keep_row(Symptom, job, new.id, by, **fields)
 
 
 @transaction.atomic
@@ -66,7 +83,7 @@ def enter_trial(job: Job, new: NewTrial, by: User) -> tuple[Trial, bool]:
         raise Problem(422, "unknown-cell", f"found {new.cell!r}, expected a cell as own or computer+lead")
     if not 1 <= new.tries <= MOST_TRIES:
         raise Problem(422, "does-not-fit", f"found {new.tries} tries, expected 1 to {MOST_TRIES}")
-    return _kept(Trial, job, new.id, by, cell=new.cell, shows=new.shows, tries=new.tries, note=new.note)
+    return keep_row(Trial, job, new.id, by, cell=new.cell, shows=new.shows, tries=new.tries, note=new.note)
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +108,8 @@ class NewEvidence:
     source: str
     text: str = ""
     picture: Picture | None = None
+    file: EvidenceFile | None = None
+    file_name: str = ""
 
 
 @transaction.atomic
@@ -103,16 +122,27 @@ def take_in(job: Job, new: NewIntake, by: User) -> tuple[Intake, bool]:
         detail = f"The ticket says {job.card.serial}; found {new.serial} on the card. Is it another customer's parcel?"
         raise Problem(422, "other-card", detail, expected=job.card.serial, found=new.serial)
     fields = {name: getattr(new, name) for name in NewIntake.__slots__ if name != "id"}
-    return _kept(Intake, job, new.id, by, **fields)
+    return keep_row(Intake, job, new.id, by, **fields)
 
 
 @transaction.atomic
 def add_evidence(job: Job, new: NewEvidence, by: User) -> tuple[Evidence, bool]:
     """A piece of evidence, unproven, and whether it is new. Raises Problem 422 where it says and shows nothing."""
-    if not new.text.strip() and new.picture is None:
-        raise Problem(422, "says-nothing", "found neither words nor a photograph, expected one of them")
-    fields = {"kind": new.kind, "source": new.source, "text": new.text, "picture": new.picture}
-    return _kept(Evidence, job, new.id, by, **fields)
+    if not new.text.strip() and new.picture is None and new.file is None:
+        raise Problem(422, "says-nothing", "found neither words nor a photograph nor a file, expected one of them")
+    fields: dict[str, Any] = {"kind": new.kind, "source": new.source, "text": new.text, "picture": new.picture}
+    fields |= {"file": new.file, "file_name": new.file_name}
+    return keep_row(Evidence, job, new.id, by, **fields)
+
+
+def keep_file(data: bytes, by: User) -> EvidenceFile:
+    """A file kept as it came, once by its content; never opened, only handed out again as a download."""
+    digest = hashlib.sha256(data).hexdigest()
+    stored_as = f"evidence/{digest[:2]}/{digest}"
+    if not default_storage.exists(stored_as):
+        default_storage.save(stored_as, ContentFile(data))
+    fields = {"size": len(data), "stored_as": stored_as, "added_by": by}
+    return EvidenceFile.objects.get_or_create(pk=digest, defaults=fields)[0]
 
 
 def judge_evidence(evidence: Evidence, word: str, by: User) -> EvidenceWord:
@@ -128,27 +158,26 @@ def withdraw_trial(trial: Trial, by: User) -> None:
 @transaction.atomic
 def enter_reproduction(job: Job, entry: UUID, fields: dict[str, Any], by: User) -> tuple[Reproduction, bool]:
     """The symptom called up, and whether the entry is new; `fields` are load, minutes, outcome."""
-    return _kept(Reproduction, job, entry, by, **fields)
+    return keep_row(Reproduction, job, entry, by, **fields)
 
 
-def _kept(row: type[Row], job: Job, entry: UUID, by: User, **fields: Any) -> tuple[Row, bool]:
-    found, new = row.objects.get_or_create(pk=entry, defaults={**fields, "job": job, "by": by, "at": timezone.now()})
-    if found.job_id != job.pk:
-        raise Problem(409, "id-used", "This entry's id was used for another job.")
-    return found, new
-
-
-def label_pdf(job: Job) -> bytes:
-    """The label of a job: number, card, model, customer, and a code that the scan box reads."""
+def labels_pdf(jobs: Sequence[Job]) -> bytes:
+    """Labels, one a page: number, card, model, customer, and a code that the scan box reads."""
     width, height = LABEL_MM
-    lines = [job.card.serial, str(job.card.model), job.customer.name]
-    texts = "".join(f"<p>{escape(_short(line))}</p>" for line in lines)
     style = f"""@page {{ size: {width}mm {height}mm; margin: 3mm }}
 body {{ margin: 0; font: 7pt {FAMILY} }}
 h1 {{ font: bold 19pt {FAMILY}; margin: 0 }} p {{ margin: 0.8mm 0 0 }}
+section {{ position: relative; break-after: page; height: {height - 6 - 0.1}mm }}
+section:last-child {{ break-after: auto }}
 svg {{ position: absolute; right: 0; top: 1mm; width: {QR_MM}mm; height: {QR_MM}mm }}
 main {{ width: {width - 6 - QR_MM - 2}mm }}"""
-    return pdf(job.label, style, f"<main><h1>{escape(job.label)}</h1>{texts}</main>{_code(job.label)}")
+    return pdf(", ".join(job.label for job in jobs), style, "".join(_label(job) for job in jobs))
+
+
+def _label(job: Job) -> str:
+    lines = [job.card.serial, str(job.card.model), job.customer.name]
+    texts = "".join(f"<p>{escape(_short(line))}</p>" for line in lines)
+    return f"<section><main><h1>{escape(job.label)}</h1>{texts}</main>{_code(job.label)}</section>"
 
 
 def _code(text: str) -> str:

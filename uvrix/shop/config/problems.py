@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
+from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -35,6 +36,8 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """DRF's exception handler: any known error as a problem; unknown ones go on to Django."""
     if isinstance(error, Refusal):
         error = of_refusal(error)
+    if isinstance(error, OperationalError | InterfaceError):
+        error = Problem(503, "away", "The database does not answer for the moment. Nothing was stored; try again.")
     if isinstance(error, Problem):
         return _response(error.status, error.code, error.detail, error.facts, {})
     if isinstance(error, Http404):

@@ -33,6 +33,13 @@ INSTALLED_APPS = [
     "uvrix.shop.planning",
     "uvrix.shop.look",
     "uvrix.shop.arrive",
+    "uvrix.shop.parcels",
+    "uvrix.shop.teardown",
+    "uvrix.shop.promises",
+    "uvrix.shop.hypotheses",
+    "uvrix.shop.ohms",
+    "uvrix.shop.clock",
+    "uvrix.shop.record",
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [
@@ -60,6 +67,8 @@ DATABASES = {
         "PASSWORD": os.environ.get("UVRIX_DB_PASSWORD", ""),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
+        # short queries with many parts: compiling them takes longer than running them
+        "OPTIONS": {"options": "-c jit=off"},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -100,6 +109,8 @@ CONTENT_SECURITY_POLICY = {
 }
 
 LANGUAGE_CODE = "en-gb"
+# The courier that parcels are tracked with; a stand-in ships with the app.
+UVRIX_COURIER = os.environ.get("UVRIX_COURIER", "uvrix.standins.courier.Courier")
 TIME_ZONE = os.environ.get("UVRIX_TIME_ZONE", "UTC")
 USE_TZ = True
 
@@ -138,6 +149,12 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "RoleEnum": "uvrix.shop.accounts.models.Role",
         "SideEnum": ["front", "back"],
+        "QuantityEnum": ["resistance", "diode", "voltage", "current", "frequency", "temperature"],
+        "BenchStepEnum": ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return"],
+        "PowerStateEnum": ["off", "supply", "computer"],
+        "HypothesisStateEnum": ["open", "ruled-out", "confirmed"],
+        "StepStateEnum": ["on", "off", "differs"],
+        "RegionStateEnum": ["open", "clear", "found"],
         "EdgeEnum": ["left", "right", "up", "down"],
     },
 }

@@ -18,7 +18,7 @@ from uvrix.shop.arrive.services import (
 )
 from uvrix.shop.jobs.models import Job
 
-# By serial: how often, what the shop sees, since when, when; then the cells that were tried.
+# By serial: how often, what the shop sees, since when, when, kinds; then the cells that were tried.
 SYMPTOMS = {
     "TL8-56002": (
         (
@@ -26,6 +26,7 @@ SYMPTOMS = {
             "No picture on any output; fans at full speed from the first second.",
             "Moved house.",
             ("cold start",),
+            ("no-picture",),
         ),
         (("own", True, 1), ("computer", True, 1)),
     ),
@@ -35,6 +36,7 @@ SYMPTOMS = {
             "Coloured blocks after an hour of load, then it hangs.",
             "For two months, growing.",
             ("warm", "under load"),
+            ("artefacts", "hangs"),
         ),
         (("own", True, 2), ("lead", True, 2), ("computer", True, 2)),
     ),
@@ -54,8 +56,8 @@ def arrive(job: Job, by: User) -> None:
     take_in(job, NewIntake(entry("parcel"), serial, "used", "whole", came), by)
     words = "No trace of liquid; fans replaced by ourselves last year."
     add_evidence(job, NewEvidence(entry("owner"), "repair", "the customer", words), by)
-    (often, seen, began, conditions), trials = SYMPTOMS[serial]
-    say_symptom(job, NewSymptom(entry("symptom"), often, seen, began, conditions), by)
+    (often, seen, began, conditions, kinds), trials = SYMPTOMS[serial]
+    say_symptom(job, NewSymptom(entry("symptom"), often, seen, began, conditions, kinds), by)
     for cell, shows, tries in trials:
         enter_trial(job, NewTrial(entry(cell), cell, shows, tries), by)
     fields = {"load": "the shop's usual scene", "minutes": 12.0, "outcome": "as the customer says"}

@@ -19,6 +19,10 @@ from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.demo.arrive import arrive
 from uvrix.shop.demo.look import look, with_reference
+from uvrix.shop.demo.past import past
+from uvrix.shop.demo.record import left_overnight
+from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
+from uvrix.shop.demo.times import spread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.services import (
@@ -29,6 +33,7 @@ from uvrix.shop.library.services import (
     import_recipe,
     name_unknown_board,
 )
+from uvrix.shop.ohms.services import import_known
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.planning.services import NewAttempt, enter_attempt
 from uvrix.standins.camera import photograph
@@ -111,8 +116,8 @@ JOBS = (
     DemoJob("SC24-0121", "scaup-24", "Hale Studio", "Does not start with both leads in.", 4, "C2", move="customer",
             waits_for="Quote sent; the card is worth less than the work", due_in=6),
     DemoJob("TL8-56377", "teal-8", "Maren Skye", "Bought broken. Snow on the screen.", 2, "A4"),
-    DemoJob("TL8-56410", "teal-8", "Joss Pell", "Dead after a thunderstorm.", 1, move="courier",
-            waits_for="Parcel announced for tomorrow", due_in=1),
+    DemoJob("TL8-56390", "teal-8", "Maren Skye", "Its cooler comes in a second parcel.", 1, move="courier",
+            waits_for="The cooler, sent by itself", due_in=1),
     DemoJob("TL8-55902", "teal-8", "Hale Studio", "Goes black when I move the case.", 10, "C4",
             runs=(DemoRun("cold", says="# result: pass\n# condition: cold\nchannel\n"),
                   DemoRun("flexed up", "joint:U12", 96), DemoRun("flexed down", says="# result: pass\n# condition: flexed down\nchannel\n"),
@@ -144,8 +149,13 @@ def fill() -> None:
         import_package(path.read_bytes(), path.stem, people[Role.LEAD])
     for path in sorted((DATA / "readers").glob("*.reader.json")):
         import_reader(path.read_bytes(), path.name, people[Role.LEAD])
+    sheets(people[Role.LEAD])
+    for path in sorted((DATA / "known").glob("*.known.csv")):
+        import_known(path.read_bytes(), path.name, people[Role.LEAD])
+    past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+    parcels(people[Role.FRONT_DESK])
 
 
 def _person(person: Person) -> User:
@@ -172,9 +182,12 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
         _mark(job, demo.mark, technician)
     arrive(job, technician)
     look(job, technician)
+    taken_apart(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
         enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))
+    left_overnight(job, technician)
+    spread(job)
 
 
 def _board(demo: DemoJob) -> Board:

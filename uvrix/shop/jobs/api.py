@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, cast
+from uuid import UUID
 
+from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
 from rest_framework import serializers
+from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -17,21 +21,22 @@ from uvrix.core.planning.habits import Habits
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.jobs.models import Card, Job, WhoseMove
-from uvrix.shop.jobs.queries import jobs, next_step, search, shelf, standing_mark
+from uvrix.shop.jobs.models import Card, Job, SavedFilter, WhoseMove
+from uvrix.shop.jobs.queries import Wanted, jobs, next_step, search, shelf, standing_mark
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.queries import drawing_of
 from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SiteShapeSerializer
 from uvrix.shop.look.queries import looked
+from uvrix.shop.parcels.services import arrived
 from uvrix.shop.planning.queries import shop_habits
 
-MOST_NUMBER = 2**62
+MOST_NUMBER, LONGEST_SEARCH = 2**62, 200
 
 
 class NextStepSerializer(serializers.Serializer[Any]):
     """What is next and why."""
 
-    what = serializers.ChoiceField(choices=["wait", "report", "draw", "mark", "act"])
+    what = serializers.ChoiceField(choices=["wait", "arrive", "look", "ohms", "report", "draw", "mark", "act"])
     do = serializers.CharField()
     why = serializers.CharField(allow_blank=True)
     left = serializers.CharField()
@@ -48,6 +53,7 @@ class ThumbSerializer(serializers.Serializer[Any]):
     sites = SiteShapeSerializer(many=True)
     suspects = serializers.ListField(child=serializers.CharField())
     marked = serializers.CharField(allow_null=True)
+    seen = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
 
 
 class JobSerializer(serializers.ModelSerializer[Job]):
@@ -92,6 +98,7 @@ class ShelfJobSerializer(JobSerializer):
         drawing = drawing_of(job.card.model.newest)
         finding = (job.located or {}).get("finding") or {"designators": []}
         mark = standing_mark(job)
+        places: list[dict[str, Any]] = job.seen_places  # type: ignore[attr-defined]
         view = drawing["views"][0]
         return {
             "width_mm": view["width_mm"],
@@ -102,6 +109,7 @@ class ShelfJobSerializer(JobSerializer):
             "sites": drawing["sites"],
             "suspects": finding["designators"],
             "marked": mark.designator if mark else None,
+            "seen": [[one["x_mm"], one["y_mm"]] for one in places if one["x_mm"] is not None],
         }
 
 
@@ -129,6 +137,13 @@ class ArrivedSerializer(serializers.Serializer[Any]):
     trials = serializers.IntegerField()
 
 
+class MeasuredSerializer(serializers.Serializer[Any]):
+    """How the card stands, and how much was read of it."""
+
+    power = serializers.ChoiceField(choices=["off", "supply", "computer", ""])
+    readings = serializers.IntegerField()
+
+
 class JobDetailSerializer(JobSerializer):
     """A job's page."""
 
@@ -139,14 +154,21 @@ class JobDetailSerializer(JobSerializer):
     opened_by = serializers.CharField(source="opened_by.shown_name")
     looked = serializers.SerializerMethodField()
     arrived = serializers.SerializerMethodField()
+    measured = serializers.SerializerMethodField()
 
     class Meta(JobSerializer.Meta):
         fields = [*JobSerializer.Meta.fields, "lie", "located", "mark", "board", "opened_by", "looked", "arrived"]
+        fields += ["measured"]
 
     @extend_schema_field(ArrivedSerializer)
     def get_arrived(self, job: Job) -> dict[str, Any]:
         """How far Arrive is."""
-        return {"symptom": job.symptoms.exists(), "trials": job.trials.filter(withdrawal=None).count()}
+        return {"symptom": job.symptom_said, "trials": job.trial_count}  # type: ignore[attr-defined]
+
+    @extend_schema_field(MeasuredSerializer)
+    def get_measured(self, job: Job) -> dict[str, Any]:
+        """How the card stands, and how much was read."""
+        return {"power": job.power, "readings": job.reading_count}  # type: ignore[attr-defined]
 
     @extend_schema_field(LookedSerializer)
     def get_looked(self, job: Job) -> dict[str, int]:
@@ -181,6 +203,7 @@ class NewJobSerializer(serializers.Serializer[Any]):
     contact = serializers.CharField(max_length=200, required=False, allow_blank=True)
     place = serializers.CharField(max_length=20, required=False, allow_blank=True)
     express = serializers.BooleanField(required=False)
+    parcel = serializers.UUIDField(required=False, allow_null=True)
 
 
 class CardSerializer(serializers.ModelSerializer[Card]):
@@ -205,15 +228,78 @@ class Shelf(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=ShelfGroupSerializer(many=True), operation_id="shelf")
+    @extend_schema(
+        responses=ShelfGroupSerializer(many=True),
+        operation_id="shelf",
+        parameters=[
+            OpenApiParameter("text", OpenApiTypes.STR),
+            OpenApiParameter("board_model", OpenApiTypes.STR),
+            OpenApiParameter("move", OpenApiTypes.STR),
+            OpenApiParameter("express", OpenApiTypes.BOOL),
+        ],
+    )
     def get(self, request: Request) -> Response:
-        """Open jobs, grouped by whose move it is."""
-        found = list(shelf())
+        """Open jobs, grouped by whose move it is; those alone that fit what is asked."""
+        found = list(shelf(_wanted(request.query_params)))
         groups = [
             {"move": move.value, "title": move.label, "jobs": [job for job in found if job.move == move]}
             for move in WhoseMove
         ]
         return Response(ShelfGroupSerializer(groups, many=True).data)
+
+
+def _wanted(asked: Mapping[str, str]) -> Wanted:
+    text = asked.get("text", "").replace("\0", "").strip()[:LONGEST_SEARCH]
+    moves = {move.value for move in WhoseMove}
+    move = asked.get("move", "") if asked.get("move") in moves else ""
+    return Wanted(text, asked.get("board_model", "")[:64].replace("\0", ""), move, asked.get("express") == "true")
+
+
+class SavedFilterSerializer(serializers.ModelSerializer[SavedFilter]):
+    """A filter of the shelf that a person keeps."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=40)
+    text = serializers.CharField(max_length=LONGEST_SEARCH, allow_blank=True, required=False)
+    board_model = serializers.CharField(max_length=64, allow_blank=True, required=False)
+    move = serializers.ChoiceField(choices=[*WhoseMove.choices, ("", "any")], required=False)
+
+    class Meta:
+        model = SavedFilter
+        fields = ["id", "name", "text", "board_model", "move", "express"]
+
+
+class SavedFilters(APIView):
+    """Filters of the shelf."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=SavedFilterSerializer(many=True), operation_id="filters_list")
+    def get(self, request: Request) -> Response:
+        """One's own, by name."""
+        return Response(SavedFilterSerializer(person(request).filters.order_by("name"), many=True).data)
+
+    @extend_schema(request=SavedFilterSerializer, responses={201: SavedFilterSerializer(many=True)})
+    def post(self, request: Request) -> Response:
+        """Keep one; one of the same name is replaced."""
+        entry = dict(entry_of(request, SavedFilterSerializer))
+        name, me = entry.pop("name"), person(request)
+        SavedFilter.objects.filter(user=me, name=name).delete()
+        SavedFilter.objects.update_or_create(pk=entry.pop("id"), user=me, defaults={**entry, "name": name})
+        return Response(SavedFilterSerializer(me.filters.order_by("name"), many=True).data, 201)
+
+
+class OneSavedFilter(APIView):
+    """A filter."""
+
+    roles = {"DELETE": EVERYONE}
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, saved: UUID) -> Response:
+        """Drop it."""
+        SavedFilter.objects.filter(user=person(request), pk=saved).delete()
+        return Response(status=204)
 
 
 class Jobs(APIView):
@@ -228,14 +314,18 @@ class Jobs(APIView):
     )
     def get(self, request: Request) -> Response:
         """Find jobs by number, serial, customer, model or complaint."""
-        text = request.query_params.get("search", "").replace("\0", "").strip()[:200]
+        text = request.query_params.get("search", "").replace("\0", "").strip()[:LONGEST_SEARCH]
         return Response(JobSerializer(search(text), many=True).data if text else [])
 
     @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
     def post(self, request: Request) -> Response:
         """Open a job; the same entry twice opens one."""
         entry = entry_of(request, NewJobSerializer)
-        job, new = open_job(NewJob(**entry), person(request))
+        parcel = entry.pop("parcel", None)
+        with transaction.atomic():
+            job, new = open_job(NewJob(**entry), person(request))
+            if parcel:
+                arrived(parcel, job)
         return Response(JobDetailSerializer(found_job(job.pk)).data, 201 if new else 200)
 
 

@@ -2,10 +2,22 @@
 
 from __future__ import annotations
 
+import uuid
+
+from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
+from django.db.models.functions import Upper
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.library.models import BoardModel
+
+
+def like_indexes(field: str) -> list[models.Index]:
+    """For a text that is searched: one index for what holds a text, one for the words nearest to it."""
+    return [
+        GinIndex(OpClass(Upper(field), name="gin_trgm_ops"), name=f"{field}_holds"),
+        GistIndex(fields=[field], opclasses=["gist_trgm_ops"], name=f"{field}_like"),
+    ]
 
 
 class Customer(models.Model):
@@ -15,12 +27,18 @@ class Customer(models.Model):
     contact = models.CharField(max_length=200, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
 
+    class Meta:
+        indexes = like_indexes("name")
+
 
 class Card(models.Model):
     """One physical graphics card; it may come back."""
 
     serial = models.CharField(max_length=80, unique=True)
     model = models.ForeignKey(BoardModel, on_delete=models.PROTECT, related_name="cards")
+
+    class Meta:
+        indexes = like_indexes("serial")
 
 
 class WhoseMove(models.TextChoices):
@@ -53,11 +71,49 @@ class Job(models.Model):
     opened_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)
+    warranty_until = models.DateField(null=True, blank=True)
 
     class Meta:
-        indexes = [models.Index(fields=["closed_at", "move"])]
+        indexes = [
+            models.Index(fields=["closed_at", "move"]),
+            *like_indexes("complaint"),
+        ]
 
     @property
     def label(self) -> str:
         """The number as printed on the label."""
         return f"J-{self.pk:04d}"
+
+
+class JobRow(models.Model):
+    """Something that happened on a job, who entered it and when."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="%(class)s_rows")
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        abstract = True
+        ordering = ["at", "pk"]
+
+
+class JobChange(JobRow):
+    """Whose move it is, where the card lies, how pressing it is: what was changed, each as [before, after]."""
+
+    changes = models.JSONField()
+
+
+class SavedFilter(models.Model):
+    """What a person wants to see of the shelf, under a name of their own."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="filters")
+    name = models.CharField(max_length=40)
+    text = models.CharField(max_length=200, blank=True)
+    board_model = models.CharField(max_length=64, blank=True)
+    move = models.CharField(max_length=12, blank=True)
+    express = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "name"], name="one_filter_a_name")]

@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Count, F, Max, Prefetch, Q, QuerySet
+from django.contrib.postgres.expressions import ArraySubquery
+from django.contrib.postgres.search import TrigramWordDistance, TrigramWordSimilarity
+from django.db.models import Count, Exists, F, IntegerField, OuterRef, Prefetch, Q, QuerySet, Subquery, Value
+from django.db.models.functions import Coalesce, Greatest, JSONObject
 
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.habits import Habits
 from uvrix.core.planning.plan import Action
+from uvrix.shop.arrive.models import Symptom, Trial
 from uvrix.shop.bench.models import ChipMark, MemoryRun
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Card, Customer, Job
+from uvrix.shop.look.models import JobPhotograph, LookFinding, RegionLook
+from uvrix.shop.look.queries import looked
+from uvrix.shop.ohms.models import PowerState, Reading
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.planning.queries import plan_for
+from uvrix.shop.record.models import Note
 
 DO = {
     "measure-lines": "Measure the lines of {0}",
@@ -29,14 +38,17 @@ DO = {
 # Actions that touch one chip, so its mark is confirmed before them.
 HANDS_ON = frozenset({"measure-lines", "reball", "replace"})
 CHIP_KINDS = frozenset({"dq-line", "dq-bridge", "byte-lane", "half", "site", "cells", "address-line", "joint"})
-MOST_FOUND = 20
+MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
+# How unlike a word may be and still be meant: two letters that changed places in five.
+FARTHEST = 0.7
+DESIGNATOR = re.compile(r"[A-Za-z]{1,4}\d{1,5}")
 
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """What to do next and why; `what` tells which part of the page it is; `left` says where the job was left."""
+    """What to do next and why; `what` tells which part of which page it is; `left` says where the job was left."""
 
-    what: str  # wait, report, draw, mark or act
+    what: str
     do: str
     why: str
     left: str
@@ -46,29 +58,148 @@ def jobs() -> QuerySet[Job]:
     """Jobs with everything that lists and pages show of them, in a fixed number of queries."""
     standing = ChipMark.objects.filter(withdrawal=None).order_by("-at")
     attempts = Attempt.objects.filter(withdrawal=None).order_by("at")
-    counting = Q(runs__withdrawal=None)
+    runs = MemoryRun.objects.filter(job=OuterRef("pk"), withdrawal=None).order_by()
+    trials = Trial.objects.filter(job=OuterRef("pk"), withdrawal=None)
+    later = RegionLook.objects.filter(job=OuterRef("job"), region=OuterRef("region"), at__gt=OuterRef("at"))
+    clear = RegionLook.objects.filter(job=OuterRef("pk"), clear=True).exclude(Exists(later))
+    findings = LookFinding.objects.filter(job=OuterRef("pk"), withdrawal=None)
+    place = JSONObject(**{name: name for name in ("side", "x_mm", "y_mm", "picture_id", "x_px", "y_px")})
+    power = PowerState.objects.filter(job=OuterRef("pk")).order_by("-at", "-pk").values("state")[:1]
     return (
         Job.objects.select_related("card__model__newest", "customer", "opened_by")
         .defer("card__model__newest__text")
         .prefetch_related(Prefetch("marks", standing, to_attr="standing_marks"))
         .prefetch_related(Prefetch("attempts", attempts, to_attr="standing_attempts"))
-        .annotate(run_count=Count("runs", filter=counting), last_run_at=Max("runs__added_at", filter=counting))
+        .annotate(
+            run_count=_many(runs),
+            last_run_at=Subquery(runs.order_by("-added_at").values("added_at")[:1]),
+            symptom_said=Exists(Symptom.objects.filter(job=OuterRef("pk"))),
+            trial_count=_many(trials),
+            reading_count=_many(Reading.objects.filter(job=OuterRef("pk"))),
+            photograph_count=_many(JobPhotograph.objects.filter(job=OuterRef("pk"))),
+            power=Coalesce(Subquery(power), Value("")),
+            clear_regions=ArraySubquery(clear.values("region")),
+            seen_places=ArraySubquery(findings.values_list(place, flat=True)),
+        )
     )
 
 
-def shelf() -> QuerySet[Job]:
+def _many(rows: QuerySet[Any]) -> Coalesce:
+    """How many rows a job has, counted apart so that counts do not multiply each other."""
+    counted = rows.order_by().values("job").annotate(many=Count("pk")).values("many")
+    return Coalesce(Subquery(counted, output_field=IntegerField()), 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What the shelf shows of the open jobs; empty fields ask for nothing."""
+
+    text: str = ""
+    board_model: str = ""
+    move: str = ""
+    express: bool = False
+
+
+def shelf(wanted: Wanted | None = None) -> QuerySet[Job]:
     """Open jobs: express first, then by due date, then the oldest."""
-    return jobs().filter(closed_at=None).order_by("-express", F("due").asc(nulls_last=True), "opened_at")
+    found = jobs().filter(closed_at=None)
+    if wanted and wanted.text:
+        exact = found.filter(_holds(wanted.text))
+        found = exact if exact.exists() else found.annotate(like=_likeness(wanted.text)).filter(like__gte=1 - FARTHEST)
+    if wanted and wanted.board_model:
+        found = found.filter(card__model__slug=wanted.board_model)
+    if wanted and wanted.move:
+        found = found.filter(move=wanted.move)
+    if wanted and wanted.express:
+        found = found.filter(express=True)
+    return found.order_by("-express", F("due").asc(nulls_last=True), "opened_at")
 
 
-def search(text: str) -> QuerySet[Job]:
-    """Jobs, open or closed, by number, serial, customer, model or complaint."""
-    digits = text.upper().removeprefix("J-")
+def search(text: str) -> list[Job]:
+    """Jobs, open or closed, by number, serial, customer, model, complaint, designator or note, the likest first.
+
+    Where nothing holds the text as it is typed, typing errors are forgiven.
+    """
+    meant = jobs().filter(pk__in=_meant_by(text)).annotate(like=_likeness(text))
+    found: QuerySet[Job] = meant.order_by("-like", "-opened_at")
+    return list(found[:MOST_FOUND])
+
+
+def _likeness(text: str) -> Greatest:
+    """How like a job's words are to a text, 0 to 1."""
+    return Greatest(*(TrigramWordSimilarity(text, field) for field in ("card__serial", "customer__name", "complaint")))
+
+
+def _holds(text: str) -> Q:
+    """Open jobs are few: all of those that hold a text are wanted, whatever thousands of closed ones hold."""
     match = Q(card__serial__icontains=text) | Q(customer__name__icontains=text) | Q(complaint__icontains=text)
-    match |= Q(card__model__name__icontains=text)
-    if digits.isascii() and digits.isdigit() and len(digits) < 10:
-        match |= Q(pk=int(digits))
-    return jobs().filter(match).order_by("-opened_at")[:MOST_FOUND]
+    match |= Q(card__model__name__icontains=text) | Q(place__iexact=text)
+    for rows in (
+        Note.objects.filter(text__icontains=text),
+        ChipMark.objects.filter(designator__iexact=text, withdrawal=None),
+        LookFinding.objects.filter(part__iexact=text, withdrawal=None),
+    ):
+        match |= Q(Exists(rows.filter(job=OuterRef("pk"))))
+    number = _number(text)
+    return match if number is None else match | Q(pk=number)
+
+
+def _number(text: str) -> int | None:
+    """The number of a job that a text is, with or without its J-."""
+    digits = text.upper().removeprefix("J-")
+    return int(digits) if digits.isascii() and digits.isdigit() and len(digits) < MOST_DIGITS else None
+
+
+def _meant_by(text: str) -> set[int]:
+    """Numbers of the jobs that a text may mean; a number of a job means that job alone.
+
+    Each kind of text gives a limited number of candidates, so that a word which thousands share costs no more.
+    """
+    number = _number(text)
+    by_number = set(Job.objects.filter(pk=number).values_list("pk", flat=True)) if number is not None else set()
+    if number is not None and text.upper().startswith("J-"):
+        return by_number
+    return by_number | _holding(text) or _like(text)
+
+
+def _holding(text: str) -> set[int]:
+    """Jobs of which something holds the text as it is typed."""
+    some = Job.objects.all()
+    customers = Customer.objects.filter(name__icontains=text)
+    sources = [
+        some.filter(card__in=list(_keys(Card.objects.filter(serial__icontains=text)))),
+        some.filter(customer__in=list(_keys(customers))),
+        some.filter(complaint__icontains=text),
+        some.filter(card__model__name__icontains=text),
+        some.filter(pk__in=list(_keys(Note.objects.filter(text__icontains=text), "job"))),
+    ]
+    if DESIGNATOR.fullmatch(text):
+        marks = ChipMark.objects.filter(designator__iexact=text, withdrawal=None)
+        parts = LookFinding.objects.filter(part__iexact=text, withdrawal=None)
+        sources += [some.filter(pk__in=list(_keys(rows, "job"))) for rows in (marks, parts)]
+    return {pk for source in sources for pk in source.order_by("-opened_at").values_list("pk", flat=True)[:MOST_FOUND]}
+
+
+def _like(text: str) -> set[int]:
+    """Jobs of which some words are like the text, the likest of each kind."""
+    some = Job.objects.order_by("-opened_at")
+    sources = [
+        some.filter(card__in=_nearest(Card.objects.all(), "serial", text)),
+        some.filter(customer__in=_nearest(Customer.objects.all(), "name", text)),
+        some.filter(pk__in=_nearest(Job.objects.all(), "complaint", text)),
+        some.filter(pk__in=_nearest(Note.objects.all(), "text", text, "job")),
+    ]
+    return {pk for source in sources for pk in source.values_list("pk", flat=True)[:MOST_FOUND]}
+
+
+def _nearest(rows: QuerySet[Any], field: str, text: str, key: str = "pk") -> list[int]:
+    """Keys of the rows whose words are likest to the text, by an index that gives the nearest first."""
+    near = rows.annotate(far=TrigramWordDistance(text, field)).order_by("far")
+    return [found for found, far in near.values_list(key, "far")[:MOST_CANDIDATES] if far <= FARTHEST]
+
+
+def _keys(rows: QuerySet[Any], name: str = "pk") -> QuerySet[Any]:
+    return rows.values_list(name, flat=True)[:MOST_CANDIDATES]
 
 
 def standing_mark(job: Job) -> ChipMark | None:
@@ -88,13 +219,33 @@ def next_step(job: Job, habits: Habits) -> NextStep:
         return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
     located: dict[str, Any] | None = job.located
     if not located:
-        why = "The report's channels are not the order round the board; Uvrix counts."
-        return NextStep("report", "Run the memory tester and drop its report", why, _left(job))
+        return _before_any_run(job)
     actions = plan_for(job, habits)
     finding = located["finding"]
     if finding["kind"] in CHIP_KINDS or (located.get("placeless") and finding["kind"] == "unclear"):
         return _about_a_chip(job, located, actions)
     return _act(job, actions[0])
+
+
+def _before_any_run(job: Job) -> NextStep:
+    """The order of the trade: arrive, look, ohms, then power and the tester; skipping is the technician's choice."""
+    if not job.symptom_said:  # type: ignore[attr-defined]
+        why = "What it does, when, and how often decides what is looked at first."
+        return NextStep("arrive", "Check the card against its ticket and pin the symptom down", why, _left(job))
+    figures = looked(job)
+    if left := figures["regions"] - figures["looked"]:
+        words = (
+            "Look the board over, region by region"
+            if left == figures["regions"]
+            else f"Look at the other {left} regions"
+        )
+        why = "A missing part is the thing most easily overlooked, and no meter shows it."
+        return NextStep("look", words, why, _left(job))
+    if figures["regions"] and not job.reading_count:  # type: ignore[attr-defined]
+        why = "Power on a short does harm: every fuse and input is measured cold first."
+        return NextStep("ohms", "Measure fuses, inputs and rails, unplugged", why, _left(job))
+    why = "The report's channels are not the order round the board; Uvrix counts."
+    return NextStep("report", "Run the memory tester and drop its report", why, _left(job))
 
 
 def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> NextStep:
@@ -131,10 +282,22 @@ def do_words(action: Action) -> str:
     return DO[action.do].format(" and ".join(action.designators[:4]) or "the chip")
 
 
+def _left_before(job: Job) -> str:
+    """Where a job without a memory run was left."""
+    figures = looked(job)
+    if readings := job.reading_count:  # type: ignore[attr-defined]
+        return f"Ohms: {readings} {'reading' if readings == 1 else 'readings'}"
+    if figures["findings"]:
+        return f"Look: {figures['findings']} {'finding' if figures['findings'] == 1 else 'findings'}"
+    if figures["looked"]:
+        return f"Look: {figures['looked']} of {figures['regions']} regions"
+    return "Arrive: symptom said" if job.symptom_said else "Arrive: as it came"  # type: ignore[attr-defined]
+
+
 def _left(job: Job) -> str:
     """Where the job was left, in a few words."""
     if not job.located:
-        return "Memory: nothing yet"
+        return _left_before(job)
     finding = job.located["finding"]
     names = ", ".join(finding["designators"][:4])
     if len(finding["designators"]) > 4:

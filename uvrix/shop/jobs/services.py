@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -11,7 +13,8 @@ from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Card, Customer, Job
+from uvrix.shop.jobs.models import Card, Customer, Job, JobChange, WhoseMove
+from uvrix.shop.jobs.rows import keep_row, own
 from uvrix.shop.library.models import BoardModel
 
 
@@ -67,6 +70,37 @@ def _open(new: NewJob, by: User, at: datetime) -> tuple[Job, bool]:
         opened_at=at,
     )
     return job, True
+
+
+CHANGEABLE = ("move", "waits_for", "due", "place", "express")
+
+
+@transaction.atomic
+def change_job(job: Job, entry: UUID, changes: Mapping[str, Any], by: User) -> tuple[JobChange, bool]:
+    """Whose move it is, the place, the date, express; and whether the entry is new. What changes is kept beside it.
+
+    Raises Problem 422 `no-reason` where the job waits and nothing says for what.
+    """
+    if known := JobChange.objects.filter(pk=entry).first():
+        return own(known, job), False
+    job = Job.objects.select_for_update().get(pk=job.pk)
+    before = {name: getattr(job, name) for name in CHANGEABLE}
+    after = {**before, **changes}
+    if after["move"] == WhoseMove.HANDS:
+        after["waits_for"] = ""
+    elif not after["waits_for"].strip():
+        raise Problem(422, "no-reason", f"found no reason to wait for {WhoseMove(after['move']).label.lower()}")
+    differing = {
+        name: [_plain(before[name]), _plain(after[name])] for name in CHANGEABLE if before[name] != after[name]
+    }
+    for name in differing:
+        setattr(job, name, after[name])
+    job.save(update_fields=[*differing] or ["move"])
+    return keep_row(JobChange, job, entry, by, changes=differing)
+
+
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, date) else value
 
 
 def lay(job: Job, side: str, turns: int) -> None:

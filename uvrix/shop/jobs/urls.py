@@ -2,9 +2,11 @@
 
 from django.urls import path
 
-from uvrix.shop.jobs.api import CardBySerial, JobLie, Jobs, OneJob, Shelf
+from uvrix.shop.jobs.api import CardBySerial, JobLie, Jobs, OneJob, OneSavedFilter, SavedFilters, Shelf
 
 urlpatterns = [
+    path("filters", SavedFilters.as_view(), name="filters"),
+    path("filters/<uuid:saved>", OneSavedFilter.as_view(), name="filter"),
     path("shelf", Shelf.as_view(), name="shelf"),
     path("jobs", Jobs.as_view(), name="jobs"),
     path("jobs/<int:number>", OneJob.as_view(), name="job"),

@@ -117,3 +117,17 @@ class Package(models.Model):
     text = models.TextField()
     added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(auto_now_add=True)
+
+
+class ModelSheet(models.Model):
+    """One edition of a sheet that the shop keeps of a model: its teardown recipe, its watchlist. The newest counts."""
+
+    model = models.ForeignKey(BoardModel, on_delete=models.PROTECT, related_name="sheets")
+    kind = models.CharField(max_length=12)
+    number = models.PositiveIntegerField()
+    content = models.JSONField()
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["model", "kind", "number"], name="one_number_a_sheet_edition")]

@@ -14,6 +14,7 @@ from uvrix.core.boards.families import Family, read_family
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.packages import Package as CorePackage
 from uvrix.core.boards.packages import read_package
+from uvrix.core.boards.photograph import photograph_from
 from uvrix.core.memory.reader_file import TaughtReader, read_reader
 from uvrix.core.memory.recipes import Recipe as CoreRecipe
 from uvrix.core.memory.recipes import read_recipe
@@ -37,6 +38,14 @@ def _board(sha256: str) -> Board:
 def model_board(model: BoardModel) -> Board | None:
     """The core's board of a model's newest edition; None where it is not drawn yet."""
     return board_of(model.newest) if model.newest else None
+
+
+def on_board(board: Board | None, picture: str, side: str, pixel: tuple[float, float]) -> tuple[float, float] | None:
+    """Where a pixel of a photograph lies on the board that is drawn over it; None where none is."""
+    for entry in board.document.get("photographs", ()) if board else ():
+        if entry["sha256"] == picture and entry["side"] == side:
+            return photograph_from(entry).place(pixel)
+    return None
 
 
 def document_of(edition: BoardEdition) -> dict[str, Any]:

@@ -2,9 +2,10 @@
 
 from django.urls import path
 
-from uvrix.shop.library import api, editing, families, packages, prints, readers, recipes
+from uvrix.shop.library import api, editing, families, identify, packages, prints, readers, recipes
 
 urlpatterns = [
+    path("board-suggestions", identify.BoardSuggestions.as_view(), name="board-suggestions"),
     path("board-models", api.BoardModels.as_view(), name="board-models"),
     path("board-models/<str:slug>", api.OneBoardModel.as_view(), name="board-model"),
     path("board-models/<str:slug>/file", api.BoardModelFile.as_view(), name="board-model-file"),

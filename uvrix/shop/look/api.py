@@ -33,6 +33,7 @@ from uvrix.shop.look.services import (
     lay_over,
     look_at,
     reference_of,
+    straighten_photograph,
     withdraw_finding,
 )
 from uvrix.shop.pictures.models import Picture
@@ -97,7 +98,8 @@ class JobPhotographSerializer(serializers.ModelSerializer[JobPhotograph]):
 
     class Meta:
         model = JobPhotograph
-        fields = ["id", "sha256", "width_px", "height_px", "side", "note", "landmarks", "by", "at"]
+        fields = ["id", "sha256", "width_px", "height_px", "side", "note", "before", "finding", "made_from"]
+        fields += ["landmarks", "by", "at"]
 
 
 class ReferenceSerializer(serializers.Serializer[Any]):
@@ -209,6 +211,7 @@ class NewLookFindingSerializer(serializers.Serializer[Any]):
     x_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
     y_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
     note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+    photographs = serializers.ListField(child=serializers.UUIDField(), required=False, max_length=20)
 
 
 class LookFindings(APIView):
@@ -222,7 +225,9 @@ class LookFindings(APIView):
         """Enter something seen; its region counts as looked at."""
         asked, job = entry_of(request, NewLookFindingSerializer), found_job(number)
         spot = Spot(**{name: asked[name] for name in Spot.__slots__ if name in asked})
-        entered = NewFinding(asked["id"], asked["kind"], spot, asked.get("note", ""))
+        entered = NewFinding(
+            asked["id"], asked["kind"], spot, asked.get("note", ""), tuple(asked.get("photographs", ()))
+        )
         _, new = enter_finding(job, entered, person(request))
         return Response(_look(job), 201 if new else 200)
 
@@ -247,6 +252,7 @@ class NewJobPhotographSerializer(serializers.Serializer[Any]):
     sha256 = serializers.RegexField("^[0-9a-f]{64}$")
     side = serializers.ChoiceField(choices=[*SIDES, ""], required=False, default="")
     note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+    before = serializers.CharField(required=False, allow_blank=True, max_length=80)
 
 
 class JobPhotographs(APIView):
@@ -262,9 +268,37 @@ class JobPhotographs(APIView):
         """Keep an uploaded picture with the job."""
         asked = entry_of(request, NewJobPhotographSerializer)
         picture = get_object_or_404(Picture, pk=asked["sha256"])
-        taken = NewPhotograph(asked["id"], picture, asked["side"], asked.get("note", ""))
+        taken = NewPhotograph(asked["id"], picture, asked["side"], asked.get("note", ""), asked.get("before", ""))
         kept, new = keep_photograph(found_job(number), taken, person(request))
         return Response(JobPhotographSerializer(kept).data, 201 if new else 200)
+
+
+class CornersSerializer(serializers.Serializer[Any]):
+    """The board's four corners on a photograph in pixels, clockwise from the upper left; the new photograph's id."""
+
+    id = serializers.UUIDField()
+    corners = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+        ),
+        min_length=4,
+        max_length=4,
+    )
+
+
+class PhotographStraightened(APIView):
+    """Straightening a photograph."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=CornersSerializer, responses={201: LookSerializer, 200: LookSerializer})
+    def post(self, request: Request, photograph: UUID) -> Response:
+        """A new photograph, cut to the board and seen from straight above; the old one stays."""
+        asked = entry_of(request, CornersSerializer)
+        found = get_object_or_404(JobPhotograph.objects.select_related("job__card__model", "picture"), pk=photograph)
+        _, new = straighten_photograph(found, asked["id"], asked["corners"], person(request))
+        return Response(_look(found_job(found.job.pk)), 201 if new else 200)
 
 
 class LandmarksSerializer(serializers.Serializer[Any]):

@@ -12,7 +12,10 @@ from uvrix.shop.pictures.models import Picture
 
 
 class JobPhotograph(models.Model):
-    """A photograph of a job's card; `landmarks` are the three pairs of pixels by which it lies over the reference."""
+    """A photograph of a job's card; `landmarks` are the three pairs of pixels by which it lies over the reference.
+
+    `before` names what it was taken before lifting, `finding` what it shows, `made_from` what it was straightened from.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="photographs")
@@ -20,6 +23,9 @@ class JobPhotograph(models.Model):
     side = models.CharField(max_length=5, blank=True)
     note = models.CharField(max_length=400, blank=True)
     landmarks = models.JSONField(null=True)
+    before = models.CharField(max_length=80, blank=True)
+    finding = models.ForeignKey("LookFinding", null=True, on_delete=models.PROTECT, related_name="photographs")
+    made_from = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="made")
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
 

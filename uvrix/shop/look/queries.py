@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import cast
+from functools import lru_cache
+from typing import Any, cast
 
 from uvrix.core.boards.model import Board, Side
-from uvrix.core.boards.photograph import photograph_from
 from uvrix.core.look.findings import KINDS, KNOCKED, Neighbour, neighbours
 from uvrix.core.look.regions import Region, region_at, regions
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.queries import model_board
+from uvrix.shop.library.models import BoardEdition
+from uvrix.shop.library.queries import CACHED_BOARDS, board_of, model_board, on_board
 from uvrix.shop.look.models import LookFinding, RegionLook
 
 
@@ -57,23 +58,36 @@ def _on_board(board: Board | None, finding: LookFinding) -> tuple[float, float] 
         return None
     if finding.x_mm is not None and finding.y_mm is not None:
         return finding.x_mm, finding.y_mm
-    for entry in board.document.get("photographs", ()):
-        known = finding.x_px is not None and finding.y_px is not None
-        if known and entry["sha256"] == finding.picture_id and entry["side"] == finding.side:
-            return photograph_from(entry).place((cast("float", finding.x_px), cast("float", finding.y_px)))
-    return None
+    if finding.picture_id is None or finding.x_px is None or finding.y_px is None:
+        return None
+    return on_board(board, finding.picture_id, finding.side, (finding.x_px, finding.y_px))
 
 
 def looked(job: Job) -> dict[str, int]:
-    """How far Look is, in figures."""
-    findings = seen(job)
-    states = region_states(job, findings)
-    return {
-        "regions": len(states),
-        "looked": sum(one.state != "open" for one in states),
-        "findings": len(findings),
-        "photographs": job.photographs.count(),
-    }
+    """How far Look is, in figures; `job` comes from jobs.queries.jobs(), which counts beforehand."""
+    edition = job.card.model.newest
+    places: list[dict[str, Any]] = job.seen_places  # type: ignore[attr-defined]
+    photographs: int = job.photograph_count  # type: ignore[attr-defined]
+    figures = {"regions": 0, "looked": 0, "findings": len(places), "photographs": photographs}
+    if edition is None:
+        return figures
+    board, known = board_of(edition), regions_of(edition)
+    found = set(job.clear_regions)  # type: ignore[attr-defined]
+    for place in places:
+        if at := _on_board(board, LookFinding(**place)):
+            region = region_at(board, place["side"], *at)
+            found |= {region.id} if region else set()
+    return {**figures, "regions": len(known), "looked": sum(one.id in found for one in known)}
+
+
+def regions_of(edition: BoardEdition) -> tuple[Region, ...]:
+    """The regions of a board; editions never change, so they are kept in memory."""
+    return _regions(edition.sha256)
+
+
+@lru_cache(CACHED_BOARDS)
+def _regions(sha256: str) -> tuple[Region, ...]:
+    return regions(board_of(BoardEdition.objects.filter(sha256=sha256)[0]))
 
 
 def region_states(job: Job, findings: list[Seen]) -> list[RegionState]:

@@ -5,13 +5,12 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any
 from uuid import UUID
 
 import numpy as np
 from django.core.files.storage import default_storage
 from django.db import transaction
-from django.utils import timezone
 from PIL import Image, ImageDraw
 
 from uvrix.core.boards.model import Board, Side
@@ -19,17 +18,21 @@ from uvrix.core.boards.photograph import Photograph, photograph_from
 from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Affine, Grey, Overlay, Point, overlay
 from uvrix.core.look.regions import regions
+from uvrix.core.look.straighten import straightening
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.look.models import JobPhotograph, LookFinding, LookFindingWithdrawal, RegionLook
 from uvrix.shop.pictures.models import Picture
+from uvrix.shop.pictures.services import JPEG_QUALITY, take_picture
+from uvrix.shop.promises.services import end_with_event, made_by_event
 
 Landmarks = tuple[Sequence[Point], Sequence[Point]]
-Row = TypeVar("Row", JobPhotograph, RegionLook, LookFinding)
 # What the eye compares: beyond this, pictures only take longer.
 LARGEST_PX = 1800
+MISSING = "missing-part"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,24 +55,29 @@ class NewFinding:
     kind: str
     spot: Spot
     note: str = ""
+    photographs: tuple[UUID, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class NewPhotograph:
-    """A picture to keep with a job; `id` is the client's, `side` empty where it shows no side whole."""
+    """A picture to keep with a job; `id` is the client's, `side` empty where it shows no side whole.
+
+    `before` names what it was taken before lifting: a designator, or a step of the teardown recipe.
+    """
 
     id: UUID
     picture: Picture
     side: str = ""
     note: str = ""
+    before: str = ""
+    made_from: JobPhotograph | None = None
 
 
 @transaction.atomic
 def keep_photograph(job: Job, new: NewPhotograph, by: User) -> tuple[JobPhotograph, bool]:
     """A picture as a photograph of the job's card, and whether it is new: the same entry twice is one."""
-    fields = {"job": job, "picture": new.picture, "side": new.side, "note": new.note, "by": by, "at": timezone.now()}
-    found, fresh = JobPhotograph.objects.get_or_create(pk=new.id, defaults=fields)
-    return _own(found, job), fresh
+    fields = {"picture": new.picture, "side": new.side, "note": new.note}
+    return keep_row(JobPhotograph, job, new.id, by, **fields, before=new.before, made_from=new.made_from)
 
 
 @transaction.atomic
@@ -79,9 +87,7 @@ def look_at(job: Job, entry: UUID, region: str, *, clear: bool, by: User) -> tup
     if board is None or region not in {one.id for one in regions(board)}:
         detail = f"found the region {region!r}, expected one of this board's"
         raise Problem(422, "unknown-region", detail, region=region)
-    fields = {"job": job, "region": region, "clear": clear, "by": by, "at": timezone.now()}
-    found, new = RegionLook.objects.get_or_create(pk=entry, defaults=fields)
-    return _own(found, job), new
+    return keep_row(RegionLook, job, entry, by, region=region, clear=clear)
 
 
 @transaction.atomic
@@ -105,20 +111,20 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
     if board and spot.x_mm is not None and spot.y_mm is not None:
         part = part_at(board, spot.side, spot.x_mm, spot.y_mm) or ""
     place = {"side": spot.side, "x_mm": spot.x_mm, "y_mm": spot.y_mm, "x_px": spot.x_px, "y_px": spot.y_px}
-    fields = {**place, "job": job, "kind": new.kind, "picture": picture, "part": part, "note": new.note, "by": by}
-    found, fresh = LookFinding.objects.get_or_create(pk=new.id, defaults={**fields, "at": timezone.now()})
-    return _own(found, job), fresh
+    fields = {**place, "kind": new.kind, "picture": picture, "part": part, "note": new.note}
+    found, fresh = keep_row(LookFinding, job, new.id, by, **fields)
+    if fresh:
+        job.photographs.filter(pk__in=new.photographs).update(finding=found)
+        if new.kind == MISSING:
+            words = f"{part or 'A part'} is missing: fit it."
+            made_by_event(job, found.pk, "part-off", words, by, part=part, picture=picture, **place)
+    return found, fresh
 
 
 def withdraw_finding(finding: LookFinding, by: User) -> None:
     """Take a finding back; doing so twice changes nothing."""
     LookFindingWithdrawal.objects.get_or_create(finding=finding, defaults={"by": by})
-
-
-def _own(found: Row, job: Job) -> Row:
-    if found.job_id != job.pk:
-        raise Problem(409, "id-used", "This entry's id was used for another job.")
-    return found
+    end_with_event(finding.pk, "part-off", by)
 
 
 def reference_of(board: Board | None, side: str) -> tuple[str, Photograph] | None:
@@ -181,3 +187,28 @@ def _unscaled(found: Overlay, base: float, other: float) -> Overlay:
     affine = Affine(one.a * turn, one.b * turn, one.c * turn, one.d * turn, one.e / other, one.f / other)
     places = tuple(type(place)(place.x_px / base, place.y_px / base, place.score, place.what) for place in found.places)
     return Overlay(affine, found.alike, places)
+
+
+def straighten_photograph(
+    photograph: JobPhotograph, entry: UUID, corners: Sequence[Sequence[float]], by: User
+) -> tuple[JobPhotograph, bool]:
+    """A new photograph of the job, cut to the board and seen from straight above; and whether it is new.
+
+    Raises Refusal where the corners do not go round.
+    """
+    if known := JobPhotograph.objects.filter(pk=entry).first():
+        return keep_row(JobPhotograph, photograph.job, known.pk, by)
+    board = model_board(photograph.job.card.model)
+    aspect = None
+    if board:
+        left, bottom, right, top = board.extents
+        aspect = float((right - left) / (top - bottom))
+    size, coefficients = straightening([(float(x), float(y)) for x, y in corners], aspect)
+    with default_storage.open(photograph.picture.stored_as) as stream:
+        found = Image.open(io.BytesIO(stream.read())).convert("RGB")
+    straight = found.transform(size, Image.Transform.PERSPECTIVE, coefficients, Image.Resampling.BICUBIC)
+    written = io.BytesIO()
+    straight.save(written, "JPEG", quality=JPEG_QUALITY)
+    picture = take_picture(written.getvalue(), "straightened.jpg", by)
+    fields = NewPhotograph(entry, picture, photograph.side, "Straightened.", photograph.before, photograph)
+    return keep_photograph(photograph.job, fields, by)

@@ -12,5 +12,6 @@ urlpatterns = [
     path("jobs/<int:number>/photographs", api.JobPhotographs.as_view(), name="job-photographs"),
     path("jobs/<int:number>/phone-pass", phone.PhonePass.as_view(), name="phone-pass"),
     path("phone/<str:token>", phone.Phone.as_view(), name="phone"),
+    path("photographs/<uuid:photograph>/straightened", api.PhotographStraightened.as_view(), name="straightened"),
     path("photographs/<uuid:photograph>/overlay", api.PhotographOverlay.as_view(), name="photograph-overlay"),
 ]

@@ -6,7 +6,7 @@ from django.core.files.storage import default_storage
 from django.http import FileResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -17,9 +17,10 @@ from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.entries import person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.pictures.models import Picture
-from uvrix.shop.pictures.services import take_picture
+from uvrix.shop.pictures.services import take_picture, thumbnail
 
 LARGEST_PICTURE_BYTES = 40 << 20
+SMALL_PX = 480
 
 
 class PictureSerializer(serializers.ModelSerializer[Picture]):
@@ -48,10 +49,16 @@ class OnePicture(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses={(200, "image/jpeg"): OpenApiTypes.BINARY})
+    @extend_schema(
+        responses={(200, "image/jpeg"): OpenApiTypes.BINARY},
+        parameters=[OpenApiParameter("small", OpenApiTypes.BOOL, description="a small one, for lists")],
+    )
     def get(self, request: Request, sha256: str) -> FileResponse:
-        """Its pixels."""
+        """Its pixels; metadata were not kept."""
         found = get_object_or_404(Picture, pk=sha256)
-        answer = FileResponse(default_storage.open(found.stored_as), content_type=f"image/{found.kind}")
+        small = bool(request.query_params.get("small"))
+        stored_as = thumbnail(found, SMALL_PX) if small else found.stored_as
+        kind = "jpeg" if small else found.kind
+        answer = FileResponse(default_storage.open(stored_as), content_type=f"image/{kind}")
         answer["Cache-Control"] = "private, max-age=31536000, immutable"
         return answer

@@ -17,6 +17,7 @@ from uvrix.shop.pictures.models import Picture
 MOST_PIXELS = 80_000_000
 LONGEST_SIDE_PX = 4000
 JPEG_QUALITY = 90
+SMALL_QUALITY = 80
 
 
 def take_picture(data: bytes, name: str, by: User) -> Picture:
@@ -38,6 +39,19 @@ def take_picture(data: bytes, name: str, by: User) -> Picture:
     size = {"width_px": pixels.width, "height_px": pixels.height}
     fields = {"kind": kind, "stored_as": stored_as, "added_by": by, **size}
     return Picture.objects.get_or_create(pk=digest, defaults=fields)[0]
+
+
+def thumbnail(picture: Picture, width: int) -> str:
+    """Where the picture is kept in a small size, made the first time that it is asked for."""
+    stored_as = f"{picture.stored_as}-{width}"
+    if not default_storage.exists(stored_as):
+        with default_storage.open(picture.stored_as) as stream:
+            small = Image.open(io.BytesIO(stream.read())).convert("RGB")
+        small.thumbnail((width, width))
+        written = io.BytesIO()
+        small.save(written, "JPEG", quality=SMALL_QUALITY)
+        default_storage.save(stored_as, ContentFile(written.getvalue()))
+    return stored_as
 
 
 def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:

@@ -1,0 +1,219 @@
+"""What is owed: promises, loans, a card taken apart; nothing leaves the list but by being done or let go."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+import pytest
+
+from uvrix.shop.accounts.models import Role
+from uvrix.shop.jobs.services import NewJob, open_job
+
+STEPS = [
+    {"id": "plate", "kind": "screws", "what": "Plate screws", "count": 6},
+    {
+        "id": "core",
+        "kind": "screws",
+        "what": "Core screws",
+        "places_mm": [[84, 80], [132, 80], [132, 28], [84, 28]],
+        "crosswise": True,
+        "side": "back",
+    },
+    {"id": "fan", "kind": "lead", "what": "Fan lead", "hidden": True},
+]
+
+
+@pytest.fixture
+def recipe(technician, teal):
+    return technician.put("/api/v1/board-models/teal-8/teardown", {"edition": 0, "steps": STEPS})
+
+
+@pytest.fixture
+def do(technician, job, recipe):
+    def send(step, way, count=1, entry=None):
+        body = {"id": str(entry or uuid4()), "step": step, "way": way, "count": count}
+        return technician.post(f"/api/v1/jobs/{job.pk}/teardown", body)
+
+    return send
+
+
+@pytest.fixture
+def owed(technician, job):
+    return lambda: technician.get(f"/api/v1/jobs/{job.pk}/owed").json()
+
+
+def test_a_recipe_is_kept_in_editions_and_two_savers_lose_nothing(technician, recipe):
+    assert (recipe.status_code, recipe.json()["edition"]) == (200, 1)
+    second = technician.put("/api/v1/board-models/teal-8/teardown", {"edition": 1, "steps": STEPS[:1]})
+    assert second.json()["edition"] == 2
+    late = technician.put("/api/v1/board-models/teal-8/teardown", {"edition": 1, "steps": STEPS})
+    assert (late.status_code, late.json()["code"]) == (409, "saved-meanwhile")
+    assert len(technician.get("/api/v1/board-models/teal-8/teardown").json()["steps"]) == 1
+    twice = technician.put("/api/v1/board-models/teal-8/teardown", {"edition": 2, "steps": [STEPS[0], STEPS[0]]})
+    assert (twice.status_code, twice.json()["place"]) == (422, "$.steps[1].id")
+
+
+def test_what_comes_off_is_owed_until_as_much_is_back(do, owed):
+    assert owed() == []
+    off = do("plate", "off", 6)
+    assert off.status_code == 201
+    assert [one["state"] for one in off.json()["steps"]] == ["off", "on", "on"]
+    assert [one["words"] for one in owed()] == ["Plate screws: 6 out, none back."]
+    differs = do("plate", "on", 5).json()["steps"][0]
+    assert (differs["state"], differs["says"]) == ("differs", "Plate screws: 6 came out, 5 went in.")
+    assert owed()[0]["blocks"] is True
+    assert do("plate", "on", 6).json()["steps"][0]["state"] == "on"
+    assert owed() == []
+
+
+def test_the_crosswise_order_comes_with_the_step(do):
+    core = do("core", "off", 4).json()["steps"][1]
+    assert core["order"] == [0, 2, 1, 3]
+
+
+def test_a_step_sent_twice_counts_once_and_nonsense_is_refused(do, owed, technician, job):
+    entry = uuid4()
+    assert (do("fan", "off", 1, entry).status_code, do("fan", "off", 1, entry).status_code) == (201, 200)
+    assert len(owed()) == 1
+    assert do("core", "on", 4).json()["code"] == "never-off"
+    assert do("nothing", "off", 1).json()["code"] == "unknown-step"
+    assert do("core", "off", 100).status_code == 400
+
+
+def test_a_changed_recipe_forgets_nothing_that_is_off(do, owed, technician):
+    do("fan", "off")
+    technician.put("/api/v1/board-models/teal-8/teardown", {"edition": 1, "steps": STEPS[:1]})
+    assert [one["words"] for one in owed()] == ["Fan lead: off the card."]
+    do("fan", "on")
+    assert owed() == []
+
+
+def test_a_relatives_recipe_stands_in(people, technician, recipe, teal):
+    from tests.api.conftest import BOARDS
+    from uvrix.shop.library.services import import_board
+
+    other = (BOARDS / "teal-8.board.json").read_bytes().replace(b'"id": "teal-8"', b'"id": "teal-9"', 1)
+    import_board(other.replace(b'"name": "Teal 8"', b'"name": "Teal 9"', 1), "teal-9", people[Role.LEAD])
+    found = technician.get("/api/v1/board-models/teal-9/teardown").json()
+    assert (found["edition"], found["borrowed_from"], len(found["steps"])) == (0, "Teal 8, revision B", 3)
+    own = technician.put("/api/v1/board-models/teal-9/teardown", {"edition": 0, "steps": STEPS[:2]}).json()
+    assert (own["edition"], own["borrowed_from"], len(own["steps"])) == (1, None, 2)
+
+
+def test_a_thing_is_lent_to_one_card_at_a_time(technician, as_role, people, job, owed):
+    other = open_job(NewJob(uuid4(), "TL8-2", "teal-8", "Ansel Roe", "Bare board."), people[Role.FRONT_DESK])[0]
+
+    def lend(number, words="Test cooler 2"):
+        body = {"id": str(uuid4()), "kind": "loan", "words": words}
+        return as_role("front-desk").post(f"/api/v1/jobs/{number}/owed", body)
+
+    assert lend(job.pk).status_code == 201
+    twice = lend(other.pk, "test COOLER 2")
+    assert (twice.status_code, twice.json()["code"], twice.json()["job"]) == (409, "lent-already", job.pk)
+    key = owed()[0]["key"]
+    assert technician.post(f"/api/v1/promises/{key}/kept").json() == []
+    technician.post(f"/api/v1/promises/{key}/kept")
+    assert lend(other.pk).status_code == 201
+
+
+def test_only_the_lead_lets_something_go_and_says_why(do, owed, as_role, technician, job):
+    do("plate", "off", 6)
+    key, address = owed()[0]["key"], f"/api/v1/jobs/{job.pk}/waivers"
+    body = {"key": key, "reason": "Two are lost; the plate holds."}
+    assert technician.post(address, body).status_code == 403
+    assert as_role("lead").post(address, {"key": key, "reason": ""}).status_code == 400
+    let_go = as_role("lead").post(address, body).json()[0]
+    assert (let_go["blocks"], let_go["waived"]["reason"]) == (False, "Two are lost; the plate holds.")
+    do("plate", "on", 6)
+    do("plate", "off", 6)  # a new round is a new debt
+    assert [one["blocks"] for one in owed()] == [True]
+    assert as_role("lead").post(address, {"key": "none", "reason": "x"}).status_code == 404
+
+
+def test_a_promise_needs_a_kind_that_is_made_by_hand(technician, job):
+    body = {"id": str(uuid4()), "kind": "together", "words": "x"}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/owed", body).status_code == 400
+
+
+def finding(client, job, kind="missing-part", entry=None):
+    body = {"id": str(entry or uuid4()), "kind": kind, "side": "front", "x_mm": 206.8, "y_mm": 83.0}
+    return client.post(f"/api/v1/jobs/{job.pk}/look/findings", body)
+
+
+def test_a_missing_part_is_owed_from_the_finding_until_it_is_taken_back_or_fitted(technician, job, owed):
+    entry = uuid4()
+    for _ in range(2):  # sent again after a lost answer
+        part = finding(technician, job, entry=entry).json()["findings"][0]["part"]
+    [one] = owed()
+    assert part
+    assert (one["kind"], one["part"], one["words"], one["blocks"]) == (
+        "part-off", part, f"{part} is missing: fit it.", True,
+    )  # fmt: skip
+    assert (one["place"]["x_mm"], one["place"]["y_mm"]) == (206.8, 83.0)
+    technician.post(f"/api/v1/look-findings/{entry}/withdrawal")
+    assert owed() == []
+    technician.post(f"/api/v1/look-findings/{entry}/withdrawal")
+    finding(technician, job)
+    [again] = owed()
+    assert again["key"] != one["key"], "another finding is another debt"
+    assert technician.post(f"/api/v1/promises/{again['key']}/kept").json() == []
+
+
+@pytest.mark.parametrize("kind", ["burn", "corrosion"])
+def test_what_is_only_seen_owes_nothing(technician, job, owed, kind):
+    assert finding(technician, job, kind).status_code == 201
+    assert owed() == []
+
+
+def test_a_coil_lifted_to_measure_is_owed_once_a_point_until_it_is_refitted(technician, job, owed):
+    technician.post(f"/api/v1/jobs/{job.pk}/power", {"id": str(uuid4()), "state": "off"})
+
+    def read(point, *condition):
+        body = {"id": str(uuid4()), "point": point, "quantity": "resistance", "value": "42", "mode": "ohms"}
+        answer = technician.post(f"/api/v1/jobs/{job.pk}/readings", {**body, "condition": list(condition)})
+        assert answer.status_code == 201
+
+    read("L9")
+    assert owed() == []
+    read("L9", "coil lifted", "warm")
+    read("L9", "coil lifted")
+    read("L5", "coil lifted")
+    assert [(one["kind"], one["part"]) for one in owed()] == [("coil-lifted", "L9"), ("coil-lifted", "L5")]
+    technician.post(f"/api/v1/promises/{owed()[0]['key']}/kept")
+    read("L9")
+    assert [one["part"] for one in owed()] == ["L5"]
+    read("L9", "coil lifted")
+    assert [one["part"] for one in owed()] == ["L5", "L9"], "lifted again, owed again"
+
+
+def test_who_waits_for_the_customer_owes_them_the_message_until_they_answer(technician, job, owed):
+    def change(**changes):
+        body = {"id": str(uuid4()), **changes}
+        assert technician.post(f"/api/v1/jobs/{job.pk}/changes", body).status_code == 201
+
+    change(move="customer", waits_for="whether it ever got wet")
+    [one] = owed()
+    assert (one["kind"], one["words"]) == ("message", "Tell Ansel Roe: whether it ever got wet")
+    change(place="B7")
+    change(move="customer", waits_for="whether it ever got wet, and where")
+    assert len(owed()) == 1
+    change(move="part", waits_for="A coil")
+    assert owed() == []
+    change(move="customer", waits_for="the price")
+    assert [one["words"] for one in owed()] == ["Tell Ansel Roe: the price"]
+    change(move="hands")
+    assert owed() == []
+    kinds = [one["words"] for one in technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "promise"}).json()]
+    assert len(kinds) == 4, "each promised and each done"
+
+
+def test_no_promise_outlives_a_refusal(technician, job, owed):
+    """The reading is refused, and with it what it would have owed."""
+    body = {"id": str(uuid4()), "point": "L9", "quantity": "resistance", "value": "42", "mode": "ohms"}
+    refused = technician.post(f"/api/v1/jobs/{job.pk}/readings", {**body, "condition": ["coil lifted"]})
+    assert refused.json()["code"] == "not-off"
+    unknown = technician.post(f"/api/v1/jobs/{job.pk}/look/findings", {"id": str(uuid4()), "kind": "missing-part"})
+    assert unknown.status_code in {400, 422}
+    no_reason = technician.post(f"/api/v1/jobs/{job.pk}/changes", {"id": str(uuid4()), "move": "customer"})
+    assert no_reason.json()["code"] == "no-reason"
+    assert owed() == []

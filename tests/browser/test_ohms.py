@@ -1,0 +1,180 @@
+"""Ohms typed by hand: along the route, verdict at once, a short found, power unlocked last; the absolute guard."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.core.boards.strategies import BOARDS
+from uvrix.core.boards.document import read_board
+from uvrix.standins.camera import photograph
+
+pytestmark = pytest.mark.browser
+TEAL = json.loads((BOARDS / "teal-8.board.json").read_text())
+GOOD = {"in12s": "9k1", "in12a": "8k9", "in12b": "9k3", "in3v3": "645", "5v0": "1k46", "1v8": "119", "pex": "31"}
+GOOD |= {"mem": "42", "core": "0R34"}
+NETS = {point["id"]: point["net"] for point in TEAL["points"]}
+ACROSS = {point["id"] for point in TEAL["points"] if point["kind"] in {"fuse", "shunt"}}
+
+
+def probe(page, spoiled=()):
+    """Type the whole route with the keyboard alone: good values but where spoiled; gives the order walked."""
+    walked = []
+    field = page.get_by_test_id("reading")
+    for _ in NETS:
+        name = field.get_by_role("heading").inner_text()
+        walked.append(name)
+        value = dict(spoiled).get(name) or ("0R05" if name in ACROSS else GOOD[NETS[name]])
+        page.keyboard.type(value)
+        page.keyboard.press("Enter")
+        slip = page.get_by_test_id("slip")
+        said = page.get_by_test_id("said").filter(has_text=name)
+        expect(said.or_(slip).first).to_be_visible()
+        if slip.is_visible():
+            slip.get_by_role("button", name="Yes, store it").click()
+            expect(said).to_be_visible()
+        if len(walked) < len(NETS):
+            expect(field.get_by_role("heading")).not_to_have_text(name)
+    return walked
+
+
+def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(bench):
+    bench.sign_in()
+    page = bench.page
+    address = bench.new_job("OH8-1")
+    page.goto(f"{address}/ohms")
+    expect(page.get_by_test_id("power-state")).to_have_text("power not said")
+    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
+    expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
+    walked = probe(page)
+    assert sorted(walked) == sorted(NETS)
+    reach = [next(one["reach"] for one in TEAL["points"] if one["id"] == name) for name in walked]
+    assert reach == sorted(reach, key=["outside", "cooler-off"].index)
+    said = page.get_by_test_id("said")
+    expect(said).to_contain_text("within")
+    expect(said.get_by_role("img", name="among")).to_be_visible()
+    bench.check_access()
+    bench.nothing_cut()
+    lock = page.get_by_test_id("lock")
+    expect(lock.get_by_role("heading")).to_have_text("Power is locked")
+    for left in (2, 1):
+        lock.get_by_role("button", name="Ticked").first.click()
+        expect(lock.get_by_role("button", name="Ticked")).to_have_count(left)
+    lock.get_by_role("button", name="Skip").click()
+    lock.get_by_label("why it is skipped").fill("Under the plate; read from the plug.")
+    lock.get_by_role("button", name="Skip it").click()
+    expect(lock.get_by_role("heading")).to_have_text("Power may be given")
+    lock.get_by_role("button", name="It goes on the supply").click()
+    expect(page.get_by_test_id("power-state")).to_have_text("on the supply")
+
+
+def test_a_short_names_its_suspects_and_a_slip_asks_back(bench):
+    bench.sign_in()
+    page = bench.page
+    page.goto(f"{bench.new_job('OH8-2')}/ohms")
+    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
+    page.locator("[data-point=L5]").click()
+    field = page.get_by_test_id("reading")
+    expect(field.get_by_role("heading")).to_have_text("L5")
+    page.keyboard.type("1.46")
+    page.keyboard.press("Enter")
+    slip = page.get_by_test_id("slip")
+    expect(slip).to_contain_text("about 1,000 times too low for L5")
+    slip.get_by_role("button", name="No, type it again").click()
+    expect(field.get_by_label("value")).to_have_value("1.46")
+    field.get_by_label("value").fill("1R1")
+    page.keyboard.press("Enter")
+    slip.get_by_role("button", name="Yes, store it").click()
+    expect(page.get_by_test_id("said")).to_contain_text("short")
+    page.locator("[data-point=PL2]").click()
+    expect(field.get_by_role("heading")).to_have_text("PL2")
+    page.keyboard.type("0R6")
+    page.keyboard.press("Enter")
+    suspects = page.get_by_role("list", name="Suspects").get_by_role("listitem")
+    expect(suspects.first).to_contain_text("U73")
+    expect(page.get_by_test_id("lock")).to_contain_text("under 100 ohms nothing is powered")
+
+
+def test_the_guard_holds_on_a_card_without_any_library(bench):
+    bench.sign_in()
+    page = bench.page
+    address = bench.new_job("OH8-3", name="Dipper 4")
+    page.goto(f"{address}/memory")
+    shot = photograph(read_board((BOARDS / "teal-8.board.json").read_bytes()), 3.0)
+    file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": shot.jpeg}
+    page.get_by_test_id("board-photograph").set_input_files(file)
+    expect(page.get_by_role("img", name="Photograph of the front of Dipper 4")).to_be_visible()
+    page.goto(f"{address}/ohms")
+    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
+    page.get_by_role("img", name="Photograph of the front of Dipper 4").click()
+    field = page.get_by_test_id("reading")
+    expect(field.get_by_role("heading")).to_have_text("P1")
+    page.keyboard.type("12")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("said")).to_contain_text("no reference")
+    lock = page.get_by_test_id("lock")
+    lock.get_by_role("button", name="Ticked").click()
+    expect(lock).to_contain_text("P1 reads 12 Ω: under 100 ohms nothing is powered.")
+    expect(lock.get_by_role("heading")).to_have_text("Power is locked")
+
+
+def test_good_cards_of_a_model_are_shown_and_imported(bench, tmp_path):
+    bench.sign_in("lead", at="/library/teal-8/known-good")
+    page = bench.page
+    expect(page.get_by_text("8 good cards")).to_be_visible()
+    file = tmp_path / "more.csv"
+    file.write_text("board,card,point,quantity,value,unit,mode,meter\nteal-8,TG-20,L7,resistance,121,ohm,ohms,one\n")
+    page.get_by_test_id("known-file").set_input_files(file)
+    expect(page.get_by_text("1 readings of good cards added.")).to_be_visible()
+    row = page.get_by_role("list", name="Known-good readings").get_by_role("listitem").filter(has_text="L7")
+    row.get_by_role("button").first.click()
+    expect(row).to_contain_text("TG-20")
+    bench.check_access()
+    row.get_by_role("button", name="Take it out").click()
+    expect(page.get_by_text("TG-20")).to_be_hidden()
+
+
+def test_the_camera_of_the_computer_takes_a_photograph_at_any_step(bench):
+    bench.sign_in()
+    page = bench.page
+    page.goto(f"{bench.new_job('OH8-4')}/look")
+    expect(page.get_by_text("Photograph both sides before anything")).to_be_visible()
+    page.keyboard.press("c")
+    camera = page.get_by_test_id("camera")
+    camera.get_by_role("button", name="Take it").click()
+    expect(camera.get_by_text("Kept with the job.")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("img", name="Photograph of the front")).to_be_visible()
+
+
+def test_a_lifted_coil_is_of_one_reading_and_stays_owed_the_card_stays_warm(bench):
+    bench.sign_in()
+    page = bench.page
+    page.goto(f"{bench.new_job('OH8-5')}/ohms")
+    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
+    field, owed = page.get_by_test_id("reading"), page.get_by_test_id("owed")
+    page.locator("[data-point=L5]").click()
+    field.get_by_label("warm").check()
+    field.get_by_label("coil lifted").check()
+    field.get_by_label("value").fill("1k45")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("said")).to_contain_text("L5")
+    expect(owed).to_contain_text("L5: coil lifted, to be refitted.")
+    expect(field.get_by_role("heading")).not_to_have_text("L5")
+    expect(field.get_by_label("warm")).to_be_checked()
+    expect(field.get_by_label("coil lifted")).not_to_be_checked()
+    other = field.get_by_role("heading").inner_text()
+    field.get_by_label("value").fill("1k1")
+    page.keyboard.press("Enter")
+    said, slip = page.get_by_test_id("said").filter(has_text=other), page.get_by_test_id("slip")
+    expect(said.or_(slip).first).to_be_visible()
+    if slip.is_visible():
+        slip.get_by_role("button", name="Yes, store it").click()
+    expect(said).to_be_visible()
+    expect(owed.get_by_role("list", name="Owed").get_by_role("listitem")).to_have_count(1)
+    # another job's card is not warm
+    page.goto(f"{bench.new_job('OH8-6')}/ohms")
+    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
+    expect(field.get_by_label("warm")).not_to_be_checked()

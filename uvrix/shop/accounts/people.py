@@ -1,0 +1,199 @@
+"""People: who may what, invitations, sessions, the history of accounts."""
+
+from __future__ import annotations
+
+import hashlib
+from datetime import datetime
+from typing import Any
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.models import AccountEvent, Role, User
+from uvrix.shop.accounts.services import (
+    INVITATION_DAYS,
+    change_password,
+    change_person,
+    end_session,
+    invite,
+    open_sessions,
+)
+from uvrix.shop.config.access import EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
+
+MOST_EVENTS = 100
+
+
+class PersonRowSerializer(serializers.ModelSerializer[User]):
+    """A person as the lead sees them."""
+
+    name = serializers.CharField(source="shown_name")
+    role = serializers.ChoiceField(choices=Role.choices)
+
+    class Meta:
+        model = User
+        fields = ["username", "name", "role", "is_active", "last_login"]
+
+
+class AccountEventSerializer(serializers.ModelSerializer[AccountEvent]):
+    """Something that was done to an account."""
+
+    user = serializers.CharField(source="user.shown_name", default="")
+    by = serializers.CharField(source="by.shown_name", default="")
+
+    class Meta:
+        model = AccountEvent
+        fields = ["user", "words", "by", "at"]
+
+
+class PeopleSerializer(serializers.Serializer[Any]):
+    """Everybody, and what was done to accounts."""
+
+    people = PersonRowSerializer(many=True)
+    events = AccountEventSerializer(many=True)
+
+
+def _people() -> Any:
+    events = AccountEvent.objects.select_related("user", "by")[:MOST_EVENTS]
+    return PeopleSerializer({"people": User.objects.order_by("first_name"), "events": events}).data
+
+
+class People(APIView):
+    """People."""
+
+    roles = {"GET": LEAD}
+
+    @extend_schema(responses=PeopleSerializer)
+    def get(self, request: Request) -> Response:
+        """Everybody who signs in here."""
+        return Response(_people())
+
+
+class ChangePersonSerializer(serializers.Serializer[Any]):
+    """What is changed of a person."""
+
+    role = serializers.ChoiceField(choices=Role.choices, required=False)
+    is_active = serializers.BooleanField(required=False)
+
+
+class OnePerson(APIView):
+    """A person."""
+
+    roles = {"PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=ChangePersonSerializer, responses=PeopleSerializer)
+    def put(self, request: Request, username: str) -> Response:
+        """Another role; switched off, so that they sign in no more and their sessions end, or on again."""
+        entry = entry_of(request, ChangePersonSerializer)
+        found = get_object_or_404(User, username=username)
+        change_person(found, role=entry.get("role"), active=entry.get("is_active"), by=person(request))
+        return Response(_people())
+
+
+class InviteSerializer(serializers.Serializer[Any]):
+    """Whom to invite."""
+
+    role = serializers.ChoiceField(choices=Role.choices)
+
+
+class InvitedSerializer(serializers.Serializer[Any]):
+    """A link to send, which serves once."""
+
+    path = serializers.CharField()
+    days = serializers.IntegerField()
+
+
+class Invitations(APIView):
+    """Inviting."""
+
+    roles = {"POST": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=InviteSerializer, responses={201: InvitedSerializer}, operation_id="invite")
+    def post(self, request: Request) -> Response:
+        """A one-time link by which a person chooses their own name and password; it is shown this once."""
+        entry = entry_of(request, InviteSerializer)
+        token = invite(Role(entry["role"]), person(request))
+        return Response(InvitedSerializer({"path": f"/welcome/{token}", "days": INVITATION_DAYS}).data, 201)
+
+
+class OpenSessionSerializer(serializers.Serializer[Any]):
+    """A browser that is signed in; `id` names it without giving its key away."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    browser = serializers.CharField(allow_blank=True)
+    since = serializers.DateTimeField(allow_null=True)
+    mine = serializers.BooleanField()
+
+
+class OpenSessions(APIView):
+    """Browsers that are signed in."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=OpenSessionSerializer(many=True), operation_id="sessions_open")
+    def get(self, request: Request) -> Response:
+        """One's own; the lead sees everybody's."""
+        return Response(OpenSessionSerializer(_sessions(request), many=True).data)
+
+
+def _sessions(request: Request) -> list[dict[str, Any]]:
+    names = {user.pk: user.shown_name for user in User.objects.all()}
+    me = person(request)
+    found = []
+    for key, held, owner in open_sessions():
+        if owner == me.pk or me.role == Role.LEAD:
+            since = datetime.fromisoformat(held["since"]) if "since" in held else None
+            mine = key == request.session.session_key
+            shown = {"id": _named(key), "name": names.get(owner, ""), "browser": held.get("browser", "")}
+            found.append({**shown, "since": since, "mine": mine})
+    return found
+
+
+def _named(key: str) -> str:
+    return hashlib.sha256(key.encode()).hexdigest()[:24]
+
+
+class OneOpenSession(APIView):
+    """A browser that is signed in."""
+
+    roles = {"DELETE": EVERYONE}
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, session: str) -> Response:
+        """Sign it out; others' only by the lead."""
+        me = person(request)
+        for key, _, owner in open_sessions():
+            if _named(key) == session and (owner == me.pk or me.role == Role.LEAD):
+                end_session(key)
+                return Response(status=204)
+        raise Http404
+
+
+class PasswordSerializer(serializers.Serializer[Any]):
+    """The old password and the new one."""
+
+    old = serializers.CharField(max_length=500, trim_whitespace=False)
+    new = serializers.CharField(max_length=500, trim_whitespace=False)
+
+
+class Password(APIView):
+    """One's own password."""
+
+    roles = {"PUT": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=PasswordSerializer, responses={204: None})
+    def put(self, request: Request) -> Response:
+        """Change it; it must pass the framework's rules."""
+        entry = entry_of(request, PasswordSerializer)
+        change_password(request._request, person(request), entry["old"], entry["new"])
+        return Response(status=204)

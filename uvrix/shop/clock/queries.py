@@ -1,0 +1,66 @@
+"""How much time went into a job, what it is worth, what is to be done."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+
+from uvrix.core.planning.causes import REPAIRS
+from uvrix.core.worth.worth import Ahead, Money, Worth, ahead_of, weigh
+from uvrix.shop.accounts.models import User
+from uvrix.shop.clock.models import ClockSpan, JobWorth, MoneyEdition, Task
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.planning.queries import plan_for, shop_habits
+
+
+@dataclass(frozen=True, slots=True)
+class Time:
+    """Minutes by step and whole, and whose clocks run on it."""
+
+    by_step: dict[str, float]
+    minutes: float
+    running: tuple[ClockSpan, ...]
+
+
+def money() -> Money:
+    """The shop's figures, else the usual ones."""
+    newest = MoneyEdition.objects.last()
+    return Money(newest.currency, newest.hour, newest.share) if newest else Money()
+
+
+def time_of(job: Job) -> Time:
+    """How long a job took so far."""
+    by_step: defaultdict[str, float] = defaultdict(float)
+    running = []
+    for span in job.clockspan_rows.select_related("by").prefetch_related("corrections"):
+        by_step[span.step] += span.minutes
+        if span.ended_at is None:
+            running.append(span)
+    return Time(dict(by_step), sum(by_step.values()), tuple(running))
+
+
+def running_clock(user: User) -> ClockSpan | None:
+    """The clock that runs for a person."""
+    return ClockSpan.objects.filter(by=user, ended_at=None).select_related("job", "by").first()
+
+
+def worth_of(job: Job, time: Time) -> tuple[JobWorth, Worth] | None:
+    """How the job stands, where its worth was said; `job` comes from jobs.queries.jobs()."""
+    said = job.jobworth_rows.select_related("by").last()
+    if said is None:
+        return None
+    ahead: Ahead | None = None
+    actions = plan_for(job, shop_habits())
+    if actions:
+        ahead = ahead_of((one.chance, one.minutes, one.do in REPAIRS) for one in actions)
+    if said.chance is not None and said.minutes is not None:
+        ahead = Ahead(said.chance, said.minutes)
+    if ahead:
+        ahead = Ahead(ahead.chance, ahead.minutes, said.parts)
+    return said, weigh(said.value, time.minutes, ahead, money())
+
+
+def open_tasks() -> list[Task]:
+    """Everything that other hands can do, on all open jobs, oldest first."""
+    waiting = Task.objects.filter(done_at=None, job__closed_at=None)
+    return list(waiting.select_related("job", "by", "taken_by"))

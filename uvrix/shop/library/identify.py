@@ -1,0 +1,61 @@
+"""Which board model is this? Suggested from what is on the board."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.identify import Clues, identify
+from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.entries import entry_of
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board
+
+MOST_THINGS, LONGEST_MM = 200, 2000.0
+
+
+class CluesSerializer(serializers.Serializer[Any]):
+    """What was noted of a board; leave out what nobody looked at."""
+
+    printed = serializers.CharField(required=False, allow_blank=True, max_length=80)
+    core = serializers.CharField(required=False, allow_blank=True, max_length=64)
+    front_sites = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
+    back_sites = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
+    plugs = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
+    sockets = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
+    length_mm = serializers.FloatField(required=False, allow_null=True, min_value=1, max_value=LONGEST_MM)
+
+
+class SuggestedModelSerializer(serializers.Serializer[Any]):
+    """A model that may be it, and why."""
+
+    board_model = serializers.CharField(source="board.id")
+    name = serializers.SerializerMethodField()
+    chance = serializers.FloatField()
+    agrees = serializers.ListField(child=serializers.CharField())
+    differs = serializers.ListField(child=serializers.CharField())
+
+    def get_name(self, match: Any) -> str:
+        """Name and revision."""
+        return f"{match.board.name}, revision {match.board.revision}" if match.board.revision else match.board.name
+
+
+class BoardSuggestions(APIView):
+    """Suggesting a board model."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=CluesSerializer, responses=SuggestedModelSerializer(many=True))
+    def post(self, request: Request) -> Response:
+        """The likeliest of the library's models, best first; none where nothing was noted."""
+        clues = Clues(**entry_of(request, CluesSerializer))
+        drawn = BoardModel.objects.filter(newest__isnull=False).select_related("newest")
+        boards = [board for model in drawn if (board := model_board(model))]
+        return Response(SuggestedModelSerializer(identify(boards, clues), many=True).data)

@@ -1,0 +1,1 @@
+"""Cold measurements: the card's power state, points, readings, meters."""

@@ -1,0 +1,175 @@
+"""The points of a job, and what was read at them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import cast
+from uuid import UUID
+
+from uvrix.core.boards.model import Board
+from uvrix.core.readings.guard import LEAST_INPUT_OHMS, Block, blocks
+from uvrix.core.readings.known import Library
+from uvrix.core.readings.notation import Mode, Quantity, Value
+from uvrix.core.readings.points import Places, board_places
+from uvrix.core.readings.reading_file import Observation, key_of
+from uvrix.core.readings.reading_file import Reading as CoreReading
+from uvrix.core.readings.route import Stop, route
+from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
+from uvrix.core.readings.verdict import Judged, judge
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board, on_board, relatives
+from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
+
+# Ticked by hand where the model does not name its inputs and fuses.
+EVERY_INPUT = "every input and fuse"
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """A place to hold a probe: on the board in millimetres, or on a photograph in pixels where none is drawn."""
+
+    name: str
+    side: str
+    kind: str
+    net: str
+    reach: str
+    x_mm: float | None
+    y_mm: float | None
+    clicked: PhotoPoint | None
+
+
+def points(job: Job) -> list[Point]:
+    """The model's points, then those clicked on photographs; the latter lie on the board once one is drawn."""
+    board = model_board(job.card.model)
+    found = [
+        Point(
+            one.id,
+            one.side,
+            one.kind,
+            one.net,
+            one.reach,
+            float(one.centre[0]) if one.centre else None,
+            float(one.centre[1]) if one.centre else None,
+            None,
+        )
+        for one in (board.points if board else ())
+    ]
+    known = {one.name for one in found}
+    clicked = job.photopoint_rows.select_related("picture")
+    return found + [_clicked(board, one) for one in clicked if one.name not in known]
+
+
+def _clicked(board: Board | None, point: PhotoPoint) -> Point:
+    at = on_board(board, point.picture_id, point.side, (point.x_px, point.y_px))
+    x, y = at or (None, None)
+    return Point(point.name, point.side, "pad", "", "", x, y, point)
+
+
+def known_library(boards: Sequence[str], places: Places) -> Library:
+    """What the shop's good cards read, of some models."""
+    rows = KnownReading.objects.filter(board__in=boards, out_at=None)
+    return Library([Observation(row.board, row.card, core_reading(row)) for row in rows], places)
+
+
+def lenders(model: BoardModel) -> list[str]:
+    """The model's id, then those that lend where it has no card: its relative, then its core family."""
+    board = model_board(model)
+    relative = str(board.document.get("relative_of", "")) if board else ""
+    others = [other.slug for other in relatives(model.slug, model.family, relative)]
+    return list(dict.fromkeys([model.slug, *([relative] if relative else []), *others]))
+
+
+def core_reading(row: Reading | KnownReading) -> CoreReading:
+    """A row as the core has it."""
+    condition = frozenset(row.condition) if isinstance(row, Reading) else frozenset()
+    meter = (row.meter.name if row.meter else "") if isinstance(row, Reading) else row.meter
+    return CoreReading(
+        row.point,
+        cast("Quantity", row.quantity),
+        Value(row.low, row.high),
+        cast("Mode", row.mode),
+        row.to,
+        row.polarity,
+        meter,
+        condition,
+        row.note if isinstance(row, Reading) else "",
+    )
+
+
+def places_of_job(job: Job, known: Sequence[Point]) -> Places:
+    """The names that a reading of this job may carry: the model's, and points clicked on photographs."""
+    board = model_board(job.card.model)
+    if board is None:
+        return Places({one.name: one.kind for one in known}, {}, frozenset(), {})
+    own = board_places(board)
+    return replace(own, points={**{one.name: one.kind for one in known}, **own.points})
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """A job's cold readings judged: the newest of each thing, what shorts the rails, what keeps power locked."""
+
+    readings: tuple[Reading, ...]
+    judged: dict[UUID, Judged]
+    standing: frozenset[UUID]
+    suspects: tuple[ShortSuspect, ...]
+    blocks: tuple[Block, ...]
+    ticks: tuple[Tick, ...]
+    route: tuple[str, ...]
+
+
+def measured(job: Job) -> Measured:
+    """Everything that the readings say."""
+    board, where = model_board(job.card.model), points(job)
+    places = places_of_job(job, where)
+    boards = lenders(job.card.model)
+    library = known_library(boards, places)
+    rows = tuple(job.reading_rows.select_related("by", "meter"))
+    judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
+    newest = {_thing(core_reading(row), places): row.pk for row in rows}
+    standing = [judged[pk] for pk in newest.values()]
+    ticks = tuple(job.tick_rows.select_related("by"))
+    return Measured(
+        rows,
+        judged,
+        frozenset(newest.values()),
+        short_suspects(board, rail_verdicts(standing, places)) if board else (),
+        locked_by(board, [one.reading for one in standing], ticks, places),
+        ticks,
+        route(tuple(Stop(one.name, one.reach, one.side, one.x_mm or 0.0, one.y_mm or 0.0) for one in where)),
+    )
+
+
+def _thing(reading: CoreReading, places: Places) -> tuple[object, ...]:
+    return key_of(reading, places), reading.quantity, reading.mode, reading.polarity
+
+
+def locked_by(
+    board: Board | None, readings: Sequence[CoreReading], ticks: Sequence[Tick], places: Places
+) -> tuple[Block, ...]:
+    """What keeps power locked; where nobody has drawn the board, a person vouches for all its inputs by hand."""
+    ticked = [tick.point for tick in ticks]
+    if board is None:
+        low = [one for one in readings if _below_guard(one)]
+        inputs = {one.point: one.point for one in low}
+        return blocks(inputs, [EVERY_INPUT], low, ticked, places)
+    inputs = {rail["id"]: rail.get("name", rail["id"]) for rail in board.document.get("rails", ()) if rail.get("input")}
+    fuses = [point.id for point in board.points if point.kind == "fuse"]
+    return blocks(inputs, fuses if inputs or fuses else [EVERY_INPUT], readings, ticked, places)
+
+
+def _below_guard(reading: CoreReading) -> bool:
+    low = reading.value.low
+    return reading.quantity == "resistance" and reading.to == "ground" and low is not None and low < LEAST_INPUT_OHMS
+
+
+def power_state(job: Job) -> PowerState | None:
+    """How the card stands, as said last; None where nobody said."""
+    return job.powerstate_rows.select_related("by").order_by("-at", "-pk").first()
+
+
+def value_of(reading: Reading) -> Value:
+    """A reading's value as the core has it."""
+    return Value(reading.low, reading.high)

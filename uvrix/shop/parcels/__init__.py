@@ -1,0 +1,1 @@
+"""Parcels that were announced: expected, late, arrived; what the courier says of them."""

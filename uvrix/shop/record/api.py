@@ -1,0 +1,132 @@
+"""The record of a job: timeline, notes, resume card, whose move it is."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.hypotheses.api import HypothesisSerializer, shown_hypothesis
+from uvrix.shop.jobs.api import JobDetailSerializer, found_job
+from uvrix.shop.jobs.models import WhoseMove
+from uvrix.shop.promises.api import OwedSerializer
+from uvrix.shop.record.resume import Resume, resume
+from uvrix.shop.record.services import NewNote, set_move, write_note
+from uvrix.shop.record.timeline import timeline
+
+STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
+
+
+class EventSerializer(serializers.Serializer[Any]):
+    """Something that happened."""
+
+    id = serializers.CharField()
+    at = serializers.DateTimeField()
+    by = serializers.CharField(allow_blank=True)
+    step = serializers.ChoiceField(choices=STEPS)
+    kind = serializers.CharField()
+    words = serializers.CharField()
+    corrects = serializers.CharField(allow_blank=True)
+
+
+class NewNoteSerializer(serializers.Serializer[Any]):
+    """A note to write."""
+
+    id = serializers.UUIDField()
+    text = serializers.CharField(max_length=2000)
+    step = serializers.ChoiceField(choices=STEPS, required=False)
+    corrects = serializers.CharField(max_length=40, required=False, allow_blank=True)
+
+
+class JobTimeline(APIView):
+    """Everything that happened on a job."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(
+        responses=EventSerializer(many=True),
+        operation_id="job_timeline",
+        parameters=[OpenApiParameter("step", OpenApiTypes.STR), OpenApiParameter("kind", OpenApiTypes.STR)],
+    )
+    def get(self, request: Request, number: int) -> Response:
+        """Newest first; of one step or kind alone where asked."""
+        events = timeline(found_job(number))
+        for name in ("step", "kind"):
+            if wanted := request.query_params.get(name):
+                events = [event for event in events if getattr(event, name) == wanted]
+        return Response(EventSerializer(events, many=True).data)
+
+    @extend_schema(
+        request=NewNoteSerializer,
+        responses={201: EventSerializer(many=True), 200: EventSerializer(many=True)},
+        operation_id="job_note",
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Write a note, or correct what stands there by naming it."""
+        entry, job = entry_of(request, NewNoteSerializer), found_job(number)
+        _, new = write_note(job, NewNote(**entry), person(request))
+        return Response(EventSerializer(timeline(job), many=True).data, 201 if new else 200)
+
+
+class ResumeSerializer(serializers.Serializer[Any]):
+    """What to know before going on."""
+
+    last = EventSerializer(many=True)
+    ruled_out = HypothesisSerializer(many=True)
+    confirmed = HypothesisSerializer(many=True)
+    open = HypothesisSerializer(many=True)
+    off = OwedSerializer(many=True)
+    owed = OwedSerializer(many=True)
+
+
+class JobResume(APIView):
+    """The resume card."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=ResumeSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """Where it was left, what is ruled out, what is off, what is owed."""
+        return Response(_resume(resume(found_job(number))))
+
+
+def _resume(found: Resume) -> Any:
+    thoughts = {
+        name: [shown_hypothesis(one) for one in getattr(found, name)] for name in ("ruled_out", "confirmed", "open")
+    }
+    return ResumeSerializer({**thoughts, "last": found.last, "off": found.off, "owed": found.owed}).data
+
+
+class JobChangeSerializer(serializers.Serializer[Any]):
+    """What is changed of a job; leave out what stays."""
+
+    id = serializers.UUIDField()
+    move = serializers.ChoiceField(choices=WhoseMove.choices, required=False)
+    waits_for = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    due = serializers.DateField(required=False, allow_null=True)
+    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
+    express = serializers.BooleanField(required=False)
+
+
+class JobChanges(APIView):
+    """Whose move it is, where the card lies, how pressing it is."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=JobChangeSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Change it; a job that waits says for what."""
+        entry, job = entry_of(request, JobChangeSerializer), found_job(number)
+        changes = {name: value for name, value in entry.items() if name != "id"}
+        _, new = set_move(job, entry["id"], changes, person(request))
+        return Response(JobDetailSerializer(found_job(number)).data, 201 if new else 200)

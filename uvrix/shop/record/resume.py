@@ -1,0 +1,43 @@
+"""The card that resumes a job: where it was left, what is ruled out, what is off the board, what is owed, what next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from uvrix.shop.hypotheses.queries import Hypothesis, hypotheses
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.promises.queries import Owed, owed
+from uvrix.shop.record.timeline import Event, timeline
+
+# What a person needs to read to be back in it.
+LAST = 4
+# Kinds of promises that are something off the board, or on it that does not belong there.
+# Kinds of events that say nothing about the card itself.
+ASIDE = frozenset({"clock", "worth", "task"})
+OFF = frozenset({"part-off", "wire-on", "coil-lifted", "together"})
+
+
+@dataclass(frozen=True, slots=True)
+class Resume:
+    """`last` newest first; `off` what is off the board or on it for now, `owed` the rest of what is owed."""
+
+    last: tuple[Event, ...]
+    ruled_out: tuple[Hypothesis, ...]
+    confirmed: tuple[Hypothesis, ...]
+    open: tuple[Hypothesis, ...]
+    off: tuple[Owed, ...]
+    owed: tuple[Owed, ...]
+
+
+def resume(job: Job) -> Resume:
+    """What to know before going on."""
+    debts = [one for one in owed(job) if one.blocks]
+    thoughts = hypotheses(job)
+    return Resume(
+        tuple(event for event in timeline(job) if event.kind not in ASIDE)[:LAST],
+        tuple(one for one in thoughts if one.state == "ruled-out"),
+        tuple(one for one in thoughts if one.state == "confirmed"),
+        tuple(one for one in thoughts if one.state == "open"),
+        tuple(one for one in debts if one.kind in OFF),
+        tuple(one for one in debts if one.kind not in OFF),
+    )

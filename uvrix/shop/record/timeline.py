@@ -1,0 +1,218 @@
+"""Everything that happened on a job, from every room of the shop, in one line of time.
+
+One function a room; each reads its rows in a fixed number of queries. A thing taken back stays, with who took it back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, cast
+
+from uvrix.core.arrive.elimination import BY_ID
+from uvrix.core.arrive.intake import EVIDENCE, WORDS
+from uvrix.core.look.findings import KINDS as SEEN
+from uvrix.core.memory.finding.reasons import title
+from uvrix.core.planning.causes import EFFECTS
+from uvrix.core.promises import KINDS as OWED
+from uvrix.core.readings.notation import Quantity, shown
+from uvrix.shop.accounts.models import User
+from uvrix.shop.arrive.models import EvidenceWord
+from uvrix.shop.jobs.models import Job, WhoseMove
+from uvrix.shop.jobs.services import CHANGEABLE
+from uvrix.shop.ohms.queries import value_of
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Something that happened: `id` is its permalink, `corrects` the id of what it takes back or puts right."""
+
+    id: str
+    at: datetime
+    by: str
+    step: str
+    kind: str
+    words: str
+    corrects: str = ""
+
+
+def timeline(job: Job) -> list[Event]:
+    """Every event of a job, newest first."""
+    found = [event for source in SOURCES for event in source(job)]
+    return sorted(found, key=lambda event: (event.at, event.id), reverse=True)
+
+
+def _event(row: Any, step: str, kind: str, words: str, corrects: str = "") -> Event:
+    return Event(str(row.pk), row.at, _name(row.by), step, kind, words, corrects)
+
+
+def _taken_back(row: Any, step: str, of: Any, at: datetime) -> Event:
+    return Event(f"{of.pk}-back", at, _name(row.by), step, "correction", "Taken back.", str(of.pk))
+
+
+def _name(user: User | None) -> str:
+    return user.shown_name if user else ""
+
+
+def _opened(job: Job) -> Iterator[Event]:
+    yield Event(f"job-{job.pk}", job.opened_at, _name(job.opened_by), "arrive", "job", f"Job opened: “{job.complaint}”")
+    if job.closed_at:
+        yield Event(f"job-{job.pk}-closed", job.closed_at, "", "return", "job", "Job closed.")
+
+
+def _changes(job: Job) -> Iterator[Event]:
+    for change in job.jobchange_rows.select_related("by"):
+        if said := "; ".join(_change(name, *pair) for name, pair in _in_order(change.changes)):
+            yield _event(change, "", "move", f"{said}.")
+
+
+def _in_order(changes: dict[str, Any]) -> list[tuple[str, Any]]:
+    return [(name, changes[name]) for name in CHANGEABLE if name in changes]
+
+
+def _change(name: str, before: Any, after: Any) -> str:
+    if name == "move":
+        return "Back in your hands" if after == WhoseMove.HANDS else f"Waits: {WhoseMove(after).label.lower()}"
+    if name == "express":
+        return "express" if after else "no longer express"
+    words = {"waits_for": "for", "due": "due", "place": "shelf place"}[name]
+    return f"{words} {after}" if after else f"{words} {before} no more"
+
+
+def _notes(job: Job) -> Iterator[Event]:
+    for note in job.note_rows.select_related("by"):
+        yield _event(note, note.step, "note", note.text, note.corrects)
+
+
+def _arrived(job: Job) -> Iterator[Event]:
+    for intake in job.intakes.select_related("by"):
+        missing = f"; missing: {intake.missing}" if intake.missing else ""
+        yield _event(intake, "arrive", "parcel", f"Parcel taken in, {intake.serial} checked{missing}.")
+    for symptom in job.symptoms.select_related("by"):
+        seen = symptom.seen.rstrip(".") or "not described"
+        yield _event(symptom, "arrive", "symptom", f"Symptom: {seen}; shows {symptom.often}.")
+    for evidence in job.evidence.select_related("by"):
+        said = f": {evidence.text[:200]}" if evidence.text else ""
+        yield _event(
+            evidence, "arrive", "evidence", f"Evidence from {evidence.source}, {EVIDENCE[evidence.kind]}{said}"
+        )
+    for word in EvidenceWord.objects.filter(evidence__job=job).select_related("by"):
+        said = f"The evidence: {WORDS[word.word]}."
+        yield Event(f"word-{word.pk}", word.at, _name(word.by), "arrive", "evidence", said, str(word.evidence_id))
+    for trial in job.trials.select_related("by", "withdrawal__by"):
+        outcome = "shows" if trial.shows else "gone"
+        other = ", ".join(sorted(BY_ID[trial.cell].other))
+        how = f"with another {other}" if other else "as it came"
+        yield _event(trial, "arrive", "test", f"Tested {how}: {outcome}, tried {trial.tries} times.")
+        if hasattr(trial, "withdrawal"):
+            yield _taken_back(trial.withdrawal, "arrive", trial, trial.withdrawal.at)
+    for called in job.reproductions.select_related("by"):
+        yield _event(called, "arrive", "test", f"Called up: {called.load}, {called.minutes:g} min: {called.outcome}.")
+
+
+def _looked(job: Job) -> Iterator[Event]:
+    for photograph in job.photographs.select_related("by"):
+        before = f" before {photograph.before} came off" if photograph.before else ""
+        yield _event(
+            photograph,
+            "look",
+            "photograph",
+            f"Photograph of the {photograph.side or 'detail'}{before}. {photograph.note}".strip(),
+        )
+    looks = list(job.region_looks.select_related("by"))
+    if looks:
+        last = looks[-1]
+        many = len({look.region for look in looks if look.clear})
+        said = f"{many} {'region' if many == 1 else 'regions'} looked at, the last of them now."
+        yield _event(last, "look", "look", said)
+    for finding in job.look_findings.select_related("by", "withdrawal__by"):
+        part = f": {finding.part}" if finding.part else ""
+        yield _event(finding, "look", "finding", f"{SEEN[finding.kind]}{part}. {finding.note}".strip())
+        if hasattr(finding, "withdrawal"):
+            yield _taken_back(finding.withdrawal, "look", finding, finding.withdrawal.at)
+    for step in job.teardowndone_rows.select_related("by"):
+        way = "off" if step.way == "off" else "on again"
+        yield _event(step, "look", "teardown", f"{step.step_as['what']}: {step.count} {way}.")
+
+
+def _owed(job: Job) -> Iterator[Event]:
+    for promise in job.promise_rows.select_related("by", "kept__by"):
+        yield _event(promise, "", "promise", f"Promised, {OWED[promise.kind]}: {promise.words}")
+        if hasattr(promise, "kept"):
+            kept = promise.kept
+            said = f"Done: {promise.words}"
+            yield Event(f"{promise.pk}-kept", kept.at, _name(kept.by), "", "promise", said, str(promise.pk))
+    for waiver in job.waivers.select_related("by"):
+        said = f"Let go although owed: {waiver.reason}"
+        yield Event(f"waiver-{waiver.pk}", waiver.at, _name(waiver.by), "return", "promise", said)
+
+
+def _thought(job: Job) -> Iterator[Event]:
+    words = {"open": "Open", "ruled-out": "Ruled out", "confirmed": "Confirmed"}
+    for thought in job.hypothesisword_rows.select_related("by"):
+        by_what = f", by: {thought.by_what}" if thought.by_what else ""
+        yield _event(thought, thought.step, "hypothesis", f"{words[thought.state]}: {thought.cause}{by_what}.")
+
+
+def _measured(job: Job) -> Iterator[Event]:
+    states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
+    for power in job.powerstate_rows.select_related("by"):
+        yield _event(power, "ohms" if power.state == "off" else "volts", "power", states[power.state])
+    for reading in job.reading_rows.select_related("by"):
+        across = " across" if reading.to == "across" else ""
+        condition = f", {', '.join(reading.condition)}" if reading.condition else ""
+        value = shown(value_of(reading), cast("Quantity", reading.quantity))
+        said = f"{reading.point}{across}: {value}{condition}. {reading.note}".strip()
+        yield _event(reading, "ohms" if reading.quantity in {"resistance", "diode"} else "volts", "reading", said)
+
+
+def _ticked(job: Job) -> Iterator[Event]:
+    for tick in job.tick_rows.select_related("by"):
+        said = f"{tick.point} skipped: {tick.skipped}" if tick.skipped else f"{tick.point} ticked by hand."
+        yield _event(tick, "ohms", "tick", said)
+
+
+def _tested(job: Job) -> Iterator[Event]:
+    for run in job.runs.select_related("added_by", "withdrawal__by"):
+        found = run.located["finding"]
+        names = f" {', '.join(found['designators'][:4])}" if found["designators"] else ""
+        condition = f", {', '.join(run.condition)}" if run.condition else ""
+        said = f"Memory run {run.number}{condition}: {title(found['kind']).lower()}{names}."
+        yield Event(str(run.pk), run.added_at, _name(run.added_by), "memory", "run", said)
+        if hasattr(run, "withdrawal"):
+            yield _taken_back(run.withdrawal, "memory", run, run.withdrawal.at)
+    for mark in job.marks.select_related("by", "withdrawal__by"):
+        yield _event(mark, "memory", "mark", f"{mark.designator} marked.")
+        if hasattr(mark, "withdrawal"):
+            yield _taken_back(mark.withdrawal, "memory", mark, mark.withdrawal.at)
+    for attempt in job.attempts.select_related("by", "withdrawal__by"):
+        effect = EFFECTS[attempt.do].yes if attempt.outcome == "yes" else EFFECTS[attempt.do].no
+        on = f" {attempt.chips.replace(',', ', ')}" if attempt.chips else ""
+        yield _event(
+            attempt, "memory", "attempt", f"{attempt.do.replace('-', ' ').capitalize()}{on}: {effect.lower()}."
+        )
+        if hasattr(attempt, "withdrawal"):
+            yield _taken_back(attempt.withdrawal, "memory", attempt, attempt.withdrawal.at)
+
+
+def _timed(job: Job) -> Iterator[Event]:
+    for span in job.clockspan_rows.select_related("by").prefetch_related("corrections__by"):
+        for said in span.corrections.all():
+            words = f"It was really {said.minutes:.0f} min."
+            yield Event(f"clock-{said.pk}", said.at, _name(said.by), span.step, "correction", words, str(span.pk))
+        ended = "" if span.ended_at is None else f", {span.minutes:.0f} min"
+        yield _event(span, span.step, "clock", f"Worked at {span.step.capitalize()}{ended}.")
+    for worth in job.jobworth_rows.select_related("by"):
+        yield _event(worth, "", "worth", f"Worth {worth.value:g} repaired. {worth.note}".strip())
+    for task in job.task_rows.select_related("by", "taken_by", "done_by"):
+        yield _event(task, "", "task", f"Task: {task.words}")
+        if task.done_at:
+            yield Event(
+                f"{task.pk}-done", task.done_at, _name(task.done_by), "", "task", f"Done: {task.words}", str(task.pk)
+            )
+
+
+SOURCES: tuple[Callable[[Job], Iterator[Event]], ...] = (
+    *(_opened, _changes, _notes, _arrived, _looked, _owed, _thought, _measured, _ticked, _tested, _timed),
+)

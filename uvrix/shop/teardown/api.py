@@ -1,0 +1,172 @@
+"""Teardown recipes, and a job's card taken apart."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.teardown.recipe import KINDS, MOST_COUNT, Step
+from uvrix.core.teardown.tally import StepState
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.sheets import Sheet, SheetSerializer, head_of, save_sheet
+from uvrix.shop.teardown.models import TeardownDone
+from uvrix.shop.teardown.queries import job_states, recipe_of
+from uvrix.shop.teardown.services import NewDone, do_step
+
+
+class StepSerializer(serializers.Serializer[Any]):
+    """A step of a teardown recipe."""
+
+    id = serializers.CharField(max_length=64)
+    kind = serializers.ChoiceField(choices=list(KINDS))
+    what = serializers.CharField(max_length=120)
+    count = serializers.IntegerField(required=False, min_value=1, max_value=MOST_COUNT)
+    side = serializers.ChoiceField(choices=["front", "back"], required=False)
+    places_mm = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField(), min_length=2, max_length=2), required=False
+    )
+    crosswise = serializers.BooleanField(required=False)
+    hidden = serializers.BooleanField(required=False)
+    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+
+
+class KindWordsSerializer(serializers.Serializer[Any]):
+    """A kind of step in words."""
+
+    kind = serializers.CharField()
+    words = serializers.CharField()
+
+
+class TeardownRecipeSerializer(SheetSerializer):
+    """A model's teardown recipe."""
+
+    steps = StepSerializer(many=True)
+    kinds = KindWordsSerializer(many=True)
+
+
+class SaveTeardownSerializer(serializers.Serializer[Any]):
+    """A recipe to save, and the edition that it was made from."""
+
+    edition = serializers.IntegerField(min_value=0)
+    steps = StepSerializer(many=True)
+
+
+def _recipe(found: Sheet) -> Any:
+    shown = {
+        **head_of(found),
+        "steps": [_step(step) for step in found.content],
+        "kinds": [{"kind": kind, "words": words} for kind, words in KINDS.items()],
+    }
+    return TeardownRecipeSerializer(shown).data
+
+
+def _step(step: Step) -> dict[str, Any]:
+    fields = ("id", "kind", "what", "count", "side", "crosswise", "hidden", "note")
+    return {**{name: getattr(step, name) for name in fields}, "places_mm": [list(place) for place in step.places]}
+
+
+class ModelTeardown(APIView):
+    """A model's teardown recipe."""
+
+    roles = {"GET": EVERYONE, "PUT": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=TeardownRecipeSerializer)
+    def get(self, request: Request, slug: str) -> Response:
+        """The newest edition, or a relative's."""
+        return Response(_recipe(recipe_of(get_object_or_404(BoardModel, slug=slug))))
+
+    @extend_schema(request=SaveTeardownSerializer, responses=TeardownRecipeSerializer)
+    def put(self, request: Request, slug: str) -> Response:
+        """Save it as a new edition; refused where somebody saved another meanwhile."""
+        entry = entry_of(request, SaveTeardownSerializer)
+        model = get_object_or_404(BoardModel, slug=slug)
+        save_sheet(model, "teardown", {"steps": entry["steps"]}, entry["edition"], person(request))
+        return Response(_recipe(recipe_of(model)))
+
+
+class DoneSerializer(serializers.Serializer[Any]):
+    """How many came off or went on, who counted, and when."""
+
+    count = serializers.IntegerField()
+    by = serializers.CharField(source="source.by.shown_name")
+    at = serializers.DateTimeField(source="source.at")
+    note = serializers.CharField(source="source.note", allow_blank=True)
+
+
+class StepStateSerializer(serializers.Serializer[Any]):
+    """A step as it stands on this card; `order` is the order in which its places are tightened."""
+
+    step = StepSerializer()
+    order = serializers.ListField(child=serializers.IntegerField())
+    state = serializers.ChoiceField(choices=["on", "off", "differs"])
+    off = DoneSerializer(allow_null=True)
+    back = DoneSerializer(allow_null=True)
+    says = serializers.CharField(allow_blank=True)
+    photographed = serializers.BooleanField()
+
+
+class JobTeardownSerializer(serializers.Serializer[Any]):
+    """How far a card is taken apart."""
+
+    borrowed_from = serializers.CharField(allow_null=True)
+    steps = StepStateSerializer(many=True)
+
+
+class NewDoneSerializer(serializers.Serializer[Any]):
+    """A step done."""
+
+    id = serializers.UUIDField()
+    step = serializers.CharField(max_length=64)
+    way = serializers.ChoiceField(choices=["off", "on"])
+    count = serializers.IntegerField(min_value=0, max_value=MOST_COUNT)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+def _torn(job: Job) -> Any:
+    found = job_states(job)
+    pictured = set(job.photographs.exclude(before="").values_list("before", flat=True))
+    shown = {
+        "borrowed_from": str(found.recipe.lender) if found.recipe.lender else None,
+        "steps": [_state(one, one.step.id in pictured) for one in found.states],
+    }
+    return JobTeardownSerializer(shown).data
+
+
+def _state(one: StepState[TeardownDone], photographed: bool) -> dict[str, Any]:
+    fields = {name: getattr(one, name) for name in ("state", "off", "back", "says")}
+    return {**fields, "step": _step(one.step), "order": one.step.order, "photographed": photographed}
+
+
+class JobTeardownView(APIView):
+    """A card taken apart."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=JobTeardownSerializer, operation_id="job_teardown")
+    def get(self, request: Request, number: int) -> Response:
+        """Every step as it stands."""
+        return Response(_torn(found_job(number)))
+
+    @extend_schema(
+        request=NewDoneSerializer,
+        responses={201: JobTeardownSerializer, 200: JobTeardownSerializer},
+        operation_id="job_teardown_done",
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Take something off, or put it on again, counted."""
+        entry, job = entry_of(request, NewDoneSerializer), found_job(number)
+        _, new = do_step(job, NewDone(**entry), person(request))
+        return Response(_torn(job), 201 if new else 200)

@@ -1,0 +1,40 @@
+"""How far a job's card is taken apart."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, cast
+
+from uvrix.core.teardown.recipe import Step, read_teardown
+from uvrix.core.teardown.tally import Done, StepState, Way, states
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.sheets import Sheet, sheet_of
+from uvrix.shop.teardown.models import TeardownDone
+
+EMPTY: dict[str, Any] = {"steps": []}
+
+
+@dataclass(frozen=True, slots=True)
+class JobTeardown:
+    """The recipe that serves, and every step of it as it stands on this card."""
+
+    recipe: Sheet
+    states: tuple[StepState[TeardownDone], ...]
+
+
+def recipe_of(model: BoardModel) -> Sheet:
+    """The teardown recipe of a model, or a relative's."""
+    return sheet_of(model, "teardown", EMPTY)
+
+
+def job_states(job: Job) -> JobTeardown:
+    """Every step as it stands; steps that were done and are in no recipe any more stand after the recipe's."""
+    recipe = recipe_of(job.card.model)
+    rows = list(job.teardowndone_rows.select_related("by"))
+    steps: tuple[Step, ...] = recipe.content
+    known = {step.id for step in steps}
+    dropped = {row.step: row.step_as for row in rows if row.step not in known}
+    steps += tuple(read_teardown({"steps": [one]})[0] for one in dropped.values())
+    done = [Done(row.step, cast("Way", row.way), row.count, row) for row in rows]
+    return JobTeardown(recipe, states(steps, done))

@@ -1,0 +1,52 @@
+"""Taking apart and putting together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from uuid import UUID
+
+from django.db import transaction
+
+from uvrix.core.teardown.recipe import MOST_COUNT
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.teardown.models import TeardownDone
+from uvrix.shop.teardown.queries import job_states
+
+
+@dataclass(frozen=True, slots=True)
+class NewDone:
+    """A step done: `way` is off or on, `count` how many were counted."""
+
+    id: UUID
+    step: str
+    way: str
+    count: int
+    note: str = ""
+
+
+@transaction.atomic
+def do_step(job: Job, new: NewDone, by: User) -> tuple[TeardownDone, bool]:
+    """A step taken off or put on, and whether it is new.
+
+    Raises Problem 422 where the recipe has no such step, the count is none, or it goes on without having been off.
+    """
+    if known := TeardownDone.objects.filter(pk=new.id).first():
+        return keep_row(TeardownDone, job, known.pk, by)
+    Job.objects.select_for_update().get(pk=job.pk)
+    found = next((one for one in job_states(job).states if one.step.id == new.step), None)
+    if found is None:
+        raise Problem(422, "unknown-step", f"found the step {new.step!r}, expected one of this model's recipe")
+    if not 0 <= new.count <= MOST_COUNT:
+        raise Problem(422, "does-not-fit", f"found {new.count}, expected 0 to {MOST_COUNT}")
+    if new.way == "on" and found.off is None:
+        raise Problem(422, "never-off", f"{found.step.what}: not off, so nothing goes on.")
+    step = found.step
+    kept = {"id": step.id, "kind": step.kind, "what": step.what, "count": step.count, "side": step.side}
+    kept |= {"places_mm": [list(place) for place in step.places], "crosswise": step.crosswise}
+    kept |= {"hidden": step.hidden, "note": step.note}
+    return keep_row(
+        TeardownDone, job, new.id, by, step=new.step, way=new.way, count=new.count, note=new.note, step_as=kept
+    )

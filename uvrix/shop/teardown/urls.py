@@ -1,0 +1,10 @@
+"""Addresses of teardown."""
+
+from django.urls import path
+
+from uvrix.shop.teardown import api
+
+urlpatterns = [
+    path("board-models/<str:slug>/teardown", api.ModelTeardown.as_view(), name="model-teardown"),
+    path("jobs/<int:number>/teardown", api.JobTeardownView.as_view(), name="job-teardown"),
+]
