@@ -5,19 +5,27 @@ import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { BoardModelPage } from "./library/BoardModelPage";
 import { HabitsPage } from "./library/HabitsPage";
+import { KnownGoodPage } from "./library/KnownGoodPage";
 import { Library } from "./library/Library";
 import { OldEdition } from "./library/OldEdition";
 import { PackagePage } from "./library/PackagePage";
 import { RecipePage } from "./library/RecipePage";
 import { TeachReader } from "./library/TeachReader";
+import { TeardownRecipePage } from "./library/TeardownRecipePage";
+import { WatchlistPage } from "./library/WatchlistPage";
 import { LookPage } from "./look/LookPage";
+import { OhmsPage } from "./ohms/OhmsPage";
+import { PeoplePage } from "./people/PeoplePage";
 import { PhonePage } from "./phone/PhonePage";
+import { ResumePage } from "./record/ResumePage";
 import { Empty, Loading, Trouble } from "./shared/states";
+import { Parcels } from "./shelf/Parcels";
 import { Shelf } from "./shelf/Shelf";
 import { SignIn } from "./signin/SignIn";
 import { useSession } from "./signin/session";
 import { Welcome } from "./signin/Welcome";
 import { Spine } from "./spine/Spine";
+import { TeardownPage } from "./teardown/TeardownPage";
 
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
@@ -41,10 +49,14 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
         <Routes>
           <Route index element={<Navigate to="/shelf" replace />} />
           <Route path="shelf" element={<Shelf />} />
+          <Route path="parcels" element={<Parcels />} />
           <Route path="jobs/new" element={<NewJob />} />
-          <Route path="jobs/:number" element={<Navigate to="memory" replace />} />
+          <Route path="people" element={<PeoplePage />} />
+          <Route path="jobs/:number" element={<ResumePage />} />
           <Route path="jobs/:number/arrive" element={<ArrivePage />} />
           <Route path="jobs/:number/look" element={<LookPage />} />
+          <Route path="jobs/:number/teardown" element={<TeardownPage />} />
+          <Route path="jobs/:number/ohms" element={<OhmsPage />} />
           <Route path="jobs/:number/memory" element={<JobPage />} />
           <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
           <Route path="library" element={<Library />} />
@@ -55,6 +67,9 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="library/habits" element={<HabitsPage />} />
           <Route path="library/new" element={<Editor />} />
           <Route path="library/:slug" element={<BoardModelPage />} />
+          <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
+          <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
+          <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
           <Route path="library/:slug/edit" element={<Editor />} />
           <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
           <Route

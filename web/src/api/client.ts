@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { keepUnsent, waiting } from "./unsent";
 
 type Schemas = components["schemas"];
 export type Drawing = Schemas["Drawing"];
@@ -25,6 +26,16 @@ export type Package = Schemas["Package"];
 export type Planned = Schemas["Planned"];
 export type Habits = Schemas["Habits"];
 export type JobRecipe = Schemas["JobRecipe"];
+export type Hypothesis = Schemas["Hypothesis"];
+export type Owed = Schemas["Owed"];
+export type JobTeardown = Schemas["JobTeardown"];
+export type TeardownStep = Schemas["Step"];
+export type ExpectedParcel = Schemas["ExpectedParcel"];
+export type Ohms = Schemas["Ohms"];
+export type JobTime = Schemas["JobTime"];
+export type TimelineEvent = Schemas["Event"];
+export type Resume = Schemas["Resume"];
+export type KnownReading = Schemas["KnownReading"];
 export type Arrive = Schemas["Arrive"];
 export type Look = Schemas["Look"];
 export type LookRegion = Look["regions"][number];
@@ -47,9 +58,12 @@ export class Problem extends Error {
 }
 
 let csrf = "";
+let signedIn = "";
 
-export function keepCsrf(token: string) {
+/** What every change must carry, and in whose name what is unsent is kept. */
+export function keepCsrf(token: string, username: string) {
   csrf = token;
+  signedIn = username;
 }
 
 export function csrfHeader(): Record<string, string> {
@@ -69,17 +83,43 @@ export const AWAY = new Problem(
   {},
 );
 
+/** The entry is kept in the browser and goes by itself once the server answers: for the screen it is entered. */
+const KEPT = new Problem(
+  0,
+  "kept",
+  "The server does not answer. Your entry is kept in this browser and is sent when it is back.",
+  {},
+);
+
+export function isKept(error: unknown): boolean {
+  return error === KEPT;
+}
+
+// what each request sends, told before the sending takes it away
+const bodies = new WeakMap<Request, Promise<string>>();
+
+async function kept(request: Request): Promise<boolean> {
+  if (request.method !== "POST") return false;
+  return keepUnsent(new URL(request.url).pathname, (await bodies.get(request)) ?? "", signedIn);
+}
+
 const guard: Middleware = {
-  onRequest({ request }) {
+  async onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrf);
+    if (request.method === "POST") {
+      bodies.set(request, request.clone().text());
+      // what was typed first goes first: a later entry waits behind those that are still unsent
+      if ((await waiting(signedIn, csrfHeader)) && (await kept(request))) throw KEPT;
+    }
     return request;
   },
-  async onResponse({ response }) {
+  async onResponse({ request, response }) {
     if (response.ok) return response;
+    if (response.status === 503 && (await kept(request))) throw KEPT;
     throw problemFrom(response.status, await response.json().catch(() => ({})));
   },
-  onError() {
-    return AWAY;
+  async onError({ request }) {
+    return (await kept(request)) ? KEPT : AWAY;
   },
 };
 

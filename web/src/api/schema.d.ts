@@ -209,6 +209,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/known-good": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every observation that counts. */
+        get: operations["model_known_good"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/known-good/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description CSV as formats.md has it; it can be imported again without loss. */
+        get: operations["board_models_known_good_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/photographs": {
         parameters: {
             query?: never;
@@ -243,6 +277,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/teardown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest edition, or a relative's. */
+        get: operations["board_models_teardown_retrieve"];
+        /** @description Save it as a new edition; refused where somebody saved another meanwhile. */
+        put: operations["board_models_teardown_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/watchlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest edition, or a relative's. */
+        get: operations["board_models_watchlist_retrieve"];
+        /** @description Save it as a new edition; refused where somebody saved another meanwhile. */
+        put: operations["board_models_watchlist_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The likeliest of the library's models, best first; none where nothing was noted. */
+        post: operations["board_suggestions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cards/{serial}": {
         parameters: {
             query?: never;
@@ -252,6 +339,75 @@ export interface paths {
         };
         /** @description Whether a serial was here before, and when. */
         get: operations["cards_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The one that runs, or null. */
+        get: operations["clock_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Stop it. */
+        delete: operations["clock_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/clocks/{span}/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say how long it really was; it ends where it still ran. */
+        post: operations["clocks_minutes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/evidence-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Upload one; it is kept as it came and never opened here. */
+        post: operations["evidence_files_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/evidence/{evidence}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it came, always as a download. */
+        get: operations["evidence_file_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -312,6 +468,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own, by name. */
+        get: operations["filters_list"];
+        put?: never;
+        /** @description Keep one; one of the same name is replaced. */
+        post: operations["filters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/filters/{saved}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Drop it. */
+        delete: operations["filters_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/habits": {
         parameters: {
             query?: never;
@@ -324,6 +515,23 @@ export interface paths {
         /** @description Set them; the former stay in the history. */
         put: operations["habits_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A one-time link by which a person chooses their own name and password; it is shown this once. */
+        post: operations["invite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -416,6 +624,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change it; a job that waits says for what. */
+        post: operations["jobs_changes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It runs for whoever asks, until another is started or it is stopped; closing the page does not stop it. */
+        post: operations["jobs_clock_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/evidence": {
         parameters: {
             query?: never;
@@ -444,6 +686,24 @@ export interface paths {
         get: operations["jobs_finding_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/hypotheses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Confirmed ones first, then open ones by their share, then those ruled out. */
+        get: operations["job_hypotheses"];
+        put?: never;
+        /** @description Open one, rule it out or confirm it. */
+        post: operations["job_hypothesis_word"];
         delete?: never;
         options?: never;
         head?: never;
@@ -587,6 +847,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/ohms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Power state, points, readings. */
+        get: operations["jobs_ohms_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/owed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of it, oldest first. */
+        get: operations["job_owed"];
+        put?: never;
+        /** @description Promise something, or lend something. */
+        post: operations["job_promise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/phone-pass": {
         parameters: {
             query?: never;
@@ -598,6 +893,23 @@ export interface paths {
         put?: never;
         /** @description A link that takes photographs for this job for some minutes, in the name of who asked for it. */
         post: operations["jobs_phone_pass_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/photo-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Name a point. */
+        post: operations["jobs_photo_points_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -638,6 +950,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say how it stands. */
+        post: operations["jobs_power_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/proven-places": {
         parameters: {
             query?: never;
@@ -649,6 +978,23 @@ export interface paths {
         put?: never;
         /** @description Fill an open place of the board model in; it becomes a new edition that names this job. */
         post: operations["jobs_proven_places_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one. */
+        post: operations["jobs_readings_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -707,6 +1053,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where it was left, what is ruled out, what is off, what is owed. */
+        get: operations["jobs_resume_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/runs": {
         parameters: {
             query?: never;
@@ -759,6 +1122,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add one. */
+        post: operations["jobs_tasks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/teardown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every step as it stands. */
+        get: operations["job_teardown"];
+        put?: never;
+        /** @description Take something off, or put it on again, counted. */
+        post: operations["job_teardown_done"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tick one. */
+        post: operations["jobs_ticks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How long it took, whether it is worth going on, what other hands can do. */
+        get: operations["jobs_time_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first; of one step or kind alone where asked. */
+        get: operations["job_timeline"];
+        put?: never;
+        /** @description Write a note, or correct what stands there by naming it. */
+        post: operations["job_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/trials": {
         parameters: {
             query?: never;
@@ -770,6 +1220,91 @@ export interface paths {
         put?: never;
         /** @description Enter what a cell showed. */
         post: operations["jobs_trials_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let it go, with a reason; the record keeps both. */
+        post: operations["jobs_waivers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say it; what was said before stays in the record. */
+        post: operations["jobs_worth_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/known-good": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add a CSV of them, all or none. */
+        post: operations["known_good_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/known-good/{row}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a wrong one out of the library; it stays in the record. */
+        delete: operations["known_good_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One PDF with a page a label, in the order asked. */
+        get: operations["labels_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -810,6 +1345,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/money": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Currency, an hour's cost, the share of a card's value that may go into it. */
+        get: operations["money_retrieve"];
+        /** @description Set them from now on; what stood before stays in the record. */
+        put: operations["money_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packages": {
         parameters: {
             query?: never;
@@ -838,6 +1391,75 @@ export interface paths {
         /** @description The ball map as it came. */
         get: operations["packages_file_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parcels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those still to come, the one due first at the top. */
+        get: operations["parcels_to_come"];
+        put?: never;
+        /** @description Announce one; answers with all that are to come. */
+        post: operations["parcels_announce"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parcels/{parcel}/called-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It will not come; answers with those that still are to. */
+        post: operations["parcels_called_off_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everybody who signs in here. */
+        get: operations["people_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Another role; switched off, so that they sign in no more and their sessions end, or on again. */
+        put: operations["people_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -880,6 +1502,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{photograph}/straightened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new photograph, cut to the board and seen from straight above; the old one stays. */
+        post: operations["photographs_straightened_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pictures": {
         parameters: {
             query?: never;
@@ -904,10 +1543,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its pixels. */
+        /** @description Its pixels; metadata were not kept. */
         get: operations["pictures_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/promises/{promise}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It was done. */
+        post: operations["promises_kept_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1088,6 +1744,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change it; it must pass the framework's rules. */
+        put: operations["session_password_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own; the lead sees everybody's. */
+        get: operations["sessions_open"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Sign it out; others' only by the lead. */
+        delete: operations["sessions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf": {
         parameters: {
             query?: never;
@@ -1095,10 +1802,61 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Open jobs, grouped by whose move it is. */
+        /** @description Open jobs, grouped by whose move it is; those alone that fit what is asked. */
         get: operations["shelf"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All open tasks of open jobs, oldest first. */
+        get: operations["tasks_open"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It is done. */
+        post: operations["tasks_done_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tasks/{task}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It is mine. */
+        post: operations["tasks_taken_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1149,6 +1907,16 @@ export interface components {
             password: string;
             name: string;
         };
+        /** @description Something that was done to an account. */
+        AccountEvent: {
+            /** @default  */
+            user: string;
+            words: string;
+            /** @default  */
+            by: string;
+            /** Format: date-time */
+            readonly at: string;
+        };
         /** @description Something to do about it. */
         Action: {
             do: string;
@@ -1165,6 +1933,15 @@ export interface components {
             settles: string[];
             basis: string;
         };
+        /** @description The way to a cure: its chance, expected minutes, parts. */
+        Ahead: {
+            /** Format: double */
+            chance: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            parts: number;
+        };
         /**
          * @description * `yes` - yes
          *     * `no` - no
@@ -1180,6 +1957,7 @@ export interface components {
             provenances: components["schemas"]["Word"][];
             seals: components["schemas"]["Word"][];
             kinds: components["schemas"]["Word"][];
+            symptoms: components["schemas"]["Word"][];
             symptom: components["schemas"]["Symptom"] | null;
             cells: components["schemas"]["Cell"][];
             chances: components["schemas"]["Chance"][];
@@ -1231,6 +2009,19 @@ export interface components {
             column: number;
             row: number;
         };
+        /**
+         * @description * `arrive` - arrive
+         *     * `look` - look
+         *     * `ohms` - ohms
+         *     * `volts` - volts
+         *     * `memory` - memory
+         *     * `rework` - rework
+         *     * `prove` - prove
+         *     * `return` - return
+         *     * `` -
+         * @enum {string}
+         */
+        BenchStepEnum: "arrive" | "look" | "ohms" | "volts" | "memory" | "rework" | "prove" | "return";
         /** @description A blank that is asked for, and what it is for this job. */
         Blank: {
             name: string;
@@ -1244,6 +2035,11 @@ export interface components {
             values: {
                 [key: string]: string;
             };
+        };
+        /** @description Why power stays locked. */
+        Block: {
+            point: string;
+            why: string;
         };
         /** @description A board model in a list; `edition` 0 and no `sites` where it is not drawn yet. */
         BoardModel: {
@@ -1283,6 +2079,10 @@ export interface components {
             sha256: string;
             width_px: number;
             height_px: number;
+        };
+        /** @description Why a parcel will not come. */
+        CallOffRequest: {
+            why: string;
         };
         /** @description A card that was here before. */
         Card: {
@@ -1324,6 +2124,22 @@ export interface components {
             /** Format: double */
             chance: number;
         };
+        /** @description What is changed of a person. */
+        ChangePersonRequest: {
+            role?: components["schemas"]["RoleEnum"];
+            is_active?: boolean;
+        };
+        /** @description What was noted of a board; leave out what nobody looked at. */
+        CluesRequest: {
+            printed?: string;
+            core?: string;
+            front_sites?: number | null;
+            back_sites?: number | null;
+            plugs?: number | null;
+            sockets?: number | null;
+            /** Format: double */
+            length_mm?: number | null;
+        };
         /** @description What the runs say of one chip. */
         Compared: {
             designator: string;
@@ -1336,6 +2152,12 @@ export interface components {
             mark_corner: string;
             corners: number[][];
             mark: number[][];
+        };
+        /** @description The board's four corners on a photograph in pixels, clockwise from the upper left; the new photograph's id. */
+        CornersRequest: {
+            /** Format: uuid */
+            id: string;
+            corners: number[][];
         };
         /** @description Minutes and risk of an action. */
         Cost: {
@@ -1351,6 +2173,30 @@ export interface components {
             /** Format: double */
             risk: number;
         };
+        /** @description So many of so many cards, and their jobs. */
+        Counted: {
+            had: number[];
+            seen: number;
+        };
+        /** @description What past cards with this symptom say of a cause: its share, with the central 90 % of how it may really be. */
+        Counts: {
+            model: components["schemas"]["Counted"];
+            family: components["schemas"]["Counted"];
+            everywhere: components["schemas"]["Counted"];
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        /** @description What the courier says happened. */
+        CourierEvent: {
+            /** Format: date-time */
+            at: string;
+            kind: string;
+            words: string;
+        };
         /**
          * @description * `measure-lines` - measure-lines
          *     * `reball` - reball
@@ -1364,6 +2210,14 @@ export interface components {
          * @enum {string}
          */
         DoEnum: "measure-lines" | "reball" | "replace" | "rerun" | "check-supply" | "ohms" | "volts" | "lift-core" | "recipe";
+        /** @description How many came off or went on, who counted, and when. */
+        Done: {
+            count: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            note: string;
+        };
         /** @description A draft: its document after the edit, what can be drawn, what is wrong, what was proposed and why. */
         Draft: {
             document: unknown;
@@ -1433,6 +2287,17 @@ export interface components {
             document: unknown;
             drawing: components["schemas"]["Drawing"];
         };
+        /** @description Something that happened. */
+        Event: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            step: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
+            kind: string;
+            words: string;
+            corrects: string;
+        };
         /** @description A piece of evidence and what the shop found it to be. */
         Evidence: {
             /** Format: uuid */
@@ -1441,14 +2306,45 @@ export interface components {
             source: string;
             text?: string;
             picture: string | null;
+            file: string | null;
+            file_name?: string;
             readonly word: components["schemas"]["WordEnum"];
             by: string;
             /** Format: date-time */
             at: string;
         };
+        /** @description A file kept as evidence. */
+        EvidenceFile: {
+            sha256: string;
+            /** Format: int64 */
+            size: number;
+        };
         /** @description What the shop found evidence to be. */
         EvidenceWordRequest: {
             word: components["schemas"]["WordEnum"];
+        };
+        /** @description A parcel that was announced, and how late it is. */
+        ExpectedParcel: {
+            /** Format: uuid */
+            readonly id: string;
+            customer: string;
+            contact?: string;
+            complaint?: string;
+            serial?: string;
+            /** @default  */
+            board_model: string;
+            /** @description The board model, where it is known. */
+            readonly model: string;
+            reference?: string;
+            /** Format: date */
+            due: string;
+            express?: boolean;
+            announced_by: string;
+            /** Format: date-time */
+            announced_at: string;
+            /** @description Days since it was due; 0 where it still is. */
+            readonly days_late: number;
+            readonly events: components["schemas"]["CourierEvent"][];
         };
         /** @description An explanation of the errors. */
         Explanation: {
@@ -1498,6 +2394,26 @@ export interface components {
             /** Format: date-time */
             at: string | null;
         };
+        /** @description A hypothesis as it stands. */
+        Hypothesis: {
+            key: string;
+            cause: string;
+            state: components["schemas"]["HypothesisStateEnum"];
+            by_what: string;
+            step: string;
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            watch: components["schemas"]["Watch"] | null;
+            counts: components["schemas"]["Counts"] | null;
+        };
+        /**
+         * @description * `open` - open
+         *     * `ruled-out` - ruled-out
+         *     * `confirmed` - confirmed
+         * @enum {string}
+         */
+        HypothesisStateEnum: "open" | "ruled-out" | "confirmed";
         /** @description What a model has from its family, and its relatives. */
         Inherited: {
             family: string | null;
@@ -1525,6 +2441,15 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description Whom to invite. */
+        InviteRequest: {
+            role: components["schemas"]["RoleEnum"];
+        };
+        /** @description A link to send, which serves once. */
+        Invited: {
+            path: string;
+            days: number;
+        };
         /** @description A job in a list. */
         Job: {
             number: number;
@@ -1546,6 +2471,17 @@ export interface components {
             closed_at?: string | null;
             readonly next: components["schemas"]["NextStep"];
             runs: number;
+        };
+        /** @description What is changed of a job; leave out what stays. */
+        JobChangeRequest: {
+            /** Format: uuid */
+            id: string;
+            move?: components["schemas"]["MoveEnum"];
+            waits_for?: string;
+            /** Format: date */
+            due?: string | null;
+            place?: string;
+            express?: boolean;
         };
         /** @description A job's page. */
         JobDetail: {
@@ -1575,6 +2511,7 @@ export interface components {
             opened_by: string;
             readonly looked: components["schemas"]["Looked"];
             readonly arrived: components["schemas"]["Arrived"];
+            readonly measured: components["schemas"]["Measured"];
         };
         /** @description A photograph of the card. */
         JobPhotograph: {
@@ -1585,6 +2522,11 @@ export interface components {
             height_px: number;
             side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
             note?: string;
+            before?: string;
+            /** Format: uuid */
+            finding?: string | null;
+            /** Format: uuid */
+            made_from?: string | null;
             landmarks: unknown;
             by: string;
             /** Format: date-time */
@@ -1596,10 +2538,84 @@ export interface components {
             steps: components["schemas"]["FilledStep"][];
             blanks: components["schemas"]["Blank"][];
         };
+        /** @description How far a card is taken apart. */
+        JobTeardown: {
+            borrowed_from: string | null;
+            steps: components["schemas"]["StepState"][];
+        };
+        /** @description Time, worth and tasks of a job. */
+        JobTime: {
+            steps: components["schemas"]["StepMinutes"][];
+            /** Format: double */
+            minutes: number;
+            running: components["schemas"]["Span"][];
+            worth: components["schemas"]["Worth"] | null;
+            money: components["schemas"]["Money"];
+            tasks: components["schemas"]["Task"][];
+        };
         /** @description A kind of finding and its words. */
         Kind: {
             kind: string;
             words: string;
+        };
+        /** @description A kind of step in words. */
+        KindWords: {
+            kind: string;
+            words: string;
+        };
+        /**
+         * @description * `dead` - dead
+         *     * `trips` - trips
+         *     * `not-listed` - not-listed
+         *     * `no-picture` - no-picture
+         *     * `driver` - driver
+         *     * `artefacts` - artefacts
+         *     * `hangs` - hangs
+         *     * `slow` - slow
+         *     * `hot` - hot
+         *     * `output` - output
+         *     * `burnt` - burnt
+         *     * `other` - other
+         * @enum {string}
+         */
+        KindsEnum: "dead" | "trips" | "not-listed" | "no-picture" | "driver" | "artefacts" | "hangs" | "slow" | "hot" | "output" | "burnt" | "other";
+        /** @description What good cards read: middle and accepted band, each card, whose they are. */
+        KnownFigure: {
+            /** Format: double */
+            centre: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            cards: number;
+            board: string;
+            lent: string;
+            seen: number[];
+            odd: string[];
+        };
+        /** @description How many observations were added. */
+        KnownImport: {
+            added: number;
+        };
+        /** @description A reading of a good card. */
+        KnownReading: {
+            readonly id: number;
+            card: string;
+            point: string;
+            to: string;
+            quantity: string;
+            mode?: string;
+            text: string;
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            high?: number | null;
+            meter?: string;
+            polarity?: string;
+            source: string;
+            added_by: string;
+            /** Format: date-time */
+            readonly added_at: string;
         };
         /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
         LaidPhotograph: {
@@ -1713,11 +2729,46 @@ export interface components {
             end: number;
             column: string;
         };
+        /** @description How the card stands, and how much was read of it. */
+        Measured: {
+            power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
+            readings: number;
+        };
+        /** @description A meter. */
+        Meter: {
+            name: string;
+            /** Format: double */
+            lead_ohms?: number;
+        };
         /** @description Something that does not fit. */
         Misfit: {
             place: string;
             found: string;
             expected: string;
+        };
+        /**
+         * @description * `ohms` - ohms
+         *     * `diode` - diode
+         *     * `continuity` - continuity
+         *     * `` -
+         * @enum {string}
+         */
+        ModeEnum: "ohms" | "diode" | "continuity";
+        /** @description The shop's figures. */
+        Money: {
+            currency: string;
+            /** Format: double */
+            hour: number;
+            /** Format: double */
+            share: number;
+        };
+        /** @description The shop's figures. */
+        MoneyRequest: {
+            currency: string;
+            /** Format: double */
+            hour: number;
+            /** Format: double */
+            share: number;
         };
         /**
          * @description * `hands` - Your hands
@@ -1727,6 +2778,10 @@ export interface components {
          * @enum {string}
          */
         MoveEnum: "hands" | "customer" | "part" | "courier";
+        /** @description The clock that runs for whoever asks. */
+        MyClock: {
+            running: components["schemas"]["Span"] | null;
+        };
         /** @description Something that was tried, to enter. */
         NewAttemptRequest: {
             /** Format: uuid */
@@ -1735,6 +2790,15 @@ export interface components {
             outcome: components["schemas"]["OutcomeEnum"];
             /** Format: double */
             minutes: number;
+            note?: string;
+        };
+        /** @description A step done. */
+        NewDoneRequest: {
+            /** Format: uuid */
+            id: string;
+            step: string;
+            way: components["schemas"]["WayEnum"];
+            count: number;
             note?: string;
         };
         /**
@@ -1756,6 +2820,8 @@ export interface components {
             source: string;
             text?: string;
             picture?: string;
+            file?: string;
+            file_name?: string;
         };
         /** @description The name of a family to make from a board. */
         NewFamilyRequest: {
@@ -1780,6 +2846,7 @@ export interface components {
             /** @default  */
             side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
             note?: string;
+            before?: string;
         };
         /** @description The short form. */
         NewJobRequest: {
@@ -1792,6 +2859,8 @@ export interface components {
             contact?: string;
             place?: string;
             express?: boolean;
+            /** Format: uuid */
+            parcel?: string | null;
         };
         /** @description Something seen, to enter: on the board in millimetres, or on a photograph in pixels. */
         NewLookFindingRequest: {
@@ -1809,6 +2878,7 @@ export interface components {
             /** Format: double */
             y_px?: number | null;
             note?: string;
+            photographs?: string[];
         };
         /** @description A mark to confirm. */
         NewMarkRequest: {
@@ -1818,10 +2888,87 @@ export interface components {
             typed: string;
             answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
         };
+        /** @description A note to write. */
+        NewNoteRequest: {
+            /** Format: uuid */
+            id: string;
+            text: string;
+            step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
+            corrects?: string;
+        };
+        /** @description An announcement. */
+        NewParcelRequest: {
+            /** Format: uuid */
+            id: string;
+            customer: string;
+            /** Format: date */
+            due: string;
+            contact?: string;
+            complaint?: string;
+            serial?: string;
+            board_model?: string;
+            reference?: string;
+            express?: boolean;
+        };
+        /** @description A point clicked on a photograph. */
+        NewPhotoPointRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            side: components["schemas"]["SideEnum"];
+            picture: string;
+            /** Format: double */
+            x_px: number;
+            /** Format: double */
+            y_px: number;
+        };
         /** @description An uploaded picture as the photograph of a side. */
         NewPhotographRequest: {
             side: components["schemas"]["SideEnum"];
             sha256: string;
+        };
+        /**
+         * @description * `part-off` - part-off
+         *     * `wire-on` - wire-on
+         *     * `coil-lifted` - coil-lifted
+         *     * `loan` - loan
+         *     * `message` - message
+         *     * `other` - other
+         * @enum {string}
+         */
+        NewPromiseKindEnum: "part-off" | "wire-on" | "coil-lifted" | "loan" | "message" | "other";
+        /** @description A promise to make. */
+        NewPromiseRequest: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["NewPromiseKindEnum"];
+            words: string;
+            part?: string;
+            side?: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            x_mm?: number | null;
+            /** Format: double */
+            y_mm?: number | null;
+            picture?: string;
+            /** Format: double */
+            x_px?: number | null;
+            /** Format: double */
+            y_px?: number | null;
+        };
+        /** @description A reading to enter; the value in shop notation. */
+        NewReadingRequest: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            quantity: components["schemas"]["QuantityEnum"];
+            value: string;
+            mode?: components["schemas"]["ModeEnum"] | components["schemas"]["BlankEnum"];
+            to?: components["schemas"]["ToEnum"] | components["schemas"]["BlankEnum"];
+            polarity?: components["schemas"]["PolarityEnum"] | components["schemas"]["BlankEnum"];
+            meter?: string;
+            condition?: string[];
+            note?: string;
+            sure?: boolean;
         };
         /** @description A recipe to save. */
         NewRecipeRequest: {
@@ -1844,6 +2991,20 @@ export interface components {
             seen?: string;
             began?: string;
             conditions?: string[];
+            kinds?: components["schemas"]["KindsEnum"][];
+        };
+        /** @description A task to hand over. */
+        NewTaskRequest: {
+            /** Format: uuid */
+            id: string;
+            words: string;
+        };
+        /** @description A fuse or input, ticked by hand or skipped with a reason. */
+        NewTickRequest: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            skipped?: string;
         };
         /** @description A trial, to enter. */
         NewTrialRequest: {
@@ -1855,6 +3016,20 @@ export interface components {
             tries: number;
             note?: string;
         };
+        /** @description What a card is worth repaired. */
+        NewWorthRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            chance?: number | null;
+            /** Format: double */
+            minutes?: number | null;
+            /** Format: double */
+            parts?: number;
+            note?: string;
+        };
         /** @description What is next and why. */
         NextStep: {
             what: components["schemas"]["NextStepWhatEnum"];
@@ -1864,13 +3039,16 @@ export interface components {
         };
         /**
          * @description * `wait` - wait
+         *     * `arrive` - arrive
+         *     * `look` - look
+         *     * `ohms` - ohms
          *     * `report` - report
          *     * `draw` - draw
          *     * `mark` - mark
          *     * `act` - act
          * @enum {string}
          */
-        NextStepWhatEnum: "wait" | "report" | "draw" | "mark" | "act";
+        NextStepWhatEnum: "wait" | "arrive" | "look" | "ohms" | "report" | "draw" | "mark" | "act";
         /** @description A test that would settle much for its minutes. */
         NextTest: {
             cell: string;
@@ -1890,6 +3068,27 @@ export interface components {
          * @enum {string}
          */
         OftenEnum: "always" | "often" | "rarely";
+        /** @description Everything of Ohms. */
+        Ohms: {
+            power: components["schemas"]["PowerState"] | null;
+            points: components["schemas"]["Point"][];
+            readings: components["schemas"]["Reading"][];
+            meters: components["schemas"]["Meter"][];
+            suspects: components["schemas"]["ShortSuspect"][];
+            blocks: components["schemas"]["Block"][];
+            ticks: components["schemas"]["Tick"][];
+            fuses: string[];
+            route: string[];
+        };
+        /** @description A browser that is signed in; `id` names it without giving its key away. */
+        OpenSession: {
+            id: string;
+            name: string;
+            browser: string;
+            /** Format: date-time */
+            since: string | null;
+            mine: boolean;
+        };
         /** @description The order of the tester's report. */
         Order: {
             channels: string[];
@@ -1945,6 +3144,46 @@ export interface components {
          * @enum {string}
          */
         OverlayPlaceWhatEnum: "missing" | "new" | "changed";
+        /** @description Something owed before the card may leave. */
+        Owed: {
+            key: string;
+            kind: components["schemas"]["OwedKindEnum"];
+            /** @description The kind in words. */
+            readonly kind_words: string;
+            words: string;
+            part: string;
+            place: components["schemas"]["OwedPlace"] | null;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            by_hand: boolean;
+            blocks: boolean;
+            waived: components["schemas"]["Waived"] | null;
+        };
+        /**
+         * @description * `part-off` - part-off
+         *     * `wire-on` - wire-on
+         *     * `coil-lifted` - coil-lifted
+         *     * `loan` - loan
+         *     * `message` - message
+         *     * `together` - together
+         *     * `other` - other
+         * @enum {string}
+         */
+        OwedKindEnum: "part-off" | "wire-on" | "coil-lifted" | "loan" | "message" | "together" | "other";
+        /** @description Where something owed is: millimetres where a board is drawn there, pixels of the photograph it was clicked on. */
+        OwedPlace: {
+            side: string;
+            /** Format: double */
+            x_mm: number | null;
+            /** Format: double */
+            y_mm: number | null;
+            picture: string | null;
+            /** Format: double */
+            x_px: number | null;
+            /** Format: double */
+            y_px: number | null;
+        };
         /** @description A package. */
         Package: {
             name: string;
@@ -1968,6 +3207,11 @@ export interface components {
         PassRequestRequest: {
             origin: string;
         };
+        /** @description The old password and the new one. */
+        PasswordRequest: {
+            old: string;
+            new: string;
+        };
         /** @description Another visit of the same card. */
         Past: {
             number: number;
@@ -1977,7 +3221,15 @@ export interface components {
             /** Format: date-time */
             closed_at: string | null;
             complaint: string;
+            /** Format: date */
+            warranty_until: string | null;
+            in_warranty: boolean;
             done: string[];
+        };
+        /** @description Everybody, and what was done to accounts. */
+        People: {
+            people: components["schemas"]["PersonRow"][];
+            events: components["schemas"]["AccountEvent"][];
         };
         /** @description A person as the screen names them. */
         Person: {
@@ -1985,6 +3237,20 @@ export interface components {
             username: string;
             readonly name: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description A person as the lead sees them. */
+        PersonRow: {
+            /** @description Required. 150 characters or fewer. Letters, digits and @/./+/-/_ only. */
+            username: string;
+            name: string;
+            role: components["schemas"]["RoleEnum"];
+            /**
+             * Active
+             * @description Designates whether this user should be treated as active. Unselect this instead of deleting accounts.
+             */
+            is_active?: boolean;
+            /** Format: date-time */
+            last_login?: string | null;
         };
         /** @description What a phone may know: the number on the label that its photographs go to. */
         Phone: {
@@ -2068,6 +3334,23 @@ export interface components {
             repair: boolean;
             outcomes: components["schemas"]["Outcome"][];
         };
+        /** @description A place to hold a probe. */
+        Point: {
+            name: string;
+            side: components["schemas"]["SideEnum"];
+            kind: string;
+            net: string;
+            reach: string;
+            /** Format: double */
+            x_mm: number | null;
+            /** Format: double */
+            y_mm: number | null;
+            picture: string | null;
+            /** Format: double */
+            x_px: number | null;
+            /** Format: double */
+            y_px: number | null;
+        };
         /** @description A probe point as drawn. */
         PointShape: {
             id: string;
@@ -2075,6 +3358,28 @@ export interface components {
             kind: string;
             at: number[];
         };
+        /**
+         * @description * `red` - red
+         *     * `black` - black
+         *     * `` -
+         * @enum {string}
+         */
+        PolarityEnum: "red" | "black";
+        /** @description How the card stands. */
+        PowerState: {
+            state: components["schemas"]["PowerStateEnum"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `off` - off
+         *     * `supply` - supply
+         *     * `computer` - computer
+         *     * `` -
+         * @enum {string}
+         */
+        PowerStateEnum: "off" | "supply" | "computer";
         /** @description An open place of the walk and the channel that a proven repair showed it to have. */
         ProvenPlaceRequest: {
             designator: string;
@@ -2090,6 +3395,16 @@ export interface components {
          * @enum {string}
          */
         ProvenanceEnum: "unknown" | "new" | "used" | "open-box" | "broken" | "prototype";
+        /**
+         * @description * `resistance` - resistance
+         *     * `diode` - diode
+         *     * `voltage` - voltage
+         *     * `current` - current
+         *     * `frequency` - frequency
+         *     * `temperature` - temperature
+         * @enum {string}
+         */
+        QuantityEnum: "resistance" | "diode" | "voltage" | "current" | "frequency" | "temperature";
         /** @description The landmark question about a chip; null where the board gives nothing to compare. */
         Question: {
             designator: string;
@@ -2113,6 +3428,48 @@ export interface components {
             /** Format: date-time */
             added_at: string;
         };
+        /** @description A reading. */
+        Reading: {
+            /** Format: uuid */
+            readonly id: string;
+            point: string;
+            to: string;
+            quantity: string;
+            mode?: string;
+            text: string;
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            high?: number | null;
+            /** @description The value with its unit. */
+            readonly shown: string;
+            polarity?: string;
+            /** @default  */
+            meter: string;
+            condition: string[];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            readonly verdict: components["schemas"]["ReadingVerdictEnum"];
+            /** @description The verdict in a sentence with the numbers. */
+            readonly why: string;
+            readonly reference: components["schemas"]["KnownFigure"] | null;
+            /** @description Whether no later reading corrects it. */
+            readonly standing: boolean;
+        };
+        /**
+         * @description * `within` - within
+         *     * `low` - low
+         *     * `high` - high
+         *     * `short` - short
+         *     * `partial-short` - partial-short
+         *     * `open` - open
+         *     * `unsteady` - unsteady
+         *     * `no-reference` - no-reference
+         * @enum {string}
+         */
+        ReadingVerdictEnum: "within" | "low" | "high" | "short" | "partial-short" | "open" | "unsteady" | "no-reference";
         /** @description A recipe with its document (docs/formats/recipe.schema.json). */
         Recipe: {
             slug: string;
@@ -2147,11 +3504,18 @@ export interface components {
             width_mm: number;
             /** Format: double */
             height_mm: number;
-            state: components["schemas"]["StateEnum"];
+            state: components["schemas"]["RegionStateEnum"];
             by: string | null;
             /** Format: date-time */
             at: string | null;
         };
+        /**
+         * @description * `open` - open
+         *     * `clear` - clear
+         *     * `found` - found
+         * @enum {string}
+         */
+        RegionStateEnum: "open" | "clear" | "found";
         /** @description A report as read. */
         Report: {
             file: string;
@@ -2174,6 +3538,15 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description What to know before going on. */
+        Resume: {
+            last: components["schemas"]["Event"][];
+            ruled_out: components["schemas"]["Hypothesis"][];
+            confirmed: components["schemas"]["Hypothesis"][];
+            open: components["schemas"]["Hypothesis"][];
+            off: components["schemas"]["Owed"][];
+            owed: components["schemas"]["Owed"][];
         };
         /**
          * @description * `technician` - Technician
@@ -2202,11 +3575,61 @@ export interface components {
             /** @description Whether it was taken out of the finding. */
             readonly withdrawn: boolean;
         };
+        /** @description What it really was. */
+        SaidMinutesRequest: {
+            /** Format: double */
+            minutes: number;
+        };
         /** @description An edited model to save; `base` is the edition that was edited, 0 for a new model. */
         SaveRequest: {
             document: unknown;
             base: number;
             note?: string;
+        };
+        /** @description A recipe to save, and the edition that it was made from. */
+        SaveTeardownRequest: {
+            edition: number;
+            steps: components["schemas"]["StepRequest"][];
+        };
+        /** @description A watchlist to save, and the edition that it was made from. */
+        SaveWatchlistRequest: {
+            edition: number;
+            watch: components["schemas"]["WatchRequest"][];
+        };
+        /** @description A filter of the shelf that a person keeps. */
+        SavedFilter: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            text?: string;
+            board_model?: string;
+            move?: components["schemas"]["MoveEnum"] | components["schemas"]["BlankEnum"];
+            express?: boolean;
+        };
+        /** @description A filter of the shelf that a person keeps. */
+        SavedFilterRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            text?: string;
+            board_model?: string;
+            move?: components["schemas"]["MoveEnum"] | components["schemas"]["BlankEnum"];
+            express?: boolean;
+        };
+        /** @description How the card stands, to say. */
+        SayPowerRequest: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["PowerStateEnum"];
+        };
+        /** @description What a hypothesis has become. */
+        SayWordRequest: {
+            /** Format: uuid */
+            id: string;
+            cause: string;
+            state: components["schemas"]["HypothesisStateEnum"];
+            by_what?: string;
+            step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * @description * `reball-first` - reball-first
@@ -2288,6 +3711,25 @@ export interface components {
             runs: number;
             readonly thumb: components["schemas"]["Thumb"] | null;
         };
+        /** @description A part that may short the rails. */
+        ShortSuspect: {
+            designator: string;
+            kind: string;
+            side: string;
+            /**
+             * Format: double
+             * @description Where it is.
+             */
+            readonly x_mm: number | null;
+            /**
+             * Format: double
+             * @description Where it is.
+             */
+            readonly y_mm: number | null;
+            /** Format: double */
+            chance: number;
+            why: string;
+        };
         /**
          * @description * `front` - front
          *     * `back` - back
@@ -2322,13 +3764,95 @@ export interface components {
             corners: number[][];
             pin1: number[];
         };
+        /** @description A clock that runs or ran. */
+        Span: {
+            /** Format: uuid */
+            readonly id: string;
+            job: number;
+            step: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            ended_at?: string | null;
+            /** Format: double */
+            minutes: number;
+        };
+        /** @description A clock to start. */
+        StartClockRequest: {
+            /** Format: uuid */
+            id: string;
+            step: components["schemas"]["BenchStepEnum"];
+        };
+        /** @description A step of a teardown recipe. */
+        Step: {
+            id: string;
+            kind: components["schemas"]["StepKindEnum"];
+            what: string;
+            count?: number;
+            side?: components["schemas"]["SideEnum"];
+            places_mm?: number[][];
+            crosswise?: boolean;
+            hidden?: boolean;
+            note?: string;
+        };
         /**
-         * @description * `open` - open
-         *     * `clear` - clear
-         *     * `found` - found
+         * @description * `screws` - screws
+         *     * `lead` - lead
+         *     * `soldered-wire` - soldered-wire
+         *     * `clip` - clip
+         *     * `cover` - cover
+         *     * `backplate` - backplate
+         *     * `cooler` - cooler
+         *     * `other` - other
          * @enum {string}
          */
-        StateEnum: "open" | "clear" | "found";
+        StepKindEnum: "screws" | "lead" | "soldered-wire" | "clip" | "cover" | "backplate" | "cooler" | "other";
+        /** @description Minutes at a step. */
+        StepMinutes: {
+            step: components["schemas"]["BenchStepEnum"];
+            /** Format: double */
+            minutes: number;
+        };
+        /** @description A step of a teardown recipe. */
+        StepRequest: {
+            id: string;
+            kind: components["schemas"]["StepKindEnum"];
+            what: string;
+            count?: number;
+            side?: components["schemas"]["SideEnum"];
+            places_mm?: number[][];
+            crosswise?: boolean;
+            hidden?: boolean;
+            note?: string;
+        };
+        /** @description A step as it stands on this card; `order` is the order in which its places are tightened. */
+        StepState: {
+            step: components["schemas"]["Step"];
+            order: number[];
+            state: components["schemas"]["StepStateEnum"];
+            off: components["schemas"]["Done"] | null;
+            back: components["schemas"]["Done"] | null;
+            says: string;
+            photographed: boolean;
+        };
+        /**
+         * @description * `on` - on
+         *     * `off` - off
+         *     * `differs` - differs
+         * @enum {string}
+         */
+        StepStateEnum: "on" | "off" | "differs";
+        /** @description A model that may be it, and why. */
+        SuggestedModel: {
+            board_model: string;
+            /** @description Name and revision. */
+            readonly name: string;
+            /** Format: double */
+            chance: number;
+            agrees: string[];
+            differs: string[];
+        };
         /** @description Something near a knocked-off part. */
         Suspect: {
             designator: string;
@@ -2342,9 +3866,33 @@ export interface components {
             began: string;
             often: components["schemas"]["OftenEnum"];
             conditions: string[];
+            kinds: string[];
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description A task. */
+        Task: {
+            /** Format: uuid */
+            readonly id: string;
+            job: number;
+            words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            taken_by?: string | null;
+            /** Format: date-time */
+            done_at?: string | null;
+        };
+        /** @description A model's teardown recipe. */
+        TeardownRecipe: {
+            edition: number;
+            borrowed_from: string | null;
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            steps: components["schemas"]["Step"][];
+            kinds: components["schemas"]["KindWords"][];
         };
         /** @description A small drawing: outline, core, sites, and the share of errors of those that have some. */
         Thumb: {
@@ -2358,7 +3906,23 @@ export interface components {
             sites: components["schemas"]["SiteShape"][];
             suspects: string[];
             marked: string | null;
+            seen: number[][];
         };
+        /** @description A fuse or input looked at by hand. */
+        Tick: {
+            point: string;
+            skipped?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `ground` - ground
+         *     * `across` - across
+         *     * `` -
+         * @enum {string}
+         */
+        ToEnum: "ground" | "across";
         /** @description A trial. */
         Trial: {
             /** Format: uuid */
@@ -2450,11 +4014,52 @@ export interface components {
             flipped: components["schemas"]["Lie"];
             turned: components["schemas"]["Lie"];
         };
+        /** @description What is let go, and why. */
+        WaiveRequest: {
+            key: string;
+            reason: string;
+        };
+        /** @description Why a debt does not keep the card here. */
+        Waived: {
+            reason: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description The way round the core. */
         Walk: {
             start: string;
             direction: string;
         };
+        /** @description An entry of a watchlist. */
+        Watch: {
+            cause: string;
+            look?: string;
+            part?: string;
+            always?: boolean;
+        };
+        /** @description An entry of a watchlist. */
+        WatchRequest: {
+            cause: string;
+            look?: string;
+            part?: string;
+            always?: boolean;
+        };
+        /** @description A model's watchlist. */
+        Watchlist: {
+            edition: number;
+            borrowed_from: string | null;
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
+            watch: components["schemas"]["Watch"][];
+        };
+        /**
+         * @description * `off` - off
+         *     * `on` - on
+         * @enum {string}
+         */
+        WayEnum: "off" | "on";
         /** @description Why something does not count after all. */
         WithdrawalRequest: {
             reason?: string;
@@ -2477,6 +4082,37 @@ export interface components {
          * @enum {string}
          */
         WordOrderEnum: "dq0-right" | "dq0-left";
+        /** @description Whether it is worth going on, with the numbers. */
+        Worth: {
+            /** Format: double */
+            value: number;
+            note: string;
+            own: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            budget_minutes: number;
+            /** Format: double */
+            left_minutes: number;
+            /** Format: double */
+            spent: number;
+            ahead: components["schemas"]["Ahead"] | null;
+            /** Format: double */
+            cost_ahead: number;
+            /** Format: double */
+            going_on: number | null;
+            verdict: components["schemas"]["WorthVerdictEnum"];
+            why: string;
+        };
+        /**
+         * @description * `go-on` - go-on
+         *     * `over` - over
+         *     * `stop` - stop
+         *     * `open` - open
+         * @enum {string}
+         */
+        WorthVerdictEnum: "go-on" | "over" | "stop" | "open";
     };
     responses: never;
     parameters: never;
@@ -2770,6 +4406,48 @@ export interface operations {
             };
         };
     };
+    model_known_good: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownReading"][];
+                };
+            };
+        };
+    };
+    board_models_known_good_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
     board_models_photographs_create: {
         parameters: {
             query?: never;
@@ -2822,6 +4500,121 @@ export interface operations {
             };
         };
     };
+    board_models_teardown_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeardownRecipe"];
+                };
+            };
+        };
+    };
+    board_models_teardown_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveTeardownRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeardownRecipe"];
+                };
+            };
+        };
+    };
+    board_models_watchlist_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watchlist"];
+                };
+            };
+        };
+    };
+    board_models_watchlist_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveWatchlistRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watchlist"];
+                };
+            };
+        };
+    };
+    board_suggestions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CluesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedModel"][];
+                };
+            };
+        };
+    };
     cards_retrieve: {
         parameters: {
             query?: never;
@@ -2839,6 +4632,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card"];
+                };
+            };
+        };
+    };
+    clock_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyClock"];
+                };
+            };
+        };
+    };
+    clock_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    clocks_minutes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                span: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidMinutesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    evidence_files_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceFile"];
+                };
+            };
+        };
+    };
+    evidence_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evidence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -2931,6 +4830,68 @@ export interface operations {
             };
         };
     };
+    filters_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilter"][];
+                };
+            };
+        };
+    };
+    filters_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedFilterRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilter"][];
+                };
+            };
+        };
+    };
+    filters_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                saved: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     habits_retrieve: {
         parameters: {
             query?: never;
@@ -2969,6 +4930,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Habits"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
                 };
             };
         };
@@ -3125,6 +5109,72 @@ export interface operations {
             };
         };
     };
+    jobs_changes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDetail"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDetail"];
+                };
+            };
+        };
+    };
+    jobs_clock_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartClockRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
     jobs_evidence_create: {
         parameters: {
             query?: never;
@@ -3178,6 +5228,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Located"];
+                };
+            };
+        };
+    };
+    job_hypotheses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hypothesis"][];
+                };
+            };
+        };
+    };
+    job_hypothesis_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayWordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hypothesis"][];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hypothesis"][];
                 };
             };
         };
@@ -3425,6 +5529,81 @@ export interface operations {
             };
         };
     };
+    jobs_ohms_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+        };
+    };
+    job_owed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"][];
+                };
+            };
+        };
+    };
+    job_promise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPromiseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"][];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"][];
+                };
+            };
+        };
+    };
     jobs_phone_pass_create: {
         parameters: {
             query?: never;
@@ -3446,6 +5625,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pass"];
+                };
+            };
+        };
+    };
+    jobs_photo_points_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhotoPointRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
                 };
             };
         };
@@ -3504,6 +5708,39 @@ export interface operations {
             };
         };
     };
+    jobs_power_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayPowerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+        };
+    };
     jobs_proven_places_create: {
         parameters: {
             query?: never;
@@ -3525,6 +5762,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardModel"];
+                };
+            };
+        };
+    };
+    jobs_readings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReadingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
                 };
             };
         };
@@ -3625,6 +5895,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
+    jobs_resume_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Resume"];
                 };
             };
         };
@@ -3749,6 +6040,204 @@ export interface operations {
             };
         };
     };
+    jobs_tasks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTaskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    job_teardown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTeardown"];
+                };
+            };
+        };
+    };
+    job_teardown_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDoneRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTeardown"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTeardown"];
+                };
+            };
+        };
+    };
+    jobs_ticks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTickRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+        };
+    };
+    jobs_time_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    job_timeline: {
+        parameters: {
+            query?: {
+                kind?: string;
+                step?: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"][];
+                };
+            };
+        };
+    };
+    job_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNoteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"][];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Event"][];
+                };
+            };
+        };
+    };
     jobs_trials_create: {
         parameters: {
             query?: never;
@@ -3778,6 +6267,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
+    jobs_waivers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"][];
+                };
+            };
+        };
+    };
+    jobs_worth_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWorthRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    known_good_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownImport"];
+                };
+            };
+        };
+    };
+    known_good_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    labels_retrieve: {
+        parameters: {
+            query: {
+                /** @description numbers with commas between */
+                jobs: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -3824,6 +6436,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mark"];
+                };
+            };
+        };
+    };
+    money_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Money"];
+                };
+            };
+        };
+    };
+    money_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoneyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Money"];
                 };
             };
         };
@@ -3887,6 +6541,125 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    parcels_to_come: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedParcel"][];
+                };
+            };
+        };
+    };
+    parcels_announce: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewParcelRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedParcel"][];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedParcel"][];
+                };
+            };
+        };
+    };
+    parcels_called_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                parcel: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallOffRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedParcel"][];
+                };
+            };
+        };
+    };
+    people_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+        };
+    };
+    people_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChangePersonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
                 };
             };
         };
@@ -3970,6 +6743,39 @@ export interface operations {
             };
         };
     };
+    photographs_straightened_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photograph: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
     pictures_create: {
         parameters: {
             query?: never;
@@ -3995,7 +6801,10 @@ export interface operations {
     };
     pictures_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a small one, for lists */
+                small?: boolean;
+            };
             header?: never;
             path: {
                 sha256: string;
@@ -4010,6 +6819,27 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+        };
+    };
+    promises_kept_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                promise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"][];
                 };
             };
         };
@@ -4310,7 +7140,29 @@ export interface operations {
             };
         };
     };
-    shelf: {
+    session_password_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sessions_open: {
         parameters: {
             query?: never;
             header?: never;
@@ -4324,7 +7176,112 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["OpenSession"][];
+                };
+            };
+        };
+    };
+    sessions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: {
+                board_model?: string;
+                express?: boolean;
+                move?: string;
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": components["schemas"]["ShelfGroup"][];
+                };
+            };
+        };
+    };
+    tasks_open: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Task"][];
+                };
+            };
+        };
+    };
+    tasks_done_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Task"][];
+                };
+            };
+        };
+    };
+    tasks_taken_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Task"][];
                 };
             };
         };

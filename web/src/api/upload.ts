@@ -19,6 +19,23 @@ export function upload<T>(address: string, form: FormData, onSent: (share: numbe
   });
 }
 
+/** Sends a file that is kept as it came. */
+export function sendFile(
+  file: File,
+  onSent: (share: number) => void,
+): Promise<{ sha256: string; size: number }> {
+  const form = new FormData();
+  form.append("file", file);
+  return upload("/api/v1/evidence-files", form, onSent);
+}
+
+/** Sends a CSV of known-good observations. */
+export function sendKnown(file: File): Promise<{ added: number }> {
+  const form = new FormData();
+  form.append("file", file);
+  return upload("/api/v1/known-good", form, () => undefined);
+}
+
 /** Sends a photograph; the server keeps its pixels and nothing else. */
 export function sendPicture(file: File, onSent: (share: number) => void = () => undefined): Promise<Picture> {
   const form = new FormData();

@@ -3,13 +3,14 @@ import type { Arrive, Drawing, JobDetail } from "../api/client";
 import { Board } from "../board/Board";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
+import { WorkPanel } from "../job/WorkPanel";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Evidence } from "./Evidence";
 import { Matrix } from "./Matrix";
 import { Parcel, Past } from "./Parcel";
-import { type SymptomEntry, useArrive } from "./useArrive";
+import { type SymptomEntry, type SymptomKind, useArrive } from "./useArrive";
 
 const OFTEN = [
   ["always", "every time"],
@@ -47,45 +48,45 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
       ) : (
         <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
       )}
-      <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
-        <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
-          {arriving.problem && (
-            <p role="alert" className="border-l-4 border-suspect pl-3">
-              {arriving.problem} What you entered is kept here.
-            </p>
-          )}
-          {arriving.arrive.isError && (
-            <Trouble problem={arriving.arrive.error} again={() => arriving.arrive.refetch()} />
-          )}
-          {!found && !arriving.arrive.isError && <Loading what="Reading what arrived" />}
-          {found && (
-            <>
-              <Past past={found.past} />
-              <Parcel key={found.intake?.at ?? "unopened"} job={job} found={found} arriving={arriving} />
-              <Words
-                key={found.symptom?.at ?? "none"}
-                job={job}
-                symptom={found.symptom}
-                arriving={arriving}
-              />
-              <Matrix found={found} arriving={arriving} mayWork={mayWork} />
-              <Evidence found={found} arriving={arriving} mayWork={mayWork} />
-              <Reproductions found={found} arriving={arriving} mayWork={mayWork} />
-            </>
-          )}
-          <p>
-            <a
-              className="button inline-grid place-items-center"
-              href={`/api/v1/jobs/${job.number}/label`}
-              target="_blank"
-              rel="noreferrer"
-            >
-              Print the label
-            </a>{" "}
-            <span className="text-soft">Scanned anywhere here, it opens {job.label}.</span>
+      <WorkPanel job={job} step="Arrive">
+        {arriving.problem && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            {arriving.problem} What you entered is kept here.
           </p>
-        </div>
-      </div>
+        )}
+        {arriving.arrive.isError && (
+          <Trouble problem={arriving.arrive.error} again={() => arriving.arrive.refetch()} />
+        )}
+        {!found && !arriving.arrive.isError && <Loading what="Reading what arrived" />}
+        {found && (
+          <>
+            <Past past={found.past} />
+            <p>
+              <a
+                className="button inline-grid place-items-center"
+                href={`/api/v1/jobs/${job.number}/label`}
+                target="_blank"
+                rel="noreferrer"
+              >
+                Print the label
+              </a>{" "}
+              <span className="text-soft">Scanned anywhere here, it opens {job.label}.</span>
+            </p>
+
+            <Parcel key={found.intake?.at ?? "unopened"} job={job} found={found} arriving={arriving} />
+            <Words
+              key={found.symptom?.at ?? "none"}
+              job={job}
+              symptom={found.symptom}
+              kinds={found.symptoms}
+              arriving={arriving}
+            />
+            <Matrix found={found} arriving={arriving} mayWork={mayWork} />
+            <Evidence found={found} arriving={arriving} mayWork={mayWork} />
+            <Reproductions found={found} arriving={arriving} mayWork={mayWork} />
+          </>
+        )}
+      </WorkPanel>
     </div>
   );
 }
@@ -93,16 +94,18 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
 interface WordsProps {
   job: JobDetail;
   symptom: Arrive["symptom"];
+  kinds: Arrive["symptoms"];
   arriving: ReturnType<typeof useArrive>;
 }
 
 /** The customer's words, and beside them what the shop sees. */
-function Words({ job, symptom, arriving }: WordsProps) {
+function Words({ job, symptom, kinds, arriving }: WordsProps) {
   const [entry, setEntry] = useState<SymptomEntry>({
     often: symptom?.often ?? "always",
     seen: symptom?.seen ?? "",
     began: symptom?.began ?? "",
     conditions: symptom?.conditions ?? [],
+    kinds: (symptom?.kinds ?? []) as SymptomKind[],
   });
   const change = (part: Partial<SymptomEntry>) => setEntry({ ...entry, ...part });
   const submit = (event: FormEvent) => {
@@ -150,28 +153,18 @@ function Words({ job, symptom, arriving }: WordsProps) {
           </select>
         </label>
       </div>
-      <fieldset className="flex flex-wrap gap-2">
-        <legend className="mb-1 text-soft">when</legend>
-        {CONDITIONS.map((word) => (
-          <label
-            key={word}
-            className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${entry.conditions.includes(word) ? "border-ink font-bold" : "border-edge"}`}
-          >
-            <input
-              type="checkbox"
-              checked={entry.conditions.includes(word)}
-              onChange={(event) =>
-                change({
-                  conditions: event.target.checked
-                    ? [...entry.conditions, word]
-                    : entry.conditions.filter((one) => one !== word),
-                })
-              }
-            />
-            {word}
-          </label>
-        ))}
-      </fieldset>
+      <Several
+        legend="kind of symptom, so that cards alike find each other"
+        words={kinds}
+        chosen={entry.kinds}
+        choose={(chosen) => change({ kinds: chosen as SymptomKind[] })}
+      />
+      <Several
+        legend="when"
+        words={CONDITIONS.map((word) => ({ word, says: word }))}
+        chosen={entry.conditions}
+        choose={(conditions) => change({ conditions })}
+      />
       <p className="flex items-center gap-3">
         <button type="submit" className="button">
           Keep it
@@ -183,6 +176,37 @@ function Words({ job, symptom, arriving }: WordsProps) {
         )}
       </p>
     </form>
+  );
+}
+
+interface SeveralProps {
+  legend: string;
+  words: { word: string; says: string }[];
+  chosen: string[];
+  choose: (chosen: string[]) => void;
+}
+
+/** Any of some words. */
+function Several({ legend, words, chosen, choose }: SeveralProps) {
+  return (
+    <fieldset className="flex flex-wrap gap-2">
+      <legend className="mb-1 text-soft">{legend}</legend>
+      {words.map(({ word, says }) => (
+        <label
+          key={word}
+          className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${chosen.includes(word) ? "border-ink font-bold" : "border-edge"}`}
+        >
+          <input
+            type="checkbox"
+            checked={chosen.includes(word)}
+            onChange={(event) =>
+              choose(event.target.checked ? [...chosen, word] : chosen.filter((one) => one !== word))
+            }
+          />
+          {says}
+        </label>
+      ))}
+    </fieldset>
   );
 }
 

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Arrive } from "../api/client";
-import { sendPicture } from "../api/upload";
+import { sendFile, sendPicture } from "../api/upload";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { moment } from "../shared/words";
 import type { EvidenceEntry, useArrive } from "./useArrive";
@@ -22,8 +22,10 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
-      const picture = await sendPicture(file, (share) => setSaid(`Sending, ${Math.round(share * 100)} %`));
-      change({ picture: picture.sha256 });
+      const sent = (share: number) => setSaid(`Sending, ${Math.round(share * 100)} %`);
+      if (PHOTOGRAPHS.split(",").includes(file.type))
+        change({ picture: (await sendPicture(file, sent)).sha256 });
+      else change({ file: (await sendFile(file, sent)).sha256, file_name: file.name });
       setSaid(file.name);
     } catch (error) {
       setSaid((error as Error).message);
@@ -52,10 +54,15 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
               </span>
             </p>
             {one.text && <p className="whitespace-pre-wrap wrap-anywhere">{one.text}</p>}
+            {one.file && (
+              <a className="button-plain -ml-2" href={`/api/v1/evidence/${one.id}/file`} download>
+                {one.file_name || "the file"}
+              </a>
+            )}
             {one.picture && (
               <a href={`/api/v1/pictures/${one.picture}`} target="_blank" rel="noreferrer">
                 <img
-                  src={`/api/v1/pictures/${one.picture}`}
+                  src={`/api/v1/pictures/${one.picture}?small=1`}
                   alt={`From ${one.source}`}
                   className="h-24 rounded object-cover"
                 />
@@ -116,13 +123,13 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
           />
         </label>
         <p className="flex flex-wrap items-center gap-3 sm:col-span-2">
-          <ChooseFile take={(files) => void take(files[0])} accept={PHOTOGRAPHS} testid="evidence-photograph">
-            With a photograph
+          <ChooseFile take={(files) => void take(files[0])} testid="evidence-file">
+            With a photograph or file
           </ChooseFile>
           <button
             type="submit"
             className="button"
-            disabled={!entry.source.trim() || !(entry.text.trim() || entry.picture)}
+            disabled={!entry.source.trim() || !(entry.text.trim() || entry.picture || entry.file)}
           >
             Add this evidence
           </button>

@@ -19,7 +19,12 @@ export function Past({ past }: { past: Arrive["past"] }) {
               {one.label}
             </Link>{" "}
             {day(one.opened_at)}
-            {one.closed_at && ` to ${day(one.closed_at)}`}: “{one.complaint}”
+            {one.closed_at && ` to ${day(one.closed_at)}`}: “{one.complaint}”{" "}
+            {one.warranty_until && (
+              <strong>
+                {one.in_warranty ? "In warranty until" : "Warranty ended"} {day(one.warranty_until)}.
+              </strong>
+            )}
             <span className="block">
               {one.done.length > 0 ? `${one.done.join("; ")}.` : "Nothing was found or done."}
             </span>
@@ -58,24 +63,26 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
   const says = (words: Arrive["seals"], word: string) => words.find((one) => one.word === word)?.says ?? word;
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid="parcel">
-      <summary className="cursor-pointer py-1 text-lg font-bold">The parcel</summary>
-      {intake && (
-        <p>
-          <strong>{intake.serial}</strong> checked; {says(found.provenances, intake.provenance)}; seals{" "}
-          {says(found.seals, intake.seals)}
-          {intake.bare && "; a bare board, without its cooler"}
-          {intake.came_with && `; with ${intake.came_with}`}
-          {intake.missing && (
-            <>
-              ; <strong>missing: {intake.missing}</strong>
-            </>
-          )}
-          .{" "}
-          <span className="text-soft">
-            {intake.by}, {moment(intake.at)}
+      <summary className="cursor-pointer py-1">
+        <strong className="text-lg">The parcel</strong>{" "}
+        {intake && (
+          <span>
+            <strong>{intake.serial}</strong> checked; {says(found.provenances, intake.provenance)}; seals{" "}
+            {says(found.seals, intake.seals)}
+            {intake.bare && "; a bare board, without its cooler"}
+            {intake.came_with && `; with ${intake.came_with}`}
+            {intake.missing && (
+              <>
+                ; <strong>missing: {intake.missing}</strong>
+              </>
+            )}
+            .{" "}
+            <span className="text-soft">
+              {intake.by}, {moment(intake.at)}
+            </span>
           </span>
-        </p>
-      )}
+        )}
+      </summary>
       <form onSubmit={submit} className="mt-2 grid gap-3 sm:grid-cols-2">
         <label className="block">
           <span className="block text-soft">serial on the card itself</span>

@@ -1,13 +1,21 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Arrive, api, data, newId } from "../api/client";
+import { type Arrive, api, data, isKept, newId } from "../api/client";
+import type { paths } from "../api/schema";
 
 export interface SymptomEntry {
   often: "always" | "often" | "rarely";
   seen: string;
   began: string;
   conditions: string[];
+  kinds: SymptomKind[];
 }
+
+export type SymptomKind = NonNullable<
+  NonNullable<
+    paths["/api/v1/jobs/{number}/symptom"]["post"]["requestBody"]
+  >["content"]["application/json"]["kinds"]
+>[number];
 
 export interface IntakeEntry {
   serial: string;
@@ -23,6 +31,8 @@ export interface EvidenceEntry {
   source: string;
   text: string;
   picture?: string;
+  file?: string;
+  file_name?: string;
 }
 
 /** What is known of a card before it is opened, and entering more. */
@@ -39,10 +49,12 @@ export function useArrive(number: number) {
     setProblem("");
     try {
       queries.setQueryData(key, data(await ask()));
+      for (const other of ["hypotheses", "job"])
+        void queries.invalidateQueries({ queryKey: [other, other === "job" ? String(number) : number] });
       return true;
     } catch (error) {
       setProblem((error as Error).message);
-      return false;
+      return isKept(error);
     }
   };
   const params = { path: { number } };

@@ -10,6 +10,8 @@ interface ThumbProps {
   sites: { designator: string; side: string; fitted: boolean; corners: number[][] }[];
   suspects: readonly string[];
   marked?: string | null;
+  /** where something was seen at Look, in the model’s millimetres */
+  seen?: number[][];
   /** share of errors by designator: draws every chip with errors, the more the fuller */
   shares?: Readonly<Record<string, number>>;
   side?: string;
@@ -45,6 +47,16 @@ export const Thumb = memo(function Thumb(props: ThumbProps) {
             </g>
           );
         })}
+        {props.seen?.map((at) => (
+          <circle
+            key={at.join(" ")}
+            cx={at[0]}
+            cy={at[1]}
+            r={6}
+            className="fill-none stroke-lit"
+            strokeWidth={3}
+          />
+        ))}
       </g>
     </svg>
   );

@@ -1,14 +1,35 @@
+import { Link } from "react-router";
 import type { JobDetail } from "../api/client";
+import { Clock } from "../clock/Clock";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import type { Step } from "./StepLine";
+
+const POWER = {
+  "": "power not said",
+  off: "unplugged, discharged",
+  supply: "on the supply",
+  computer: "in the computer",
+} as const;
 
 /** Job, card, the complaint in the customer's words, and the one sentence: what is next and why. */
-export function JobStrip({ job }: { job: JobDetail }) {
+export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
   return (
     <header className="grid items-center lg:grid-cols-[auto_1fr_minmax(20rem,38%)] gap-x-6 gap-y-2 border-b border-rule px-5 py-2.5">
       <div>
-        <h1 className="font-mono text-3xl font-bold leading-tight">{job.label}</h1>
+        <h1 className="font-mono text-3xl font-bold leading-tight">
+          <Link to={`/jobs/${job.number}`} title="Where it was left, and all that happened">
+            {job.label}
+          </Link>
+        </h1>
         <p className="text-soft">
           {job.place ? `shelf ${job.place}` : "no shelf place"}
           {job.express && <strong className="ml-2 text-ink">express</strong>}
+        </p>
+        <p className="flex items-baseline gap-4 whitespace-nowrap">
+          <span data-testid="power-state">{POWER[job.measured.power]}</span>
+          {mayWork && <Clock job={job} step={step} />}
         </p>
       </div>
       <div className="min-w-0">

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, newId, Problem } from "../api/client";
 import { day } from "../shared/words";
+import { WhichBoard } from "./WhichBoard";
 
 const KEPT = "uvrix-new-job";
 const UNKNOWN = "?";
@@ -16,6 +17,7 @@ const BLANK = {
   complaint: "",
   place: "",
   express: false,
+  parcel: null as string | null,
 };
 type Draft = typeof BLANK;
 
@@ -30,6 +32,7 @@ export function NewJob() {
   const [problem, setProblem] = useState<Problem | null>(null);
   const [busy, setBusy] = useState(false);
   const first = useRef<HTMLInputElement>(null);
+  const [params] = useSearchParams();
   const navigate = useNavigate();
   const queries = useQueryClient();
   useEffect(() => first.current?.focus(), []);
@@ -43,6 +46,19 @@ export function NewJob() {
     setProblem(null);
     localStorage.setItem(KEPT, JSON.stringify(next));
   };
+  const parcels = useQuery({
+    queryKey: ["parcels"],
+    enabled: params.has("parcel"),
+    queryFn: async () => data(await api.GET("/api/v1/parcels")),
+  });
+  const parcel = parcels.data?.find((one) => one.id === params.get("parcel"));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the announcement is known
+  useEffect(() => {
+    if (!parcel || draft.parcel === parcel.id) return;
+    const { serial = "", board_model, customer, contact = "", complaint = "", express = false } = parcel;
+    const told = { serial, board_model, customer, contact, complaint, express };
+    change({ ...BLANK, entry: newId(), ...told, parcel: parcel.id });
+  }, [parcel]);
   const known = useQuery({
     queryKey: ["card", draft.serial],
     enabled: draft.serial.length >= 4,
@@ -77,8 +93,9 @@ export function NewJob() {
       await queries.invalidateQueries({ queryKey: ["board-models"] });
       localStorage.removeItem(KEPT);
       await queries.invalidateQueries({ queryKey: ["shelf"] });
+      await queries.invalidateQueries({ queryKey: ["parcels"] });
       queries.removeQueries({ queryKey: ["card"] });
-      navigate(`/jobs/${job.number}/memory`);
+      navigate(`/jobs/${job.number}/arrive`);
     } catch (error) {
       setProblem(error as Problem);
       setBusy(false);
@@ -120,6 +137,7 @@ export function NewJob() {
             <option value={UNKNOWN}>not in the library yet …</option>
           </select>
         </Labelled>
+        <WhichBoard choose={(slug) => change({ board_model: slug })} />
         {model === UNKNOWN && (
           <Labelled label="What is printed on the board, as a name for it">
             <input

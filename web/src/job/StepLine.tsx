@@ -1,6 +1,7 @@
 import { Link, useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
 import { useKeys } from "../shared/keys";
+import { useOwed } from "./Owed";
 
 const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "Return"] as const;
 export type Step = (typeof STEPS)[number];
@@ -14,28 +15,33 @@ const ROOMS: Partial<
 > = {
   Arrive: { at: "arrive", key: "g a", holds: arriveHolds, state: arriveState },
   Look: { at: "look", key: "g l", holds: lookHolds, state: lookState },
+  Ohms: { at: "ohms", key: "g o", holds: ohmsHolds, state: ohmsState },
   Memory: { at: "memory", key: "g m", holds: memoryHolds, state: memoryState },
 };
 
 /** The eight stops in the order of the trade. Those whose work has no screen yet are named and lead nowhere. */
-export function StepLine({ job, current }: { job: JobDetail; current: Step }) {
+export function StepLine({ job, current }: { job: JobDetail; current: Step | null }) {
   const navigate = useNavigate();
+  const debts = useOwed(job.number);
   useKeys(
     Object.fromEntries(
-      Object.values(ROOMS).map((room) => [room.key, () => navigate(`/jobs/${job.number}/${room.at}`)]),
+      Object.values(ROOMS)
+        .map((room) => [room.key, () => navigate(`/jobs/${job.number}/${room.at}`)])
+        .concat([["g j", () => navigate(`/jobs/${job.number}`)]]) as [string, () => void][],
     ),
   );
   return (
     <nav aria-label="Steps" className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
       {STEPS.map((step) => {
         const room = ROOMS[step];
+        const owed = step === "Return" ? (debts.data ?? []).filter((one) => one.blocks).length : 0;
         if (!room)
           return (
             <div key={step} className="border-t-4 border-rule px-4 py-1.5 text-soft">
               <span className="flex items-center gap-2">
-                <StepSign state="nothing" /> {step}
+                <StepSign state={owed > 0 ? "waiting" : "nothing"} /> {step}
               </span>
-              <span className="block text-[15px]">nothing yet</span>
+              <span className="block text-[15px]">{owed > 0 ? `${owed} owed` : "nothing yet"}</span>
             </div>
           );
         const here = step === current;
@@ -78,6 +84,15 @@ function lookState(job: JobDetail): State {
   const { regions, looked, findings } = job.looked;
   if (findings > 0) return "found";
   return regions > 0 && looked === regions ? "clear" : "nothing";
+}
+
+function ohmsHolds(job: JobDetail): string {
+  const { readings } = job.measured;
+  return readings > 0 ? `${readings} ${readings === 1 ? "reading" : "readings"}` : "nothing yet";
+}
+
+function ohmsState(job: JobDetail): State {
+  return job.measured.readings > 0 ? "clear" : "nothing";
 }
 
 function memoryHolds(job: JobDetail): string {

@@ -1,13 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
-import { Fragment, type ReactNode } from "react";
+import { Fragment, type ReactNode, useState } from "react";
 import { useParams } from "react-router";
 import { api, type BoardDetail, data, type JobDetail } from "../api/client";
+import { QuickNote } from "../record/QuickNote";
+import { useKeys } from "../shared/keys";
 import { Loading, Trouble } from "../shared/states";
+import { Camera } from "./Camera";
+import { CameraContext } from "./camera";
 import { JobStrip } from "./JobStrip";
 import { type Step, StepLine } from "./StepLine";
 
 interface StepPageProps {
-  step: Step;
+  /** none where the job as a whole is shown */
+  step: Step | null;
   children: (job: JobDetail, model: BoardDetail) => ReactNode;
 }
 
@@ -25,14 +30,35 @@ export function StepPage({ step, children }: StepPageProps) {
     enabled: slug !== "",
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
   });
+  const [camera, setCamera] = useState<{ before: string | undefined } | null>(null);
+  const [noting, setNoting] = useState(false);
+  useKeys({ n: () => setNoting(true) }, !noting);
+  useKeys({ c: () => setCamera({ before: undefined }) }, camera === null);
   if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
   if (job.isPending || model.isPending) return <Loading what="Opening the job" />;
   return (
     <main className="flex min-w-0 flex-col lg:h-dvh">
-      <JobStrip job={job.data} />
+      <JobStrip job={job.data} step={step} />
       <StepLine job={job.data} current={step} />
-      <Fragment key={job.data.number}>{children(job.data, model.data)}</Fragment>
+      <CameraContext value={(before) => setCamera({ before })}>
+        <Fragment key={job.data.number}>{children(job.data, model.data)}</Fragment>
+        {noting && (
+          <div className="fixed right-4 bottom-4 z-20 w-[min(36rem,90vw)] shadow-lg">
+            <QuickNote number={job.data.number} step={step} close={() => setNoting(false)} />
+          </div>
+        )}
+        {camera && (
+          <div className="fixed right-4 bottom-4 z-20 w-[min(36rem,90vw)] shadow-lg">
+            <Camera
+              key={camera.before ?? ""}
+              number={job.data.number}
+              before={camera.before}
+              close={() => setCamera(null)}
+            />
+          </div>
+        )}
+      </CameraContext>
     </main>
   );
 }

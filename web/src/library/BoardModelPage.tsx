@@ -45,6 +45,15 @@ export function BoardModelPage() {
             <a className="button grid place-items-center" href={`/api/v1/board-models/${slug}/file`} download>
               Export {slug}.board.json
             </a>
+            <Link className="button grid place-items-center" to={`/library/${slug}/teardown`}>
+              Teardown recipe
+            </Link>
+            <Link className="button grid place-items-center" to={`/library/${slug}/watchlist`}>
+              Watchlist
+            </Link>
+            <Link className="button grid place-items-center" to={`/library/${slug}/known-good`}>
+              Known-good readings
+            </Link>
           </div>
         </header>
         <PrintBoard slug={slug} lie={lie} />

@@ -1,4 +1,4 @@
-import type { Drawing, Lie, Look, LookRegion, View } from "../api/client";
+import type { Drawing, Lie, Look, LookRegion, Owed, View } from "../api/client";
 import { Board } from "../board/Board";
 import { type Point, placed, points } from "../board/view";
 import type { Spot } from "./useLook";
@@ -9,15 +9,18 @@ interface LookBoardProps {
   setLie: (lie: Lie) => void;
   title: string;
   look: Look;
+  owed: Owed[];
   region: LookRegion | undefined;
   spot: Spot | null;
   pick: ((point: Point) => void) | undefined;
 }
 
 const PART_MM = 0.9;
+// something is owed here: the sign of waiting, four millimetres high
+const HOURGLASS = "M-1.6 -2H1.6V-1.3L0.6 0L1.6 1.3V2H-1.6V1.3L-0.6 0L-1.6 -1.3Z";
 
 /** The board at Look: small parts, the region in turn lit, what was found pointed at. */
-export function LookBoard({ drawing, lie, setLie, title, look, region, spot, pick }: LookBoardProps) {
+export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spot, pick }: LookBoardProps) {
   const over = (view: View) => (
     <>
       {drawing.parts.map((part) => {
@@ -49,6 +52,18 @@ export function LookBoard({ drawing, lie, setLie, title, look, region, spot, pic
             })}
           />
         ),
+      )}
+      {owed.map((one) =>
+        one.place && one.place.x_mm !== null && one.place.y_mm !== null ? (
+          <g
+            key={one.key}
+            transform={`translate(${placed(view, [one.place.x_mm, one.place.y_mm]).join(" ")})`}
+            opacity={one.place.side === lie.side ? 1 : 0.5}
+            data-owed={one.words}
+          >
+            <path d={HOURGLASS} className="fill-sheet stroke-ink" strokeWidth={0.5} />
+          </g>
+        ) : null,
       )}
       {spot?.x_mm !== undefined && spot.y_mm !== undefined && spot.side === lie.side && (
         <Ring at={placed(view, [spot.x_mm, spot.y_mm])} />

@@ -1,7 +1,8 @@
 import { useState } from "react";
-import type { BoardDetail, JobDetail, JobPhotograph, Look } from "../api/client";
+import type { BoardDetail, JobDetail, JobPhotograph, Look, Owed } from "../api/client";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
+import { useOwed } from "../job/Owed";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { Loading, Trouble } from "../shared/states";
@@ -9,6 +10,7 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 import { LookBoard } from "./LookBoard";
 import { LookPanel } from "./LookPanel";
 import { Overlaid } from "./Overlaid";
+import { Straighten } from "./Straighten";
 import { type Spot, useLook } from "./useLook";
 
 /** A job at Look: the board lit region by region, what was seen on it, photographs laid over the model's own. */
@@ -20,10 +22,12 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const looking = useLook(job.number);
+  const owed = useOwed(job.number);
   const { lie, lay } = useLie(job, mayWork);
   const [current, setCurrent] = useState<string | null>(null);
   const [spot, setSpot] = useState<Spot | null>(null);
   const [laid, setLaid] = useState<JobPhotograph | null>(null);
+  const [skew, setSkew] = useState<JobPhotograph | null>(null);
   const look = looking.look.data;
   if (looking.look.isError)
     return <Trouble problem={looking.look.error} again={() => looking.look.refetch()} />;
@@ -40,7 +44,9 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
   };
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-      {laid ? (
+      {skew ? (
+        <Straighten key={skew.id} photograph={skew} looking={looking} close={() => setSkew(null)} />
+      ) : laid ? (
         <Overlaid
           key={laid.id}
           photograph={laid}
@@ -56,22 +62,33 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
           setLie={lay}
           title={`Board of ${job.label}`}
           look={look}
+          owed={owed.data ?? []}
           region={region}
           spot={spot}
           pick={pick}
         />
       ) : (
-        <OnPhotograph look={look} model={model} spot={spot} setSpot={mayWork ? setSpot : undefined} />
+        <OnPhotograph
+          owed={owed.data ?? []}
+          look={look}
+          model={model}
+          spot={spot}
+          setSpot={mayWork ? setSpot : undefined}
+        />
       )}
       <LookPanel
-        number={job.number}
+        job={job}
         look={look}
         looking={looking}
         region={region}
         turnTo={turnTo}
         spot={spot}
         setSpot={setSpot}
-        layOver={setLaid}
+        layOver={(one) => {
+          setSkew(null);
+          setLaid(one);
+        }}
+        straighten={setSkew}
         laid={laid}
         mayWork={mayWork}
       />
@@ -84,6 +101,7 @@ function rounded(value: number): number {
 }
 
 interface OnPhotographProps {
+  owed: Owed[];
   look: Look;
   model: BoardDetail;
   spot: Spot | null;
@@ -91,7 +109,7 @@ interface OnPhotographProps {
 }
 
 /** Where nobody has drawn the board: findings are placed on its photograph, and move over once it is drawn. */
-function OnPhotograph({ look, model, spot, setSpot }: OnPhotographProps) {
+function OnPhotograph({ owed, look, model, spot, setSpot }: OnPhotographProps) {
   const picture = model.photographs.find((one) => one.side === "front") ?? model.photographs[0];
   if (!picture)
     return (
@@ -130,6 +148,21 @@ function OnPhotograph({ look, model, spot, setSpot }: OnPhotographProps) {
           </text>
         </g>
       ))}
+      {owed.map((one) =>
+        one.place?.picture === picture.sha256 ? (
+          <text
+            key={one.key}
+            x={one.place.x_px ?? 0}
+            y={one.place.y_px ?? 0}
+            fontSize={size}
+            className="fill-silk stroke-chip"
+            strokeWidth={size / 12}
+            paintOrder="stroke"
+          >
+            {one.words}
+          </text>
+        ) : null,
+      )}
       {spot?.x_px !== undefined && spot.y_px !== undefined && (
         <circle
           cx={spot.x_px}

@@ -1,14 +1,17 @@
 import { useEffect, useRef, useState } from "react";
-import type { JobPhotograph, Look, LookRegion } from "../api/client";
+import type { JobDetail, JobPhotograph, Look, LookRegion } from "../api/client";
+import { useCamera } from "../job/camera";
+import { WorkPanel } from "../job/WorkPanel";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useFilesFromAnywhere } from "../shared/files";
 import { useKeys } from "../shared/keys";
 import { listed, moment } from "../shared/words";
 import { JoinPhone } from "./JoinPhone";
+import { Rooms } from "./Rooms";
 import type { Spot, useLook } from "./useLook";
 
 interface LookPanelProps {
-  number: number;
+  job: JobDetail;
   look: Look;
   looking: ReturnType<typeof useLook>;
   region: LookRegion | undefined;
@@ -16,6 +19,7 @@ interface LookPanelProps {
   spot: Spot | null;
   setSpot: (spot: Spot | null) => void;
   layOver: (photograph: JobPhotograph | null) => void;
+  straighten: (photograph: JobPhotograph) => void;
   laid: JobPhotograph | null;
   mayWork: boolean;
 }
@@ -23,6 +27,7 @@ interface LookPanelProps {
 /** The work at Look: photographs before anything, each region in turn, what was seen. */
 export function LookPanel(props: LookPanelProps) {
   const { look, looking, region, turnTo, spot, mayWork } = props;
+  const camera = useCamera();
   const [side, setSide] = useState<"front" | "back" | "">("front");
   const over = useFilesFromAnywhere((files) => void looking.photographs(files, side));
   const open = look.regions.filter((one) => one.state === "open");
@@ -33,137 +38,145 @@ export function LookPanel(props: LookPanelProps) {
   };
   useKeys({ Enter: () => void clear() }, mayWork && spot === null && props.laid === null);
   return (
-    <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
-      <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
-        {looking.problem && (
-          <p role="alert" className="border-l-4 border-suspect pl-3">
-            {looking.problem} What you entered is kept here.
-          </p>
-        )}
-        {spot && <Entering look={look} looking={looking} spot={spot} done={() => props.setSpot(null)} />}
-        {look.photographs.length === 0 && (
-          <p className="border-l-4 border-ink bg-tray px-3 py-2">
-            Photograph both sides before anything is cleaned or taken off: cleaning removes evidence.
-          </p>
-        )}
-        {look.regions.length > 0 && !spot && (
-          <section aria-labelledby="region-title" data-testid="region">
-            {open.length > 0 && region ? (
-              <>
-                <h2 id="region-title" className="text-3xl font-bold leading-tight">
-                  {capital(region.name)}
-                </h2>
-                <p className="mt-1">
-                  {region.holds.length > 0 ? `${capital(listed(region.holds))}.` : "Bare board."}{" "}
-                  {mayWork && "Click on the board where something is wrong."}
-                </p>
-                {mayWork && (
-                  <p className="mt-3 flex flex-wrap gap-3">
-                    <button
-                      type="button"
-                      className={`button ${region.state === "open" ? "border-next" : ""}`}
-                      onClick={() => void clear()}
-                    >
-                      {region.state === "open" ? "Nothing here" : "On to the next"}{" "}
-                      <kbd className="key">Enter</kbd>
-                    </button>
-                    {region.state === "clear" && (
-                      <button
-                        type="button"
-                        className="button"
-                        onClick={() => void looking.region(region.id, false)}
-                      >
-                        Look again
-                      </button>
-                    )}
-                  </p>
-                )}
-              </>
-            ) : (
-              <h2 id="region-title" className="text-2xl font-bold">
-                Both sides looked at
+    <WorkPanel job={props.job} step="Look">
+      <Rooms number={props.job.number} />
+      {looking.problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {looking.problem} What you entered is kept here.
+        </p>
+      )}
+      {spot && <Entering look={look} looking={looking} spot={spot} done={() => props.setSpot(null)} />}
+      {look.photographs.length === 0 && (
+        <p className="border-l-4 border-ink bg-tray px-3 py-2">
+          Photograph both sides before anything is cleaned or taken off: cleaning removes evidence.
+        </p>
+      )}
+      {look.regions.length > 0 && !spot && (
+        <section aria-labelledby="region-title" data-testid="region">
+          {open.length > 0 && region ? (
+            <>
+              <h2 id="region-title" className="text-3xl font-bold leading-tight">
+                {capital(region.name)}
               </h2>
-            )}
-            <ol className="mt-4 grid grid-cols-2 gap-1" aria-label="Regions">
-              {look.regions.map((one) => (
-                <li key={one.id}>
+              <p className="mt-1">
+                {region.holds.length > 0 ? `${capital(listed(region.holds))}.` : "Bare board."}{" "}
+                {mayWork && "Click on the board where something is wrong."}
+              </p>
+              {mayWork && (
+                <p className="mt-3 flex flex-wrap gap-3">
                   <button
                     type="button"
-                    aria-pressed={one.id === region?.id}
-                    className="flex min-h-9 w-full items-center gap-2 rounded px-2 text-left text-[15px] aria-pressed:bg-tray aria-pressed:font-bold"
-                    title={one.by && one.at ? `${one.by}, ${moment(one.at)}` : undefined}
-                    onClick={() => turnTo(one.id)}
+                    className={`button ${region.state === "open" ? "border-next" : ""}`}
+                    onClick={() => void clear()}
                   >
-                    <RegionSign state={one.state} />
-                    <span className="min-w-0 flex-1 truncate">{one.name}</span>
-                    <span className="text-soft">{STATE_WORDS[one.state]}</span>
+                    {region.state === "open" ? "Nothing here" : "On to the next"}{" "}
+                    <kbd className="key">Enter</kbd>
                   </button>
-                </li>
-              ))}
-            </ol>
-          </section>
-        )}
-        <Findings {...props} />
-        <section aria-labelledby="photographs-title">
-          <h3 id="photographs-title" className="text-lg font-bold">
-            Photographs
-          </h3>
-          <div
-            className={`mt-2 rounded-lg border-2 border-dashed p-3 ${over ? "border-ink bg-tray" : "border-edge"}`}
-          >
-            <p className="mb-2 text-soft">Drop, paste or choose; metadata are not kept.</p>
-            <div className="flex flex-wrap items-center gap-3">
-              <select
-                className="field"
-                aria-label="What it shows"
-                value={side}
-                onChange={(event) => setSide(event.target.value as typeof side)}
-              >
-                <option value="front">the front</option>
-                <option value="back">the back</option>
-                <option value="">a detail</option>
-              </select>
-              <ChooseFile
-                take={(files) => void looking.photographs(files, side)}
-                accept={PHOTOGRAPHS}
-                multiple
-                testid="job-photograph"
-              >
-                Choose photographs
-              </ChooseFile>
-              <JoinPhone number={props.number} looking={looking} />
-            </div>
-            {looking.sending && <p role="status">{looking.sending}</p>}
-          </div>
-          <ul className="mt-3 grid grid-cols-2 gap-3">
-            {look.photographs.map((one) => (
-              <li
-                key={one.id}
-                className={`rounded border p-2 ${props.laid?.id === one.id ? "border-ink" : "border-rule"}`}
-              >
-                <a href={`/api/v1/pictures/${one.sha256}`} target="_blank" rel="noreferrer">
-                  <img
-                    src={`/api/v1/pictures/${one.sha256}`}
-                    alt={one.side ? `Photograph of the ${one.side}` : "Photograph of a detail"}
-                    className="h-24 w-full rounded object-cover"
-                    loading="lazy"
-                  />
-                </a>
-                <p className="mt-1 text-[15px] text-soft">
-                  {one.side || "detail"}, {one.by}, {moment(one.at)}
-                  {one.note && `: ${one.note}`}
+                  {region.state === "clear" && (
+                    <button
+                      type="button"
+                      className="button"
+                      onClick={() => void looking.region(region.id, false)}
+                    >
+                      Look again
+                    </button>
+                  )}
                 </p>
-                {look.references.some((ref) => ref.side === one.side) && (
-                  <button type="button" className="button mt-1 w-full" onClick={() => props.layOver(one)}>
-                    Lay over the model’s
-                  </button>
-                )}
+              )}
+            </>
+          ) : (
+            <h2 id="region-title" className="text-2xl font-bold">
+              Both sides looked at
+            </h2>
+          )}
+          <ol className="mt-4 grid grid-cols-2 gap-1" aria-label="Regions">
+            {look.regions.map((one) => (
+              <li key={one.id}>
+                <button
+                  type="button"
+                  aria-pressed={one.id === region?.id}
+                  className="flex min-h-9 w-full items-center gap-2 rounded px-2 text-left text-[15px] aria-pressed:bg-tray aria-pressed:font-bold"
+                  title={one.by && one.at ? `${one.by}, ${moment(one.at)}` : undefined}
+                  onClick={() => turnTo(one.id)}
+                >
+                  <RegionSign state={one.state} />
+                  <span className="min-w-0 flex-1 truncate">{one.name}</span>
+                  <span className="text-soft">{STATE_WORDS[one.state]}</span>
+                </button>
               </li>
             ))}
-          </ul>
+          </ol>
         </section>
-      </div>
-    </div>
+      )}
+      <Findings {...props} />
+      <section aria-labelledby="photographs-title">
+        <h3 id="photographs-title" className="text-lg font-bold">
+          Photographs
+        </h3>
+        <div
+          className={`mt-2 rounded-lg border-2 border-dashed p-3 ${over ? "border-ink bg-tray" : "border-edge"}`}
+        >
+          <p className="mb-2 text-soft">Drop, paste or choose; metadata are not kept.</p>
+          <div className="flex flex-wrap items-center gap-3">
+            <select
+              className="field"
+              aria-label="What it shows"
+              value={side}
+              onChange={(event) => setSide(event.target.value as typeof side)}
+            >
+              <option value="front">the front</option>
+              <option value="back">the back</option>
+              <option value="">a detail</option>
+            </select>
+            <ChooseFile
+              take={(files) => void looking.photographs(files, side)}
+              accept={PHOTOGRAPHS}
+              multiple
+              testid="job-photograph"
+            >
+              Choose photographs
+            </ChooseFile>
+            <button type="button" className="button" onClick={() => camera()}>
+              Camera <kbd className="key">c</kbd>
+            </button>
+            <JoinPhone number={props.job.number} looking={looking} />
+          </div>
+          {looking.sending && <p role="status">{looking.sending}</p>}
+        </div>
+        <ul className="mt-3 grid grid-cols-2 gap-3">
+          {look.photographs.map((one) => (
+            <li
+              key={one.id}
+              className={`rounded border p-2 ${props.laid?.id === one.id ? "border-ink" : "border-rule"}`}
+            >
+              <a href={`/api/v1/pictures/${one.sha256}`} target="_blank" rel="noreferrer">
+                <img
+                  src={`/api/v1/pictures/${one.sha256}?small=1`}
+                  alt={one.side ? `Photograph of the ${one.side}` : "Photograph of a detail"}
+                  className="h-24 w-full rounded object-cover"
+                  loading="lazy"
+                />
+              </a>
+              <p className="mt-1 text-[15px] text-soft">
+                {one.side || "detail"}, {one.by}, {moment(one.at)}
+                {one.before && `, before ${one.before} came off`}
+                {one.note && `: ${one.note}`}
+              </p>
+              {mayWork && one.side && (
+                <button type="button" className="button mt-1 w-full" onClick={() => props.straighten(one)}>
+                  Straighten
+                </button>
+              )}
+              {look.references.some((ref) => ref.side === one.side) && (
+                <button type="button" className="button mt-1 w-full" onClick={() => props.layOver(one)}>
+                  Lay over the model’s
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
+    </WorkPanel>
   );
 }
 
@@ -198,6 +211,7 @@ interface EnteringProps {
 /** What is at the place that was clicked: one press says it. */
 function Entering({ look, looking, spot, done }: EnteringProps) {
   const [note, setNote] = useState("");
+  const [shown, setShown] = useState<string[]>([]);
   const top = useRef<HTMLElement>(null);
   useKeys({ Escape: done });
   // biome-ignore lint/correctness/useExhaustiveDependencies: each new click brings the question into sight again
@@ -205,7 +219,7 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
     top.current?.scrollIntoView({ block: "nearest" });
   }, [spot]);
   const enter = async (kind: string) => {
-    if (await looking.enter(kind, spot, note.trim())) done();
+    if (await looking.enter(kind, spot, note.trim(), shown)) done();
   };
   return (
     <section ref={top} aria-labelledby="entering-title" data-testid="entering">
@@ -226,6 +240,19 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
           onChange={(event) => setNote(event.target.value)}
         />
       </label>
+      <p className="mt-2 flex items-center gap-3">
+        <ChooseFile
+          take={async (files) => setShown([...shown, ...(await looking.photographs(files, ""))])}
+          accept={PHOTOGRAPHS}
+          multiple
+          testid="finding-photograph"
+        >
+          With a photograph
+        </ChooseFile>
+        {shown.length > 0 && (
+          <span role="status">{shown.length === 1 ? "1 photograph" : `${shown.length} photographs`}</span>
+        )}
+      </p>
       <div className="mt-3 grid grid-cols-2 gap-2">
         {look.kinds.map((one) => (
           <button
@@ -238,6 +265,16 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
           </button>
         ))}
       </div>
+      <button
+        type="button"
+        className="button mt-2 block w-full text-left"
+        disabled={!note.trim()}
+        onClick={async () => {
+          if (await looking.promise(note.trim(), spot)) done();
+        }}
+      >
+        No finding: a promise, as the note says
+      </button>
       <button type="button" className="button-plain mt-2" onClick={done}>
         Nothing after all <kbd className="key">Esc</kbd>
       </button>
@@ -284,6 +321,26 @@ function Findings({ look, looking, mayWork }: LookPanelProps) {
                 </button>
               )}
             </p>
+            {look.photographs.some((picture) => picture.finding === one.id) && (
+              <p className="flex gap-2 pl-7">
+                {look.photographs
+                  .filter((picture) => picture.finding === one.id)
+                  .map((picture) => (
+                    <a
+                      key={picture.id}
+                      href={`/api/v1/pictures/${picture.sha256}`}
+                      target="_blank"
+                      rel="noreferrer"
+                    >
+                      <img
+                        src={`/api/v1/pictures/${picture.sha256}?small=1`}
+                        alt={`Of finding ${number + 1}`}
+                        className="h-16 rounded"
+                      />
+                    </a>
+                  ))}
+              </p>
+            )}
             {one.suspects.length > 0 && (
               <p className="pl-7">
                 Was hit together with it, so measure:{" "}

@@ -64,7 +64,7 @@ export function Overlaid({ photograph, reference, looking, close, mayWork }: Ove
           >
             <Landmarks at={clicked} size={picture.width_px / 70} />
           </PhotoBoard>
-          <span className="absolute top-2 left-2 rounded bg-sheet/90 px-2 py-0.5 font-bold">
+          <span className="pointer-events-none absolute top-2 left-2 rounded bg-sheet/90 px-2 py-0.5 font-bold">
             {title}: {clicked.length < 3 ? `click landmark ${clicked.length + 1}` : "three landmarks"}
           </span>
         </div>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, type Look, newId, type Overlay } from "../api/client";
+import { api, data, isKept, type Look, newId, type Overlay } from "../api/client";
 import { sendPicture } from "../api/upload";
 
 export interface Spot {
@@ -27,10 +27,11 @@ export function useLook(number: number) {
     try {
       queries.setQueryData(key, data(await ask()));
       await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      void queries.invalidateQueries({ queryKey: ["owed", number] });
       return true;
     } catch (error) {
       setProblem((error as Error).message);
-      return false;
+      return isKept(error);
     }
   };
   const path = { number };
@@ -41,24 +42,40 @@ export function useLook(number: number) {
         body: { id: newId(), region: id, clear },
       }),
     );
-  const enter = (kind: string, spot: Spot, note: string) =>
+  const enter = (kind: string, spot: Spot, note: string, shown: string[] = []) =>
     keep(() =>
       api.POST("/api/v1/jobs/{number}/look/findings", {
         params: { path },
-        body: { id: newId(), kind, note, ...spot },
+        body: { id: newId(), kind, note, photographs: shown, ...spot },
       }),
     );
+  /** Promises something at a place: a part left off there, a wire to take off again. */
+  const promise = async (words: string, spot: Spot) => {
+    setProblem("");
+    try {
+      const body = { id: newId(), kind: "other" as const, words, ...spot };
+      const owed = data(await api.POST("/api/v1/jobs/{number}/owed", { params: { path }, body }));
+      queries.setQueryData(["owed", number], owed);
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
   const withdraw = (finding: string) =>
     keep(() => api.POST("/api/v1/look-findings/{finding}/withdrawal", { params: { path: { finding } } }));
-  const photographs = async (files: File[], side: "front" | "back" | "") => {
+  /** Sends photographs one after the other and gives the ids of those that are kept. */
+  const photographs = async (files: File[], side: "front" | "back" | "", before = "") => {
     setProblem("");
+    const kept: string[] = [];
     for (const [at, file] of files.entries()) {
       try {
         const picture = await sendPicture(file, (share) =>
           setSending(`Sending ${at + 1} of ${files.length}, ${Math.round(share * 100)} %`),
         );
-        const body = { id: newId(), sha256: picture.sha256, side };
+        const body = { id: newId(), sha256: picture.sha256, side, before };
         data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));
+        kept.push(body.id);
       } catch (error) {
         setProblem(`${file.name}: ${(error as Error).message}`);
       }
@@ -66,7 +83,15 @@ export function useLook(number: number) {
     setSending("");
     await queries.invalidateQueries({ queryKey: key });
     await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+    return kept;
   };
+  const straighten = (photograph: string, corners: number[][]) =>
+    keep(() =>
+      api.POST("/api/v1/photographs/{photograph}/straightened", {
+        params: { path: { photograph } },
+        body: { id: newId(), corners },
+      }),
+    );
   const lay = async (
     photograph: string,
     reference: number[][],
@@ -88,5 +113,5 @@ export function useLook(number: number) {
       return null;
     }
   };
-  return { look, problem, sending, region, enter, withdraw, photographs, lay };
+  return { look, problem, sending, region, enter, promise, withdraw, photographs, straighten, lay };
 }

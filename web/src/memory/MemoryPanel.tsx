@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Drawing, JobDetail, Lie, Located, Run } from "../api/client";
+import { WorkPanel } from "../job/WorkPanel";
 import { PrintBoard } from "../library/PrintBoard";
 import { Loading } from "../shared/states";
 import { ConfirmMark } from "./ConfirmMark";
@@ -40,54 +41,58 @@ export function MemoryPanel(props: PanelProps) {
   const refusal = located?.reports.find((one) => one.refusal)?.refusal ?? null;
   const recipes = <Recipes key={refusal} job={job} refusal={refusal} mayWork={mayWork} />;
   return (
-    <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
-      <div className="relative min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
-        {props.unknownRun && (
-          <p role="alert" className="border-l-4 border-suspect pl-3">
-            This job has no such run.{" "}
-            <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
-              All runs together
-            </Link>
-          </p>
-        )}
-        {run && (
-          <p className="border-l-4 border-ink bg-tray px-3 py-2">
-            Run {run.number} alone{run.withdrawn ? ", taken out of the finding" : ""}.{" "}
-            <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
-              All runs together
-            </Link>
-          </p>
-        )}
-        {props.runsPending && <Loading what="Reading the runs" />}
-        {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
-        {located && !run && <NextActions job={job} mayWork={mayWork} first={job.next.what === "act"} />}
-        {refusal && recipes}
-        {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
-        {located && shape && (
-          <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />
-        )}
-        {counted && shape?.fitted && counted.errors > 0 && <Lines site={counted} />}
-        {runs.length > 0 && <Runs job={job} runs={runs} drawing={drawing} shown={run} mayWork={mayWork} />}
-        {mayWork ? (
-          <>
-            <DropReport job={job} first={runs.length === 0 && !props.runsPending} />
-            <TypeTable job={job} />
-          </>
-        ) : (
-          runs.length === 0 &&
-          !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
-        )}
-        {!refusal && recipes}
-        <PrintBoard
-          slug={job.board_model}
-          lie={props.lie}
-          title={job.label}
-          {...(job.mark ? { mark: job.mark.designator } : {})}
-        />
-      </div>
-      {((located && props.ask) || job.mark) && shape?.fitted && (
-        <ConfirmMark job={job} drawing={drawing} site={shape} show={props.show} mayWork={mayWork} />
+    <WorkPanel
+      job={job}
+      step="Memory"
+      foot={
+        ((located && props.ask) || job.mark) &&
+        shape?.fitted && (
+          <ConfirmMark job={job} drawing={drawing} site={shape} show={props.show} mayWork={mayWork} />
+        )
+      }
+    >
+      {props.unknownRun && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          This job has no such run.{" "}
+          <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
+            All runs together
+          </Link>
+        </p>
       )}
-    </div>
+      {run && (
+        <p className="border-l-4 border-ink bg-tray px-3 py-2">
+          Run {run.number} alone{run.withdrawn ? ", taken out of the finding" : ""}.{" "}
+          <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
+            All runs together
+          </Link>
+        </p>
+      )}
+      {props.runsPending && <Loading what="Reading the runs" />}
+      {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
+      {located && !run && <NextActions job={job} mayWork={mayWork} first={job.next.what === "act"} />}
+      {refusal && recipes}
+      {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
+      {located && shape && (
+        <Ribbon drawing={drawing} runs={run ? [run] : standing} site={shape} choose={choose} />
+      )}
+      {counted && shape?.fitted && counted.errors > 0 && <Lines site={counted} />}
+      {runs.length > 0 && <Runs job={job} runs={runs} drawing={drawing} shown={run} mayWork={mayWork} />}
+      {mayWork ? (
+        <>
+          <DropReport job={job} first={runs.length === 0 && !props.runsPending} />
+          <TypeTable job={job} />
+        </>
+      ) : (
+        runs.length === 0 &&
+        !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
+      )}
+      {!refusal && recipes}
+      <PrintBoard
+        slug={job.board_model}
+        lie={props.lie}
+        title={job.label}
+        {...(job.mark ? { mark: job.mark.designator } : {})}
+      />
+    </WorkPanel>
   );
 }

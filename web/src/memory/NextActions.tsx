@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, data, type JobDetail, newId, type Planned } from "../api/client";
 import { ACTIONS } from "../shared/actions";
 import { listed, moment } from "../shared/words";
+import { PhotographFirst } from "./PhotographFirst";
 
 interface NextActionsProps {
   job: JobDetail;
@@ -12,6 +13,7 @@ interface NextActionsProps {
   first: boolean;
 }
 
+const LIFTS = ["reball", "replace", "lift-core"];
 const ON_CHIPS = ["measure-lines", "reball", "replace", "check-supply"];
 
 /** What to try next, best first: chance, minutes, risk, the reason, what each result would settle; then what came of it. */
@@ -98,6 +100,12 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
                   Risk {Math.round(action.risk * 1000) / 10} %; {action.per_hour.toFixed(2)} for an hour of
                   its minutes and risk. {action.basis}
                 </p>
+                {mayWork && LIFTS.includes(action.do) && !job.located?.placeless && (
+                  <PhotographFirst
+                    number={job.number}
+                    what={action.do === "lift-core" ? ["the core"] : action.designators}
+                  />
+                )}
                 {mayWork && action.outcomes.length > 0 && <Outcome action={action} enter={enter} />}
               </div>
             )}

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, type BoardModel, data, type JobDetail, type Located, type Run } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { PhotoBoard } from "../board/PhotoBoard";
+import { WorkPanel } from "../job/WorkPanel";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { count, listed, percent } from "../shared/words";
 import { DropReport } from "./DropReport";
@@ -48,10 +49,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
           </button>
         </div>
       </section>
-      <div
-        className="relative min-h-0 min-w-0 space-y-5 overflow-y-auto border-rule border-t lg:border-t-0 lg:border-l bg-sheet p-5"
-        data-testid="panel"
-      >
+      <WorkPanel job={job} step="Memory">
         {mayWork && (
           <p className="border-l-8 border-next bg-next-wash px-4 py-3">
             <strong>This board is not drawn yet.</strong> Draw it from a photograph in about five minutes, and
@@ -82,7 +80,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
           refusal={located?.reports.find((one) => one.refusal)?.refusal ?? null}
           mayWork={mayWork}
         />
-      </div>
+      </WorkPanel>
     </div>
   );
 }

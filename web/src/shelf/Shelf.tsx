@@ -1,13 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
 import { api, data, type ShelfGroup, type ShelfJob } from "../api/client";
 import { Thumb } from "../board/Thumb";
 import { Loading, Trouble } from "../shared/states";
 import { age, day } from "../shared/words";
+import { Filters, type Wanted } from "./Filters";
+import { useParcels } from "./Parcels";
+import { Tasks } from "./Tasks";
 
 /** What must happen next, grouped by whose move it is. */
 export function Shelf() {
-  const shelf = useQuery({ queryKey: ["shelf"], queryFn: async () => data(await api.GET("/api/v1/shelf")) });
+  const [params, setParams] = useSearchParams();
+  const wanted: Wanted = {
+    text: params.get("text") ?? "",
+    board_model: params.get("board_model") ?? "",
+    move: params.get("move") ?? "",
+    express: params.get("express") === "true",
+  };
+  const want = (next: Wanted) => {
+    const asked = Object.entries(next).filter(([, value]) => value);
+    setParams(Object.fromEntries(asked.map(([name, value]) => [name, String(value)])), { replace: true });
+  };
+  const [chosen, setChosen] = useState<number[]>([]);
+  const shelf = useQuery({
+    queryKey: ["shelf", params.toString()],
+    placeholderData: (before) => before,
+    queryFn: async () => data(await api.GET("/api/v1/shelf", { params: { query: wanted } })),
+  });
+  const choose = (number: number) =>
+    setChosen(chosen.includes(number) ? chosen.filter((one) => one !== number) : [...chosen, number]);
   const jobs = shelf.data?.flatMap((group) => group.jobs) ?? [];
   return (
     <main className="p-6">
@@ -18,13 +40,35 @@ export function Shelf() {
             {jobs.length} {jobs.length === 1 ? "card" : "cards"}
           </p>
         )}
-        <Link to="/jobs/new" className="button ml-auto grid place-items-center">
+        <ParcelsLink />
+        <Link to="/jobs/new" className="button grid place-items-center">
           New job
         </Link>
       </header>
+      <Filters wanted={wanted} want={want} />
+      {chosen.length > 0 && (
+        <p className="mb-4 flex items-center gap-3 border-l-4 border-ink bg-sheet px-4 py-2">
+          {chosen.length} chosen.
+          <a
+            className="button grid place-items-center"
+            href={`/api/v1/labels?jobs=${chosen.join(",")}`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Print their labels
+          </a>
+          <button type="button" className="button" onClick={() => setChosen([])}>
+            Choose none
+          </button>
+        </p>
+      )}
+      <Tasks />
       {shelf.isPending && <Loading what="Reading the shelf" />}
       {shelf.isError && <Trouble problem={shelf.error} again={() => shelf.refetch()} />}
-      {shelf.data && jobs.length === 0 && (
+      {shelf.data && jobs.length === 0 && params.size > 0 && (
+        <p className="rounded-md border border-rule bg-sheet p-6">No open card fits that.</p>
+      )}
+      {shelf.data && jobs.length === 0 && params.size === 0 && (
         <p className="rounded-md border border-rule bg-sheet p-6">
           The shelf is empty.{" "}
           <Link to="/jobs/new" className="button-plain">
@@ -36,13 +80,40 @@ export function Shelf() {
       {shelf.data
         ?.filter((group) => group.jobs.length > 0)
         .map((group) => (
-          <Group key={group.move} group={group} first={jobs.find((job) => job.move === "hands")} />
+          <Group
+            key={group.move}
+            group={group}
+            first={jobs.find((job) => job.move === "hands")}
+            chosen={chosen}
+            choose={choose}
+          />
         ))}
     </main>
   );
 }
 
-function Group({ group, first }: { group: ShelfGroup; first: ShelfJob | undefined }) {
+/** How many parcels are announced, and how many of them late. */
+function ParcelsLink() {
+  const parcels = useParcels();
+  const late = parcels.data?.filter((one) => one.days_late > 0).length ?? 0;
+  return (
+    <Link to="/parcels" className="button ml-auto grid place-items-center">
+      <span>
+        Parcels to come{parcels.data && `: ${parcels.data.length}`}
+        {late > 0 && <span className="text-suspect">, {late} late</span>}
+      </span>
+    </Link>
+  );
+}
+
+interface GroupProps {
+  group: ShelfGroup;
+  first: ShelfJob | undefined;
+  chosen: number[];
+  choose: (number: number) => void;
+}
+
+function Group({ group, first, chosen, choose }: GroupProps) {
   return (
     <section className="mb-6" aria-labelledby={`group-${group.move}`}>
       <h2 id={`group-${group.move}`} className="mb-2 text-xl font-bold">
@@ -53,7 +124,13 @@ function Group({ group, first }: { group: ShelfGroup; first: ShelfJob | undefine
       </h2>
       <ul className="border-t border-rule">
         {group.jobs.map((job) => (
-          <Row key={job.number} job={job} next={job === first} />
+          <Row
+            key={job.number}
+            job={job}
+            next={job === first}
+            chosen={chosen.includes(job.number)}
+            choose={() => choose(job.number)}
+          />
         ))}
       </ul>
     </section>
@@ -61,13 +138,29 @@ function Group({ group, first }: { group: ShelfGroup; first: ShelfJob | undefine
 }
 
 /** A job; the amber stands at the one to take up next, nowhere else. */
-function Row({ job, next }: { job: ShelfJob; next: boolean }) {
+interface RowProps {
+  job: ShelfJob;
+  next: boolean;
+  chosen: boolean;
+  choose: () => void;
+}
+
+function Row({ job, next, chosen, choose }: RowProps) {
   const late = !!job.due && job.due < new Date().toISOString().slice(0, 10);
   return (
-    <li className="border-b border-rule bg-sheet">
+    <li className="flex items-center border-b border-rule bg-sheet">
+      <label className="grid min-h-11 place-items-center pl-3">
+        <input
+          type="checkbox"
+          className="size-6"
+          aria-label={`Choose ${job.label}`}
+          checked={chosen}
+          onChange={choose}
+        />
+      </label>
       <Link
-        to={`/jobs/${job.number}/memory`}
-        className="grid grid-cols-[3.5rem_9rem_1fr] lg:grid-cols-[3.5rem_9rem_12rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
+        to={`/jobs/${job.number}`}
+        className="grid min-w-0 flex-1 grid-cols-[3.5rem_9rem_1fr] lg:grid-cols-[3.5rem_9rem_12rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
       >
         <span className="font-mono text-2xl font-bold">{job.place || "–"}</span>
         {job.thumb ? (
@@ -85,7 +178,9 @@ function Row({ job, next }: { job: ShelfJob; next: boolean }) {
           <br />
           {job.model}
         </span>
-        <span className="text-soft">{job.next.left}</span>
+        <span className="text-soft">
+          {job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left}
+        </span>
         <strong className={next ? "border-l-8 border-next pl-3" : "pl-5"}>{job.next.do}</strong>
         <span className="text-right">
           {job.due && (

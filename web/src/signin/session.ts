@@ -10,7 +10,7 @@ export function useSession() {
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: async () => {
       const session = data(await api.GET("/api/v1/session"));
-      keepCsrf(session.csrf);
+      keepCsrf(session.csrf, session.person?.username ?? "");
       return session;
     },
   });

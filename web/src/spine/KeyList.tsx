@@ -2,14 +2,18 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 
 const KEYS = [
   ["/", "scan, or search"],
+  ["g j", "the job: where it was left"],
   ["g a", "go to Arrive"],
   ["g l", "go to Look"],
+  ["g o", "go to Ohms"],
   ["g m", "go to Memory"],
   ["f", "flip the board like a page"],
   ["r", "turn it a quarter"],
   ["+  -", "nearer, farther"],
   ["0", "as it was at first"],
   ["← ↑ → ↓", "move over the board"],
+  ["c", "photograph"],
+  ["n", "note"],
   ["m", "set the mark"],
   ["d", "drop a report: choose a file"],
   ["Enter", "at Look: nothing here, on to the next region"],

@@ -9,10 +9,12 @@ import { isDim, switchTheme } from "../shared/theme";
 import { useNewSession } from "../signin/session";
 import { KeyList } from "./KeyList";
 import { useScanner } from "./scanner";
+import { UnsentSign } from "./UnsentSign";
 
 const ROOMS = [
   ["/shelf", "Shelf"],
   ["/library", "Library"],
+  ["/people", "People"],
 ] as const;
 const ROLES: Record<string, string> = { technician: "technician", "front-desk": "front desk", lead: "lead" };
 
@@ -47,6 +49,7 @@ export function Spine({ person }: { person: Person | null }) {
         </NavLink>
       ))}
       <div className="mt-auto flex flex-col items-center gap-1">
+        <UnsentSign username={person?.username ?? ""} />
         <button
           type="button"
           className="button-plain no-underline"
@@ -109,7 +112,7 @@ function Scan() {
     setText("");
     setSought("");
     field.current?.blur();
-    navigate(`/jobs/${number}/memory`);
+    navigate(`/jobs/${number}`);
   };
   const only = found.data?.length === 1 ? found.data[0] : undefined;
   useEffect(() => {

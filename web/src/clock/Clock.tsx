@@ -1,0 +1,34 @@
+import { useEffect } from "react";
+import type { JobDetail } from "../api/client";
+import type { Step } from "../job/StepLine";
+import { hours, useClock, useMinutesSince } from "./useClock";
+
+/** The clock of this job's step: one press; it goes on while the page is closed, and moves along with the steps. */
+export function Clock({ job, step }: { job: JobDetail; step: Step | null }) {
+  const { running, start, stop } = useClock();
+  const here = running?.job === job.number;
+  const minutes = useMinutesSince(running?.at);
+  const slug = step?.toLowerCase();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when the step changes while the clock runs here
+  useEffect(() => {
+    if (here && step && running && running.step !== slug) void start(job.number, step);
+  }, [slug, here, running?.step]);
+  if (here)
+    return (
+      <button type="button" className="button-plain -ml-2" onClick={() => void stop()} data-testid="clock">
+        <strong>{hours(minutes)}</strong> at {running?.step}, stop
+      </button>
+    );
+  if (!step) return null;
+  return (
+    <button
+      type="button"
+      className="button-plain -ml-2"
+      data-testid="clock"
+      onClick={() => void start(job.number, step)}
+    >
+      Start the clock
+      {running && ` (runs on J-${String(running.job).padStart(4, "0")})`}
+    </button>
+  );
+}

@@ -1,0 +1,250 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data, isKept, type JobDetail, type JobTime, newId } from "../api/client";
+import { hours } from "./useClock";
+
+const VERDICTS = { "go-on": "Go on", over: "Beyond the budget", stop: "Stop", open: "Open" } as const;
+
+/** Time by step, the budget from the card's value, whether going on is worth it, tasks for other hands. */
+export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const key = ["time", job.number];
+  const params = { path: { number: job.number } };
+  const time = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/time", { params })),
+  });
+  const keep = async (ask: () => Promise<{ data?: JobTime }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  if (!time.data) return null;
+  const { steps, minutes, running, worth, money } = time.data;
+  const share = worth ? Math.min(1, minutes / Math.max(worth.budget_minutes, 1)) : 0;
+  const long = running.filter((one) => one.minutes > LONG_MINUTES);
+  return (
+    <section aria-labelledby="time-title" data-testid="time">
+      <h3 id="time-title" className="text-lg font-bold">
+        Time and worth
+      </h3>
+      <p>
+        <strong>{hours(minutes)}</strong>
+        {worth && ` of ${hours(worth.budget_minutes)}`}
+        {steps.length > 0 && (
+          <span className="text-soft">
+            {" "}
+            ({steps.map((one) => `${one.step} ${hours(one.minutes)}`).join(", ")})
+          </span>
+        )}
+      </p>
+      {worth && (
+        <>
+          <span className="mt-1 block h-2 rounded bg-rule">
+            <span
+              className={`block h-2 rounded ${worth.left_minutes < 0 ? "bg-suspect" : "bg-ink"}`}
+              style={{ width: `${Math.max(1, 100 * share)}%` }}
+            />
+          </span>
+          <p className="mt-2">
+            <strong>{VERDICTS[worth.verdict]}.</strong> {worth.why}
+            {worth.own && " Chance and minutes are the technician’s own."}{" "}
+            <span className="text-soft">
+              Spent so far: {worth.spent.toFixed(0)} {money.currency}.
+            </span>
+          </p>
+        </>
+      )}
+      {long.map((one) => (
+        <Overnight
+          key={one.id}
+          minutes={one.minutes}
+          by={one.by}
+          put={(said) =>
+            keep(() =>
+              api.POST("/api/v1/clocks/{span}/minutes", {
+                params: { path: { span: one.id } },
+                body: { minutes: said },
+              }),
+            )
+          }
+        />
+      ))}
+      {problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      <SayWorth
+        key={worth?.at ?? "none"}
+        worth={worth}
+        currency={money.currency}
+        say={(entry) =>
+          keep(() => api.POST("/api/v1/jobs/{number}/worth", { params, body: { id: newId(), ...entry } }))
+        }
+      />
+      <Tasks job={job} time={time.data} keep={keep} mayWork={mayWork} />
+    </section>
+  );
+}
+
+// a clock that runs longer than a working day was forgotten
+const LONG_MINUTES = 8 * 60;
+
+interface OvernightProps {
+  minutes: number;
+  by: string;
+  put: (minutes: number) => Promise<boolean>;
+}
+
+function Overnight({ minutes, by, put }: OvernightProps) {
+  const [said, setSaid] = useState("");
+  const number = Number(said.replace(",", "."));
+  return (
+    <form
+      className="mt-2 flex items-end gap-3 border-l-4 border-ink bg-tray px-3 py-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void put(number);
+      }}
+    >
+      <p className="flex-1">
+        The clock of {by} runs since {hours(minutes)}. How long was it really?
+      </p>
+      <label className="w-24">
+        <span className="block text-soft">minutes</span>
+        <input
+          className="field w-full font-mono"
+          inputMode="decimal"
+          value={said}
+          onChange={(event) => setSaid(event.target.value)}
+        />
+      </label>
+      <button
+        type="submit"
+        className="button"
+        disabled={!said.trim() || !Number.isFinite(number) || number < 0}
+      >
+        Put it right
+      </button>
+    </form>
+  );
+}
+
+interface SayWorthProps {
+  worth: JobTime["worth"];
+  currency: string;
+  say: (entry: { value: number; chance: number | null; minutes: number | null }) => Promise<boolean>;
+}
+
+function SayWorth({ worth, currency, say }: SayWorthProps) {
+  const [value, setValue] = useState(worth ? String(worth.value) : "");
+  const [chance, setChance] = useState("");
+  const [minutes, setMinutes] = useState("");
+  const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
+  const entry = { value: number(value) ?? Number.NaN, chance: number(chance), minutes: number(minutes) };
+  const fits =
+    entry.value >= 0 &&
+    (entry.chance === null || (entry.chance >= 0 && entry.chance <= 1)) &&
+    (entry.minutes === null || entry.minutes >= 0) &&
+    (entry.chance === null) === (entry.minutes === null);
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-end gap-2"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        void say(entry);
+      }}
+    >
+      {(
+        [
+          [`worth repaired, ${currency}`, value, setValue],
+          ["own chance, 0 to 1", chance, setChance],
+          ["minutes it takes", minutes, setMinutes],
+        ] as const
+      ).map(([label, text, set]) => (
+        <label key={label} className="min-w-28 flex-1">
+          <span className="block text-soft">{label}</span>
+          <input
+            className="field w-full font-mono"
+            inputMode="decimal"
+            value={text}
+            onChange={(event) => set(event.target.value)}
+          />
+        </label>
+      ))}
+      <button type="submit" className="button" disabled={!fits}>
+        Reckon
+      </button>
+    </form>
+  );
+}
+
+interface TasksProps {
+  job: JobDetail;
+  time: JobTime;
+  keep: (ask: () => Promise<{ data?: JobTime }>) => Promise<boolean>;
+  mayWork: boolean;
+}
+
+/** What a colleague can do meanwhile. */
+function Tasks({ job, time, keep }: TasksProps) {
+  const [words, setWords] = useState("");
+  const queries = useQueryClient();
+  const params = { path: { number: job.number } };
+  const add = async (event: FormEvent) => {
+    event.preventDefault();
+    const body = { id: newId(), words: words.trim() };
+    if (await keep(() => api.POST("/api/v1/jobs/{number}/tasks", { params, body }))) setWords("");
+  };
+  const move = async (task: string, way: "taken" | "done") => {
+    const path = { task };
+    if (way === "taken") await api.POST("/api/v1/tasks/{task}/taken", { params: { path } });
+    else await api.POST("/api/v1/tasks/{task}/done", { params: { path } });
+    await queries.invalidateQueries({ queryKey: ["time", job.number] });
+    await queries.invalidateQueries({ queryKey: ["tasks"] });
+  };
+  return (
+    <>
+      <ul aria-label="Tasks" className="mt-3">
+        {time.tasks.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 border-t border-rule py-1">
+            <span className="min-w-0 flex-1">
+              <strong>{one.words}</strong>{" "}
+              <span className="text-soft">
+                {one.taken_by ? `taken by ${one.taken_by}` : `asked by ${one.by}`}
+              </span>
+            </span>
+            <button
+              type="button"
+              className="button shrink-0"
+              onClick={() => void move(one.id, one.taken_by ? "done" : "taken")}
+            >
+              {one.taken_by ? "Done" : "I take it"}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <form onSubmit={add} className="mt-2 flex items-end gap-2">
+        <label className="min-w-0 flex-1">
+          <span className="block text-soft">a task for other hands</span>
+          <input
+            className="field w-full"
+            maxLength={200}
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="button" disabled={!words.trim()}>
+          Hand it over
+        </button>
+      </form>
+    </>
+  );
+}

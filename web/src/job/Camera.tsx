@@ -1,0 +1,117 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { api, data, newId } from "../api/client";
+import { sendPicture } from "../api/upload";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { useKeys } from "../shared/keys";
+
+interface CameraProps {
+  number: number;
+  /** what is about to be lifted, where that is why */
+  before: string | undefined;
+  close: () => void;
+}
+
+type Side = "front" | "back" | "";
+
+/** The camera of this computer in the panel: Enter takes a photograph of the job's card, the drawing stays. */
+export function Camera({ number, before, close }: CameraProps) {
+  const video = useRef<HTMLVideoElement>(null);
+  const [live, setLive] = useState(false);
+  const [said, setSaid] = useState("Asking for the camera …");
+  const [side, setSide] = useState<Side>(before ? "" : "front");
+  const queries = useQueryClient();
+  useEffect(() => {
+    let stream: MediaStream | null = null;
+    let gone = false;
+    const start = async () => {
+      try {
+        if (!navigator.mediaDevices) throw new Error("no camera");
+        stream = await navigator.mediaDevices.getUserMedia({
+          video: { width: { ideal: 3840 }, facingMode: "environment" },
+        });
+        if (gone) return stop(stream);
+        if (video.current) video.current.srcObject = stream;
+        setSaid("");
+      } catch {
+        setSaid("This computer shows no camera. Choose a file, or let a phone join at Look.");
+      }
+    };
+    void start();
+    return () => {
+      gone = true;
+      if (stream) stop(stream);
+    };
+  }, []);
+  const send = async (file: File) => {
+    try {
+      const picture = await sendPicture(file, (share) => setSaid(`Sending, ${Math.round(share * 100)} %`));
+      const body = { id: newId(), sha256: picture.sha256, side, ...(before ? { before } : {}) };
+      data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path: { number } }, body }));
+      setSaid("Kept with the job.");
+      for (const key of ["look", "teardown"]) await queries.invalidateQueries({ queryKey: [key, number] });
+      await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  const take = () => {
+    const from = video.current;
+    if (!from || !live || from.videoWidth === 0) return;
+    const canvas = document.createElement("canvas");
+    canvas.width = from.videoWidth;
+    canvas.height = from.videoHeight;
+    canvas.getContext("2d")?.drawImage(from, 0, 0);
+    canvas.toBlob((blob) => blob && void send(new File([blob], "camera.jpg")), "image/jpeg", 0.92);
+  };
+  useKeys({ Escape: close, Enter: take });
+  return (
+    <section aria-label="Camera" className="rounded-md border-2 border-ink bg-tray p-3" data-testid="camera">
+      <h2 className="text-xl font-bold">{before ? `Before it is lifted: ${before}` : "Photograph"}</h2>
+      <video
+        ref={video}
+        autoPlay
+        muted
+        playsInline
+        onLoadedData={() => setLive(true)}
+        className={`mt-2 w-full rounded ${live ? "" : "hidden"}`}
+      />
+      <div className="mt-2 flex flex-wrap items-center gap-3">
+        <select
+          className="field"
+          aria-label="What the camera shows"
+          value={side}
+          onChange={(event) => setSide(event.target.value as Side)}
+        >
+          <option value="front">the front</option>
+          <option value="back">the back</option>
+          <option value="">a detail</option>
+        </select>
+        {live && (
+          <button type="button" className="button" onClick={take}>
+            Take it <kbd className="key">Enter</kbd>
+          </button>
+        )}
+        <ChooseFile
+          take={(files) => files[0] && void send(files[0])}
+          accept={PHOTOGRAPHS}
+          testid="camera-file"
+        >
+          Choose a file
+        </ChooseFile>
+        <button type="button" className="button" onClick={close}>
+          Close <kbd className="key">Esc</kbd>
+        </button>
+      </div>
+      {said && (
+        <p role="status" className="mt-2">
+          {said}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function stop(stream: MediaStream) {
+  for (const track of stream.getTracks()) track.stop();
+}

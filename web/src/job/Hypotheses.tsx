@@ -1,0 +1,200 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { api, data, type Hypothesis, isKept, type JobDetail, newId } from "../api/client";
+import { moment } from "../shared/words";
+import type { Step } from "./StepLine";
+
+interface HypothesesProps {
+  job: JobDetail;
+  step: Step;
+  mayWork: boolean;
+}
+
+const STATES = { open: "open", "ruled-out": "ruled out", confirmed: "confirmed" } as const;
+type State = keyof typeof STATES;
+
+/** What may be behind it, with counts of past cards; carried through all steps, each with what settled it. */
+export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [own, setOwn] = useState("");
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const key = ["hypotheses", job.number];
+  const params = { path: { number: job.number } };
+  const found = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/hypotheses", { params })),
+  });
+  const say = async (cause: string, state: State, by_what: string) => {
+    setProblem("");
+    try {
+      const body = { id: newId(), cause, state, by_what, step: step.toLowerCase() as "look" };
+      queries.setQueryData(key, data(await api.POST("/api/v1/jobs/{number}/hypotheses", { params, body })));
+      setChosen(null);
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  if (!found.data || (found.data.length === 0 && !mayWork)) return null;
+  const add = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await say(own.trim(), "open", "")) setOwn("");
+  };
+  return (
+    <section aria-labelledby="hypotheses-title" data-testid="hypotheses">
+      <h3 id="hypotheses-title" className="text-lg font-bold">
+        What may be behind it
+      </h3>
+      {found.data.length === 0 && (
+        <p className="text-soft">
+          Say the symptom’s kind at Arrive, and past cards with the same one propose causes here.
+        </p>
+      )}
+      <ul aria-label="Hypotheses">
+        {found.data.map((one) => (
+          <li key={one.key} className="border-t border-rule py-1.5">
+            <button
+              type="button"
+              aria-expanded={chosen === one.key}
+              className="grid w-full grid-cols-[1.5rem_1fr_auto] items-baseline gap-x-2 text-left"
+              onClick={() => setChosen(chosen === one.key ? null : one.key)}
+            >
+              <StateSign state={one.state} />
+              <span>
+                <strong className={one.state === "ruled-out" ? "font-normal line-through" : ""}>
+                  {one.cause}
+                </strong>
+                {one.state !== "open" && `, ${STATES[one.state]} by: ${one.by_what}`}
+              </span>
+              <span className="text-right text-soft">{counted(one)}</span>
+            </button>
+            {chosen === one.key && (
+              <Chosen one={one} mayWork={mayWork} say={(state, why) => void say(one.cause, state, why)} />
+            )}
+          </li>
+        ))}
+      </ul>
+      {problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      {mayWork && (
+        <form onSubmit={add} className="mt-2 flex items-end gap-2">
+          <label className="min-w-0 flex-1">
+            <span className="block text-soft">something else</span>
+            <input
+              className="field w-full"
+              maxLength={120}
+              value={own}
+              onChange={(event) => setOwn(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={!own.trim()}>
+            Open it
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}
+
+/** The nearest group that has cards: of this model, of its core family, of all. */
+function counted(one: Hypothesis): string {
+  const { counts } = one;
+  if (!counts) return one.watch ? "on the watchlist" : "";
+  if (counts.model.seen > 0) return `${counts.model.had.length} of ${counts.model.seen} of this model`;
+  if (counts.family.seen > 0) return `${counts.family.had.length} of ${counts.family.seen} of its family`;
+  return `${counts.everywhere.had.length} of ${counts.everywhere.seen} cards`;
+}
+
+interface ChosenProps {
+  one: Hypothesis;
+  mayWork: boolean;
+  say: (state: State, byWhat: string) => void;
+}
+
+function Chosen({ one, mayWork, say }: ChosenProps) {
+  const [why, setWhy] = useState(one.by_what);
+  const { counts, watch } = one;
+  return (
+    <div className="mt-1 space-y-2 pl-8">
+      {watch?.look && <p>{watch.look}</p>}
+      {counts && (
+        <p>
+          With this symptom: {counts.model.had.length} of {counts.model.seen} of this model,{" "}
+          {counts.family.had.length} of {counts.family.seen} of its core family,{" "}
+          {counts.everywhere.had.length} of {counts.everywhere.seen} of all. So it is the cause in about{" "}
+          {Math.round(100 * counts.share)} %; with so few cards, anything from {Math.round(100 * counts.low)}{" "}
+          to {Math.round(100 * counts.high)} % fits.{" "}
+          {counts.everywhere.had.map((number) => (
+            <Link key={number} className="button-plain" to={`/jobs/${number}/arrive`}>
+              J-{String(number).padStart(4, "0")}
+            </Link>
+          ))}
+        </p>
+      )}
+      {one.by && one.at && (
+        <p className="text-soft">
+          {STATES[one.state]}
+          {one.step && `, at ${one.step}`}; {one.by}, {moment(one.at)}
+        </p>
+      )}
+      {mayWork && (
+        <div className="flex flex-wrap items-end gap-2">
+          <label className="min-w-48 flex-1">
+            <span className="block text-soft">by what</span>
+            <input
+              className="field w-full"
+              maxLength={200}
+              value={why}
+              onChange={(event) => setWhy(event.target.value)}
+            />
+          </label>
+          {(["ruled-out", "confirmed"] as const)
+            .filter((state) => state !== one.state)
+            .map((state) => (
+              <button
+                key={state}
+                type="button"
+                className="button"
+                disabled={!why.trim()}
+                onClick={() => say(state, why.trim())}
+              >
+                {state === "confirmed" ? "Confirm" : "Rule out"}
+              </button>
+            ))}
+          {one.state !== "open" && (
+            <button type="button" className="button" onClick={() => say("open", "")}>
+              Open again
+            </button>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Open is a dotted ring, ruled out a crossed one, confirmed a filled pennant. */
+function StateSign({ state }: { state: State }) {
+  return (
+    <svg viewBox="0 0 16 16" className="size-4 self-center" role="img" aria-label={STATES[state]}>
+      {state === "confirmed" ? (
+        <path d="M3 15V1H14L11 4.5L14 8H4.5V15Z" className="fill-suspect" />
+      ) : (
+        <circle
+          cx={8}
+          cy={8}
+          r={6}
+          className="fill-none stroke-edge"
+          strokeWidth={2}
+          strokeDasharray={state === "open" ? "2 2" : undefined}
+        />
+      )}
+      {state === "ruled-out" && <path d="M4 12L12 4" className="stroke-edge" strokeWidth={2} />}
+    </svg>
+  );
+}

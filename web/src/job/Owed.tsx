@@ -1,0 +1,183 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { api, type Owed as Debt, data, isKept, type JobDetail, newId } from "../api/client";
+import { moment } from "../shared/words";
+
+interface OwedProps {
+  job: JobDetail;
+  mayWork: boolean;
+  lead: boolean;
+}
+
+const KINDS = {
+  "part-off": "part left off",
+  "wire-on": "wire to remove",
+  "coil-lifted": "coil lifted",
+  loan: "on loan",
+  message: "message owed",
+  other: "something else",
+} as const;
+
+export function useOwed(number: number) {
+  return useQuery({
+    queryKey: ["owed", number],
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/owed", { params: { path: { number } } })),
+  });
+}
+
+/** What is owed before the card may leave. */
+export function Owed({ job, mayWork, lead }: OwedProps) {
+  const [kind, setKind] = useState<keyof typeof KINDS>("part-off");
+  const [words, setWords] = useState("");
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const key = ["owed", job.number];
+  const params = { path: { number: job.number } };
+  const found = useOwed(job.number);
+  const keep = async (ask: () => Promise<{ data?: Debt[] }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  const waive = (debt: string, reason: string) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/waivers", { params, body: { key: debt, reason } }));
+  const promise = async (event: FormEvent) => {
+    event.preventDefault();
+    const body = { id: newId(), kind, words: words.trim() };
+    if (await keep(() => api.POST("/api/v1/jobs/{number}/owed", { params, body }))) setWords("");
+  };
+  const debts = (found.data ?? []).filter((one) => one.kind !== "together" || !one.blocks);
+  const apart = (found.data ?? []).filter((one) => one.kind === "together" && one.blocks);
+  return (
+    <section aria-labelledby="owed-title" data-testid="owed">
+      <h3 id="owed-title" className="text-lg font-bold">
+        Owed before it may leave
+      </h3>
+      {found.data?.length === 0 && <p className="text-soft">Nothing is owed.</p>}
+      {apart.length > 0 && (
+        <details className="border-t border-rule py-1.5" data-testid="apart">
+          <summary className="cursor-pointer">
+            <strong>
+              {apart.length} {apart.length === 1 ? "step" : "steps"} of the teardown not back
+            </strong>
+          </summary>
+          <ul>
+            {apart.map((one) => (
+              <li key={one.key}>
+                {one.words} {lead && <Waive waive={(reason) => waive(one.key, reason)} />}
+              </li>
+            ))}
+          </ul>
+          <Link className="button-plain -ml-2" to={`/jobs/${job.number}/teardown`}>
+            Put it together
+          </Link>
+        </details>
+      )}
+      <ul aria-label="Owed">
+        {debts.map((one) => (
+          <li key={one.key} className="border-t border-rule py-1.5">
+            <p className="flex items-baseline gap-3">
+              <span className="min-w-0 flex-1">
+                <strong className={one.blocks ? "" : "font-normal"}>{one.words}</strong>{" "}
+                <span className="text-soft">
+                  {one.kind_words}; {one.by}, {moment(one.at)}
+                </span>
+                {one.waived && (
+                  <span className="block">
+                    Let go by {one.waived.by}: {one.waived.reason}
+                  </span>
+                )}
+              </span>
+              {mayWork && one.by_hand && (
+                <button
+                  type="button"
+                  className="button shrink-0"
+                  onClick={() =>
+                    void keep(() =>
+                      api.POST("/api/v1/promises/{promise}/kept", { params: { path: { promise: one.key } } }),
+                    )
+                  }
+                >
+                  {one.kind === "loan" ? "It is back" : "Done"}
+                </button>
+              )}
+            </p>
+            {lead && one.blocks && <Waive waive={(reason) => waive(one.key, reason)} />}
+          </li>
+        ))}
+      </ul>
+      {problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      <form onSubmit={promise} className="mt-2 flex flex-wrap items-end gap-2">
+        <label>
+          <span className="block text-soft">promise</span>
+          <select
+            className="field"
+            value={kind}
+            onChange={(event) => setKind(event.target.value as keyof typeof KINDS)}
+          >
+            {Object.entries(KINDS).map(([word, says]) => (
+              <option key={word} value={word}>
+                {says}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="min-w-40 flex-1">
+          <span className="block text-soft">{kind === "loan" ? "what is lent" : "what, and where"}</span>
+          <input
+            className="field w-full"
+            maxLength={200}
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="button" disabled={!words.trim()}>
+          Promise it
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function Waive({ waive }: { waive: (reason: string) => Promise<boolean> }) {
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState("");
+  if (!open)
+    return (
+      <button type="button" className="button-plain -ml-2" onClick={() => setOpen(true)}>
+        Let it go, with a reason
+      </button>
+    );
+  return (
+    <p className="flex items-end gap-2">
+      <label className="min-w-0 flex-1">
+        <span className="block text-soft">reason</span>
+        <input
+          className="field w-full"
+          maxLength={400}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </label>
+      <button
+        type="button"
+        className="button"
+        disabled={!reason.trim()}
+        onClick={() => void waive(reason.trim())}
+      >
+        Let it go
+      </button>
+    </p>
+  );
+}

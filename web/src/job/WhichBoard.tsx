@@ -1,0 +1,99 @@
+import { useState } from "react";
+import { api, data } from "../api/client";
+
+type Clues = NonNullable<Parameters<typeof ask>[0]>;
+
+async function ask(body: {
+  printed?: string;
+  core?: string;
+  front_sites?: number | null;
+  back_sites?: number | null;
+  plugs?: number | null;
+  sockets?: number | null;
+  length_mm?: number | null;
+}) {
+  return data(await api.POST("/api/v1/board-suggestions", { body }));
+}
+
+const WORDS = [
+  ["printed", "printed on the board"],
+  ["core", "core family"],
+] as const;
+const COUNTS = [
+  ["front_sites", "memory sites, front"],
+  ["back_sites", "memory sites, back"],
+  ["plugs", "power plugs"],
+  ["sockets", "display sockets"],
+  ["length_mm", "length, mm"],
+] as const;
+
+/** Which board is it? What can be read and counted on it suggests the model; a retail name does not. */
+export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
+  const [clues, setClues] = useState<Clues>({});
+  const [found, setFound] = useState<Awaited<ReturnType<typeof ask>> | null>(null);
+  const [problem, setProblem] = useState("");
+  const change = async (part: Clues) => {
+    const next = { ...clues, ...part };
+    setClues(next);
+    setProblem("");
+    try {
+      setFound(await ask(next));
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <details className="lg:col-span-2" data-testid="which-board">
+      <summary className="cursor-pointer font-semibold">Which board is it? Count what is on it</summary>
+      <div className="mt-2 grid gap-3 sm:grid-cols-4">
+        {WORDS.map(([name, says]) => (
+          <label key={name} className="block">
+            <span className="block text-soft">{says}</span>
+            <input
+              className="field w-full"
+              maxLength={64}
+              value={clues[name] ?? ""}
+              onChange={(event) => void change({ [name]: event.target.value })}
+            />
+          </label>
+        ))}
+        {COUNTS.map(([name, says]) => (
+          <label key={name} className="block">
+            <span className="block text-soft">{says}</span>
+            <input
+              className="field w-full font-mono"
+              inputMode="numeric"
+              value={clues[name] ?? ""}
+              onChange={(event) => {
+                const typed = event.target.value.trim();
+                const number = Number(typed);
+                if (typed === "" || (Number.isFinite(number) && number >= 0))
+                  void change({ [name]: typed === "" ? null : number });
+              }}
+            />
+          </label>
+        ))}
+      </div>
+      {problem && <p role="alert">{problem}</p>}
+      {found && found.length > 0 && (
+        <ol aria-label="Boards that fit" className="mt-3">
+          {found.map((one) => (
+            <li key={one.board_model} className="flex items-center gap-3 border-t border-rule py-1.5">
+              <span className="w-14 font-mono text-lg font-bold">{one.chance.toFixed(2)}</span>
+              <span className="min-w-0 flex-1">
+                <strong>{one.name}</strong>
+                {one.agrees.length > 0 && `: ${one.agrees.join(", ")}`}
+                {one.differs.length > 0 && (
+                  <span className="text-suspect">; but it has {one.differs.join(", ")}</span>
+                )}
+              </span>
+              <button type="button" className="button" onClick={() => choose(one.board_model)}>
+                It is this
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+    </details>
+  );
+}

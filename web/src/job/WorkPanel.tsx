@@ -1,0 +1,30 @@
+import type { ReactNode } from "react";
+import type { JobDetail } from "../api/client";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { Hypotheses } from "./Hypotheses";
+import { Owed } from "./Owed";
+import type { Step } from "./StepLine";
+
+interface WorkPanelProps {
+  job: JobDetail;
+  step: Step;
+  children: ReactNode;
+  /** what stays in sight below the scrolling part */
+  foot?: ReactNode;
+}
+
+/** The work beside the board: the step's own part, then what is carried through all steps. */
+export function WorkPanel({ job, step, children, foot }: WorkPanelProps) {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  return (
+    <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
+      <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
+        {children}
+        <Hypotheses job={job} step={step} mayWork={mayWork} />
+        <Owed job={job} mayWork={mayWork} lead={session.data?.person?.role === "lead"} />
+      </div>
+      {foot}
+    </div>
+  );
+}

@@ -1,0 +1,78 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+import { moment } from "../shared/words";
+
+interface SheetHeadProps {
+  title: string;
+  slug: string;
+  head: { edition: number; borrowed_from: string | null; by: string | null; at: string | null };
+}
+
+/** Whose sheet it is, which edition, or from which relative it is borrowed. */
+export function SheetHead({ title, slug, head }: SheetHeadProps) {
+  const { edition, borrowed_from, by, at } = head;
+  const model = useQuery({
+    queryKey: ["board-model", slug],
+    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
+  });
+  return (
+    <header>
+      <h1 className="text-3xl font-bold">{title}</h1>
+      <p className="text-soft">
+        <Link className="button-plain -ml-2" to={`/library/${slug}`}>
+          {model.data?.name ?? slug}
+        </Link>{" "}
+        {borrowed_from
+          ? `has none of its own; this is that of ${borrowed_from}. Saving makes it its own.`
+          : edition > 0 && by && at
+            ? `edition ${edition}, ${by}, ${moment(at)}`
+            : "has none yet."}
+      </p>
+    </header>
+  );
+}
+
+interface SheetButtonsProps {
+  add: string;
+  onAdd: () => void;
+  editing: {
+    touched: boolean;
+    busy: boolean;
+    problem: string;
+    save: () => Promise<void>;
+    discard: () => Promise<void>;
+  };
+}
+
+/** Adding, saving, and after a refusal the way back to what somebody else saved. */
+export function SheetButtons({ add, onAdd, editing }: SheetButtonsProps) {
+  const { touched, busy, problem, save, discard } = editing;
+  return (
+    <>
+      {problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      <p className="mt-4 flex gap-3">
+        <button type="button" className="button" onClick={onAdd}>
+          {add}
+        </button>
+        <button
+          type="button"
+          className={`button ${touched ? "border-next" : ""}`}
+          disabled={!touched || busy}
+          onClick={() => void save()}
+        >
+          {busy ? "Saving …" : "Save"}
+        </button>
+        {touched && (
+          <button type="button" className="button-plain" onClick={() => void discard()}>
+            Back to what is saved
+          </button>
+        )}
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,103 @@
+import { useParams } from "react-router";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { SheetButtons, SheetHead } from "./SheetParts";
+import { useSheet } from "./useSheet";
+
+interface Watch {
+  cause: string;
+  look?: string;
+  part?: string;
+  always?: boolean;
+}
+
+/** What a model is known to suffer: it opens each job's hypotheses. */
+export function WatchlistPage() {
+  const { slug = "" } = useParams();
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const params = { path: { slug } };
+  const editing = useSheet({
+    key: ["watchlist", slug],
+    get: async () => data(await api.GET("/api/v1/board-models/{slug}/watchlist", { params })),
+    rowsOf: (saved): Watch[] => saved.watch,
+    put: async (rows, edition) => {
+      const body = { edition, watch: rows.filter((one) => one.cause.trim()) };
+      return data(await api.PUT("/api/v1/board-models/{slug}/watchlist", { params, body }));
+    },
+  });
+  const { sheet, rows: watch, edit } = editing;
+  if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
+  if (!sheet.data) return <Loading what="Reading the watchlist" />;
+  const change = (at: number, part: Partial<Watch>) =>
+    edit(watch.map((one, number) => (number === at ? { ...one, ...part } : one)));
+  return (
+    <main className="max-w-5xl p-6">
+      <SheetHead title="Watchlist" slug={slug} head={sheet.data} />
+      <ol className="mt-4 space-y-3" aria-label="Watchlist">
+        {watch.map((one, number) => (
+          <li
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other identity while they are typed
+            key={number}
+            className="grid gap-3 border-t border-rule pt-3 sm:grid-cols-[1fr_1.4fr_7rem_auto]"
+          >
+            <label className="block">
+              <span className="block text-soft">cause</span>
+              <input
+                className="field w-full"
+                maxLength={120}
+                disabled={!mayWork}
+                value={one.cause}
+                onChange={(event) => change(number, { cause: event.target.value })}
+              />
+            </label>
+            <label className="block">
+              <span className="block text-soft">where and how to look</span>
+              <input
+                className="field w-full"
+                maxLength={400}
+                disabled={!mayWork}
+                value={one.look ?? ""}
+                onChange={(event) => change(number, { look: event.target.value })}
+              />
+            </label>
+            <label className="block">
+              <span className="block text-soft">part</span>
+              <input
+                className="field w-full font-mono"
+                maxLength={80}
+                disabled={!mayWork}
+                value={one.part ?? ""}
+                onChange={(event) => change(number, { part: event.target.value })}
+              />
+            </label>
+            {mayWork && (
+              <button
+                type="button"
+                className="button self-end"
+                onClick={() => edit(watch.filter((_, other) => other !== number))}
+              >
+                Take out
+              </button>
+            )}
+            <label className="flex items-center gap-3 sm:col-span-4">
+              <input
+                type="checkbox"
+                className="size-6"
+                disabled={!mayWork}
+                checked={one.always ?? false}
+                onChange={(event) => change(number, { always: event.target.checked })}
+              />
+              looked at even when the complaint is cured
+            </label>
+          </li>
+        ))}
+      </ol>
+      {watch.length === 0 && <p className="mt-4">Nothing is on it yet.</p>}
+      {mayWork && (
+        <SheetButtons add="Add a cause" onAdd={() => edit([...watch, { cause: "" }])} editing={editing} />
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,38 @@
+import type { Ohms } from "../api/client";
+import { moment } from "../shared/words";
+
+interface GateProps {
+  power: Ohms["power"];
+  say: (state: "off" | "supply" | "computer") => Promise<boolean>;
+  mayWork: boolean;
+}
+
+/** Unplugged and discharged is confirmed before the first reading; power is never said by Enter or the pedal. */
+export function Gate({ power, say, mayWork }: GateProps) {
+  if (power?.state === "off")
+    return (
+      <p className="text-soft">
+        Unplugged and discharged, confirmed by {power.by}, {moment(power.at)}.
+      </p>
+    );
+  return (
+    <section
+      aria-labelledby="gate-title"
+      className="border-l-8 border-next bg-next-wash px-4 py-3"
+      data-testid="gate"
+    >
+      <h2 id="gate-title" className="text-2xl font-bold">
+        Before any probe touches it
+      </h2>
+      <p className="mt-1">
+        Every plug out, the card out of its slot, the capacitors discharged. A cold reading on a powered card
+        is wrong, and harms card and meter.
+      </p>
+      {mayWork && (
+        <button type="button" className="button mt-2" onClick={() => void say("off")}>
+          It is unplugged and discharged
+        </button>
+      )}
+    </section>
+  );
+}

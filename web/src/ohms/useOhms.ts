@@ -1,0 +1,58 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, isKept, newId, type Ohms, Problem } from "../api/client";
+import type { paths } from "../api/schema";
+
+type Entry = NonNullable<
+  paths["/api/v1/jobs/{number}/readings"]["post"]["requestBody"]
+>["content"]["application/json"];
+export type ReadingEntry = Omit<Entry, "id">;
+
+/** What was read of a job, and entering more; what went wrong is said in `problem`, and nothing entered is lost. */
+export function useOhms(number: number) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  // a reading about a thousandfold off: asked back before it is stored
+  const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
+  const key = ["ohms", number];
+  const params = { path: { number } };
+  const ohms = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/ohms", { params })),
+  });
+  const keep = async (ask: () => Promise<{ data?: Ohms }>, entry?: ReadingEntry) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      void queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      void queries.invalidateQueries({ queryKey: ["owed", number] });
+      return true;
+    } catch (error) {
+      if (entry && error instanceof Problem && error.code === "unit-slip") {
+        setSlip({ said: error.message, entry });
+        return false;
+      }
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  const power = (state: "off" | "supply" | "computer") =>
+    keep(() => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state } }));
+  const click = (name: string, side: "front" | "back", picture: string, x_px: number, y_px: number) =>
+    keep(() =>
+      api.POST("/api/v1/jobs/{number}/photo-points", {
+        params,
+        body: { id: newId(), name, side, picture, x_px, y_px },
+      }),
+    );
+  const read = async (entry: ReadingEntry) => {
+    setSlip(null);
+    return keep(
+      () => api.POST("/api/v1/jobs/{number}/readings", { params, body: { id: newId(), ...entry } }),
+      entry,
+    );
+  };
+  const tick = (point: string, skipped: string) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/ticks", { params, body: { id: newId(), point, skipped } }));
+  return { ohms, problem, slip, power, click, read, tick, forget: () => setSlip(null) };
+}

@@ -1,0 +1,293 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+import { moment } from "../shared/words";
+import { useSession } from "../signin/session";
+
+const ROLES = { technician: "technician", "front-desk": "front desk", lead: "lead" } as const;
+const MAY = [
+  ["Arrive, parcels, customers, printing", "technician", "front-desk", "lead"],
+  ["Readings, findings, memory, teardown, clocks", "technician", "lead"],
+  ["Board models, recipes, readers, watchlists", "technician", "lead"],
+  ["Let a card go although something is owed", "lead"],
+  ["Money, chances and times, taking recipes out of use", "lead"],
+  ["People, invitations", "lead"],
+] as const;
+
+/** Who works here: for everyone their sessions and password; for the lead all people, invitations and what was done. */
+export function PeoplePage() {
+  const session = useSession();
+  const lead = session.data?.person?.role === "lead";
+  return (
+    <main className="max-w-5xl space-y-8 p-6">
+      <h1 className="text-3xl font-bold">People</h1>
+      {lead && <Everybody />}
+      <Sessions />
+      <Password />
+      {lead && <Money />}
+      <section aria-labelledby="may-title">
+        <h2 id="may-title" className="text-xl font-bold">
+          Who may what
+        </h2>
+        <table className="w-full text-left">
+          <thead className="text-soft">
+            <tr>
+              <th className="font-normal">what</th>
+              {Object.values(ROLES).map((role) => (
+                <th key={role} className="font-normal">
+                  {role}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {MAY.map(([what, ...who]) => (
+              <tr key={what} className="border-t border-rule">
+                <td className="py-1.5">{what}</td>
+                {Object.keys(ROLES).map((role) => (
+                  <td key={role}>{(who as readonly string[]).includes(role) ? "yes" : "–"}</td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="text-soft">Everybody signed in reads everything.</p>
+      </section>
+    </main>
+  );
+}
+
+function Everybody() {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [link, setLink] = useState("");
+  const [role, setRole] = useState<keyof typeof ROLES>("technician");
+  const people = useQuery({
+    queryKey: ["people"],
+    queryFn: async () => data(await api.GET("/api/v1/people")),
+  });
+  const change = async (username: string, body: { role?: keyof typeof ROLES; is_active?: boolean }) => {
+    setProblem("");
+    try {
+      const params = { path: { username } };
+      queries.setQueryData(["people"], data(await api.PUT("/api/v1/people/{username}", { params, body })));
+      void queries.invalidateQueries({ queryKey: ["sessions"] });
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  const invite = async () => {
+    const made = data(await api.POST("/api/v1/invitations", { body: { role } }));
+    setLink(`${window.location.origin}${made.path}`);
+    void queries.invalidateQueries({ queryKey: ["people"] });
+  };
+  if (people.isError) return <Trouble problem={people.error} again={() => people.refetch()} />;
+  if (!people.data) return <Loading what="Reading who works here" />;
+  return (
+    <section aria-label="Everybody">
+      <ul aria-label="People">
+        {people.data.people.map((one) => (
+          <li key={one.username} className="flex flex-wrap items-center gap-4 border-t border-rule py-2">
+            <span className="min-w-48 flex-1">
+              <strong className={one.is_active ? "" : "font-normal line-through"}>{one.name}</strong>{" "}
+              <span className="font-mono text-soft">{one.username}</span>
+              <span className="block text-soft">
+                {one.last_login ? `last signed in ${moment(one.last_login)}` : "never signed in"}
+              </span>
+            </span>
+            <select
+              className="field"
+              aria-label={`Role of ${one.name}`}
+              value={one.role}
+              onChange={(event) =>
+                void change(one.username, { role: event.target.value as keyof typeof ROLES })
+              }
+            >
+              {Object.entries(ROLES).map(([word, says]) => (
+                <option key={word} value={word}>
+                  {says}
+                </option>
+              ))}
+            </select>
+            <button
+              type="button"
+              className="button"
+              onClick={() => void change(one.username, { is_active: !one.is_active })}
+            >
+              {one.is_active ? "Switch off" : "Switch on"}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {problem && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      <div className="mt-3 flex flex-wrap items-end gap-3">
+        <label>
+          <span className="block text-soft">invite a</span>
+          <select
+            className="field"
+            value={role}
+            onChange={(event) => setRole(event.target.value as keyof typeof ROLES)}
+          >
+            {Object.entries(ROLES).map(([word, says]) => (
+              <option key={word} value={word}>
+                {says}
+              </option>
+            ))}
+          </select>
+        </label>
+        <button type="button" className="button" onClick={() => void invite()}>
+          Make a link
+        </button>
+        {link && (
+          <p role="status" className="min-w-0 flex-1 wrap-anywhere">
+            Send this once; it serves for seven days: <span className="font-mono">{link}</span>
+          </p>
+        )}
+      </div>
+      <h2 className="mt-6 text-xl font-bold">What was done to accounts</h2>
+      <ol aria-label="Account history">
+        {people.data.events.map((one) => (
+          <li key={`${one.at} ${one.words}`} className="border-t border-rule py-1">
+            {one.user && <strong>{one.user}: </strong>}
+            {one.words}{" "}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function Sessions() {
+  const queries = useQueryClient();
+  const sessions = useQuery({
+    queryKey: ["sessions"],
+    queryFn: async () => data(await api.GET("/api/v1/sessions")),
+  });
+  const end = async (session: string) => {
+    await api.DELETE("/api/v1/sessions/{session}", { params: { path: { session } } });
+    await queries.invalidateQueries({ queryKey: ["sessions"] });
+  };
+  return (
+    <section aria-labelledby="sessions-title">
+      <h2 id="sessions-title" className="text-xl font-bold">
+        Signed in now
+      </h2>
+      <ul aria-label="Sessions">
+        {sessions.data?.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-4 border-t border-rule py-1.5">
+            <span className="min-w-0 flex-1">
+              <strong>{one.name}</strong>
+              {one.mine && ", this browser"}{" "}
+              <span className="text-soft">
+                {one.since && `since ${moment(one.since)}`} {one.browser.slice(0, 60)}
+              </span>
+            </span>
+            {!one.mine && (
+              <button type="button" className="button" onClick={() => void end(one.id)}>
+                Sign it out
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Password() {
+  const [old, setOld] = useState("");
+  const [next, setNext] = useState("");
+  const [said, setSaid] = useState("");
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      await api.PUT("/api/v1/session/password", { body: { old, new: next } });
+      setOld("");
+      setNext("");
+      setSaid("Changed. Your other browsers are signed out.");
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  return (
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+      <h2 className="w-full text-xl font-bold">Your password</h2>
+      <label>
+        <span className="block text-soft">the old one</span>
+        <input
+          type="password"
+          className="field"
+          autoComplete="current-password"
+          value={old}
+          onChange={(event) => setOld(event.target.value)}
+        />
+      </label>
+      <label>
+        <span className="block text-soft">the new one</span>
+        <input
+          type="password"
+          className="field"
+          autoComplete="new-password"
+          value={next}
+          onChange={(event) => setNext(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="button" disabled={!old || !next}>
+        Change it
+      </button>
+      {said && <p role="status">{said}</p>}
+    </form>
+  );
+}
+
+function Money() {
+  const queries = useQueryClient();
+  const money = useQuery({
+    queryKey: ["money"],
+    queryFn: async () => data(await api.GET("/api/v1/money")),
+  });
+  const [said, setSaid] = useState("");
+  if (!money.data) return null;
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const number = (name: string) => Number(String(form.get(name)).replace(",", "."));
+    try {
+      const body = { currency: String(form.get("currency")), hour: number("hour"), share: number("share") };
+      queries.setQueryData(["money"], data(await api.PUT("/api/v1/money", { body })));
+      void queries.invalidateQueries({ queryKey: ["time"] });
+      setSaid("Set.");
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+  return (
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+      <h2 className="w-full text-xl font-bold">Money</h2>
+      {(
+        [
+          ["currency", "currency", money.data.currency],
+          ["hour", "an hour of hands costs", money.data.hour],
+          ["share", "share of a card’s value that may go into it", money.data.share],
+        ] as const
+      ).map(([name, says, value]) => (
+        <label key={name}>
+          <span className="block text-soft">{says}</span>
+          <input className="field w-40 font-mono" name={name} required defaultValue={value} maxLength={12} />
+        </label>
+      ))}
+      <button type="submit" className="button">
+        Set it
+      </button>
+      {said && <p role="status">{said}</p>}
+    </form>
+  );
+}

@@ -1,0 +1,57 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { api, newId } from "../api/client";
+import type { Step } from "../job/StepLine";
+import { useKeys } from "../shared/keys";
+
+interface QuickNoteProps {
+  number: number;
+  step: Step | null;
+  close: () => void;
+}
+
+/** A note from wherever one works, at the step at hand. */
+export function QuickNote({ number, step, close }: QuickNoteProps) {
+  const [text, setText] = useState("");
+  const [problem, setProblem] = useState("");
+  const field = useRef<HTMLTextAreaElement>(null);
+  const queries = useQueryClient();
+  useEffect(() => field.current?.focus(), []);
+  useKeys({ Escape: close });
+  const write = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const body = { id: newId(), text: text.trim(), step: (step ?? "").toLowerCase() as "look" };
+      await api.POST("/api/v1/jobs/{number}/timeline", { params: { path: { number } }, body });
+      for (const key of ["timeline", "resume"]) void queries.invalidateQueries({ queryKey: [key, number] });
+      close();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <form onSubmit={write} className="rounded-md border-2 border-ink bg-tray p-3" data-testid="quick-note">
+      <label className="block">
+        <span className="block font-bold">Note{step && ` at ${step}`}</span>
+        <textarea
+          ref={field}
+          className="field w-full"
+          rows={3}
+          maxLength={2000}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => event.key === "Escape" && close()}
+        />
+      </label>
+      {problem && <p role="alert">{problem}</p>}
+      <p className="mt-1 flex gap-2">
+        <button type="submit" className="button" disabled={!text.trim()}>
+          Note it
+        </button>
+        <button type="button" className="button" onClick={close}>
+          Close <kbd className="key">Esc</kbd>
+        </button>
+      </p>
+    </form>
+  );
+}

@@ -1,0 +1,162 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, type BoardDetail, data, type JobDetail, type Resume } from "../api/client";
+import { Board } from "../board/Board";
+import { notesOf } from "../board/notes";
+import { TimeAndWorth } from "../clock/TimeAndWorth";
+import { StepPage } from "../job/StepPage";
+import { useLie } from "../job/useLie";
+import { Loading, Trouble } from "../shared/states";
+import { moment } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { Timeline } from "./Timeline";
+import { WhoseMove } from "./WhoseMove";
+
+/** Opening a job: the card that says where it was left, then its time, whose move it is, and all that happened. */
+export function ResumePage() {
+  return <StepPage step={null}>{(job, model) => <AtResume job={job} model={model} />}</StepPage>;
+}
+
+const ROOMS: Record<string, string> = {
+  arrive: "arrive",
+  look: "look",
+  ohms: "ohms",
+  report: "memory",
+  draw: "memory",
+  mark: "memory",
+  act: "memory",
+};
+
+function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const { lie, lay } = useLie(job, mayWork);
+  const params = { path: { number: job.number } };
+  const resume = useQuery({
+    queryKey: ["resume", job.number],
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/resume", { params })),
+  });
+  const room = ROOMS[job.next.what];
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[50%_1fr] lg:grid-rows-1">
+      {model.drawing ? (
+        <Board
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          notes={notesOf(job.located ?? undefined, job.mark?.designator, null)}
+          fit="board"
+          title={`Board of ${job.label}`}
+        />
+      ) : (
+        <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
+      )}
+      <div
+        className="min-h-0 min-w-0 space-y-6 overflow-y-auto border-rule border-t bg-sheet p-5 lg:border-t-0 lg:border-l"
+        data-testid="panel"
+      >
+        {resume.isError && <Trouble problem={resume.error} again={() => resume.refetch()} />}
+        {!resume.data && !resume.isError && <Loading what="Looking where it was left" />}
+        {resume.data && (
+          <section aria-labelledby="resume-title" data-testid="resume">
+            <h2 id="resume-title" className="text-2xl font-bold leading-tight">
+              {job.next.left}
+            </h2>
+            <p className="mt-2 border-l-8 border-next bg-next-wash px-4 py-2 text-lg">
+              <strong>{job.next.do}.</strong> {job.next.why}{" "}
+              {room && (
+                <Link
+                  className="button mt-1 inline-grid place-items-center"
+                  to={`/jobs/${job.number}/${room}`}
+                >
+                  Go on there
+                </Link>
+              )}
+            </p>
+            <Thoughts resume={resume.data} />
+            <Things title="Off the board, or on it for now" things={resume.data.off} none="Nothing is off." />
+            <Things title="Owed" things={resume.data.owed} none="" />
+            <h3 className="mt-4 text-lg font-bold">Last</h3>
+            <ol>
+              {resume.data.last.map((one) => (
+                <li key={one.id} className="border-t border-rule py-1">
+                  {one.words}{" "}
+                  <span className="text-soft">
+                    {one.by}, {moment(one.at)}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          </section>
+        )}
+        <TimeAndWorth job={job} mayWork={mayWork} />
+        <WhoseMove key={`${job.move} ${job.due} ${job.place}`} job={job} />
+        <Timeline number={job.number} />
+      </div>
+    </div>
+  );
+}
+
+/** What is confirmed, what is ruled out and by what, what is still open. */
+function Thoughts({ resume }: { resume: Resume }) {
+  const { confirmed, ruled_out, open } = resume;
+  return (
+    <>
+      {confirmed.map((one) => (
+        <p key={one.key} className="mt-2">
+          <strong>Confirmed: {one.cause}</strong>, by {one.by_what}.
+        </p>
+      ))}
+      <h3 className="mt-4 text-lg font-bold">Ruled out</h3>
+      {ruled_out.length === 0 && <p className="text-soft">Nothing yet.</p>}
+      <ul>
+        {ruled_out.map((one) => (
+          <li key={one.key} className="border-t border-rule py-1">
+            <span className="line-through">{one.cause}</span>: {one.by_what}.{" "}
+            <span className="text-soft">{one.by}</span>
+          </li>
+        ))}
+      </ul>
+      {open.length > 0 && (
+        <p className="mt-1">Still open: {open.map((one) => one.cause.toLowerCase()).join("; ")}.</p>
+      )}
+    </>
+  );
+}
+
+interface ThingsProps {
+  title: string;
+  things: Resume["off"];
+  none: string;
+}
+
+function Things({ title, things, none }: ThingsProps) {
+  if (things.length === 0 && !none) return null;
+  const apart = things.filter((one) => one.kind === "together");
+  return (
+    <>
+      <h3 className="mt-4 text-lg font-bold">{title}</h3>
+      {things.length === 0 && <p className="text-soft">{none}</p>}
+      {apart.length > 0 && (
+        <p className="border-t border-rule py-1">
+          <strong>Taken apart: {apart.length} steps.</strong> {apart.map((one) => one.words).join(" ")}{" "}
+          <span className="text-soft">
+            {apart.at(-1)?.by}, {moment(apart.at(-1)?.at ?? "")}
+          </span>
+        </p>
+      )}
+      <ul>
+        {things
+          .filter((one) => one.kind !== "together")
+          .map((one) => (
+            <li key={one.key} className="border-t border-rule py-1">
+              <strong>{one.words}</strong>{" "}
+              <span className="text-soft">
+                {one.kind_words}; {one.by}, {moment(one.at)}
+              </span>
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,162 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
+import { api, data, newId, type TimelineEvent } from "../api/client";
+import { moment } from "../shared/words";
+
+/** Everything that happened, newest first: who, when, at which step; filtered, noted, corrected, each with its link. */
+export function Timeline({ number }: { number: number }) {
+  const [params, setParams] = useSearchParams();
+  const [note, setNote] = useState("");
+  const [corrects, setCorrects] = useState("");
+  const [problem, setProblem] = useState("");
+  const field = useRef<HTMLTextAreaElement>(null);
+  const queries = useQueryClient();
+  const key = ["timeline", number];
+  const path = { number };
+  const events = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/timeline", { params: { path } })),
+  });
+  const step = params.get("step") ?? "";
+  const kind = params.get("kind") ?? "";
+  const pointed = params.get("event");
+  const all = events.data ?? [];
+  const shown = all.filter((one) => (!step || one.step === step) && (!kind || one.kind === kind));
+  const put = (name: string, value: string) => {
+    const next = new URLSearchParams(params);
+    if (value) next.set(name, value);
+    else next.delete(name);
+    setParams(next, { replace: true });
+  };
+  const write = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem("");
+    try {
+      const body = { id: newId(), text: note.trim(), corrects };
+      queries.setQueryData(
+        key,
+        data(await api.POST("/api/v1/jobs/{number}/timeline", { params: { path }, body })),
+      );
+      setNote("");
+      setCorrects("");
+      void queries.invalidateQueries({ queryKey: ["resume", number] });
+    } catch (error) {
+      setProblem(`${(error as Error).message} What you wrote is kept here.`);
+    }
+  };
+  const words = (id: string) => all.find((one) => one.id === id)?.words ?? "something";
+  const kinds = [...new Set(all.map((one) => one.kind))].sort();
+  const steps = [...new Set(all.map((one) => one.step).filter(Boolean))];
+  return (
+    <section aria-labelledby="timeline-title" data-testid="timeline">
+      <h3 id="timeline-title" className="text-lg font-bold">
+        All that happened
+      </h3>
+      <form onSubmit={write} className="mt-1">
+        <label className="block">
+          <span className="block text-soft">
+            {corrects ? `note that corrects “${words(corrects)}”` : "note"}
+          </span>
+          <textarea
+            ref={field}
+            className="field w-full"
+            rows={2}
+            maxLength={2000}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+        <p className="mt-1 flex gap-2">
+          <button type="submit" className="button" disabled={!note.trim()}>
+            Note it
+          </button>
+          {corrects && (
+            <button type="button" className="button-plain" onClick={() => setCorrects("")}>
+              A note by itself
+            </button>
+          )}
+        </p>
+        {problem && <p role="alert">{problem}</p>}
+      </form>
+      <p className="mt-2 flex flex-wrap gap-3">
+        {(
+          [
+            ["step", step, steps, "all steps"],
+            ["kind", kind, kinds, "all kinds"],
+          ] as const
+        ).map(([name, value, words, every]) => (
+          <select
+            key={name}
+            className="field"
+            aria-label={`Of which ${name}`}
+            value={value}
+            onChange={(event) => put(name, event.target.value)}
+          >
+            <option value="">{every}</option>
+            {words.map((word) => (
+              <option key={word} value={word}>
+                {word}
+              </option>
+            ))}
+          </select>
+        ))}
+      </p>
+      <ol aria-label="Timeline" className="mt-2">
+        {shown.map((one) => (
+          <Row
+            key={one.id}
+            one={one}
+            pointed={one.id === pointed}
+            words={one.corrects ? words(one.corrects) : ""}
+            point={() => put("event", one.id)}
+            correct={() => {
+              setCorrects(one.id);
+              field.current?.focus();
+            }}
+          />
+        ))}
+      </ol>
+      {events.isSuccess && shown.length === 0 && <p>Nothing of that kind happened yet.</p>}
+    </section>
+  );
+}
+
+interface RowProps {
+  one: TimelineEvent;
+  pointed: boolean;
+  words: string;
+  point: () => void;
+  correct: () => void;
+}
+
+function Row({ one, pointed, words, point, correct }: RowProps) {
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (pointed) row.current?.scrollIntoView({ block: "center" });
+  }, [pointed]);
+  return (
+    <li
+      ref={row}
+      id={one.id}
+      className={`border-t border-rule py-1.5 ${pointed ? "border-l-4 border-l-ink bg-tray pl-2" : ""}`}
+    >
+      <div className="flex items-baseline gap-3">
+        <p className="min-w-0 flex-1 wrap-anywhere">
+          {one.words}{" "}
+          <span className="text-soft">
+            {one.step && `${one.step}, `}
+            {one.by}, {moment(one.at)}
+          </span>
+          {one.corrects && <span className="block text-soft">corrects: {words}</span>}
+        </p>
+        <button type="button" className="button-plain" onClick={point}>
+          Link
+        </button>
+        <button type="button" className="button-plain" onClick={correct}>
+          Correct
+        </button>
+      </div>
+    </li>
+  );
+}

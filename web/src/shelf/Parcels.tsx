@@ -1,0 +1,220 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { api, data, type ExpectedParcel, isKept, newId } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+import { day, moment } from "../shared/words";
+
+const BLANK = {
+  customer: "",
+  contact: "",
+  complaint: "",
+  serial: "",
+  reference: "",
+  due: "",
+  express: false,
+};
+
+export function useParcels() {
+  return useQuery({
+    queryKey: ["parcels"],
+    queryFn: async () => data(await api.GET("/api/v1/parcels")),
+  });
+}
+
+/** Parcels that were announced: late ones first, what the courier says, and taking one in. */
+export function Parcels() {
+  const parcels = useParcels();
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const keep = async (ask: () => Promise<{ data?: ExpectedParcel[] }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(["parcels"], data(await ask()));
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  return (
+    <main className="p-6">
+      <header className="mb-4 flex items-center gap-4">
+        <h1 className="text-3xl font-bold">Parcels to come</h1>
+        <Link to="/jobs/new" className="button ml-auto grid place-items-center">
+          One that nobody announced
+        </Link>
+      </header>
+      {parcels.isPending && <Loading what="Asking what is on its way" />}
+      {parcels.isError && <Trouble problem={parcels.error} again={() => parcels.refetch()} />}
+      {problem && (
+        <p role="alert" className="mb-3 border-l-4 border-suspect pl-3">
+          {problem}
+        </p>
+      )}
+      {parcels.data?.length === 0 && (
+        <p className="rounded-md border border-rule bg-sheet p-6">
+          No parcel is announced. Announce one below when a customer says that it is sent.
+        </p>
+      )}
+      <ul className="border-t border-rule" aria-label="Parcels">
+        {parcels.data?.map((one) => (
+          <Row key={one.id} parcel={one} keep={keep} />
+        ))}
+      </ul>
+      <Announce keep={keep} />
+    </main>
+  );
+}
+
+type Keep = (ask: () => Promise<{ data?: ExpectedParcel[] }>) => Promise<boolean>;
+
+function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
+  const [off, setOff] = useState(false);
+  const [why, setWhy] = useState("");
+  const last = parcel.events.at(-1);
+  const callOff = async (event: FormEvent) => {
+    event.preventDefault();
+    await keep(() =>
+      api.POST("/api/v1/parcels/{parcel}/called-off", {
+        params: { path: { parcel: parcel.id } },
+        body: { why: why.trim() },
+      }),
+    );
+  };
+  return (
+    <li className="grid items-center gap-x-6 gap-y-2 border-b border-rule bg-sheet px-4 py-3 lg:grid-cols-[9rem_1fr_1fr_auto]">
+      <p>
+        <strong className={parcel.days_late > 0 ? "text-suspect" : ""}>
+          {parcel.days_late > 0
+            ? `${parcel.days_late} ${parcel.days_late === 1 ? "day" : "days"} late`
+            : day(parcel.due).slice(0, -5)}
+        </strong>
+        <br />
+        {parcel.days_late > 0 && <span className="text-soft">due {day(parcel.due).slice(0, -5)}</span>}
+      </p>
+      <p className="min-w-0">
+        <strong>{parcel.customer}</strong> {parcel.express && <strong>express</strong>}
+        <span className="block text-soft">
+          {parcel.complaint && `“${parcel.complaint}”`} {parcel.model}{" "}
+          <span className="font-mono">{parcel.serial}</span>
+        </span>
+      </p>
+      <div>
+        {last?.kind === "delivered" && <strong>Not taken in: look where it lies. </strong>}
+        {last ? (
+          <details>
+            <summary className="cursor-pointer">
+              {last.words} <span className="text-soft">{moment(last.at)}</span>
+            </summary>
+            <ol>
+              {parcel.events.map((one) => (
+                <li key={`${one.kind} ${one.at}`} className="text-soft">
+                  {moment(one.at)}: {one.words}
+                </li>
+              ))}
+            </ol>
+          </details>
+        ) : (
+          <span className="text-soft">No tracking reference.</span>
+        )}
+        {parcel.reference && <span className="font-mono text-soft">{parcel.reference}</span>}
+      </div>
+      <p className="flex gap-2">
+        <Link className="button grid place-items-center" to={`/jobs/new?parcel=${parcel.id}`}>
+          It is here
+        </Link>
+        <button type="button" className="button-plain" aria-expanded={off} onClick={() => setOff(!off)}>
+          Will not come
+        </button>
+      </p>
+      {off && (
+        <form onSubmit={callOff} className="flex items-end gap-2 lg:col-span-4">
+          <label className="min-w-0 flex-1">
+            <span className="block text-soft">why it will not come</span>
+            <input
+              className="field w-full"
+              required
+              maxLength={200}
+              value={why}
+              onChange={(event) => setWhy(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={!why.trim()}>
+            Take it from the list
+          </button>
+        </form>
+      )}
+    </li>
+  );
+}
+
+function Announce({ keep }: { keep: Keep }) {
+  const [entry, setEntry] = useState(BLANK);
+  const change = (part: Partial<typeof BLANK>) => setEntry({ ...entry, ...part });
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const body = { id: newId(), ...entry };
+    if (await keep(() => api.POST("/api/v1/parcels", { body }))) setEntry(BLANK);
+  };
+  return (
+    <form
+      onSubmit={submit}
+      className="mt-6 grid gap-x-6 gap-y-3 rounded-lg border border-rule bg-sheet p-6 lg:grid-cols-3"
+    >
+      <h2 className="text-xl font-bold lg:col-span-3">A parcel is announced</h2>
+      {(
+        [
+          ["customer", "customer", true],
+          ["contact", "reached at", false],
+          ["serial", "serial, if it is known", false],
+          ["reference", "tracking reference", false],
+        ] as const
+      ).map(([name, says, needed]) => (
+        <label key={name} className="block">
+          <span className="block text-soft">{says}</span>
+          <input
+            className={`field w-full ${name === "serial" || name === "reference" ? "font-mono" : ""}`}
+            required={needed}
+            maxLength={80}
+            value={entry[name]}
+            onChange={(event) => change({ [name]: event.target.value })}
+          />
+        </label>
+      ))}
+      <label className="block">
+        <span className="block text-soft">expected on</span>
+        <input
+          type="date"
+          className="field w-full"
+          required
+          value={entry.due}
+          onChange={(event) => change({ due: event.target.value })}
+        />
+      </label>
+      <label className="flex items-center gap-3 self-end pb-2">
+        <input
+          type="checkbox"
+          className="size-6"
+          checked={entry.express}
+          onChange={(event) => change({ express: event.target.checked })}
+        />
+        express
+      </label>
+      <label className="block lg:col-span-3">
+        <span className="block text-soft">complaint, in the customer’s words</span>
+        <input
+          className="field w-full"
+          maxLength={4000}
+          value={entry.complaint}
+          onChange={(event) => change({ complaint: event.target.value })}
+        />
+      </label>
+      <p>
+        <button type="submit" className="button" disabled={!entry.customer.trim() || !entry.due}>
+          Expect it
+        </button>
+      </p>
+    </form>
+  );
+}

@@ -1,0 +1,40 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+
+/** What other hands can do, on any job. */
+export function Tasks() {
+  const queries = useQueryClient();
+  const tasks = useQuery({ queryKey: ["tasks"], queryFn: async () => data(await api.GET("/api/v1/tasks")) });
+  if (!tasks.data || tasks.data.length === 0) return null;
+  const move = async (task: string, taken: boolean) => {
+    const path = { task };
+    const found = taken
+      ? await api.POST("/api/v1/tasks/{task}/done", { params: { path } })
+      : await api.POST("/api/v1/tasks/{task}/taken", { params: { path } });
+    queries.setQueryData(["tasks"], data(found));
+  };
+  return (
+    <section aria-labelledby="tasks-title" className="mb-6">
+      <h2 id="tasks-title" className="mb-2 text-xl font-bold">
+        For other hands
+      </h2>
+      <ul className="border-t border-rule" aria-label="Tasks">
+        {tasks.data.map((one) => (
+          <li key={one.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-1.5">
+            <Link className="button-plain font-mono" to={`/jobs/${one.job}`}>
+              J-{String(one.job).padStart(4, "0")}
+            </Link>
+            <strong className="flex-1">{one.words}</strong>
+            <span className="text-soft">
+              {one.taken_by ? `taken by ${one.taken_by}` : `asked by ${one.by}`}
+            </span>
+            <button type="button" className="button" onClick={() => void move(one.id, one.taken_by !== null)}>
+              {one.taken_by ? "Done" : "I take it"}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

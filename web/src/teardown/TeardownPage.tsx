@@ -1,0 +1,247 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Drawing, JobDetail, JobTeardown } from "../api/client";
+import { Board } from "../board/Board";
+import { useCamera } from "../job/camera";
+import { StepPage } from "../job/StepPage";
+import { useLie } from "../job/useLie";
+import { WorkPanel } from "../job/WorkPanel";
+import { Rooms } from "../look/Rooms";
+import { useKeys } from "../shared/keys";
+import { Loading, Trouble } from "../shared/states";
+import { moment } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { Places } from "./Places";
+import { useTeardown } from "./useTeardown";
+
+type StepState = JobTeardown["steps"][number];
+
+/** A card taken apart by its model's recipe and put together again, every group counted out and in. */
+export function TeardownPage() {
+  return (
+    <StepPage step="Look">
+      {(job, model) => <AtTeardown job={job} drawing={model.drawing ?? null} />}
+    </StepPage>
+  );
+}
+
+function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null }) {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const { teardown, problem, done } = useTeardown(job.number);
+  const { lie, lay } = useLie(job, mayWork);
+  const [way, setWay] = useState<"off" | "on">("off");
+  const [chosen, setChosen] = useState<string | null>(null);
+  if (teardown.isError) return <Trouble problem={teardown.error} again={() => teardown.refetch()} />;
+  if (!teardown.data) return <Loading what="Reading what is off the card" />;
+  const { steps, borrowed_from } = teardown.data;
+  // apart in the order of the recipe, together again backwards
+  const left = way === "off" ? steps.filter((one) => !one.off || one.back) : steps.filter(owed).reverse();
+  const turn = steps.find((one) => one.step.id === chosen) ?? left[0];
+  // the card is turned over for it, so the drawing is too
+  const see = ({ step }: StepState) => {
+    if (step.side && (step.places_mm ?? []).length > 0 && step.side !== lie.side)
+      lay({ ...lie, side: step.side });
+  };
+  const turnTo = (one: StepState) => {
+    setChosen(one.step.id);
+    see(one);
+  };
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      {drawing ? (
+        <Board
+          drawing={drawing}
+          lie={lie}
+          setLie={lay}
+          notes={{}}
+          fit="board"
+          title={`Board of ${job.label}`}
+          over={(view) =>
+            steps.map((one) => (
+              <Places
+                key={one.step.id}
+                view={view}
+                places={one.step.places_mm ?? []}
+                order={one.order}
+                crosswise={one.step.crosswise ?? false}
+                lit={one.step.id === turn?.step.id}
+                seen={one.step.side === lie.side}
+              />
+            ))
+          }
+        />
+      ) : (
+        <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
+      )}
+      <WorkPanel job={job} step="Look">
+        <Rooms number={job.number} />
+        {problem && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            {problem}
+          </p>
+        )}
+        {steps.length === 0 ? (
+          <p>
+            {job.model} has no teardown recipe yet.{" "}
+            {mayWork && (
+              <Link className="button-plain" to={`/library/${job.board_model}/teardown`}>
+                Write down what comes off, in which order
+              </Link>
+            )}
+          </p>
+        ) : (
+          <>
+            {mayWork && (
+              <fieldset className="flex gap-2" aria-label="Which way">
+                {(["off", "on"] as const).map((one) => (
+                  <button
+                    key={one}
+                    type="button"
+                    aria-pressed={way === one}
+                    className="button aria-pressed:border-ink aria-pressed:bg-tray"
+                    onClick={() => {
+                      setWay(one);
+                      setChosen(null);
+                    }}
+                  >
+                    {one === "off" ? "Take apart" : "Put together"}
+                  </button>
+                ))}
+              </fieldset>
+            )}
+            {mayWork &&
+              (turn ? (
+                <InTurn
+                  key={`${turn.step.id} ${way}`}
+                  turn={turn}
+                  way={way}
+                  done={async (count) => {
+                    if (!(await done(turn.step.id, way, count))) return;
+                    setChosen(null);
+                    const after = left[left.indexOf(turn) + 1];
+                    if (after) see(after);
+                  }}
+                />
+              ) : (
+                <h2 className="text-2xl font-bold">
+                  {way === "off" ? "Everything of the recipe is off" : "All that came off is back"}
+                </h2>
+              ))}
+            <ol aria-label="Steps of the recipe">
+              {steps.map((one) => (
+                <li key={one.step.id} className="border-t border-rule">
+                  <button
+                    type="button"
+                    aria-pressed={one === turn}
+                    className="grid min-h-11 w-full grid-cols-[1.5rem_1fr_auto] items-baseline gap-2 py-1.5 text-left aria-pressed:bg-tray"
+                    onClick={() => turnTo(one)}
+                  >
+                    <Sign state={one.state} />
+                    <span>
+                      <strong>{one.step.what}</strong>
+                      {one.step.kind === "screws" && ` × ${one.step.count ?? 1}`}
+                      {one.step.hidden && ", hidden"}
+                      {one.says && (
+                        <span className="block">{one.says.replace(`${one.step.what}: `, "")}</span>
+                      )}
+                    </span>
+                    <span className="text-soft">
+                      {(one.back ?? one.off)
+                        ? `${(one.back ?? one.off)?.by}, ${moment((one.back ?? one.off)?.at ?? "")}`
+                        : ""}
+                    </span>
+                  </button>
+                </li>
+              ))}
+            </ol>
+            <p className="text-soft">
+              {borrowed_from && `The recipe is borrowed from ${borrowed_from}. `}
+              <Link className="button-plain -ml-2" to={`/library/${job.board_model}/teardown`}>
+                The recipe
+              </Link>
+            </p>
+          </>
+        )}
+      </WorkPanel>
+    </div>
+  );
+}
+
+function owed(one: StepState): boolean {
+  return one.state !== "on";
+}
+
+interface InTurnProps {
+  turn: StepState;
+  way: "off" | "on";
+  done: (count: number) => Promise<void>;
+}
+
+/** The step in turn, large: Enter counts it as expected; a count that differs is typed before. */
+function InTurn({ turn, way, done }: InTurnProps) {
+  const { step } = turn;
+  const expected = way === "off" ? (step.count ?? 1) : (turn.off?.count ?? 1);
+  const [count, setCount] = useState(String(expected));
+  const camera = useCamera();
+  const typed = Number(count);
+  const fits = /^\d{1,2}$/.test(count.trim());
+  const counted = step.kind === "screws" || expected !== 1;
+  const go = () => {
+    if (fits) void done(counted ? typed : 1);
+  };
+  useKeys({ Enter: go });
+  const bulky = ["cooler", "backplate", "soldered-wire"].includes(step.kind);
+  return (
+    <section aria-labelledby="turn-title" data-testid="in-turn">
+      <h2 id="turn-title" className="text-3xl font-bold leading-tight">
+        {step.what}
+      </h2>
+      <p className="mt-1">
+        {way === "off" ? "Comes off" : "Goes on"} {step.side === "back" ? "from the back" : "from the front"}
+        {counted && `: ${expected}`}
+        {step.hidden && ". Hidden: it holds what you lift"}
+        {step.crosswise && way === "on" && ". Crosswise as numbered, a little at a time"}. {step.note}
+      </p>
+      {way === "off" && bulky && !turn.photographed && (
+        <p className="mt-2 flex items-center gap-3 border-l-4 border-ink bg-tray px-3 py-2">
+          <span className="flex-1">Photograph it before it comes off: how it lay tells something.</span>
+          <button type="button" className="button" onClick={() => camera(step.id)}>
+            Photograph
+          </button>
+        </p>
+      )}
+      <p className="mt-3 flex items-end gap-3">
+        {counted && (
+          <label className="w-24">
+            <span className="block text-soft">counted</span>
+            <input
+              className="field w-full font-mono text-2xl"
+              inputMode="numeric"
+              value={count}
+              onChange={(event) => setCount(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === "Enter") go();
+              }}
+            />
+          </label>
+        )}
+        <button type="button" className="button border-next" disabled={!fits} onClick={go}>
+          {way === "off" ? "It is off" : "It is on"} <kbd className="key">Enter</kbd>
+        </button>
+      </p>
+    </section>
+  );
+}
+
+/** On is a filled dot, off an open ring, a count that differs a pennant. */
+function Sign({ state }: { state: StepState["state"] }) {
+  const says = { on: "on", off: "off", differs: "counts differ" }[state];
+  return (
+    <svg viewBox="0 0 16 16" className="size-4 self-center" role="img" aria-label={says}>
+      {state === "on" && <circle cx={8} cy={8} r={6} className="fill-good" />}
+      {state === "off" && <circle cx={8} cy={8} r={6} className="fill-none stroke-ink" strokeWidth={2} />}
+      {state === "differs" && <path d="M3 15V1H14L11 4.5L14 8H4.5V15Z" className="fill-suspect" />}
+    </svg>
+  );
+}
