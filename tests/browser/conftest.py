@@ -20,7 +20,7 @@ from uvrix.launch.start import server_command, wait_until_ready
 ROOT = Path(__file__).parents[2]
 SAMPLES = ROOT / "docs/formats/samples"
 AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
-DATABASE = "uvrix_browser"
+DATABASE = f"uvrix_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
 CHROMIUM = [
     *("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
     *("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"),

@@ -112,12 +112,8 @@ class Shop:
 
 
 @pytest.fixture(scope="module")
-def shop(tmp_path_factory):
-    """In a folder that the database user can enter."""
-    folder = tmp_path_factory.mktemp("kills")
-    for one in (folder, *folder.parents[:2]):
-        one.chmod(0o755)
-    made = Shop(folder)
+def shop(open_folder):
+    made = Shop(open_folder())
     yield made
     made.stop()
 

@@ -20,12 +20,8 @@ ROOT = Path(__file__).parents[2]
 
 
 @pytest.fixture
-def folder(tmp_path_factory):
-    """A data folder that the database user can enter (pytest's own are closed to others)."""
-    made = tmp_path_factory.mktemp("data")
-    for one in (made, *made.parents[:2]):
-        one.chmod(0o755)
-    return made
+def folder(open_folder):
+    return open_folder()
 
 
 def start(folder, *arguments, **more):

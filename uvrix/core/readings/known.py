@@ -79,7 +79,8 @@ class Library:
     def reference(self, reading: Reading, boards: Sequence[str]) -> Reference | None:
         """What the first of the models that has any says of a reading's place; None where none has.
 
-        Cards read in the same mode, with the same lead on ground, come before others that lend theirs.
+        Cards read in the same mode, with the same lead on ground, come before others that lend theirs; those read with
+        the same meter stand alone where they are enough, else cards read with others count too.
         """
         key = key_of(reading, self._places)
         for board in boards:
@@ -100,6 +101,12 @@ class Library:
         if not entries:
             return None
         lent = "" if own or not reading.mode else "read in another mode"
+        if reading.meter:
+            same = [one for one in entries if one.reading.meter in {reading.meter, ""}]
+            if len({one.card for one in same}) >= ENOUGH:
+                entries = same
+            elif len(same) < len(entries):
+                lent = lent or "read with another meter"
         if reading.polarity:
             alike = [one for one in entries if one.reading.polarity in {reading.polarity, ""}]
             if alike:

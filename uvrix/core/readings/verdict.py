@@ -94,6 +94,8 @@ def _sentence(reading: Reading, reference: Reference, verdict: Verdict, more: st
         words.append(f"Borrowed from the relative {reference.board}.")
     if reference.lent:
         words.append(f"The good cards were {reference.lent}.")
+    if "warm" in reading.condition:
+        words.append("It was read warm: a cold card may read otherwise.")
     if reference.odd:
         words.append(f"In the library itself {', '.join(reference.odd)} stands out.")
     return " ".join(word for word in words if word)

@@ -105,7 +105,7 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
 /** The nearest group that has cards: of this model, of its core family, of all. */
 function counted(one: Hypothesis): string {
   const { counts } = one;
-  if (!counts) return one.watch ? "on the watchlist" : "";
+  if (!counts?.everywhere.seen) return one.watch ? "on the watchlist" : "";
   if (counts.model.seen > 0) return `${counts.model.had.length} of ${counts.model.seen} of this model`;
   if (counts.family.seen > 0) return `${counts.family.had.length} of ${counts.family.seen} of its family`;
   return `${counts.everywhere.had.length} of ${counts.everywhere.seen} cards`;
@@ -123,7 +123,7 @@ function Chosen({ one, mayWork, say }: ChosenProps) {
   return (
     <div className="mt-1 space-y-2 pl-8">
       {watch?.look && <p>{watch.look}</p>}
-      {counts && (
+      {!!counts?.everywhere.seen && (
         <p>
           With this symptom: {counts.model.had.length} of {counts.model.seen} of this model,{" "}
           {counts.family.had.length} of {counts.family.seen} of its core family,{" "}

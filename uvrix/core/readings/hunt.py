@@ -1,0 +1,330 @@
+"""Hunting a short (domain.md §3), from the first reading to the part that is off.
+
+The pins that prove a power stage, which side of a lifted coil holds it, where it glows, what the lower rail feeds, and
+the next step.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.boards.model import Board, Part
+from uvrix.core.readings.notation import Value, shown, shown_number
+from uvrix.core.readings.shorts import SHORTED, ShortSuspect
+
+JOINING = frozenset({"power-stage", "converter"})
+# Input and output of a stage that is joined read about as two leads held together.
+JOINED_OHMS = 1.0
+# One pad must read this many times the other before it says which side.
+CLEARLY = 3.0
+# A warm spot is seen this sharply: a camera's own blur and the copper around spread it.
+BLUR_MM = 4.0
+NEAR_MM, MOST_NEAR = 25.0, 6
+# A part that is not known to touch the fed rail glows this much less likely than one that is.
+OFF_RAIL, UNKNOWN_RAIL = 0.05, 0.4
+
+
+def _volts(board: Board) -> dict[str, float]:
+    return {rail["id"]: float(rail.get("volts", 0)) for rail in board.document.get("rails", ())}
+
+
+def _names(board: Board) -> dict[str, str]:
+    return {rail["id"]: rail.get("name", rail["id"]) for rail in board.document.get("rails", ())}
+
+
+def lowest_reached(board: Board, rail: str) -> float | None:
+    """The lowest rail, in volts, that feeding `rail` may reach through a joined stage or converter; None: no other."""
+    volts = _volts(board)
+    reached, open_ends = {rail}, [rail]
+    while open_ends:
+        at = open_ends.pop()
+        for part in board.parts:
+            if part.kind in JOINING and at in part.rails:
+                further = [one for one in part.rails if one in volts and one not in reached]
+                reached.update(further)
+                open_ends += further
+    others = [volts[one] for one in reached - {rail} if volts[one] > 0]
+    return min(others) if others else None
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    """The two points to read between, which prove or clear a part, and why."""
+
+    designator: str
+    pair: str
+    why: str
+
+
+def proofs(board: Board, suspects: Iterable[ShortSuspect]) -> tuple[Proof, ...]:
+    """For each suspect that joins two rails: its input against its output, by the nearest points of either rail."""
+    volts, names, found = _volts(board), _names(board), []
+    for suspect in suspects:
+        part = suspect.part
+        rails = sorted((rail for rail in part.rails if rail in volts), key=lambda rail: -volts[rail])
+        if part.kind not in JOINING or len(rails) < 2:
+            continue
+        ends = [_nearest_point(board, part, rail) for rail in (rails[0], rails[-1])]
+        if ends[0] and ends[1]:
+            why = (
+                f"{part.designator}: {names[rails[0]]} against {names[rails[-1]]} across its pins. Under "
+                f"{shown_number(JOINED_OHMS, 'resistance')} it is joined."
+            )
+            found.append(Proof(part.designator, f"{ends[0]}/{ends[1]}", why))
+    return tuple(found)
+
+
+def _nearest_point(board: Board, part: Part, rail: str) -> str | None:
+    """The point of a rail that is nearest to a part; fuses and shunts count less: they may be what is broken."""
+    listed = {point for one in board.document.get("rails", ()) if one["id"] == rail for point in one.get("points", ())}
+    points = [one for one in board.points if one.id in listed or one.net == rail]
+
+    def away(point: object) -> tuple[bool, float]:
+        centre, kind = getattr(point, "centre", None), getattr(point, "kind", "")
+        if centre is None or part.centre is None:
+            return kind == "fuse", math.inf
+        return kind == "fuse", math.dist([float(one) for one in centre], [float(one) for one in part.centre])
+
+    return min(points, key=away).id if points else None
+
+
+Side = Literal["converter", "rail", "unclear"]
+
+
+@dataclass(frozen=True, slots=True)
+class CoilSides:
+    """Which side of a lifted coil holds the short, and the sentence."""
+
+    coil: str
+    side: Side
+    why: str
+
+
+def coil_side(coil: str, converter: Value, rail: Value) -> CoilSides:
+    """Which side of a lifted coil holds the short: clearly the lower one, or neither."""
+    said = f"{shown(converter, 'resistance')} at the converter pad, {shown(rail, 'resistance')} at the rail pad"
+    ends = [math.inf if one.middle is None else one.middle for one in (converter, rail)]
+    if ends[0] * CLEARLY <= ends[1] and ends[0] < ends[1]:
+        why = f"{coil}: {said}. The side of the converter holds it: its power stage first."
+        return CoilSides(coil, "converter", why)
+    if ends[1] * CLEARLY <= ends[0] and ends[1] < ends[0]:
+        return CoilSides(coil, "rail", f"{coil}: {said}. The side of the rail holds it: what the rail feeds.")
+    return CoilSides(coil, "unclear", f"{coil}: {said}. Too near each other to tell the side.")
+
+
+@dataclass(frozen=True, slots=True)
+class Near:
+    """A part by a warm spot: its share of the blame, how far, and why."""
+
+    part: Part
+    chance: float
+    mm: float
+    why: str
+
+
+def glowed(
+    board: Board, side: str, spot: tuple[float, float], rails: Collection[str], off: Collection[str] = ()
+) -> tuple[Near, ...]:
+    """The parts by a warm spot, likeliest first, chances among them adding to 1; `rails` are those that were fed.
+
+    A part counts by its distance (a blur of BLUR_MM) and by whether it is known to touch a fed rail.
+    """
+    found = []
+    for part in board.parts:
+        if part.centre is None or part.designator in off:
+            continue
+        mm = math.dist(spot, [float(one) for one in part.centre])
+        if mm > NEAR_MM:
+            continue
+        on = OFF_RAIL if part.rails else UNKNOWN_RAIL
+        on = 1.0 if set(part.rails) & set(rails) else on
+        through = 1.0 if part.side == side else 0.3
+        found.append((on * through * max(float(part.weight), 1e-6) * math.exp(-0.5 * (mm / BLUR_MM) ** 2), mm, part))
+    whole = sum(weight for weight, _, _ in found)
+    if whole <= 0:
+        return ()
+    ranked = sorted(found, key=lambda one: (-one[0], one[1], one[2].designator))[:MOST_NEAR]
+    return tuple(Near(part, weight / whole, mm, _near_why(part, mm, side, rails)) for weight, mm, part in ranked)
+
+
+def _near_why(part: Part, mm: float, side: str, rails: Collection[str]) -> str:
+    fed = [rail for rail in part.rails if rail in rails]
+    other = "" if part.side == side else ", on the other side of the board"
+    on = f"on {', '.join(fed)}" if fed else "not on the fed rail" if part.rails else "its rails are not noted"
+    return f"{part.kind.replace('-', ' ').capitalize()} {mm:.0f} mm from the spot, {on}{other}."
+
+
+@dataclass(frozen=True, slots=True)
+class Killed:
+    """A lower rail that a higher one was bridged into, and what hangs on it: all possibly killed."""
+
+    high: str
+    low: str
+    designators: tuple[str, ...]
+    says: str
+
+
+def possibly_killed(board: Board, joined: Part) -> Killed | None:
+    """What a part that joined its highest rail into its lowest may have killed: everything the lower rail feeds."""
+    volts, names = _volts(board), _names(board)
+    rails = sorted((rail for rail in joined.rails if rail in volts), key=lambda rail: -volts[rail])
+    if joined.kind not in JOINING or len(rails) < 2:
+        return None
+    high, low = rails[0], rails[-1]
+    feeds = [part.designator for part in board.parts if low in part.rails and part.designator != joined.designator]
+    feeds += [site.designator for site in board.sites if site.rail == low and site.fitted]
+    if min(volts.values()) == volts[low] and board.core.designator not in feeds:
+        feeds.append(board.core.designator)
+    many = ", ".join(feeds) if feeds else "nothing that the model names"
+    says = (
+        f"{joined.designator} may have put {names[high]} ({volts[high]:g} V) on {names[low]} ({volts[low]:g} V). "
+        f"Possibly killed: {many}. Read them before parts are bought."
+    )
+    return Killed(high, low, tuple(feeds), says)
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """The next step of a hunt: `do` is inject, prove, take-off, measure, cut-out, cleared; its part or point."""
+
+    do: Literal["prove", "inject", "take-off", "measure", "cut-out", "cleared"]
+    target: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Removed:
+    """A part that was taken off for the short; `read_since` the shorted rails read again since, with their verdicts."""
+
+    designator: str
+    rails: tuple[str, ...]
+    read_since: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Hunt:
+    """How far the hunt is.
+
+    `proved` are readings between the pins of suspects, by designator; `near` the parts by the newest warm spot; `fed`
+    whether a voltage was injected since the last part came off.
+    """
+
+    shorted: Sequence[str]
+    suspects: Sequence[ShortSuspect]
+    proved: Mapping[str, Value]
+    removed: Sequence[Removed]
+    near: Sequence[Near]
+    fed: bool
+
+    def next_step(self) -> Step | None:
+        """What to do next, the surest first; None where no rail is shorted and nothing was taken off."""
+        if step := self._measure_again():
+            return step
+        if not self.shorted:
+            return self._cleared()
+        for way in (self._joined, self._to_prove, self._glowing, self._to_feed, self._likeliest):
+            if step := way():
+                return Step(step.do, step.target, f"{self._still}{step.says}")
+        says = "Nothing is left to take off: inner layers may be carbonised. Cutting them out is the last resort."
+        return Step("cut-out", self.shorted[0], f"{self._still}{says}")
+
+    @property
+    def _off(self) -> frozenset[str]:
+        return frozenset(one.designator for one in self.removed)
+
+    @property
+    def _still(self) -> str:
+        return f"Still short with {', '.join(sorted(self._off))} off. " if self.removed else ""
+
+    @property
+    def _left(self) -> list[ShortSuspect]:
+        return [one for one in self.suspects if one.part.designator not in self._off]
+
+    def _measure_again(self) -> Step | None:
+        if not self.removed:
+            return None
+        last = self.removed[-1]
+        unread = [rail for rail in last.rails if rail not in last.read_since]
+        if not unread:
+            return None
+        says = f"{last.designator} is off: measure {unread[0]} again. Did the short leave with it?"
+        return Step("measure", unread[0], says)
+
+    def _cleared(self) -> Step | None:
+        if not self.removed:
+            return None
+        name = self.removed[-1].designator
+        says = f"The short left with {name}. Read every rail once more, then fit a good one."
+        return Step("cleared", name, says)
+
+    def _joined(self) -> Step | None:
+        for name, value in self.proved.items():
+            if name not in self._off and value.high is not None and value.high < JOINED_OHMS:
+                says = f"{name} is joined ({shown(value, 'resistance')} across its pins): take it off."
+                return Step("take-off", name, says)
+        return None
+
+    def _to_prove(self) -> Step | None:
+        open_ones = [one for one in self._left if one.part.kind in JOINING and one.part.designator not in self.proved]
+        if self.fed or not open_ones or len(open_ones[0].shorted) < 2:
+            return None
+        name = open_ones[0].part.designator
+        return Step("prove", name, f"Read the input of {name} against its output: it touches both shorted rails.")
+
+    def _glowing(self) -> Step | None:
+        glowing = [one for one in self.near if one.part.designator not in self._off]
+        if not self.fed or not glowing:
+            return None
+        name = glowing[0].part.designator
+        says = f"{name} lies by the warm spot ({glowing[0].mm:.0f} mm): take it off and measure again."
+        return Step("take-off", name, says)
+
+    def _to_feed(self) -> Step | None:
+        if self.fed:
+            return None
+        rail = self.shorted[0]
+        return Step("inject", rail, f"Inject a low voltage into {rail} and look for the warm spot.")
+
+    def _likeliest(self) -> Step | None:
+        if not self._left:
+            return None
+        name = self._left[0].part.designator
+        return Step("take-off", name, f"No warm spot was seen; {name} is the likeliest left: take it off.")
+
+
+def shorted_rails(verdicts: Mapping[str, str], low_inputs: Iterable[str] = ()) -> tuple[str, ...]:
+    """Rails judged short or partly so, and inputs under the guard whatever the library says."""
+    found = [rail for rail, verdict in verdicts.items() if verdict in SHORTED]
+    return tuple(dict.fromkeys([*found, *low_inputs]))
+
+
+@dataclass(frozen=True, slots=True)
+class EmptyPhase:
+    """A phase that stays empty for good: how many are left and what each must carry."""
+
+    rail: str
+    left: int
+    of: int
+    says: str
+
+
+def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
+    """What phases cut out leave to the others: their share against their rating, where the model notes it."""
+    by_rail: dict[str, list[Mapping[str, object]]] = {}
+    for phase in board.document.get("phases", ()):
+        by_rail.setdefault(phase["rail"], []).append(phase)
+    found = []
+    for rail, phases in by_rail.items():
+        gone = [one for one in phases if one["designator"] in out]
+        if not gone:
+            continue
+        left = len(phases) - len(gone)
+        share = f"each carries {len(phases) / left:.2f} of its usual share" if left else "nothing carries it"
+        amps = sum(float(str(one["amps"])) for one in phases if one not in gone and "amps" in one)
+        rated = f", {amps:g} A rated together" if amps else ""
+        says = f"{rail}: {left} of {len(phases)} phases are left, {share}{rated}. Within rating?"
+        found.append(EmptyPhase(rail, left, len(phases), says))
+    return tuple(found)

@@ -1,0 +1,80 @@
+"""When a meter's reading has settled (domain.md §3).
+
+A value that creeps is a capacitor charging, one that jumps about is a finding kept as a span, OL is open circuit.
+"""
+
+from __future__ import annotations
+
+import itertools
+import statistics
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.readings.known import RESOLVES
+from uvrix.core.readings.notation import Quantity
+
+State = Literal["moving", "creeping", "settled", "unsteady", "overload"]
+# So many samples in a row must agree; within this share of the value, or half of what two leads tell apart.
+WINDOW, ALIKE_SHARE = 5, 0.01
+# Over-limit must last this long to be more than a probe on its way, and what does not settle in this time is offered.
+OPEN_S, PATIENCE_S, CREEP_S = 0.6, 2.5, 8.0
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """What the meter showed at a time: seconds on any clock, the value in the quantity's own unit, None: over-limit."""
+
+    at_s: float
+    value: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Settled:
+    """How the reading stands; `low` and `high` are the value, or the span of one that will not settle; None: OL."""
+
+    state: State
+    low: float | None
+    high: float | None
+
+
+def settle(samples: Sequence[Sample], quantity: Quantity) -> Settled:
+    """How a reading stands after its samples, oldest first; only those since the probe last touched count."""
+    touching = _since_touch(samples)
+    if not touching:
+        long = len(samples) >= WINDOW and samples[-1].at_s - samples[0].at_s >= OPEN_S
+        return Settled("overload" if long else "moving", None, None)
+    values = [value for _, value in touching]
+    last = values[-WINDOW:]
+    least, most = min(last), max(last)
+    middle = statistics.median(last)
+    if len(last) == WINDOW and most - least <= max(ALIKE_SHARE * abs(middle), RESOLVES[quantity] / 2):
+        return Settled("settled", middle, middle)
+    lasted = touching[-1][0] - touching[0][0]
+    if lasted < PATIENCE_S:
+        return Settled("moving", values[-1], values[-1])
+    if _creeps(values) and lasted < CREEP_S:
+        return Settled("creeping", values[-1], values[-1])
+    late = [value for at, value in touching if at > touching[0][0] + lasted / 2]
+    return Settled("unsteady", min(late), max(late))
+
+
+def _since_touch(samples: Sequence[Sample]) -> list[tuple[float, float]]:
+    """Times and values after the last over-limit."""
+    found: list[tuple[float, float]] = []
+    for sample in samples:
+        if sample.value is None:
+            found.clear()
+        else:
+            found.append((sample.at_s, sample.value))
+    return found
+
+
+def _creeps(values: Sequence[float]) -> bool:
+    """Whether it goes one way: each third of it on from the third before, and hardly a step back."""
+    third = len(values) // 3
+    parts = [statistics.median(values[at * third : (at + 1) * third]) for at in range(3)] if third else [0.0, 0.0, 0.0]
+    steps = [later - former for former, later in itertools.pairwise(values)]
+    up = sum(step > 0 for step in steps)
+    one_way = up > 0.8 * len(steps) or up < 0.2 * len(steps)
+    return one_way and (parts[0] < parts[1] < parts[2] or parts[0] > parts[1] > parts[2])

@@ -1,0 +1,62 @@
+"""A sweep before against a sweep after: what changed, thing by thing (domain.md §3)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from uvrix.core.readings.notation import shown
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.reading_file import Reading, contradict, key_of
+from uvrix.core.readings.verdict import Judged
+
+# Conditions of a reading at one pad of a coil whose other end is lifted.
+CONVERTER_PAD, RAIL_PAD = "converter pad", "rail pad"
+PADS = frozenset({CONVERTER_PAD, RAIL_PAD})
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """A thing read in either sweep: the last word of each, and whether they agree (None where one lacks it)."""
+
+    before: Judged | None
+    after: Judged | None
+    same: bool | None
+    says: str
+
+
+def compare(before: Sequence[Judged], after: Sequence[Judged], places: Places) -> tuple[Change, ...]:
+    """Every thing of two sweeps: what changed first, then what is missing from the later one, then the rest."""
+    first, second = _last(before, places), _last(after, places)
+    found = [_change(first.get(key), second.get(key)) for key in dict.fromkeys([*first, *second])]
+    rank = {False: 0, None: 1, True: 2}
+    return tuple(sorted(found, key=lambda one: rank[one.same]))
+
+
+def _last(judged: Iterable[Judged], places: Places) -> dict[tuple[object, ...], Judged]:
+    return {thing_of(one.reading, places): one for one in judged}
+
+
+def thing_of(reading: Reading, places: Places) -> tuple[object, ...]:
+    """What a reading is of: a later one of the same thing takes its place.
+
+    A pad of a lifted coil is a thing of its own; warm or cold, with the cooler or without, it is the same.
+    """
+    pads = frozenset(word for word in reading.condition if word in PADS)
+    return key_of(reading, places), reading.quantity, reading.mode, reading.polarity, pads
+
+
+def _change(before: Judged | None, after: Judged | None) -> Change:
+    if before is None or after is None:
+        has = before or after
+        assert has
+        when = "only before" if before else "only after"
+        return Change(before, after, None, f"{_said(has)}, read {when}.")
+    if not contradict(before.reading, after.reading):
+        return Change(before, after, True, f"As before: {_said(after)}.")
+    now = f", now {after.verdict.replace('-', ' ')}" if after.verdict != before.verdict else f", still {after.verdict}"
+    return Change(before, after, False, f"{_said(before)} became {_said(after)}{now.replace('-', ' ')}.")
+
+
+def _said(one: Judged) -> str:
+    return shown(one.reading.value, one.reading.quantity)
