@@ -9,6 +9,7 @@ import pytest
 from django.urls import URLPattern, URLResolver, get_resolver
 
 from tests.api.conftest import PNG, close_files
+from uvrix.shop.ohms.models import Meter
 
 ALL: set[str | None] = {"technician", "front-desk", "lead"}
 BENCH: set[str | None] = {"technician", "lead"}
@@ -56,6 +57,22 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/power", "POST"): BENCH,
     ("jobs/<int:number>/photo-points", "POST"): BENCH,
     ("jobs/<int:number>/readings", "POST"): BENCH,
+    ("jobs/<int:number>/sweeps", "POST"): BENCH,
+    ("jobs/<int:number>/fuse-swaps", "POST"): BENCH,
+    ("meters", "GET"): ALL,
+    ("meters", "PUT"): BENCH,
+    ("meters/<int:meter>/samples", "POST"): BENCH,
+    ("board-models/<str:slug>/reference-cards", "GET"): ALL,
+    ("board-models/<str:slug>/reference-cards", "POST"): BENCH,
+    ("reference-cards/<uuid:reference>", "GET"): ALL,
+    ("reference-cards/<uuid:reference>", "POST"): BENCH,
+    ("reference-cards/<uuid:reference>/photographs", "POST"): BENCH,
+    ("jobs/<int:number>/shorts", "GET"): ALL,
+    ("jobs/<int:number>/injections", "POST"): BENCH,
+    ("injections/<uuid:injection>/thermals", "POST"): BENCH,
+    ("injections/<uuid:injection>/glows", "POST"): BENCH,
+    ("jobs/<int:number>/taken-off", "POST"): BENCH,
+    ("jobs/<int:number>/cut-outs", "POST"): BENCH,
     ("jobs/<int:number>/timeline", "GET"): ALL,
     ("jobs/<int:number>/timeline", "POST"): ALL,
     ("jobs/<int:number>/resume", "GET"): ALL,
@@ -194,6 +211,13 @@ def address(job, drop, technician, upload):
     tested = {"id": str(uuid4()), "cell": "computer", "shows": True}
     cells = technician.post(f"/api/v1/jobs/{job.pk}/trials", tested).json()["cells"]
     trial = next(cell["trials"][0]["id"] for cell in cells if cell["trials"])
+    technician.put("/api/v1/meters", {"name": "meter one"})
+    meter = Meter.objects.get().pk
+    reference, fed = str(uuid4()), str(uuid4())
+    technician.post("/api/v1/board-models/teal-8/reference-cards", {"id": reference, "card": "TL8-GOOD"})
+    technician.post(f"/api/v1/jobs/{job.pk}/power", {"id": str(uuid4()), "state": "off"})
+    injected = {"id": fed, "rail": "mem", "volts": 0.5, "amps": 1}
+    technician.post(f"/api/v1/jobs/{job.pk}/injections", injected)
     kept = {"id": str(uuid4()), "sha256": picture["sha256"], "side": "front"}
     photograph = technician.post(f"/api/v1/jobs/{job.pk}/photographs", kept).json()["id"]
     mark = technician.post(
@@ -209,6 +233,7 @@ def address(job, drop, technician, upload):
         values |= {"<uuid:parcel>": announced["id"], "<uuid:promise>": promised["id"]}
         values |= {"<uuid:span>": span["id"], "<uuid:task>": task["id"]}
         values |= {"<str:session>": "none", "<str:username>": "technician", "<uuid:saved>": uuid4(), "<int:row>": 1}
+        values |= {"<int:meter>": meter, "<uuid:reference>": reference, "<uuid:injection>": fed}
         values |= {"<uuid:trial>": trial, "<uuid:evidence>": said["id"]}
         values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}

@@ -28,16 +28,12 @@ def blocks(
     `inputs` are rails or points fed from outside, by id with their names. An input that reads low, or was not read, and
     a fuse that nobody ticked by hand, each block.
     """
-    of_input: dict[str, list[Reading]] = {one: [] for one in inputs}
-    for reading in readings:
-        key = places.key(reading.point, reading.to)
-        if reading.quantity == "resistance" and key[0] == "ground" and key[1] in inputs:
-            of_input[key[1]].append(reading)
+    of_input = _by_input(inputs, readings, places)
     found = []
     for one, name in inputs.items():
         read = of_input[one]
         # one low reading is enough: another mode or lead that reads high does not clear it
-        low = [reading for reading in read if reading.value.low is not None and reading.value.low < LEAST_INPUT_OHMS]
+        low = [reading for reading in read if below_guard(reading)]
         if not read:
             found.append(Block(one, f"{name} was not measured to ground."))
         elif low:
@@ -46,3 +42,23 @@ def blocks(
     known = set(ticked)
     found += [Block(fuse, f"Fuse {fuse} is not ticked.") for fuse in fuses if fuse not in known]
     return tuple(found)
+
+
+def low_inputs(inputs: Iterable[str], readings: Iterable[Reading], places: Places) -> tuple[str, ...]:
+    """The inputs that read below the guard."""
+    return tuple(one for one, read in _by_input(inputs, readings, places).items() if any(map(below_guard, read)))
+
+
+def below_guard(reading: Reading) -> bool:
+    """Whether a reading to ground is so low that an input must not be powered."""
+    low = reading.value.low
+    return reading.quantity == "resistance" and reading.to == "ground" and low is not None and low < LEAST_INPUT_OHMS
+
+
+def _by_input(inputs: Iterable[str], readings: Iterable[Reading], places: Places) -> dict[str, list[Reading]]:
+    of_input: dict[str, list[Reading]] = {one: [] for one in inputs}
+    for reading in readings:
+        key = places.key(reading.point, reading.to)
+        if reading.quantity == "resistance" and key[0] == "ground" and key[1] in of_input:
+            of_input[key[1]].append(reading)
+    return of_input

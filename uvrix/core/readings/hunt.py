@@ -315,7 +315,8 @@ def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
     """What phases cut out leave to the others: their share against their rating, where the model notes it."""
     by_rail: dict[str, list[Mapping[str, object]]] = {}
     for phase in board.document.get("phases", ()):
-        by_rail.setdefault(phase["rail"], []).append(phase)
+        if phase.get("rail"):
+            by_rail.setdefault(phase["rail"], []).append(phase)
     found = []
     for rail, phases in by_rail.items():
         gone = [one for one in phases if one["designator"] in out]

@@ -171,3 +171,17 @@ def shown_number(number: float, quantity: Quantity) -> str:
 def _short(number: float) -> str:
     text = f"{number:.{DIGITS}g}"
     return f"{float(text):f}".rstrip("0").rstrip(".") if "e" in text else text
+
+
+def typed(value: Value, quantity: Quantity) -> str:
+    """The value in shop notation, as a person would type it: 2.214k, 0.12, 432m, OL, 12..55."""
+    if value.low is None or value.high is None:
+        return "OL"
+    ends = [_typed_number(one, quantity) for one in dict.fromkeys([value.low, value.high])]
+    return "..".join(dict.fromkeys(ends))
+
+
+def _typed_number(number: float, quantity: Quantity) -> str:
+    text = shown_number(number, quantity).removesuffix(SIGNS[quantity]).replace("µ", "u").replace(" ", "")
+    # without a letter, more than a few volts would be taken for millivolts
+    return f"{text}R" if quantity == "diode" and text[-1].isdigit() and abs(number) > MOST_DIODE_VOLTS else text

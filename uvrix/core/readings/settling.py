@@ -14,9 +14,11 @@ from typing import Literal
 from uvrix.core.readings.known import RESOLVES
 from uvrix.core.readings.notation import Quantity
 
-State = Literal["moving", "creeping", "settled", "unsteady", "overload"]
+State = Literal["held", "moving", "creeping", "settled", "unsteady", "overload"]
 # So many samples in a row must agree; within this share of the value, or half of what two leads tell apart.
 WINDOW, ALIKE_SHARE = 5, 0.01
+# Nearer than this share to the value stored last, the probe has not moved on.
+HELD_SHARE = 0.05
 # Over-limit must last this long to be more than a probe on its way, and what does not settle in this time is offered.
 OPEN_S, PATIENCE_S, CREEP_S = 0.6, 2.5, 8.0
 
@@ -38,8 +40,13 @@ class Settled:
     high: float | None
 
 
-def settle(samples: Sequence[Sample], quantity: Quantity) -> Settled:
-    """How a reading stands after its samples, oldest first; only those since the probe last touched count."""
+def settle(samples: Sequence[Sample], quantity: Quantity, held: float | None = None) -> Settled:
+    """How a reading stands after its samples, oldest first; only those since the probe last touched count.
+
+    `held` is the value stored last: until the probe is lifted or something else is read, the state is `held`.
+    """
+    if held is not None and samples and all(_same(sample.value, held, quantity) for sample in samples):
+        return Settled("held", None, None)
     touching = _since_touch(samples)
     if not touching:
         long = len(samples) >= WINDOW and samples[-1].at_s - samples[0].at_s >= OPEN_S
@@ -57,6 +64,10 @@ def settle(samples: Sequence[Sample], quantity: Quantity) -> Settled:
         return Settled("creeping", values[-1], values[-1])
     late = [value for at, value in touching if at > touching[0][0] + lasted / 2]
     return Settled("unsteady", min(late), max(late))
+
+
+def _same(value: float | None, held: float, quantity: Quantity) -> bool:
+    return value is not None and abs(value - held) <= max(HELD_SHARE * abs(held), RESOLVES[quantity])
 
 
 def _since_touch(samples: Sequence[Sample]) -> list[tuple[float, float]]:

@@ -228,7 +228,8 @@ class VirtualCard:
         currents = np.zeros(len(self._nodes) - 1)
         if node != GROUND:
             currents[self._nodes.index(node)] = amps
-        return {**dict(zip(self._nodes, np.linalg.solve(grounded, currents), strict=False)), GROUND: 0.0}
+        solved = np.linalg.solve(grounded, currents).tolist()
+        return {**dict(zip(self._nodes, solved, strict=False)), GROUND: 0.0}
 
     def _resistance(self, a: str, b: str) -> float:
         if a == b:

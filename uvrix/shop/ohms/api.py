@@ -2,35 +2,29 @@
 
 from __future__ import annotations
 
-import csv
-import io
-from typing import Any, cast, get_args
+from typing import Any, get_args
 
-from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.notation import QUANTITIES, UNIT, Quantity, shown
+from uvrix.core.readings.notation import QUANTITIES, shown
 from uvrix.core.readings.verdict import Judged, Verdict
-from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.models import BoardModel
-from uvrix.shop.ohms.models import KnownReading, Meter, PowerState, Reading, Tick
-from uvrix.shop.ohms.queries import EVERY_INPUT, Measured, Point, measured, points, power_state, value_of
-from uvrix.shop.ohms.services import NewReading, click_point, enter_reading, import_known, say_power, take_out, tick
+from uvrix.shop.ohms.meter_api import MeterSerializer
+from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
+from uvrix.shop.ohms.queries import EVERY_INPUT, Measured, Point, compared, measured, points, power_state, value_of
+from uvrix.shop.ohms.services import NewReading, begin_sweep, click_point, enter_reading, say_power, swap_fuse, tick
 from uvrix.shop.pictures.models import Picture
 
 VERDICTS = list(get_args(Verdict))
-LARGEST_KNOWN_BYTES = 16 << 20
 STATES = ["off", "supply", "computer"]
 FARTHEST_PX = 100_000.0
 
@@ -125,7 +119,20 @@ class ReadingSerializer(serializers.ModelSerializer[Reading]):
 
     class Meta:
         model = Reading
-        fields = ["id", "point", "to", "quantity", "mode", "text", "low", "high", "shown", "polarity", "meter"]
+        fields = [
+            "id",
+            "point",
+            "to",
+            "quantity",
+            "mode",
+            "text",
+            "low",
+            "high",
+            "shown",
+            "polarity",
+            "meter",
+            "lead_ohms",
+        ]
         fields += ["condition", "note", "by", "at", "verdict", "why", "reference", "standing"]
 
     def _said(self, reading: Reading) -> Judged:
@@ -157,12 +164,45 @@ class ReadingSerializer(serializers.ModelSerializer[Reading]):
         return shown(value_of(reading), reading.quantity)  # type: ignore[arg-type]  # checked when it was entered
 
 
-class MeterSerializer(serializers.ModelSerializer[Meter]):
-    """A meter."""
+class FuseSerializer(serializers.Serializer[Any]):
+    """A fuse, and how it is by what was read across it."""
+
+    point = serializers.CharField()
+    state = serializers.ChoiceField(choices=["good", "sick", "blown", ""])
+    why = serializers.CharField(allow_blank=True)
+    rail = serializers.CharField(allow_blank=True)
+    swapped = serializers.CharField(allow_blank=True)
+
+
+class SweepSerializer(serializers.ModelSerializer[Sweep]):
+    """A pass over all rails."""
+
+    by = serializers.CharField(source="by.shown_name")
 
     class Meta:
-        model = Meter
-        fields = ["name", "lead_ohms"]
+        model = Sweep
+        fields = ["id", "name", "by", "at"]
+
+
+class ChangeSerializer(serializers.Serializer[Any]):
+    """A thing read in either of two passes."""
+
+    point = serializers.SerializerMethodField()
+    same = serializers.BooleanField(allow_null=True)
+    says = serializers.CharField()
+
+    def get_point(self, one: Any) -> str:
+        """Where."""
+        has = one.after or one.before
+        return str(has.reading.point)
+
+
+class SweepsComparedSerializer(serializers.Serializer[Any]):
+    """Two passes beside each other."""
+
+    before = serializers.CharField()
+    after = serializers.CharField()
+    changes = ChangeSerializer(many=True)
 
 
 class OhmsSerializer(serializers.Serializer[Any]):
@@ -175,7 +215,9 @@ class OhmsSerializer(serializers.Serializer[Any]):
     suspects = ShortSuspectSerializer(many=True)
     blocks = BlockSerializer(many=True)
     ticks = TickSerializer(many=True)
-    fuses = serializers.ListField(child=serializers.CharField())
+    fuses = FuseSerializer(many=True)
+    sweeps = SweepSerializer(many=True)
+    compared = SweepsComparedSerializer(allow_null=True)
     route = serializers.ListField(child=serializers.CharField())
 
 
@@ -189,10 +231,27 @@ def _ohms(job: Job) -> Any:
         "suspects": found.suspects,
         "blocks": found.blocks,
         "ticks": found.ticks,
-        "fuses": [one.name for one in where if one.kind == "fuse"] or [EVERY_INPUT],
+        "fuses": _fuses(job, found, where),
+        "sweeps": job.sweep_rows.select_related("by"),
+        "compared": compared(job, found),
         "route": found.route,
     }
     return OhmsSerializer(shown_now, context={"measured": found}).data
+
+
+def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]]:
+    swaps = {one.point: f"replaced{f', {one.rating}' if one.rating else ''}" for one in job.fuseswap_rows.all()}
+    fuses = [(one.name, one.net) for one in where if one.kind == "fuse"] or [(EVERY_INPUT, "")]
+    return [
+        {
+            "point": name,
+            "rail": net,
+            "state": found.fuses[name].state if name in found.fuses else "",
+            "why": found.fuses[name].why if name in found.fuses else "",
+            "swapped": swaps.get(name, ""),
+        }
+        for name, net in fuses
+    ]
 
 
 def _point(one: Point) -> dict[str, Any]:
@@ -314,84 +373,46 @@ class JobTicks(APIView):
         return Response(_ohms(job), 201 if new else 200)
 
 
-class KnownReadingSerializer(serializers.ModelSerializer[KnownReading]):
-    """A reading of a good card."""
+class NewSweepSerializer(serializers.Serializer[Any]):
+    """A pass over all rails, to begin."""
 
-    added_by = serializers.CharField(source="added_by.shown_name")
-
-    class Meta:
-        model = KnownReading
-        fields = ["id", "card", "point", "to", "quantity", "mode", "text", "low", "high", "meter", "polarity"]
-        fields += ["source", "added_by", "added_at"]
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=60)
 
 
-class KnownImportSerializer(serializers.Serializer[Any]):
-    """How many observations were added."""
-
-    added = serializers.IntegerField()
-
-
-class KnownGood(APIView):
-    """Importing known-good observations."""
+class JobSweeps(APIView):
+    """Passes over all rails."""
 
     roles = {"POST": BENCH}
-    parser_classes = [MultiPartParser]
+    parser_classes = [JSONParser]
 
-    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: KnownImportSerializer})
-    def post(self, request: Request) -> Response:
-        """Add a CSV of them, all or none."""
-        name, data = small_file(request, LARGEST_KNOWN_BYTES)
-        return Response(KnownImportSerializer({"added": import_known(data, name, person(request))}).data, 201)
-
-
-class ModelKnownGood(APIView):
-    """What good cards of a model read."""
-
-    roles = {"GET": EVERYONE}
-
-    @extend_schema(responses=KnownReadingSerializer(many=True), operation_id="model_known_good")
-    def get(self, request: Request, slug: str) -> Response:
-        """Every observation that counts."""
-        get_object_or_404(BoardModel, slug=slug)
-        rows = KnownReading.objects.filter(board=slug, out_at=None).select_related("added_by")
-        return Response(KnownReadingSerializer(rows, many=True).data)
+    @extend_schema(request=NewSweepSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Begin one."""
+        entry, job = entry_of(request, NewSweepSerializer), found_job(number)
+        _, new = begin_sweep(job, entry["id"], entry["name"], person(request))
+        return Response(_ohms(job), 201 if new else 200)
 
 
-class ModelKnownGoodFile(APIView):
-    """The file of a model's known-good observations."""
+class NewFuseSwapSerializer(serializers.Serializer[Any]):
+    """A fuse that was replaced."""
 
-    roles = {"GET": EVERYONE}
-
-    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
-    def get(self, request: Request, slug: str) -> HttpResponse:
-        """CSV as formats.md has it; it can be imported again without loss."""
-        get_object_or_404(BoardModel, slug=slug)
-        written = io.StringIO()
-        rows = csv.writer(written)
-        rows.writerow(["board", "card", "point", "quantity", "value", "unit", "mode", "meter", "to", "polarity"])
-        for one in KnownReading.objects.filter(board=slug, out_at=None):
-            unit = UNIT[cast("Quantity", one.quantity)]
-            value = "OL" if one.low is None else repr(one.low) if one.low == one.high else f"{one.low!r}..{one.high!r}"
-            if one.quantity == "diode" and one.low is not None:
-                value = "..".join(f"{end * 1000!r}m" for end in dict.fromkeys([one.low, one.high]) if end is not None)
-            names = [_safe(text) for text in (one.board, one.card, one.point)]
-            rows.writerow([*names, one.quantity, value, unit, one.mode, _safe(one.meter), one.to, one.polarity])
-        headers = {"Content-Disposition": f'attachment; filename="{slug}.known.csv"'}
-        return HttpResponse(written.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
+    id = serializers.UUIDField()
+    point = serializers.CharField(max_length=64)
+    rating = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    reason = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
-def _safe(text: str) -> str:
-    """A text that a spreadsheet does not take for a formula."""
-    return f"'{text}" if text[:1] in {"=", "+", "-", "@", "\t", "\r"} else text
+class JobFuseSwaps(APIView):
+    """Fuses replaced."""
 
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
 
-class OneKnownReading(APIView):
-    """An observation."""
-
-    roles = {"DELETE": LEAD}
-
-    @extend_schema(responses={204: None})
-    def delete(self, request: Request, row: int) -> Response:
-        """Take a wrong one out of the library; it stays in the record."""
-        take_out(get_object_or_404(KnownReading, pk=row), person(request))
-        return Response(status=204)
+    @extend_schema(request=NewFuseSwapSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter one."""
+        entry, job = entry_of(request, NewFuseSwapSerializer), found_job(number)
+        said = entry.get("rating", "").strip(), entry.get("reason", "").strip()
+        _, new = swap_fuse(job, entry["id"], entry["point"], said, person(request))
+        return Response(_ohms(job), 201 if new else 200)

@@ -29,10 +29,11 @@ class PhotoPoint(JobRow):
 
 
 class Meter(models.Model):
-    """A bench meter; `lead_ohms` is what its leads read when held together."""
+    """A bench meter; `lead_ohms` is what its leads read held together, `address` where it answers, if it does."""
 
     name = models.CharField(max_length=40, unique=True)
     lead_ohms = models.FloatField(default=0.0)
+    address = models.CharField(max_length=120, blank=True)
     added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(auto_now_add=True)
 
@@ -40,7 +41,8 @@ class Meter(models.Model):
 class Reading(JobRow):
     """What a meter read; `low` and `high` in the quantity's own unit, both null where it showed over-limit.
 
-    `point` is a point, rail or node of the model, a pair `A/B`, or a point clicked on a photograph.
+    `text` is as the meter showed it; of ohms, `lead_ohms` of its leads are taken off in `low` and `high`. `point` is a
+    point, rail or node of the model, a pair `A/B`, or a point clicked on a photograph.
     """
 
     point = models.CharField(max_length=130)
@@ -52,11 +54,52 @@ class Reading(JobRow):
     high = models.FloatField(null=True)
     polarity = models.CharField(max_length=5, blank=True)
     meter = models.ForeignKey(Meter, null=True, on_delete=models.PROTECT, related_name="+")
+    lead_ohms = models.FloatField(default=0.0)
     condition = models.JSONField(default=list)
     note = models.CharField(max_length=200, blank=True)
 
     class Meta(JobRow.Meta):
         indexes = [models.Index(fields=["job", "point"])]
+
+
+class Sweep(JobRow):
+    """A pass over all rails begins: what is read from now on belongs to it, until the next begins."""
+
+    name = models.CharField(max_length=60)
+
+
+class FuseSwap(JobRow):
+    """A fuse was replaced; `reason` says why it was although its rail was short, where it was."""
+
+    point = models.CharField(max_length=64)
+    rating = models.CharField(max_length=40, blank=True)
+    reason = models.CharField(max_length=200, blank=True)
+
+
+class ReferenceCard(models.Model):
+    """A good card whose readings were captured as a whole set; `board` is its model's id."""
+
+    id = models.UUIDField(primary_key=True)
+    board = models.CharField(max_length=64, db_index=True)
+    card = models.CharField(max_length=80)
+    note = models.CharField(max_length=200, blank=True)
+    photographs = models.ManyToManyField(Picture, through="ReferencePhotograph")
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [models.UniqueConstraint(fields=["board", "card"], name="one_set_a_card")]
+
+
+class ReferencePhotograph(models.Model):
+    """A side of a reference card."""
+
+    reference = models.ForeignKey(ReferenceCard, on_delete=models.PROTECT, related_name="sides")
+    side = models.CharField(max_length=5)
+    picture = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
 
 
 class KnownReading(models.Model):
@@ -77,6 +120,8 @@ class KnownReading(models.Model):
     polarity = models.CharField(max_length=5, blank=True)
     meter = models.CharField(max_length=40, blank=True)
     source = models.CharField(max_length=200)
+    entry = models.UUIDField(null=True, unique=True)
+    reference = models.ForeignKey(ReferenceCard, null=True, on_delete=models.PROTECT, related_name="readings")
     added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(auto_now_add=True)
     out_by = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")

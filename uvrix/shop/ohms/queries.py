@@ -4,24 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import UTC, datetime
 from typing import cast
 from uuid import UUID
 
 from uvrix.core.boards.model import Board
-from uvrix.core.readings.guard import LEAST_INPUT_OHMS, Block, blocks
+from uvrix.core.readings.fuses import FuseState, fuse_state
+from uvrix.core.readings.guard import Block, below_guard, blocks, low_inputs
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.notation import Mode, Quantity, Value
 from uvrix.core.readings.points import Places, board_places
-from uvrix.core.readings.reading_file import Observation, key_of
+from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.route import Stop, route
 from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
+from uvrix.core.readings.sweeps import PADS, Change, compare, thing_of
 from uvrix.core.readings.verdict import Judged, judge
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board, on_board, relatives
 from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
 
+LONG_AGO = datetime.min.replace(tzinfo=UTC)
 # Ticked by hand where the model does not name its inputs and fuses.
 EVERY_INPUT = "every input and fuse"
 
@@ -109,11 +113,21 @@ def places_of_job(job: Job, known: Sequence[Point]) -> Places:
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """A job's cold readings judged: the newest of each thing, what shorts the rails, what keeps power locked."""
+    """A job's cold readings judged: the newest of each thing, what shorts the rails, what keeps power locked.
+
+    `standing_judged` are the newest of each thing, without pads of lifted coils (`pads_judged`); `corrects` says which
+    earlier reading each one takes the place of; `fuses` how each fuse is by what was read across it.
+    """
 
     readings: tuple[Reading, ...]
     judged: dict[UUID, Judged]
     standing: frozenset[UUID]
+    standing_judged: tuple[Judged, ...]
+    pads_judged: tuple[Judged, ...]
+    rail_verdicts: dict[str, str]
+    low_inputs: tuple[str, ...]
+    fuses: dict[str, FuseState]
+    corrects: dict[UUID, UUID]
     suspects: tuple[ShortSuspect, ...]
     blocks: tuple[Block, ...]
     ticks: tuple[Tick, ...]
@@ -128,22 +142,67 @@ def measured(job: Job) -> Measured:
     library = known_library(boards, places)
     rows = tuple(job.reading_rows.select_related("by", "meter"))
     judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
-    newest = {_thing(core_reading(row), places): row.pk for row in rows}
+    swapped = {swap.point: swap.at for swap in job.fuseswap_rows.all()}
+    newest: dict[tuple[object, ...], UUID] = {}
+    corrects: dict[UUID, UUID] = {}
+    for row in rows:
+        thing = thing_of(judged[row.pk].reading, places)
+        if thing in newest:
+            corrects[row.pk] = newest[thing]
+        newest[thing] = row.pk
+        if row.to == "across" and row.point in swapped and row.at < swapped[row.point]:
+            del newest[thing]  # of the fuse that was there before
     standing = [judged[pk] for pk in newest.values()]
-    ticks = tuple(job.tick_rows.select_related("by"))
+    # a pad of a lifted coil is not the rail as it will be powered
+    pads = [one for one in standing if one.reading.condition & PADS]
+    whole = [one for one in standing if not one.reading.condition & PADS]
+    ticks = tuple(tick for tick in job.tick_rows.select_related("by") if tick.at > swapped.get(tick.point, LONG_AGO))
+    readings = [one.reading for one in whole]
+    verdicts = rail_verdicts(whole, places)
+    across = {one.reading.point: fuse_state(one.reading, one.reference) for one in whole}
+    fuses = {point.name for point in where if point.kind == "fuse"}
     return Measured(
         rows,
         judged,
         frozenset(newest.values()),
-        short_suspects(board, rail_verdicts(standing, places)) if board else (),
-        locked_by(board, [one.reading for one in standing], ticks, places),
+        tuple(whole),
+        tuple(pads),
+        verdicts,
+        low_inputs(_inputs(board), readings, places) if board else (),
+        {name: state for name, state in across.items() if name in fuses and state},
+        corrects,
+        short_suspects(board, verdicts) if board else (),
+        locked_by(board, readings, ticks, places),
         ticks,
         route(tuple(Stop(one.name, one.reach, one.side, one.x_mm or 0.0, one.y_mm or 0.0) for one in where)),
     )
 
 
-def _thing(reading: CoreReading, places: Places) -> tuple[object, ...]:
-    return key_of(reading, places), reading.quantity, reading.mode, reading.polarity
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """Two passes over the rails: their names and what changed between them."""
+
+    before: str
+    after: str
+    changes: tuple[Change, ...]
+
+
+def compared(job: Job, found: Measured) -> Compared | None:
+    """The last pass against the one before; None where no second one was begun."""
+    sweeps = list(job.sweep_rows.all())
+    if not sweeps:
+        return None
+    begun = sweeps[-1].at
+    former = sweeps[-2].at if len(sweeps) > 1 else LONG_AGO
+    places = places_of_job(job, points(job))
+    before = [found.judged[row.pk] for row in found.readings if former <= row.at < begun]
+    after = [found.judged[row.pk] for row in found.readings if row.at >= begun]
+    name = sweeps[-2].name if len(sweeps) > 1 else "First pass"
+    return Compared(name, sweeps[-1].name, compare(before, after, places))
+
+
+def _inputs(board: Board) -> dict[str, str]:
+    return {rail["id"]: rail.get("name", rail["id"]) for rail in board.document.get("rails", ()) if rail.get("input")}
 
 
 def locked_by(
@@ -152,17 +211,12 @@ def locked_by(
     """What keeps power locked; where nobody has drawn the board, a person vouches for all its inputs by hand."""
     ticked = [tick.point for tick in ticks]
     if board is None:
-        low = [one for one in readings if _below_guard(one)]
+        low = [one for one in readings if below_guard(one)]
         inputs = {one.point: one.point for one in low}
         return blocks(inputs, [EVERY_INPUT], low, ticked, places)
-    inputs = {rail["id"]: rail.get("name", rail["id"]) for rail in board.document.get("rails", ()) if rail.get("input")}
+    inputs = _inputs(board)
     fuses = [point.id for point in board.points if point.kind == "fuse"]
     return blocks(inputs, fuses if inputs or fuses else [EVERY_INPUT], readings, ticked, places)
-
-
-def _below_guard(reading: CoreReading) -> bool:
-    low = reading.value.low
-    return reading.quantity == "resistance" and reading.to == "ground" and low is not None and low < LEAST_INPUT_OHMS
 
 
 def power_state(job: Job) -> PowerState | None:

@@ -9,10 +9,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.core.readings.notation import MODES, Mode, Quantity, parse_value, shown, shown_number
+from uvrix.core.readings.notation import MODES, Mode, Quantity, Value, parse_value, shown, shown_number
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.reading_file import read_known
+from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.readings.slips import slip
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
@@ -20,7 +21,18 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.ohms.models import KnownReading, Meter, PhotoPoint, PowerState, Reading, Tick
+from uvrix.shop.ohms.link import check_address
+from uvrix.shop.ohms.models import (
+    FuseSwap,
+    KnownReading,
+    Meter,
+    PhotoPoint,
+    PowerState,
+    Reading,
+    ReferenceCard,
+    Sweep,
+    Tick,
+)
 from uvrix.shop.ohms.queries import known_library, lenders, measured, places_of_job, points, power_state
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.promises.services import made_by_event
@@ -97,15 +109,35 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
     except Refusal as refusal:
         raise Problem(422, "no-value", f"found {refusal.found}, expected {refusal.expected}") from None
     to = new.to or _usual_to(job, new.point)
-    meter = Meter.objects.filter(name=new.meter).first() if new.meter else None
+    meter = _meter(new.meter)
+    if meter and new.quantity == "resistance":
+        value = without_leads(value, meter.lead_ohms)
     if not new.sure:
-        _ask_about_slip(job, CoreReading(new.point, new.quantity, value, new.mode, to, new.polarity))
+        _ask_about_slip(job, CoreReading(new.point, new.quantity, value, new.mode, to, new.polarity, new.meter))
     fields = {"quantity": new.quantity, "mode": new.mode, "text": new.value.strip(), "to": to}
     fields |= {"polarity": new.polarity, "note": new.note}
     if LIFTED in new.condition and not job.promise_rows.filter(kind="coil-lifted", part=new.point, kept=None).exists():
         made_by_event(job, new.id, "coil-lifted", f"{new.point}: coil lifted, to be refitted.", by, part=new.point)
+    lead = meter.lead_ohms if meter and new.quantity == "resistance" else 0.0
     value_fields = {"low": value.low, "high": value.high, "condition": list(new.condition), "meter": meter}
+    value_fields |= {"lead_ohms": lead}
     return keep_row(Reading, job, new.id, by, point=new.point, **fields, **value_fields)
+
+
+def without_leads(value: Value, lead_ohms: float) -> Value:
+    """An ohm reading without what the meter's leads read held together; never below nothing."""
+    if value.low is None or value.high is None:
+        return value
+    return Value(max(0.0, value.low - lead_ohms), max(0.0, value.high - lead_ohms))
+
+
+def _meter(name: str) -> Meter | None:
+    """The meter of a name. Raises Problem 422 where the shop has none."""
+    if not name:
+        return None
+    if found := Meter.objects.filter(name=name).first():
+        return found
+    raise Problem(422, "unknown-meter", f"found the meter {quoted(name)}, expected one of this shop's")
 
 
 def _ask_about_slip(job: Job, reading: CoreReading) -> None:
@@ -127,6 +159,110 @@ def _ask_about_slip(job: Job, reading: CoreReading) -> None:
 def tick(job: Job, entry: UUID, point: str, skipped: str, by: User) -> tuple[Tick, bool]:
     """A fuse or input looked at by hand, or skipped with a reason; and whether the entry is new."""
     return keep_row(Tick, job, entry, by, point=point, skipped=skipped)
+
+
+def begin_sweep(job: Job, entry: UUID, name: str, by: User) -> tuple[Sweep, bool]:
+    """A new pass over all rails begins; and whether the entry is new."""
+    return keep_row(Sweep, job, entry, by, name=name)
+
+
+@transaction.atomic
+def swap_fuse(job: Job, entry: UUID, point: str, said: tuple[str, str], by: User) -> tuple[FuseSwap, bool]:
+    """A fuse replaced, `said` its rating and a reason; and whether the entry is new. It is to be read and ticked anew.
+
+    Raises Problem 422 where the board has no such fuse; 409 `rail-short` where what is behind it is short or was not
+    read, and no reason is given: the next one blows too.
+    """
+    if known := FuseSwap.objects.filter(pk=entry).first():
+        return keep_row(FuseSwap, job, known.pk, by)
+    fuse = next((one for one in points(job) if one.name == point and one.kind == "fuse"), None)
+    if fuse is None:
+        raise Problem(422, "unknown-point", f"found the fuse {quoted(point)}, expected one of this board's")
+    rating, reason = said
+    if not reason and (why := _behind(job, fuse.net)):
+        raise Problem(409, "rail-short", f"{why} Clear it first, or write why the fuse goes in all the same.")
+    return keep_row(FuseSwap, job, entry, by, point=point, rating=rating, reason=reason)
+
+
+def _behind(job: Job, rail: str) -> str:
+    """Why a fuse may not go in yet; empty where nothing says so."""
+    found = measured(job)
+    verdict = found.rail_verdicts.get(rail)
+    if verdict is None:
+        return f"{rail or 'The rail'} behind the fuse was not read to ground." if rail else ""
+    if rail in found.low_inputs or verdict in SHORTED:
+        return f"{rail} behind the fuse is {'short' if rail in found.low_inputs else verdict.replace('-', ' ')}."
+    return ""
+
+
+@dataclass(frozen=True, slots=True)
+class NewMeter:
+    """A meter as it is to be: its name, what its leads read held together, where it answers."""
+
+    name: str
+    lead_ohms: float = 0.0
+    address: str = ""
+
+
+def set_meter(new: NewMeter, by: User) -> Meter:
+    """Add a meter, or set what its leads read and where it answers. Raises Problem 422 where the address is none."""
+    check_address(new.address)
+    fields = {"lead_ohms": new.lead_ohms, "address": new.address}
+    return Meter.objects.update_or_create(name=new.name, defaults=fields, create_defaults={**fields, "added_by": by})[0]
+
+
+@dataclass(frozen=True, slots=True)
+class NewKnown:
+    """A reading of a reference card, to enter; as `NewReading`."""
+
+    id: UUID
+    point: str
+    quantity: Quantity
+    value: str
+    mode: Mode = ""
+    to: str = ""
+    polarity: str = ""
+    meter: str = ""
+
+
+def begin_reference(model: BoardModel, entry: UUID, card: str, note: str, by: User) -> ReferenceCard:
+    """A good card whose readings are to be captured. Raises Problem 409 `captured` where the model has one so named."""
+    if known := ReferenceCard.objects.filter(pk=entry).first():
+        return known
+    if ReferenceCard.objects.filter(board=model.slug, card=card).exists():
+        raise Problem(409, "captured", f"{card} was captured already: name another card, or go on with that one.")
+    return ReferenceCard.objects.create(id=entry, board=model.slug, card=card, note=note, by=by)
+
+
+@transaction.atomic
+def capture(reference: ReferenceCard, new: NewKnown, by: User) -> KnownReading:
+    """A reading of a reference card joins the library; a later one of the same thing takes the former out.
+
+    Raises Problem 422 where the value is none or the point unknown.
+    """
+    if known := KnownReading.objects.filter(entry=new.id).first():
+        return known
+    board = model_board(BoardModel.objects.select_related("newest").get(slug=reference.board))
+    if board is None or not (places := board_places(board)).known(new.point):
+        raise Problem(422, "unknown-point", f"found the point {quoted(new.point)}, expected one of this board")
+    if new.mode not in MODES[new.quantity]:
+        raise Problem(422, "does-not-fit", f"found the mode {new.mode!r} for {new.quantity}")
+    try:
+        value = parse_value(new.value, new.quantity)
+    except Refusal as refusal:
+        raise Problem(422, "no-value", f"found {refusal.found}, expected {refusal.expected}") from None
+    meter = _meter(new.meter)
+    if meter and new.quantity == "resistance":
+        value = without_leads(value, meter.lead_ohms)
+    where = {"point": new.point, "to": new.to or places.usual_to(new.point)}
+    same = {**where, "quantity": new.quantity, "mode": new.mode, "polarity": new.polarity}
+    for former in reference.readings.filter(out_at=None, **same):
+        take_out(former, by)
+    fields = {"board": reference.board, "card": reference.card, "text": new.value.strip(), "meter": new.meter}
+    fields |= {"source": f"captured from {reference.card}"[:200]}
+    return KnownReading.objects.create(
+        entry=new.id, reference=reference, added_by=by, low=value.low, high=value.high, **same, **fields
+    )
 
 
 @transaction.atomic

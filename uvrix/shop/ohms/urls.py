@@ -2,16 +2,31 @@
 
 from django.urls import path
 
-from uvrix.shop.ohms import api
+from uvrix.shop.ohms import api, known_api, meter_api
 
 urlpatterns = [
     path("jobs/<int:number>/ohms", api.JobOhms.as_view(), name="job-ohms"),
     path("jobs/<int:number>/power", api.JobPower.as_view(), name="job-power"),
     path("jobs/<int:number>/photo-points", api.JobPhotoPoints.as_view(), name="job-photo-points"),
     path("jobs/<int:number>/ticks", api.JobTicks.as_view(), name="job-ticks"),
-    path("known-good", api.KnownGood.as_view(), name="known-good"),
-    path("known-good/<int:row>", api.OneKnownReading.as_view(), name="known-reading"),
-    path("board-models/<str:slug>/known-good", api.ModelKnownGood.as_view(), name="model-known-good"),
-    path("board-models/<str:slug>/known-good/file", api.ModelKnownGoodFile.as_view(), name="model-known-good-file"),
+    path("known-good", known_api.KnownGood.as_view(), name="known-good"),
+    path("known-good/<int:row>", known_api.OneKnownReading.as_view(), name="known-reading"),
+    path("board-models/<str:slug>/known-good", known_api.ModelKnownGood.as_view(), name="model-known-good"),
+    path(
+        "board-models/<str:slug>/known-good/file", known_api.ModelKnownGoodFile.as_view(), name="model-known-good-file"
+    ),
     path("jobs/<int:number>/readings", api.JobReadings.as_view(), name="job-readings"),
+    path("jobs/<int:number>/sweeps", api.JobSweeps.as_view(), name="job-sweeps"),
+    path("jobs/<int:number>/fuse-swaps", api.JobFuseSwaps.as_view(), name="job-fuse-swaps"),
+    path("meters", meter_api.Meters.as_view(), name="meters"),
+    path("meters/<int:meter>/samples", meter_api.AskMeter.as_view(), name="meter-samples"),
+    path(
+        "board-models/<str:slug>/reference-cards", known_api.ModelReferenceCards.as_view(), name="model-reference-cards"
+    ),
+    path("reference-cards/<uuid:reference>", known_api.OneReferenceCard.as_view(), name="reference-card"),
+    path(
+        "reference-cards/<uuid:reference>/photographs",
+        known_api.ReferencePhotographs.as_view(),
+        name="reference-photographs",
+    ),
 ]

@@ -21,7 +21,7 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.models import EvidenceWord
 from uvrix.shop.jobs.models import Job, WhoseMove
 from uvrix.shop.jobs.services import CHANGEABLE
-from uvrix.shop.ohms.queries import value_of
+from uvrix.shop.ohms.queries import measured, value_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,12 +159,40 @@ def _measured(job: Job) -> Iterator[Event]:
     states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
     for power in job.powerstate_rows.select_related("by"):
         yield _event(power, "ohms" if power.state == "off" else "volts", "power", states[power.state])
+    for sweep in job.sweep_rows.select_related("by"):
+        yield _event(sweep, "ohms", "sweep", f"A new pass over all rails: {sweep.name}.")
+    for swap in job.fuseswap_rows.select_related("by"):
+        rating = f", {swap.rating}" if swap.rating else ""
+        why = f" Although its rail was short: {swap.reason}" if swap.reason else ""
+        yield _event(swap, "ohms", "fuse", f"Fuse {swap.point} replaced{rating}.{why}")
+    corrects = measured(job).corrects
     for reading in job.reading_rows.select_related("by"):
         across = " across" if reading.to == "across" else ""
         condition = f", {', '.join(reading.condition)}" if reading.condition else ""
         value = shown(value_of(reading), cast("Quantity", reading.quantity))
+        step = "ohms" if reading.quantity in {"resistance", "diode"} else "volts"
         said = f"{reading.point}{across}: {value}{condition}. {reading.note}".strip()
-        yield _event(reading, "ohms" if reading.quantity in {"resistance", "diode"} else "volts", "reading", said)
+        yield _event(reading, step, "reading", said, str(corrects.get(reading.pk, "")))
+
+
+def _hunted(job: Job) -> Iterator[Event]:
+    for fed in job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"):
+        wire = ", a wire soldered on" if fed.wire else ""
+        yield _event(
+            fed, "ohms", "injection", f"Fed {fed.volts:g} V, {fed.amps:g} A into {fed.rail}{wire}. {fed.note}".strip()
+        )
+        for thermal in fed.thermals.all():
+            yield _event(thermal, "ohms", "injection", f"Thermal picture of the {thermal.side}.")
+        for glow in fed.glows.all():
+            said = f"It glowed on the {glow.side} at {glow.x_mm:.0f}, {glow.y_mm:.0f} mm."
+            yield _event(glow, "ohms", "injection", said)
+    for off in job.takenoff_rows.select_related("by"):
+        yield _event(
+            off, "ohms", "taken-off", f"{off.part} taken off for a short on {', '.join(off.rails) or 'no rail'}."
+        )
+    for cut in job.cutout_rows.select_related("by"):
+        phases = f"; {', '.join(cut.phases)} stay empty" if cut.phases else ""
+        yield _event(cut, "ohms", "cut-out", f"Burnt layers of {cut.rail} cut out{phases}. {cut.note}".strip())
 
 
 def _ticked(job: Job) -> Iterator[Event]:
@@ -214,5 +242,5 @@ def _timed(job: Job) -> Iterator[Event]:
 
 
 SOURCES: tuple[Callable[[Job], Iterator[Event]], ...] = (
-    *(_opened, _changes, _notes, _arrived, _looked, _owed, _thought, _measured, _ticked, _tested, _timed),
+    *(_opened, _changes, _notes, _arrived, _looked, _owed, _thought, _measured, _hunted, _ticked, _tested, _timed),
 )

@@ -277,6 +277,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/reference-cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, oldest first. */
+        get: operations["reference_cards"];
+        put?: never;
+        /** @description Begin one. */
+        post: operations["reference_card_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/teardown": {
         parameters: {
             query?: never;
@@ -521,6 +539,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/injections/{injection}/glows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter the place. */
+        post: operations["injections_glows_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/injections/{injection}/thermals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lay one over the board. */
+        post: operations["injections_thermals_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/invitations": {
         parameters: {
             query?: never;
@@ -658,6 +710,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/cut-outs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter it. */
+        post: operations["jobs_cut_outs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/evidence": {
         parameters: {
             query?: never;
@@ -692,6 +761,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/fuse-swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one. */
+        post: operations["jobs_fuse_swaps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/hypotheses": {
         parameters: {
             query?: never;
@@ -704,6 +790,23 @@ export interface paths {
         put?: never;
         /** @description Open one, rule it out or confirm it. */
         post: operations["job_hypothesis_word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/injections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one. */
+        post: operations["jobs_injections_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1105,6 +1208,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/shorts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far it is; null where the board is not drawn. */
+        get: operations["jobs_shorts_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/sweeps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin one. */
+        post: operations["jobs_sweeps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/symptom": {
         parameters: {
             query?: never;
@@ -1116,6 +1253,23 @@ export interface paths {
         put?: never;
         /** @description Say what the shop sees; what was said before stays in the record. */
         post: operations["jobs_symptom_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/taken-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one. */
+        post: operations["jobs_taken_off_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1339,6 +1493,41 @@ export interface paths {
         put?: never;
         /** @description The mark stays in the record and does not stand. */
         post: operations["marks_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["meters"];
+        /** @description Add one, or set what its leads read and where it answers. */
+        put: operations["meter_set"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meters/{meter}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take some more samples; a meter that does not answer is said in `lost`. */
+        post: operations["meters_samples_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1674,6 +1863,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reference-cards/{reference}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description It. */
+        get: operations["reference_cards_retrieve"];
+        put?: never;
+        /** @description A reading joins the library. */
+        post: operations["reference_cards_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference-cards/{reference}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one with it. */
+        post: operations["reference_cards_photographs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run}": {
         parameters: {
             query?: never;
@@ -1970,6 +2194,14 @@ export interface components {
             symptom: boolean;
             trials: number;
         };
+        /** @description What is asked of a meter. */
+        AskMeterRequest: {
+            quantity: components["schemas"]["ColdQuantityEnum"];
+            samples: components["schemas"]["SampleRequest"][];
+            /** Format: double */
+            held?: number | null;
+            hold: components["schemas"]["HoldRequest"];
+        };
         /** @description Something that was tried. */
         Attempt: {
             /** Format: uuid */
@@ -2084,6 +2316,18 @@ export interface components {
         CallOffRequest: {
             why: string;
         };
+        /** @description A reading of a reference card; the value in shop notation. */
+        CapturedReadingRequest: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            quantity: components["schemas"]["ColdQuantityEnum"];
+            value: string;
+            mode?: components["schemas"]["ModeEnum"] | components["schemas"]["BlankEnum"];
+            to?: components["schemas"]["ToEnum"] | components["schemas"]["BlankEnum"];
+            polarity?: components["schemas"]["PolarityEnum"] | components["schemas"]["BlankEnum"];
+            meter?: string;
+        };
         /** @description A card that was here before. */
         Card: {
             serial: string;
@@ -2124,6 +2368,13 @@ export interface components {
             /** Format: double */
             chance: number;
         };
+        /** @description A thing read in either of two passes. */
+        Change: {
+            /** @description Where. */
+            readonly point: string;
+            same: boolean | null;
+            says: string;
+        };
         /** @description What is changed of a person. */
         ChangePersonRequest: {
             role?: components["schemas"]["RoleEnum"];
@@ -2140,6 +2391,25 @@ export interface components {
             /** Format: double */
             length_mm?: number | null;
         };
+        /** @description Which side of a lifted coil holds it. */
+        CoilSides: {
+            coil: string;
+            side: components["schemas"]["CoilSidesSideEnum"];
+            why: string;
+        };
+        /**
+         * @description * `converter` - converter
+         *     * `rail` - rail
+         *     * `unclear` - unclear
+         * @enum {string}
+         */
+        CoilSidesSideEnum: "converter" | "rail" | "unclear";
+        /**
+         * @description * `resistance` - resistance
+         *     * `diode` - diode
+         * @enum {string}
+         */
+        ColdQuantityEnum: "resistance" | "diode";
         /** @description What the runs say of one chip. */
         Compared: {
             designator: string;
@@ -2197,19 +2467,17 @@ export interface components {
             kind: string;
             words: string;
         };
-        /**
-         * @description * `measure-lines` - measure-lines
-         *     * `reball` - reball
-         *     * `replace` - replace
-         *     * `rerun` - rerun
-         *     * `check-supply` - check-supply
-         *     * `ohms` - ohms
-         *     * `volts` - volts
-         *     * `lift-core` - lift-core
-         *     * `recipe` - recipe
-         * @enum {string}
-         */
-        DoEnum: "measure-lines" | "reball" | "replace" | "rerun" | "check-supply" | "ohms" | "volts" | "lift-core" | "recipe";
+        /** @description Layers cut out. */
+        CutOut: {
+            /** Format: uuid */
+            readonly id: string;
+            rail: string;
+            phases: string[];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description How many came off or went on, who counted, and when. */
         Done: {
             count: number;
@@ -2366,6 +2634,25 @@ export interface components {
             /** @description The board models that carry it. */
             readonly boards: string[];
         };
+        /** @description How a shorted rail may be fed. */
+        Feed: {
+            rail: string;
+            name: string;
+            point: string;
+            /** @description What it reads. */
+            readonly shown: string;
+            /** Format: double */
+            lowest_v: number | null;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            amps_limit: number;
+            /** Format: double */
+            watts: number;
+            /** Format: double */
+            watts_in_short: number;
+            cautions: string[];
+        };
         /** @description An uploaded file. */
         FileRequest: {
             /** Format: binary */
@@ -2376,6 +2663,35 @@ export interface components {
             command: string;
             note: string;
             missing: string[];
+        };
+        /** @description A fuse, and how it is by what was read across it. */
+        Fuse: {
+            point: string;
+            state: components["schemas"]["FuseStateEnum"] | components["schemas"]["BlankEnum"];
+            why: string;
+            rail: string;
+            swapped: string;
+        };
+        /**
+         * @description * `good` - good
+         *     * `sick` - sick
+         *     * `blown` - blown
+         *     * `` -
+         * @enum {string}
+         */
+        FuseStateEnum: "good" | "sick" | "blown";
+        /** @description Where it glowed. */
+        Glow: {
+            /** Format: uuid */
+            readonly id: string;
+            side: string;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description What the shop set, what it learned, and by whom it was set. */
         Habits: {
@@ -2394,6 +2710,31 @@ export interface components {
             /** Format: date-time */
             at: string | null;
         };
+        /** @description Where the probes are, for a stand-in meter, which has no hands. */
+        HoldRequest: {
+            serial: string;
+            board: string;
+            point: string;
+            to: components["schemas"]["ToEnum"];
+            off: string[];
+            lifted: string[];
+        };
+        /** @description The next step of the hunt. */
+        HuntStep: {
+            do: components["schemas"]["HuntStepDoEnum"];
+            target: string;
+            says: string;
+        };
+        /**
+         * @description * `prove` - prove
+         *     * `inject` - inject
+         *     * `take-off` - take-off
+         *     * `measure` - measure
+         *     * `cut-out` - cut-out
+         *     * `cleared` - cleared
+         * @enum {string}
+         */
+        HuntStepDoEnum: "prove" | "inject" | "take-off" | "measure" | "cut-out" | "cleared";
         /** @description A hypothesis as it stands. */
         Hypothesis: {
             key: string;
@@ -2428,6 +2769,31 @@ export interface components {
             learned: {
                 [key: string]: unknown;
             }[];
+        };
+        /** @description What was fed: the short by volts over amps, the heat by volts times amps. */
+        Injection: {
+            /** Format: uuid */
+            readonly id: string;
+            rail: string;
+            point?: string;
+            wire?: boolean;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            readonly ohms: number | null;
+            /**
+             * Format: double
+             * @description The heat there is to see.
+             */
+            readonly watts: number;
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            glows: components["schemas"]["Glow"][];
+            thermals: components["schemas"]["Thermal"][];
         };
         /** @description What was in the parcel. */
         Intake: {
@@ -2736,9 +3102,11 @@ export interface components {
         };
         /** @description A meter. */
         Meter: {
+            readonly id: number;
             name: string;
             /** Format: double */
             lead_ohms?: number;
+            address?: string;
         };
         /** @description Something that does not fit. */
         Misfit: {
@@ -2782,14 +3150,45 @@ export interface components {
         MyClock: {
             running: components["schemas"]["Span"] | null;
         };
+        /** @description A part by the warm spot. */
+        Near: {
+            designator: string;
+            kind: string;
+            /** Format: double */
+            chance: number;
+            /** Format: double */
+            mm: number;
+            why: string;
+        };
+        /**
+         * @description * `measure-lines` - measure-lines
+         *     * `reball` - reball
+         *     * `replace` - replace
+         *     * `rerun` - rerun
+         *     * `check-supply` - check-supply
+         *     * `ohms` - ohms
+         *     * `volts` - volts
+         *     * `lift-core` - lift-core
+         *     * `recipe` - recipe
+         * @enum {string}
+         */
+        NewAttemptDoEnum: "measure-lines" | "reball" | "replace" | "rerun" | "check-supply" | "ohms" | "volts" | "lift-core" | "recipe";
         /** @description Something that was tried, to enter. */
         NewAttemptRequest: {
             /** Format: uuid */
             id: string;
-            do: components["schemas"]["DoEnum"];
+            do: components["schemas"]["NewAttemptDoEnum"];
             outcome: components["schemas"]["OutcomeEnum"];
             /** Format: double */
             minutes: number;
+            note?: string;
+        };
+        /** @description Layers cut out; the phases that stay empty. */
+        NewCutOutRequest: {
+            /** Format: uuid */
+            id: string;
+            rail: string;
+            phases: string[];
             note?: string;
         };
         /** @description A step done. */
@@ -2826,6 +3225,37 @@ export interface components {
         /** @description The name of a family to make from a board. */
         NewFamilyRequest: {
             name: string;
+        };
+        /** @description A fuse that was replaced. */
+        NewFuseSwapRequest: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            rating?: string;
+            reason?: string;
+        };
+        /** @description Where it glowed. */
+        NewGlowRequest: {
+            /** Format: uuid */
+            id: string;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            y_mm: number;
+        };
+        /** @description What was fed, to enter. */
+        NewInjectionRequest: {
+            /** Format: uuid */
+            id: string;
+            rail: string;
+            point?: string;
+            wire?: boolean;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            amps: number;
+            note?: string;
         };
         /** @description What was in the parcel, to enter; `serial` as read off the card. */
         NewIntakeRequest: {
@@ -2887,6 +3317,13 @@ export interface components {
             designator: string;
             typed: string;
             answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description A meter as it is to be. */
+        NewMeterRequest: {
+            name: string;
+            /** Format: double */
+            lead_ohms?: number;
+            address?: string;
         };
         /** @description A note to write. */
         NewNoteRequest: {
@@ -2974,6 +3411,13 @@ export interface components {
         NewRecipeRequest: {
             document: unknown;
         };
+        /** @description A good card to capture. */
+        NewReferenceRequest: {
+            /** Format: uuid */
+            id: string;
+            card: string;
+            note?: string;
+        };
         /** @description A reproduction, to enter. */
         NewReproductionRequest: {
             /** Format: uuid */
@@ -2982,6 +3426,12 @@ export interface components {
             /** Format: double */
             minutes: number;
             outcome: string;
+        };
+        /** @description A pass over all rails, to begin. */
+        NewSweepRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         /** @description What the shop sees, to enter. */
         NewSymptomRequest: {
@@ -2993,11 +3443,26 @@ export interface components {
             conditions?: string[];
             kinds?: components["schemas"]["KindsEnum"][];
         };
+        /** @description A part taken off for the short. */
+        NewTakenOffRequest: {
+            /** Format: uuid */
+            id: string;
+            part: string;
+            note?: string;
+        };
         /** @description A task to hand over. */
         NewTaskRequest: {
             /** Format: uuid */
             id: string;
             words: string;
+        };
+        /** @description A thermal picture and the board's four corners on it, clockwise from the upper left. */
+        NewThermalRequest: {
+            /** Format: uuid */
+            id: string;
+            side: components["schemas"]["SideEnum"];
+            picture: string;
+            corners: number[][];
         };
         /** @description A fuse or input, ticked by hand or skipped with a reason. */
         NewTickRequest: {
@@ -3077,7 +3542,9 @@ export interface components {
             suspects: components["schemas"]["ShortSuspect"][];
             blocks: components["schemas"]["Block"][];
             ticks: components["schemas"]["Tick"][];
-            fuses: string[];
+            fuses: components["schemas"]["Fuse"][];
+            sweeps: components["schemas"]["Sweep"][];
+            compared: components["schemas"]["SweepsCompared"] | null;
             route: string[];
         };
         /** @description A browser that is signed in; `id` names it without giving its key away. */
@@ -3380,6 +3847,12 @@ export interface components {
          * @enum {string}
          */
         PowerStateEnum: "off" | "supply" | "computer";
+        /** @description The two points that prove or clear a part. */
+        Proof: {
+            designator: string;
+            pair: string;
+            why: string;
+        };
         /** @description An open place of the walk and the channel that a proven repair showed it to have. */
         ProvenPlaceRequest: {
             designator: string;
@@ -3446,6 +3919,8 @@ export interface components {
             polarity?: string;
             /** @default  */
             meter: string;
+            /** Format: double */
+            lead_ohms?: number;
             condition: string[];
             note?: string;
             by: string;
@@ -3489,6 +3964,30 @@ export interface components {
             sha256: string;
             width_px: number;
             height_px: number;
+        };
+        /** @description A good card captured as a whole set: its readings that count, its photographs, the route over the board. */
+        ReferenceCard: {
+            /** Format: uuid */
+            id: string;
+            board: string;
+            card: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            photographs: components["schemas"]["ReferencePhotograph"][];
+            readonly readings: components["schemas"]["KnownReading"][];
+            readonly route: string[];
+        };
+        /** @description A side of a reference card. */
+        ReferencePhotograph: {
+            side: components["schemas"]["SideEnum"];
+            picture: string;
+        };
+        /** @description A photograph of a side, by its picture. */
+        ReferenceSideRequest: {
+            side: components["schemas"]["SideEnum"];
+            picture: string;
         };
         /** @description A region of the board, and whether it was looked at. */
         Region: {
@@ -3580,6 +4079,20 @@ export interface components {
             /** Format: double */
             minutes: number;
         };
+        /** @description What a meter showed at a time; null is over-limit. */
+        Sample: {
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            value: number | null;
+        };
+        /** @description What a meter showed at a time; null is over-limit. */
+        SampleRequest: {
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            value: number | null;
+        };
         /** @description An edited model to save; `base` is the edition that was edited, 0 for a new model. */
         SaveRequest: {
             document: unknown;
@@ -3630,6 +4143,10 @@ export interface components {
             state: components["schemas"]["HypothesisStateEnum"];
             by_what?: string;
             step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description A sentence. */
+        Says: {
+            says: string;
         };
         /**
          * @description * `reball-first` - reball-first
@@ -3729,6 +4246,21 @@ export interface components {
             /** Format: double */
             chance: number;
             why: string;
+        };
+        /** @description Everything of the hunt. */
+        Shorts: {
+            shorted: string[];
+            step: components["schemas"]["HuntStep"] | null;
+            feeds: components["schemas"]["Feed"][];
+            proofs: components["schemas"]["Proof"][];
+            sides: components["schemas"]["CoilSides"][];
+            near: components["schemas"]["Near"][];
+            killed: components["schemas"]["Says"][];
+            empty: components["schemas"]["Says"][];
+            injections: components["schemas"]["Injection"][];
+            off: components["schemas"]["TakenOff"][];
+            cut: components["schemas"]["CutOut"][];
+            phases: string[];
         };
         /**
          * @description * `front` - front
@@ -3860,6 +4392,21 @@ export interface components {
             /** Format: double */
             mm: number;
         };
+        /** @description A pass over all rails. */
+        Sweep: {
+            /** Format: uuid */
+            readonly id: string;
+            name: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description Two passes beside each other. */
+        SweepsCompared: {
+            before: string;
+            after: string;
+            changes: components["schemas"]["Change"][];
+        };
         /** @description What the shop sees. */
         Symptom: {
             seen: string;
@@ -3871,6 +4418,38 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description How the reading stands. */
+        Taken: {
+            state: components["schemas"]["TakenStateEnum"];
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            text: string;
+            lost: string;
+            samples: components["schemas"]["Sample"][];
+        };
+        /** @description A part taken off for the short. */
+        TakenOff: {
+            /** Format: uuid */
+            readonly id: string;
+            part: string;
+            rails: string[];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `held` - held
+         *     * `moving` - moving
+         *     * `creeping` - creeping
+         *     * `settled` - settled
+         *     * `unsteady` - unsteady
+         *     * `overload` - overload
+         * @enum {string}
+         */
+        TakenStateEnum: "held" | "moving" | "creeping" | "settled" | "unsteady" | "overload";
         /** @description A task. */
         Task: {
             /** Format: uuid */
@@ -3893,6 +4472,21 @@ export interface components {
             at: string | null;
             steps: components["schemas"]["Step"][];
             kinds: components["schemas"]["KindWords"][];
+        };
+        /** @description A thermal picture laid over the board, and the warm spot found on it. */
+        Thermal: {
+            /** Format: uuid */
+            readonly id: string;
+            side: string;
+            picture: string;
+            taken: string;
+            /** Format: double */
+            x_mm?: number | null;
+            /** Format: double */
+            y_mm?: number | null;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description A small drawing: outline, core, sites, and the share of errors of those that have some. */
         Thumb: {
@@ -4500,6 +5094,52 @@ export interface operations {
             };
         };
     };
+    reference_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"][];
+                };
+            };
+        };
+    };
+    reference_card_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReferenceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+        };
+    };
     board_models_teardown_retrieve: {
         parameters: {
             query?: never;
@@ -4934,6 +5574,72 @@ export interface operations {
             };
         };
     };
+    injections_glows_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                injection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGlowRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+        };
+    };
+    injections_thermals_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                injection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewThermalRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+        };
+    };
     invite: {
         parameters: {
             query?: never;
@@ -5175,6 +5881,39 @@ export interface operations {
             };
         };
     };
+    jobs_cut_outs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCutOutRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+        };
+    };
     jobs_evidence_create: {
         parameters: {
             query?: never;
@@ -5232,6 +5971,39 @@ export interface operations {
             };
         };
     };
+    jobs_fuse_swaps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFuseSwapRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+        };
+    };
     job_hypotheses: {
         parameters: {
             query?: never;
@@ -5282,6 +6054,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hypothesis"][];
+                };
+            };
+        };
+    };
+    jobs_injections_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInjectionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
                 };
             };
         };
@@ -6007,6 +6812,60 @@ export interface operations {
             };
         };
     };
+    jobs_shorts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+        };
+    };
+    jobs_sweeps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSweepRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ohms"];
+                };
+            };
+        };
+    };
     jobs_symptom_create: {
         parameters: {
             query?: never;
@@ -6036,6 +6895,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
+    jobs_taken_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTakenOffRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shorts"];
                 };
             };
         };
@@ -6436,6 +7328,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mark"];
+                };
+            };
+        };
+    };
+    meters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"][];
+                };
+            };
+        };
+    };
+    meter_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"][];
+                };
+            };
+        };
+    };
+    meters_samples_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskMeterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
                 };
             };
         };
@@ -7009,6 +7968,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+        };
+    };
+    reference_cards_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+        };
+    };
+    reference_cards_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CapturedReadingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+        };
+    };
+    reference_cards_photographs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReferenceSideRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceCard"];
                 };
             };
         };

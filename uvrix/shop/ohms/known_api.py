@@ -1,0 +1,242 @@
+"""The known-good library: importing, showing, taking out; capturing a whole set from a good card."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any, cast
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema, extend_schema_field
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.readings.notation import UNIT, Quantity
+from uvrix.core.readings.route import Stop, route
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.uploads import FileSerializer, small_file
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.ohms.models import KnownReading, ReferenceCard, ReferencePhotograph
+from uvrix.shop.ohms.services import NewKnown, begin_reference, capture, import_known, take_out
+from uvrix.shop.pictures.models import Picture
+
+LARGEST_KNOWN_BYTES = 16 << 20
+SIDES = ["front", "back"]
+
+
+class KnownReadingSerializer(serializers.ModelSerializer[KnownReading]):
+    """A reading of a good card."""
+
+    added_by = serializers.CharField(source="added_by.shown_name")
+
+    class Meta:
+        model = KnownReading
+        fields = ["id", "card", "point", "to", "quantity", "mode", "text", "low", "high", "meter", "polarity"]
+        fields += ["source", "added_by", "added_at"]
+
+
+class KnownImportSerializer(serializers.Serializer[Any]):
+    """How many observations were added."""
+
+    added = serializers.IntegerField()
+
+
+class KnownGood(APIView):
+    """Importing known-good observations."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: KnownImportSerializer})
+    def post(self, request: Request) -> Response:
+        """Add a CSV of them, all or none."""
+        name, data = small_file(request, LARGEST_KNOWN_BYTES)
+        return Response(KnownImportSerializer({"added": import_known(data, name, person(request))}).data, 201)
+
+
+class ModelKnownGood(APIView):
+    """What good cards of a model read."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=KnownReadingSerializer(many=True), operation_id="model_known_good")
+    def get(self, request: Request, slug: str) -> Response:
+        """Every observation that counts."""
+        get_object_or_404(BoardModel, slug=slug)
+        rows = KnownReading.objects.filter(board=slug, out_at=None).select_related("added_by")
+        return Response(KnownReadingSerializer(rows, many=True).data)
+
+
+class ModelKnownGoodFile(APIView):
+    """The file of a model's known-good observations."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        """CSV as formats.md has it; it can be imported again without loss."""
+        get_object_or_404(BoardModel, slug=slug)
+        written = io.StringIO()
+        rows = csv.writer(written)
+        rows.writerow(["board", "card", "point", "quantity", "value", "unit", "mode", "meter", "to", "polarity"])
+        for one in KnownReading.objects.filter(board=slug, out_at=None):
+            unit = UNIT[cast("Quantity", one.quantity)]
+            value = "OL" if one.low is None else repr(one.low) if one.low == one.high else f"{one.low!r}..{one.high!r}"
+            if one.quantity == "diode" and one.low is not None:
+                value = "..".join(f"{end * 1000!r}m" for end in dict.fromkeys([one.low, one.high]) if end is not None)
+            names = [_safe(text) for text in (one.board, one.card, one.point)]
+            rows.writerow([*names, one.quantity, value, unit, one.mode, _safe(one.meter), one.to, one.polarity])
+        headers = {"Content-Disposition": f'attachment; filename="{slug}.known.csv"'}
+        return HttpResponse(written.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
+
+
+def _safe(text: str) -> str:
+    """A text that a spreadsheet does not take for a formula."""
+    return f"'{text}" if text[:1] in {"=", "+", "-", "@", "\t", "\r"} else text
+
+
+class OneKnownReading(APIView):
+    """An observation."""
+
+    roles = {"DELETE": LEAD}
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, row: int) -> Response:
+        """Take a wrong one out of the library; it stays in the record."""
+        take_out(get_object_or_404(KnownReading, pk=row), person(request))
+        return Response(status=204)
+
+
+class ReferencePhotographSerializer(serializers.Serializer[Any]):
+    """A side of a reference card."""
+
+    side = serializers.ChoiceField(choices=SIDES)
+    picture = serializers.CharField(source="picture_id")
+
+
+class ReferenceCardSerializer(serializers.Serializer[Any]):
+    """A good card captured as a whole set: its readings that count, its photographs, the route over the board."""
+
+    id = serializers.UUIDField()
+    board = serializers.CharField()
+    card = serializers.CharField()
+    note = serializers.CharField(allow_blank=True)
+    by = serializers.CharField(source="by.shown_name")
+    at = serializers.DateTimeField()
+    photographs = ReferencePhotographSerializer(source="sides", many=True)
+    readings = serializers.SerializerMethodField()
+    route = serializers.SerializerMethodField()
+
+    @extend_schema_field(KnownReadingSerializer(many=True))
+    def get_readings(self, one: ReferenceCard) -> Any:
+        """Those that count, oldest first."""
+        return KnownReadingSerializer(one.readings.filter(out_at=None).select_related("added_by"), many=True).data
+
+    @extend_schema_field(serializers.ListField(child=serializers.CharField()))
+    def get_route(self, one: ReferenceCard) -> tuple[str, ...]:
+        """The points in the order of probing."""
+        model = BoardModel.objects.select_related("newest").filter(slug=one.board).first()
+        board = model_board(model) if model else None
+        if board is None:
+            return ()
+        places = [(point, point.centre or (0, 0)) for point in board.points]
+        return route(tuple(Stop(one.id, one.reach, one.side, float(at[0]), float(at[1])) for one, at in places))
+
+
+class NewReferenceSerializer(serializers.Serializer[Any]):
+    """A good card to capture."""
+
+    id = serializers.UUIDField()
+    card = serializers.CharField(max_length=80)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class ModelReferenceCards(APIView):
+    """The reference cards of a model."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ReferenceCardSerializer(many=True), operation_id="reference_cards")
+    def get(self, request: Request, slug: str) -> Response:
+        """All of them, oldest first."""
+        get_object_or_404(BoardModel, slug=slug)
+        rows = ReferenceCard.objects.filter(board=slug).select_related("by").prefetch_related("sides")
+        return Response(ReferenceCardSerializer(rows, many=True).data)
+
+    @extend_schema(
+        request=NewReferenceSerializer, responses={201: ReferenceCardSerializer}, operation_id="reference_card_begin"
+    )
+    def post(self, request: Request, slug: str) -> Response:
+        """Begin one."""
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewReferenceSerializer)
+        made = begin_reference(model, entry["id"], entry["card"], entry.get("note", ""), person(request))
+        return Response(ReferenceCardSerializer(made).data, 201)
+
+
+class CapturedReadingSerializer(serializers.Serializer[Any]):
+    """A reading of a reference card; the value in shop notation."""
+
+    id = serializers.UUIDField()
+    point = serializers.CharField(max_length=130)
+    quantity = serializers.ChoiceField(choices=["resistance", "diode"])
+    value = serializers.CharField(max_length=40)
+    mode = serializers.ChoiceField(choices=["ohms", "diode", "continuity", ""], required=False)
+    to = serializers.ChoiceField(choices=["ground", "across", ""], required=False)
+    polarity = serializers.ChoiceField(choices=["red", "black", ""], required=False)
+    meter = serializers.CharField(max_length=40, required=False, allow_blank=True)
+
+
+class OneReferenceCard(APIView):
+    """A reference card."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ReferenceCardSerializer)
+    def get(self, request: Request, reference: UUID) -> Response:
+        """It."""
+        return Response(ReferenceCardSerializer(_reference(reference)).data)
+
+    @extend_schema(request=CapturedReadingSerializer, responses={201: ReferenceCardSerializer})
+    def post(self, request: Request, reference: UUID) -> Response:
+        """A reading joins the library."""
+        found, entry = _reference(reference), entry_of(request, CapturedReadingSerializer)
+        capture(found, NewKnown(**entry), person(request))
+        return Response(ReferenceCardSerializer(found).data, 201)
+
+
+class ReferenceSideSerializer(serializers.Serializer[Any]):
+    """A photograph of a side, by its picture."""
+
+    side = serializers.ChoiceField(choices=SIDES)
+    picture = serializers.RegexField("^[0-9a-f]{64}$")
+
+
+class ReferencePhotographs(APIView):
+    """The photographs of a reference card."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=ReferenceSideSerializer, responses={201: ReferenceCardSerializer})
+    def post(self, request: Request, reference: UUID) -> Response:
+        """Keep one with it."""
+        found, entry = _reference(reference), entry_of(request, ReferenceSideSerializer)
+        picture = get_object_or_404(Picture, pk=entry["picture"])
+        ReferencePhotograph.objects.get_or_create(
+            reference=found, side=entry["side"], picture=picture, defaults={"by": person(request)}
+        )
+        return Response(ReferenceCardSerializer(found).data, 201)
+
+
+def _reference(reference: UUID) -> ReferenceCard:
+    return get_object_or_404(ReferenceCard.objects.select_related("by"), pk=reference)

@@ -1,0 +1,131 @@
+"""Reading a bench meter that speaks SCPI over a socket.
+
+A meter is asked while somebody looks at it, a few samples at a time; the samples so far travel with the question, so
+that any of the server's processes can go on, and no connection outlives a question: another program may want the meter.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+import time
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+from django.db import connection, transaction
+
+from uvrix.core.readings.notation import Quantity, Value, typed
+from uvrix.core.readings.settling import Sample, Settled, settle
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.ohms.models import Meter
+
+ADDRESS = re.compile(r"TCPIP\d?::[A-Za-z0-9.\-]{1,80}::\d{1,5}::SOCKET")
+COMMAND: Mapping[str, str] = {"resistance": "CONF:RES", "diode": "CONF:DIOD"}
+# What SCPI gives for over-limit.
+OVERLOAD = 9e37
+# So many samples are taken a question, within so long; so long is waited for one answer; so many are looked back at.
+BURST, BURST_S, ANSWER_MS, MOST_SAMPLES = 8, 0.5, 800, 400
+STANDIN = "stand-in meter"
+BUSY = "Somebody else reads this meter now."
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """How the reading stands, in shop notation too; `lost` says why no answer came; the samples so far."""
+
+    settled: Settled
+    text: str
+    lost: str
+    samples: tuple[Sample, ...]
+
+
+def check_address(address: str) -> None:
+    """Raise Problem 422 where an address is none of a socket."""
+    if address and not ADDRESS.fullmatch(address):
+        detail = f"found the address {address!r}, expected TCPIP0::host::port::SOCKET"
+        raise Problem(422, "no-address", detail)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked of a meter: the quantity, the samples so far, the value stored last, where a stand-in is held."""
+
+    quantity: Quantity
+    samples: tuple[Sample, ...]
+    held: float | None
+    hold: Mapping[str, Any]
+
+
+def take(meter: Meter, asked: Asked) -> Taken:
+    """Some more samples of a meter, and how the reading stands."""
+    found = list(asked.samples)[-MOST_SAMPLES:]
+    lost = ""
+    with transaction.atomic():
+        if not _alone(meter):
+            return _taken(found, asked, BUSY)
+        for _ in range(2):  # a line that dropped is opened once more
+            try:
+                found += _burst(meter, asked)
+                return _taken(found, asked, "")
+            except OSError as error:
+                lost = str(error) or type(error).__name__
+            except _visa_error() as error:
+                # a late answer would go to the next question: the line is closed, and opened anew
+                lost = str(error)
+    return _taken(found, asked, f"No answer from {meter.name} ({lost.rstrip('.')}). Type on; it is asked again.")
+
+
+def _taken(samples: Sequence[Sample], asked: Asked, lost: str) -> Taken:
+    settled = settle(samples, asked.quantity, asked.held)
+    text = ""
+    if settled.state == "overload" or settled.low is not None:
+        text = typed(Value(settled.low, settled.high), asked.quantity)
+    return Taken(settled, text, lost, tuple(samples))
+
+
+def _alone(meter: Meter) -> bool:
+    """Whether nobody else asks this meter until the transaction ends."""
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_try_advisory_xact_lock(%s, %s)", [_SPACE, meter.pk])
+        return bool(cursor.fetchone()[0])
+
+
+_SPACE = 7
+
+
+def _burst(meter: Meter, asked: Asked) -> list[Sample]:
+    found: list[Sample] = []
+    with _opened(meter.address) as line:
+        if STANDIN in line.query("*IDN?"):
+            line.write(f"SIM:HOLD {json.dumps(dict(asked.hold), sort_keys=True)}")
+        line.write(COMMAND[asked.quantity])
+        end = time.monotonic() + BURST_S
+        while len(found) < BURST and time.monotonic() < end:
+            value = float(line.query("READ?"))
+            found.append(Sample(time.time(), None if abs(value) >= OVERLOAD else value))
+    return found
+
+
+@contextmanager
+def _opened(address: str) -> Iterator[Any]:
+    line = _manager().open_resource(address, read_termination="\n", write_termination="\n", timeout=ANSWER_MS)
+    try:
+        yield line
+    finally:
+        line.close()
+
+
+@cache
+def _manager() -> Any:
+    import pyvisa
+
+    return pyvisa.ResourceManager("@py")
+
+
+def _visa_error() -> type[Exception]:
+    from pyvisa.errors import Error
+
+    return Error

@@ -1,0 +1,1 @@
+"""Hunting a short: voltage injected, where it glowed, parts taken off, layers cut out."""

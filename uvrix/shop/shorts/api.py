@@ -1,0 +1,325 @@
+"""Hunting a short: how far it is, what was fed, where it glowed, what came off."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema, extend_schema_field
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.readings.inject import MOST_AMPS, MOST_VOLTS
+from uvrix.core.readings.notation import shown
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.pictures.models import Picture
+from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+from uvrix.shop.shorts.queries import Feed, shorts
+from uvrix.shop.shorts.services import (
+    NewInjection,
+    cut_out,
+    enter_glow,
+    enter_injection,
+    lay_thermal,
+    take_off,
+)
+
+SIDES = ["front", "back"]
+FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
+
+
+class HuntStepSerializer(serializers.Serializer[Any]):
+    """The next step of the hunt."""
+
+    do = serializers.ChoiceField(choices=["prove", "inject", "take-off", "measure", "cut-out", "cleared"])
+    target = serializers.CharField()
+    says = serializers.CharField()
+
+
+class FeedSerializer(serializers.Serializer[Any]):
+    """How a shorted rail may be fed."""
+
+    rail = serializers.CharField()
+    name = serializers.CharField()
+    point = serializers.CharField(allow_blank=True)
+    shown = serializers.SerializerMethodField()
+    lowest_v = serializers.FloatField(allow_null=True)
+    volts = serializers.FloatField(source="advice.volts")
+    amps_limit = serializers.FloatField(source="advice.amps_limit")
+    watts = serializers.FloatField(source="advice.watts")
+    watts_in_short = serializers.FloatField(source="advice.watts_in_short")
+    cautions = serializers.ListField(child=serializers.CharField(), source="advice.cautions")
+
+    def get_shown(self, one: Feed) -> str:
+        """What it reads."""
+        return shown(one.reading, "resistance")
+
+
+class ProofSerializer(serializers.Serializer[Any]):
+    """The two points that prove or clear a part."""
+
+    designator = serializers.CharField()
+    pair = serializers.CharField()
+    why = serializers.CharField()
+
+
+class CoilSidesSerializer(serializers.Serializer[Any]):
+    """Which side of a lifted coil holds it."""
+
+    coil = serializers.CharField()
+    side = serializers.ChoiceField(choices=["converter", "rail", "unclear"])
+    why = serializers.CharField()
+
+
+class NearSerializer(serializers.Serializer[Any]):
+    """A part by the warm spot."""
+
+    designator = serializers.CharField(source="part.designator")
+    kind = serializers.CharField(source="part.kind")
+    chance = serializers.FloatField()
+    mm = serializers.FloatField()
+    why = serializers.CharField()
+
+
+class GlowSerializer(serializers.ModelSerializer[Glow]):
+    """Where it glowed."""
+
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Glow
+        fields = ["id", "side", "x_mm", "y_mm", "by", "at"]
+
+
+class ThermalSerializer(serializers.ModelSerializer[Thermal]):
+    """A thermal picture laid over the board, and the warm spot found on it."""
+
+    by = serializers.CharField(source="by.shown_name")
+    picture = serializers.CharField(source="picture_id")
+    taken = serializers.CharField(source="taken_id")
+
+    class Meta:
+        model = Thermal
+        fields = ["id", "side", "picture", "taken", "x_mm", "y_mm", "by", "at"]
+
+
+class InjectionSerializer(serializers.ModelSerializer[Injection]):
+    """What was fed: the short by volts over amps, the heat by volts times amps."""
+
+    by = serializers.CharField(source="by.shown_name")
+    ohms = serializers.SerializerMethodField()
+    watts = serializers.SerializerMethodField()
+    glows = GlowSerializer(many=True)
+    thermals = ThermalSerializer(many=True)
+
+    class Meta:
+        model = Injection
+        fields = ["id", "rail", "point", "wire", "volts", "amps", "ohms", "watts", "note", "by", "at"]
+        fields += ["glows", "thermals"]
+
+    @extend_schema_field(serializers.FloatField(allow_null=True))
+    def get_ohms(self, one: Injection) -> float | None:
+        """Volts at the board over amperes: the resistance of the short."""
+        return one.volts / one.amps if one.amps else None
+
+    def get_watts(self, one: Injection) -> float:
+        """The heat there is to see."""
+        return one.volts * one.amps
+
+
+class TakenOffSerializer(serializers.ModelSerializer[TakenOff]):
+    """A part taken off for the short."""
+
+    by = serializers.CharField(source="by.shown_name")
+    rails = serializers.ListField(child=serializers.CharField())
+
+    class Meta:
+        model = TakenOff
+        fields = ["id", "part", "rails", "note", "by", "at"]
+
+
+class CutOutSerializer(serializers.ModelSerializer[CutOut]):
+    """Layers cut out."""
+
+    by = serializers.CharField(source="by.shown_name")
+    phases = serializers.ListField(child=serializers.CharField())
+
+    class Meta:
+        model = CutOut
+        fields = ["id", "rail", "phases", "note", "by", "at"]
+
+
+class SaysSerializer(serializers.Serializer[Any]):
+    """A sentence."""
+
+    says = serializers.CharField()
+
+
+class ShortsSerializer(serializers.Serializer[Any]):
+    """Everything of the hunt."""
+
+    shorted = serializers.ListField(child=serializers.CharField())
+    step = HuntStepSerializer(allow_null=True)
+    feeds = FeedSerializer(many=True)
+    proofs = ProofSerializer(many=True)
+    sides = CoilSidesSerializer(many=True)
+    near = NearSerializer(many=True)
+    killed = SaysSerializer(many=True)
+    empty = SaysSerializer(many=True)
+    injections = InjectionSerializer(many=True)
+    off = TakenOffSerializer(many=True)
+    cut = CutOutSerializer(many=True)
+    phases = serializers.ListField(child=serializers.CharField())
+
+
+def _shorts(job: Job) -> Any:
+    found = shorts(job)
+    return ShortsSerializer(found).data if found else None
+
+
+class JobShorts(APIView):
+    """The hunt on a job."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=ShortsSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """How far it is; null where the board is not drawn."""
+        return Response(_shorts(found_job(number)))
+
+
+class NewInjectionSerializer(serializers.Serializer[Any]):
+    """What was fed, to enter."""
+
+    id = serializers.UUIDField()
+    rail = serializers.CharField(max_length=64)
+    point = serializers.CharField(max_length=64, required=False, allow_blank=True)
+    wire = serializers.BooleanField(required=False)
+    volts = serializers.FloatField(min_value=0, max_value=2 * MOST_VOLTS)
+    amps = serializers.FloatField(min_value=0, max_value=2 * MOST_AMPS)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobInjections(APIView):
+    """The injection log."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewInjectionSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter one."""
+        entry, job = entry_of(request, NewInjectionSerializer), found_job(number)
+        _, new = enter_injection(job, NewInjection(**entry), person(request))
+        return Response(_shorts(job), 201 if new else 200)
+
+
+class NewThermalSerializer(serializers.Serializer[Any]):
+    """A thermal picture and the board's four corners on it, clockwise from the upper left."""
+
+    id = serializers.UUIDField()
+    side = serializers.ChoiceField(choices=SIDES)
+    picture = serializers.RegexField("^[0-9a-f]{64}$")
+    corners = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+        ),
+        min_length=4,
+        max_length=4,
+    )
+
+
+class InjectionThermals(APIView):
+    """Thermal pictures of an injection."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewThermalSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    def post(self, request: Request, injection: UUID) -> Response:
+        """Lay one over the board."""
+        entry, found = entry_of(request, NewThermalSerializer), _injection(injection)
+        picture = get_object_or_404(Picture, pk=entry["picture"])
+        _, new = lay_thermal(found, entry["id"], (entry["side"], picture, entry["corners"]), person(request))
+        return Response(_shorts(found.job), 201 if new else 200)
+
+
+class NewGlowSerializer(serializers.Serializer[Any]):
+    """Where it glowed."""
+
+    id = serializers.UUIDField()
+    side = serializers.ChoiceField(choices=SIDES)
+    x_mm = serializers.FloatField(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+    y_mm = serializers.FloatField(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+
+
+class InjectionGlows(APIView):
+    """Where an injection glowed."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewGlowSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    def post(self, request: Request, injection: UUID) -> Response:
+        """Enter the place."""
+        entry, found = entry_of(request, NewGlowSerializer), _injection(injection)
+        at = entry["x_mm"], entry["y_mm"]
+        _, new = enter_glow(found, entry["id"], entry["side"], at, person(request))
+        return Response(_shorts(found.job), 201 if new else 200)
+
+
+def _injection(injection: UUID) -> Injection:
+    return get_object_or_404(Injection.objects.select_related("job__card__model__newest"), pk=injection)
+
+
+class NewTakenOffSerializer(serializers.Serializer[Any]):
+    """A part taken off for the short."""
+
+    id = serializers.UUIDField()
+    part = serializers.CharField(max_length=64)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobTakenOff(APIView):
+    """Parts taken off for the short."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewTakenOffSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter one."""
+        entry, job = entry_of(request, NewTakenOffSerializer), found_job(number)
+        _, new = take_off(job, entry["id"], entry["part"], entry.get("note", ""), person(request))
+        return Response(_shorts(job), 201 if new else 200)
+
+
+class NewCutOutSerializer(serializers.Serializer[Any]):
+    """Layers cut out; the phases that stay empty."""
+
+    id = serializers.UUIDField()
+    rail = serializers.CharField(max_length=64)
+    phases = serializers.ListField(child=serializers.CharField(max_length=64), max_length=40)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobCutOuts(APIView):
+    """Layers cut out."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewCutOutSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter it."""
+        entry, job = entry_of(request, NewCutOutSerializer), found_job(number)
+        said = entry["rail"], entry["phases"], entry.get("note", "")
+        _, new = cut_out(job, entry["id"], said, person(request))
+        return Response(_shorts(job), 201 if new else 200)

@@ -1,0 +1,178 @@
+"""How far the hunt for a short is."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board, Part
+from uvrix.core.readings.hunt import (
+    JOINED_OHMS,
+    CoilSides,
+    EmptyPhase,
+    Hunt,
+    Killed,
+    Near,
+    Proof,
+    Removed,
+    Step,
+    coil_side,
+    empty_phases,
+    glowed,
+    lowest_reached,
+    possibly_killed,
+    proofs,
+    shorted_rails,
+)
+from uvrix.core.readings.inject import Injection as Advice
+from uvrix.core.readings.inject import injection
+from uvrix.core.readings.notation import Value
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.ohms.queries import Measured, measured, places_of_job, points
+from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+
+
+@dataclass(frozen=True, slots=True)
+class Feed:
+    """How a shorted rail may be fed: its point, the lowest rail it may reach, what the calculator says."""
+
+    rail: str
+    name: str
+    point: str
+    reading: Value
+    lowest_v: float | None
+    advice: Advice
+
+
+@dataclass(frozen=True, slots=True)
+class Shorts:
+    """Everything of the hunt; the newest glow counts."""
+
+    shorted: tuple[str, ...]
+    step: Step | None
+    feeds: tuple[Feed, ...]
+    proofs: tuple[Proof, ...]
+    sides: tuple[CoilSides, ...]
+    near: tuple[Near, ...]
+    killed: tuple[Killed, ...]
+    empty: tuple[EmptyPhase, ...]
+    injections: tuple[Injection, ...]
+    off: tuple[TakenOff, ...]
+    cut: tuple[CutOut, ...]
+    phases: tuple[str, ...]
+
+
+def shorts(job: Job) -> Shorts | None:
+    """The hunt on a job; None where its board is not drawn."""
+    board = model_board(job.card.model)
+    if board is None:
+        return None
+    found = measured(job)
+    places = places_of_job(job, points(job))
+    shorted = shorted_rails(found.rail_verdicts, found.low_inputs)
+    fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
+    off = tuple(job.takenoff_rows.select_related("by"))
+    cut = tuple(job.cutout_rows.select_related("by"))
+    removed = [_removed(one, found, places) for one in off]
+    gone = {one.part for one in off}
+    glow = newest_glow(fed)
+    near: tuple[Near, ...] = ()
+    if glow:
+        near = glowed(board, glow.side, (glow.x_mm, glow.y_mm), _reached(board, glow.injection.rail), gone)
+    pairs = proofs(board, found.suspects)
+    proved = _proved(pairs, found, places)
+    hunt = Hunt(shorted, found.suspects, proved, removed, near, bool(fed) and (not off or fed[-1].at > off[-1].at))
+    joined = [part for part in board.parts if part.designator in {*proved, *gone}]
+    return Shorts(
+        shorted,
+        hunt.next_step(),
+        tuple(_feed(board, rail, found, places) for rail in shorted),
+        pairs,
+        _sides(found),
+        near,
+        tuple(killed for part in joined if (killed := _killed(board, part, proved, off))),
+        empty_phases(board, {phase for one in cut for phase in one.phases}),
+        fed,
+        off,
+        cut,
+        tuple(phase["designator"] for phase in board.document.get("phases", ())),
+    )
+
+
+def newest_glow(fed: Sequence[Injection]) -> Glow | None:
+    """Where it glowed last."""
+    glows = [glow for one in fed for glow in one.glows.all()]
+    return max(glows, key=lambda glow: (glow.at, glow.pk)) if glows else None
+
+
+def newest_thermal(fed: Sequence[Injection]) -> Thermal | None:
+    """The thermal picture laid over the board last."""
+    taken = [thermal for one in fed for thermal in one.thermals.all()]
+    return max(taken, key=lambda thermal: (thermal.at, thermal.pk)) if taken else None
+
+
+def _reached(board: Board, rail: str) -> set[str]:
+    """The rail that was fed, and those that it reaches through stages and converters."""
+    reached = {rail}
+    for part in board.parts:
+        if rail in part.rails and part.kind in {"power-stage", "converter"}:
+            reached |= set(part.rails)
+    return reached
+
+
+def _removed(row: TakenOff, found: Measured, places: Places) -> Removed:
+    """What was read of the rails since a part came off."""
+    since = {}
+    for reading in found.readings:
+        judged = found.judged[reading.pk]
+        key = places.key(reading.point, reading.to)
+        if reading.at > row.at and key[0] == "ground" and key[1] in row.rails:
+            since[key[1]] = judged.verdict
+    return Removed(row.part, tuple(row.rails), since)
+
+
+def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> dict[str, Value]:
+    """What was read between the pins of suspects, or between any points of the same two rails."""
+    read = {
+        places.key(one.reading.point, one.reading.to): one.reading.value
+        for one in found.standing_judged
+        if one.reading.quantity == "resistance"
+    }
+    keys = {one.designator: places.key(one.pair, "across") for one in pairs}
+    return {name: read[key] for name, key in keys.items() if key in read}
+
+
+def _feed(board: Board, rail: str, found: Measured, places: Places) -> Feed:
+    entry = next(one for one in board.document.get("rails", ()) if one["id"] == rail)
+    reading = next(
+        one.reading.value
+        for one in reversed(found.standing_judged)
+        if places.key(one.reading.point, one.reading.to) == ("ground", rail)
+    )
+    # a partial short is fed by its lowest: the most current it may take
+    ohms = reading.low if reading.low is not None else 0.0
+    lowest = lowest_reached(board, rail)
+    point = next(iter(entry.get("points", ())), "")
+    advice = injection(float(entry.get("volts") or 1.0), ohms, lowest)
+    return Feed(rail, entry.get("name", rail), point, reading, lowest, advice)
+
+
+def _sides(found: Measured) -> tuple[CoilSides, ...]:
+    """Coils of which both pads were read with one end lifted."""
+    pads: dict[str, dict[str, Value]] = {}
+    for one in found.pads_judged:
+        for word in (CONVERTER_PAD, RAIL_PAD):
+            if word in one.reading.condition:
+                pads.setdefault(one.reading.point, {})[word] = one.reading.value
+    return tuple(coil_side(coil, read[CONVERTER_PAD], read[RAIL_PAD]) for coil, read in pads.items() if len(read) == 2)
+
+
+def _killed(board: Board, part: Part, proved: Mapping[str, Value], off: Sequence[TakenOff]) -> Killed | None:
+    """Of a part that was proved joined, or came off while two of its rails were short."""
+    value = proved.get(part.designator)
+    joined = value is not None and value.high is not None and value.high < JOINED_OHMS
+    both = any(one.part == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)
+    return possibly_killed(board, part) if joined or both else None

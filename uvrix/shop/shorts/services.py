@@ -1,0 +1,154 @@
+"""Entering what was done to find a short."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from django.core.files.storage import default_storage
+from django.db import transaction
+from PIL import Image
+
+from uvrix.core.boards.model import Board
+from uvrix.core.look.heat import warmest
+from uvrix.core.look.straighten import straightening
+from uvrix.core.readings.hunt import shorted_rails
+from uvrix.core.readings.inject import MOST_VOLTS
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.ohms.queries import measured, power_state
+from uvrix.shop.pictures.models import Picture
+from uvrix.shop.pictures.services import take_picture
+from uvrix.shop.promises.services import made_by_event
+from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+
+
+@dataclass(frozen=True, slots=True)
+class NewInjection:
+    """What was fed, to enter: volts measured at the board, amperes; `wire`: a wire was soldered on for it."""
+
+    id: UUID
+    rail: str
+    volts: float
+    amps: float
+    point: str = ""
+    wire: bool = False
+    note: str = ""
+
+
+@transaction.atomic
+def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, bool]:
+    """What was fed, and whether it is new; a wire soldered on for it is a promise to remove it.
+
+    Raises Problem 422 where the model has no such rail or more than a volt is said; 409 `not-off` where the card is on
+    the supply or in the computer.
+    """
+    if known := Injection.objects.filter(pk=new.id).first():
+        return keep_row(Injection, job, known.pk, by)
+    board = _board(job)
+    if new.rail not in _rails(board):
+        raise Problem(422, "unknown-rail", f"found the rail {new.rail!r}, expected one of {', '.join(_rails(board))}")
+    if new.volts > MOST_VOLTS:
+        detail = f"found {new.volts:g} V, expected {MOST_VOLTS:g} V at most: more kills what the rail feeds"
+        raise Problem(422, "too-much", detail)
+    said = power_state(job)
+    if said is None or said.state != "off":
+        detail = "Unplug the card, let it discharge, and confirm it: nothing is injected into a card that is powered."
+        raise Problem(409, "not-off", detail)
+    fields: dict[str, Any] = {"rail": new.rail, "point": new.point, "volts": new.volts, "amps": new.amps}
+    found = keep_row(Injection, job, new.id, by, **fields, wire=new.wire, note=new.note)
+    if new.wire:
+        words = f"Wire for injecting into {new.rail}{f' at {new.point}' if new.point else ''}: remove it."
+        made_by_event(job, new.id, "wire-on", words, by, part=new.point)
+    return found
+
+
+@transaction.atomic
+def lay_thermal(
+    injection: Injection, entry: UUID, shot: tuple[str, Picture, Sequence[Sequence[float]]], by: User
+) -> tuple[Thermal, bool]:
+    """A thermal picture cut to the board by its four corners, with its warm spot; and whether it is new.
+
+    `shot` is the side it shows, the picture as it was taken, and the board's corners on it, clockwise from the upper
+    left. Raises Refusal where they do not go round.
+    """
+    if known := Thermal.objects.filter(pk=entry).first():
+        return keep_row(Thermal, injection.job, known.pk, by)
+    side, taken, corners = shot
+    board = _board(injection.job)
+    left, bottom, right, top = (float(edge) for edge in board.extents)
+    size, coefficients = straightening([(float(x), float(y)) for x, y in corners], (right - left) / (top - bottom))
+    with default_storage.open(taken.stored_as) as stream:
+        found = Image.open(io.BytesIO(stream.read())).convert("RGB")
+    straight = found.transform(size, Image.Transform.PERSPECTIVE, coefficients, Image.Resampling.BILINEAR)
+    written = io.BytesIO()
+    straight.save(written, "PNG")
+    picture = take_picture(written.getvalue(), "thermal.png", by)
+    spot = warmest(np.asarray(straight.convert("L"), dtype=np.float64), board, side)
+    place = {"x_mm": spot.x_mm if spot else None, "y_mm": spot.y_mm if spot else None}
+    fields = {"injection": injection, "side": side, "taken": taken, "picture": picture}
+    return keep_row(Thermal, injection.job, entry, by, **fields, **place)
+
+
+def enter_glow(injection: Injection, entry: UUID, side: str, at: tuple[float, float], by: User) -> tuple[Glow, bool]:
+    """Where it glowed, and whether the entry is new."""
+    fields = {"injection": injection, "side": side, "x_mm": at[0], "y_mm": at[1]}
+    return keep_row(Glow, injection.job, entry, by, **fields)
+
+
+@transaction.atomic
+def take_off(job: Job, entry: UUID, part: str, note: str, by: User) -> tuple[TakenOff, bool]:
+    """A part taken off for the short, and whether it is new; fitting it (or another) again is promised.
+
+    Raises Problem 422 where the board has no such part, 409 `is-off` where it is off already.
+    """
+    if known := TakenOff.objects.filter(pk=entry).first():
+        return keep_row(TakenOff, job, known.pk, by)
+    board = _board(job)
+    names = {one.designator for one in board.parts} | set(board.by_designator)
+    if part not in names:
+        raise Problem(422, "unknown-part", f"found the part {part!r}, expected one of this board's")
+    Job.objects.select_for_update().get(pk=job.pk)
+    if job.promise_rows.filter(kind="part-off", part=part, kept=None).exists():
+        raise Problem(409, "is-off", f"{part} is off already.")
+    found = measured(job)
+    rails = shorted_rails(found.rail_verdicts, found.low_inputs)
+    row = keep_row(TakenOff, job, entry, by, part=part, rails=list(rails), note=note)
+    place = next((one for one in board.parts if one.designator == part and one.centre), None)
+    where = {}
+    if place and place.centre:
+        where = {"side": place.side, "x_mm": float(place.centre[0]), "y_mm": float(place.centre[1])}
+    made_by_event(
+        job, entry, "part-off", f"{part} is off, taken off for a short: fit a good one.", by, part=part, **where
+    )
+    return row
+
+
+def cut_out(job: Job, entry: UUID, what: tuple[str, Sequence[str], str], by: User) -> tuple[CutOut, bool]:
+    """Burnt layers cut out, `what` the rail, the phases that stay empty and a note; and whether the entry is new.
+
+    Raises Problem 422 where the model has no such rail.
+    """
+    rail, phases, note = what
+    board = _board(job)
+    if rail not in _rails(board):
+        raise Problem(422, "unknown-rail", f"found the rail {rail!r}, expected one of {', '.join(_rails(board))}")
+    return keep_row(CutOut, job, entry, by, rail=rail, phases=list(phases), note=note)
+
+
+def _board(job: Job) -> Board:
+    board = model_board(job.card.model)
+    if board is None:
+        raise Problem(409, "not-drawn", f"{job.card.model} is not drawn yet: rails and parts are not known.")
+    return board
+
+
+def _rails(board: Board) -> list[str]:
+    return [rail["id"] for rail in board.document.get("rails", ())]

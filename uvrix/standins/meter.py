@@ -1,0 +1,215 @@
+"""A stand-in bench meter: a small TCP server that speaks SCPI and reads the virtual card.
+
+It has what real ones have: noise, a probe on its way, capacitors that charge, readings that jump, answers that come too
+late, a line that drops; all by seed. It has no hands: `SIM:HOLD` says where the probes are, on which card.
+
+    *IDN?                       who it is
+    CONF:RES  CONF:DIOD         what it measures from now on
+    READ?                       one sample; 9.9E37 where it shows over-limit
+    SIM:HOLD {JSON}             serial, board, point, to, off, lifted: where the probes are held
+    SIM:LIFT                    the probes are in the air
+    SYST:ERR?                   the oldest error, 0 where there is none
+
+`python -m uvrix.standins.meter --port N` serves the cards of data/virtual/cards.json.
+"""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import json
+import math
+import socketserver
+import threading
+import time
+import zlib
+from collections import defaultdict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from uvrix.core.boards.document import read_board
+from uvrix.core.boards.model import Board
+from uvrix.core.errors import Refusal
+from uvrix.core.readings.notation import parse_value
+from uvrix.core.virtual.card import Truth, VirtualCard, healthy_ohms, parse_fault, without
+
+DATA = Path(__file__).parents[2] / "data"
+IDENTITY = "Uvrix,stand-in meter"
+OVERLOAD = 9.9e37
+LEAD_OHMS = 0.12
+# The probe is so long on its way, a capacitor charges with this time constant, a bad joint jumps by this share.
+TOUCH_S, CHARGING_S, JUMP_SHARE = 0.15, 0.25, 0.45
+# Between two samples, and how late an answer comes that comes too late.
+SAMPLE_S, LATE_S = 0.02, 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Temper:
+    """How it misbehaves: noise as a share, the chances that an answer is late and that the line drops, the seed."""
+
+    noise: float = 0.002
+    late: float = 0.0
+    drop: float = 0.0
+    seed: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """Where the probes are: the truth there, and since when (seconds of the meter's clock)."""
+
+    ohms: Truth
+    since_s: float
+
+
+@dataclass
+class Cards:
+    """Board models, what their good cards read, and the cards with faults by serial; an unknown serial is healthy."""
+
+    boards: Mapping[str, Board]
+    healthy: Mapping[str, Mapping[str, float]]
+    cards: dict[str, VirtualCard] = field(default_factory=dict)
+
+    def card(self, serial: str, board: str) -> VirtualCard:
+        """A card by its serial. Raises KeyError where the board model is not known."""
+        if serial in self.cards:
+            return self.cards[serial]
+        return VirtualCard(self.boards[board], self.healthy[board], seed=zlib.crc32(serial.encode()))
+
+
+def shipped_cards() -> Cards:
+    """The board models and known-good readings that ship, and the cards of data/virtual/cards.json."""
+    known: dict[str, dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
+    for path in sorted((DATA / "known").glob("*.known.csv")):
+        for row in csv.DictReader(path.read_text(encoding="utf-8").splitlines()):
+            if row["quantity"] == "resistance":
+                middle = parse_value(row["value"], "resistance").middle
+                known[row["board"]][row["point"]] += [] if middle is None else [middle]
+    boards = {path.name.split(".")[0]: read_board(path.read_bytes()) for path in (DATA / "boards").glob("*.board.json")}
+    healthy = {name: healthy_ohms(board, known[name]) for name, board in boards.items()}
+    cards = Cards(boards, healthy)
+    for one in json.loads((DATA / "virtual" / "cards.json").read_text(encoding="utf-8"))["cards"]:
+        faults = tuple(parse_fault(text) for text in one["faults"])
+        cards.cards[one["serial"]] = VirtualCard(boards[one["board"]], healthy[one["board"]], faults, one["seed"])
+    return cards
+
+
+class Meter:
+    """The meter's state; commands are answered one at a time. `clock` gives seconds."""
+
+    def __init__(self, cards: Cards, temper: Temper | None = None, clock: Callable[[], float] = time.monotonic) -> None:
+        self._cards, self._temper, self._clock = cards, temper or Temper(), clock
+        self._dice = np.random.default_rng(self._temper.seed)
+        self._hold: Hold | None = None
+        self._held: Any = None
+        self._mode = "RES"
+        self._errors: list[str] = []
+
+    def answer(self, command: str) -> str | None:
+        """What it answers to a line, None to one that asks nothing."""
+        word, _, rest = command.strip().partition(" ")
+        asked: dict[str, Callable[[], str]] = {
+            "*IDN?": lambda: f"{IDENTITY},{self._temper.seed},1",
+            "READ?": lambda: f"{self._sample():.6E}",
+            "SYST:ERR?": lambda: self._errors.pop(0) if self._errors else '0,"No error"',
+        }
+        if word.upper() in asked:
+            return asked[word.upper()]()
+        if word.upper() in {"CONF:RES", "CONF:DIOD"}:
+            self._mode = word.upper().removeprefix("CONF:")
+        elif word.upper() == "SIM:HOLD":
+            self._take_hold(rest)
+        elif word.upper() == "SIM:LIFT":
+            self._hold, self._held = None, None
+        else:
+            self._errors.append('-113,"Undefined header"')
+        return None
+
+    def misbehaves(self) -> tuple[bool, bool]:
+        """Whether the next answer comes late, and whether the line drops instead."""
+        late, drop = self._dice.random(2)
+        return bool(late < self._temper.late), bool(drop < self._temper.drop)
+
+    def _take_hold(self, text: str) -> None:
+        """Hold the probes somewhere; the same place again lets them be."""
+        if text == self._held:
+            return
+        try:
+            said = json.loads(text)
+            card = without(self._cards.card(said["serial"], said["board"]), said.get("off", ()), said.get("lifted", ()))
+            self._hold = Hold(card.between(said["point"], said.get("to", "ground")), self._clock() + TOUCH_S)
+            self._held = text
+        except (ValueError, KeyError, TypeError, Refusal) as error:
+            self._hold, self._held = None, None
+            self._errors.append(f'-220,"{error}"')
+
+    def _sample(self) -> float:
+        held = self._hold
+        since = self._clock() - held.since_s if held else -1.0
+        if held is None or since < 0:
+            return OVERLOAD
+        truth = held.ohms.diode_v if self._mode == "DIOD" else held.ohms.ohms
+        if truth is None:
+            return OVERLOAD
+        shown = truth * (1 + self._dice.normal(0, self._temper.noise))
+        if self._mode == "DIOD":
+            return float(shown)
+        if held.ohms.behaviour == "charging":
+            shown *= 1 - math.exp(-since / CHARGING_S)
+        if held.ohms.behaviour == "jumping":
+            shown *= 1 + JUMP_SHARE * self._dice.uniform(-1, 1)
+        return float(shown + LEAD_OHMS)
+
+
+class MeterServer(socketserver.ThreadingTCPServer):
+    """One meter for all who connect, as on a bench."""
+
+    allow_reuse_address = True
+    daemon_threads = True
+
+    def __init__(self, port: int, meter: Meter) -> None:
+        super().__init__(("127.0.0.1", port), _Line)
+        self.meter, self.lock = meter, threading.Lock()
+
+    @property
+    def address(self) -> str:
+        """What a VISA library opens."""
+        return f"TCPIP0::127.0.0.1::{self.server_address[1]}::SOCKET"
+
+
+class _Line(socketserver.StreamRequestHandler):
+    """One connection: a command a line."""
+
+    server: MeterServer
+
+    def handle(self) -> None:
+        for line in self.rfile:
+            with self.server.lock:
+                said = self.server.meter.answer(line.decode("ascii", "replace"))
+                late, drop = self.server.meter.misbehaves() if said is not None else (False, False)
+            if said is None:
+                continue
+            if drop:
+                return
+            time.sleep(LATE_S if late else SAMPLE_S)
+            self.wfile.write(f"{said}\n".encode("ascii"))
+
+
+def main() -> None:
+    """Serve until ended."""
+    parser = argparse.ArgumentParser(prog="python -m uvrix.standins.meter", description="A stand-in bench meter.")
+    parser.add_argument("--port", type=int, required=True)
+    parser.add_argument("--seed", type=int, default=0)
+    parser.add_argument("--late", type=float, default=0.002, help="chance that an answer comes too late")
+    parser.add_argument("--drop", type=float, default=0.001, help="chance that the line drops")
+    chosen = parser.parse_args()
+    temper = Temper(late=chosen.late, drop=chosen.drop, seed=chosen.seed)
+    with MeterServer(chosen.port, Meter(shipped_cards(), temper)) as server:
+        server.serve_forever()
+
+
+if __name__ == "__main__":
+    main()
