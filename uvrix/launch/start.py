@@ -17,7 +17,7 @@ from pathlib import Path
 from types import FrameType
 from typing import TextIO
 
-from uvrix.launch.cluster import CannotStart, Cluster, port_is_free
+from uvrix.launch.cluster import CannotStart, Cluster, free_port, port_is_free
 
 ROOT = Path(__file__).resolve().parents[2]
 PORT = 8417
@@ -59,8 +59,11 @@ def _start(chosen: argparse.Namespace) -> int:
     cluster = Cluster(folder)
     cluster.create()
     port = cluster.start()
+    standin = None
     try:
         environment = _environment(folder, cluster, port, chosen)
+        if not chosen.empty:
+            environment |= {"UVRIX_METER": f"TCPIP0::127.0.0.1::{_meter_port(folder)}::SOCKET"}
         cluster.ensure_database(port, DATABASE)
         for command in (["migrate", "--no-input", "-v0"], ["first_start", *(["--empty"] if chosen.empty else [])]):
             link = f"http://127.0.0.1:{chosen.port}"
@@ -73,16 +76,37 @@ def _start(chosen: argparse.Namespace) -> int:
         if chosen.prepare:
             print(f"Uvrix is set up; its data is in {folder}.")
             return 0
+        if "UVRIX_METER" in environment:
+            standin = _standin_meter(environment, _meter_port(folder))
         return _serve(environment, chosen, folder)
     except subprocess.CalledProcessError as error:
         raise CannotStart(
             f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed"
         ) from None
     finally:
+        if standin:
+            standin.terminate()
+            standin.wait()
         # the lock says that nobody else uses this cluster, so one left over by a killed start ends here too
         with suppress(CannotStart):
             cluster.stop()
         lock.close()
+
+
+def _meter_port(folder: Path) -> int:
+    """The stand-in meter's port, the same at every start: the demo's meter keeps its address."""
+    kept = folder / "meter-port"
+    if not kept.exists():
+        kept.write_text(str(free_port()))
+    return int(kept.read_text())
+
+
+def _standin_meter(environment: dict[str, str], port: int) -> subprocess.Popen[bytes]:
+    """The stand-in bench meter, which ends with us even if we are killed."""
+    command = [sys.executable, "-m", "uvrix.standins.meter", "--port", str(port)]
+    return subprocess.Popen(
+        ["setpriv", "--pdeathsig", "TERM", "--", *command], env=environment, cwd=ROOT, start_new_session=True
+    )
 
 
 def _locked(folder: Path) -> TextIO:

@@ -4,6 +4,7 @@ import { Editor } from "./editor/Editor";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { BoardModelPage } from "./library/BoardModelPage";
+import { CapturePage } from "./library/CapturePage";
 import { HabitsPage } from "./library/HabitsPage";
 import { KnownGoodPage } from "./library/KnownGoodPage";
 import { Library } from "./library/Library";
@@ -57,6 +58,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="jobs/:number/look" element={<LookPage />} />
           <Route path="jobs/:number/teardown" element={<TeardownPage />} />
           <Route path="jobs/:number/ohms" element={<OhmsPage />} />
+          <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
           <Route path="jobs/:number/memory" element={<JobPage />} />
           <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
           <Route path="library" element={<Library />} />
@@ -69,6 +71,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="library/:slug" element={<BoardModelPage />} />
           <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
           <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
+          <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
           <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
           <Route path="library/:slug/edit" element={<Editor />} />
           <Route path="library/:slug/editions/:edition" element={<OldEdition />} />

@@ -167,23 +167,30 @@ class Killed:
     says: str
 
 
-def possibly_killed(board: Board, joined: Part) -> Killed | None:
-    """What a part that joined its highest rail into its lowest may have killed: everything the lower rail feeds."""
+def possibly_killed(board: Board, joined: Iterable[Part]) -> tuple[Killed, ...]:
+    """What parts that joined their highest rail into their lowest may have killed: everything that rail feeds.
+
+    Parts that join the same two rails are named together: which of them it is may not be known yet.
+    """
     volts, names = _volts(board), _names(board)
-    rails = sorted((rail for rail in joined.rails if rail in volts), key=lambda rail: -volts[rail])
-    if joined.kind not in JOINING or len(rails) < 2:
-        return None
-    high, low = rails[0], rails[-1]
-    feeds = [part.designator for part in board.parts if low in part.rails and part.designator != joined.designator]
-    feeds += [site.designator for site in board.sites if site.rail == low and site.fitted]
-    if min(volts.values()) == volts[low] and board.core.designator not in feeds:
-        feeds.append(board.core.designator)
-    many = ", ".join(feeds) if feeds else "nothing that the model names"
-    says = (
-        f"{joined.designator} may have put {names[high]} ({volts[high]:g} V) on {names[low]} ({volts[low]:g} V). "
-        f"Possibly killed: {many}. Read them before parts are bought."
-    )
-    return Killed(high, low, tuple(feeds), says)
+    by_rails: dict[tuple[str, str], list[str]] = {}
+    for part in joined:
+        rails = sorted((rail for rail in part.rails if rail in volts), key=lambda rail: -volts[rail])
+        if part.kind in JOINING and len(rails) > 1:
+            by_rails.setdefault((rails[0], rails[-1]), []).append(part.designator)
+    found = []
+    for (high, low), by in by_rails.items():
+        feeds = [part.designator for part in board.parts if low in part.rails and part.designator not in by]
+        feeds += [site.designator for site in board.sites if site.rail == low and site.fitted]
+        if min(volts.values()) == volts[low] and board.core.designator not in feeds:
+            feeds.append(board.core.designator)
+        many = ", ".join(feeds) if feeds else "nothing that the model names"
+        says = (
+            f"{' or '.join(by)} may have put {names[high]} ({volts[high]:g} V) on {names[low]} ({volts[low]:g} V). "
+            f"Possibly killed: {many}. Read them before parts are bought."
+        )
+        found.append(Killed(high, low, tuple(feeds), says))
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,6 +209,11 @@ class Removed:
     designator: str
     rails: tuple[str, ...]
     read_since: Mapping[str, str]
+
+
+def is_joined(value: Value) -> bool:
+    """Whether a reading between the input and output of a stage says that they are joined."""
+    return value.high is not None and value.high < JOINED_OHMS
 
 
 @dataclass(frozen=True, slots=True)
@@ -261,11 +273,18 @@ class Hunt:
         return Step("cleared", name, says)
 
     def _joined(self) -> Step | None:
-        for name, value in self.proved.items():
-            if name not in self._off and value.high is not None and value.high < JOINED_OHMS:
-                says = f"{name} is joined ({shown(value, 'resistance')} across its pins): take it off."
-                return Step("take-off", name, says)
-        return None
+        """Parts whose pins read joined; several on the same two rails are told apart by the warm spot."""
+        joined = [name for name, value in self.proved.items() if name not in self._off and is_joined(value)]
+        if not joined:
+            return None
+        warm = [one.part.designator for one in self.near if one.part.designator in joined]
+        said = f"{' or '.join(joined)} is joined ({shown(self.proved[joined[0]], 'resistance')} across the pins)"
+        if len(joined) > 1 and not self.fed:
+            feed = self.shorted[0]
+            return Step("inject", feed, f"{said}; they share both rails. Inject into {feed}: the warm one it is.")
+        name = (warm if self.fed and warm else joined)[0]
+        by = f", and {name} lies by the warm spot" if self.fed and warm and len(joined) > 1 else ""
+        return Step("take-off", name, f"{said}{by}: take {name} off.")
 
     def _to_prove(self) -> Step | None:
         open_ones = [one for one in self._left if one.part.kind in JOINING and one.part.designator not in self.proved]

@@ -48,7 +48,8 @@ class Reference:
     """What good cards read: `ol` where they read over-limit, else the middle and the accepted band.
 
     `cards` are distinct, `board` is whose they are, `lent` says by what other mode or polarity they were read, `seen`
-    are the cards' own medians without those of `odd`, the cards that stand out in the library itself.
+    are the cards' own medians without those of `odd`, the cards that stand out in the library itself; `by_card` has
+    every card with its median, None where it read over-limit.
     """
 
     centre: float | None
@@ -59,6 +60,7 @@ class Reference:
     lent: str
     seen: tuple[float, ...]
     odd: tuple[str, ...] = ()
+    by_card: tuple[tuple[str, float | None], ...] = ()
 
     @property
     def ol(self) -> bool:
@@ -146,8 +148,9 @@ def _by_card(entries: Iterable[Observation]) -> dict[str, float]:
 def _reference(entries: Sequence[Observation], board: str, lent: str, quantity: Quantity, usual: float) -> Reference:
     cards = {one.card for one in entries}
     by_card = _by_card(entries)
+    every = tuple((card, by_card.get(card)) for card in sorted(cards))
     if 2 * len(by_card) <= len(cards):  # most of them read over-limit
-        return Reference(None, None, None, len(cards), board, lent, ())
+        return Reference(None, None, None, len(cards), board, lent, (), (), every)
     values = sorted(by_card.values())
     if values[0] <= TINY:
         low, centre, high, spread = _plain(values, quantity)
@@ -162,7 +165,7 @@ def _reference(entries: Sequence[Observation], board: str, lent: str, quantity: 
     resolves = RESOLVES[quantity]
     seen = tuple(sorted(value for card, value in by_card.items() if card not in odd))
     return Reference(
-        centre, min(low, centre - resolves), max(high, centre + resolves), len(cards), board, lent, seen, odd
+        centre, min(low, centre - resolves), max(high, centre + resolves), len(cards), board, lent, seen, odd, every
     )
 
 

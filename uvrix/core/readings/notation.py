@@ -153,6 +153,7 @@ SIGNS: Mapping[Quantity, str] = {
 STEPS = ((1e9, "G"), (1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m"), (1e-6, "µ"))
 # Digits that a bench meter can stand for.
 DIGITS = 4
+SPAN_DIGITS = 2
 
 
 def shown_number(number: float, quantity: Quantity) -> str:
@@ -174,11 +175,14 @@ def _short(number: float) -> str:
 
 
 def typed(value: Value, quantity: Quantity) -> str:
-    """The value in shop notation, as a person would type it: 2.214k, 0.12, 432m, OL, 12..55."""
+    """The value in shop notation, as a person would type it: 2.214k, 0.12, 432m, OL, 12..55.
+
+    A span's ends have two digits: what jumps about has no more.
+    """
     if value.low is None or value.high is None:
         return "OL"
-    ends = [_typed_number(one, quantity) for one in dict.fromkeys([value.low, value.high])]
-    return "..".join(dict.fromkeys(ends))
+    ends = [value.low] if not value.span else [float(f"{one:.{SPAN_DIGITS}g}") for one in (value.low, value.high)]
+    return "..".join(dict.fromkeys(_typed_number(one, quantity) for one in ends))
 
 
 def _typed_number(number: float, quantity: Quantity) -> str:

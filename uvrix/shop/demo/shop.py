@@ -19,6 +19,7 @@ from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.demo.arrive import arrive
 from uvrix.shop.demo.look import look, with_reference
+from uvrix.shop.demo.ohms import hunt, meters
 from uvrix.shop.demo.past import past
 from uvrix.shop.demo.record import left_overnight
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
@@ -152,6 +153,7 @@ def fill() -> None:
     sheets(people[Role.LEAD])
     for path in sorted((DATA / "known").glob("*.known.csv")):
         import_known(path.read_bytes(), path.name, people[Role.LEAD])
+    meters(people[Role.TECHNICIAN])
     past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
@@ -183,6 +185,7 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     arrive(job, technician)
     look(job, technician)
     taken_apart(job, technician)
+    hunt(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
         enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))

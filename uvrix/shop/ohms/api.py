@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.notation import QUANTITIES, shown
+from uvrix.core.readings.notation import QUANTITIES, shown, shown_number
 from uvrix.core.readings.verdict import Judged, Verdict
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
@@ -55,6 +55,14 @@ class PointSerializer(serializers.Serializer[Any]):
     y_px = serializers.FloatField(allow_null=True)
 
 
+class CardFigureSerializer(serializers.Serializer[Any]):
+    """A good card behind a figure, and what it read."""
+
+    card = serializers.CharField()
+    shown = serializers.CharField()
+    odd = serializers.BooleanField()
+
+
 class KnownFigureSerializer(serializers.Serializer[Any]):
     """What good cards read: middle and accepted band, each card, whose they are."""
 
@@ -66,6 +74,16 @@ class KnownFigureSerializer(serializers.Serializer[Any]):
     lent = serializers.CharField(allow_blank=True)
     seen = serializers.ListField(child=serializers.FloatField())
     odd = serializers.ListField(child=serializers.CharField())
+    by_card = serializers.SerializerMethodField()
+
+    @extend_schema_field(CardFigureSerializer(many=True))
+    def get_by_card(self, one: Any) -> list[dict[str, Any]]:
+        """The cards that stand behind it."""
+        quantity = self.context.get("quantity", "resistance")
+        return [
+            {"card": card, "shown": "OL" if value is None else shown_number(value, quantity), "odd": card in one.odd}
+            for card, value in one.by_card
+        ]
 
 
 class ShortSuspectSerializer(serializers.Serializer[Any]):
@@ -152,7 +170,7 @@ class ReadingSerializer(serializers.ModelSerializer[Reading]):
     def get_reference(self, reading: Reading) -> Any:
         """What it was held against."""
         found = self._said(reading).reference
-        return KnownFigureSerializer(found).data if found else None
+        return KnownFigureSerializer(found, context={"quantity": reading.quantity}).data if found else None
 
     def get_standing(self, reading: Reading) -> bool:
         """Whether no later reading corrects it."""
@@ -225,7 +243,7 @@ def _ohms(job: Job) -> Any:
     found, where = measured(job), points(job)
     shown_now = {
         "power": power_state(job),
-        "points": [_point(one) for one in where],
+        "points": [as_point(one) for one in where],
         "readings": found.readings,
         "meters": Meter.objects.order_by("name"),
         "suspects": found.suspects,
@@ -254,7 +272,8 @@ def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]
     ]
 
 
-def _point(one: Point) -> dict[str, Any]:
+def as_point(one: Point) -> dict[str, Any]:
+    """A point as `PointSerializer` gives it."""
     fields = {name: getattr(one, name) for name in ("name", "side", "kind", "net", "reach", "x_mm", "y_mm")}
     clicked = one.clicked
     where = {"picture": clicked.picture_id, "x_px": clicked.x_px, "y_px": clicked.y_px} if clicked else {}

@@ -18,13 +18,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.readings.notation import UNIT, Quantity
-from uvrix.core.readings.route import Stop, route
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
+from uvrix.shop.ohms.api import PointSerializer, as_point
 from uvrix.shop.ohms.models import KnownReading, ReferenceCard, ReferencePhotograph
+from uvrix.shop.ohms.queries import Point, board_points, route_of
 from uvrix.shop.ohms.services import NewKnown, begin_reference, capture, import_known, take_out
 from uvrix.shop.pictures.models import Picture
 
@@ -133,6 +134,7 @@ class ReferenceCardSerializer(serializers.Serializer[Any]):
     at = serializers.DateTimeField()
     photographs = ReferencePhotographSerializer(source="sides", many=True)
     readings = serializers.SerializerMethodField()
+    points = serializers.SerializerMethodField()
     route = serializers.SerializerMethodField()
 
     @extend_schema_field(KnownReadingSerializer(many=True))
@@ -140,15 +142,20 @@ class ReferenceCardSerializer(serializers.Serializer[Any]):
         """Those that count, oldest first."""
         return KnownReadingSerializer(one.readings.filter(out_at=None).select_related("added_by"), many=True).data
 
+    @extend_schema_field(PointSerializer(many=True))
+    def get_points(self, one: ReferenceCard) -> Any:
+        """The model's points."""
+        return [as_point(point) for point in self._points(one)]
+
+    def _points(self, one: ReferenceCard) -> list[Point]:
+        model = BoardModel.objects.select_related("newest").filter(slug=one.board).first()
+        board = model_board(model) if model else None
+        return board_points(board) if board else []
+
     @extend_schema_field(serializers.ListField(child=serializers.CharField()))
     def get_route(self, one: ReferenceCard) -> tuple[str, ...]:
         """The points in the order of probing."""
-        model = BoardModel.objects.select_related("newest").filter(slug=one.board).first()
-        board = model_board(model) if model else None
-        if board is None:
-            return ()
-        places = [(point, point.centre or (0, 0)) for point in board.points]
-        return route(tuple(Stop(one.id, one.reach, one.side, float(at[0]), float(at[1])) for one, at in places))
+        return route_of(self._points(one))
 
 
 class NewReferenceSerializer(serializers.Serializer[Any]):

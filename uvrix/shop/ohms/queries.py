@@ -47,7 +47,15 @@ class Point:
 def points(job: Job) -> list[Point]:
     """The model's points, then those clicked on photographs; the latter lie on the board once one is drawn."""
     board = model_board(job.card.model)
-    found = [
+    found = board_points(board) if board else []
+    known = {one.name for one in found}
+    clicked = job.photopoint_rows.select_related("picture")
+    return found + [_clicked(board, one) for one in clicked if one.name not in known]
+
+
+def board_points(board: Board) -> list[Point]:
+    """The points of a board."""
+    return [
         Point(
             one.id,
             one.side,
@@ -58,11 +66,8 @@ def points(job: Job) -> list[Point]:
             float(one.centre[1]) if one.centre else None,
             None,
         )
-        for one in (board.points if board else ())
+        for one in board.points
     ]
-    known = {one.name for one in found}
-    clicked = job.photopoint_rows.select_related("picture")
-    return found + [_clicked(board, one) for one in clicked if one.name not in known]
 
 
 def _clicked(board: Board | None, point: PhotoPoint) -> Point:
@@ -174,8 +179,13 @@ def measured(job: Job) -> Measured:
         short_suspects(board, verdicts) if board else (),
         locked_by(board, readings, ticks, places),
         ticks,
-        route(tuple(Stop(one.name, one.reach, one.side, one.x_mm or 0.0, one.y_mm or 0.0) for one in where)),
+        route_of(where),
     )
+
+
+def route_of(where: Sequence[Point]) -> tuple[str, ...]:
+    """The names of points in the order of probing."""
+    return route(tuple(Stop(one.name, one.reach, one.side, one.x_mm or 0.0, one.y_mm or 0.0) for one in where))
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Part
 from uvrix.core.readings.hunt import (
-    JOINED_OHMS,
     CoilSides,
     EmptyPhase,
     Hunt,
@@ -19,6 +18,7 @@ from uvrix.core.readings.hunt import (
     coil_side,
     empty_phases,
     glowed,
+    is_joined,
     lowest_reached,
     possibly_killed,
     proofs,
@@ -85,7 +85,7 @@ def shorts(job: Job) -> Shorts | None:
     pairs = proofs(board, found.suspects)
     proved = _proved(pairs, found, places)
     hunt = Hunt(shorted, found.suspects, proved, removed, near, bool(fed) and (not off or fed[-1].at > off[-1].at))
-    joined = [part for part in board.parts if part.designator in {*proved, *gone}]
+    joined = [part for part in board.parts if _may_have_joined(part, proved, off)]
     return Shorts(
         shorted,
         hunt.next_step(),
@@ -93,7 +93,7 @@ def shorts(job: Job) -> Shorts | None:
         pairs,
         _sides(found),
         near,
-        tuple(killed for part in joined if (killed := _killed(board, part, proved, off))),
+        possibly_killed(board, joined),
         empty_phases(board, {phase for one in cut for phase in one.phases}),
         fed,
         off,
@@ -170,9 +170,7 @@ def _sides(found: Measured) -> tuple[CoilSides, ...]:
     return tuple(coil_side(coil, read[CONVERTER_PAD], read[RAIL_PAD]) for coil, read in pads.items() if len(read) == 2)
 
 
-def _killed(board: Board, part: Part, proved: Mapping[str, Value], off: Sequence[TakenOff]) -> Killed | None:
-    """Of a part that was proved joined, or came off while two of its rails were short."""
-    value = proved.get(part.designator)
-    joined = value is not None and value.high is not None and value.high < JOINED_OHMS
+def _may_have_joined(part: Part, proved: Mapping[str, Value], off: Sequence[TakenOff]) -> bool:
+    """Whether a part was proved joined, or came off while two of its rails were short."""
     both = any(one.part == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)
-    return possibly_killed(board, part) if joined or both else None
+    return both or (part.designator in proved and is_joined(proved[part.designator]))

@@ -11,7 +11,7 @@ from uuid import UUID
 import numpy as np
 from django.core.files.storage import default_storage
 from django.db import transaction
-from PIL import Image
+from PIL import Image, ImageOps
 
 from uvrix.core.boards.model import Board
 from uvrix.core.look.heat import warmest
@@ -89,7 +89,8 @@ def lay_thermal(
         found = Image.open(io.BytesIO(stream.read())).convert("RGB")
     straight = found.transform(size, Image.Transform.PERSPECTIVE, coefficients, Image.Resampling.BILINEAR)
     written = io.BytesIO()
-    straight.save(written, "PNG")
+    # stretched as the camera would: a spot of a tenth of a watt is to be seen by eye
+    ImageOps.autocontrast(straight, cutoff=(2, 0)).save(written, "PNG")
     picture = take_picture(written.getvalue(), "thermal.png", by)
     spot = warmest(np.asarray(straight.convert("L"), dtype=np.float64), board, side)
     place = {"x_mm": spot.x_mm if spot else None, "y_mm": spot.y_mm if spot else None}

@@ -2334,6 +2334,12 @@ export interface components {
             board_model: string;
             readonly jobs: components["schemas"]["Job"][];
         };
+        /** @description A good card behind a figure, and what it read. */
+        CardFigure: {
+            card: string;
+            shown: string;
+            odd: boolean;
+        };
         /** @description A cell of the matrix: what is exchanged, what was tried, what that alone rules out. */
         Cell: {
             id: string;
@@ -2958,6 +2964,7 @@ export interface components {
             lent: string;
             seen: number[];
             odd: string[];
+            readonly by_card: components["schemas"]["CardFigure"][];
         };
         /** @description How many observations were added. */
         KnownImport: {
@@ -3977,6 +3984,7 @@ export interface components {
             at: string;
             photographs: components["schemas"]["ReferencePhotograph"][];
             readonly readings: components["schemas"]["KnownReading"][];
+            readonly points: components["schemas"]["Point"][];
             readonly route: string[];
         };
         /** @description A side of a reference card. */

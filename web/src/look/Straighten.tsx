@@ -1,8 +1,5 @@
-import { useState } from "react";
 import type { JobPhotograph } from "../api/client";
-import { PhotoBoard } from "../board/PhotoBoard";
-import type { Point } from "../board/view";
-import { useKeys } from "../shared/keys";
+import { CornersOn } from "./CornersOn";
 import type { useLook } from "./useLook";
 
 interface StraightenProps {
@@ -11,69 +8,18 @@ interface StraightenProps {
   close: () => void;
 }
 
-const CORNERS = ["upper left", "upper right", "lower right", "lower left"] as const;
-
 /** The board's four corners on a photograph: from them it is cut and seen from straight above. */
 export function Straighten({ photograph, looking, close }: StraightenProps) {
-  const [corners, setCorners] = useState<Point[]>([]);
-  const [busy, setBusy] = useState(false);
-  const whole = corners.length === CORNERS.length;
-  useKeys({ Escape: close, Backspace: () => setCorners(corners.slice(0, -1)) });
-  const size = photograph.width_px / 70;
-  const straighten = async () => {
-    setBusy(true);
-    if (
-      await looking.straighten(
-        photograph.id,
-        corners.map(([x, y]) => [x, y]),
-      )
-    )
-      close();
-    setBusy(false);
-  };
   return (
-    <section aria-label="Straighten" className="flex h-full min-h-0 flex-col">
-      <div className="relative min-h-0 flex-1">
-        <PhotoBoard
-          picture={photograph}
-          title="The photograph to straighten"
-          one
-          pick={(point) => setCorners(whole ? [point] : [...corners, point])}
-        >
-          <g pointerEvents="none">
-            <polygon
-              points={corners.map((corner) => corner.join(",")).join(" ")}
-              className="fill-lit/20 stroke-lit"
-              strokeWidth={size / 6}
-            />
-            {corners.map(([x, y], number) => (
-              <g key={`${x} ${y}`} transform={`translate(${x} ${y})`}>
-                <circle r={size / 2} className="fill-none stroke-lit" strokeWidth={size / 6} />
-                <text x={size} fontSize={size * 1.6} className="fill-lit font-mono font-bold">
-                  {number + 1}
-                </text>
-              </g>
-            ))}
-          </g>
-        </PhotoBoard>
-        <span className="pointer-events-none absolute top-2 left-2 rounded bg-sheet/90 px-2 py-0.5 font-bold">
-          {whole ? "Four corners" : `Click the board’s ${CORNERS[corners.length]} corner`}
-        </span>
-      </div>
-      <footer className="flex flex-wrap items-center gap-3 bg-sheet px-4 py-2">
-        <p className="min-w-0 flex-1">The photograph as it was taken stays; a straight one is added.</p>
-        <button
-          type="button"
-          className={`button ${whole ? "border-next" : ""}`}
-          disabled={!whole || busy}
-          onClick={() => void straighten()}
-        >
-          {busy ? "Straightening …" : "Straighten it"}
-        </button>
-        <button type="button" className="button" onClick={close}>
-          Back to the board <kbd className="key">Esc</kbd>
-        </button>
-      </footer>
-    </section>
+    <CornersOn
+      picture={photograph}
+      title="The photograph to straighten"
+      says="The photograph as it was taken stays; a straight one is added."
+      does="Straighten it"
+      keep={async (corners) => {
+        if (await looking.straighten(photograph.id, corners)) close();
+      }}
+      close={close}
+    />
   );
 }

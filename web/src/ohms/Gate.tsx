@@ -29,7 +29,12 @@ export function Gate({ power, say, mayWork }: GateProps) {
         is wrong, and harms card and meter.
       </p>
       {mayWork && (
-        <button type="button" className="button mt-2" onClick={() => void say("off")}>
+        <button
+          type="button"
+          className="button mt-2"
+          onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
+          onClick={() => void say("off")}
+        >
           It is unplugged and discharged
         </button>
       )}

@@ -1,19 +1,22 @@
-import { useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import type { Ohms } from "../api/client";
 import { moment } from "../shared/words";
+import type { Measuring } from "./useOhms";
 
 interface LockProps {
   ohms: Ohms;
-  tick: (point: string, skipped: string) => Promise<boolean>;
-  power: (state: "off" | "supply" | "computer") => Promise<boolean>;
+  measuring: Measuring;
+  choose: (name: string) => void;
   mayWork: boolean;
 }
 
+/** Power is never given by Enter, which a pedal types. */
+function noEnter(event: KeyboardEvent) {
+  if (event.key === "Enter") event.preventDefault();
+}
+
 /** All fuses numbered and ticked by hand, both sides; power unlocks only when every input reads high and all are ticked. */
-export function Lock({ ohms, tick, power, mayWork }: LockProps) {
-  const [skip, setSkip] = useState<string | null>(null);
-  const [why, setWhy] = useState("");
-  const ticks = new Map(ohms.ticks.map((one) => [one.point, one]));
+export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
   const side = (name: string) => ohms.points.find((one) => one.name === name)?.side;
   return (
     <section aria-labelledby="lock-title" data-testid="lock">
@@ -26,69 +29,180 @@ export function Lock({ ohms, tick, power, mayWork }: LockProps) {
         ))}
       </ul>
       <ol aria-label="Fuses" className="mt-2">
-        {ohms.fuses.map((name, number) => {
-          const done = ticks.get(name);
-          return (
-            <li key={name} className="border-t border-rule py-1.5">
-              <div className="flex items-center gap-3">
-                <span className="font-mono text-xl font-bold">{number + 1}</span>
-                <span className="min-w-0 flex-1">
-                  <strong className="font-mono">{name}</strong> {side(name)}
-                  {done && (
-                    <span className="text-soft">
-                      {done.skipped ? ` skipped: ${done.skipped}` : " looked at"}; {done.by},{" "}
-                      {moment(done.at)}
-                    </span>
-                  )}
-                </span>
-                {mayWork && !done && (
-                  <>
-                    <button type="button" className="button" onClick={() => void tick(name, "")}>
-                      Ticked
-                    </button>
-                    <button type="button" className="button-plain" onClick={() => setSkip(name)}>
-                      Skip
-                    </button>
-                  </>
-                )}
-              </div>
-              {skip === name && !done && (
-                <p className="mt-1 flex items-end gap-2">
-                  <label className="min-w-0 flex-1">
-                    <span className="block text-soft">why it is skipped</span>
-                    <input
-                      className="field w-full"
-                      maxLength={200}
-                      value={why}
-                      onChange={(event) => setWhy(event.target.value)}
-                    />
-                  </label>
-                  <button
-                    type="button"
-                    className="button"
-                    disabled={!why.trim()}
-                    onClick={async () => {
-                      if (await tick(name, why.trim())) setWhy("");
-                    }}
-                  >
-                    Skip it
-                  </button>
-                </p>
-              )}
-            </li>
-          );
-        })}
+        {ohms.fuses.map((fuse, number) => (
+          <Fuse
+            key={fuse.point}
+            fuse={fuse}
+            number={number + 1}
+            side={side(fuse.point)}
+            tick={ohms.ticks.find((one) => one.point === fuse.point)}
+            measuring={measuring}
+            choose={choose}
+            mayWork={mayWork}
+          />
+        ))}
       </ol>
       {mayWork && ohms.blocks.length === 0 && ohms.power?.state === "off" && (
         <p className="mt-2 flex gap-3">
-          <button type="button" className="button" onClick={() => void power("supply")}>
+          <button
+            type="button"
+            className="button"
+            onKeyDown={noEnter}
+            onClick={() => void measuring.power("supply")}
+          >
             It goes on the supply, current limit low
           </button>
-          <button type="button" className="button" onClick={() => void power("computer")}>
+          <button
+            type="button"
+            className="button"
+            onKeyDown={noEnter}
+            onClick={() => void measuring.power("computer")}
+          >
             Into the computer
           </button>
         </p>
       )}
     </section>
+  );
+}
+
+interface FuseProps {
+  fuse: Ohms["fuses"][number];
+  number: number;
+  side: string | undefined;
+  tick: Ohms["ticks"][number] | undefined;
+  measuring: Measuring;
+  choose: (name: string) => void;
+  mayWork: boolean;
+}
+
+/** A fuse: how it is by what was read across it, ticked by hand or skipped with a reason, replaced. */
+function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProps) {
+  const [asked, setAsked] = useState<"skip" | "replace" | null>(null);
+  const drawn = side !== undefined;
+  return (
+    <li className="border-t border-rule py-1.5">
+      <div className="flex flex-wrap items-center gap-3">
+        <span className="font-mono text-xl font-bold">{number}</span>
+        <span className="min-w-40 flex-1">
+          <strong className="font-mono">{fuse.point}</strong> {side}
+          {fuse.state && (
+            <strong className={fuse.state === "good" ? "" : "text-suspect"}>, {fuse.state}</strong>
+          )}
+          {fuse.swapped && `, ${fuse.swapped}`}
+          {tick && (
+            <span className="text-soft">
+              {tick.skipped ? `, skipped: ${tick.skipped}` : ", looked at"}; {tick.by}, {moment(tick.at)}
+            </span>
+          )}
+        </span>
+        {drawn && !fuse.state && (
+          <button type="button" className="button-plain" onClick={() => choose(fuse.point)}>
+            Read across it
+          </button>
+        )}
+        {mayWork && drawn && (
+          <button
+            type="button"
+            className="button-plain"
+            aria-expanded={asked === "replace"}
+            onClick={() => setAsked(asked === "replace" ? null : "replace")}
+          >
+            Replaced
+          </button>
+        )}
+        {mayWork && !tick && (
+          <>
+            <button
+              type="button"
+              className="button-plain"
+              aria-expanded={asked === "skip"}
+              onClick={() => setAsked(asked === "skip" ? null : "skip")}
+            >
+              Skip
+            </button>
+            <button type="button" className="button" onClick={() => void measuring.tick(fuse.point, "")}>
+              Ticked
+            </button>
+          </>
+        )}
+      </div>
+      {fuse.why && fuse.state !== "good" && <p className="text-soft">{fuse.why}</p>}
+      {asked === "skip" && !tick && (
+        <Skip skip={(why) => measuring.tick(fuse.point, why)} close={() => setAsked(null)} />
+      )}
+      {asked === "replace" && (
+        <Replace
+          rail={fuse.rail}
+          replace={(rating, reason) => measuring.swap(fuse.point, rating, reason)}
+          close={() => setAsked(null)}
+        />
+      )}
+    </li>
+  );
+}
+
+function Skip({ skip, close }: { skip: (why: string) => Promise<boolean>; close: () => void }) {
+  const [why, setWhy] = useState("");
+  return (
+    <p className="mt-1 flex items-end gap-2">
+      <Words says="why it is skipped" value={why} set={setWhy} />
+      <button
+        type="button"
+        className="button"
+        disabled={!why.trim()}
+        onClick={async () => {
+          if (await skip(why.trim())) close();
+        }}
+      >
+        Skip it
+      </button>
+    </p>
+  );
+}
+
+interface ReplaceProps {
+  rail: string;
+  replace: (rating: string, reason: string) => Promise<boolean>;
+  close: () => void;
+}
+
+/** A fuse goes in only where nothing behind it is short, or with a written reason. */
+function Replace({ rail, replace, close }: ReplaceProps) {
+  const [rating, setRating] = useState("");
+  const [reason, setReason] = useState("");
+  return (
+    <div className="mt-1 space-y-2 border-l-4 border-edge pl-3">
+      <p className="text-soft">
+        A blown fuse is a symptom. {rail && `While ${rail} behind it is short, the next one blows too.`}
+      </p>
+      <p className="flex flex-wrap items-end gap-2">
+        <Words says="rating of the new one" value={rating} set={setRating} />
+        <Words says="reason, where its rail is short" value={reason} set={setReason} />
+        <button
+          type="button"
+          className="button"
+          onClick={async () => {
+            if (await replace(rating.trim(), reason.trim())) close();
+          }}
+        >
+          It is replaced
+        </button>
+      </p>
+    </div>
+  );
+}
+
+function Words({ says, value, set }: { says: string; value: string; set: (value: string) => void }) {
+  return (
+    <label className="min-w-32 flex-1">
+      <span className="block text-soft">{says}</span>
+      <input
+        className="field w-full"
+        maxLength={200}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+    </label>
   );
 }

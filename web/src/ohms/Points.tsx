@@ -2,8 +2,15 @@ import type { Ohms, View } from "../api/client";
 import { placed } from "../board/view";
 import { MarkPath } from "./Mark";
 
+/** What is drawn of a job, or of a reference card that is captured. */
+interface Drawn {
+  points: Ohms["points"];
+  suspects: Ohms["suspects"];
+  readings: readonly Pick<Ohms["readings"][number], "point" | "standing" | "verdict">[];
+}
+
 interface PointsProps {
-  ohms: Ohms;
+  ohms: Drawn;
   view: View;
   chosen: string | null;
   choose: (name: string) => void;
@@ -39,7 +46,7 @@ function point(one: Ohms["points"][number], { ohms, view, chosen, choose }: Poin
   if (one.x_mm === null || one.y_mm === null) return null;
   const [x, y] = placed(view, [one.x_mm, one.y_mm]);
   const seen = one.side === view.side;
-  const turn = one.name === chosen;
+  const turn = chosen?.split("/").includes(one.name) ?? false;
   const read = ohms.readings.findLast((other) => other.point === one.name && other.standing);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: likewise

@@ -1,18 +1,20 @@
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import type { ProbePoint } from "./OhmsPage";
+import { type Meter, type Taken, useMeter } from "./useMeter";
 import type { ReadingEntry } from "./useOhms";
-
-/** What the next reading of this job begins with: the mode, and how the card is. */
-export interface Usual {
-  mode: "resistance" | "diode";
-  conditions: string[];
-}
+import type { Usual } from "./useUsual";
 
 interface ReadingFieldProps {
   point: ProbePoint;
+  points: readonly ProbePoint[];
+  meter: Meter | undefined;
+  card: { serial: string; board: string; off: string[] };
   usual: Usual;
   setUsual: (usual: Usual) => void;
-  read: (entry: ReadingEntry) => Promise<boolean>;
+  /** what the meter showed when the last reading was stored */
+  held: number | null;
+  /** stores it; `raw` is what the meter showed, null where it was typed */
+  read: (entry: ReadingEntry, raw: number | null) => Promise<boolean>;
   /** on to the next point of the route */
   done: () => void;
   back: () => void;
@@ -21,29 +23,62 @@ interface ReadingFieldProps {
 const OF_THE_CARD = ["warm", "cooler on"] as const;
 // of this reading alone: the coil of the next point is in its place
 const LIFTED = "coil lifted";
+const PADS = [
+  ["", "whole"],
+  ["converter pad", "converter’s pad"],
+  ["rail pad", "rail’s pad"],
+] as const;
 
 /** The point's name at arm's length, and the value in shop notation: `2k2`, `OL`, `12..55`; Enter stores it. */
-export function ReadingField({ point, usual, setUsual, read, done, back }: ReadingFieldProps) {
+export function ReadingField(props: ReadingFieldProps) {
+  const { point, points, meter, card, usual, setUsual, held, read, done, back } = props;
   const { mode, conditions } = usual;
+  const [against, setAgainst] = useState("");
   const [lifted, setLifted] = useState(false);
-  const [value, setValue] = useState("");
+  const [pad, setPad] = useState("");
+  const [typed, setTyped] = useState<string | null>(null);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
+  const pair = against && against !== "ground" && against !== "across";
+  const name = pair ? `${point.name}/${against}` : point.name;
+  const across = against === "across" || (!against && ["fuse", "shunt", "pair"].includes(point.kind));
+  const hold = {
+    serial: card.serial,
+    board: card.board,
+    point: pad ? `${point.name} ${pad.split(" ")[0]}` : name,
+    to: across ? ("across" as const) : ("ground" as const),
+    off: card.off,
+    lifted: lifted ? [point.name] : [],
+  };
+  const { live, lost } = useMeter({ meter, quantity: mode, hold, held });
+  const offered = live?.state === "settled" || live?.state === "unsteady" ? live.text : "";
+  const value = typed ?? offered;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
+    // over-limit may be a probe in the air: it is taken by a press and stored by another
+    if (!value.trim() && live?.state === "overload") return setTyped("OL");
     if (!value.trim()) return;
-    const entry = { point: point.name, quantity: mode, value: value.trim() } as const;
-    const condition = lifted ? [...conditions, LIFTED] : conditions;
-    if (await read({ ...entry, mode: mode === "diode" ? "diode" : "ohms", condition })) done();
+    const entry = {
+      point: name,
+      quantity: mode,
+      value: value.trim(),
+      mode: mode === "diode" ? ("diode" as const) : ("ohms" as const),
+      condition: [...conditions, ...(lifted ? [LIFTED] : []), ...(lifted && pad ? [pad] : [])],
+      meter: usual.meter && meter ? usual.meter : "",
+      polarity: usual.polarity,
+      ...(against && !pair ? { to: against as "ground" | "across" } : {}),
+    };
+    if (await read(entry, typed === null ? (live?.low ?? null) : null)) done();
   };
   return (
     <form onSubmit={submit} data-testid="reading">
-      <h2 className="font-mono text-[40px] font-bold leading-tight">{point.name}</h2>
-      <p className="text-soft">
-        {[point.net, point.kind, point.side, point.reach].filter(Boolean).join(", ")}
-      </p>
-      <p className="text-soft">2k2, 0R47, o for OL, 12..55 where it will not settle</p>
-      <div className="mt-2 flex items-end gap-3">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="font-mono text-[40px] font-bold leading-tight">{point.name}</h2>
+        <p className="text-soft">
+          {[point.net, point.kind, point.side, point.reach].filter(Boolean).join(", ")}
+        </p>
+      </div>
+      <div className="mt-1 flex items-end gap-3">
         <label className="min-w-0 flex-1">
           <span className="block text-soft">value</span>
           <input
@@ -53,52 +88,131 @@ export function ReadingField({ point, usual, setUsual, read, done, back }: Readi
             maxLength={40}
             value={value}
             onChange={(event) =>
-              setValue(event.target.value === "o" ? "OL" : event.target.value.replace(",", "."))
+              setTyped(event.target.value === "o" ? "OL" : event.target.value.replace(",", "."))
             }
             onKeyDown={(event) => {
               if (event.key === "Backspace" && value === "") back();
+              if (event.key === "Escape") setTyped(null);
             }}
           />
         </label>
+        <button
+          type="submit"
+          className="button border-next"
+          disabled={!value.trim() && live?.state !== "overload"}
+        >
+          Store <kbd className="key">Enter</kbd>
+        </button>
+      </div>
+      {meter?.address ? (
+        <Live live={live} lost={lost} typed={typed !== null} />
+      ) : (
+        <p className="text-soft">2k2, 0R47, o for OL, 12..55 where it will not settle</p>
+      )}
+      <fieldset className="mt-2 flex flex-wrap items-center gap-x-4">
+        <legend className="sr-only">how it is read</legend>
         <select
           className="field"
           aria-label="Quantity"
           value={mode}
-          onChange={(event) => setUsual({ mode: event.target.value as typeof mode, conditions })}
+          onChange={(event) => setUsual({ ...usual, mode: event.target.value as typeof mode })}
         >
           <option value="resistance">ohms</option>
           <option value="diode">diode</option>
         </select>
-        <button type="submit" className="button border-next" disabled={!value.trim()}>
-          Store <kbd className="key">Enter</kbd>
-        </button>
-      </div>
-      <fieldset className="mt-2 flex flex-wrap gap-4">
-        <legend className="sr-only">condition</legend>
         {OF_THE_CARD.map((word) => (
-          <label key={word} className="flex min-h-11 items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-6"
-              checked={conditions.includes(word)}
-              onChange={(event) => {
-                const others = conditions.filter((one) => one !== word);
-                setUsual({ mode, conditions: event.target.checked ? [...others, word] : others });
-              }}
-            />
-            {word}
-          </label>
-        ))}
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-6"
-            checked={lifted}
-            onChange={(event) => setLifted(event.target.checked)}
+          <Check
+            key={word}
+            says={word}
+            on={conditions.includes(word)}
+            set={(on) =>
+              setUsual({
+                ...usual,
+                conditions: on ? [...conditions, word] : conditions.filter((one) => one !== word),
+              })
+            }
           />
-          {LIFTED}
+        ))}
+        <Check says={LIFTED} on={lifted} set={setLifted} />
+        {lifted && (
+          <select
+            className="field"
+            aria-label="Which pad"
+            value={pad}
+            onChange={(event) => setPad(event.target.value)}
+          >
+            {PADS.map(([word, says]) => (
+              <option key={word} value={word}>
+                {says}
+              </option>
+            ))}
+          </select>
+        )}
+        <label className="flex min-h-11 items-center gap-2">
+          against
+          <select
+            className="field"
+            aria-label="Against"
+            value={against}
+            onChange={(event) => setAgainst(event.target.value)}
+          >
+            <option value="">{across ? "across itself" : "ground"}</option>
+            {across ? <option value="ground">ground</option> : <option value="across">across itself</option>}
+            {points
+              .filter((one) => one.name !== point.name && !point.name.includes("/"))
+              .map((one) => (
+                <option key={one.name} value={one.name}>
+                  {one.name}
+                </option>
+              ))}
+          </select>
         </label>
       </fieldset>
     </form>
+  );
+}
+
+function Check({ says, on, set }: { says: string; on: boolean; set: (on: boolean) => void }) {
+  return (
+    <label className="flex min-h-11 items-center gap-2">
+      <input
+        type="checkbox"
+        className="size-6"
+        checked={on}
+        onChange={(event) => set(event.target.checked)}
+      />
+      {says}
+    </label>
+  );
+}
+
+const STATES: Record<Taken["state"], string> = {
+  held: "the same as stored; move the probe",
+  moving: "settling",
+  creeping: "creeps: a capacitor charges, wait",
+  settled: "settled",
+  unsteady: "will not settle: kept as a span",
+  overload: "OL; Enter takes it",
+};
+
+/** What the meter shows now, and whether it has settled; a lost line is said and typing goes on. */
+function Live({ live, lost, typed }: { live: Taken | null; lost: string; typed: boolean }) {
+  if (lost)
+    return (
+      <p role="alert" className="border-l-4 border-suspect pl-3" data-testid="meter-lost">
+        {lost}
+      </p>
+    );
+  return (
+    <p className="text-soft" data-testid="meter-live" data-state={live?.state ?? ""}>
+      {live ? (
+        <>
+          The meter shows <strong className="font-mono text-xl text-ink">{live.text || "nothing yet"}</strong>
+          , {STATES[live.state]}.{typed && " What was typed stands; Esc takes the meter’s."}
+        </>
+      ) : (
+        "Asking the meter …"
+      )}
+    </p>
   );
 }

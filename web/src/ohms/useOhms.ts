@@ -26,6 +26,7 @@ export function useOhms(number: number) {
       queries.setQueryData(key, data(await ask()));
       void queries.invalidateQueries({ queryKey: ["job", String(number)] });
       void queries.invalidateQueries({ queryKey: ["owed", number] });
+      void queries.invalidateQueries({ queryKey: ["shorts", number] });
       return true;
     } catch (error) {
       if (entry && error instanceof Problem && error.code === "unit-slip") {
@@ -54,5 +55,28 @@ export function useOhms(number: number) {
   };
   const tick = (point: string, skipped: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/ticks", { params, body: { id: newId(), point, skipped } }));
-  return { ohms, problem, slip, power, click, read, tick, forget: () => setSlip(null) };
+  const sweep = (name: string) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/sweeps", { params, body: { id: newId(), name } }));
+  const swap = (point: string, rating: string, reason: string) =>
+    keep(() =>
+      api.POST("/api/v1/jobs/{number}/fuse-swaps", {
+        params,
+        body: { id: newId(), point, rating, reason },
+      }),
+    );
+  const setMeter = async (body: { name: string; lead_ohms: number; address: string }) => {
+    setProblem("");
+    try {
+      data(await api.PUT("/api/v1/meters", { body }));
+      await queries.invalidateQueries({ queryKey: key });
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return false;
+    }
+  };
+  const forget = () => setSlip(null);
+  return { ohms, problem, slip, power, click, read, tick, sweep, swap, setMeter, forget };
 }
+
+export type Measuring = ReturnType<typeof useOhms>;

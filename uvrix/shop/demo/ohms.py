@@ -1,0 +1,75 @@
+"""The demo's meter, and a short that is hunted: everything read, the proof, what was fed, where it glowed."""
+
+from __future__ import annotations
+
+import io
+import os
+from uuid import NAMESPACE_URL, UUID, uuid5
+
+from PIL import Image
+
+from uvrix.core.readings.notation import Mode, Quantity, Value, typed
+from uvrix.core.virtual.card import VirtualCard
+from uvrix.shop.accounts.models import User
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.queries import measured
+from uvrix.shop.ohms.services import NewMeter, NewReading, enter_reading, say_power, set_meter, tick
+from uvrix.shop.pictures.services import take_picture
+from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection, lay_thermal
+from uvrix.standins.meter import LEAD_OHMS, shipped_cards
+from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
+
+HUNTED, BEGUN = "TL8-56002", "TL8-56377"
+METER = "bench meter"
+# So much of the route was read on the card that was only begun.
+SO_FAR = 5
+
+
+def meters(by: User) -> None:
+    """The stand-in, where ./start serves it, and a meter that nobody has connected."""
+    set_meter(NewMeter(METER, LEAD_OHMS, os.environ.get("UVRIX_METER", "")), by)
+    set_meter(NewMeter("meter one", 0.1), by)
+
+
+def hunt(job: Job, by: User) -> None:
+    """A card read wholly, its short fed and seen; another of which only the outside was read."""
+    if job.card.serial not in {HUNTED, BEGUN}:
+        return
+    card = shipped_cards().card(job.card.serial, job.card.model.slug)
+    say_power(job, _entry(job, "off"), "off", by)
+    route = list(measured(job).route)
+    for name in route if job.card.serial == HUNTED else route[:SO_FAR]:
+        _read(job, card, name, by)
+    if job.card.serial == HUNTED:
+        tick(job, _entry(job, "F1"), "F1", "", by)
+        _read(job, card, "PL2/L3", by)
+        _feed(job, card, by)
+
+
+def _read(job: Job, card: VirtualCard, name: str, by: User) -> None:
+    kind = {point.id: point.kind for point in card.board.points}.get(name, "")
+    truth = card.between(name, "across" if kind in {"fuse", "shunt"} else "ground")
+    shown = None if truth.ohms is None else float(f"{truth.ohms + LEAD_OHMS:.4g}")
+    quantity: Quantity = "resistance"
+    mode: Mode = "ohms"
+    value = typed(Value(shown, shown), quantity)
+    enter_reading(job, NewReading(_entry(job, name), name, quantity, value, mode, meter=METER, sure=True), by)
+
+
+def _feed(job: Job, card: VirtualCard, by: User) -> None:
+    volts, amps, spots = card.fed("PL2", 0.5, 1.5)
+    new = NewInjection(
+        _entry(job, "fed"), "in12b", round(volts, 2), round(amps, 2), "PL2", wire=True, note="Core stays cold."
+    )
+    fed, _ = enter_injection(job, new, by)
+    png = thermal(card.board, "front", spots)
+    margin = MARGIN_MM * PX_PER_MM
+    wide, high = Image.open(io.BytesIO(png)).size
+    corners = [(margin, margin), (wide - margin, margin), (wide - margin, high - margin), (margin, high - margin)]
+    laid, _ = lay_thermal(fed, _entry(job, "thermal"), ("front", take_picture(png, "thermal.png", by), corners), by)
+    if laid.x_mm is not None and laid.y_mm is not None:
+        enter_glow(fed, _entry(job, "glow"), "front", (laid.x_mm, laid.y_mm), by)
+
+
+def _entry(job: Job, name: str) -> UUID:
+    return uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/ohms/{name}")

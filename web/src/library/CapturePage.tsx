@@ -1,0 +1,295 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, type BoardDetail, data, type Lie, newId, type ReferenceCard } from "../api/client";
+import { sendPicture } from "../api/upload";
+import { Board } from "../board/Board";
+import { Meters } from "../ohms/Meters";
+import { Points } from "../ohms/Points";
+import { ReadingField } from "../ohms/ReadingField";
+import type { ReadingEntry } from "../ohms/useOhms";
+import { useUsual } from "../ohms/useUsual";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { Loading, Trouble } from "../shared/states";
+
+/** A whole set of readings from a good card, walked like a job's route, with its photographs. */
+export function CapturePage() {
+  const { slug = "", reference } = useParams();
+  const model = useQuery({
+    queryKey: ["board-model", slug],
+    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
+  });
+  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (!model.data) return <Loading what="Opening the model" />;
+  return reference ? <Capture model={model.data} id={reference} /> : <Begin model={model.data} />;
+}
+
+/** Which card, and that it is unplugged; or an earlier one to go on with. */
+function Begin({ model }: { model: BoardDetail }) {
+  const go = useNavigate();
+  const [card, setCard] = useState("");
+  const [note, setNote] = useState("");
+  const [off, setOff] = useState(false);
+  const [problem, setProblem] = useState("");
+  const params = { path: { slug: model.slug } };
+  const cards = useQuery({
+    queryKey: ["reference-cards", model.slug],
+    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}/reference-cards", { params })),
+  });
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem("");
+    try {
+      const body = { id: newId(), card: card.trim(), note };
+      const made = data(await api.POST("/api/v1/board-models/{slug}/reference-cards", { params, body }));
+      void go(`/library/${model.slug}/capture/${made.id}`);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <main className="max-w-3xl p-6">
+      <h1 className="text-3xl font-bold">Capture a good card of {model.name}</h1>
+      <p className="mt-1">
+        Every point along the route, each with Enter; both sides photographed. The figures count in verdicts
+        at once.
+      </p>
+      <form onSubmit={submit} className="mt-4 space-y-3">
+        <label className="block">
+          <span className="block text-soft">the card’s serial or name</span>
+          <input
+            className="field w-full"
+            maxLength={80}
+            value={card}
+            onChange={(event) => setCard(event.target.value)}
+          />
+        </label>
+        <label className="block">
+          <span className="block text-soft">how it is known to be good</span>
+          <input
+            className="field w-full"
+            maxLength={200}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={off}
+            onChange={(event) => setOff(event.target.checked)}
+          />
+          It is unplugged and discharged
+        </label>
+        {problem && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            {problem}
+          </p>
+        )}
+        <button type="submit" className="button" disabled={!card.trim() || !off}>
+          Begin
+        </button>
+      </form>
+      {cards.data && cards.data.length > 0 && (
+        <>
+          <h2 className="mt-6 text-xl font-bold">Captured before</h2>
+          <ul aria-label="Captured before">
+            {cards.data.map((one) => (
+              <li key={one.id} className="border-t border-rule py-1">
+                <Link className="button-plain" to={`/library/${model.slug}/capture/${one.id}`}>
+                  {one.card}
+                </Link>{" "}
+                {one.readings.length} readings, {one.photographs.length} photographs. {one.note}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </main>
+  );
+}
+
+/** The card's power is off all the while: a reference card is never powered from here. */
+function Capture({ model, id }: { model: BoardDetail; id: string }) {
+  const queries = useQueryClient();
+  const key = ["reference-card", id];
+  const params = { path: { reference: id } };
+  const [problem, setProblem] = useState("");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [held, setHeld] = useState<number | null>(null);
+  const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const { usual, setUsual } = useUsual(id);
+  const card = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/reference-cards/{reference}", { params })),
+  });
+  const meters = useQuery({
+    queryKey: ["meters"],
+    queryFn: async () => data(await api.GET("/api/v1/meters")),
+  });
+  if (card.isError) return <Trouble problem={card.error} again={() => card.refetch()} />;
+  if (!card.data || !meters.data || !model.drawing) return <Loading what="Opening the card" />;
+  const { points } = card.data;
+  const read = new Map(card.data.readings.map((one) => [one.point, one]));
+  const turn = chosen ?? card.data.route.find((name) => !read.has(name)) ?? null;
+  const point = points.find((one) => one.name === turn);
+  const choose = (name: string | null) => {
+    setChosen(name);
+    const side = points.find((one) => one.name === name)?.side;
+    if (side && side !== lie.side) setLie({ ...lie, side });
+  };
+  const keep = async (ask: () => Promise<{ data?: ReferenceCard }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return false;
+    }
+  };
+  const store = (entry: ReadingEntry) => {
+    const { point: where, value, mode = "", to = "", polarity = "", meter = "" } = entry;
+    const body = { id: newId(), point: where, value, mode, to, polarity, meter };
+    const quantity = entry.quantity === "diode" ? ("diode" as const) : ("resistance" as const);
+    return keep(() =>
+      api.POST("/api/v1/reference-cards/{reference}", { params, body: { ...body, quantity } }),
+    );
+  };
+  const photograph = async (side: "front" | "back", file: File | undefined) => {
+    if (!file) return;
+    try {
+      const { sha256 } = await sendPicture(file);
+      await keep(() =>
+        api.POST("/api/v1/reference-cards/{reference}/photographs", {
+          params,
+          body: { side, picture: sha256 },
+        }),
+      );
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  const next = (from: string, by = 1) => {
+    const { route } = card.data;
+    const here = route.indexOf(from);
+    choose((by > 0 ? route.slice(here + 1).find((name) => !read.has(name)) : route[here - 1]) ?? null);
+  };
+  const shown = {
+    points,
+    suspects: [],
+    readings: card.data.readings.map((one) => ({
+      point: one.point,
+      standing: true,
+      verdict: "within" as const,
+    })),
+  };
+  return (
+    <main className="grid h-dvh min-h-0 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      <Board
+        drawing={model.drawing}
+        lie={lie}
+        setLie={setLie}
+        notes={{}}
+        fit="board"
+        title={`Board of ${card.data.card}`}
+        over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}
+      />
+      <div className="space-y-5 overflow-y-auto border-rule border-l bg-sheet p-5" data-testid="panel">
+        <h1 className="text-2xl font-bold">
+          {card.data.card}: {card.data.readings.length} of {card.data.route.length} read
+        </h1>
+        <p className="text-soft">
+          A good card of {model.name}, unplugged and discharged. {card.data.note}
+        </p>
+        {problem && (
+          <p role="alert" className="border-l-4 border-suspect pl-3">
+            {problem} What you entered is kept here.
+          </p>
+        )}
+        {point ? (
+          <>
+            <ReadingField
+              key={`${point.name} ${card.data.readings.length}`}
+              point={point}
+              points={points}
+              meter={meters.data.find((one) => one.name === usual.meter)}
+              card={{ serial: card.data.card, board: model.slug, off: [] }}
+              usual={usual}
+              setUsual={setUsual}
+              held={held}
+              read={async (entry, raw) => {
+                setHeld(raw);
+                return store(entry);
+              }}
+              done={() => next(point.name)}
+              back={() => next(point.name, -1)}
+            />
+            <Meters
+              meters={meters.data}
+              usual={usual}
+              setUsual={setUsual}
+              set={async (body) => {
+                try {
+                  queries.setQueryData(["meters"], data(await api.PUT("/api/v1/meters", { body })));
+                  return true;
+                } catch (error) {
+                  setProblem((error as Error).message);
+                  return false;
+                }
+              }}
+            />
+          </>
+        ) : (
+          <p className="text-lg">
+            The route is walked.{" "}
+            <Link className="button-plain" to={`/library/${model.slug}/known-good`}>
+              See the library
+            </Link>
+          </p>
+        )}
+        <section aria-labelledby="sides-title">
+          <h2 id="sides-title" className="text-lg font-bold">
+            Photographs
+          </h2>
+          <div className="mt-1 flex flex-wrap gap-3">
+            {(["front", "back"] as const).map((side) => (
+              <ChooseFile
+                key={side}
+                accept={PHOTOGRAPHS}
+                testid={`reference-${side}`}
+                take={(files) => void photograph(side, files[0])}
+              >
+                {card.data.photographs.some((one) => one.side === side)
+                  ? `Another of the ${side}`
+                  : `The ${side}`}
+              </ChooseFile>
+            ))}
+          </div>
+          <ul className="mt-2 flex flex-wrap gap-3">
+            {card.data.photographs.map((one) => (
+              <li key={one.picture}>
+                <img
+                  src={`/api/v1/pictures/${one.picture}?small=1`}
+                  alt={`The ${one.side} of ${card.data.card}`}
+                  className="h-24"
+                />
+              </li>
+            ))}
+          </ul>
+        </section>
+        <ul aria-label="Captured">
+          {card.data.readings.toReversed().map((one) => (
+            <li key={one.id} className="grid grid-cols-[6rem_1fr] gap-3 border-t border-rule py-1">
+              <strong className="font-mono">{one.point}</strong>
+              <span className="font-mono">
+                {one.text} {one.to === "across" ? "across" : ""}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </main>
+  );
+}

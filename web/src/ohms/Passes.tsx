@@ -1,0 +1,73 @@
+import { type FormEvent, useState } from "react";
+import type { Ohms } from "../api/client";
+import { moment } from "../shared/words";
+
+interface PassesProps {
+  ohms: Ohms;
+  begin: (name: string) => Promise<boolean>;
+  choose: (name: string) => void;
+  mayWork: boolean;
+}
+
+/** Passes over all rails: what changed between the last two, thing by thing. */
+export function Passes({ ohms, begin, choose, mayWork }: PassesProps) {
+  const [name, setName] = useState("");
+  const { compared, sweeps } = ohms;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await begin(name.trim())) setName("");
+  };
+  return (
+    <section aria-labelledby="passes-title" data-testid="passes">
+      <h3 id="passes-title" className="text-lg font-bold">
+        Passes over all rails
+      </h3>
+      <p className="text-soft">
+        {sweeps.length === 0
+          ? "All that was read so far is the first pass. Begin another after a coil is lifted or a part is off: the route starts anew, and the two stand beside each other."
+          : `The last begun: ${sweeps.at(-1)?.name}, ${sweeps.at(-1)?.by}, ${moment(sweeps.at(-1)?.at ?? "")}.`}
+      </p>
+      {mayWork && (
+        <form onSubmit={submit} className="mt-2 flex items-end gap-3">
+          <label className="min-w-0 flex-1">
+            <span className="block text-soft">what changed before it</span>
+            <input
+              className="field w-full"
+              maxLength={60}
+              placeholder="after U75 is off"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={!name.trim()}>
+            Begin a pass
+          </button>
+        </form>
+      )}
+      {compared && (
+        <>
+          <h4 className="mt-4 font-bold">
+            {compared.before}, then {compared.after}
+          </h4>
+          <ul aria-label="What changed">
+            {compared.changes.map((one) => (
+              <li key={`${one.point} ${one.says}`} className="border-t border-rule py-1">
+                <button
+                  type="button"
+                  className="grid w-full grid-cols-[5rem_6rem_1fr] items-baseline gap-3 text-left"
+                  onClick={() => choose(one.point)}
+                >
+                  <span className={one.same === false ? "font-bold" : "text-soft"}>
+                    {one.same === null ? "one only" : one.same ? "as before" : "changed"}
+                  </span>
+                  <strong className="font-mono text-lg">{one.point}</strong>
+                  <span>{one.says}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  );
+}

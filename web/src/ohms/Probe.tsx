@@ -1,0 +1,190 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { JobDetail, Ohms } from "../api/client";
+import { moment } from "../shared/words";
+import type { Hunting } from "../shorts/useShorts";
+import { Mark, VERDICTS } from "./Mark";
+import { Meters } from "./Meters";
+import type { ProbePoint } from "./OhmsPage";
+import { ReadingField } from "./ReadingField";
+import { Strip } from "./Strip";
+import type { Measuring } from "./useOhms";
+import { useUsual } from "./useUsual";
+
+interface ProbeProps {
+  job: JobDetail;
+  ohms: Ohms;
+  /** whether the board is drawn, so that there is a route */
+  drawn: boolean;
+  turn: string | null;
+  choose: (name: string | null) => void;
+  next: (from: string, by?: number) => void;
+  measuring: Measuring;
+  hunting: Hunting;
+  mayWork: boolean;
+}
+
+/** The meter in the hand: the point in turn, what was read last and what it means, and all that was read. */
+export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting, mayWork }: ProbeProps) {
+  const { usual, setUsual } = useUsual(job.number);
+  // what the meter showed when the last reading was stored: until the probe moves, it is not a new one
+  const [held, setHeld] = useState<number | null>(null);
+  const newest = ohms.readings.at(-1);
+  const point = pointOf(ohms, turn);
+  const off = hunting.shorts.data?.off.map((one) => one.part) ?? [];
+  return (
+    <>
+      {measuring.slip && (
+        <div role="alert" className="border-l-8 border-next bg-next-wash px-4 py-3" data-testid="slip">
+          <p className="text-lg font-bold">{measuring.slip.said}</p>
+          <p className="mt-2 flex gap-3">
+            <button
+              type="button"
+              className="button"
+              onClick={async () => {
+                const { entry } = measuring.slip ?? {};
+                if (entry && (await measuring.read({ ...entry, sure: true }))) next(entry.point);
+              }}
+            >
+              Yes, store it
+            </button>
+            <button type="button" className="button" onClick={measuring.forget}>
+              No, type it again
+            </button>
+          </p>
+        </div>
+      )}
+      {mayWork && ohms.power?.state === "off" && point && (
+        <>
+          <ReadingField
+            key={`${point.name} ${ohms.readings.length}`}
+            point={point}
+            points={ohms.points}
+            meter={ohms.meters.find((one) => one.name === usual.meter)}
+            card={{ serial: job.serial, board: job.board_model, off }}
+            usual={usual}
+            setUsual={setUsual}
+            held={held}
+            read={async (entry, raw) => {
+              setHeld(raw);
+              return measuring.read(entry);
+            }}
+            done={() => next(point.name)}
+            back={() => next(point.name, -1)}
+          />
+          <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
+        </>
+      )}
+      {newest && <Said reading={newest} />}
+      {!point && (
+        <p className="text-soft">
+          {drawn
+            ? ohms.points.length > 0
+              ? "The route is walked. Choose a point on the board to read it again."
+              : "The model has no probe points yet; the editor adds them."
+            : "Click on the photograph where you hold the probe."}
+        </p>
+      )}
+      {hunting.shorts.data?.step && (
+        <p className="border-l-4 border-ink bg-tray px-3 py-2">
+          {hunting.shorts.data.step.says}{" "}
+          <Link className="button-plain" to={`/jobs/${job.number}/ohms/shorts`}>
+            To the hunt
+          </Link>
+        </p>
+      )}
+      <Readings ohms={ohms} choose={choose} />
+    </>
+  );
+}
+
+/** The point of a name, or two points between which is read. */
+function pointOf(ohms: Ohms, name: string | null): ProbePoint | undefined {
+  if (!name) return undefined;
+  const [first = "", second] = name.split("/");
+  const one = ohms.points.find((point) => point.name === first);
+  return one && second ? { ...one, name, net: `${first} against ${second}`, kind: "pair" } : one;
+}
+
+// below so many times what the leads read, taking them off is worth saying
+const LEADS_MATTER = 100;
+
+/** The newest reading: its value at arm's length, its verdict in a word and a sentence, the strip, the cards behind. */
+function Said({ reading }: { reading: Ohms["readings"][number] }) {
+  const { reference } = reading;
+  return (
+    <section aria-live="polite" data-testid="said" data-reading={reading.id}>
+      <p className="flex items-center gap-3 text-2xl font-bold">
+        <Mark verdict={reading.verdict} size={28} />
+        <span className="font-mono">{reading.point}</span> <span className="font-mono">{reading.shown}</span>{" "}
+        {VERDICTS[reading.verdict]}
+      </p>
+      <p>{reading.why}</p>
+      {(reading.low ?? Number.POSITIVE_INFINITY) < LEADS_MATTER * (reading.lead_ohms ?? 0) && (
+        <p className="text-soft">
+          The meter showed {reading.text}; its leads’ {reading.lead_ohms} Ω are taken off.
+        </p>
+      )}
+      <Strip reading={reading} />
+      {reference && (
+        <details key={reading.id}>
+          <summary className="cursor-pointer py-1 text-soft underline underline-offset-3">
+            {reference.cards === 1 ? "The card behind it" : `The ${reference.cards} cards behind it`}
+          </summary>
+          <ul className="flex flex-wrap gap-x-5 gap-y-1 py-1" aria-label="Cards behind it">
+            {reference.by_card.map((one) => (
+              <li key={one.card} className={one.odd ? "text-suspect" : ""}>
+                {one.card} <strong className="font-mono">{one.shown}</strong>
+                {one.odd && ", stands out"}
+              </li>
+            ))}
+            <li>
+              <Link className="button-plain" to={`/library/${reference.board}/known-good`}>
+                In the library
+              </Link>
+            </li>
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
+
+function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void }) {
+  if (ohms.readings.length === 0) return null;
+  return (
+    <section aria-labelledby="readings-title">
+      <h3 id="readings-title" className="text-lg font-bold">
+        Read so far
+      </h3>
+      <ul aria-label="Readings">
+        {[...ohms.readings].reverse().map((one) => (
+          <li key={one.id} className="border-t border-rule py-1">
+            <button
+              type="button"
+              className={`grid w-full grid-cols-[1.5rem_7rem_8rem_1fr] items-baseline gap-3 text-left ${one.standing ? "" : "line-through"}`}
+              onClick={() => choose(one.point)}
+            >
+              <Mark verdict={one.verdict} />
+              <strong className="font-mono text-lg">{one.point}</strong>
+              <span className="font-mono text-lg">{one.shown}</span>
+              <span className="text-soft">
+                {[
+                  VERDICTS[one.verdict],
+                  one.to === "across" && !one.point.includes("/") ? "across" : "",
+                  ...one.condition,
+                  one.polarity && `${one.polarity} on ground`,
+                  one.meter,
+                  one.note,
+                ]
+                  .filter(Boolean)
+                  .join(", ")}{" "}
+                {one.by}, {moment(one.at)}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,100 @@
+import { type FormEvent, useState } from "react";
+import type { Shorts } from "../api/client";
+import type { Hunting } from "./useShorts";
+
+/** Volts and amperes to feed at most, what will be seen, the cautions; then what was fed, into the log. */
+export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }) {
+  const [rail, setRail] = useState(shorts.feeds[0]?.rail ?? "");
+  const [volts, setVolts] = useState("");
+  const [amps, setAmps] = useState("");
+  const [wire, setWire] = useState(false);
+  const [note, setNote] = useState("");
+  const feed = shorts.feeds.find((one) => one.rail === rail) ?? shorts.feeds[0];
+  if (!feed) return null;
+  const read = (text: string) => Number(text.replace(",", "."));
+  const ready = volts.trim() !== "" && amps.trim() !== "" && read(volts) >= 0 && read(amps) >= 0;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const fed = { rail: feed.rail, point: feed.point, wire, volts: read(volts), amps: read(amps), note };
+    if (!(await hunting.inject(fed))) return;
+    for (const clear of [setVolts, setAmps, setNote]) clear("");
+  };
+  return (
+    <section aria-labelledby="inject-title" data-testid="inject">
+      <h3 id="inject-title" className="text-lg font-bold">
+        Inject a low voltage
+      </h3>
+      <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <label className="flex items-center gap-2">
+          into
+          <select className="field" value={feed.rail} onChange={(event) => setRail(event.target.value)}>
+            {shorts.feeds.map((one) => (
+              <option key={one.rail} value={one.rail}>
+                {one.name}, {one.shown}
+              </option>
+            ))}
+          </select>
+        </label>
+        {feed.point && (
+          <span>
+            at <strong className="font-mono">{feed.point}</strong>
+          </span>
+        )}
+      </div>
+      <p className="mt-2 text-2xl font-bold">
+        <span className="font-mono">{feed.volts}</span> V, limit{" "}
+        <span className="font-mono">{feed.amps_limit}</span> A
+      </p>
+      <p>
+        About {feed.watts_in_short.toPrecision(2)} W in the short, {feed.watts.toPrecision(2)} W from the
+        supply at most.
+      </p>
+      <ul className="mt-1 border-l-4 border-ink pl-3" aria-label="Cautions">
+        {feed.cautions.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+      <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
+        <label>
+          <span className="block text-soft">volts at the board</span>
+          <input
+            className="field w-28 font-mono text-xl"
+            inputMode="decimal"
+            value={volts}
+            onChange={(event) => setVolts(event.target.value)}
+          />
+        </label>
+        <label>
+          <span className="block text-soft">amperes</span>
+          <input
+            className="field w-28 font-mono text-xl"
+            inputMode="decimal"
+            value={amps}
+            onChange={(event) => setAmps(event.target.value)}
+          />
+        </label>
+        <label className="min-w-32 flex-1">
+          <span className="block text-soft">note</span>
+          <input
+            className="field w-full"
+            maxLength={200}
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+          />
+        </label>
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-6"
+            checked={wire}
+            onChange={(event) => setWire(event.target.checked)}
+          />
+          a wire was soldered on
+        </label>
+        <button type="submit" className="button" disabled={!ready}>
+          Into the log
+        </button>
+      </form>
+    </section>
+  );
+}

@@ -1,0 +1,118 @@
+import type { Shorts } from "../api/client";
+import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { moment } from "../shared/words";
+import type { Hunting } from "./useShorts";
+
+interface InjectionLogProps {
+  shorts: Shorts;
+  hunting: Hunting;
+  /** the side of the board that is seen */
+  side: "front" | "back";
+  mayWork: boolean;
+}
+
+type Fed = Shorts["injections"][number];
+
+/** What was fed, what it says of the short, and where it glowed: clicked, or from a thermal picture. */
+export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogProps) {
+  if (shorts.injections.length === 0) return null;
+  const laid = shorts.injections.some((one) => one.thermals.length > 0);
+  return (
+    <section aria-labelledby="log-title" data-testid="injection-log">
+      <h3 id="log-title" className="text-lg font-bold">
+        Injection log
+      </h3>
+      {laid && (
+        <label className="flex items-center gap-3">
+          thermal picture
+          <input
+            type="range"
+            min={0}
+            max={1}
+            step={0.05}
+            className="flex-1"
+            value={hunting.opacity}
+            onChange={(event) => hunting.setOpacity(Number(event.target.value))}
+          />
+        </label>
+      )}
+      <ol aria-label="Injections">
+        {[...shorts.injections].reverse().map((one) => (
+          <li key={one.id} className="space-y-1 border-t border-rule py-2">
+            <p className="flex flex-wrap items-baseline gap-x-4">
+              <strong className="font-mono text-xl">
+                {one.volts} V × {one.amps} A
+              </strong>
+              <span>
+                into {one.rail}
+                {one.ohms !== null && (
+                  <>
+                    : the short is <strong className="font-mono">{one.ohms.toPrecision(2)} Ω</strong>
+                  </>
+                )}
+                , <span className="font-mono">{one.watts.toPrecision(2)}</span> W to see
+                {one.wire && ", by a wire"}
+              </span>
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+              </span>
+            </p>
+            {one.note && <p>{one.note}</p>}
+            <Spots fed={one} />
+            {mayWork && <Spot fed={one} hunting={hunting} side={side} />}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function Spots({ fed }: { fed: Fed }) {
+  const glow = fed.glows.at(-1);
+  if (glow)
+    return (
+      <p>
+        It glowed on the {glow.side}, {glow.x_mm.toFixed(0)} mm from the bracket and {glow.y_mm.toFixed(0)} mm
+        up.
+      </p>
+    );
+  return <p className="text-soft">Where it glowed is not said yet.</p>;
+}
+
+function Spot({ fed, hunting, side }: { fed: Fed; hunting: Hunting; side: "front" | "back" }) {
+  const thermal = fed.thermals.at(-1);
+  const warm =
+    thermal && typeof thermal.x_mm === "number" && typeof thermal.y_mm === "number"
+      ? { side: thermal.side as "front" | "back", at: [thermal.x_mm, thermal.y_mm] as const }
+      : null;
+  const asking = hunting.glowOf === fed.id;
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <button
+        type="button"
+        className={`button ${asking ? "bg-tray" : ""}`}
+        aria-pressed={asking}
+        onClick={() => hunting.setGlowOf(asking ? null : fed.id)}
+      >
+        {asking ? "Click on the board where it glows" : "Where it glowed"}
+      </button>
+      <ChooseFile
+        accept={PHOTOGRAPHS}
+        testid="thermal-file"
+        take={(files) => files[0] && void hunting.photograph(fed.id, side, files[0])}
+      >
+        Thermal picture of the {side}
+      </ChooseFile>
+      {warm && (
+        <button
+          type="button"
+          className="button"
+          onClick={() => void hunting.glow(warm.side, warm.at, fed.id)}
+        >
+          Take its warmest place
+        </button>
+      )}
+      {thermal && !warm && <span className="text-soft">Nothing stands out on the picture.</span>}
+    </div>
+  );
+}

@@ -1,0 +1,19 @@
+import { CornersOn } from "../look/CornersOn";
+import type { Hunting } from "./useShorts";
+
+/** The board's four corners on a thermal picture: from them it is laid over the drawing. */
+export function LayThermal({ hunting }: { hunting: Hunting }) {
+  const { laying } = hunting;
+  if (!laying) return null;
+  return (
+    <CornersOn
+      key={laying.picture.sha256}
+      picture={laying.picture}
+      title="The thermal picture to lay over"
+      says={`The ${laying.side}, as it lies before you. The picture as it was taken stays.`}
+      does="Lay it over"
+      keep={hunting.lay}
+      close={() => hunting.setLaying(null)}
+    />
+  );
+}

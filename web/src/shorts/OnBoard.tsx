@@ -1,0 +1,95 @@
+import type { Drawing, Shorts, View } from "../api/client";
+import { placed } from "../board/view";
+import type { Hunting } from "./useShorts";
+
+interface OnBoardProps {
+  shorts: Shorts;
+  drawing: Drawing;
+  view: View;
+  hunting: Hunting;
+}
+
+// pennants of parts that lie close would hide each other and the spot
+const MOST_NEAR = 3;
+const LEAST_CHANCE = 0.15;
+
+/** The hunt on the drawing: the thermal picture laid over, where it glowed, the nearest parts, what is off. */
+export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
+  const thermal = newest(shorts.injections.flatMap((one) => one.thermals));
+  const glow = newest(shorts.injections.flatMap((one) => one.glows));
+  const part = (name: string) => drawing.parts.find((one) => one.designator === name);
+  const xs = drawing.outline.map(([x = 0]) => x);
+  const ys = drawing.outline.map(([, y = 0]) => y);
+  const [left, right, bottom, top] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const mirrored = thermal?.side === "back";
+  return (
+    <g pointerEvents="none">
+      {thermal && thermal.side === view.side && hunting.opacity > 0 && (
+        <g
+          transform={`matrix(${view.matrix.join(" ")})`}
+          opacity={hunting.opacity}
+          className="mix-blend-screen"
+          data-testid="thermal"
+        >
+          <image
+            href={`/api/v1/pictures/${thermal.picture}`}
+            width={right - left}
+            height={top - bottom}
+            preserveAspectRatio="none"
+            transform={`matrix(${mirrored ? -1 : 1} 0 0 -1 ${mirrored ? right : left} ${top})`}
+          />
+        </g>
+      )}
+      {shorts.off.map((one) => {
+        const at = part(one.part)?.at;
+        if (!at) return null;
+        return (
+          <g key={one.id} transform={`translate(${placed(view, at).join(" ")})`} data-off={one.part}>
+            <rect
+              x={-2.4}
+              y={-2}
+              width={4.8}
+              height={4}
+              className="fill-board stroke-silk"
+              strokeWidth={0.4}
+            />
+            <path d="M-2.4 -2L2.4 2M2.4 -2L-2.4 2" className="stroke-silk" strokeWidth={0.4} />
+          </g>
+        );
+      })}
+      {glow && (
+        <g
+          transform={`translate(${placed(view, [glow.x_mm, glow.y_mm]).join(" ")})`}
+          opacity={glow.side === view.side ? 1 : 0.5}
+          data-testid="glow"
+        >
+          <circle r={4} className="fill-none stroke-lit" strokeWidth={0.9} />
+          <path d="M0 -7V-5M0 5V7M-7 0H-5M5 0H7" className="stroke-lit" strokeWidth={0.9} />
+        </g>
+      )}
+      {shorts.near.slice(0, MOST_NEAR).map((one, number) => {
+        const at = part(one.designator)?.at;
+        if (!at || (number > 0 && one.chance < LEAST_CHANCE)) return null;
+        return (
+          <g key={one.designator} transform={`translate(${placed(view, at).join(" ")})`}>
+            <circle r={1.1} className="fill-lit stroke-chip" strokeWidth={0.3} />
+            <path d="M0 0V-8H9L7 -5.5L9 -3H0" className="fill-sheet stroke-suspect" strokeWidth={0.6} />
+            <text
+              x={3.4}
+              y={-3.8}
+              fontSize={4.4}
+              textAnchor="middle"
+              className="fill-suspect font-mono font-bold"
+            >
+              {number + 1}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+function newest<T extends { at: string }>(rows: readonly T[]): T | undefined {
+  return rows.reduce<T | undefined>((last, one) => (last && last.at > one.at ? last : one), undefined);
+}

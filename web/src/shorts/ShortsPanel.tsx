@@ -1,0 +1,260 @@
+import { useState } from "react";
+import type { JobDetail, Lie, Ohms, Shorts } from "../api/client";
+import { PhotographFirst } from "../memory/PhotographFirst";
+import { moment } from "../shared/words";
+import { Inject } from "./Inject";
+import { InjectionLog } from "./InjectionLog";
+import type { Hunting } from "./useShorts";
+
+interface ShortsPanelProps {
+  job: JobDetail;
+  ohms: Ohms;
+  hunting: Hunting;
+  /** to the meter, at this point or pair */
+  choose: (name: string) => void;
+  lie: Lie;
+  mayWork: boolean;
+}
+
+const MOST_SUSPECTS = 6;
+
+/** The hunt for a short: the next step, who may be it, what was fed, where it glowed, what is off. */
+export function ShortsPanel({ job, ohms, hunting, choose, lie, mayWork }: ShortsPanelProps) {
+  const shorts = hunting.shorts.data;
+  if (!shorts)
+    return (
+      <p className="text-soft">
+        The board is not drawn yet: which parts touch a rail is not known. Rails are read and guarded all the
+        same.
+      </p>
+    );
+  const nothing = shorts.shorted.length === 0 && shorts.off.length === 0 && shorts.injections.length === 0;
+  if (nothing)
+    return (
+      <p className="text-soft" data-testid="no-shorts">
+        No rail reads short or partly short so far. Once one does, the parts that may do it are ranked here.
+      </p>
+    );
+  return (
+    <div className="space-y-6" data-testid="shorts">
+      {shorts.step && (
+        <Next
+          step={shorts.step}
+          job={job}
+          shorts={shorts}
+          hunting={hunting}
+          choose={choose}
+          mayWork={mayWork}
+        />
+      )}
+      {shorts.killed.map((one) => (
+        <p key={one.says} className="border-l-4 border-suspect pl-3">
+          {one.says}
+        </p>
+      ))}
+      {shorts.near.length > 0 && <Near shorts={shorts} hunting={hunting} mayWork={mayWork} />}
+      <Suspects ohms={ohms} shorts={shorts} choose={choose} />
+      {shorts.sides.map((one) => (
+        <p key={one.coil} className="border-l-4 border-ink pl-3">
+          {one.why}
+        </p>
+      ))}
+      {mayWork && shorts.feeds.length > 0 && (
+        <Inject key={shorts.shorted.join()} shorts={shorts} hunting={hunting} />
+      )}
+      <InjectionLog shorts={shorts} hunting={hunting} side={lie.side} mayWork={mayWork} />
+      <Off shorts={shorts} hunting={hunting} mayWork={mayWork} />
+    </div>
+  );
+}
+
+interface NextProps {
+  step: NonNullable<Shorts["step"]>;
+  job: JobDetail;
+  shorts: Shorts;
+  hunting: Hunting;
+  choose: (name: string) => void;
+  mayWork: boolean;
+}
+
+/** The next step of the hunt, with the button that does it. */
+function Next({ step, job, shorts, hunting, choose, mayWork }: NextProps) {
+  const pair = shorts.proofs.find((one) => one.designator === step.target)?.pair;
+  const point = shorts.feeds.find((one) => one.rail === step.target)?.point || step.target;
+  return (
+    <section className="border-l-8 border-next bg-next-wash px-4 py-3" data-testid="hunt-step">
+      <p className="text-lg font-bold">{step.says}</p>
+      {mayWork && step.do === "prove" && pair && (
+        <button type="button" className="button mt-2" onClick={() => choose(pair)}>
+          Read {pair}
+        </button>
+      )}
+      {mayWork && step.do === "measure" && (
+        <button type="button" className="button mt-2" onClick={() => choose(point)}>
+          Measure {step.target}
+        </button>
+      )}
+      {mayWork && step.do === "take-off" && (
+        <>
+          <PhotographFirst number={job.number} what={[step.target]} />
+          <button type="button" className="button mt-2" onClick={() => void hunting.takeOff(step.target)}>
+            {step.target} is off
+          </button>
+        </>
+      )}
+    </section>
+  );
+}
+
+interface SuspectsProps {
+  ohms: Ohms;
+  shorts: Shorts;
+  choose: (name: string) => void;
+}
+
+/** Which part shorts the rails, likeliest first, each with the pins that prove it. */
+function Suspects({ ohms, shorts, choose }: SuspectsProps) {
+  if (ohms.suspects.length === 0) return null;
+  return (
+    <section aria-labelledby="suspects-title" data-testid="suspects">
+      <h3 id="suspects-title" className="text-lg font-bold">
+        What may short them
+      </h3>
+      <ol aria-label="Suspects">
+        {ohms.suspects.slice(0, MOST_SUSPECTS).map((one, number) => {
+          const proof = shorts.proofs.find((other) => other.designator === one.designator);
+          return (
+            <li key={one.designator} className="border-t border-rule py-1">
+              <div className="grid grid-cols-[1.5rem_4rem_1fr_auto] items-baseline gap-3">
+                <span className="font-mono text-xl font-bold text-suspect">{number + 1}</span>
+                <strong className="font-mono text-lg">{one.designator}</strong>
+                <span>{one.why}</span>
+                <span className="text-soft">{one.chance.toFixed(2)}</span>
+              </div>
+              {proof && (
+                <button
+                  type="button"
+                  className="button-plain ml-9"
+                  title={proof.why}
+                  onClick={() => choose(proof.pair)}
+                >
+                  Prove it: read {proof.pair}
+                </button>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}
+
+/** The parts by the warm spot, nearest and likeliest first. */
+function Near({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; mayWork: boolean }) {
+  return (
+    <section aria-labelledby="near-title">
+      <h3 id="near-title" className="text-lg font-bold">
+        By the warm spot
+      </h3>
+      <ol aria-label="By the warm spot">
+        {shorts.near.map((one, number) => (
+          <li
+            key={one.designator}
+            className="grid grid-cols-[1.5rem_4rem_1fr_auto_auto] items-baseline gap-3 border-t border-rule py-1"
+          >
+            <span className="font-mono text-xl font-bold text-suspect">{number + 1}</span>
+            <strong className="font-mono text-lg">{one.designator}</strong>
+            <span>{one.why}</span>
+            <span className="text-soft">{one.chance.toFixed(2)}</span>
+            {mayWork && (
+              <button
+                type="button"
+                className="button-plain"
+                aria-label={`${one.designator} is off`}
+                onClick={() => void hunting.takeOff(one.designator)}
+              >
+                Is off
+              </button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** What was taken off, what was cut out, and what stays empty for good. */
+function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; mayWork: boolean }) {
+  const [cutting, setCutting] = useState(false);
+  const [phases, setPhases] = useState<string[]>([]);
+  const rail = shorts.shorted[0] ?? shorts.off.at(-1)?.rails[0] ?? "";
+  return (
+    <section aria-labelledby="off-title" data-testid="taken-off">
+      <h3 id="off-title" className="text-lg font-bold">
+        Off the board
+      </h3>
+      {shorts.off.length === 0 && shorts.cut.length === 0 && (
+        <p className="text-soft">Nothing was taken off for it so far.</p>
+      )}
+      <ul>
+        {shorts.off.map((one) => (
+          <li key={one.id} className="border-t border-rule py-1">
+            <strong className="font-mono">{one.part}</strong>, while {one.rails.join(", ") || "nothing"} read
+            short;{" "}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}
+            </span>
+          </li>
+        ))}
+        {shorts.cut.map((one) => (
+          <li key={one.id} className="border-t border-rule py-1">
+            Burnt layers of {one.rail} cut out
+            {one.phases.length > 0 && `; ${one.phases.join(", ")} stay empty for good`};{" "}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {shorts.empty.map((one) => (
+        <p key={one.says} className="border-l-4 border-ink pl-3">
+          {one.says}
+        </p>
+      ))}
+      {mayWork && rail && shorts.off.length > 0 && !cutting && (
+        <button type="button" className="button-plain" onClick={() => setCutting(true)}>
+          Burnt layers were cut out
+        </button>
+      )}
+      {cutting && (
+        <fieldset className="mt-2 border-l-4 border-edge pl-3">
+          <legend>Which phases stay empty for good? Grinding dust is harmful: extraction and a mask.</legend>
+          <div className="flex flex-wrap gap-4">
+            {shorts.phases.map((one) => (
+              <label key={one} className="flex min-h-11 items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-6"
+                  checked={phases.includes(one)}
+                  onChange={(event) =>
+                    setPhases(event.target.checked ? [...phases, one] : phases.filter((name) => name !== one))
+                  }
+                />
+                {one}
+              </label>
+            ))}
+          </div>
+          <button
+            type="button"
+            className="button"
+            onClick={async () => {
+              if (await hunting.cutOut(rail, phases, "")) setCutting(false);
+            }}
+          >
+            Cut out of {rail}
+          </button>
+        </fieldset>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,87 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, isKept, newId, type Picture, type Shorts } from "../api/client";
+import { sendPicture } from "../api/upload";
+import type { Point } from "../board/view";
+
+interface Laying {
+  injection: string;
+  side: "front" | "back";
+  picture: Picture;
+}
+
+/** The hunt for a short, and entering what was done; `glowOf` is the injection whose warm spot is clicked next. */
+export function useShorts(number: number) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [glowOf, setGlowOf] = useState<string | null>(null);
+  const [laying, setLaying] = useState<Laying | null>(null);
+  const [opacity, setOpacity] = useState(0.85);
+  const key = ["shorts", number];
+  const params = { path: { number } };
+  const shorts = useQuery({
+    queryKey: key,
+    // null where the board is not drawn
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}/shorts", { params })) as unknown as Shorts | null,
+  });
+  const keep = async (ask: () => Promise<{ data?: Shorts }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      void queries.invalidateQueries({ queryKey: ["owed", number] });
+      void queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  const inject = (fed: {
+    rail: string;
+    point: string;
+    wire: boolean;
+    volts: number;
+    amps: number;
+    note: string;
+  }) => keep(() => api.POST("/api/v1/jobs/{number}/injections", { params, body: { id: newId(), ...fed } }));
+  const glow = async (side: "front" | "back", [x_mm, y_mm]: Point, of = glowOf) => {
+    if (!of) return false;
+    const kept = await keep(() =>
+      api.POST("/api/v1/injections/{injection}/glows", {
+        params: { path: { injection: of } },
+        body: { id: newId(), side, x_mm, y_mm },
+      }),
+    );
+    if (kept) setGlowOf(null);
+    return kept;
+  };
+  const photograph = async (injection: string, side: "front" | "back", file: File) => {
+    setProblem("");
+    try {
+      setLaying({ injection, side, picture: await sendPicture(file) });
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  const lay = async (corners: number[][]) => {
+    if (!laying) return;
+    const kept = await keep(() =>
+      api.POST("/api/v1/injections/{injection}/thermals", {
+        params: { path: { injection: laying.injection } },
+        body: { id: newId(), side: laying.side, picture: laying.picture.sha256, corners },
+      }),
+    );
+    if (kept) setLaying(null);
+  };
+  const takeOff = (part: string) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/taken-off", { params, body: { id: newId(), part } }));
+  const cutOut = (rail: string, phases: string[], note: string) =>
+    keep(() =>
+      api.POST("/api/v1/jobs/{number}/cut-outs", { params, body: { id: newId(), rail, phases, note } }),
+    );
+  const view = { glowOf, setGlowOf, laying, setLaying, opacity, setOpacity };
+  return { shorts, problem, ...view, inject, glow, photograph, lay, takeOff, cutOut };
+}
+
+export type Hunting = ReturnType<typeof useShorts>;
