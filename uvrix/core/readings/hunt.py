@@ -13,16 +13,25 @@ from typing import Literal
 
 from uvrix.core.boards.model import Board, Part
 from uvrix.core.readings.notation import Value, shown, shown_number
+from uvrix.core.readings.points import Places
 from uvrix.core.readings.shorts import SHORTED, ShortSuspect
+from uvrix.core.readings.verdict import Judged
 
 JOINING = frozenset({"power-stage", "converter"})
 # Input and output of a stage that is joined read about as two leads held together.
 JOINED_OHMS = 1.0
+# and well under what lies between two rails by way of ground.
+APART_SHARE = 0.5
 # One pad must read this many times the other before it says which side.
 CLEARLY = 3.0
+# Two joined rails read alike to within this share and so many ohms.
+ALIKE_SHARE, ALIKE_OHMS = 0.05, 0.3
+TOO_LOW = frozenset({"low", "short", "partial-short"})
 # A warm spot is seen this sharply: a camera's own blur and the copper around spread it.
 BLUR_MM = 4.0
 NEAR_MM, MOST_NEAR = 25.0, 6
+# Within this a part may be what glows; farther off it is only near.
+CLOSE_MM = 1.5 * BLUR_MM
 # A part that is not known to touch the fed rail glows this much less likely than one that is.
 OFF_RAIL, UNKNOWN_RAIL = 0.05, 0.4
 
@@ -80,7 +89,8 @@ def proofs(board: Board, suspects: Iterable[ShortSuspect]) -> tuple[Proof, ...]:
 def _nearest_point(board: Board, part: Part, rail: str) -> str | None:
     """The point of a rail that is nearest to a part; fuses and shunts count less: they may be what is broken."""
     listed = {point for one in board.document.get("rails", ()) if one["id"] == rail for point in one.get("points", ())}
-    points = [one for one in board.points if one.id in listed or one.net == rail]
+    # what a rail lists counts for it whoever reads it; what only lies on its net is second best
+    points = [one for one in board.points if one.id in listed] or [one for one in board.points if one.net == rail]
 
     def away(point: object) -> tuple[bool, float]:
         centre, kind = getattr(point, "centre", None), getattr(point, "kind", "")
@@ -211,25 +221,31 @@ class Removed:
     read_since: Mapping[str, str]
 
 
-def is_joined(value: Value) -> bool:
-    """Whether a reading between the input and output of a stage says that they are joined."""
-    return value.high is not None and value.high < JOINED_OHMS
+def is_joined(value: Value, apart_ohms: float) -> bool:
+    """Whether a reading between the input and output of a stage says that they are joined.
+
+    `apart_ohms` is what both read to ground, added up: that is what lies between them where nothing joins them.
+    """
+    return value.high is not None and value.high < JOINED_OHMS and value.high < APART_SHARE * apart_ohms
 
 
 @dataclass(frozen=True, slots=True)
 class Hunt:
     """How far the hunt is.
 
-    `proved` are readings between the pins of suspects, by designator; `near` the parts by the newest warm spot; `fed`
-    whether a voltage was injected since the last part came off.
+    `proved` are readings between the pins of suspects, by designator, `joined` those of which it says so; `near` the
+    parts by the newest warm spot, `off_mm` how far from it the nearest part was that is off; `fed` whether a voltage
+    was injected since the last part came off.
     """
 
     shorted: Sequence[str]
     suspects: Sequence[ShortSuspect]
     proved: Mapping[str, Value]
+    joined: Collection[str]
     removed: Sequence[Removed]
     near: Sequence[Near]
     fed: bool
+    off_mm: float | None = None
 
     def next_step(self) -> Step | None:
         """What to do next, the surest first; None where no rail is shorted and nothing was taken off."""
@@ -237,7 +253,7 @@ class Hunt:
             return step
         if not self.shorted:
             return self._cleared()
-        for way in (self._joined, self._to_prove, self._glowing, self._to_feed, self._likeliest):
+        for way in (self._joined, self._to_prove, self._below, self._glowing, self._to_feed, self._likeliest):
             if step := way():
                 return Step(step.do, step.target, f"{self._still}{step.says}")
         says = "Nothing is left to take off: inner layers may be carbonised. Cutting them out is the last resort."
@@ -274,7 +290,7 @@ class Hunt:
 
     def _joined(self) -> Step | None:
         """Parts whose pins read joined; several on the same two rails are told apart by the warm spot."""
-        joined = [name for name, value in self.proved.items() if name not in self._off and is_joined(value)]
+        joined = [name for name in self.proved if name in self.joined and name not in self._off]
         if not joined:
             return None
         warm = [one.part.designator for one in self.near if one.part.designator in joined]
@@ -301,6 +317,15 @@ class Hunt:
         says = f"{name} lies by the warm spot ({glowing[0].mm:.0f} mm): take it off and measure again."
         return Step("take-off", name, says)
 
+    def _below(self) -> Step | None:
+        """It still glows where a part was, and none is left there."""
+        if not self.fed or self.off_mm is None or self.off_mm > CLOSE_MM:
+            return None
+        if any(one.mm <= CLOSE_MM and one.part.designator not in self._off for one in self.near):
+            return None
+        says = "It still glows where nothing is left: inner layers may be carbonised. Cutting out is the last resort."
+        return Step("cut-out", self.shorted[0], says)
+
     def _to_feed(self) -> Step | None:
         if self.fed:
             return None
@@ -314,10 +339,53 @@ class Hunt:
         return Step("take-off", name, f"No warm spot was seen; {name} is the likeliest left: take it off.")
 
 
-def shorted_rails(verdicts: Mapping[str, str], low_inputs: Iterable[str] = ()) -> tuple[str, ...]:
-    """Rails judged short or partly so, and inputs under the guard whatever the library says."""
+@dataclass(frozen=True, slots=True)
+class Bridge:
+    """Two rails that read alike where the higher one should not: something joins them."""
+
+    high: str
+    low: str
+    says: str
+
+
+def bridges(board: Board, standing: Iterable[Judged], places: Places) -> tuple[Bridge, ...]:
+    """Rails that a stage or converter could have joined: the higher reads too low, and the same as the lower."""
+    volts, names, read = _volts(board), _names(board), {}
+    for one in standing:
+        key = places.key(one.reading.point, one.reading.to)
+        middle = one.reading.value.middle
+        if key[0] == "ground" and key[1] in volts and one.reading.quantity == "resistance" and middle is not None:
+            read[key[1]] = (middle, one)
+    pairs = dict.fromkeys(
+        (high, low)
+        for part in board.parts
+        if part.kind in JOINING
+        for high in part.rails
+        for low in part.rails
+        if high in read and low in read and volts[high] > volts[low]
+    )
+    found = []
+    for high, low in pairs:
+        (value, judged), (other, _) = read[high], read[low]
+        if judged.verdict in TOO_LOW and abs(value - other) <= ALIKE_SHARE * max(value, other) + ALIKE_OHMS:
+            said = f"{shown_number(value, 'resistance')} and {shown_number(other, 'resistance')}"
+            says = f"{names[high]} and {names[low]} read alike ({said}), and {names[high]} reads too low: joined?"
+            found.append(Bridge(high, low, says))
+    return tuple(found)
+
+
+def hunted(
+    verdicts: Mapping[str, str], low_inputs: Iterable[str] = (), joined: Iterable[Bridge] = ()
+) -> tuple[tuple[str, ...], dict[str, str]]:
+    """The rails that are hunted, and the verdicts to rank suspects by.
+
+    Hunted are rails judged short or partly so, inputs under the guard whatever the library says, and the higher of two
+    rails that read alike; for the ranking both of those count as short.
+    """
     found = [rail for rail, verdict in verdicts.items() if verdict in SHORTED]
-    return tuple(dict.fromkeys([*found, *low_inputs]))
+    rails = tuple(dict.fromkeys([*found, *low_inputs, *(one.high for one in joined)]))
+    ranked = {**verdicts, **dict.fromkeys(rails, "short"), **{one.low: "short" for one in joined}}
+    return rails, ranked
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,8 +15,11 @@ from uvrix.core.readings.known import RESOLVES
 from uvrix.core.readings.notation import Quantity
 
 State = Literal["held", "moving", "creeping", "settled", "unsteady", "overload"]
-# So many samples in a row must agree; within this share of the value, or half of what two leads tell apart.
-WINDOW, ALIKE_SHARE = 5, 0.01
+# So many samples over so long must agree, within this share of the value or half of what two leads tell apart.
+WINDOW, SETTLE_S, ALIKE_SHARE = 5, 0.4, 0.012
+# Nor may it still be on its way: this share a second, by the straight line through the last of it. A capacitor that
+# charges with a time constant of two seconds is then within a few per cent of its end.
+DRIFT_SHARE_S, DRIFT_S = 0.015, 0.8
 # Nearer than this share to the value stored last, the probe has not moved on.
 HELD_SHARE = 0.05
 # Over-limit must last this long to be more than a probe on its way, and what does not settle in this time is offered.
@@ -52,18 +55,28 @@ def settle(samples: Sequence[Sample], quantity: Quantity, held: float | None = N
         long = len(samples) >= WINDOW and samples[-1].at_s - samples[0].at_s >= OPEN_S
         return Settled("overload" if long else "moving", None, None)
     values = [value for _, value in touching]
-    last = values[-WINDOW:]
-    least, most = min(last), max(last)
-    middle = statistics.median(last)
-    if len(last) == WINDOW and most - least <= max(ALIKE_SHARE * abs(middle), RESOLVES[quantity] / 2):
-        return Settled("settled", middle, middle)
-    lasted = touching[-1][0] - touching[0][0]
-    if lasted < PATIENCE_S:
+    begun, end = touching[0][0], touching[-1][0]
+    last = [value for at, value in touching if at >= end - SETTLE_S]
+    floor = RESOLVES[quantity] / 2
+    if end - begun >= SETTLE_S and len(last) >= WINDOW:
+        middle = statistics.median(last)
+        alike = max(last) - min(last) <= max(ALIKE_SHARE * abs(middle), floor)
+        if alike and abs(_slope(touching, end - DRIFT_S)) <= max(DRIFT_SHARE_S * abs(middle), floor):
+            return Settled("settled", middle, middle)
+    if end - begun < PATIENCE_S:
         return Settled("moving", values[-1], values[-1])
-    if _creeps(values) and lasted < CREEP_S:
+    if _creeps(values) and end - begun < CREEP_S:
         return Settled("creeping", values[-1], values[-1])
-    late = [value for at, value in touching if at > touching[0][0] + lasted / 2]
+    late = [value for at, value in touching if at > begun + (end - begun) / 2]
     return Settled("unsteady", min(late), max(late))
+
+
+def _slope(touching: Sequence[tuple[float, float]], since_s: float) -> float:
+    """The change a second, by the straight line (least squares) through what was read since a time."""
+    late = [(at, value) for at, value in touching if at >= since_s]
+    middle = statistics.fmean(at for at, _ in late)
+    spread = sum((at - middle) ** 2 for at, _ in late)
+    return sum((at - middle) * value for at, value in late) / spread if spread else 0.0
 
 
 def _same(value: float | None, held: float, quantity: Quantity) -> bool:

@@ -19,6 +19,7 @@ from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.api import ShortSuspectSerializer
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
 from uvrix.shop.shorts.queries import Feed, shorts
@@ -166,6 +167,8 @@ class ShortsSerializer(serializers.Serializer[Any]):
     """Everything of the hunt."""
 
     shorted = serializers.ListField(child=serializers.CharField())
+    bridges = SaysSerializer(many=True)
+    suspects = ShortSuspectSerializer(many=True)
     step = HuntStepSerializer(allow_null=True)
     feeds = FeedSerializer(many=True)
     proofs = ProofSerializer(many=True)

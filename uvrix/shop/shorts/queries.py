@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Part
 from uvrix.core.readings.hunt import (
+    Bridge,
     CoilSides,
     EmptyPhase,
     Hunt,
@@ -15,19 +17,21 @@ from uvrix.core.readings.hunt import (
     Proof,
     Removed,
     Step,
+    bridges,
     coil_side,
     empty_phases,
     glowed,
+    hunted,
     is_joined,
     lowest_reached,
     possibly_killed,
     proofs,
-    shorted_rails,
 )
 from uvrix.core.readings.inject import Injection as Advice
 from uvrix.core.readings.inject import injection
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import Places
+from uvrix.core.readings.shorts import ShortSuspect, short_suspects
 from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
@@ -52,6 +56,8 @@ class Shorts:
     """Everything of the hunt; the newest glow counts."""
 
     shorted: tuple[str, ...]
+    bridges: tuple[Bridge, ...]
+    suspects: tuple[ShortSuspect, ...]
     step: Step | None
     feeds: tuple[Feed, ...]
     proofs: tuple[Proof, ...]
@@ -72,7 +78,9 @@ def shorts(job: Job) -> Shorts | None:
         return None
     found = measured(job)
     places = places_of_job(job, points(job))
-    shorted = shorted_rails(found.rail_verdicts, found.low_inputs)
+    joined_rails = bridges(board, found.standing_judged, places)
+    shorted, ranked = hunted(found.rail_verdicts, found.low_inputs, joined_rails)
+    suspects = short_suspects(board, ranked)
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
     off = tuple(job.takenoff_rows.select_related("by"))
     cut = tuple(job.cutout_rows.select_related("by"))
@@ -80,20 +88,26 @@ def shorts(job: Job) -> Shorts | None:
     gone = {one.part for one in off}
     glow = newest_glow(fed)
     near: tuple[Near, ...] = ()
+    off_mm = None
     if glow:
+        was = [one for one in glowed(board, glow.side, (glow.x_mm, glow.y_mm), ()) if one.part.designator in gone]
+        off_mm = min((one.mm for one in was), default=None)
         near = glowed(board, glow.side, (glow.x_mm, glow.y_mm), _reached(board, glow.injection.rail), gone)
-    pairs = proofs(board, found.suspects)
-    proved = _proved(pairs, found, places)
-    hunt = Hunt(shorted, found.suspects, proved, removed, near, bool(fed) and (not off or fed[-1].at > off[-1].at))
-    joined = [part for part in board.parts if _may_have_joined(part, proved, off)]
+    pairs = proofs(board, suspects)
+    proved, joined = _proved(pairs, found, places)
+    fed_since = bool(fed) and (not off or fed[-1].at > off[-1].at)
+    hunt = Hunt(shorted, suspects, proved, joined, removed, near, fed_since, off_mm)
+    guilty = [part for part in board.parts if part.designator in joined or _came_off(part, off)]
     return Shorts(
         shorted,
+        joined_rails,
+        suspects,
         hunt.next_step(),
         tuple(_feed(board, rail, found, places) for rail in shorted),
         pairs,
         _sides(found),
         near,
-        possibly_killed(board, joined),
+        possibly_killed(board, guilty),
         empty_phases(board, {phase for one in cut for phase in one.phases}),
         fed,
         off,
@@ -134,15 +148,21 @@ def _removed(row: TakenOff, found: Measured, places: Places) -> Removed:
     return Removed(row.part, tuple(row.rails), since)
 
 
-def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> dict[str, Value]:
-    """What was read between the pins of suspects, or between any points of the same two rails."""
+def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> tuple[dict[str, Value], frozenset[str]]:
+    """What was read between the rails of suspects, by designator, and which of them read joined."""
     read = {
         places.key(one.reading.point, one.reading.to): one.reading.value
         for one in found.standing_judged
         if one.reading.quantity == "resistance"
     }
     keys = {one.designator: places.key(one.pair, "across") for one in pairs}
-    return {name: read[key] for name, key in keys.items() if key in read}
+    proved = {name: read[key] for name, key in keys.items() if key in read}
+    joined = []
+    for name, value in proved.items():
+        ends = [read.get(("ground", rail)) for rail in keys[name][1:]]
+        if is_joined(value, sum(math.inf if end is None or end.middle is None else end.middle for end in ends)):
+            joined.append(name)
+    return proved, frozenset(joined)
 
 
 def _feed(board: Board, rail: str, found: Measured, places: Places) -> Feed:
@@ -170,7 +190,6 @@ def _sides(found: Measured) -> tuple[CoilSides, ...]:
     return tuple(coil_side(coil, read[CONVERTER_PAD], read[RAIL_PAD]) for coil, read in pads.items() if len(read) == 2)
 
 
-def _may_have_joined(part: Part, proved: Mapping[str, Value], off: Sequence[TakenOff]) -> bool:
-    """Whether a part was proved joined, or came off while two of its rails were short."""
-    both = any(one.part == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)
-    return both or (part.designator in proved and is_joined(proved[part.designator]))
+def _came_off(part: Part, off: Sequence[TakenOff]) -> bool:
+    """Whether a part came off while two of its rails were hunted."""
+    return any(one.part == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)

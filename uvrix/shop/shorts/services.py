@@ -16,18 +16,18 @@ from PIL import Image, ImageOps
 from uvrix.core.boards.model import Board
 from uvrix.core.look.heat import warmest
 from uvrix.core.look.straighten import straightening
-from uvrix.core.readings.hunt import shorted_rails
 from uvrix.core.readings.inject import MOST_VOLTS
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.ohms.queries import measured, power_state
+from uvrix.shop.ohms.queries import power_state
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.promises.services import made_by_event
 from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+from uvrix.shop.shorts.queries import shorts
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,9 +119,9 @@ def take_off(job: Job, entry: UUID, part: str, note: str, by: User) -> tuple[Tak
     Job.objects.select_for_update().get(pk=job.pk)
     if job.promise_rows.filter(kind="part-off", part=part, kept=None).exists():
         raise Problem(409, "is-off", f"{part} is off already.")
-    found = measured(job)
-    rails = shorted_rails(found.rail_verdicts, found.low_inputs)
-    row = keep_row(TakenOff, job, entry, by, part=part, rails=list(rails), note=note)
+    now = shorts(job)
+    rails = list(now.shorted) if now else []
+    row = keep_row(TakenOff, job, entry, by, part=part, rails=rails, note=note)
     place = next((one for one in board.parts if one.designator == part and one.centre), None)
     where = {}
     if place and place.centre:

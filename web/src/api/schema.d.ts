@@ -4258,6 +4258,8 @@ export interface components {
         /** @description Everything of the hunt. */
         Shorts: {
             shorted: string[];
+            bridges: components["schemas"]["Says"][];
+            suspects: components["schemas"]["ShortSuspect"][];
             step: components["schemas"]["HuntStep"] | null;
             feeds: components["schemas"]["Feed"][];
             proofs: components["schemas"]["Proof"][];

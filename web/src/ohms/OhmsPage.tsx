@@ -67,6 +67,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
       setChosen(name);
   };
   const atShorts = room === "shorts";
+  const suspects = hunting.shorts.data?.suspects ?? ohms.suspects;
   // one set of pennants at a time: those by the warm spot once there is one
   const pennants = !atShorts || !hunting.shorts.data?.near.length;
   return (
@@ -87,7 +88,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
                 <OnBoard shorts={hunting.shorts.data} drawing={model.drawing} view={view} hunting={hunting} />
               )}
               <Points
-                ohms={pennants ? ohms : { ...ohms, suspects: [] }}
+                ohms={{ ...ohms, suspects: pennants ? suspects : [] }}
                 view={view}
                 chosen={atShorts ? null : turn}
                 choose={choose}
@@ -145,9 +146,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             mayWork={mayWork}
           />
         )}
-        {atShorts && (
-          <ShortsPanel job={job} ohms={ohms} hunting={hunting} choose={choose} lie={lie} mayWork={mayWork} />
-        )}
+        {atShorts && <ShortsPanel job={job} hunting={hunting} choose={choose} lie={lie} mayWork={mayWork} />}
         {room === "power" && <Lock ohms={ohms} measuring={measuring} choose={choose} mayWork={mayWork} />}
         {room === "passes" && (
           <Passes ohms={ohms} begin={measuring.sweep} choose={choose} mayWork={mayWork} />

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { JobDetail, Lie, Ohms, Shorts } from "../api/client";
+import type { JobDetail, Lie, Shorts } from "../api/client";
 import { PhotographFirst } from "../memory/PhotographFirst";
 import { moment } from "../shared/words";
 import { Inject } from "./Inject";
@@ -8,7 +8,6 @@ import type { Hunting } from "./useShorts";
 
 interface ShortsPanelProps {
   job: JobDetail;
-  ohms: Ohms;
   hunting: Hunting;
   /** to the meter, at this point or pair */
   choose: (name: string) => void;
@@ -19,7 +18,7 @@ interface ShortsPanelProps {
 const MOST_SUSPECTS = 6;
 
 /** The hunt for a short: the next step, who may be it, what was fed, where it glowed, what is off. */
-export function ShortsPanel({ job, ohms, hunting, choose, lie, mayWork }: ShortsPanelProps) {
+export function ShortsPanel({ job, hunting, choose, lie, mayWork }: ShortsPanelProps) {
   const shorts = hunting.shorts.data;
   if (!shorts)
     return (
@@ -47,13 +46,18 @@ export function ShortsPanel({ job, ohms, hunting, choose, lie, mayWork }: Shorts
           mayWork={mayWork}
         />
       )}
+      {shorts.bridges.map((one) => (
+        <p key={one.says} className="border-l-4 border-ink pl-3">
+          {one.says}
+        </p>
+      ))}
       {shorts.killed.map((one) => (
         <p key={one.says} className="border-l-4 border-suspect pl-3">
           {one.says}
         </p>
       ))}
       {shorts.near.length > 0 && <Near shorts={shorts} hunting={hunting} mayWork={mayWork} />}
-      <Suspects ohms={ohms} shorts={shorts} choose={choose} />
+      <Suspects shorts={shorts} choose={choose} />
       {shorts.sides.map((one) => (
         <p key={one.coil} className="border-l-4 border-ink pl-3">
           {one.why}
@@ -107,21 +111,20 @@ function Next({ step, job, shorts, hunting, choose, mayWork }: NextProps) {
 }
 
 interface SuspectsProps {
-  ohms: Ohms;
   shorts: Shorts;
   choose: (name: string) => void;
 }
 
 /** Which part shorts the rails, likeliest first, each with the pins that prove it. */
-function Suspects({ ohms, shorts, choose }: SuspectsProps) {
-  if (ohms.suspects.length === 0) return null;
+function Suspects({ shorts, choose }: SuspectsProps) {
+  if (shorts.suspects.length === 0) return null;
   return (
     <section aria-labelledby="suspects-title" data-testid="suspects">
       <h3 id="suspects-title" className="text-lg font-bold">
         What may short them
       </h3>
       <ol aria-label="Suspects">
-        {ohms.suspects.slice(0, MOST_SUSPECTS).map((one, number) => {
+        {shorts.suspects.slice(0, MOST_SUSPECTS).map((one, number) => {
           const proof = shorts.proofs.find((other) => other.designator === one.designator);
           return (
             <li key={one.designator} className="border-t border-rule py-1">

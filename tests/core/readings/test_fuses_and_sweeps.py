@@ -1,0 +1,67 @@
+"""Fuses by what is read across them; a sweep before against one after."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.readings.test_verdicts import PLACES, RAILS, known, reading, value
+from uvrix.core.readings.fuses import fuse_state
+from uvrix.core.readings.known import Library
+from uvrix.core.readings.notation import Value
+from uvrix.core.readings.sweeps import CONVERTER_PAD, compare, thing_of
+from uvrix.core.readings.verdict import judge
+
+LIBRARY = Library(known("F1", "0R02", "0R03", "0R02"), PLACES)
+
+
+def judged(point, ohms, **more):
+    return judge(reading(point, ohms, **more), LIBRARY, ["teal-8"])
+
+
+@pytest.mark.parametrize(
+    ("ohms", "state"),
+    [("0", "good"), ("0R05", "good"), ("0R29", "good"), ("0R5", "sick"), ("4R7", "sick"), ("OL", "blown")],
+)
+def test_a_fuse_is_good_sick_or_blown(ohms, state):
+    one = judged("F1", ohms)
+    found = fuse_state(one.reading, one.reference)
+    assert found is not None
+    assert found.state == state
+    assert fuse_state(one.reading, None) == found, "a figure of good cards never makes the limit narrower"
+
+
+def test_only_an_ohm_reading_across_says_how_a_fuse_is():
+    assert fuse_state(reading("F1", "0R02", to="ground"), None) is None
+    assert fuse_state(reading("F1", "0.2", quantity="diode", mode="diode"), None) is None
+
+
+@given(st.lists(st.tuples(st.sampled_from(RAILS), st.floats(1, 1e4)), min_size=1, max_size=12))
+def test_the_same_sweep_twice_changed_nothing(pairs):
+    sweep = [judged(rail, value(ohms)) for rail, ohms in pairs]
+    changes = compare(sweep, sweep, PLACES)
+    assert {one.same for one in changes} == {True}
+    assert len(changes) == len({rail for rail, _ in pairs})
+
+
+@given(st.sampled_from(RAILS), st.floats(10, 1e4), st.floats(1.2, 50))
+def test_a_rail_that_moved_is_told_first_with_both_values(rail, ohms, factor):
+    others = [judged(name, value(100.0)) for name in RAILS if name != rail]
+    changes = compare([*others, judged(rail, value(ohms))], [*others, judged(rail, value(ohms * factor))], PLACES)
+    assert [one.same for one in changes] == [False, *[True] * len(others)]
+    assert "became" in changes[0].says
+
+
+def test_what_only_one_sweep_has_is_said():
+    (change,) = compare([judged("r1", "40")], [], PLACES)
+    assert (change.same, change.says) == (None, "40 Ω, read only before.")
+    assert compare([], [judged("r1", "40")], PLACES)[0].says == "40 Ω, read only after."
+
+
+def test_a_pad_of_a_lifted_coil_is_a_thing_of_its_own_and_warmth_is_not():
+    whole, warm = reading("L-r1", "40"), reading("L-r1", "40", condition=frozenset({"warm"}))
+    pad = reading("L-r1", "40", condition=frozenset({"coil lifted", CONVERTER_PAD}))
+    assert thing_of(whole, PLACES) == thing_of(warm, PLACES) == thing_of(reading("r1", "41"), PLACES)
+    assert thing_of(whole, PLACES) != thing_of(pad, PLACES)
+    assert thing_of(whole, PLACES) != thing_of(reading("L-r1", Value(None, None), polarity="red"), PLACES)
