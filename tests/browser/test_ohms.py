@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 import pytest
 from playwright.sync_api import expect
@@ -57,6 +58,7 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
     expect(said.get_by_role("img", name="among")).to_be_visible()
     bench.check_access()
     bench.nothing_cut()
+    page.get_by_role("link", name="Power: locked").click()
     lock = page.get_by_test_id("lock")
     expect(lock.get_by_role("heading")).to_have_text("Power is locked")
     for left in (2, 1):
@@ -66,7 +68,11 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
     lock.get_by_label("why it is skipped").fill("Under the plate; read from the plug.")
     lock.get_by_role("button", name="Skip it").click()
     expect(lock.get_by_role("heading")).to_have_text("Power may be given")
-    lock.get_by_role("button", name="It goes on the supply").click()
+    supply = lock.get_by_role("button", name="It goes on the supply")
+    supply.focus()
+    page.keyboard.press("Enter")  # a pedal types it; power is not given by it
+    expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
+    supply.click()
     expect(page.get_by_test_id("power-state")).to_have_text("on the supply")
 
 
@@ -92,8 +98,12 @@ def test_a_short_names_its_suspects_and_a_slip_asks_back(bench):
     expect(field.get_by_role("heading")).to_have_text("PL2")
     page.keyboard.type("0R6")
     page.keyboard.press("Enter")
+    page.get_by_role("link", name="Shorts: 2").click()
     suspects = page.get_by_role("list", name="Suspects").get_by_role("listitem")
-    expect(suspects.first).to_contain_text("U73")
+    expect(suspects.first).to_contain_text("on 2 of 2 shorted rails")
+    suspects.first.get_by_role("button", name="Prove it").click()
+    expect(field.get_by_role("heading")).to_contain_text("/L5")
+    page.get_by_role("link", name="Power: locked").click()
     expect(page.get_by_test_id("lock")).to_contain_text("under 100 ohms nothing is powered")
 
 
@@ -114,6 +124,7 @@ def test_the_guard_holds_on_a_card_without_any_library(bench):
     page.keyboard.type("12")
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("said")).to_contain_text("no reference")
+    page.get_by_role("link", name="Power: locked").click()
     lock = page.get_by_test_id("lock")
     lock.get_by_role("button", name="Ticked").click()
     expect(lock).to_contain_text("P1 reads 12 Ω: under 100 ohms nothing is powered.")
@@ -123,12 +134,12 @@ def test_the_guard_holds_on_a_card_without_any_library(bench):
 def test_good_cards_of_a_model_are_shown_and_imported(bench, tmp_path):
     bench.sign_in("lead", at="/library/teal-8/known-good")
     page = bench.page
-    expect(page.get_by_text("8 good cards")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"\d good cards, \d+ readings"))).to_be_visible()
     file = tmp_path / "more.csv"
     file.write_text("board,card,point,quantity,value,unit,mode,meter\nteal-8,TG-20,L7,resistance,121,ohm,ohms,one\n")
     page.get_by_test_id("known-file").set_input_files(file)
     expect(page.get_by_text("1 readings of good cards added.")).to_be_visible()
-    row = page.get_by_role("list", name="Known-good readings").get_by_role("listitem").filter(has_text="L7")
+    row = page.get_by_role("list", name="Known-good readings").get_by_role("listitem").filter(has_text="1v8")
     row.get_by_role("button").first.click()
     expect(row).to_contain_text("TG-20")
     bench.check_access()

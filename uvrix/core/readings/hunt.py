@@ -69,11 +69,15 @@ class Proof:
 
 
 def proofs(board: Board, suspects: Iterable[ShortSuspect]) -> tuple[Proof, ...]:
-    """For each suspect that joins two rails: its input against its output, by the nearest points of either rail."""
+    """For each suspect that joins two rails: the one against the other, by the nearest points of either.
+
+    Where a part touches two or more of the shorted rails those are meant, else its input and its output.
+    """
     volts, names, found = _volts(board), _names(board), []
     for suspect in suspects:
         part = suspect.part
-        rails = sorted((rail for rail in part.rails if rail in volts), key=lambda rail: -volts[rail])
+        own = suspect.shorted if len(suspect.shorted) > 1 else part.rails
+        rails = sorted((rail for rail in own if rail in volts), key=lambda rail: -volts[rail])
         if part.kind not in JOINING or len(rails) < 2:
             continue
         ends = [_nearest_point(board, part, rail) for rail in (rails[0], rails[-1])]

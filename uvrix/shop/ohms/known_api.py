@@ -18,6 +18,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.readings.notation import UNIT, Quantity
+from uvrix.core.readings.points import Places, board_places
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
@@ -37,10 +38,29 @@ class KnownReadingSerializer(serializers.ModelSerializer[KnownReading]):
     """A reading of a good card."""
 
     added_by = serializers.CharField(source="added_by.shown_name")
+    counts_for = serializers.SerializerMethodField()
+
+    def get_counts_for(self, one: KnownReading) -> str:
+        """The rail or node that a reading of this point counts for, or the point itself."""
+        places: Places | None = self.context.get("places")
+        return " ".join(places.key(one.point, one.to)[1:]) if places else one.point
 
     class Meta:
         model = KnownReading
-        fields = ["id", "card", "point", "to", "quantity", "mode", "text", "low", "high", "meter", "polarity"]
+        fields = [
+            "id",
+            "card",
+            "point",
+            "counts_for",
+            "to",
+            "quantity",
+            "mode",
+            "text",
+            "low",
+            "high",
+            "meter",
+            "polarity",
+        ]
         fields += ["source", "added_by", "added_at"]
 
 
@@ -71,9 +91,11 @@ class ModelKnownGood(APIView):
     @extend_schema(responses=KnownReadingSerializer(many=True), operation_id="model_known_good")
     def get(self, request: Request, slug: str) -> Response:
         """Every observation that counts."""
-        get_object_or_404(BoardModel, slug=slug)
+        model = get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug)
+        board = model_board(model)
         rows = KnownReading.objects.filter(board=slug, out_at=None).select_related("added_by")
-        return Response(KnownReadingSerializer(rows, many=True).data)
+        context = {"places": board_places(board) if board else None}
+        return Response(KnownReadingSerializer(rows, many=True, context=context).data)
 
 
 class ModelKnownGoodFile(APIView):

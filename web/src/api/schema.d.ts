@@ -2975,6 +2975,8 @@ export interface components {
             readonly id: number;
             card: string;
             point: string;
+            /** @description The rail or node that a reading of this point counts for, or the point itself. */
+            readonly counts_for: string;
             to: string;
             quantity: string;
             mode?: string;

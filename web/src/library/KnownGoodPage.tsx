@@ -5,7 +5,7 @@ import { api, data, type KnownReading } from "../api/client";
 import { sendKnown } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Loading, Trouble } from "../shared/states";
-import { day } from "../shared/words";
+import { day, many } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** What good cards of a model read: each thing with its cards on one strip; every figure opens the cards behind it. */
@@ -40,7 +40,7 @@ export function KnownGoodPage() {
   if (!known.data) return <Loading what="Reading what good cards read" />;
   const things = new Map<string, KnownReading[]>();
   for (const one of known.data) {
-    const thing = [one.point, one.to, one.quantity, one.mode].join(" ");
+    const thing = [one.counts_for, one.to, one.quantity, one.mode].join(" ");
     things.set(thing, [...(things.get(thing) ?? []), one]);
   }
   return (
@@ -55,6 +55,11 @@ export function KnownGoodPage() {
           : `${new Set(known.data.map((one) => one.card)).size} good cards, ${known.data.length} readings.`}
       </p>
       <p className="mt-3 flex flex-wrap items-center gap-3">
+        {mayWorkAtBench(person) && (
+          <Link className="button grid place-items-center" to={`/library/${slug}/capture`}>
+            Capture a good card
+          </Link>
+        )}
         {mayWorkAtBench(person) && (
           <ChooseFile take={(files) => void send(files[0])} accept=".csv,text/csv" testid="known-file">
             Import a CSV
@@ -79,12 +84,12 @@ export function KnownGoodPage() {
               onClick={() => setOpen(open === thing ? null : thing)}
             >
               <strong className="font-mono text-lg">
-                {rows[0]?.point}{" "}
+                {rows[0]?.counts_for}{" "}
                 {rows[0]?.to === "across" && <span className="font-sans text-soft">across</span>}
               </strong>
               <Cards rows={rows} />
               <span className="text-right text-soft">
-                {new Set(rows.map((one) => one.card)).size} cards, {rows[0]?.quantity}
+                {many(new Set(rows.map((one) => one.card)).size, "card")}, {rows[0]?.quantity}
               </span>
             </button>
             {open === thing && (

@@ -25,6 +25,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
           <span className="block text-soft">meter</span>
           <select
             className="field"
+            aria-label="meter"
             value={meter?.name ?? ""}
             onChange={(event) => {
               if (event.target.value === NEW) setEditing(blank);
@@ -45,6 +46,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
           <span className="block text-soft">lead on ground</span>
           <select
             className="field"
+            aria-label="lead on ground"
             value={usual.polarity}
             onChange={(event) => setUsual({ ...usual, polarity: event.target.value as Usual["polarity"] })}
           >

@@ -42,3 +42,8 @@ export function listed(names: readonly string[]): string {
     ? names.join("")
     : `${names.slice(0, -1).join(", ")} and ${names[names.length - 1]}`;
 }
+
+/** "1 card", "8 cards" */
+export function many(number: number, one: string): string {
+  return `${count(number)} ${one}${number === 1 ? "" : "s"}`;
+}

@@ -1,0 +1,216 @@
+"""Sweeps, fuses, the hunt for a short and reference cards, as entered."""
+
+from __future__ import annotations
+
+import io
+from uuid import uuid4
+
+import pytest
+from PIL import Image
+
+from tests.api.conftest import BOARDS, PNG
+from uvrix.core.boards.document import read_board
+from uvrix.core.virtual.card import Spot
+from uvrix.shop.accounts.models import Role
+from uvrix.shop.ohms.models import KnownReading
+from uvrix.shop.ohms.services import import_known
+from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
+
+TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
+KNOWN = BOARDS.parent / "known/teal-8.known.csv"
+GOOD = {"C12": "9k1", "PL1": "8k9", "PL2": "9k3", "C41": "645", "L5": "1k46", "L7": "119", "L8": "31", "L9": "42"}
+
+
+@pytest.fixture
+def bench(technician, job, people):
+    """Posts to the job as a technician; the card is off and the library knows the model."""
+    import_known(KNOWN.read_bytes(), KNOWN.name, people[Role.LEAD])
+
+    def post(address, **body):
+        return technician.post(f"/api/v1/jobs/{job.pk}/{address}", {"id": str(uuid4()), **body})
+
+    assert post("power", state="off").status_code == 201
+    return post
+
+
+@pytest.fixture
+def read(bench):
+    def enter(point, value, **more):
+        body = {"point": point, "quantity": "resistance", "value": value, "mode": "ohms", "sure": True, **more}
+        answer = bench("readings", **body)
+        assert answer.status_code == 201, answer.content
+        return answer.json()
+
+    return enter
+
+
+@pytest.fixture
+def shorts(technician, job):
+    return lambda: technician.get(f"/api/v1/jobs/{job.pk}/shorts").json()
+
+
+def test_the_leads_of_a_meter_are_taken_off_ohms_and_a_later_reading_corrects(technician, job, read):
+    technician.put("/api/v1/meters", {"name": "meter one", "lead_ohms": 0.2})
+    found = read("L1", "0R55", meter="meter one", polarity="black")["readings"][-1]
+    assert (found["text"], found["lead_ohms"]) == ("0R55", 0.2)
+    assert found["low"] == pytest.approx(0.35)
+    assert found["verdict"] == "within"
+    assert read("F1", "0R1", meter="meter one")["readings"][-1]["low"] == 0.0
+    assert read("L1", "OL", meter="meter one")["readings"][-1]["low"] is None
+    diode = read("L7", "0.41", quantity="diode", mode="diode", meter="meter one")["readings"][-1]
+    assert diode["low"] == 0.41
+    again = read("L1", "0R54", meter="meter one", polarity="black")["readings"]
+    assert [one["standing"] for one in again if one["point"] == "L1" and one["polarity"]] == [False, True]
+    told = technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "reading"}).json()
+    assert told[0]["corrects"] == found["id"]
+    answer = technician.post(
+        f"/api/v1/jobs/{job.pk}/readings",
+        {"id": str(uuid4()), "point": "L1", "quantity": "resistance", "value": "1", "mode": "ohms", "meter": "none"},
+    )
+    assert answer.json()["code"] == "unknown-meter"
+
+
+def test_a_figure_opens_the_cards_behind_it(read):
+    reference = read("L9", "42")["readings"][-1]["reference"]
+    assert len(reference["by_card"]) == reference["cards"] == 8
+    kept = KnownReading.objects.filter(board="teal-8", point__in=["mem", "L9", "L10"])
+    assert [one["card"] for one in reference["by_card"]] == sorted({row.card for row in kept})
+    assert all(one["shown"].endswith("Ω") for one in reference["by_card"])
+
+
+def test_a_second_pass_stands_beside_the_first(bench, read):
+    read("L9", "8")
+    read("L7", "119")
+    begun = bench("sweeps", name="after C116 is off").json()
+    assert begun["compared"]["before"] == "First pass"
+    found = read("L9", "42")["compared"]
+    assert [(one["point"], one["same"]) for one in found["changes"]] == [("L9", False), ("L7", None)]
+    assert found["changes"][0]["says"].startswith("8 Ω became 42 Ω")
+
+
+def test_a_fuse_is_not_replaced_while_its_rail_is_short(bench, read):
+    found = read("F3", "OL")
+    fuse = next(one for one in found["fuses"] if one["point"] == "F3")
+    assert fuse["state"] == "blown"
+    bench("ticks", point="F3")
+    early = bench("fuse-swaps", point="F3", rating="10 A")
+    assert (early.status_code, early.json()["code"]) == (409, "rail-short")
+    assert "was not read" in early.json()["detail"]
+    read("PL2", "0R5")
+    assert "behind the fuse is short" in bench("fuse-swaps", point="F3").json()["detail"]
+    assert bench("fuse-swaps", point="F3", reason="To feed it at the plug, supply limited.").status_code == 201
+    read("PL2", "9k3")
+    swapped = bench("fuse-swaps", point="F3", rating="10 A").json()
+    fuse = next(one for one in swapped["fuses"] if one["point"] == "F3")
+    assert (fuse["state"], fuse["swapped"]) == ("", "replaced, 10 A"), "the new one was not read yet"
+    assert "F3" in {one["point"] for one in swapped["blocks"]}, "nor ticked"
+    assert bench("fuse-swaps", point="L9").json()["code"] == "unknown-point"
+
+
+def thermal_of(x, y, watts=0.6):
+    png = thermal(TEAL, "front", [Spot("front", x, y, watts)], 3)
+    wide, high = Image.open(io.BytesIO(png)).size
+    edge = MARGIN_MM * PX_PER_MM
+    return png, [[edge, edge], [wide - edge, edge], [wide - edge, high - edge], [edge, high - edge]]
+
+
+def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, shorts, upload):
+    for point, value in GOOD.items():
+        read(point, value)
+    assert shorts()["step"] is None
+    read("L9", "4..12")
+    found = shorts()
+    assert found["shorted"] == ["mem"]
+    assert found["step"]["do"] == "inject"
+    (feed,) = found["feeds"]
+    assert feed["volts"] <= 0.9
+    assert feed["lowest_v"] == 0.9, "through U75 and the other stages the core is reached"
+    assert bench("injections", rail="mem", volts=1.5, amps=1).json()["code"] == "too-much"
+    assert bench("injections", rail="none", volts=0.5, amps=1).json()["code"] == "unknown-rail"
+    fed = bench("injections", rail="mem", point="L9", volts=0.5, amps=0.06, wire=True).json()["injections"][-1]
+    assert fed["ohms"] == pytest.approx(8.33, rel=0.01)
+    assert fed["watts"] == pytest.approx(0.03)
+    owed = technician.get(f"/api/v1/jobs/{job.pk}/owed").json()
+    assert "Wire for injecting into mem at L9: remove it." in [one["words"] for one in owed]
+    png, corners = thermal_of(198.7, 66.7)
+    picture = upload("pictures", "warm.png", png).json()["sha256"]
+    body = {"id": str(uuid4()), "side": "front", "picture": picture, "corners": corners}
+    laid = technician.post(f"/api/v1/injections/{fed['id']}/thermals", body).json()["injections"][-1]["thermals"][-1]
+    assert (laid["x_mm"], laid["y_mm"]) == (pytest.approx(198.7, abs=2), pytest.approx(66.7, abs=2))
+    crooked = {**body, "id": str(uuid4()), "corners": corners[::-1]}
+    assert technician.post(f"/api/v1/injections/{fed['id']}/thermals", crooked).status_code in {400, 422}
+    glow = {"id": str(uuid4()), "side": "front", "x_mm": laid["x_mm"], "y_mm": laid["y_mm"]}
+    found = technician.post(f"/api/v1/injections/{fed['id']}/glows", glow).json()
+    assert found["near"][0]["designator"] == "C116"
+    assert (found["step"]["do"], found["step"]["target"]) == ("take-off", "C116")
+    assert bench("taken-off", part="none").json()["code"] == "unknown-part"
+    found = bench("taken-off", part="C116").json()
+    assert (found["step"]["do"], found["step"]["target"]) == ("measure", "mem")
+    assert bench("taken-off", part="C116").json()["code"] == "is-off"
+    assert "C116" in [one["part"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json()]
+    read("L9", "42")
+    assert shorts()["step"]["do"] == "cleared"
+    told = [one["words"] for one in technician.get(f"/api/v1/jobs/{job.pk}/timeline").json()]
+    assert "C116 taken off for a short on mem." in told
+
+
+def test_joined_rails_name_what_may_be_dead_and_a_cut_leaves_a_phase_empty(bench, read, shorts):
+    for point, value in GOOD.items():
+        read(point, value)
+    read("PL2", "0R5")
+    read("L3", "0R35")
+    assert shorts()["killed"] == []
+    read("PL2/L3", "0R15")
+    found = shorts()
+    assert found["killed"][0]["says"].startswith("U73 or U74 may have put")
+    assert found["step"]["do"] == "inject"
+    assert {one["designator"]: one["pair"] for one in found["proofs"]}["U73"] == "PL2/L3"
+    cut = bench("cut-outs", rail="core", phases=["U73"], note="Two layers deep.").json()
+    assert cut["empty"][0]["says"].startswith("core: 3 of 4 phases are left")
+    assert bench("cut-outs", rail="none", phases=[]).json()["code"] == "unknown-rail"
+
+
+def test_pads_of_a_lifted_coil_tell_the_side_and_are_not_the_rail(bench, read, shorts):
+    read("L9", "42")
+    read("L9", "0R4", condition=["coil lifted", "converter pad"])
+    found = read("L9", "40", condition=["coil lifted", "rail pad"])
+    assert [one["standing"] for one in found["readings"]] == [True, True, True]
+    (side,) = shorts()["sides"]
+    assert (side["coil"], side["side"]) == ("L9", "converter")
+    assert shorts()["shorted"] == [], "a pad is not the rail as it will be powered"
+
+
+def test_nothing_is_injected_into_a_powered_card(technician, job, bench, read):
+    for point, value in GOOD.items():
+        read(point, value)
+    for fuse in ("F1", "F2", "F3"):
+        bench("ticks", point=fuse)
+    assert bench("power", state="supply").status_code == 201
+    assert bench("injections", rail="mem", volts=0.5, amps=1).json()["code"] == "not-off"
+
+
+def test_a_good_card_is_captured_whole_with_photographs(technician, teal, upload, job, bench):
+    address = "/api/v1/board-models/teal-8/reference-cards"
+    begun = {"id": str(uuid4()), "card": "TG-77", "note": "Proven for a week."}
+    card = technician.post(address, begun).json()
+    assert card["route"][0] in {point.id for point in TEAL.points}
+    assert technician.post(address, {**begun, "id": str(uuid4())}).json()["code"] == "captured"
+    assert technician.post(address, begun).status_code == 201, "the same entry twice is one"
+    one = f"/api/v1/reference-cards/{card['id']}"
+
+    def capture(point, value, **more):
+        body = {"id": str(uuid4()), "point": point, "quantity": "resistance", "value": value, "mode": "ohms", **more}
+        return technician.post(one, body)
+
+    assert capture("L9", "43").json()["readings"][-1]["text"] == "43"
+    assert capture("F1", "0R03").json()["readings"][-1]["to"] == "across"
+    assert capture("X1", "1").json()["code"] == "unknown-point"
+    assert capture("L9", "nothing").json()["code"] == "no-value"
+    corrected = capture("L9", "42").json()["readings"]
+    assert [row["text"] for row in corrected if row["point"] == "L9"] == ["42"]
+    assert KnownReading.objects.filter(card="TG-77", point="L9").count() == 2, "the wrong one stays in the record"
+    sha256 = upload("pictures", "front.png", PNG).json()["sha256"]
+    kept = technician.post(f"{one}/photographs", {"side": "front", "picture": sha256}).json()
+    assert kept["photographs"] == [{"side": "front", "picture": sha256}]
+    said = bench("readings", point="L9", quantity="resistance", value="42", mode="ohms").json()["readings"][-1]
+    assert said["reference"]["cards"] == 9
