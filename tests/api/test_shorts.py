@@ -34,12 +34,14 @@ def bench(technician, job, people):
 
 
 @pytest.fixture
-def read(bench):
+def read(technician, job, bench):
     def enter(point, value, **more):
         body = {"point": point, "quantity": "resistance", "value": value, "mode": "ohms", "sure": True, **more}
         answer = bench("readings", **body)
         assert answer.status_code == 201, answer.content
-        return answer.json()
+        found = technician.get(f"/api/v1/jobs/{job.pk}/ohms").json()
+        assert found["readings"][-1] == answer.json(), "what is said at once is what stands later"
+        return found
 
     return enter
 
@@ -212,5 +214,5 @@ def test_a_good_card_is_captured_whole_with_photographs(technician, teal, upload
     sha256 = upload("pictures", "front.png", PNG).json()["sha256"]
     kept = technician.post(f"{one}/photographs", {"side": "front", "picture": sha256}).json()
     assert kept["photographs"] == [{"side": "front", "picture": sha256}]
-    said = bench("readings", point="L9", quantity="resistance", value="42", mode="ohms").json()["readings"][-1]
+    said = bench("readings", point="L9", quantity="resistance", value="42", mode="ohms").json()
     assert said["reference"]["cards"] == 9

@@ -143,7 +143,7 @@ def test_good_cards_of_a_model_are_shown_and_imported(bench, tmp_path):
     row.get_by_role("button").first.click()
     expect(row).to_contain_text("TG-20")
     bench.check_access()
-    row.get_by_role("button", name="Take it out").click()
+    row.get_by_role("listitem").filter(has_text="TG-20").get_by_role("button", name="Take it out").click()
     expect(page.get_by_text("TG-20")).to_be_hidden()
 
 

@@ -54,8 +54,9 @@ def fill(user, size):
         )
         cursor.execute(
             'insert into ohms_reading (id, job_id, point, "to", quantity, mode, text, low, high, polarity, condition,'
-            " note, by_id, at) select gen_random_uuid(), id, 'L' || n, 'ground', 'resistance', 'ohms', '212', 212, 212,"
-            " '', '[]', '', %s, now() from jobs_job, generate_series(1, %s) n where closed_at is not null",
+            " lead_ohms, note, by_id, at) select gen_random_uuid(), id, 'L' || n, 'ground', 'resistance', 'ohms',"
+            " '212', 212, 212, '', '[]', 0, '', %s, now() from jobs_job, generate_series(1, %s) n"
+            " where closed_at is not null",
             [user.pk, READINGS],
         )
         cursor.execute("analyze")

@@ -31,6 +31,12 @@ def hold(device, **where):
     assert device.answer(f"SIM:HOLD {json.dumps({**HEALTHY, **where})}") is None
 
 
+def ohms(point):
+    found = CARDS.card("TG-1", "teal-8").between(point, "ground").ohms
+    assert found is not None
+    return found
+
+
 def read(device):
     return float(device.answer("READ?"))
 
@@ -53,7 +59,7 @@ def test_probes_are_on_their_way_before_they_touch_and_the_same_place_lets_them_
     hold(device)
     assert read(device) == OVERLOAD
     clock.now += TOUCH_S
-    truth = CARDS.card("TG-1", "teal-8").between("L9", "ground").ohms
+    truth = ohms("L9")
     assert read(device) == pytest.approx(truth + LEAD_OHMS, rel=0.02)
     hold(device)
     assert read(device) < OVERLOAD
@@ -65,7 +71,7 @@ def test_probes_are_on_their_way_before_they_touch_and_the_same_place_lets_them_
 def test_a_capacitor_charges_upwards_to_its_end(seed, since):
     device, clock = meter(seed, noise=0.0)
     hold(device, point="PL1")
-    truth = CARDS.card("TG-1", "teal-8").between("PL1", "ground").ohms
+    truth = ohms("PL1")
     clock.now += TOUCH_S + since
     early = read(device)
     assert early < truth * 0.8

@@ -77,6 +77,7 @@ class Library:
             reading = one.reading
             self._by_thing[one.board, key_of(reading, places), reading.quantity, reading.mode].append(one)
         self._places = places
+        self._answered: dict[object, Reference | None] = {}
 
     def reference(self, reading: Reading, boards: Sequence[str]) -> Reference | None:
         """What the first of the models that has any says of a reading's place; None where none has.
@@ -85,6 +86,12 @@ class Library:
         the same meter stand alone where they are enough, else cards read with others count too.
         """
         key = key_of(reading, self._places)
+        asked = (key, reading.quantity, reading.mode, reading.polarity, reading.meter, tuple(boards))
+        if asked not in self._answered:
+            self._answered[asked] = self._reference(key, reading, boards)
+        return self._answered[asked]
+
+    def _reference(self, key: Key, reading: Reading, boards: Sequence[str]) -> Reference | None:
         for board in boards:
             found = self._entries(board, key, reading)
             if found:

@@ -326,11 +326,19 @@ class Jobs(APIView):
             job, new = open_job(NewJob(**entry), person(request))
             if parcel:
                 arrived(parcel, job)
-        return Response(JobDetailSerializer(found_job(job.pk)).data, 201 if new else 200)
+        return Response(JobDetailSerializer(whole_job(job.pk)).data, 201 if new else 200)
 
 
 def found_job(number: int) -> Job:
-    """The job of a number, or 404."""
+    """The job of a number with its card and model, or 404."""
+    if number > MOST_NUMBER:
+        raise Http404
+    plain = Job.objects.select_related("card__model__newest", "customer", "opened_by")
+    return get_object_or_404(plain.defer("card__model__newest__text"), pk=number)
+
+
+def whole_job(number: int) -> Job:
+    """The job of a number with all that lists, pages and the next step ask of it, or 404."""
     if number > MOST_NUMBER:
         raise Http404
     return get_object_or_404(jobs(), pk=number)
@@ -344,7 +352,7 @@ class OneJob(APIView):
     @extend_schema(responses=JobDetailSerializer)
     def get(self, request: Request, number: int) -> Response:
         """Its page."""
-        return Response(JobDetailSerializer(found_job(number)).data)
+        return Response(JobDetailSerializer(whole_job(number)).data)
 
 
 class JobLie(APIView):

@@ -73,6 +73,15 @@ def relatives(slug: str, family: str, relative_of: str) -> list[BoardModel]:
     return list(found.values())
 
 
+def relative_slugs(slug: str, family: str, relative_of: str) -> list[str]:
+    """The ids of those, nearest first, without their boards."""
+    drawn = BoardModel.objects.filter(newest__isnull=False).exclude(slug=slug)
+    near = [Q(slug=relative_of)] if relative_of else []
+    near += [Q(family=family)] if family else []
+    matched = [drawn.filter(one).order_by("-newest__added_at").values_list("slug", flat=True) for one in near]
+    return list(dict.fromkeys(found for one in matched for found in one))
+
+
 def recipes() -> list[tuple[Recipe, CoreRecipe]]:
     """All recipes in use, by name."""
     kept = (

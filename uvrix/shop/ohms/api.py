@@ -2,31 +2,46 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from collections.abc import Collection, Mapping
+from typing import Any, cast, get_args
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema, extend_schema_field
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.notation import QUANTITIES, shown, shown_number
-from uvrix.core.readings.verdict import Judged, Verdict
+from uvrix.core.readings.known import Reference
+from uvrix.core.readings.notation import QUANTITIES, Quantity, shown, shown_number
+from uvrix.core.readings.verdict import Judged, Verdict, judge
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.meter_api import MeterSerializer
 from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
-from uvrix.shop.ohms.queries import EVERY_INPUT, Measured, Point, compared, measured, points, power_state, value_of
+from uvrix.shop.ohms.queries import (
+    EVERY_INPUT,
+    Measured,
+    Point,
+    at_bench,
+    compared,
+    core_reading,
+    measured,
+    points,
+    power_state,
+    value_of,
+)
 from uvrix.shop.ohms.services import NewReading, begin_sweep, click_point, enter_reading, say_power, swap_fuse, tick
 from uvrix.shop.pictures.models import Picture
 
 VERDICTS = list(get_args(Verdict))
 STATES = ["off", "supply", "computer"]
 FARTHEST_PX = 100_000.0
+NOT_CLICKED = {"picture": None, "x_px": None, "y_px": None}
 
 
 class PowerStateSerializer(serializers.ModelSerializer[PowerState]):
@@ -54,6 +69,13 @@ class PointSerializer(serializers.Serializer[Any]):
     x_px = serializers.FloatField(allow_null=True)
     y_px = serializers.FloatField(allow_null=True)
 
+    def to_representation(self, point: Point) -> dict[str, Any]:
+        """The row, written straight as readings are."""
+        names = ("name", "side", "kind", "net", "reach", "x_mm", "y_mm")
+        clicked = point.clicked
+        where = {"picture": clicked.picture_id, "x_px": clicked.x_px, "y_px": clicked.y_px} if clicked else NOT_CLICKED
+        return {**{name: getattr(point, name) for name in names}, **where}
+
 
 class CardFigureSerializer(serializers.Serializer[Any]):
     """A good card behind a figure, and what it read."""
@@ -74,16 +96,7 @@ class KnownFigureSerializer(serializers.Serializer[Any]):
     lent = serializers.CharField(allow_blank=True)
     seen = serializers.ListField(child=serializers.FloatField())
     odd = serializers.ListField(child=serializers.CharField())
-    by_card = serializers.SerializerMethodField()
-
-    @extend_schema_field(CardFigureSerializer(many=True))
-    def get_by_card(self, one: Any) -> list[dict[str, Any]]:
-        """The cards that stand behind it."""
-        quantity = self.context.get("quantity", "resistance")
-        return [
-            {"card": card, "shown": "OL" if value is None else shown_number(value, quantity), "odd": card in one.odd}
-            for card, value in one.by_card
-        ]
+    by_card = CardFigureSerializer(many=True)
 
 
 class ShortSuspectSerializer(serializers.Serializer[Any]):
@@ -123,63 +136,64 @@ class TickSerializer(serializers.ModelSerializer[Tick]):
         fields = ["point", "skipped", "by", "at"]
 
 
-class ReadingSerializer(serializers.ModelSerializer[Reading]):
-    """A reading."""
+class ReadingSerializer(serializers.Serializer[Any]):
+    """A reading, its verdict in a word and in a sentence with the numbers, and what it was held against.
 
-    shown = serializers.SerializerMethodField()
-    by = serializers.CharField(source="by.shown_name")
-    meter = serializers.CharField(source="meter.name", default="")
+    A job has many, and each is shown at once after Enter: the rows are written straight, by what the fields say.
+    """
+
+    id = serializers.UUIDField()
+    point = serializers.CharField()
+    to = serializers.CharField()
+    quantity = serializers.CharField()
+    mode = serializers.CharField(allow_blank=True)
+    text = serializers.CharField()
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    shown = serializers.CharField()
+    polarity = serializers.CharField(allow_blank=True)
+    meter = serializers.CharField(allow_blank=True)
+    lead_ohms = serializers.FloatField()
     condition = serializers.ListField(child=serializers.CharField())
-    verdict = serializers.SerializerMethodField()
-    why = serializers.SerializerMethodField()
-    reference = serializers.SerializerMethodField()
-    standing = serializers.SerializerMethodField()
+    note = serializers.CharField(allow_blank=True)
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+    verdict = serializers.ChoiceField(choices=VERDICTS)
+    why = serializers.CharField()
+    reference = KnownFigureSerializer(allow_null=True)
+    standing = serializers.BooleanField()
 
-    class Meta:
-        model = Reading
-        fields = [
-            "id",
-            "point",
-            "to",
-            "quantity",
-            "mode",
-            "text",
-            "low",
-            "high",
-            "shown",
-            "polarity",
-            "meter",
-            "lead_ohms",
-        ]
-        fields += ["condition", "note", "by", "at", "verdict", "why", "reference", "standing"]
+    def to_representation(self, reading: Reading) -> dict[str, Any]:
+        """The row."""
+        judged: Mapping[UUID, Judged] = self.context["judged"]
+        standing: Collection[UUID] = self.context["standing"]
+        said = judged[reading.pk]
+        names = ("point", "to", "quantity", "mode", "text", "low", "high", "polarity", "lead_ohms", "condition", "note")
+        quantity = cast("Quantity", reading.quantity)
+        return {
+            "id": str(reading.pk),
+            **{name: getattr(reading, name) for name in names},
+            "shown": shown(value_of(reading), quantity),
+            "meter": reading.meter.name if reading.meter else "",
+            "by": reading.by.shown_name,
+            "at": _AT.to_representation(reading.at),
+            "verdict": said.verdict,
+            "why": said.why,
+            "reference": _figure(said.reference, quantity) if said.reference else None,
+            "standing": reading.pk in standing,
+        }
 
-    def _said(self, reading: Reading) -> Judged:
-        found: Measured = self.context["measured"]
-        return found.judged[reading.pk]
 
-    @extend_schema_field(serializers.ChoiceField(choices=VERDICTS))
-    def get_verdict(self, reading: Reading) -> str:
-        """The verdict in a word."""
-        return self._said(reading).verdict
+_AT = serializers.DateTimeField()
 
-    def get_why(self, reading: Reading) -> str:
-        """The verdict in a sentence with the numbers."""
-        return self._said(reading).why
 
-    @extend_schema_field(KnownFigureSerializer(allow_null=True))
-    def get_reference(self, reading: Reading) -> Any:
-        """What it was held against."""
-        found = self._said(reading).reference
-        return KnownFigureSerializer(found, context={"quantity": reading.quantity}).data if found else None
-
-    def get_standing(self, reading: Reading) -> bool:
-        """Whether no later reading corrects it."""
-        found: Measured = self.context["measured"]
-        return reading.pk in found.standing
-
-    def get_shown(self, reading: Reading) -> str:
-        """The value with its unit."""
-        return shown(value_of(reading), reading.quantity)  # type: ignore[arg-type]  # checked when it was entered
+def _figure(one: Reference, quantity: Quantity) -> dict[str, Any]:
+    cards = [
+        {"card": card, "shown": "OL" if value is None else shown_number(value, quantity), "odd": card in one.odd}
+        for card, value in one.by_card
+    ]
+    names = ("centre", "low", "high", "cards", "board", "lent", "seen", "odd")
+    return {**{name: getattr(one, name) for name in names}, "by_card": cards}
 
 
 class FuseSerializer(serializers.Serializer[Any]):
@@ -243,7 +257,7 @@ def _ohms(job: Job) -> Any:
     found, where = measured(job), points(job)
     shown_now = {
         "power": power_state(job),
-        "points": [as_point(one) for one in where],
+        "points": where,
         "readings": found.readings,
         "meters": Meter.objects.order_by("name"),
         "suspects": found.suspects,
@@ -254,7 +268,7 @@ def _ohms(job: Job) -> Any:
         "compared": compared(job, found),
         "route": found.route,
     }
-    return OhmsSerializer(shown_now, context={"measured": found}).data
+    return OhmsSerializer(shown_now, context={"judged": found.judged, "standing": found.standing}).data
 
 
 def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]]:
@@ -270,14 +284,6 @@ def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]
         }
         for name, net in fuses
     ]
-
-
-def as_point(one: Point) -> dict[str, Any]:
-    """A point as `PointSerializer` gives it."""
-    fields = {name: getattr(one, name) for name in ("name", "side", "kind", "net", "reach", "x_mm", "y_mm")}
-    clicked = one.clicked
-    where = {"picture": clicked.picture_id, "x_px": clicked.x_px, "y_px": clicked.y_px} if clicked else {}
-    return {"picture": None, "x_px": None, "y_px": None, **fields, **where}
 
 
 class JobOhms(APIView):
@@ -361,13 +367,16 @@ class JobReadings(APIView):
     roles = {"POST": BENCH}
     parser_classes = [JSONParser]
 
-    @extend_schema(request=NewReadingSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    @extend_schema(request=NewReadingSerializer, responses={201: ReadingSerializer, 200: ReadingSerializer})
     def post(self, request: Request, number: int) -> Response:
-        """Enter one."""
+        """Enter one; answers with its verdict alone, so that it is seen at once."""
         entry, job = entry_of(request, NewReadingSerializer), found_job(number)
         new = NewReading(**{**entry, "condition": tuple(entry.get("condition", ()))})
-        _, fresh = enter_reading(job, new, person(request))
-        return Response(_ohms(job), 201 if fresh else 200)
+        row, fresh = enter_reading(job, new, person(request))
+        bench = at_bench(job)
+        said = {row.pk: judge(core_reading(row), bench.library, bench.boards)}
+        shown_now = ReadingSerializer(row, context={"judged": said, "standing": said}).data
+        return Response(shown_now, 201 if fresh else 200)
 
 
 class NewTickSerializer(serializers.Serializer[Any]):

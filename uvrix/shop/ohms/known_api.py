@@ -24,7 +24,7 @@ from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.ohms.api import PointSerializer, as_point
+from uvrix.shop.ohms.api import PointSerializer
 from uvrix.shop.ohms.models import KnownReading, ReferenceCard, ReferencePhotograph
 from uvrix.shop.ohms.queries import Point, board_points, route_of
 from uvrix.shop.ohms.services import NewKnown, begin_reference, capture, import_known, take_out
@@ -167,7 +167,7 @@ class ReferenceCardSerializer(serializers.Serializer[Any]):
     @extend_schema_field(PointSerializer(many=True))
     def get_points(self, one: ReferenceCard) -> Any:
         """The model's points."""
-        return [as_point(point) for point in self._points(one)]
+        return PointSerializer(self._points(one), many=True).data
 
     def _points(self, one: ReferenceCard) -> list[Point]:
         model = BoardModel.objects.select_related("newest").filter(slug=one.board).first()

@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from functools import cached_property
 from typing import cast
 from uuid import UUID
+
+from django.db.models import Count, Max
 
 from uvrix.core.boards.model import Board
 from uvrix.core.readings.fuses import FuseState, fuse_state
@@ -22,9 +25,10 @@ from uvrix.core.readings.sweeps import PADS, Change, compare, thing_of
 from uvrix.core.readings.verdict import Judged, judge
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
-from uvrix.shop.library.queries import model_board, on_board, relatives
+from uvrix.shop.library.queries import model_board, on_board, relative_slugs
 from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
 
+MOST_LIBRARIES = 64
 LONG_AGO = datetime.min.replace(tzinfo=UTC)
 # Ticked by hand where the model does not name its inputs and fuses.
 EVERY_INPUT = "every input and fuse"
@@ -44,13 +48,48 @@ class Point:
     clicked: PhotoPoint | None
 
 
+@dataclass(frozen=True)
+class AtBench:
+    """What readings of a job are held against: its board, its points and their names, the models that lend."""
+
+    board: Board | None
+    points: list[Point]
+    places: Places
+    boards: list[str]
+    edition: int | None
+
+    @cached_property
+    def library(self) -> Library:
+        """What the shop's good cards read."""
+        return known_library(self.boards, self.places, self.edition)
+
+
+# Under this name a job carries its AtBench.
+KEPT = "at_bench"
+
+
+def at_bench(job: Job) -> AtBench:
+    """The same for all that one request asks of a job."""
+    if KEPT not in vars(job):
+        board = model_board(job.card.model)
+        found = board_points(board) if board else []
+        known = {one.name for one in found}
+        clicked = job.photopoint_rows.select_related("picture")
+        found = found + [_clicked(board, one) for one in clicked if one.name not in known]
+        model = job.card.model
+        vars(job)[KEPT] = AtBench(board, found, _places(board, found), lenders(model), model.newest_id)
+    at: AtBench = vars(job)[KEPT]
+    return at
+
+
+def forget_bench(job: Job) -> None:
+    """A point was added: the next question looks anew."""
+    vars(job).pop(KEPT, None)
+
+
 def points(job: Job) -> list[Point]:
     """The model's points, then those clicked on photographs; the latter lie on the board once one is drawn."""
-    board = model_board(job.card.model)
-    found = board_points(board) if board else []
-    known = {one.name for one in found}
-    clicked = job.photopoint_rows.select_related("picture")
-    return found + [_clicked(board, one) for one in clicked if one.name not in known]
+    return at_bench(job).points
 
 
 def board_points(board: Board) -> list[Point]:
@@ -76,17 +115,30 @@ def _clicked(board: Board | None, point: PhotoPoint) -> Point:
     return Point(point.name, point.side, "pad", "", "", x, y, point)
 
 
-def known_library(boards: Sequence[str], places: Places) -> Library:
-    """What the shop's good cards read, of some models."""
-    rows = KnownReading.objects.filter(board__in=boards, out_at=None)
-    return Library([Observation(row.board, row.card, core_reading(row)) for row in rows], places)
+def known_library(boards: Sequence[str], places: Places, edition: int | None) -> Library:
+    """What the shop's good cards read, of some models, by the names of an edition of the first.
+
+    Made anew only when an observation came or went.
+    """
+    rows = KnownReading.objects.filter(board__in=boards)
+    version = tuple(rows.aggregate(Count("pk"), Max("pk"), Count("out_at")).values())
+    key = (tuple(boards), version, edition)
+    if key not in _LIBRARIES:
+        if len(_LIBRARIES) >= MOST_LIBRARIES:
+            _LIBRARIES.clear()
+        kept = rows.filter(out_at=None)
+        _LIBRARIES[key] = Library([Observation(row.board, row.card, core_reading(row)) for row in kept], places)
+    return _LIBRARIES[key]
+
+
+_LIBRARIES: dict[object, Library] = {}
 
 
 def lenders(model: BoardModel) -> list[str]:
     """The model's id, then those that lend where it has no card: its relative, then its core family."""
     board = model_board(model)
     relative = str(board.document.get("relative_of", "")) if board else ""
-    others = [other.slug for other in relatives(model.slug, model.family, relative)]
+    others = relative_slugs(model.slug, model.family, relative)
     return list(dict.fromkeys([model.slug, *([relative] if relative else []), *others]))
 
 
@@ -107,9 +159,12 @@ def core_reading(row: Reading | KnownReading) -> CoreReading:
     )
 
 
-def places_of_job(job: Job, known: Sequence[Point]) -> Places:
+def places_of_job(job: Job) -> Places:
     """The names that a reading of this job may carry: the model's, and points clicked on photographs."""
-    board = model_board(job.card.model)
+    return at_bench(job).places
+
+
+def _places(board: Board | None, known: Sequence[Point]) -> Places:
     if board is None:
         return Places({one.name: one.kind for one in known}, {}, frozenset(), {})
     own = board_places(board)
@@ -141,10 +196,8 @@ class Measured:
 
 def measured(job: Job) -> Measured:
     """Everything that the readings say."""
-    board, where = model_board(job.card.model), points(job)
-    places = places_of_job(job, where)
-    boards = lenders(job.card.model)
-    library = known_library(boards, places)
+    bench = at_bench(job)
+    board, where, places, boards, library = bench.board, bench.points, bench.places, bench.boards, bench.library
     rows = tuple(job.reading_rows.select_related("by", "meter"))
     judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
     swapped = {swap.point: swap.at for swap in job.fuseswap_rows.all()}
@@ -204,7 +257,7 @@ def compared(job: Job, found: Measured) -> Compared | None:
         return None
     begun = sweeps[-1].at
     former = sweeps[-2].at if len(sweeps) > 1 else LONG_AGO
-    places = places_of_job(job, points(job))
+    places = places_of_job(job)
     before = [found.judged[row.pk] for row in found.readings if former <= row.at < begun]
     after = [found.judged[row.pk] for row in found.readings if row.at >= begun]
     name = sweeps[-2].name if len(sweeps) > 1 else "First pass"

@@ -33,7 +33,7 @@ from uvrix.shop.ohms.models import (
     Sweep,
     Tick,
 )
-from uvrix.shop.ohms.queries import known_library, lenders, measured, places_of_job, points, power_state
+from uvrix.shop.ohms.queries import at_bench, forget_bench, measured, places_of_job, points, power_state
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.promises.services import made_by_event
 
@@ -86,6 +86,7 @@ def click_point(job: Job, entry: UUID, name: str, spot: tuple[str, Picture, floa
     if "/" in name or name in {one.name for one in points(job)}:
         raise Problem(409, "name-taken", f"found the name {quoted(name)}, expected one that no other point has")
     side, picture, x, y = spot
+    forget_bench(job)
     return keep_row(PhotoPoint, job, entry, by, name=name, side=side, picture=picture, x_px=x, y_px=y)[0]
 
 
@@ -141,9 +142,8 @@ def _meter(name: str) -> Meter | None:
 
 
 def _ask_about_slip(job: Job, reading: CoreReading) -> None:
-    where = points(job)
-    places, boards = places_of_job(job, where), lenders(job.card.model)
-    reference = known_library(boards, places).reference(reading, boards)
+    bench = at_bench(job)
+    reference = bench.library.reference(reading, bench.boards)
     if off := slip(reading, reference):
         assert reference is not None
         assert reference.centre is not None
@@ -307,7 +307,7 @@ def _check_gate(job: Job, new: NewReading) -> None:
 
 def _usual_to(job: Job, name: str) -> str:
     """Across for fuses and shunts and between two points, else to ground (formats.md §6). Raises Problem 422."""
-    places = places_of_job(job, points(job))
+    places = places_of_job(job)
     if not places.known(name):
         raise Problem(422, "unknown-point", f"found the point {name!r}, expected one of this board or photograph")
     return places.usual_to(name)

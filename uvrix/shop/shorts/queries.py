@@ -35,7 +35,7 @@ from uvrix.core.readings.shorts import ShortSuspect, short_suspects
 from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.ohms.queries import Measured, measured, places_of_job, points
+from uvrix.shop.ohms.queries import Measured, measured, places_of_job
 from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
 
 
@@ -77,7 +77,7 @@ def shorts(job: Job) -> Shorts | None:
     if board is None:
         return None
     found = measured(job)
-    places = places_of_job(job, points(job))
+    places = places_of_job(job)
     joined_rails = bridges(board, found.standing_judged, places)
     shorted, ranked = hunted(found.rail_verdicts, found.low_inputs, joined_rails)
     suspects = short_suspects(board, ranked)

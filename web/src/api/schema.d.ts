@@ -1096,7 +1096,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Enter one. */
+        /** @description Enter one; answers with its verdict alone, so that it is seen at once. */
         post: operations["jobs_readings_create"];
         delete?: never;
         options?: never;
@@ -2964,7 +2964,7 @@ export interface components {
             lent: string;
             seen: number[];
             odd: string[];
-            readonly by_card: components["schemas"]["CardFigure"][];
+            by_card: components["schemas"]["CardFigure"][];
         };
         /** @description How many observations were added. */
         KnownImport: {
@@ -3910,37 +3910,37 @@ export interface components {
             /** Format: date-time */
             added_at: string;
         };
-        /** @description A reading. */
+        /**
+         * @description A reading, its verdict in a word and in a sentence with the numbers, and what it was held against.
+         *
+         *     A job has many, and each is shown at once after Enter: the rows are written straight, by what the fields say.
+         */
         Reading: {
             /** Format: uuid */
-            readonly id: string;
+            id: string;
             point: string;
             to: string;
             quantity: string;
-            mode?: string;
+            mode: string;
             text: string;
             /** Format: double */
-            low?: number | null;
+            low: number | null;
             /** Format: double */
-            high?: number | null;
-            /** @description The value with its unit. */
-            readonly shown: string;
-            polarity?: string;
-            /** @default  */
+            high: number | null;
+            shown: string;
+            polarity: string;
             meter: string;
             /** Format: double */
-            lead_ohms?: number;
+            lead_ohms: number;
             condition: string[];
-            note?: string;
+            note: string;
             by: string;
             /** Format: date-time */
             at: string;
-            readonly verdict: components["schemas"]["ReadingVerdictEnum"];
-            /** @description The verdict in a sentence with the numbers. */
-            readonly why: string;
-            readonly reference: components["schemas"]["KnownFigure"] | null;
-            /** @description Whether no later reading corrects it. */
-            readonly standing: boolean;
+            verdict: components["schemas"]["ReadingVerdictEnum"];
+            why: string;
+            reference: components["schemas"]["KnownFigure"] | null;
+            standing: boolean;
         };
         /**
          * @description * `within` - within
@@ -6603,7 +6603,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Ohms"];
+                    "application/json": components["schemas"]["Reading"];
                 };
             };
             201: {
@@ -6611,7 +6611,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Ohms"];
+                    "application/json": components["schemas"]["Reading"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Arrive, Drawing, JobDetail } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
@@ -41,7 +41,7 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
           drawing={drawing}
           lie={lie}
           setLie={lay}
-          notes={{}}
+          notes={NO_NOTES}
           fit="board"
           title={`Board of ${job.label}`}
         />

@@ -1,4 +1,4 @@
-import { type ReactNode, useCallback, useMemo } from "react";
+import { memo, type ReactNode, useCallback, useMemo } from "react";
 import type { Drawing, Lie, View } from "../api/client";
 import { useKeys } from "../shared/keys";
 import { LieButtons } from "./LieButtons";
@@ -33,6 +33,9 @@ interface BoardProps {
   /** takes a click that hit the board, in the model's millimetres */
   pick?: (point: Point) => void;
 }
+
+/** Nothing said on the board: the same every time, so that it is not drawn anew. */
+export const NO_NOTES: Notes = {};
 
 // room for the names at the pane's edges and a pennant, and for names of the side that is not seen
 const MARGIN_MM = 11;
@@ -72,11 +75,6 @@ export function Board({
     !plain,
   );
 
-  const core = placed(view, centre(drawing.core.corners));
-  // the side that is not seen is drawn first, so that nothing of it covers a chip that is
-  const ordered = [...drawing.sites].sort(
-    (one, other) => Number(one.side === view.side) - Number(other.side === view.side),
-  );
   return (
     <section aria-label={title} className="flex h-full min-h-0 flex-col">
       <div
@@ -95,22 +93,7 @@ export function Board({
           role="img"
           aria-label={`${title}: ${lieWords(view)}`}
         >
-          <Ground drawing={drawing} view={view} />
-          <CoreLabel drawing={drawing} view={view} />
-          {ordered.map((site) => (
-            <Site
-              key={site.designator}
-              site={site}
-              view={view}
-              core={core}
-              note={notes[site.designator]}
-              choose={choose}
-            />
-          ))}
-          {ordered.map((site) => {
-            const note = notes[site.designator];
-            return note && <SiteSigns key={site.designator} site={site} view={view} note={note} />;
-          })}
+          <Drawn drawing={drawing} view={view} notes={notes} choose={choose} />
           {over?.(view)}
         </svg>
         <EdgeName edge={view.edges.bracket} name="BRACKET" />
@@ -128,6 +111,42 @@ export function Board({
     </section>
   );
 }
+
+interface DrawnProps {
+  drawing: Drawing;
+  view: View;
+  notes: Notes;
+  choose: ((designator: string) => void) | undefined;
+}
+
+/** The board itself; it is drawn anew only where something on it changed, not with every reading beside it. */
+const Drawn = memo(function Drawn({ drawing, view, notes, choose }: DrawnProps) {
+  const core = placed(view, centre(drawing.core.corners));
+  // the side that is not seen is drawn first, so that nothing of it covers a chip that is
+  const ordered = [...drawing.sites].sort(
+    (one, other) => Number(one.side === view.side) - Number(other.side === view.side),
+  );
+  return (
+    <>
+      <Ground drawing={drawing} view={view} />
+      <CoreLabel drawing={drawing} view={view} />
+      {ordered.map((site) => (
+        <Site
+          key={site.designator}
+          site={site}
+          view={view}
+          core={core}
+          note={notes[site.designator]}
+          choose={choose}
+        />
+      ))}
+      {ordered.map((site) => {
+        const note = notes[site.designator];
+        return note && <SiteSigns key={site.designator} site={site} view={view} note={note} />;
+      })}
+    </>
+  );
+});
 
 const EDGE_PLACE = {
   left: "left-1 top-1/2 -translate-y-1/2 [writing-mode:vertical-rl] rotate-180",
@@ -148,8 +167,15 @@ export function EdgeName({ edge, name }: { edge: keyof typeof EDGE_PLACE; name: 
   );
 }
 
+interface PlanProps {
+  drawing: Drawing;
+  lie: Lie;
+  seen: Box;
+  notes: Notes;
+}
+
 /** The whole board as it lies, with what the pane shows of it. */
-function Plan({ drawing, lie, seen, notes }: { drawing: Drawing; lie: Lie; seen: Box; notes: Notes }) {
+const Plan = memo(function Plan({ drawing, lie, seen, notes }: PlanProps) {
   const view = viewOf(drawing, lie);
   const box = grown({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }, 4);
   return (
@@ -171,7 +197,7 @@ function Plan({ drawing, lie, seen, notes }: { drawing: Drawing; lie: Lie; seen:
       <rect {...seen} className="fill-none stroke-ink" strokeWidth={2} />
     </svg>
   );
-}
+});
 
 function PlanSite({
   site,

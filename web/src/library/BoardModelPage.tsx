@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type BoardModel, type Drawing, data, type Lie } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { Loading, Trouble } from "../shared/states";
 import { listed, moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -24,7 +24,14 @@ export function BoardModelPage() {
   if (!drawing) return <NotDrawn model={model.data} mayWork={mayWork} />;
   return (
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-      <Board drawing={drawing} lie={lie} setLie={setLie} notes={{}} fit="board" title={model.data.name} />
+      <Board
+        drawing={drawing}
+        lie={lie}
+        setLie={setLie}
+        notes={NO_NOTES}
+        fit="board"
+        title={model.data.name}
+      />
       <div className="min-w-0 space-y-6 overflow-y-auto border-rule lg:border-l bg-sheet p-6">
         <header>
           <h1 className="text-3xl font-bold">{model.data.name}</h1>

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type BoardDetail, data, type Lie, newId, type ReferenceCard } from "../api/client";
 import { sendPicture } from "../api/upload";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { Meters } from "../ohms/Meters";
 import { Points } from "../ohms/Points";
 import { ReadingField } from "../ohms/ReadingField";
@@ -191,7 +191,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
         drawing={model.drawing}
         lie={lie}
         setLie={setLie}
-        notes={{}}
+        notes={NO_NOTES}
         fit="board"
         title={`Board of ${card.data.card}`}
         over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Lie, type Problem } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -46,7 +46,7 @@ export function OldEdition() {
         drawing={old.data.drawing}
         lie={lie}
         setLie={setLie}
-        notes={{}}
+        notes={NO_NOTES}
         fit="board"
         title={model.data.name}
       />

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, data, type Lie, type TeardownStep } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import type { Point } from "../board/view";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -76,7 +76,7 @@ export function TeardownRecipePage() {
           drawing={drawing}
           lie={lie}
           setLie={setLie}
-          notes={{}}
+          notes={NO_NOTES}
           fit="board"
           title={`Board of ${model.data.name}`}
           {...(mayWork && turn ? { pick } : {})}

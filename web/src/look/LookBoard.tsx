@@ -1,5 +1,5 @@
 import type { Drawing, Lie, Look, LookRegion, Owed, View } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { type Point, placed, points } from "../board/view";
 import type { Spot } from "./useLook";
 
@@ -75,7 +75,7 @@ export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spo
       drawing={drawing}
       lie={lie}
       setLie={setLie}
-      notes={{}}
+      notes={NO_NOTES}
       fit="board"
       title={title}
       over={over}

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
 import { StepPage } from "../job/StepPage";
@@ -79,7 +79,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
           drawing={model.drawing}
           lie={lie}
           setLie={lay}
-          notes={{}}
+          notes={NO_NOTES}
           fit="board"
           title={`Board of ${job.label}`}
           over={(view) => (

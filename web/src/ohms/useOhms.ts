@@ -20,19 +20,21 @@ export function useOhms(number: number) {
     queryKey: key,
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/ohms", { params })),
   });
-  const keep = async (ask: () => Promise<{ data?: Ohms }>, entry?: ReadingEntry) => {
+  const follow = () => {
+    for (const room of [
+      ["job", String(number)],
+      ["owed", number],
+      ["shorts", number],
+    ])
+      void queries.invalidateQueries({ queryKey: room });
+  };
+  const keep = async (ask: () => Promise<{ data?: Ohms }>) => {
     setProblem("");
     try {
       queries.setQueryData(key, data(await ask()));
-      void queries.invalidateQueries({ queryKey: ["job", String(number)] });
-      void queries.invalidateQueries({ queryKey: ["owed", number] });
-      void queries.invalidateQueries({ queryKey: ["shorts", number] });
+      follow();
       return true;
     } catch (error) {
-      if (entry && error instanceof Problem && error.code === "unit-slip") {
-        setSlip({ said: error.message, entry });
-        return false;
-      }
       setProblem((error as Error).message);
       return isKept(error);
     }
@@ -46,12 +48,24 @@ export function useOhms(number: number) {
         body: { id: newId(), name, side, picture, x_px, y_px },
       }),
     );
+  /** The verdict is shown as soon as it is said; what follows from it (locks, suspects) a moment later. */
   const read = async (entry: ReadingEntry) => {
     setSlip(null);
-    return keep(
-      () => api.POST("/api/v1/jobs/{number}/readings", { params, body: { id: newId(), ...entry } }),
-      entry,
-    );
+    setProblem("");
+    try {
+      const body = { id: newId(), ...entry };
+      const said = data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
+      queries.setQueryData<Ohms>(key, (old) => old && { ...old, readings: [...old.readings, said] });
+      void queries.invalidateQueries({ queryKey: key }).then(follow);
+      return true;
+    } catch (error) {
+      if (error instanceof Problem && error.code === "unit-slip") {
+        setSlip({ said: error.message, entry });
+        return false;
+      }
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
   };
   const tick = (point: string, skipped: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/ticks", { params, body: { id: newId(), point, skipped } }));

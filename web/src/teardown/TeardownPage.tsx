@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Drawing, JobDetail, JobTeardown } from "../api/client";
-import { Board } from "../board/Board";
+import { Board, NO_NOTES } from "../board/Board";
 import { useCamera } from "../job/camera";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
@@ -54,7 +54,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
           drawing={drawing}
           lie={lie}
           setLie={lay}
-          notes={{}}
+          notes={NO_NOTES}
           fit="board"
           title={`Board of ${job.label}`}
           over={(view) =>
