@@ -104,6 +104,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("known-good/<int:row>", "DELETE"): {"lead"},
     ("board-models/<str:slug>/known-good", "GET"): ALL,
     ("board-models/<str:slug>/known-good/file", "GET"): ALL,
+    ("board-models/<str:slug>/known-good/figures", "GET"): ALL,
     ("evidence-files", "POST"): ALL,
     ("evidence/<uuid:evidence>/file", "GET"): ALL,
     ("photographs/<uuid:photograph>/straightened", "POST"): BENCH,

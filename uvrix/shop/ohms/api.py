@@ -81,6 +81,7 @@ class CardFigureSerializer(serializers.Serializer[Any]):
     """A good card behind a figure, and what it read."""
 
     card = serializers.CharField()
+    value = serializers.FloatField(allow_null=True)
     shown = serializers.CharField()
     odd = serializers.BooleanField()
 
@@ -179,7 +180,7 @@ class ReadingSerializer(serializers.Serializer[Any]):
             "at": _AT.to_representation(reading.at),
             "verdict": said.verdict,
             "why": said.why,
-            "reference": _figure(said.reference, quantity) if said.reference else None,
+            "reference": figure(said.reference, quantity) if said.reference else None,
             "standing": reading.pk in standing,
         }
 
@@ -187,9 +188,15 @@ class ReadingSerializer(serializers.Serializer[Any]):
 _AT = serializers.DateTimeField()
 
 
-def _figure(one: Reference, quantity: Quantity) -> dict[str, Any]:
+def figure(one: Reference, quantity: Quantity) -> dict[str, Any]:
+    """A reference as `KnownFigureSerializer` says it."""
     cards = [
-        {"card": card, "shown": "OL" if value is None else shown_number(value, quantity), "odd": card in one.odd}
+        {
+            "card": card,
+            "value": value,
+            "shown": "OL" if value is None else shown_number(value, quantity),
+            "odd": card in one.odd,
+        }
         for card, value in one.by_card
     ]
     names = ("centre", "low", "high", "cards", "board", "lent", "seen", "odd")
@@ -204,6 +211,16 @@ class FuseSerializer(serializers.Serializer[Any]):
     why = serializers.CharField(allow_blank=True)
     rail = serializers.CharField(allow_blank=True)
     swapped = serializers.CharField(allow_blank=True)
+
+
+class InputSerializer(serializers.Serializer[Any]):
+    """An input of the board, and what it last read to ground."""
+
+    rail = serializers.CharField()
+    name = serializers.CharField()
+    point = serializers.CharField(allow_blank=True)
+    shown = serializers.CharField(allow_blank=True)
+    low = serializers.BooleanField()
 
 
 class SweepSerializer(serializers.ModelSerializer[Sweep]):
@@ -248,6 +265,7 @@ class OhmsSerializer(serializers.Serializer[Any]):
     blocks = BlockSerializer(many=True)
     ticks = TickSerializer(many=True)
     fuses = FuseSerializer(many=True)
+    inputs = InputSerializer(many=True)
     sweeps = SweepSerializer(many=True)
     compared = SweepsComparedSerializer(allow_null=True)
     route = serializers.ListField(child=serializers.CharField())
@@ -264,11 +282,34 @@ def _ohms(job: Job) -> Any:
         "blocks": found.blocks,
         "ticks": found.ticks,
         "fuses": _fuses(job, found, where),
+        "inputs": _inputs(job, found),
         "sweeps": job.sweep_rows.select_related("by"),
         "compared": compared(job, found),
         "route": found.route,
     }
     return OhmsSerializer(shown_now, context={"judged": found.judged, "standing": found.standing}).data
+
+
+def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
+    """Every input, numbered by its place here, whether read or not."""
+    bench = at_bench(job)
+    read = {}
+    for one in found.standing_judged:
+        key = bench.places.key(one.reading.point, one.reading.to)
+        if key[0] == "ground" and one.reading.quantity == "resistance":
+            read[key[1]] = shown(one.reading.value, "resistance")
+    rails = bench.board.document.get("rails", ()) if bench.board else ()
+    return [
+        {
+            "rail": rail["id"],
+            "name": rail.get("name", rail["id"]),
+            "point": next(iter(rail.get("points", ())), ""),
+            "shown": read.get(rail["id"], ""),
+            "low": rail["id"] in found.low_inputs,
+        }
+        for rail in rails
+        if rail.get("input")
+    ]
 
 
 def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]]:

@@ -17,16 +17,18 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.notation import UNIT, Quantity
+from uvrix.core.readings.known import Reference
+from uvrix.core.readings.notation import UNIT, Quantity, shown_number
 from uvrix.core.readings.points import Places, board_places
+from uvrix.core.readings.reading_file import Reading
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.ohms.api import PointSerializer
+from uvrix.shop.ohms.api import KnownFigureSerializer, PointSerializer, figure
 from uvrix.shop.ohms.models import KnownReading, ReferenceCard, ReferencePhotograph
-from uvrix.shop.ohms.queries import Point, board_points, route_of
+from uvrix.shop.ohms.queries import Point, board_points, model_figures, route_of
 from uvrix.shop.ohms.services import NewKnown, begin_reference, capture, import_known, take_out
 from uvrix.shop.pictures.models import Picture
 
@@ -96,6 +98,42 @@ class ModelKnownGood(APIView):
         rows = KnownReading.objects.filter(board=slug, out_at=None).select_related("added_by")
         context = {"places": board_places(board) if board else None}
         return Response(KnownReadingSerializer(rows, many=True, context=context).data)
+
+
+class FigureSerializer(serializers.Serializer[Any]):
+    """What good cards of a model read of one thing: the middle, the band, each card."""
+
+    counts_for = serializers.CharField()
+    to = serializers.CharField()
+    quantity = serializers.CharField()
+    mode = serializers.CharField(allow_blank=True)
+    figure = KnownFigureSerializer()
+    centre = serializers.CharField()
+    low = serializers.CharField()
+    high = serializers.CharField()
+
+
+class ModelFigures(APIView):
+    """The figures of a model."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=FigureSerializer(many=True), operation_id="model_figures")
+    def get(self, request: Request, slug: str) -> Response:
+        """One a thing, in the order in which they were first read."""
+        model = get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug)
+        return Response([_figured(*one) for one in model_figures(model)])
+
+
+def _figured(thing: Reading, counts_for: str, found: Reference) -> dict[str, Any]:
+    ends = {"centre": found.centre, "low": found.low, "high": found.high}
+    # three digits, as in the verdicts: more would claim too much
+    said = {
+        name: "OL" if end is None else shown_number(float(f"{max(end, 0.0):.3g}"), thing.quantity)
+        for name, end in ends.items()
+    }
+    how = {"to": thing.to, "quantity": thing.quantity, "mode": thing.mode}
+    return {"counts_for": counts_for, **how, "figure": figure(found, thing.quantity), **said}
 
 
 class ModelKnownGoodFile(APIView):

@@ -14,7 +14,7 @@ from django.db.models import Count, Max
 from uvrix.core.boards.model import Board
 from uvrix.core.readings.fuses import FuseState, fuse_state
 from uvrix.core.readings.guard import Block, below_guard, blocks, low_inputs
-from uvrix.core.readings.known import Library
+from uvrix.core.readings.known import Library, Reference
 from uvrix.core.readings.notation import Mode, Quantity, Value
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Observation
@@ -132,6 +132,20 @@ def known_library(boards: Sequence[str], places: Places, edition: int | None) ->
 
 
 _LIBRARIES: dict[object, Library] = {}
+
+
+def model_figures(model: BoardModel) -> list[tuple[CoreReading, str, Reference]]:
+    """Each thing that good cards of a model were read of: such a reading, what it counts for, what they read."""
+    board = model_board(model)
+    places = board_places(board) if board else Places({}, {}, frozenset(), {})
+    library = known_library([model.slug], places, model.newest_id)
+    things: dict[object, tuple[CoreReading, str]] = {}
+    for row in KnownReading.objects.filter(board=model.slug, out_at=None):
+        reading = replace(core_reading(row), meter="", polarity="")
+        key = places.key(reading.point, reading.to)
+        things.setdefault((key, reading.quantity, reading.mode), (reading, " ".join(key[1:])))
+    found = [(reading, name, library.reference(reading, [model.slug])) for reading, name in things.values()]
+    return [(reading, name, reference) for reading, name, reference in found if reference]
 
 
 def lenders(model: BoardModel) -> list[str]:

@@ -90,7 +90,7 @@ def lay_thermal(
     straight = found.transform(size, Image.Transform.PERSPECTIVE, coefficients, Image.Resampling.BILINEAR)
     written = io.BytesIO()
     # stretched as the camera would: a spot of a tenth of a watt is to be seen by eye
-    ImageOps.autocontrast(straight, cutoff=(2, 0)).save(written, "PNG")
+    ImageOps.autocontrast(straight, cutoff=(70, 0)).save(written, "PNG")
     picture = take_picture(written.getvalue(), "thermal.png", by)
     spot = warmest(np.asarray(straight.convert("L"), dtype=np.float64), board, side)
     place = {"x_mm": spot.x_mm if spot else None, "y_mm": spot.y_mm if spot else None}

@@ -226,6 +226,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/known-good/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One a thing, in the order in which they were first read. */
+        get: operations["model_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/known-good/file": {
         parameters: {
             query?: never;
@@ -2337,6 +2354,8 @@ export interface components {
         /** @description A good card behind a figure, and what it read. */
         CardFigure: {
             card: string;
+            /** Format: double */
+            value: number | null;
             shown: string;
             odd: boolean;
         };
@@ -2659,6 +2678,17 @@ export interface components {
             watts_in_short: number;
             cautions: string[];
         };
+        /** @description What good cards of a model read of one thing: the middle, the band, each card. */
+        Figure: {
+            counts_for: string;
+            to: string;
+            quantity: string;
+            mode: string;
+            figure: components["schemas"]["KnownFigure"];
+            centre: string;
+            low: string;
+            high: string;
+        };
         /** @description An uploaded file. */
         FileRequest: {
             /** Format: binary */
@@ -2800,6 +2830,14 @@ export interface components {
             at: string;
             glows: components["schemas"]["Glow"][];
             thermals: components["schemas"]["Thermal"][];
+        };
+        /** @description An input of the board, and what it last read to ground. */
+        Input: {
+            rail: string;
+            name: string;
+            point: string;
+            shown: string;
+            low: boolean;
         };
         /** @description What was in the parcel. */
         Intake: {
@@ -3552,6 +3590,7 @@ export interface components {
             blocks: components["schemas"]["Block"][];
             ticks: components["schemas"]["Tick"][];
             fuses: components["schemas"]["Fuse"][];
+            inputs: components["schemas"]["Input"][];
             sweeps: components["schemas"]["Sweep"][];
             compared: components["schemas"]["SweepsCompared"] | null;
             route: string[];
@@ -5029,6 +5068,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnownReading"][];
+                };
+            };
+        };
+    };
+    model_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figure"][];
                 };
             };
         };

@@ -2,11 +2,19 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, data, type KnownReading } from "../api/client";
+import type { components } from "../api/schema";
 import { sendKnown } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Loading, Trouble } from "../shared/states";
 import { day, many } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
+
+type Figure = components["schemas"]["Figure"];
+
+/** What a figure and the readings behind it share. */
+function thingOf(one: { counts_for: string; to: string; quantity: string; mode?: string }): string {
+  return [one.counts_for, one.to, one.quantity, one.mode ?? ""].join(" ");
+}
 
 /** What good cards of a model read: each thing with its cards on one strip; every figure opens the cards behind it. */
 export function KnownGoodPage() {
@@ -22,25 +30,35 @@ export function KnownGoodPage() {
     queryFn: async () =>
       data(await api.GET("/api/v1/board-models/{slug}/known-good", { params: { path: { slug } } })),
   });
+  const fresh = async () => {
+    await queries.invalidateQueries({ queryKey: key });
+    await queries.invalidateQueries({ queryKey: ["figures", slug] });
+  };
   const send = async (file: File | undefined) => {
     if (!file) return;
     try {
       const { added } = await sendKnown(file);
       setSaid(`${added} readings of good cards added.`);
-      await queries.invalidateQueries({ queryKey: key });
+      await fresh();
     } catch (error) {
       setSaid((error as Error).message);
     }
   };
   const out = async (row: number) => {
     await api.DELETE("/api/v1/known-good/{row}", { params: { path: { row } } });
-    await queries.invalidateQueries({ queryKey: key });
+    await fresh();
   };
+  const figures = useQuery({
+    queryKey: ["figures", slug],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/board-models/{slug}/known-good/figures", { params: { path: { slug } } })),
+  });
+  if (figures.isError) return <Trouble problem={figures.error} again={() => figures.refetch()} />;
   if (known.isError) return <Trouble problem={known.error} again={() => known.refetch()} />;
-  if (!known.data) return <Loading what="Reading what good cards read" />;
+  if (!known.data || !figures.data) return <Loading what="Reading what good cards read" />;
   const things = new Map<string, KnownReading[]>();
   for (const one of known.data) {
-    const thing = [one.counts_for, one.to, one.quantity, one.mode].join(" ");
+    const thing = thingOf(one);
     things.set(thing, [...(things.get(thing) ?? []), one]);
   }
   return (
@@ -75,70 +93,115 @@ export function KnownGoodPage() {
         {said && <span role="status">{said}</span>}
       </p>
       <ul className="mt-4" aria-label="Known-good readings">
-        {[...things].map(([thing, rows]) => (
-          <li key={thing} className="border-t border-rule py-2">
-            <button
-              type="button"
-              aria-expanded={open === thing}
-              className="grid w-full grid-cols-[8rem_1fr_8rem] items-center gap-4 text-left"
-              onClick={() => setOpen(open === thing ? null : thing)}
-            >
-              <strong className="font-mono text-lg">
-                {rows[0]?.counts_for}{" "}
-                {rows[0]?.to === "across" && <span className="font-sans text-soft">across</span>}
-              </strong>
-              <Cards rows={rows} />
-              <span className="text-right text-soft">
-                {many(new Set(rows.map((one) => one.card)).size, "card")}, {rows[0]?.quantity}
-              </span>
-            </button>
-            {open === thing && (
-              <ul className="mt-2 pl-32">
-                {rows.map((one) => (
-                  <li key={one.id} className="flex items-baseline gap-4 border-t border-rule py-1">
-                    <strong className="w-28 font-mono">{one.text}</strong>
-                    <span className="min-w-0 flex-1">
-                      {one.card}
-                      {one.meter && `, ${one.meter}`}{" "}
-                      <span className="text-soft">
-                        from {one.source}; {one.added_by}, {day(one.added_at)}
+        {figures.data.map((one) => {
+          const thing = thingOf(one);
+          const rows = things.get(thing) ?? [];
+          const odd = one.figure.odd.length;
+          return (
+            <li key={thing} className="border-t border-rule py-1">
+              <button
+                type="button"
+                aria-expanded={open === thing}
+                className="grid w-full grid-cols-[8rem_1fr_10rem] items-center gap-4 text-left"
+                onClick={() => setOpen(open === thing ? null : thing)}
+              >
+                <strong className="font-mono text-lg">
+                  {one.counts_for}{" "}
+                  {one.to === "across" && <span className="font-sans text-soft">across</span>}
+                </strong>
+                <FigureStrip one={one} />
+                <span className="text-right text-soft">
+                  {many(one.figure.cards, "card")}, {one.quantity}
+                  {odd > 0 && <strong className="block text-suspect">{odd} stands out</strong>}
+                </span>
+              </button>
+              {open === thing && (
+                <ul className="mt-2 pl-32">
+                  {rows.map((one) => (
+                    <li key={one.id} className="flex items-baseline gap-4 border-t border-rule py-1">
+                      <strong className="w-28 font-mono">{one.text}</strong>
+                      <span className="min-w-0 flex-1">
+                        {one.card}
+                        {one.meter && `, ${one.meter}`}{" "}
+                        <span className="text-soft">
+                          from {one.source}; {one.added_by}, {day(one.added_at)}
+                        </span>
                       </span>
-                    </span>
-                    {person?.role === "lead" && (
-                      <button type="button" className="button-plain" onClick={() => void out(one.id)}>
-                        Take it out
-                      </button>
-                    )}
-                  </li>
-                ))}
-              </ul>
-            )}
-          </li>
-        ))}
+                      {person?.role === "lead" && (
+                        <button type="button" className="button-plain" onClick={() => void out(one.id)}>
+                          Take it out
+                        </button>
+                      )}
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </li>
+          );
+        })}
       </ul>
     </main>
   );
 }
 
-const WIDTH = 400;
+const WIDTH = 420;
+const HEIGHT = 40;
+const ROOM = 150;
 
-/** Every card a tick, by logarithms, so that an odd one stands out. */
-function Cards({ rows }: { rows: KnownReading[] }) {
-  const values = rows.flatMap(({ low }) => (low && low > 0 ? [Math.log(low)] : []));
-  if (values.length === 0) return <span className="text-soft">OL</span>;
-  const least = Math.min(...values);
-  const room = Math.max(0.05, Math.max(...values) - least);
+/** Every card a tick, the accepted band, the middle and the band's ends in figures; by logarithms. */
+function FigureStrip({ one }: { one: Figure }) {
+  const { centre, low, high, by_card } = one.figure;
+  if (centre === null || low === null || high === null)
+    return <span className="text-soft">open on good cards</span>;
+  const values = by_card.flatMap((card) => (card.value === null ? [] : [card.value]));
+  const logs = Math.min(low, ...values) > 0;
+  const put = (value: number) => (logs ? Math.log(Math.max(value, 1e-12)) : value);
+  const [least, most] = [Math.min(put(low), ...values.map(put)), Math.max(put(high), ...values.map(put))];
+  const room = Math.max((most - least) * 0.06, 1e-9);
+  const x = (value: number) => 40 + ((put(value) - least + room) / (most - least + 2 * room)) * (WIDTH - 80);
+  // a narrow band has no room for three figures below it
+  const labels =
+    x(high) - x(low) > ROOM
+      ? ([
+          [x(low), one.low, "middle"],
+          [x(centre), one.centre, "middle"],
+          [x(high), one.high, "middle"],
+        ] as const)
+      : ([
+          [x(low) - 4, one.centre, x(low) > WIDTH / 2 ? "end" : "start"],
+          [x(high) + 46, `${one.low} to ${one.high}`, "start"],
+        ] as const);
   return (
-    <svg viewBox={`0 0 ${WIDTH} 20`} className="w-full" aria-hidden="true">
-      <path d={`M0 10H${WIDTH}`} className="stroke-rule" strokeWidth={1} />
-      {values.map((one, at) => (
-        <path
-          // biome-ignore lint/suspicious/noArrayIndexKey: cards may read alike
-          key={at}
-          d={`M${10 + ((one - least) / room) * (WIDTH - 20)} 2V18`}
-          className="stroke-good"
-          strokeWidth={2}
-        />
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      className="w-full"
+      role="img"
+      aria-label={`Middle ${one.centre}, accepted ${one.low} to ${one.high}`}
+    >
+      <rect x={x(low)} y={4} width={Math.max(1, x(high) - x(low))} height={18} className="fill-good/20" />
+      <path d={`M0 13H${WIDTH}`} className="stroke-rule" strokeWidth={1} />
+      <path d={`M${x(centre)} 1V25`} className="stroke-ink" strokeWidth={1} strokeDasharray="2 2" />
+      {by_card.map((card) =>
+        card.value === null ? null : (
+          <path
+            key={card.card}
+            d={`M${x(card.value)} 5V21`}
+            className={card.odd ? "stroke-suspect" : "stroke-good"}
+            strokeWidth={card.odd ? 3 : 2}
+          />
+        ),
+      )}
+      {labels.map(([at, says, anchor]) => (
+        <text
+          key={says}
+          x={at}
+          y={36}
+          fontSize={10.5}
+          textAnchor={anchor}
+          className={`font-mono ${says === one.centre ? "fill-ink font-bold" : "fill-soft"}`}
+        >
+          {says}
+        </text>
       ))}
     </svg>
   );

@@ -15,7 +15,7 @@ function noEnter(event: KeyboardEvent) {
   if (event.key === "Enter") event.preventDefault();
 }
 
-/** All fuses numbered and ticked by hand, both sides; power unlocks only when every input reads high and all are ticked. */
+/** All inputs and fuses of both sides, numbered as on the board: every input reads high, every fuse is ticked by hand. */
 export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
   const side = (name: string) => ohms.points.find((one) => one.name === name)?.side;
   return (
@@ -28,12 +28,36 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
           <li key={one.point}>{one.why}</li>
         ))}
       </ul>
-      <ol aria-label="Fuses" className="mt-2">
+      {ohms.inputs.length > 0 && (
+        <ol aria-label="Inputs" className="mt-2">
+          {ohms.inputs.map((one, number) => (
+            <li key={one.rail} className="flex min-h-11 items-center gap-3 border-t border-rule py-1.5">
+              <span className="font-mono text-xl font-bold">{number + 1}</span>
+              <span className="flex-1">
+                {one.name} <strong className="font-mono">{one.point}</strong>
+              </span>
+              {one.shown ? (
+                <strong className={`font-mono ${one.low ? "text-suspect" : ""}`}>
+                  {one.shown}
+                  {one.low && ", too low"}
+                </strong>
+              ) : (
+                one.point && (
+                  <button type="button" className="button-plain" onClick={() => choose(one.point)}>
+                    Read it to ground
+                  </button>
+                )
+              )}
+            </li>
+          ))}
+        </ol>
+      )}
+      <ol aria-label="Fuses">
         {ohms.fuses.map((fuse, number) => (
           <Fuse
             key={fuse.point}
             fuse={fuse}
-            number={number + 1}
+            number={ohms.inputs.length + number + 1}
             side={side(fuse.point)}
             tick={ohms.ticks.find((one) => one.point === fuse.point)}
             measuring={measuring}

@@ -69,7 +69,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const atShorts = room === "shorts";
   const suspects = hunting.shorts.data?.suspects ?? ohms.suspects;
   // one set of pennants at a time: those by the warm spot once there is one
-  const pennants = !atShorts || !hunting.shorts.data?.near.length;
+  const pennants = room === "probe" || (atShorts && !hunting.shorts.data?.near.length);
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {hunting.laying ? (
@@ -90,8 +90,11 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
               <Points
                 ohms={{ ...ohms, suspects: pennants ? suspects : [] }}
                 view={view}
-                chosen={atShorts ? null : turn}
+                chosen={room === "probe" ? turn : null}
                 choose={choose}
+                {...(room === "power" && {
+                  numbered: [...ohms.inputs, ...ohms.fuses].map((one) => one.point),
+                })}
               />
             </>
           )}

@@ -14,10 +14,12 @@ interface PointsProps {
   view: View;
   chosen: string | null;
   choose: (name: string) => void;
+  /** points that carry a number, in its order: inputs, then fuses */
+  numbered?: readonly string[];
 }
 
 /** The points on the drawing: the one in turn ringed, the others to be chosen. */
-export function Points({ ohms, view, chosen, choose }: PointsProps) {
+export function Points({ ohms, view, chosen, choose, numbered }: PointsProps) {
   return (
     <>
       {ohms.suspects.slice(0, 3).map((one, number) =>
@@ -37,16 +39,17 @@ export function Points({ ohms, view, chosen, choose }: PointsProps) {
           </g>
         ),
       )}
-      {ohms.points.map((one) => point(one, { ohms, view, chosen, choose }))}
+      {ohms.points.map((one) => point(one, { ohms, view, chosen, choose, ...(numbered && { numbered }) }))}
     </>
   );
 }
 
-function point(one: Ohms["points"][number], { ohms, view, chosen, choose }: PointsProps) {
+function point(one: Ohms["points"][number], { ohms, view, chosen, choose, numbered }: PointsProps) {
   if (one.x_mm === null || one.y_mm === null) return null;
   const [x, y] = placed(view, [one.x_mm, one.y_mm]);
   const seen = one.side === view.side;
   const turn = chosen?.split("/").includes(one.name) ?? false;
+  const number = (numbered?.indexOf(one.name) ?? -1) + 1;
   const read = ohms.readings.findLast((other) => other.point === one.name && other.standing);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: likewise
@@ -68,6 +71,14 @@ function point(one: Ohms["points"][number], { ohms, view, chosen, choose }: Poin
         <g transform="translate(-2.4 -2.4) scale(0.3)">
           <rect width={16} height={16} rx={8} className="fill-sheet" />
           <MarkPath verdict={read.verdict} />
+        </g>
+      )}
+      {number > 0 && (
+        <g transform="translate(5.6 0)">
+          <circle r={3.2} className="fill-sheet stroke-chip" strokeWidth={0.4} />
+          <text y={1.6} fontSize={4.6} textAnchor="middle" className="fill-ink font-mono font-bold">
+            {number}
+          </text>
         </g>
       )}
       {turn && <circle r={5} className="fill-none stroke-lit-next" strokeWidth={1.2} />}

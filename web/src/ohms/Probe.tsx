@@ -29,7 +29,8 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
   const { usual, setUsual } = useUsual(job.number);
   // what the meter showed when the last reading was stored: until the probe moves, it is not a new one
   const [held, setHeld] = useState<number | null>(null);
-  const newest = ohms.readings.at(-1);
+  // a point that was read before shows what it read; else what was read last
+  const said = ohms.readings.findLast((one) => one.standing && one.point === turn) ?? ohms.readings.at(-1);
   const point = pointOf(ohms, turn);
   const off = hunting.shorts.data?.off.map((one) => one.part) ?? [];
   return (
@@ -75,7 +76,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
           <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
         </>
       )}
-      {newest && <Said reading={newest} />}
+      {said && <Said reading={said} />}
       {!point && (
         <p className="text-soft">
           {drawn

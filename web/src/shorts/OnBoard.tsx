@@ -67,25 +67,39 @@ export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
           <path d="M0 -7V-5M0 5V7M-7 0H-5M5 0H7" className="stroke-lit" strokeWidth={0.9} />
         </g>
       )}
-      {shorts.near.slice(0, MOST_NEAR).map((one, number) => {
-        const at = part(one.designator)?.at;
-        if (!at || (number > 0 && one.chance < LEAST_CHANCE)) return null;
-        return (
-          <g key={one.designator} transform={`translate(${placed(view, at).join(" ")})`}>
-            <circle r={1.1} className="fill-lit stroke-chip" strokeWidth={0.3} />
-            <path d="M0 0V-8H9L7 -5.5L9 -3H0" className="fill-sheet stroke-suspect" strokeWidth={0.6} />
-            <text
-              x={3.4}
-              y={-3.8}
-              fontSize={4.4}
-              textAnchor="middle"
-              className="fill-suspect font-mono font-bold"
-            >
-              {number + 1}
-            </text>
-          </g>
-        );
-      })}
+      {shorts.near
+        .slice(0, MOST_NEAR)
+        .map((one, number) => ({ one, number, at: part(one.designator)?.at }))
+        .filter(({ one, number }) => number === 0 || one.chance >= LEAST_CHANCE)
+        .reverse()
+        .map(
+          ({ one, number, at }) =>
+            at && <Pennant key={one.designator} at={placed(view, at)} number={number} />,
+        )}
+    </g>
+  );
+}
+
+/** A part by the spot; the flag of a lesser one flies higher, so that none hides another. */
+function Pennant({ at, number }: { at: readonly number[]; number: number }) {
+  const top = -8 - 6 * number;
+  return (
+    <g transform={`translate(${at.join(" ")})`}>
+      <circle r={1.1} className="fill-lit stroke-chip" strokeWidth={0.3} />
+      <path
+        d={`M0 0V${top}H9L7 ${top + 2.5}L9 ${top + 5}H0`}
+        className="fill-sheet stroke-suspect"
+        strokeWidth={0.6}
+      />
+      <text
+        x={3.4}
+        y={top + 4.2}
+        fontSize={4.4}
+        textAnchor="middle"
+        className="fill-suspect font-mono font-bold"
+      >
+        {number + 1}
+      </text>
     </g>
   );
 }

@@ -17,6 +17,8 @@ const KEYS = [
   ["m", "set the mark"],
   ["d", "drop a report: choose a file"],
   ["Enter", "at Look: nothing here, on to the next region"],
+  ["Enter", "at Ohms: store the reading, on to the next point; a foot switch types it"],
+  ["Esc", "at Ohms: back to what the meter shows"],
   ["b", "blink an overlay"],
   ["e", "enter a photographed table"],
   ["?", "these keys"],
@@ -33,7 +35,7 @@ export function KeyList({ close }: { close: () => void }) {
           </p>
           <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
             {KEYS.map(([key, does]) => (
-              <div key={key} className="contents">
+              <div key={`${key} ${does}`} className="contents">
                 <dt>
                   <kbd className="key">{key}</kbd>
                 </dt>
