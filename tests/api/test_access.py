@@ -59,6 +59,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/readings", "POST"): BENCH,
     ("jobs/<int:number>/sweeps", "POST"): BENCH,
     ("jobs/<int:number>/fuse-swaps", "POST"): BENCH,
+    ("jobs/<int:number>/alike", "GET"): ALL,
     ("meters", "GET"): ALL,
     ("meters", "PUT"): BENCH,
     ("meters/<int:meter>/samples", "POST"): BENCH,

@@ -96,7 +96,7 @@ def test_a_meter_that_is_away_says_so_and_nothing_is_lost(technician, teal):
     assert found["samples"] == before
 
 
-def test_two_do_not_ask_one_meter_at_once(technician, teal, django_db_blocker):
+def test_two_do_not_ask_one_meter_at_once(technician, teal):
     with bench_meter(technician) as meter:
         taken = connection.copy()
         with taken.cursor() as cursor:

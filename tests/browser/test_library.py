@@ -268,7 +268,7 @@ def test_a_watchlist_is_typed_by_two_people_and_neither_loses_a_word(bench, impo
     bench.check_access()
     bench.nothing_cut()
     # it opens the hypotheses of the model's next job, where one is settled and opened again
-    bench.go(bench.new_job("WA8-1", model=slug).removeprefix(bench.served.address))
+    page.goto(f"{bench.new_job('WA8-1', model=slug)}/memory")
     thoughts = page.get_by_test_id("hypotheses")
     expect(thoughts.get_by_text("on the watchlist")).to_have_count(2)
     thoughts.get_by_text("Torn socket").click()
@@ -279,6 +279,7 @@ def test_a_watchlist_is_typed_by_two_people_and_neither_loses_a_word(bench, impo
     thoughts.get_by_text("Torn socket").click()
     thoughts.get_by_role("button", name="Open again").click()
     expect(thoughts.get_by_text("ruled out by")).to_be_hidden()
+    page.goto(page.url.removesuffix("/memory"))
     expect(page.get_by_role("list", name="Timeline")).to_contain_text(
         "Ruled out: Torn socket, by: all four hold a plug."
     )

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
-from uvrix.core.readings.notation import OL, Value, parse_value, shown, shown_number
+from uvrix.core.readings.notation import OL, Value, parse_value, shown, shown_number, typed
 
 
 @pytest.mark.parametrize(
@@ -84,3 +86,18 @@ def test_values_are_written_as_the_bench_writes_them():
     assert (shown(OL, "diode"), shown_number(0.45, "diode"), shown_number(38.5, "temperature")) == (
         "OL", "0.45 V", "38.5 °C",
     )  # fmt: skip
+
+
+@given(st.floats(math.log(1e-3), math.log(1e8)).map(math.exp), st.sampled_from(["resistance", "diode", "voltage"]))
+def test_what_a_meter_shows_is_typed_as_a_person_would_and_reads_back(value, quantity):
+    text = typed(Value(value, value), quantity)
+    assert parse_value(text, quantity).middle == pytest.approx(value, rel=6e-4)
+
+
+@given(st.floats(0.01, 1e6), st.floats(1.2, 5.0))
+def test_a_span_is_typed_with_its_ends_and_reads_back(low, factor):
+    text = typed(Value(low, low * factor), "resistance")
+    found = parse_value(text, "resistance")
+    assert found.low == pytest.approx(low, rel=0.06)
+    assert found.high == pytest.approx(low * factor, rel=0.06)
+    assert typed(Value(None, None), "resistance") == "OL"

@@ -215,3 +215,34 @@ def test_any_bytes_are_readings_or_a_refusal(data):
         read_known(data, PLACES)
     except Refusal as refusal:
         assert refusal.expected
+
+
+def test_the_same_meter_stands_alone_where_its_cards_are_enough_else_others_lend():
+    own, others = known("r1", "40", "41", "42", meter="one"), known("r1", "60", "62", "64", "66", meter="two")
+    others = [Observation(one.board, f"other {one.card}", one.reading) for one in others]
+    with_own = verdict("r1", "41", [*own, *others], meter="one")
+    assert with_own.reference is not None
+    assert (with_own.reference.cards, with_own.reference.lent) == (3, "")
+    few = verdict("r1", "41", [*own[:2], *others], meter="one")
+    assert few.reference is not None
+    assert few.reference.cards == 6
+    assert "read with another meter" in few.why
+    nobody_says = verdict("r1", "41", [*own, *others])
+    assert nobody_says.reference is not None
+    assert nobody_says.reference.cards == 7
+
+
+def test_every_card_behind_a_figure_is_named_with_what_it_read():
+    found = verdict("r1", "41", [*known("r1", "40", "41", "42", "43"), *known("r1", "OL", board="teal-8")])
+    assert found.reference is not None
+    assert dict(found.reference.by_card)["card 3"] == 43.0
+    open_one = [Observation("teal-8", "card 9", reading("r1", "OL"))]
+    found = verdict("r1", "41", [*known("r1", "40", "41", "42"), *open_one])
+    assert found.reference is not None
+    assert dict(found.reference.by_card) == {"card 0": 40.0, "card 1": 41.0, "card 2": 42.0, "card 9": None}
+
+
+def test_a_warm_card_is_said_to_be_warm():
+    entries = known("r1", "40", "41", "42")
+    assert "read warm" in verdict("r1", "41", entries, condition=frozenset({"warm"})).why
+    assert "warm" not in verdict("r1", "41", entries).why

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import os
+from datetime import timedelta
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from PIL import Image
@@ -44,6 +45,17 @@ def hunt(job: Job, by: User) -> None:
         tick(job, _entry(job, "F1"), "F1", "", by)
         _read(job, card, "PL2/L3", by)
         _feed(job, card, by)
+
+
+def read_whole(job: Job, by: User) -> None:
+    """A past card, read along the route on the day after it came."""
+    card = shipped_cards().card(job.card.serial, job.card.model.slug)
+    say_power(job, _entry(job, "off"), "off", by)
+    for name in measured(job).route:
+        _read(job, card, name, by)
+    then = job.opened_at + timedelta(days=1)
+    job.reading_rows.update(at=then)
+    job.powerstate_rows.update(at=then)
 
 
 def _read(job: Job, card: VirtualCard, name: str, by: User) -> None:

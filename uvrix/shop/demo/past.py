@@ -10,12 +10,15 @@ from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.services import NewSymptom, say_symptom
+from uvrix.shop.demo.ohms import read_whole
 from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.services import NewJob, open_job
 
 JOINT, CORE = "Joint of a memory chip", "Joints of the core"
 PLUG_PARTS, STAGE = "Small parts behind the power plugs knocked off", "Power stage with input joined to output"
 WARRANTY_DAYS = 365
+# Cards of this model were read at Ohms.
+READ = "teal-8"
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +51,7 @@ PAST = (
     PastJob("TL8-53900", "teal-8", "Nerys Loch", "Black screen since it fell.", 80, ("no-picture",), PLUG_PARTS,
             "C121 and C122 missing against the reference photograph; starts with both fitted"),
     PastJob("TL8-54002", "teal-8", "Hale Studio", "Black screen, smelled hot.", 60, ("no-picture", "burnt"), STAGE,
-            "plug 1 short, gone with the stage lifted"),
+            "plug 2 short, gone with U74 lifted"),
 )  # fmt: skip
 
 
@@ -64,6 +67,8 @@ def past(desk: User, technician: User) -> None:
         job, _ = open_job(new, desk, opened)
         say_symptom(job, NewSymptom(entry("symptom"), "often", kinds=one.kinds), technician)
         say(job, NewWord(entry("cause"), one.cause, "confirmed", one.by_what, "prove"), technician)
+        if one.board == READ:
+            read_whole(job, technician)
         job.closed_at = opened + timedelta(days=9)
         job.warranty_until = (job.closed_at + timedelta(days=WARRANTY_DAYS)).date()
         job.save(update_fields=["closed_at", "warranty_until"])

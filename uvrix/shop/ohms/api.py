@@ -21,6 +21,7 @@ from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.alike import cards_alike
 from uvrix.shop.ohms.meter_api import MeterSerializer
 from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
 from uvrix.shop.ohms.queries import (
@@ -485,3 +486,33 @@ class JobFuseSwaps(APIView):
         said = entry.get("rating", "").strip(), entry.get("reason", "").strip()
         _, new = swap_fuse(job, entry["id"], entry["point"], said, person(request))
         return Response(_ohms(job), 201 if new else 200)
+
+
+class PastCauseSerializer(serializers.Serializer[Any]):
+    """What a past card had, and what confirmed it."""
+
+    cause = serializers.CharField(source="0")
+    by_what = serializers.CharField(source="1", allow_blank=True)
+
+
+class PastCardSerializer(serializers.Serializer[Any]):
+    """A past card that read like this one."""
+
+    number = serializers.IntegerField(source="job.pk")
+    job = serializers.CharField(source="job.label")
+    serial = serializers.CharField(source="job.card.serial")
+    share = serializers.FloatField()
+    had = PastCauseSerializer(many=True, source="causes")
+    agree = serializers.ListField(child=serializers.CharField())
+    differ = serializers.ListField(child=serializers.CharField())
+
+
+class JobAlike(APIView):
+    """Past cards that read like this one."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=PastCardSerializer(many=True), operation_id="job_alike")
+    def get(self, request: Request, number: int) -> Response:
+        """Nearest first, with what was wrong with them."""
+        return Response(PastCardSerializer(cards_alike(found_job(number)), many=True).data)

@@ -19,6 +19,7 @@ urlpatterns = [
     path("jobs/<int:number>/readings", api.JobReadings.as_view(), name="job-readings"),
     path("jobs/<int:number>/sweeps", api.JobSweeps.as_view(), name="job-sweeps"),
     path("jobs/<int:number>/fuse-swaps", api.JobFuseSwaps.as_view(), name="job-fuse-swaps"),
+    path("jobs/<int:number>/alike", api.JobAlike.as_view(), name="job-alike"),
     path("meters", meter_api.Meters.as_view(), name="meters"),
     path("meters/<int:meter>/samples", meter_api.AskMeter.as_view(), name="meter-samples"),
     path(

@@ -20,7 +20,7 @@ from uvrix.core.planning.plan import NAMES, OUTCOMES
 from uvrix.shop.bench.shapes import ActionSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.api import whole_job
 from uvrix.shop.planning.models import Attempt, HabitsEdition
 from uvrix.shop.planning.queries import plan_for, set_habits_now, shop_habits
 from uvrix.shop.planning.services import NewAttempt, enter_attempt, set_habits, withdraw_attempt
@@ -86,7 +86,7 @@ class JobPlan(APIView):
     @extend_schema(responses=PlanSerializer)
     def get(self, request: Request, number: int) -> Response:
         """Actions by chance per minute and per risk, best first, and what was tried so far."""
-        job = found_job(number)
+        job = whole_job(number)
         habits = shop_habits()
         actions = [
             {
@@ -110,7 +110,7 @@ class JobAttempts(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Enter an attempt about the finding as it is now."""
         entry = entry_of(request, NewAttemptSerializer)
-        attempt, new = enter_attempt(found_job(number), NewAttempt(**entry), person(request))
+        attempt, new = enter_attempt(whole_job(number), NewAttempt(**entry), person(request))
         return Response(AttemptSerializer(attempt).data, 201 if new else 200)
 
 

@@ -659,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Nearest first, with what was wrong with them. */
+        get: operations["job_alike"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/arrive": {
         parameters: {
             query?: never;
@@ -3741,6 +3758,22 @@ export interface components {
             in_warranty: boolean;
             done: string[];
         };
+        /** @description A past card that read like this one. */
+        PastCard: {
+            number: number;
+            job: string;
+            serial: string;
+            /** Format: double */
+            share: number;
+            had: components["schemas"]["PastCause"][];
+            agree: string[];
+            differ: string[];
+        };
+        /** @description What a past card had, and what confirmed it. */
+        PastCause: {
+            cause: string;
+            by_what: string;
+        };
         /** @description Everybody, and what was done to accounts. */
         People: {
             people: components["schemas"]["PersonRow"][];
@@ -5829,6 +5862,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobDetail"];
+                };
+            };
+        };
+    };
+    job_alike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastCard"][];
                 };
             };
         };

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useState } from "react";
 import type { Ohms } from "../api/client";
 import { moment } from "../shared/words";
+import { Skip, Words } from "./Skip";
 import type { Measuring } from "./useOhms";
 
 interface LockProps {
@@ -166,25 +167,6 @@ function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProp
   );
 }
 
-function Skip({ skip, close }: { skip: (why: string) => Promise<boolean>; close: () => void }) {
-  const [why, setWhy] = useState("");
-  return (
-    <p className="mt-1 flex items-end gap-2">
-      <Words says="why it is skipped" value={why} set={setWhy} />
-      <button
-        type="button"
-        className="button"
-        disabled={!why.trim()}
-        onClick={async () => {
-          if (await skip(why.trim())) close();
-        }}
-      >
-        Skip it
-      </button>
-    </p>
-  );
-}
-
 interface ReplaceProps {
   rail: string;
   replace: (rating: string, reason: string) => Promise<boolean>;
@@ -214,19 +196,5 @@ function Replace({ rail, replace, close }: ReplaceProps) {
         </button>
       </p>
     </div>
-  );
-}
-
-function Words({ says, value, set }: { says: string; value: string; set: (value: string) => void }) {
-  return (
-    <label className="min-w-32 flex-1">
-      <span className="block text-soft">{says}</span>
-      <input
-        className="field w-full"
-        maxLength={200}
-        value={value}
-        onChange={(event) => set(event.target.value)}
-      />
-    </label>
   );
 }

@@ -44,7 +44,10 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   if (!ohms) return <Loading what="Reading what was measured" />;
   const at = `/jobs/${job.number}/ohms`;
   const begun = ohms.sweeps.at(-1)?.at ?? "";
-  const read = new Set(ohms.readings.filter((one) => one.at >= begun).map((one) => one.point));
+  const skipped = ohms.ticks.filter((one) => one.skipped);
+  const read = new Set(
+    [...ohms.readings, ...skipped].filter((one) => one.at >= begun).map((one) => one.point),
+  );
   const open = ohms.route.find((name) => !read.has(name)) ?? null;
   const turn = chosen ?? (model.drawing ? open : null);
   const choose = (name: string | null) => {
@@ -149,7 +152,16 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             mayWork={mayWork}
           />
         )}
-        {atShorts && <ShortsPanel job={job} hunting={hunting} choose={choose} lie={lie} mayWork={mayWork} />}
+        {atShorts && (
+          <ShortsPanel
+            job={job}
+            hunting={hunting}
+            choose={choose}
+            lie={lie}
+            readings={ohms.readings.length}
+            mayWork={mayWork}
+          />
+        )}
         {room === "power" && <Lock ohms={ohms} measuring={measuring} choose={choose} mayWork={mayWork} />}
         {room === "passes" && (
           <Passes ohms={ohms} begin={measuring.sweep} choose={choose} mayWork={mayWork} />

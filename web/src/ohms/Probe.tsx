@@ -7,6 +7,7 @@ import { Mark, VERDICTS } from "./Mark";
 import { Meters } from "./Meters";
 import type { ProbePoint } from "./OhmsPage";
 import { ReadingField } from "./ReadingField";
+import { Skip } from "./Skip";
 import { Strip } from "./Strip";
 import type { Measuring } from "./useOhms";
 import { useUsual } from "./useUsual";
@@ -32,6 +33,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
   // a point that was read before shows what it read; else what was read last
   const said = ohms.readings.findLast((one) => one.standing && one.point === turn) ?? ohms.readings.at(-1);
   const point = pointOf(ohms, turn);
+  const probing = mayWork && ohms.power?.state === "off" && !!point;
   const off = hunting.shorts.data?.off.map((one) => one.part) ?? [];
   return (
     <>
@@ -55,7 +57,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
           </p>
         </div>
       )}
-      {mayWork && ohms.power?.state === "off" && point && (
+      {probing && point && (
         <>
           <ReadingField
             key={`${point.name} ${ohms.readings.length}`}
@@ -72,11 +74,22 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
             }}
             done={() => next(point.name)}
             back={() => next(point.name, -1)}
+          >
+            {said && <Said reading={said} />}
+          </ReadingField>
+          <SkipPoint
+            key={point.name}
+            point={point.name}
+            skip={async (why) => {
+              if (!(await measuring.tick(point.name, why))) return false;
+              next(point.name);
+              return true;
+            }}
           />
           <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
         </>
       )}
-      {said && <Said reading={said} />}
+      {said && !probing && <Said reading={said} />}
       {!point && (
         <p className="text-soft">
           {drawn
@@ -99,6 +112,18 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
   );
 }
 
+/** A point that cannot be read is left out, with the reason; it keeps its block where it is an input. */
+function SkipPoint({ point, skip }: { point: string; skip: (why: string) => Promise<boolean> }) {
+  const [asked, setAsked] = useState(false);
+  return asked ? (
+    <Skip skip={skip} close={() => setAsked(false)} />
+  ) : (
+    <button type="button" className="button-plain" onClick={() => setAsked(true)}>
+      Skip {point}
+    </button>
+  );
+}
+
 /** The point of a name, or two points between which is read. */
 function pointOf(ohms: Ohms, name: string | null): ProbePoint | undefined {
   if (!name) return undefined;
@@ -114,7 +139,7 @@ const LEADS_MATTER = 100;
 function Said({ reading }: { reading: Ohms["readings"][number] }) {
   const { reference } = reading;
   return (
-    <section aria-live="polite" data-testid="said" data-reading={reading.id}>
+    <section aria-live="polite" className="my-4" data-testid="said" data-reading={reading.id}>
       <p className="flex items-center gap-3 text-2xl font-bold">
         <Mark verdict={reading.verdict} size={28} />
         <span className="font-mono">{reading.point}</span> <span className="font-mono">{reading.shown}</span>{" "}

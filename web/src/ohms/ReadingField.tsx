@@ -1,4 +1,4 @@
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import type { ProbePoint } from "./OhmsPage";
 import { type Meter, type Taken, useMeter } from "./useMeter";
 import type { ReadingEntry } from "./useOhms";
@@ -18,6 +18,8 @@ interface ReadingFieldProps {
   /** on to the next point of the route */
   done: () => void;
   back: () => void;
+  /** what was said of the last reading, between the value and how it is read */
+  children?: ReactNode;
 }
 
 const OF_THE_CARD = ["warm", "cooler on"] as const;
@@ -31,7 +33,7 @@ const PADS = [
 
 /** The point's name at arm's length, and the value in shop notation: `2k2`, `OL`, `12..55`; Enter stores it. */
 export function ReadingField(props: ReadingFieldProps) {
-  const { point, points, meter, card, usual, setUsual, held, read, done, back } = props;
+  const { point, points, meter, card, usual, setUsual, held, read, done, back, children } = props;
   const { mode, conditions } = usual;
   const [against, setAgainst] = useState("");
   const [lifted, setLifted] = useState(false);
@@ -109,6 +111,7 @@ export function ReadingField(props: ReadingFieldProps) {
       ) : (
         <p className="text-soft">2k2, 0R47, o for OL, 12..55 where it will not settle</p>
       )}
+      {children}
       <fieldset className="mt-2 flex flex-wrap items-center gap-x-4">
         <legend className="sr-only">how it is read</legend>
         <select

@@ -16,6 +16,7 @@ interface Ask {
 }
 
 const AGAIN_MS = 1_000;
+const later = () => new Promise((on) => setTimeout(on, AGAIN_MS));
 
 /** Asks a meter that has an address as long as the page is seen; `lost` says that it does not answer. */
 export function useMeter({ meter, quantity, hold, held }: Ask): { live: Taken | null; lost: string } {
@@ -32,6 +33,10 @@ export function useMeter({ meter, quantity, hold, held }: Ask): { live: Taken | 
     let samples: Taken["samples"] = [];
     const ask = async () => {
       while (going) {
+        if (document.hidden) {
+          await later();
+          continue;
+        }
         try {
           const params = { path: { meter: id } };
           const body = { quantity, samples, ...latest.current };
@@ -40,11 +45,11 @@ export function useMeter({ meter, quantity, hold, held }: Ask): { live: Taken | 
           samples = taken.samples;
           setLive(taken);
           setLost(taken.lost);
-          if (taken.lost) await new Promise((on) => setTimeout(on, AGAIN_MS));
+          if (taken.lost) await later();
         } catch (error) {
           if (!going) return;
           setLost(`${(error as Error).message} Type on.`);
-          await new Promise((on) => setTimeout(on, AGAIN_MS));
+          await later();
         }
       }
     };

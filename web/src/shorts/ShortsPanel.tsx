@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { JobDetail, Lie, Shorts } from "../api/client";
 import { PhotographFirst } from "../memory/PhotographFirst";
 import { moment } from "../shared/words";
+import { Alike } from "./Alike";
 import { Inject } from "./Inject";
 import { InjectionLog } from "./InjectionLog";
 import type { Hunting } from "./useShorts";
@@ -12,13 +13,15 @@ interface ShortsPanelProps {
   /** to the meter, at this point or pair */
   choose: (name: string) => void;
   lie: Lie;
+  /** how many readings there are: with another one, other past cards may be like this one */
+  readings: number;
   mayWork: boolean;
 }
 
 const MOST_SUSPECTS = 6;
 
 /** The hunt for a short: the next step, who may be it, what was fed, where it glowed, what is off. */
-export function ShortsPanel({ job, hunting, choose, lie, mayWork }: ShortsPanelProps) {
+export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: ShortsPanelProps) {
   const shorts = hunting.shorts.data;
   if (!shorts)
     return (
@@ -30,9 +33,12 @@ export function ShortsPanel({ job, hunting, choose, lie, mayWork }: ShortsPanelP
   const nothing = shorts.shorted.length === 0 && shorts.off.length === 0 && shorts.injections.length === 0;
   if (nothing)
     return (
-      <p className="text-soft" data-testid="no-shorts">
-        No rail reads short or partly short so far. Once one does, the parts that may do it are ranked here.
-      </p>
+      <div className="space-y-6">
+        <p className="text-soft" data-testid="no-shorts">
+          No rail reads short or partly short so far. Once one does, the parts that may do it are ranked here.
+        </p>
+        <Alike number={job.number} readings={readings} />
+      </div>
     );
   return (
     <div className="space-y-6" data-testid="shorts">
@@ -68,6 +74,7 @@ export function ShortsPanel({ job, hunting, choose, lie, mayWork }: ShortsPanelP
       )}
       <InjectionLog shorts={shorts} hunting={hunting} side={lie.side} mayWork={mayWork} />
       <Off shorts={shorts} hunting={hunting} mayWork={mayWork} />
+      <Alike number={job.number} readings={readings} />
     </div>
   );
 }

@@ -1,0 +1,106 @@
+"""Which past card read like this one (domain.md, a model seen for the first time).
+
+Cards are compared over the whole pattern of their cold readings. Each thing that both were read of is taken as its
+distance from what is usual (the middle of all cards at hand), in spreads, squeezed so that the far end does not
+outweigh the rest; over-limit is as far as can be. Where either stands out, agreeing counts for much and disagreeing
+against; where neither does, for next to nothing: that two cards share a healthy rail says little of their faults.
+"""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Hashable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+# A healthy reading's usual spread as a share; beyond so many spreads it stands out; this far is as far as can be.
+SPREAD, STANDS_OUT, FARTHEST = 0.08, 3.0, 400.0
+# Squeezed distances agree to within this; a thing that stands out and that the other was not read of costs this.
+AGREES, UNREAD = 0.25, 1.0
+# What both being healthy there is worth, beside both standing out alike.
+HEALTHY_WORTH = 0.05
+TINY = 1e-6
+
+Thing = Hashable
+Pattern = Mapping[Any, float | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Likeness:
+    """A past card by its place in the list given: how like it is (0 to 1, all adding to at most 1), and by what."""
+
+    card: int
+    share: float
+    agree: tuple[Thing, ...]
+    differ: tuple[Thing, ...]
+
+
+def usual(patterns: Sequence[Pattern]) -> dict[Thing, float]:
+    """The middle of every thing over cards that were read of it; left out where most of them were open."""
+    found: dict[Thing, list[float]] = {}
+    many: dict[Thing, int] = {}
+    for pattern in patterns:
+        for thing, value in pattern.items():
+            many[thing] = many.get(thing, 0) + 1
+            if value is not None:
+                found.setdefault(thing, []).append(math.log(max(value, TINY)))
+    return {thing: math.exp(statistics.median(logs)) for thing, logs in found.items() if 2 * len(logs) > many[thing]}
+
+
+def alike(own: Pattern, past: Sequence[Pattern], healthy: Mapping[Thing, float] | None = None) -> tuple[Likeness, ...]:
+    """Past cards, nearest first; those that share no thing that stands out are left out.
+
+    `healthy` is what good cards read, where that is known; else the middle of all cards takes its place.
+    """
+    middle = {**usual([own, *past]), **(healthy or {})}
+    here = _squeezed(own, middle)
+    scored = []
+    for number, pattern in enumerate(past):
+        there = _squeezed(pattern, middle)
+        score, agree, differ = _compare(here, there)
+        if agree:
+            scored.append((score, number, agree, differ))
+    scored.sort(key=lambda one: (-one[0], one[1]))
+    best = scored[0][0] if scored else 0.0
+    weights = [math.exp(score - best) for score, *_ in scored]
+    whole = sum(weights)
+    return tuple(
+        Likeness(number, weight / whole, agree, differ)
+        for weight, (_, number, agree, differ) in zip(weights, scored, strict=True)
+    )
+
+
+def _squeezed(pattern: Pattern, middle: Mapping[Thing, float]) -> dict[Thing, float]:
+    found = {}
+    for thing, value in pattern.items():
+        if thing not in middle:
+            continue
+        away = FARTHEST if value is None else math.log(max(value, TINY) / middle[thing]) / SPREAD
+        found[thing] = math.asinh(max(-FARTHEST, min(FARTHEST, away)) / STANDS_OUT)
+    return found
+
+
+# Where a squeezed distance begins to stand out.
+EDGE = math.asinh(1.0)
+
+
+def _compare(
+    here: Mapping[Thing, float], there: Mapping[Thing, float]
+) -> tuple[float, tuple[Thing, ...], tuple[Thing, ...]]:
+    score = 0.0
+    agree: list[Thing] = []
+    differ: list[Thing] = []
+    for thing, one in here.items():
+        other = there.get(thing)
+        if other is None:
+            score -= UNREAD if abs(one) > EDGE else 0.0
+            continue
+        if abs(one) <= EDGE and abs(other) <= EDGE:
+            score += HEALTHY_WORTH
+            continue
+        away = abs(one - other) / AGREES
+        score += 1.0 - min(away**2 / 2, 4.0)
+        (agree if away < 2.0 and abs(one) > EDGE and abs(other) > EDGE else differ).append(thing)
+    score -= sum(UNREAD for thing, other in there.items() if thing not in here and abs(other) > EDGE)
+    return score, tuple(agree), tuple(differ)

@@ -1,0 +1,79 @@
+"""Past cards of the model that read like this one, of which it is known what they had."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from typing import cast
+
+from uvrix.core.readings.alike import Thing, alike
+from uvrix.core.readings.notation import Quantity
+from uvrix.shop.hypotheses.models import HypothesisWord
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.queries import at_bench, measured
+
+# So many past cards are looked through, newest first, and so many are shown.
+MOST_PAST, MOST_SHOWN = 400, 5
+OHMS: Quantity = "resistance"
+
+
+@dataclass(frozen=True, slots=True)
+class PastCard:
+    """A past job, how like it is (shares of all that are alike), what it had and by what, where both read alike."""
+
+    job: Job
+    share: float
+    causes: tuple[tuple[str, str], ...]
+    agree: tuple[str, ...]
+    differ: tuple[str, ...]
+
+
+def cards_alike(job: Job) -> list[PastCard]:
+    """Nearest first; none where nothing that was read stands out."""
+    read = [one for one in measured(job).standing_judged if one.reading.quantity == OHMS]
+    own = {_thing(one.reading.point, one.reading.to, job): one.reading.value.low for one in read}
+    causes = _known_causes(job)
+    patterns: dict[int, dict[Thing, float | None]] = defaultdict(dict)
+    for row in Reading.objects.filter(job__in=list(causes), quantity=OHMS).order_by("at", "pk"):
+        patterns[row.job_id][_thing(row.point, row.to, job)] = row.low
+    healthy: dict[Thing, float] = {
+        _thing(one.reading.point, one.reading.to, job): one.reference.centre
+        for one in read
+        if one.reference and one.reference.centre
+    }
+    numbers = list(patterns)
+    found = alike(own, [patterns[number] for number in numbers], healthy)[:MOST_SHOWN]
+    jobs = Job.objects.select_related("card").in_bulk([numbers[one.card] for one in found])
+    return [
+        PastCard(
+            jobs[numbers[one.card]],
+            one.share,
+            tuple(causes[numbers[one.card]]),
+            tuple(_name(thing) for thing in one.agree),
+            tuple(_name(thing) for thing in one.differ),
+        )
+        for one in found
+    ]
+
+
+def _thing(point: str, to: str, job: Job) -> tuple[str, ...]:
+    return at_bench(job).places.key(point, to)
+
+
+def _name(thing: Thing) -> str:
+    kind, *names = cast("tuple[str, ...]", thing)
+    return f"{'/'.join(names)}{' across' if kind == 'across' else ''}"
+
+
+def _known_causes(job: Job) -> dict[int, list[tuple[str, str]]]:
+    """Jobs of the same model of which a cause stands confirmed, newest first, with causes and what confirmed them."""
+    words = (
+        HypothesisWord.objects.filter(job__card__model=job.card.model, state="confirmed")
+        .exclude(job=job)
+        .order_by("-at")[:MOST_PAST]
+    )
+    found: dict[int, list[tuple[str, str]]] = defaultdict(list)
+    for word in words:
+        found[word.job_id].append((word.cause, word.by_what))
+    return found

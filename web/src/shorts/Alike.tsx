@@ -1,0 +1,52 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+import { listed, percent } from "../shared/words";
+
+/** Past cards of the model that read like this one, nearest first, with what was wrong with them. */
+export function Alike({ number, readings }: { number: number; readings: number }) {
+  const found = useQuery({
+    // other readings, other cards
+    queryKey: ["alike", number, readings],
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/alike", { params: { path: { number } } })),
+  });
+  if (!found.data) return null;
+  return (
+    <section aria-labelledby="alike-title" data-testid="alike">
+      <h3 id="alike-title" className="text-lg font-bold">
+        Past cards that read like this one
+      </h3>
+      {found.data.length === 0 && (
+        <p className="text-soft">
+          None whose cause is known, or nothing that was read stands out. A confirmed cause makes this card
+          one.
+        </p>
+      )}
+      <ol aria-label="Past cards that read like this one">
+        {found.data.map((one) => (
+          <li
+            key={one.number}
+            className="grid grid-cols-[4rem_1fr_auto] items-baseline gap-3 border-t border-rule py-1"
+          >
+            <strong className="font-mono text-lg">{percent(one.share)}</strong>
+            <span>
+              {one.had.map((cause) => (
+                <span key={cause.cause} className="block">
+                  <strong>{cause.cause}</strong>
+                  {cause.by_what && `: ${cause.by_what}`}
+                </span>
+              ))}
+              <span className="text-soft">
+                Alike at {listed(one.agree)}
+                {one.differ.length > 0 && `; not at ${listed(one.differ)}`}.
+              </span>
+            </span>
+            <Link className="button-plain" to={`/jobs/${one.number}/ohms`}>
+              {one.job}
+            </Link>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
