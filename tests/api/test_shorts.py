@@ -12,6 +12,7 @@ from tests.api.conftest import BOARDS, PNG
 from uvrix.core.boards.document import read_board
 from uvrix.core.virtual.card import Spot
 from uvrix.shop.accounts.models import Role
+from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.ohms.models import KnownReading
 from uvrix.shop.ohms.services import import_known
 from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
@@ -216,3 +217,28 @@ def test_a_good_card_is_captured_whole_with_photographs(technician, teal, upload
     assert kept["photographs"] == [{"side": "front", "picture": sha256}]
     said = bench("readings", point="L9", quantity="resistance", value="42", mode="ohms").json()
     assert said["reference"]["cards"] == 9
+
+
+def test_a_past_card_that_read_alike_says_what_it_had(technician, job, bench, read, people):
+    past = open_job(NewJob(uuid4(), "TL8-2", "teal-8", "Ansel Roe", "Dead."), people[Role.FRONT_DESK])[0]
+    other = open_job(NewJob(uuid4(), "TL8-3", "teal-8", "Ansel Roe", "Dead too."), people[Role.FRONT_DESK])[0]
+    told = {past: ("U73 joined", {"PL2": "0R5"}), other: ("C128 short", {"L9": "0R4"})}
+    for one, (cause, odd) in told.items():
+        technician.post(f"/api/v1/jobs/{one.pk}/power", {"id": str(uuid4()), "state": "off"})
+        for point, value in {**GOOD, **odd}.items():
+            body = {"point": point, "quantity": "resistance", "value": value, "mode": "ohms", "sure": True}
+            technician.post(f"/api/v1/jobs/{one.pk}/readings", {"id": str(uuid4()), **body})
+        said = {"id": str(uuid4()), "cause": cause, "state": "confirmed", "by_what": "gone with it", "step": "ohms"}
+        assert technician.post(f"/api/v1/jobs/{one.pk}/hypotheses", said).status_code == 201
+
+    def alike():
+        return technician.get(f"/api/v1/jobs/{job.pk}/alike").json()
+
+    for point, value in GOOD.items():
+        read(point, value)
+    assert alike() == [], "a healthy card is like no broken one"
+    read("PL2", "0R6")
+    found = alike()
+    assert [one["job"] for one in found] == [past.label]
+    assert found[0]["had"] == [{"cause": "U73 joined", "by_what": "gone with it"}]
+    assert found[0]["agree"] == ["in12b"]

@@ -20,7 +20,8 @@ SPREAD, STANDS_OUT, FARTHEST = 0.08, 3.0, 400.0
 AGREES, UNREAD = 0.25, 1.0
 # What both being healthy there is worth, beside both standing out alike.
 HEALTHY_WORTH = 0.05
-TINY = 1e-6
+# What leads make of nothing: added to both, so that two fuses of hundredths of an ohm are no different.
+LEADS_OHMS = 0.3
 
 Thing = Hashable
 Pattern = Mapping[Any, float | None]
@@ -37,15 +38,15 @@ class Likeness:
 
 
 def usual(patterns: Sequence[Pattern]) -> dict[Thing, float]:
-    """The middle of every thing over cards that were read of it; left out where most of them were open."""
+    """The middle, in ohms, of every thing over cards that were read of it; left out where most of them were open."""
     found: dict[Thing, list[float]] = {}
     many: dict[Thing, int] = {}
     for pattern in patterns:
         for thing, value in pattern.items():
             many[thing] = many.get(thing, 0) + 1
             if value is not None:
-                found.setdefault(thing, []).append(math.log(max(value, TINY)))
-    return {thing: math.exp(statistics.median(logs)) for thing, logs in found.items() if 2 * len(logs) > many[thing]}
+                found.setdefault(thing, []).append(max(value, 0.0))
+    return {thing: statistics.median(values) for thing, values in found.items() if 2 * len(values) > many[thing]}
 
 
 def alike(own: Pattern, past: Sequence[Pattern], healthy: Mapping[Thing, float] | None = None) -> tuple[Likeness, ...]:
@@ -76,7 +77,11 @@ def _squeezed(pattern: Pattern, middle: Mapping[Thing, float]) -> dict[Thing, fl
     for thing, value in pattern.items():
         if thing not in middle:
             continue
-        away = FARTHEST if value is None else math.log(max(value, TINY) / middle[thing]) / SPREAD
+        away = (
+            FARTHEST
+            if value is None
+            else math.log((max(value, 0.0) + LEADS_OHMS) / (middle[thing] + LEADS_OHMS)) / SPREAD
+        )
         found[thing] = math.asinh(max(-FARTHEST, min(FARTHEST, away)) / STANDS_OUT)
     return found
 

@@ -19,12 +19,19 @@ OHMS: Quantity = "resistance"
 
 
 @dataclass(frozen=True, slots=True)
+class PastCause:
+    """What a past card had, and what confirmed it."""
+
+    cause: str
+    by_what: str
+
+
+@dataclass(frozen=True, slots=True)
 class PastCard:
-    """A past job, how like it is (shares of all that are alike), what it had and by what, where both read alike."""
+    """A past job, what it had and by what, where both read alike and where not."""
 
     job: Job
-    share: float
-    causes: tuple[tuple[str, str], ...]
+    causes: tuple[PastCause, ...]
     agree: tuple[str, ...]
     differ: tuple[str, ...]
 
@@ -48,7 +55,6 @@ def cards_alike(job: Job) -> list[PastCard]:
     return [
         PastCard(
             jobs[numbers[one.card]],
-            one.share,
             tuple(causes[numbers[one.card]]),
             tuple(_name(thing) for thing in one.agree),
             tuple(_name(thing) for thing in one.differ),
@@ -66,14 +72,14 @@ def _name(thing: Thing) -> str:
     return f"{'/'.join(names)}{' across' if kind == 'across' else ''}"
 
 
-def _known_causes(job: Job) -> dict[int, list[tuple[str, str]]]:
+def _known_causes(job: Job) -> dict[int, list[PastCause]]:
     """Jobs of the same model of which a cause stands confirmed, newest first, with causes and what confirmed them."""
     words = (
         HypothesisWord.objects.filter(job__card__model=job.card.model, state="confirmed")
         .exclude(job=job)
         .order_by("-at")[:MOST_PAST]
     )
-    found: dict[int, list[tuple[str, str]]] = defaultdict(list)
+    found: dict[int, list[PastCause]] = defaultdict(list)
     for word in words:
-        found[word.job_id].append((word.cause, word.by_what))
+        found[word.job_id].append(PastCause(word.cause, word.by_what))
     return found

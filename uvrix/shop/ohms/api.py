@@ -491,8 +491,8 @@ class JobFuseSwaps(APIView):
 class PastCauseSerializer(serializers.Serializer[Any]):
     """What a past card had, and what confirmed it."""
 
-    cause = serializers.CharField(source="0")
-    by_what = serializers.CharField(source="1", allow_blank=True)
+    cause = serializers.CharField()
+    by_what = serializers.CharField(allow_blank=True)
 
 
 class PastCardSerializer(serializers.Serializer[Any]):
@@ -501,7 +501,6 @@ class PastCardSerializer(serializers.Serializer[Any]):
     number = serializers.IntegerField(source="job.pk")
     job = serializers.CharField(source="job.label")
     serial = serializers.CharField(source="job.card.serial")
-    share = serializers.FloatField()
     had = PastCauseSerializer(many=True, source="causes")
     agree = serializers.ListField(child=serializers.CharField())
     differ = serializers.ListField(child=serializers.CharField())

@@ -3763,8 +3763,6 @@ export interface components {
             number: number;
             job: string;
             serial: string;
-            /** Format: double */
-            share: number;
             had: components["schemas"]["PastCause"][];
             agree: string[];
             differ: string[];

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
-import { listed, percent } from "../shared/words";
+import { listed } from "../shared/words";
 
 /** Past cards of the model that read like this one, nearest first, with what was wrong with them. */
 export function Alike({ number, readings }: { number: number; readings: number }) {
@@ -23,12 +23,12 @@ export function Alike({ number, readings }: { number: number; readings: number }
         </p>
       )}
       <ol aria-label="Past cards that read like this one">
-        {found.data.map((one) => (
+        {found.data.map((one, at) => (
           <li
             key={one.number}
-            className="grid grid-cols-[4rem_1fr_auto] items-baseline gap-3 border-t border-rule py-1"
+            className="grid grid-cols-[1.5rem_1fr_auto] items-baseline gap-3 border-t border-rule py-1"
           >
-            <strong className="font-mono text-lg">{percent(one.share)}</strong>
+            <span className="font-mono text-xl font-bold">{at + 1}</span>
             <span>
               {one.had.map((cause) => (
                 <span key={cause.cause} className="block">
