@@ -8,9 +8,6 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-# the browser driver keeps a loop running, beside which Django would refuse the database to other tests of its worker
-os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-
 settings.register_profile("usual", max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.register_profile("thorough", max_examples=1500, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("thorough" if os.environ.get("UVRIX_THOROUGH") else "usual")

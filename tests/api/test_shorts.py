@@ -153,6 +153,12 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     assert "C116" in [one["part"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json()]
     read("L9", "42")
     assert shorts()["step"]["do"] == "cleared"
+    assert shorts()["on_again"] == []
+    promise = next(one["key"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json() if one["part"] == "C116")
+    technician.post(f"/api/v1/promises/{promise}/kept")
+    fitted = shorts()
+    assert (fitted["step"], fitted["on_again"]) == (None, [fitted["off"][0]["id"]])
+    assert bench("taken-off", part="C116").status_code == 201, "what is on again can come off again"
     told = [one["words"] for one in technician.get(f"/api/v1/jobs/{job.pk}/timeline").json()]
     assert "C116 taken off for a short on mem." in told
 
@@ -242,3 +248,16 @@ def test_a_past_card_that_read_alike_says_what_it_had(technician, job, bench, re
     assert [one["job"] for one in found] == [past.label]
     assert found[0]["had"] == [{"cause": "U73 joined", "by_what": "gone with it"}]
     assert found[0]["agree"] == ["in12b"]
+
+
+def test_a_rail_short_in_diode_mode_alone_is_hunted_without_an_ohm_reading(
+    technician, job, bench, read, shorts, people
+):
+    rows = "board,card,point,quantity,value,unit,mode,meter\n"
+    rows += "".join(f"teal-8,DG-{number},L7,diode,41{number}m,V,diode,one\n" for number in range(4))
+    import_known(rows.encode(), "diode.csv", people[Role.LEAD])
+    read("L7", "2m", quantity="diode", mode="diode")
+    found = shorts()
+    assert found["shorted"] == ["1v8"]
+    assert found["feeds"][0]["shown"] == "not read in ohms"
+    assert found["step"]["do"] == "inject"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID, uuid5
@@ -62,6 +63,13 @@ def end_with_event(event: UUID, kind: str, by: User) -> None:
     """The event was taken back or answered, and with it what it promised."""
     if promise := Promise.objects.filter(pk=uuid5(event, kind)).first():
         keep_promise(promise, by)
+
+
+def ended(events: Iterable[UUID], kind: str) -> set[UUID]:
+    """Those of some events whose promise was kept: the part is on again, the wire removed."""
+    by_promise = {uuid5(event, kind): event for event in events}
+    kept = PromiseKept.objects.filter(promise__in=list(by_promise)).values_list("promise", flat=True)
+    return {by_promise[promise] for promise in kept}
 
 
 def keep_promise(promise: Promise, by: User) -> None:

@@ -60,7 +60,7 @@ class FeedSerializer(serializers.Serializer[Any]):
 
     def get_shown(self, one: Feed) -> str:
         """What it reads."""
-        return shown(one.reading, "resistance")
+        return shown(one.reading, "resistance") if one.reading else "not read in ohms"
 
 
 class ProofSerializer(serializers.Serializer[Any]):
@@ -178,6 +178,7 @@ class ShortsSerializer(serializers.Serializer[Any]):
     empty = SaysSerializer(many=True)
     injections = InjectionSerializer(many=True)
     off = TakenOffSerializer(many=True)
+    on_again = serializers.ListField(child=serializers.UUIDField())
     cut = CutOutSerializer(many=True)
     phases = serializers.ListField(child=serializers.CharField())
 

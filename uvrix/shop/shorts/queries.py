@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from uuid import UUID
 
 from uvrix.core.boards.model import Board, Part
 from uvrix.core.readings.hunt import (
@@ -36,17 +37,18 @@ from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.queries import Measured, measured, places_of_job
+from uvrix.shop.promises.services import ended
 from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
 
 
 @dataclass(frozen=True, slots=True)
 class Feed:
-    """How a shorted rail may be fed: its point, the lowest rail it may reach, what the calculator says."""
+    """How a shorted rail may be fed: its point, ohm reading, the lowest rail it may reach, what is advised."""
 
     rail: str
     name: str
     point: str
-    reading: Value
+    reading: Value | None
     lowest_v: float | None
     advice: Advice
 
@@ -67,6 +69,7 @@ class Shorts:
     empty: tuple[EmptyPhase, ...]
     injections: tuple[Injection, ...]
     off: tuple[TakenOff, ...]
+    on_again: frozenset[UUID]
     cut: tuple[CutOut, ...]
     phases: tuple[str, ...]
 
@@ -82,7 +85,9 @@ def shorts(job: Job) -> Shorts | None:
     shorted, ranked = hunted(found.rail_verdicts, found.low_inputs, joined_rails)
     suspects = short_suspects(board, ranked)
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
-    off = tuple(job.takenoff_rows.select_related("by"))
+    taken = tuple(job.takenoff_rows.select_related("by"))
+    back = ended((one.pk for one in taken), "part-off")
+    off = tuple(one for one in taken if one.pk not in back)
     cut = tuple(job.cutout_rows.select_related("by"))
     removed = [_removed(one, found, places) for one in off]
     gone = {one.part for one in off}
@@ -110,7 +115,8 @@ def shorts(job: Job) -> Shorts | None:
         possibly_killed(board, guilty),
         empty_phases(board, {phase for one in cut for phase in one.phases}),
         fed,
-        off,
+        taken,
+        frozenset(back),
         cut,
         tuple(phase["designator"] for phase in board.document.get("phases", ())),
     )
@@ -167,13 +173,14 @@ def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> tuple[di
 
 def _feed(board: Board, rail: str, found: Measured, places: Places) -> Feed:
     entry = next(one for one in board.document.get("rails", ()) if one["id"] == rail)
-    reading = next(
+    read = [
         one.reading.value
-        for one in reversed(found.standing_judged)
-        if places.key(one.reading.point, one.reading.to) == ("ground", rail)
-    )
-    # a partial short is fed by its lowest: the most current it may take
-    ohms = reading.low if reading.low is not None else 0.0
+        for one in found.standing_judged
+        if one.reading.quantity == "resistance" and places.key(one.reading.point, one.reading.to) == ("ground", rail)
+    ]
+    reading = read[-1] if read else None
+    # a partial short is fed by its lowest: the most current it may take; one seen in diode mode alone as if by nothing
+    ohms = reading.low if reading and reading.low is not None else 0.0
     lowest = lowest_reached(board, rail)
     point = next(iter(entry.get("points", ())), "")
     advice = injection(float(entry.get("volts") or 1.0), ohms, lowest)

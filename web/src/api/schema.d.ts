@@ -4341,6 +4341,7 @@ export interface components {
             empty: components["schemas"]["Says"][];
             injections: components["schemas"]["Injection"][];
             off: components["schemas"]["TakenOff"][];
+            on_again: string[];
             cut: components["schemas"]["CutOut"][];
             phases: string[];
         };

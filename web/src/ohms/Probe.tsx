@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { JobDetail, Ohms } from "../api/client";
 import { moment } from "../shared/words";
-import type { Hunting } from "../shorts/useShorts";
+import { type Hunting, stillOff } from "../shorts/useShorts";
 import { Mark, VERDICTS } from "./Mark";
 import { Meters } from "./Meters";
 import type { ProbePoint } from "./OhmsPage";
@@ -34,7 +34,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
   const said = ohms.readings.findLast((one) => one.standing && one.point === turn) ?? ohms.readings.at(-1);
   const point = pointOf(ohms, turn);
   const probing = mayWork && ohms.power?.state === "off" && !!point;
-  const off = hunting.shorts.data?.off.map((one) => one.part) ?? [];
+  const off = hunting.shorts.data ? stillOff(hunting.shorts.data).map((one) => one.part) : [];
   return (
     <>
       {measuring.slip && (

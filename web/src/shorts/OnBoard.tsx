@@ -1,6 +1,6 @@
 import type { Drawing, Shorts, View } from "../api/client";
 import { placed } from "../board/view";
-import type { Hunting } from "./useShorts";
+import { type Hunting, stillOff } from "./useShorts";
 
 interface OnBoardProps {
   shorts: Shorts;
@@ -40,7 +40,7 @@ export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
           />
         </g>
       )}
-      {shorts.off.map((one) => {
+      {stillOff(shorts).map((one) => {
         const at = part(one.part)?.at;
         if (!at) return null;
         return (

@@ -209,7 +209,8 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
       <ul>
         {shorts.off.map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
-            <strong className="font-mono">{one.part}</strong>, while {one.rails.join(", ") || "nothing"} read
+            <strong className="font-mono">{one.part}</strong>
+            {shorts.on_again.includes(one.id) && ", on again"}, while {one.rails.join(", ") || "nothing"} read
             short;{" "}
             <span className="text-soft">
               {one.by}, {moment(one.at)}

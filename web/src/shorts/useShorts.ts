@@ -85,3 +85,8 @@ export function useShorts(number: number) {
 }
 
 export type Hunting = ReturnType<typeof useShorts>;
+
+/** Parts that were taken off and are not on again. */
+export function stillOff(shorts: Shorts): Shorts["off"] {
+  return shorts.off.filter((one) => !shorts.on_again.includes(one.id));
+}
