@@ -33,10 +33,6 @@ CHECKS: dict[str, tuple[Path, list[str]]] = {
 }
 
 
-# As many at once as the cores of a small machine; a file's tests stay together, on a database of their own. Files keep
-# their order, browser tests last: beside the browser driver's loop, Django would refuse the database to other tests.
-WORKERS = 2
-
 # Options that print figures instead of running the tests.
 FIGURES = {"--speed": ["tests/speed", "-s"], "--calibrate": ["tests/calibration", "-s"]}
 
@@ -62,7 +58,6 @@ def main() -> int:
         checked = _check(environment)
         target = [word for option, words in FIGURES.items() if option in arguments for word in words]
         chosen = [one for one in arguments if one not in FIGURES]
-        target = target or ["-n", str(WORKERS), "--dist", "loadfile", "--no-loadscope-reorder"]
         environment |= {"UVRIX_CALIBRATE": "2000"} if "--calibrate" in arguments else {}
         tested = subprocess.run([PYTHON, "-m", "pytest", *target, *chosen], cwd=ROOT, env=environment, check=False)
     except CannotStart as reason:
