@@ -20,7 +20,7 @@ def open_folder(tmp_path_factory):
     def made() -> Path:
         folder = tmp_path_factory.mktemp("open")
         for one in (folder, *folder.parents):
-            if one.name.startswith(("open", "popen-", "pytest-")):
+            if one.name.startswith(("open", "pytest-")):
                 one.chmod(0o755)
         return folder
 

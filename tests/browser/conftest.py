@@ -17,12 +17,12 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from uvrix.launch.cluster import free_port
 from uvrix.launch.start import server_command, wait_until_ready
 
-# two workers on a small machine: what is waited for may take a while
+# a small machine beside other work: what is waited for may take a while
 expect.set_options(timeout=15_000)
 ROOT = Path(__file__).parents[2]
 SAMPLES = ROOT / "docs/formats/samples"
 AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
-DATABASE = f"uvrix_browser_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
+DATABASE = "uvrix_browser"
 CHROMIUM = [
     *("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
     *("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"),
