@@ -18,7 +18,8 @@ type Side = "front" | "back" | "";
 export function Camera({ number, before, close }: CameraProps) {
   const video = useRef<HTMLVideoElement>(null);
   const [live, setLive] = useState(false);
-  const [said, setSaid] = useState("Asking for the camera …");
+  const [asked, setAsked] = useState("Asking for the camera …");
+  const [said, setSaid] = useState("");
   const [side, setSide] = useState<Side>(before ? "" : "front");
   const queries = useQueryClient();
   useEffect(() => {
@@ -32,9 +33,9 @@ export function Camera({ number, before, close }: CameraProps) {
         });
         if (gone) return stop(stream);
         if (video.current) video.current.srcObject = stream;
-        setSaid("");
+        setAsked("");
       } catch {
-        setSaid("This computer shows no camera. Choose a file, or let a phone join at Look.");
+        setAsked("This computer shows no camera. Choose a file, or let a phone join at Look.");
       }
     };
     void start();
@@ -103,9 +104,9 @@ export function Camera({ number, before, close }: CameraProps) {
           Close <kbd className="key">Esc</kbd>
         </button>
       </div>
-      {said && (
+      {(said || asked) && (
         <p role="status" className="mt-2">
-          {said}
+          {said || asked}
         </p>
       )}
     </section>
