@@ -33,9 +33,11 @@ import numpy as np
 
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.model import Board
+from uvrix.core.boards.packages import Package, read_package
 from uvrix.core.errors import Refusal
 from uvrix.core.readings.notation import parse_value
-from uvrix.core.virtual.card import Truth, VirtualCard, healthy_ohms, parse_fault, without
+from uvrix.core.virtual.card import Fault, Truth, VirtualCard, healthy_ohms, parse_fault, without
+from uvrix.core.virtual.pins import PinFault, parse_pin_fault
 
 DATA = Path(__file__).parents[2] / "data"
 IDENTITY = "Uvrix,stand-in meter"
@@ -72,12 +74,14 @@ class Cards:
     boards: Mapping[str, Board]
     healthy: Mapping[str, Mapping[str, float]]
     cards: dict[str, VirtualCard] = field(default_factory=dict)
+    packages: Mapping[str, Package] = field(default_factory=dict)
 
     def card(self, serial: str, board: str) -> VirtualCard:
         """A card by its serial. Raises KeyError where the board model is not known."""
         if serial in self.cards:
             return self.cards[serial]
-        return VirtualCard(self.boards[board], self.healthy[board], seed=zlib.crc32(serial.encode()))
+        seed = zlib.crc32(serial.encode())
+        return VirtualCard(self.boards[board], self.healthy[board], seed=seed, packages=self.packages)
 
 
 def shipped_cards() -> Cards:
@@ -90,10 +94,18 @@ def shipped_cards() -> Cards:
                 known[row["board"]][row["point"]] += [] if middle is None else [middle]
     boards = {path.name.split(".")[0]: read_board(path.read_bytes()) for path in (DATA / "boards").glob("*.board.json")}
     healthy = {name: healthy_ohms(board, known[name]) for name, board in boards.items()}
-    cards = Cards(boards, healthy)
+    packages = {path.stem: read_package(path.read_bytes(), path.stem) for path in (DATA / "packages").glob("*.csv")}
+    cards = Cards(boards, healthy, packages=packages)
     for one in json.loads((DATA / "virtual" / "cards.json").read_text(encoding="utf-8"))["cards"]:
-        faults = tuple(parse_fault(text) for text in one["faults"])
-        cards.cards[one["serial"]] = VirtualCard(boards[one["board"]], healthy[one["board"]], faults, one["seed"])
+        faults = [parse_pin_fault(text) or parse_fault(text) for text in one["faults"]]
+        cards.cards[one["serial"]] = VirtualCard(
+            boards[one["board"]],
+            healthy[one["board"]],
+            tuple(fault for fault in faults if isinstance(fault, Fault)),
+            one["seed"],
+            pins=tuple(fault for fault in faults if isinstance(fault, PinFault)),
+            packages=packages,
+        )
     return cards
 
 

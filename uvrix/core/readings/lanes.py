@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from statistics import median
@@ -19,6 +19,7 @@ WITHIN = Fraction(1, 4)
 WIDTHS = (16, 8, 4, 2, 1)
 # Two readings of one half further apart than both contradict each other.
 CONTRADICT_SHARE, CONTRADICT_VOLTS = Fraction(1, 20), Fraction(1, 50)
+NOTHING: Mapping[int, Sequence[str]] = {}
 LaneVerdict = Literal["works", "open", "short", "odd"]
 Half = tuple[str, str]
 
@@ -74,8 +75,13 @@ def _exact(value: Value) -> Fraction | None:
     return None if middle is None else Fraction(repr(middle))
 
 
-def link(readings: Mapping[int, Mapping[Half, Value]], lanes: int = MOST_LANES) -> Link:
-    """Judge the lanes and predict the width: the widest run of working lanes from lane 0 or from the last."""
+def link(
+    readings: Mapping[int, Mapping[Half, Value]], lanes: int = MOST_LANES, torn: Mapping[int, Sequence[str]] = NOTHING
+) -> Link:
+    """Judge the lanes and predict the width: the widest run of working lanes from lane 0 or from the last.
+
+    `torn` names the torn contacts of lanes: such a lane is open, whatever is read behind the gap.
+    """
     warnings = []
     halves = [(pair, half) for pair in PAIRS for half in HALVES]
     values = {(lane, which): _exact(value) for lane, by_half in readings.items() for which, value in by_half.items()}
@@ -86,6 +92,9 @@ def link(readings: Mapping[int, Mapping[Half, Value]], lanes: int = MOST_LANES) 
     usual = {which: _median(values, which) for which in halves}
     verdicts: dict[int, LaneVerdict] = {}
     for lane in range(lanes):
+        if lane in torn:
+            verdicts[lane] = "open"
+            continue
         read = {which: values[lane, which] for which in halves if (lane, which) in values}
         if len(read) < len(halves):
             missing = ", ".join(f"{pair} {half}" for pair, half in halves if (pair, half) not in read)
@@ -97,10 +106,15 @@ def link(readings: Mapping[int, Mapping[Half, Value]], lanes: int = MOST_LANES) 
         verdicts[lane] = worst
     whole = {lane for lane in verdicts if all((lane, which) in values for which in halves)}
     working = [verdicts.get(lane) == "works" and lane in whole for lane in range(lanes)]
-    first, last = _run(working), _run(working[::-1])
-    width, other = _width(first), _width(last)
-    start = 0 if width >= other else lanes - 1
-    return Link(verdicts, max(width, other), start, _why(working, verdicts, first, last, start), tuple(warnings))
+    width, start = widest(working)
+    words = {lane: f"torn ({' and '.join(torn[lane])})" if lane in torn else word for lane, word in verdicts.items()}
+    return Link(verdicts, width, start, _why(working, words, start), tuple(warnings))
+
+
+def widest(working: Sequence[bool]) -> tuple[int, int]:
+    """The width that lanes allow, and the lane it counts from: lane 0, or the last where that is wider."""
+    width, other = _width(_run(working)), _width(_run(working[::-1]))
+    return max(width, other), 0 if width >= other else len(working) - 1
 
 
 def _median(values: Mapping[tuple[int, Half], Fraction | None], which: Half) -> Fraction | None:
@@ -118,7 +132,7 @@ def _judge(value: Fraction | None, usual: Fraction | None) -> LaneVerdict:
     return "works" if usual is not None and abs(value - usual) <= WITHIN * usual else "odd"
 
 
-def _run(working: list[bool]) -> int:
+def _run(working: Sequence[bool]) -> int:
     return next((at for at, works in enumerate(working) if not works), len(working))
 
 
@@ -126,7 +140,8 @@ def _width(run: int) -> int:
     return next((width for width in WIDTHS if width <= run), 0)
 
 
-def _why(working: list[bool], verdicts: Mapping[int, LaneVerdict], first: int, last: int, start: int) -> str:
+def _why(working: Sequence[bool], verdicts: Mapping[int, str], start: int) -> str:
+    first, last = _run(working), _run(working[::-1])
     bad = [f"{lane} {verdicts.get(lane, 'not read')}" for lane, works in enumerate(working) if not works]
     if not bad:
         return f"All {len(working)} lanes work."

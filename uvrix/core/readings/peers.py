@@ -60,7 +60,7 @@ def odd_ones(readings: Iterable[Reading]) -> tuple[Odd, ...]:
     for one in readings:
         chip, pin = chip_and_pin(one.point)
         table[pin, one.quantity, one.mode, one.to, one.polarity][chip] = one.value.middle
-    spread = {by_share: _pooled(table, by_share=by_share) for by_share in (True, False)}
+    spread = {by_share: pooled(table, by_share=by_share) for by_share in (True, False)}
     return tuple(odd for key, chips in table.items() for odd in _of_pin(key, chips, spread))
 
 
@@ -73,7 +73,7 @@ def _shares(quantity: Quantity) -> bool:
     return quantity in BY_SHARE
 
 
-def _pooled(table: Mapping[Pin, Mapping[str, float | None]], *, by_share: bool) -> float:
+def pooled(table: Mapping[Pin, Mapping[str, float | None]], *, by_share: bool) -> float:
     """How far chips of one pin usually lie from their median, over all pins."""
     away = []
     for (_, quantity, *_), chips in table.items():
@@ -84,29 +84,50 @@ def _pooled(table: Mapping[Pin, Mapping[str, float | None]], *, by_share: bool) 
     return SIGMA * statistics.median(away) if away else 0.0
 
 
-def _of_pin(key: Pin, chips: Mapping[str, float | None], spread: Mapping[bool, float]) -> list[Odd]:
-    pin, quantity = key[0], key[1]
-    if len(chips) < LEAST_CHIPS:
-        return []
-    closed = {chip: value for chip, value in chips.items() if value is not None}
-    over = tuple(chip for chip in chips if chip not in closed)
-    if 2 * len(over) > len(chips):  # over-limit is what this pin is like
-        return [Odd(pin, together, value, None) for together, value in _groups(closed, quantity)]
-    if 2 * len(over) == len(chips):
-        return []
-    scaled = {chip: _scaled(value, quantity) for chip, value in closed.items()}
+@dataclass(frozen=True, slots=True)
+class Among:
+    """Values of one kind held against each other: what they usually read (None: over-limit) and which do not."""
+
+    usual: float | None
+    odd: Mapping[str, float | None]
+
+
+def among(values: Mapping[str, float | None], quantity: Quantity, spread: float = 0.0) -> Among | None:
+    """Which of some named values are odd; `spread` is how far such values usually lie apart, where that is known.
+
+    None where they are too few to tell, or as many are over-limit as not.
+    """
+    if len(values) < LEAST_CHIPS:
+        return None
+    closed = {name: value for name, value in values.items() if value is not None}
+    over = dict.fromkeys(name for name in values if name not in closed)
+    if 2 * len(over) > len(values):  # over-limit is what these are like
+        return Among(None, closed)
+    if 2 * len(over) == len(values):
+        return None
+    scaled = {name: _scaled(value, quantity) for name, value in closed.items()}
     middle = statistics.median(scaled.values())
     own = SIGMA * statistics.median(abs(value - middle) for value in scaled.values())
-    far = ODD * max(own, spread[_shares(quantity)])
+    far = ODD * max(own, spread)
     usual = math.exp(middle) if quantity == "resistance" else middle
     strange = {
-        chip: value
-        for chip, value in closed.items()
-        if abs(scaled[chip] - middle) > far and not _no_difference(value, usual, quantity)
+        name: value
+        for name, value in closed.items()
+        if abs(scaled[name] - middle) > far and not _no_difference(value, usual, quantity)
     }
-    peers = statistics.median(value for chip, value in closed.items() if chip not in strange)
-    found = [Odd(pin, together, value, peers) for together, value in _groups(strange, quantity)]
-    return [*found, Odd(pin, over, None, peers)] if over else found
+    others = statistics.median(value for name, value in closed.items() if name not in strange)
+    return Among(others, {**strange, **over})
+
+
+def _of_pin(key: Pin, chips: Mapping[str, float | None], spread: Mapping[bool, float]) -> list[Odd]:
+    pin, quantity = key[0], key[1]
+    found = among(chips, quantity, spread[_shares(quantity)])
+    if found is None:
+        return []
+    closed = {chip: value for chip, value in found.odd.items() if value is not None}
+    over = tuple(chip for chip, value in found.odd.items() if value is None)
+    odd = [Odd(pin, together, value, found.usual) for together, value in _groups(closed, quantity)]
+    return [*odd, Odd(pin, over, None, found.usual)] if over else odd
 
 
 def _no_difference(value: float, usual: float, quantity: Quantity) -> bool:

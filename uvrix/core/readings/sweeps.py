@@ -12,7 +12,9 @@ from uvrix.core.readings.verdict import Judged
 
 # Conditions of a reading at one pad of a coil whose other end is lifted.
 CONVERTER_PAD, RAIL_PAD = "converter pad", "rail pad"
-PADS = frozenset({CONVERTER_PAD, RAIL_PAD})
+# Conditions of a reading at a ball once its chip is lifted: on the board's empty pads, or on the chip itself.
+SITE_PADS, CHIP_ALONE = "site pads", "chip alone"
+PADS = frozenset({CONVERTER_PAD, RAIL_PAD, SITE_PADS, CHIP_ALONE})
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +42,8 @@ def _last(judged: Iterable[Judged], places: Places) -> dict[tuple[object, ...], 
 def thing_of(reading: Reading, places: Places) -> tuple[object, ...]:
     """What a reading is of: a later one of the same thing takes its place.
 
-    A pad of a lifted coil is a thing of its own; warm or cold, with the cooler or without, it is the same.
+    A pad of a lifted coil, and a ball without its chip, are things of their own; warm or cold, with the cooler or
+    without, it is the same.
     """
     pads = frozenset(word for word in reading.condition if word in PADS)
     return key_of(reading, places), reading.quantity, reading.mode, reading.polarity, pads

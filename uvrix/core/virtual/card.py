@@ -8,16 +8,19 @@ other side. What two leads find between two nodes follows by Kirchhoff's laws (t
 from __future__ import annotations
 
 import math
-import zlib
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
 from uvrix.core.boards.model import Board, Part, ProbePoint
+from uvrix.core.boards.packages import Package
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.slot import CAPACITOR, SLOT
+from uvrix.core.virtual.dice import dice
+from uvrix.core.virtual.pins import PinFault, Pins
 
 Kind = Literal["joined", "short", "partial", "layers", "blown", "sick"]
 KINDS: tuple[Kind, ...] = ("joined", "short", "partial", "layers", "blown", "sick")
@@ -82,7 +85,8 @@ class Spot:
 class VirtualCard:
     """A card of a board model with faults; `healthy` is what the model's rails have to ground, in ohms, by rail.
 
-    `off` are parts taken off, `lifted` coils lifted; the seed is the card's own spread.
+    `off` are parts and chips taken off, `lifted` coils lifted; `pins` are faults at balls and slot contacts, `packages`
+    the ball maps that are known; the seed is the card's own spread.
     """
 
     board: Board
@@ -91,6 +95,8 @@ class VirtualCard:
     seed: int = 0
     off: frozenset[str] = frozenset()
     lifted: frozenset[str] = frozenset()
+    pins: tuple[PinFault, ...] = ()
+    packages: Mapping[str, Package] = field(default_factory=dict)
 
     @cached_property
     def parts(self) -> dict[str, Part]:
@@ -113,11 +119,17 @@ class VirtualCard:
 
     def own_ohms(self, rail: str) -> float:
         """What this card's rail has to ground without a fault."""
-        spread = _dice(self.board.id, rail, self.seed).normal(0, CARD_SPREAD)
+        spread = dice(self.board.id, rail, self.seed).normal(0, CARD_SPREAD)
         return self.healthy[rail] * math.exp(spread)
 
     def between(self, point: str, to: str) -> Truth:
-        """What is between a point and ground, across a point, or between two points (`A/B`). Raises Refusal."""
+        """What is between a point and ground, across a point, or between two points (`A/B`). Raises Refusal.
+
+        A point may be a ball (`U14.K3`, `U14.K3 alone` on the lifted chip) or a slot contact (`slot.B14`, `caps.A16`).
+        """
+        chip, _, pin = point.partition(".")
+        if chip in {SLOT, CAPACITOR} or chip in self.board.by_designator:
+            return self._at_pin(chip, pin, to)
         if to == "across" and "/" not in point:
             return self._across(point)
         one, _, other = point.partition("/")
@@ -127,6 +139,20 @@ class VirtualCard:
         if touched:
             return Truth(ohms, _diode(ohms, one), "jumping")
         return Truth(ohms, _diode(ohms, one), "charging" if ohms > CHARGING_OHMS else "steady")
+
+    def _at_pin(self, chip: str, pin: str, to: str) -> Truth:
+        pins = Pins(self.board.id, self.seed, self.pins, self.packages, self.off)
+        if to == "across":
+            return Truth(None, None, "steady")
+        if chip in {SLOT, CAPACITOR}:
+            line = pins.contact(chip, pin)
+        else:
+            name, _, alone = pin.partition(" ")
+            package = self.board.by_designator[chip].package or ""
+            line = pins.line(chip, name, package, alone=alone == "alone")
+        volts = line.diode_v
+        # in ohms a meter pushes less: a junction reads as what it carries, a leak as itself
+        return Truth(None if volts is None else volts / DIODE_AMPS, volts, "steady")
 
     def node(self, name: str) -> str:
         """The node that a point, rail or coil pad (`L9 converter`, `L9 rail`) lies on. Raises Refusal."""
@@ -252,10 +278,6 @@ class VirtualCard:
         return Truth(ohms, ohms * DIODE_AMPS, "steady")
 
 
-def _dice(*words: object) -> np.random.Generator:
-    return np.random.default_rng(zlib.crc32(" ".join(map(str, words)).encode()))
-
-
 def _away(coil: ProbePoint, part: Part) -> float:
     assert coil.centre
     assert part.centre
@@ -264,7 +286,7 @@ def _away(coil: ProbePoint, part: Part) -> float:
 
 def _diode(ohms: float, point: str) -> float | None:
     """Volts across a net in diode mode: its junctions, or the resistance beside them where that drops less."""
-    junction = _dice("junction", point).uniform(0.28, 0.62)
+    junction = dice("junction", point).uniform(0.28, 0.62)
     volts = min(junction, ohms * DIODE_AMPS)
     return volts if volts <= DIODE_MOST_V else None
 
@@ -276,16 +298,16 @@ def healthy_ohms(board: Board, known: Mapping[str, Sequence[float]]) -> dict[str
     """
     found = {}
     for rail in board.document.get("rails", ()):
-        dice = _dice(board.id, rail["id"])
+        thrown = dice(board.id, rail["id"])
         volts = float(rail.get("volts", 0))
         usual = 5000.0 if volts > 8 else 800.0 if volts > 2.5 else 250.0 if volts > 1.5 else 40.0
         if volts < 1.2 and len(rail.get("points", ())) > 2:
             usual = 0.4
         values = sorted(known.get(rail["id"], ()))
-        found[rail["id"]] = values[len(values) // 2] if values else usual * math.exp(dice.uniform(-1, 1))
+        found[rail["id"]] = values[len(values) // 2] if values else usual * math.exp(thrown.uniform(-1, 1))
     return found
 
 
 def without(card: VirtualCard, off: Collection[str], lifted: Collection[str]) -> VirtualCard:
     """The card with parts taken off and coils lifted."""
-    return VirtualCard(card.board, card.healthy, card.faults, card.seed, frozenset(off), frozenset(lifted))
+    return replace(card, off=frozenset(off), lifted=frozenset(lifted))

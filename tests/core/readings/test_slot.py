@@ -1,0 +1,152 @@
+"""The slot's contacts, and the width predicted with torn ones, against a plain count."""
+
+from __future__ import annotations
+
+import itertools
+import random
+from collections import Counter
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from uvrix.core.boards.document import read_board
+from uvrix.core.readings.notation import Value
+from uvrix.core.readings.slot import at_slot, by_name, contacts, lanes_of, route, spot_of
+from uvrix.core.virtual.pins import PinFault, Pins
+
+TEAL = read_board((Path(__file__).parents[3] / "data/boards/teal-8.board.json").read_bytes())
+LANE_CONTACTS = [one.name for one in contacts() if one.kind == "lane"]
+
+
+def read_all(faults=(), lanes=16, seed=1):
+    """Every point of the route in diode mode, on a virtual card."""
+    pins = Pins("teal-8", seed, [PinFault(kind, f"slot.{name}") for kind, name in faults])
+    found = {}
+    for point in route(lanes):
+        where, name = point.split(".")
+        volts = pins.contact(where, name).diode_v
+        found[point] = Value(volts, volts)
+    return found
+
+
+def plain_width(bad, lanes):
+    """Counted with fingers: from the first lane, then from the last."""
+    best = (0, 0)
+    for start, order in ((0, range(lanes)), (lanes - 1, range(lanes - 1, -1, -1))):
+        run = 0
+        for lane in order:
+            if lane in bad:
+                break
+            run += 1
+        width = max((one for one in (16, 8, 4, 2, 1) if one <= run), default=0)
+        best = max(best, (width, -start))
+    return best[0], -best[1]
+
+
+def test_the_contacts_are_those_of_the_slot():
+    kinds = Counter(one.kind for one in contacts())
+    assert (len(contacts()), kinds["lane"], kinds["clock"], kinds["detect"]) == (164, 64, 2, 5)
+    assert len({one.name for one in contacts()}) == 164
+    # the halves of a pair are neighbours, and every pair has a ground on either side
+    for lane in range(16):
+        for pair in ("tx", "rx"):
+            p, n = sorted(
+                (one for one in contacts() if (one.lane, one.pair) == (lane, pair)), key=lambda one: one.number
+            )
+            assert (p.half, n.half, n.number) == ("p", "n", p.number + 1)
+            assert by_name()[f"{p.row}{p.number - 1}"].kind in {"ground", "detect", "signal", "reserved"}
+            assert by_name()[f"{n.row}{n.number + 1}"].kind == "ground"
+    assert by_name()["A13"].carries == "reference clock p"
+    # a lane's contacts lie the farther from the bracket the higher its number
+    first = [min(one.number for one in contacts() if one.lane == lane) for lane in range(16)]
+    assert first == sorted(first)
+
+
+def test_contacts_lie_along_the_row_from_the_bracket_on():
+    spots = {one.name: spot for one in contacts() if (spot := spot_of(TEAL, one))}
+    assert len(spots) == 164
+    front = [spots[f"B{number}"][1] for number in range(1, 83)]
+    assert front == sorted(front)
+    assert {side for name, (side, _, _) in spots.items() if name[0] == "A"} == {"back"}
+    # the same x on either side, and the row's whole length
+    assert spots["A40"][1:] == spots["B40"][1:]
+    assert front[0] == pytest.approx(82.5 - 42.5, abs=1)
+    assert front[-1] == pytest.approx(82.5 + 42.5, abs=1)
+    steps = {round(b - a, 3) for a, b in itertools.pairwise(front)}
+    assert len(steps) == 2
+    assert max(steps) == pytest.approx(3 * min(steps), abs=0.01)
+
+
+def test_a_whole_card_trains_at_sixteen():
+    said = at_slot(read_all(), {}, [], 16)
+    assert (said.link.width, said.best_width, said.lanes_read, said.clock) == (16, 16, 16, "works")
+    assert said.notes == ()
+
+
+@given(st.sets(st.sampled_from(LANE_CONTACTS), max_size=4), st.sampled_from([4, 8, 16]), st.integers(0, 999))
+def test_torn_and_open_contacts_cost_their_lanes(bad, lanes, seed):
+    dice = random.Random(seed)
+    torn = {name for name in bad if dice.random() < 0.5}
+    faults = [("trace", name) for name in bad - torn]
+    said = at_slot(read_all(faults, lanes, seed), {}, torn, lanes)
+    lost = {lane for name in bad if (lane := by_name()[name].lane) is not None and lane < lanes}
+    assert (said.link.width, said.link.start) == plain_width(lost, lanes)
+    for name in torn:
+        assert any(note.startswith(f"{name} is torn") for note in said.notes)
+    assert {lane for lane, word in said.link.lanes.items() if word == "open"} == lost
+
+
+def test_domain_example_lane_five_dead():
+    b = next(one.name for one in contacts() if one.lane == 5 and one.pair == "rx")
+    nothing_read = at_slot({}, {}, [b], 16)
+    assert (nothing_read.link.width, nothing_read.lanes_read) == (0, 0)
+    assert (nothing_read.best_width, nothing_read.best_start) == (8, 15)
+    read = at_slot(read_all([("torn", b)]), {}, [b], 16)
+    assert (read.link.width, read.link.start) == (8, 15)
+    assert "From lane 0 5 lanes work (width 4)" in read.link.why
+    assert f"5 torn ({b})" in read.link.why
+
+
+@pytest.mark.parametrize(
+    ("halves", "clock"),
+    [
+        ((0.41, 0.42), "works"),
+        ((None, 0.42), "open"),
+        ((0.02, 0.41), "short"),
+        ((0.2, 0.41), "odd"),
+        ((0.41,), "not read"),
+    ],
+)
+def test_both_halves_of_the_clock_count(halves, clock):
+    diode = {f"slot.A{13 + at}": Value(value, value) for at, value in enumerate(halves)}
+    said = at_slot(diode, {}, [])
+    assert said.clock == clock
+    assert any("reference clock" in note for note in said.notes) == (clock not in {"works", "not read"})
+
+
+def test_a_torn_clock_half_a_ground_and_what_a_capacitor_lets_through():
+    diode = read_all() | {"slot.A16": Value(0.38, 0.38)}
+    said = at_slot(diode, {"caps.A17": Value(3.0, 3.0)}, ["A13", "B4", "B2", "B17", "A50", "B14"])
+    assert said.clock == "torn"
+    words = "\n".join(said.notes)
+    for part in (
+        "No link trains",
+        "A16 (lane 0 tx p) reads 0.38 V at the contact: its capacitor lets through",
+        "The capacitor of A17 (lane 0 tx n) reads 3 Ω across: OL is right",
+        "B4 is torn: one ground of many",
+        "B2 is torn: one of the contacts for 12 V",
+        "B17 is torn: present, one lane",
+        "A50 is torn: it carries nothing",
+        "B14 is torn: lane 0 (rx p)",
+    ):
+        assert part in words
+    narrow = at_slot({}, {}, ["B50"], 8)
+    assert "lane 8, which this board does not use" in narrow.notes[0]
+
+
+def test_lanes_are_the_models_own():
+    assert lanes_of(None) == 16
+    assert lanes_of(TEAL) == TEAL.document.get("slot", {}).get("lanes", 16)
+    assert len(route(4)) == 2 + 4 * 4

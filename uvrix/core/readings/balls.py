@@ -1,0 +1,168 @@
+"""Readings at the balls of chips, judged by their fellows (domain.md §3, "Same pin, other chip").
+
+A ball's fellows are the same ball of the other chips of its kind, where three or more were read; else the other data
+lines of its own chip. In circuit, on the empty pads and on the chip alone are three things, each with fellows of its
+own: core and chip junctions lie parallel until the chip is lifted.
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.readings.notation import Quantity, shown, shown_number
+from uvrix.core.readings.peers import BY_SHARE, LEAST_CHIPS, Among, Pin, among, chip_and_pin, pooled
+from uvrix.core.readings.reading_file import Reading
+from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
+from uvrix.core.readings.verdict import NUMBERS, SHORT_BELOW, SHORT_SHARE, Verdict
+
+State = Literal["in circuit", "site pads", "chip alone"]
+STATES: tuple[State, ...] = ("in circuit", "site pads", "chip alone")
+Fellows = Literal["chips", "lines", ""]
+# So many data lines of one chip tell which one of them is odd; they differ more than one ball of several chips.
+LEAST_LINES = 6
+# A chip that is odd at more than this share of its balls, and at so many, is another part than its fellows.
+STRANGER_SHARE, STRANGER_BALLS = 0.5, 6
+
+
+@dataclass(frozen=True, slots=True)
+class BallJudged:
+    """A reading at a ball: the word, what its fellows usually read (None: over-limit, or none), how many, which."""
+
+    reading: Reading
+    chip: str
+    pin: str
+    state: State
+    verdict: Verdict
+    usual: float | None
+    fellows: int
+    among: Fellows
+    why: str
+
+    @property
+    def odd(self) -> bool:
+        """Whether it stands out among its fellows."""
+        return self.verdict not in {"within", "no-reference"}
+
+
+@dataclass(frozen=True, slots=True)
+class Kinds:
+    """What a board says of its chips: the kind of each (chips of one kind are alike), the data lines of each."""
+
+    kind: Mapping[str, str]
+    lines: Mapping[str, Collection[str]]
+
+
+def state_of(reading: Reading) -> State:
+    """Where a ball was read: in circuit, on the pads below a lifted chip, or on the lifted chip itself."""
+    if SITE_PADS in reading.condition:
+        return "site pads"
+    return "chip alone" if CHIP_ALONE in reading.condition else "in circuit"
+
+
+def judge_balls(readings: Sequence[Reading], kinds: Kinds) -> tuple[BallJudged, ...]:
+    """Every reading by its fellows, in their order. Each ball is given once a state, quantity, mode and lead."""
+    tables: dict[tuple[str, State], dict[Pin, dict[str, float | None]]] = defaultdict(lambda: defaultdict(dict))
+    for one in readings:
+        chip, pin = chip_and_pin(one.point)
+        table = tables[kinds.kind.get(chip, ""), state_of(one)]
+        table[_pin(pin, one)][chip] = one.value.middle
+    return tuple(_judge(one, tables[kinds.kind.get(_chip(one), ""), state_of(one)], kinds) for one in readings)
+
+
+def _chip(one: Reading) -> str:
+    return chip_and_pin(one.point)[0]
+
+
+def _pin(pin: str, one: Reading) -> Pin:
+    return pin, one.quantity, one.mode, one.to, one.polarity
+
+
+def _judge(one: Reading, table: Mapping[Pin, Mapping[str, float | None]], kinds: Kinds) -> BallJudged:
+    chip, pin = chip_and_pin(one.point)
+    key, state = _pin(pin, one), state_of(one)
+    chips = table[key]
+    found = among(chips, one.quantity, pooled(table, by_share=one.quantity in BY_SHARE))
+    if found is not None:
+        held = _Held(chips, found, chip, f"{_many(len(chips) - 1)} other chips at {pin}")
+        return BallJudged(one, chip, pin, state, *_said(one, held), len(chips) - 1, "chips", _why(one, held))
+    own = kinds.lines.get(chip, ())
+    lines = {
+        name: by_chip[chip]
+        for (name, *how), by_chip in table.items()
+        if name in own and chip in by_chip and tuple(how) == key[1:]
+    }
+    found = among(lines, one.quantity) if pin in own and len(lines) >= LEAST_LINES else None
+    if found is not None:
+        held = _Held(lines, found, pin, f"{_many(len(lines) - 1)} other data lines of {chip}")
+        return BallJudged(one, chip, pin, state, *_said(one, held), len(lines) - 1, "lines", _why(one, held))
+    few = f"{_many(len(chips) - 1)} other {'chip was' if len(chips) == 2 else 'chips were'} read at {pin}"
+    why = f"{shown(one.value, one.quantity)}; {few}. From {_many(LEAST_CHIPS)} chips on the odd one shows"
+    why += f", or from {_many(LEAST_LINES)} data lines of {chip}." if pin in own else "."
+    return BallJudged(one, chip, pin, state, "no-reference", None, len(chips) - 1, "", why)
+
+
+@dataclass(frozen=True, slots=True)
+class _Held:
+    """What a reading is held against: all values by name, who is odd among them, its own name, the fellows in words."""
+
+    values: Mapping[str, float | None]
+    found: Among
+    name: str
+    says: str
+
+
+def _said(one: Reading, held: _Held) -> tuple[Verdict, float | None]:
+    if held.name in held.found.odd:
+        return _word(one, held.found.usual), held.found.usual
+    return "unsteady" if one.value.span else "within", held.found.usual
+
+
+def _why(one: Reading, held: _Held) -> str:
+    verdict, _ = _said(one, held)
+    others = [value for name, value in held.values.items() if name not in held.found.odd and name != held.name]
+    word = "" if verdict == "within" else f", {verdict}"
+    return f"{shown(one.value, one.quantity)}{word}; {held.says} read {_range(others, one.quantity)}."
+
+
+def _word(one: Reading, usual: float | None) -> Verdict:
+    value = one.value.middle
+    if value is None:
+        return "open"
+    if one.value.span:
+        return "unsteady"
+    if usual is None:
+        return "low"
+    below = SHORT_BELOW.get(one.quantity, 0.0)
+    if value < usual * SHORT_SHARE and value < below:
+        return "short"
+    return "low" if value < usual else "high"
+
+
+def _range(values: Iterable[float | None], quantity: Quantity) -> str:
+    closed = sorted(value for value in values if value is not None)
+    if not closed:
+        return "OL"
+    low, high = shown_number(closed[0], quantity), shown_number(closed[-1], quantity)
+    return low if low == high else f"{low} to {high}"
+
+
+def _many(number: int) -> str:
+    return NUMBERS[number] if number < len(NUMBERS) else str(number)
+
+
+def strangers(judged: Iterable[BallJudged]) -> dict[str, str]:
+    """Chips that are odd nearly everywhere: another part than their fellows, with the sentence that says so."""
+    read, odd = Counter[str](), Counter[str]()
+    for one in judged:
+        if one.among == "chips" and one.state != "site pads":
+            read[one.chip] += 1
+            odd[one.chip] += one.odd
+    return {
+        chip: f"{chip} is odd at {odd[chip]} of {read[chip]} balls: not a fault at one of them, rather another part "
+        "than its fellows (fake, re-marked or of another kind), or its supply."
+        for chip in read
+        if odd[chip] >= STRANGER_BALLS and odd[chip] > STRANGER_SHARE * read[chip]
+    }

@@ -1,0 +1,97 @@
+"""Lift and measure again: whether the odd value stays with the board or leaves with the chip (domain.md §3 and §5).
+
+Lifting parts what lay parallel: the board's side (core, trace) reads on the empty pads, the chip on its own balls. What
+is odd on the pads stays with the board; where the pads read like their fellows the value left with the chip, and the
+chip's own ball tells the chip from its joint. Without fellows the pads are held against what was read before lifting.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.readings.balls import BallJudged
+from uvrix.core.readings.notation import Quantity, shown, shown_number
+from uvrix.core.readings.peers import ALIKE, LEAST
+
+Answer = Literal["lift", "board", "left", "chip", "joint", "unclear"]
+ANSWERS: tuple[Answer, ...] = ("lift", "board", "left", "chip", "joint", "unclear")
+# In words, as a screen or a report says them.
+WORDS: dict[Answer, str] = {
+    "lift": "lift and measure again",
+    "board": "stays with the board",
+    "left": "left with the chip",
+    "chip": "the chip",
+    "joint": "its joint",
+    "unclear": "unclear",
+}
+# Nearer to one end of the way back to usual than this share, the pads are said to be there.
+BACK = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Lifted:
+    """What became of an odd value; `says` why, and what to do or measure next."""
+
+    chip: str
+    pin: str
+    answer: Answer
+    says: str
+
+
+def after_lifting(odd: BallJudged, pads: BallJudged | None, alone: BallJudged | None) -> Lifted:
+    """Where the odd value of a ball in circuit belongs, by its pad and by the lifted chip's own ball."""
+    chip, pin = odd.chip, odd.pin
+    if pads is None:
+        says = f"Lift {chip}, measure {pin} on the empty pads, and some data lines beside it."
+        return Lifted(chip, pin, "lift", says)
+    answer, why = _by_fellows(pads) if pads.among else _by_before(odd, pads)
+    if answer == "unclear":
+        return Lifted(chip, pin, "unclear", f"{why} Measure more data lines on the pads of {chip}.")
+    if answer == "board":
+        says = f"{why} The odd value stays with the board: trace, core or the core's joint. {chip} may go back."
+        return Lifted(chip, pin, "board", says)
+    return Lifted(chip, pin, *_chip_or_joint(odd, alone, why))
+
+
+def _chip_or_joint(odd: BallJudged, alone: BallJudged | None, why: str) -> tuple[Answer, str]:
+    """The value left with the chip: its own ball tells the chip from its joint."""
+    chip, pin = odd.chip, odd.pin
+    if alone is None:
+        says = f"The odd value left with {chip}: measure {pin} on the chip itself, it tells the chip from its joint."
+        return "left", f"{why} {says}"
+    if not alone.among:
+        return "left", f"{why} The odd value left with {chip}. On the chip alone: {alone.why}"
+    if alone.odd:
+        return "chip", f"{why} On the chip alone: {alone.why} {chip} is bad: replace it."
+    says = f"The chip alone is like its fellows: {alone.why} It was the joint: reball the same chip, test again."
+    return "joint", f"{why} {says}"
+
+
+def _by_fellows(pads: BallJudged) -> tuple[Answer, str]:
+    return ("board" if pads.odd else "left"), f"On the pads: {pads.why}"
+
+
+def _by_before(odd: BallJudged, pads: BallJudged) -> tuple[Answer, str]:
+    """Without fellows: an open board side is open; a low one stays low; what was high had no chip beside it."""
+    quantity = pads.reading.quantity
+    before, now, usual = odd.reading.value.middle, pads.reading.value.middle, odd.usual
+    was, now_is = shown(odd.reading.value, quantity), shown(pads.reading.value, quantity)
+    if now is None:
+        return "board", f"The pad is open with the chip off, where {was} was read with it."
+    if before is None:
+        return "left", f"The pad reads {now_is} with the chip off, where it was OL with it."
+    if usual is None or _same(before, usual, quantity):
+        return "unclear", f"The pad reads {now_is}, {was} before."
+    if before > usual:
+        says = f"The pad reads {now_is} with the chip off, about the {was} of before: the chip took no part in it."
+        return ("left", says) if now >= before or _same(now, before, quantity) else ("unclear", says)
+    if _same(now, before, quantity):
+        return "board", f"The pad still reads {now_is} with the chip off."
+    back = (now - before) / (usual - before)
+    says = f"The pad reads {now_is} with the chip off, {was} with it; the others read {shown_number(usual, quantity)}."
+    return ("left", says) if back > BACK else ("unclear", says)
+
+
+def _same(one: float, other: float, quantity: Quantity) -> bool:
+    return abs(one - other) <= max(LEAST.get(quantity, 0.0), ALIKE * max(abs(one), abs(other)))
