@@ -17,14 +17,13 @@ from uvrix.core.errors import Refusal, quoted
 from uvrix.core.memory.metadata import REFUSALS
 from uvrix.core.memory.reader_file import ERROR_GROUPS, TALLY_GROUPS
 from uvrix.core.memory.words import HEX_COLUMNS
+from uvrix.core.values.patterns import Piece, gap, loosened
 
 NUMBER_COLUMNS = frozenset({"count", "errors", "pass", *(f"dq{line}" for line in range(32))})
 KEY_COLUMNS = frozenset({"condition", "result", "board", "tester", "build", "device", "tested_mib"})
 COLUMNS = (*sorted(ERROR_GROUPS | TALLY_GROUPS - {f"dq{n}" for n in range(1, 31)}), *sorted(KEY_COLUMNS))
-TOKEN = re.compile(r"0[xX][0-9A-Fa-f]+|[A-Za-z0-9_]+|\s+|.")
 BINARY = re.compile(r"[01]{32}")
 MOST_LINES = 20_000
-TRIED_LINES = 400
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,14 +37,6 @@ class Mark:
     start: int
     end: int
     column: str
-
-
-@dataclass(frozen=True, slots=True)
-class _Piece:
-    """A part of a pattern: how it is written, and how it may be loosened where it is a word."""
-
-    pattern: str
-    looser: str | None = None
 
 
 def find_marks(sample: str, texts: Sequence[tuple[str, str]]) -> list[Mark]:
@@ -161,7 +152,7 @@ def _row_rule(lines: Sequence[str], number: int, marks: Sequence[Mark]) -> dict[
     if tally and "errors" not in columns:
         raise Refusal("--mark", ", ".join(columns), "errors among the marks of a count by channel")
     pieces = _pieces(lines[number], _with_lines(lines[number], marks))
-    return {"use": "tally" if tally else "error", "pattern": _loosened(pieces, lines)}
+    return {"use": "tally" if tally else "error", "pattern": loosened(pieces, lines)}
 
 
 def _twice(columns: Sequence[str]) -> str:
@@ -182,29 +173,14 @@ def _with_lines(line: str, marks: Sequence[Mark]) -> list[Mark]:
     return sorted([*marks, *more], key=lambda mark: mark.start)
 
 
-def _pieces(line: str, marks: Sequence[Mark]) -> list[_Piece]:
-    pieces = [_Piece(r"^")]
+def _pieces(line: str, marks: Sequence[Mark]) -> list[Piece]:
+    pieces = [Piece(r"^")]
     at = 0
     for mark in marks:
-        pieces += _gap(line[at : mark.start])
-        pieces.append(_Piece(f"(?P<{mark.column}>{_kind(line[mark.start : mark.end], mark.column)})"))
+        pieces += gap(line[at : mark.start])
+        pieces.append(Piece(f"(?P<{mark.column}>{_kind(line[mark.start : mark.end], mark.column)})"))
         at = mark.end
-    return [*pieces, *_gap(line[at:]), _Piece(r"\s*$")]
-
-
-def _gap(text: str) -> list[_Piece]:
-    """What stands between marks: blanks and numbers of any size, words as they are until they must loosen."""
-    found = []
-    for token in TOKEN.findall(text):
-        if token.isspace():
-            found.append(_Piece(r"\s+", r"\s*"))
-        elif re.fullmatch(r"0[xX][0-9A-Fa-f]+|[0-9A-Fa-f]*[0-9][0-9A-Fa-f]*", token):
-            found.append(_Piece(r"[0-9A-Za-z_.]+"))
-        elif token[0].isalnum() or token[0] == "_":
-            found.append(_Piece(re.escape(token), r"\S+"))
-        else:
-            found.append(_Piece(re.escape(token)))
-    return found
+    return [*pieces, *gap(line[at:]), Piece(r"\s*$")]
 
 
 def _kind(word: str, column: str) -> str:
@@ -215,27 +191,6 @@ def _kind(word: str, column: str) -> str:
         return "[0-9]+"
     signs = "".join(sorted({re.escape(sign) for sign in word if not (sign.isalnum() or sign in "_ ")}))
     return f"[A-Za-z0-9_{signs}]+" + ("(?: [A-Za-z0-9_]+)*" if " " in word else "")
-
-
-def _loosened(pieces: Sequence[_Piece], lines: Sequence[str]) -> str:
-    """The pattern with as few words loosened as let the most lines of the sample fit."""
-    chosen = [piece.pattern for piece in pieces]
-    best = _fits(chosen, lines)
-    while True:
-        tries = []
-        for at, piece in enumerate(pieces):
-            if piece.looser and chosen[at] != piece.looser:
-                tried = [*chosen[:at], piece.looser, *chosen[at + 1 :]]
-                tries.append((_fits(tried, lines), -at, tried))
-        if not tries or max(tries)[0] <= best:
-            return "".join(chosen)
-        best, _, chosen = max(tries)
-
-
-def _fits(pattern: Sequence[str], lines: Sequence[str]) -> int:
-    import polars as pl
-
-    return int(pl.Series(lines[:TRIED_LINES], dtype=pl.String).str.contains("".join(pattern)).sum())
 
 
 def _line_rule(lines: Sequence[str], mark: Mark) -> dict[str, Any]:
@@ -260,4 +215,4 @@ def _line_rule(lines: Sequence[str], mark: Mark) -> dict[str, Any]:
 
 def _words(text: str) -> str:
     """Words as they are, with any blanks and any numbers between them."""
-    return "".join(piece.pattern for piece in _gap(text))
+    return "".join(piece.pattern for piece in gap(text))

@@ -1,0 +1,184 @@
+"""Two cards in turn, the morning check, and meters that print lines."""
+
+from __future__ import annotations
+
+import json
+import random
+
+import pytest
+
+from uvrix.core.errors import Refusal
+from uvrix.core.readings.beside import beside
+from uvrix.core.readings.meter_lines import METER_READER_SCHEMA, MeterMark, read_meter_reader, teach_meter
+from uvrix.core.readings.morning import check_card, check_leads, check_resistor
+from uvrix.core.readings.notation import Value, parse_value
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.reading_file import Reading
+
+PLACES = Places({f"P{n}": "pad" for n in range(40)}, {}, frozenset(), {})
+
+
+def ohms(point, value):
+    return Reading(point, "resistance", Value(value, value), "ohms", "ground")
+
+
+def diode(point, value):
+    return Reading(point, "diode", Value(value, value), "diode", "ground")
+
+
+def test_what_differs_between_two_cards_comes_first():
+    rows = beside(
+        [ohms("P1", 228.0), ohms("P2", 0.4), ohms("P3", None), diode("P4", 0.41), ohms("P5", 12.0)],
+        [ohms("P1", 235.0), ohms("P2", 212.0), ohms("P3", 40.0), diode("P4", 0.52), ohms("P6", 3.0)],
+        PLACES,
+    )
+    assert [(one.point, one.word) for one in rows] == [
+        ("P3", "open"),
+        ("P2", "lower"),
+        ("P4", "lower"),
+        ("P5", "one"),
+        ("P6", "one"),
+        ("P1", "alike"),
+    ]
+    assert rows[1].says == "0.4 Ω here, 212 Ω on the other card: 530 times lower."
+    assert rows[0].says == "OL here, 40 Ω on the other card."
+
+
+def test_of_two_good_cards_little_differs_and_a_fault_is_seen():
+    dice = random.Random(8_126)
+    good = faults = seen = 0
+    for _ in range(200):
+        usual = {f"P{n}": 10 ** dice.uniform(-0.5, 5) for n in range(20)}
+        one = [ohms(point, value * dice.gauss(1, 0.06)) for point, value in usual.items()]
+        other = [ohms(point, value * dice.gauss(1, 0.06)) for point, value in usual.items()]
+        good += sum(row.word != "alike" for row in beside(one, other, PLACES))
+        bad = dice.randrange(20)
+        broken = [*one[:bad], ohms(f"P{bad}", usual[f"P{bad}"] * dice.choice([0.05, 0.5, 2.0, 20.0])), *one[bad + 1 :]]
+        faults += 1
+        seen += any(row.point == f"P{bad}" and row.word != "alike" for row in beside(broken, other, PLACES))
+    print(f"two cards: {good} of 4000 good pairs differ, {seen} of {faults} faults seen")
+    assert good / 4000 <= 0.02
+    assert seen / faults >= 0.97
+
+
+def test_a_later_reading_counts_and_both_open_are_alike():
+    rows = beside([ohms("P1", 5.0), ohms("P1", 200.0), ohms("P2", None)], [ohms("P1", 205.0), ohms("P2", None)], PLACES)
+    assert {one.point: one.word for one in rows} == {"P1": "alike", "P2": "alike"}
+
+
+@pytest.mark.parametrize(
+    ("text", "past", "passed", "word"),
+    [
+        ("0R1", [], True, "held together."),
+        ("0R14", [0.1, 0.12, 0.11], True, "usually 0.11"),
+        ("0R4", [0.1, 0.12, 0.11], False, "going bad"),
+        ("1R4", [], False, "worn, dirty or loose"),
+        ("OL", [0.1], False, "broken"),
+        ("0R1..3R", [], False, "jumps"),
+    ],
+)
+def test_leads_held_together(text, past, passed, word):
+    said = check_leads(parse_value(text, "resistance"), past)
+    assert (said.passed, word in said.says) == (passed, True)
+
+
+@pytest.mark.parametrize(
+    ("text", "passed"),
+    [("100", True), ("101", True), ("102R5", False), ("97", False), ("OL", False), ("99..101", False)],
+)
+def test_the_reference_resistor(text, passed):
+    said = check_resistor(parse_value(text, "resistance"), 100.0, 0.02)
+    assert said.passed == passed
+    assert "98 Ω to 102 Ω" in said.says
+
+
+def test_the_known_good_card_is_held_against_itself():
+    was = parse_value("212", "resistance")
+    assert check_card(parse_value("215", "resistance"), was, "L9").passed
+    low = check_card(parse_value("180", "resistance"), was, "L9")
+    assert (low.passed, low.says) == (False, "180 Ω at L9, captured as 212 Ω.")
+    assert not check_card(parse_value("OL", "resistance"), was, "L9").passed
+
+
+STYLES = ["{v} {u}", "N  {v} {u}  AUTO", "R:{v};{u};#7", "{n} DCV/OHM {v}{u}", "\tVAL={v},UNIT={u}", "{v} {u} {n}%"]
+UNITS = [("Ohm", 1.0), ("kOhm", 1e3), ("MOhm", 1e6), ("mV", 1e-3), ("V", 1.0)]
+
+
+def test_a_meter_is_taught_from_a_few_marked_words():
+    dice = random.Random(61)
+    for style in STYLES * 6:
+        truth, lines = [], []
+        for _ in range(30):
+            unit, scale = dice.choice(UNITS)
+            number = f"{dice.choice(['', '0'])}{dice.uniform(1, 999):.{dice.randint(1, 3)}f}"
+            lines.append(style.format(v=number, u=unit, n=dice.randint(1, 99)))
+            truth.append(("diode" if unit.endswith("V") else "resistance", float(number) * scale))
+        over = style.format(v="OL", u="Ohm", n=3)
+        sample = "\n".join([lines[0], over, *lines[1:9]])
+        value, unit = next((v, u) for v, u in [(_between(lines[0], style))])
+        marks = [MeterMark(0, value, "value"), MeterMark(0, unit, "unit"), MeterMark(1, "OL", "over")]
+        reader = read_meter_reader(json.loads(json.dumps(teach_meter(sample, marks))))
+        said = [reader.read(line) for line in lines]
+        assert [one and one.quantity for one in said] == [quantity for quantity, _ in truth]
+        assert [one and one.value for one in said] == [pytest.approx(value) for _, value in truth]
+        [open_line] = [reader.read(over)]
+        assert open_line
+        assert open_line.value is None
+        assert reader.read("self test, please wait") is None
+
+
+def _between(line, style):
+    """The value and unit that a style wrote into a line."""
+    import re
+
+    pattern = (
+        re.escape(style).replace(r"\{v\}", "([0-9.]+)").replace(r"\{u\}", "([A-Za-z]+)").replace(r"\{n\}", "[0-9]+")
+    )
+    found = re.fullmatch(pattern, line)
+    assert found
+    return found.groups()
+
+
+def test_a_meter_without_units_is_told_one():
+    document = teach_meter("+0.412\n+0.398\n", [MeterMark(0, "+0.412", "value")], "V")
+    said = read_meter_reader(document).read("-0.401")
+    assert said
+    assert (said.quantity, said.value) == ("diode", -0.401)
+
+
+SAMPLE = "R 12.4 kOhm\nR OL kOhm\n"
+
+
+@pytest.mark.parametrize(
+    ("marks", "unit", "found"),
+    [
+        ([], "", "no value"),
+        ([MeterMark(0, "12.4", "value")], "", "no unit"),
+        ([MeterMark(0, "kOhm", "value"), MeterMark(0, "kOhm", "unit")], "", "overlap"),
+        ([MeterMark(0, "kOhm", "value")], "V", "kOhm"),
+        ([MeterMark(0, "12.4", "value"), MeterMark(0, "R", "unit")], "", '"R"'),
+        ([MeterMark(0, "13", "value")], "V", '"13"'),
+        ([MeterMark(5, "12.4", "value")], "V", '"12.4"'),
+        ([MeterMark(0, "12.4", "value"), MeterMark(0, "R", "over")], "V", "one line"),
+        ([MeterMark(0, "12.4", "value"), MeterMark(0, "2.4", "value")], "V", "twice"),
+        ([MeterMark(1, "kOhm", "unit")], "V", "alone"),
+    ],
+)
+def test_marks_that_do_not_fit_are_refused(marks, unit, found):
+    with pytest.raises(Refusal) as refused:
+        teach_meter(SAMPLE, marks, unit)
+    assert found in str(refused.value)
+
+
+def test_a_meter_readers_file_is_checked():
+    assert METER_READER_SCHEMA["properties"]["format"]["const"] == "uvrix-meter-reader"
+    good = {"format": "uvrix-meter-reader", "version": 1, "lines": [{"use": "reading", "pattern": "(?P<value>[0-9]+)"}]}
+    assert read_meter_reader({**good, "unit": "V"}).rules
+    for strange in (
+        {**good, "unit": "furlong"},
+        {**good, "lines": []},
+        {**good, "lines": [{"use": "reading", "pattern": "[0-9]+"}]},
+        {**good, "lines": [{"use": "reading", "pattern": "(?P<value>[0-9]+)(?=x)"}]},
+    ):
+        with pytest.raises(Refusal):
+            read_meter_reader(strange)

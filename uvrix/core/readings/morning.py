@@ -1,0 +1,70 @@
+"""The morning check of a meter (domain.md): its leads held together, a reference resistor, the known-good card.
+
+So a bad lead is found before it is found on a customer's board.
+"""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.readings.known import RESOLVES
+from uvrix.core.readings.notation import Value, shown, shown_number
+from uvrix.core.readings.reading_file import CONTRADICT, CONTRADICT_SHARE
+
+Kind = Literal["leads", "resistor", "card"]
+KINDS: tuple[Kind, ...] = ("leads", "resistor", "card")
+# Leads that read more than this held together are worn, dirty or loose; so much more than usual is a change.
+MOST_LEADS_OHMS, LEADS_RISE_OHMS = 1.0, 0.2
+ENOUGH = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Checked:
+    """Whether a check is passed, and the sentence with the numbers."""
+
+    passed: bool
+    says: str
+
+
+def check_leads(read: Value, past: Sequence[float]) -> Checked:
+    """The leads held together, against what a lead may have and what this meter's leads usually read (ohms)."""
+    ohms = read.middle
+    if ohms is None:
+        return Checked(False, "OL with the leads held together: a lead is broken, or not plugged in.")
+    said = shown(read, "resistance")
+    if read.span:
+        return Checked(False, f"{said} with the leads held together: a loose plug or a cracked lead jumps so.")
+    if ohms > MOST_LEADS_OHMS:
+        most = shown_number(MOST_LEADS_OHMS, "resistance")
+        return Checked(False, f"{said} with the leads held together, expected at most {most}: worn, dirty or loose.")
+    usual = statistics.median(past) if len(past) >= ENOUGH else None
+    if usual is None:
+        return Checked(True, f"{said} with the leads held together.")
+    usually = shown_number(usual, "resistance")
+    if ohms > usual + LEADS_RISE_OHMS:
+        return Checked(False, f"{said} with the leads held together, usually {usually}: a lead is going bad.")
+    return Checked(True, f"{said} with the leads held together, usually {usually}.")
+
+
+def check_resistor(read: Value, ohms: float, tolerance: float) -> Checked:
+    """The reference resistor without the leads, against its value; `tolerance` is a share, the meter's own included."""
+    band = max(ohms * tolerance, RESOLVES["resistance"])
+    expected = f"{shown_number(ohms - band, 'resistance')} to {shown_number(ohms + band, 'resistance')}"
+    said = shown(read, "resistance")
+    if read.low is None or read.high is None:
+        return Checked(False, f"OL across the reference resistor, expected {expected}: a lead is broken.")
+    passed = not read.span and ohms - band <= read.low and read.high <= ohms + band
+    return Checked(passed, f"{said} across the reference resistor, expected {expected}.")
+
+
+def check_card(read: Value, known: Value, where: str) -> Checked:
+    """The known-good card at one of its points, against what was captured from that very card there (ohms)."""
+    said, was = shown(read, "resistance"), shown(known, "resistance")
+    a, b = read.middle, known.middle
+    if a is None or b is None:
+        return Checked(a is b, f"{said} at {where}, captured as {was}.")
+    allowed = max(CONTRADICT["resistance"], CONTRADICT_SHARE * max(a, b))
+    return Checked(not read.span and abs(a - b) <= allowed, f"{said} at {where}, captured as {was}.")
