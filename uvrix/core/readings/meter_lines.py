@@ -53,10 +53,11 @@ METER_READER_SCHEMA: dict[str, Any] = {
 
 @dataclass(frozen=True, slots=True)
 class MeterMark:
-    """Words of a line of the sample (lines from 0) and what they are."""
+    """A span of a line of the sample (line from 0, start and end in characters) and what it is."""
 
     line: int
-    text: str
+    start: int
+    end: int
     column: Column
 
 
@@ -80,7 +81,7 @@ class MeterReader:
         """What a line says; None where no rule fits, or its number or unit is none."""
         import polars as pl
 
-        text = pl.Series([line.strip()[:LONGEST_LINE]], dtype=pl.String)
+        text = pl.Series([line.rstrip()[:LONGEST_LINE]], dtype=pl.String)
         for use, pattern in self.rules:
             if not text.str.contains(pattern)[0]:
                 continue
@@ -116,11 +117,13 @@ def teach_meter(sample: str, marks: Sequence[MeterMark], unit: str = "") -> dict
     `unit` is what the number is in, where the meter prints none. Raises Refusal where no value is marked, marked words
     are not in their line or overlap, a value is no number, or a unit is none.
     """
-    lines = [line.strip() for line in sample.splitlines()[:MOST_LINES] if line.strip()]
+    lines = [line.rstrip() for line in sample.splitlines()[:MOST_LINES]]
     by_line: dict[int, list[MeterMark]] = {}
     for mark in marks:
-        if not 0 <= mark.line < len(lines) or not mark.text.strip() or mark.text.strip() not in lines[mark.line]:
-            raise Refusal("marks", quoted(mark.text), "words of that line of the sample")
+        if not (0 <= mark.line < len(lines) and 0 <= mark.start < mark.end <= len(lines[mark.line])):
+            raise Refusal(
+                "marks", f"line {mark.line + 1}, {mark.start} to {mark.end}", "a part of a line of the sample"
+            )
         by_line.setdefault(mark.line, []).append(mark)
     rules = []
     for number, here in sorted(by_line.items()):
@@ -145,24 +148,18 @@ def _rule(lines: Sequence[str], number: int, marks: Sequence[MeterMark]) -> dict
         raise Refusal("marks", f"{columns[0]} twice in one line", "each once a line")
     if "value" in columns and "over" in columns:
         raise Refusal("marks", "a value and over-limit in one line", "one or the other")
-    spans = sorted(((*_span(line, mark), mark) for mark in marks), key=lambda span: span[:2])
-    if any(one[1] > other[0] for one, other in itertools.pairwise(spans)):
+    ordered = sorted(marks, key=lambda mark: (mark.start, mark.end))
+    if any(one.end > other.start for one, other in itertools.pairwise(ordered)):
         raise Refusal("marks", "words that overlap", "words apart from one another")
     pieces, at = [Piece(r"^")], 0
-    for start, end, mark in spans:
-        pieces += [*gap(line[at:start]), Piece(_group(line[start:end], mark.column))]
-        at = end
+    for mark in ordered:
+        pieces += [*gap(line[at : mark.start]), Piece(_group(line[mark.start : mark.end].strip(), mark.column))]
+        at = mark.end
     pieces += [*gap(line[at:]), Piece(r"\s*$")]
     use = "over" if "over" in columns else "reading"
     if use == "reading" and "value" not in columns:
         raise Refusal("marks", f"{columns[0]} alone in a line", "the value or over-limit in the same line")
     return {"use": use, "pattern": loosened(pieces, lines)}
-
-
-def _span(line: str, mark: MeterMark) -> tuple[int, int]:
-    text = mark.text.strip()
-    start = line.index(text)
-    return start, start + len(text)
 
 
 def _group(word: str, column: Column) -> str:
