@@ -11,9 +11,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from uvrix.core.boards.contacts import by_name, contact_at, contacts, lanes_of, spot_of
 from uvrix.core.boards.document import read_board
 from uvrix.core.readings.notation import Value
-from uvrix.core.readings.slot import at_slot, by_name, contacts, lanes_of, route, spot_of
+from uvrix.core.readings.slot import at_slot, judge_contacts, pins, route
 from uvrix.core.virtual.pins import PinFault, Pins
 
 TEAL = read_board((Path(__file__).parents[3] / "data/boards/teal-8.board.json").read_bytes())
@@ -150,3 +151,39 @@ def test_lanes_are_the_models_own():
     assert lanes_of(None) == 16
     assert lanes_of(TEAL) == TEAL.document.get("slot", {}).get("lanes", 16)
     assert len(route(4)) == 2 + 4 * 4
+
+
+def test_a_click_on_the_row_names_its_contact():
+    for one in contacts():
+        side, x, y = spot_of(TEAL, one) or ("front", 0, 0)
+        for off in (-0.4, 0.4):
+            assert contact_at(TEAL, side, x + off, y + 3) == one
+    assert contact_at(TEAL, "front", 60.0, 50.0) is None
+
+
+def test_contacts_are_judged_by_the_same_half_of_other_lanes():
+    read = read_all([("trace", "B14"), ("leaky-line", "A21")])
+    said = judge_contacts(read | {"slot.A16": Value(None, None), "slot.A17": Value(0.4, 0.4)})
+    assert {point for point, one in said.items() if one.verdict not in {"within", "no-reference"}} == {
+        *("slot.B14", "caps.A21", "slot.A17"),
+    }
+    assert (said["slot.B14"].verdict, said["caps.A21"].verdict, said["slot.A16"].verdict) == ("open", "low", "within")
+    assert "rx p of 15 lanes" in said["slot.B19"].why
+    assert "OL is right before the capacitor" in said["slot.A16"].why
+    few = judge_contacts({"slot.B14": Value(0.4, 0.4), "slot.B4": Value(0.0, 0.0), "slot.A13": Value(0.4, 0.4)})
+    assert {one.verdict for one in few.values()} == {"no-reference"}
+    clock = judge_contacts({"slot.A13": Value(0.4, 0.4), "slot.A14": Value(0.1, 0.1)})
+    assert (clock["slot.A13"].verdict, clock["slot.A14"].verdict) == ("high", "low")
+
+
+def test_the_verdicts_of_contacts_and_lanes_agree():
+    for seed in range(20):
+        dice = random.Random(seed)
+        faults = [(dice.choice(["trace", "leaky-line"]), name) for name in dice.sample(LANE_CONTACTS, 3)]
+        read = read_all(faults, seed=seed)
+        bad = {by_name()[p.split(".")[1]].lane for p, one in judge_contacts(read).items() if one.verdict != "within"}
+        assert bad == {lane for lane, word in at_slot(read, {}, []).link.lanes.items() if word != "works"}
+
+
+def test_what_may_be_read_at_the_slot():
+    assert {where: len(names or ()) for where, names in pins().items()} == {"slot": 164, "caps": 32}

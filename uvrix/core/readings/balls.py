@@ -64,12 +64,41 @@ def state_of(reading: Reading) -> State:
 
 def judge_balls(readings: Sequence[Reading], kinds: Kinds) -> tuple[BallJudged, ...]:
     """Every reading by its fellows, in their order. Each ball is given once a state, quantity, mode and lead."""
-    tables: dict[tuple[str, State], dict[Pin, dict[str, float | None]]] = defaultdict(lambda: defaultdict(dict))
+    tables: dict[tuple[str, State], _Table] = defaultdict(_Table)
     for one in readings:
         chip, pin = chip_and_pin(one.point)
-        table = tables[kinds.kind.get(chip, ""), state_of(one)]
-        table[_pin(pin, one)][chip] = one.value.middle
+        tables[kinds.kind.get(chip, ""), state_of(one)].chips[_pin(pin, one)][chip] = one.value.middle
     return tuple(_judge(one, tables[kinds.kind.get(_chip(one), ""), state_of(one)], kinds) for one in readings)
+
+
+class _Table:
+    """Readings of chips of one kind in one state, by pin and chip; what is compared is compared once."""
+
+    def __init__(self) -> None:
+        self.chips: dict[Pin, dict[str, float | None]] = defaultdict(dict)
+        self._spread: dict[bool, float] = {}
+        self._among: dict[object, Among | None] = {}
+
+    def among_chips(self, key: Pin) -> Among | None:
+        """The chips of a pin held against each other."""
+        if key not in self._among:
+            by_share = key[1] in BY_SHARE
+            if by_share not in self._spread:
+                self._spread[by_share] = pooled(self.chips, by_share=by_share)
+            self._among[key] = among(self.chips[key], key[1], self._spread[by_share])
+        return self._among[key]
+
+    def lines(self, chip: str, own: Collection[str], key: Pin) -> tuple[dict[str, float | None], Among | None]:
+        """The data lines of a chip, read as `key` says, held against each other; None where they are too few."""
+        values = {
+            name: by_chip[chip]
+            for (name, *how), by_chip in self.chips.items()
+            if name in own and chip in by_chip and tuple(how) == key[1:]
+        }
+        asked = (chip, *key[1:])
+        if asked not in self._among:
+            self._among[asked] = among(values, key[1]) if len(values) >= LEAST_LINES else None
+        return values, self._among[asked]
 
 
 def _chip(one: Reading) -> str:
@@ -80,24 +109,20 @@ def _pin(pin: str, one: Reading) -> Pin:
     return pin, one.quantity, one.mode, one.to, one.polarity
 
 
-def _judge(one: Reading, table: Mapping[Pin, Mapping[str, float | None]], kinds: Kinds) -> BallJudged:
+def _judge(one: Reading, table: _Table, kinds: Kinds) -> BallJudged:
     chip, pin = chip_and_pin(one.point)
     key, state = _pin(pin, one), state_of(one)
-    chips = table[key]
-    found = among(chips, one.quantity, pooled(table, by_share=one.quantity in BY_SHARE))
+    chips = table.chips[key]
+    found = table.among_chips(key)
     if found is not None:
         held = _Held(chips, found, chip, f"{_many(len(chips) - 1)} other chips at {pin}")
         return BallJudged(one, chip, pin, state, *_said(one, held), len(chips) - 1, "chips", _why(one, held))
     own = kinds.lines.get(chip, ())
-    lines = {
-        name: by_chip[chip]
-        for (name, *how), by_chip in table.items()
-        if name in own and chip in by_chip and tuple(how) == key[1:]
-    }
-    found = among(lines, one.quantity) if pin in own and len(lines) >= LEAST_LINES else None
-    if found is not None:
-        held = _Held(lines, found, pin, f"{_many(len(lines) - 1)} other data lines of {chip}")
-        return BallJudged(one, chip, pin, state, *_said(one, held), len(lines) - 1, "lines", _why(one, held))
+    if pin in own:
+        lines, found = table.lines(chip, own, key)
+        if found is not None:
+            held = _Held(lines, found, pin, f"{_many(len(lines) - 1)} other data lines of {chip}")
+            return BallJudged(one, chip, pin, state, *_said(one, held), len(lines) - 1, "lines", _why(one, held))
     few = f"{_many(len(chips) - 1)} other {'chip was' if len(chips) == 2 else 'chips were'} read at {pin}"
     why = f"{shown(one.value, one.quantity)}; {few}. From {_many(LEAST_CHIPS)} chips on the odd one shows"
     why += f", or from {_many(LEAST_LINES)} data lines of {chip}." if pin in own else "."

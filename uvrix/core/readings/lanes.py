@@ -8,11 +8,11 @@ from fractions import Fraction
 from statistics import median
 from typing import Literal
 
+from uvrix.core.boards.contacts import MOST_LANES
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.readings.notation import Value, parse_value, shown
 from uvrix.core.readings.reading_file import rows_of
 
-MOST_LANES = 16
 PAIRS, HALVES = ("tx", "rx"), ("p", "n")
 SHORT_BELOW = Fraction(1, 20)
 WITHIN = Fraction(1, 4)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from uvrix.core.boards.model import Board
@@ -11,21 +12,42 @@ from uvrix.core.boards.model import Board
 # Read across themselves unless a reading says otherwise (formats.md §6).
 ACROSS_KINDS = frozenset({"fuse", "shunt"})
 Key = tuple[str, ...]
+PIN = re.compile(r"[A-Za-z0-9+_-]{1,12}")
+DESIGNATOR = re.compile(r"[A-Za-z]{1,3}[0-9]{1,4}")
 
 
 @dataclass(frozen=True)
 class Places:
-    """The names of a board that a reading may carry."""
+    """The names of a board that a reading may carry.
+
+    `chips` are what may be read pin by pin (`U11.K3`), with the pins that each has, None where those are not known; on
+    a board that is not drawn (`undrawn`) any designator may be.
+    """
 
     points: Mapping[str, str]
     rail_of: Mapping[str, str]
     rails: frozenset[str]
     nodes: Mapping[str, str]
+    chips: Mapping[str, frozenset[str] | None] = field(default_factory=dict)
+    undrawn: bool = False
 
     def known(self, name: str) -> bool:
-        """Whether a point, rail, start-up node or a pair of them is meant."""
+        """Whether a point, rail, start-up node, a pin of a chip or a pair of them is meant."""
         ends = name.split("/")
-        return len(ends) <= 2 and all(end in self.points or end in self.rails or end in self.nodes for end in ends)
+        return len(ends) <= 2 and all(self._own(end) or self.is_pin(end) for end in ends)
+
+    def is_pin(self, name: str) -> bool:
+        """Whether a pin of a chip is meant, and no point of that name."""
+        chip, dot, pin = name.partition(".")
+        if not dot or self._own(name) or not PIN.fullmatch(pin):
+            return False
+        if chip not in self.chips:
+            return self.undrawn and bool(DESIGNATOR.fullmatch(chip))
+        pins = self.chips[chip]
+        return pins is None or pin in pins
+
+    def _own(self, name: str) -> bool:
+        return name in self.points or name in self.rails or name in self.nodes
 
     def usual_to(self, name: str) -> str:
         """Across for fuses, shunts and pairs, else to ground."""

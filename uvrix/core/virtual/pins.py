@@ -11,9 +11,10 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from uvrix.core.boards.contacts import by_name
 from uvrix.core.boards.packages import Package
 from uvrix.core.errors import Refusal, quoted
-from uvrix.core.readings.slot import CAPACITOR, SLOT, by_name
+from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.virtual.dice import dice
 
 PinKind = Literal["joint", "dead-pin", "leaky-pin", "trace", "leaky-line", "torn"]
