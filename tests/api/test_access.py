@@ -60,6 +60,16 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/sweeps", "POST"): BENCH,
     ("jobs/<int:number>/fuse-swaps", "POST"): BENCH,
     ("jobs/<int:number>/alike", "GET"): ALL,
+    ("jobs/<int:number>/chips", "GET"): ALL,
+    ("jobs/<int:number>/slot", "GET"): ALL,
+    ("jobs/<int:number>/beside", "GET"): ALL,
+    ("board-models/<str:slug>/ball-maps/<str:designator>", "GET"): ALL,
+    ("meters/taught", "POST"): BENCH,
+    ("meters/<int:meter>/heard", "POST"): BENCH,
+    ("meters/<int:meter>/checks", "GET"): ALL,
+    ("meters/<int:meter>/checks", "POST"): BENCH,
+    ("morning-standard", "GET"): ALL,
+    ("morning-standard", "PUT"): {"lead"},
     ("meters", "GET"): ALL,
     ("meters", "PUT"): BENCH,
     ("meters/<int:meter>/samples", "POST"): BENCH,
@@ -237,7 +247,7 @@ def address(job, drop, technician, upload):
         values |= {"<str:session>": "none", "<str:username>": "technician", "<uuid:saved>": uuid4(), "<int:row>": 1}
         values |= {"<int:meter>": meter, "<uuid:reference>": reference, "<uuid:injection>": fed}
         values |= {"<uuid:trial>": trial, "<uuid:evidence>": said["id"]}
-        values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph}
+        values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph, "<str:designator>": "U11"}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():
             route = route.replace(name, str(value))

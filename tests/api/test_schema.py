@@ -18,7 +18,7 @@ from uvrix.shop.config.access import SignedInSession
 from uvrix.shop.config.wsgi import application
 from uvrix.shop.demo.shop import fill
 
-CASES_AN_OPERATION = 20
+CASES_AN_OPERATION = 10
 
 
 def test_no_input_breaks_an_endpoint(monkeypatch, db):

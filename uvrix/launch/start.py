@@ -63,7 +63,10 @@ def _start(chosen: argparse.Namespace) -> int:
     try:
         environment = _environment(folder, cluster, port, chosen)
         if not chosen.empty:
-            environment |= {"UVRIX_METER": f"TCPIP0::127.0.0.1::{_meter_port(folder)}::SOCKET"}
+            environment |= {
+                "UVRIX_METER": f"TCPIP0::127.0.0.1::{_meter_port(folder)}::SOCKET",
+                "UVRIX_SERIAL_METER": f"serial:{_meter_line(folder)}@9600",
+            }
         cluster.ensure_database(port, DATABASE)
         for command in (["migrate", "--no-input", "-v0"], ["first_start", *(["--empty"] if chosen.empty else [])]):
             link = f"http://127.0.0.1:{chosen.port}"
@@ -77,7 +80,7 @@ def _start(chosen: argparse.Namespace) -> int:
             print(f"Uvrix is set up; its data is in {folder}.")
             return 0
         if "UVRIX_METER" in environment:
-            standin = _standin_meter(environment, _meter_port(folder))
+            standin = _standin_meter(environment, _meter_port(folder), _meter_line(folder))
         return _serve(environment, chosen, folder)
     except subprocess.CalledProcessError as error:
         raise CannotStart(
@@ -101,9 +104,14 @@ def _meter_port(folder: Path) -> int:
     return int(kept.read_text())
 
 
-def _standin_meter(environment: dict[str, str], port: int) -> subprocess.Popen[bytes]:
-    """The stand-in bench meter, which ends with us even if we are killed."""
-    command = [sys.executable, "-m", "uvrix.standins.meter", "--port", str(port)]
+def _meter_line(folder: Path) -> Path:
+    """Where the stand-in meter that prints lines is found: a way to its pseudo-terminal, made anew at every start."""
+    return folder.resolve() / "stand-in-meter"
+
+
+def _standin_meter(environment: dict[str, str], port: int, line: Path) -> subprocess.Popen[bytes]:
+    """The stand-in bench meters, which end with us even if we are killed."""
+    command = [sys.executable, "-m", "uvrix.standins.meter", "--port", str(port), "--line", str(line)]
     return subprocess.Popen(
         ["setpriv", "--pdeathsig", "TERM", "--", *command], env=environment, cwd=ROOT, start_new_session=True
     )

@@ -10,7 +10,8 @@ late, a line that drops; all by seed. It has no hands: `SIM:HOLD` says where the
     SIM:LIFT                    the probes are in the air
     SYST:ERR?                   the oldest error, 0 where there is none
 
-`python -m uvrix.standins.meter --port N` serves the cards of data/virtual/cards.json.
+`python -m uvrix.standins.meter --port N` serves the cards of data/virtual/cards.json; with `--line PATH` a second meter
+prints lines over a serial port, which is a pseudo-terminal that PATH leads to.
 """
 
 from __future__ import annotations
@@ -19,9 +20,14 @@ import argparse
 import csv
 import json
 import math
+import os
+import pty
+import select
 import socketserver
+import termios
 import threading
 import time
+import tty
 import zlib
 from collections import defaultdict
 from collections.abc import Callable, Mapping
@@ -45,6 +51,9 @@ OVERLOAD = 9.9e37
 LEAD_OHMS = 0.12
 # The probe is so long on its way, a capacitor charges with this time constant, a bad joint jumps by this share.
 TOUCH_S, CHARGING_S, JUMP_SHARE = 0.15, 0.25, 0.45
+# A meter that prints does so this often, in these ranges of ohms.
+PRINT_S = 0.05
+RANGES = ((1.0, "Ohm"), (1e3, "kOhm"), (1e6, "MOhm"))
 # Between two samples, and how late an answer comes that comes too late.
 SAMPLE_S, LATE_S = 0.02, 1.5
 
@@ -140,6 +149,11 @@ class Meter:
             self._errors.append('-113,"Undefined header"')
         return None
 
+    @property
+    def shows_volts(self) -> bool:
+        """Whether its dial stands at diode mode."""
+        return self._mode == "DIOD"
+
     def misbehaves(self) -> tuple[bool, bool]:
         """Whether the next answer comes late, and whether the line drops instead."""
         late, drop = self._dice.random(2)
@@ -210,16 +224,75 @@ class _Line(socketserver.StreamRequestHandler):
             self.wfile.write(f"{said}\n".encode("ascii"))
 
 
+class PrintingMeter(threading.Thread):
+    """A meter that prints what it shows, line after line, over a pseudo-terminal; `line` is the way to it.
+
+    It takes its dial and where it is held as lines too, since nobody can turn or hold it.
+    """
+
+    def __init__(self, line: Path, meter: Meter) -> None:
+        super().__init__(daemon=True)
+        self._meter, self._going = meter, True
+        self._mine, self._theirs = pty.openpty()
+        tty.setraw(self._theirs)
+        os.set_blocking(self._mine, False)
+        line.unlink(missing_ok=True)
+        line.symlink_to(os.ttyname(self._theirs))
+        self.line = line
+
+    @property
+    def address(self) -> str:
+        """What the shop opens."""
+        return f"serial:{self.line}@9600"
+
+    def run(self) -> None:
+        """Print until stopped."""
+        heard = b""
+        while self._going:
+            ready, _, _ = select.select([self._mine], [], [], PRINT_S)
+            if ready:
+                heard += os.read(self._mine, 4096)
+                *lines, heard = heard.split(b"\n")
+                for line in lines:
+                    self._meter.answer(line.decode("ascii", "replace"))
+                continue
+            try:
+                os.write(self._mine, self.printed().encode())
+            except BlockingIOError:  # nobody listens: what was printed is lost, as on a real port
+                termios.tcflush(self._theirs, termios.TCIFLUSH)
+
+    def printed(self) -> str:
+        """A line: the value in the range's unit, as such meters do."""
+        value = float(self._meter.answer("READ?") or OVERLOAD)
+        volts = self._meter.shows_volts
+        if value >= OVERLOAD:
+            return f"P1   O.L   {'V' if volts else 'MOhm'} AUTO\r\n"
+        scale, unit = (1.0, "V") if volts else next(one for one in RANGES if abs(value) < one[0] * 1000)
+        return f"P1 {value / scale:+09.4f} {unit} AUTO\r\n"
+
+    def stop(self) -> None:
+        """End it and its line."""
+        self._going = False
+        self.join()
+        self.line.unlink(missing_ok=True)
+        os.close(self._mine)
+        os.close(self._theirs)
+
+
 def main() -> None:
     """Serve until ended."""
     parser = argparse.ArgumentParser(prog="python -m uvrix.standins.meter", description="A stand-in bench meter.")
     parser.add_argument("--port", type=int, required=True)
+    parser.add_argument("--line", type=Path, help="print over a pseudo-terminal that this leads to, too")
     parser.add_argument("--seed", type=int, default=0)
     parser.add_argument("--late", type=float, default=0.002, help="chance that an answer comes too late")
     parser.add_argument("--drop", type=float, default=0.001, help="chance that the line drops")
     chosen = parser.parse_args()
     temper = Temper(late=chosen.late, drop=chosen.drop, seed=chosen.seed)
-    with MeterServer(chosen.port, Meter(shipped_cards(), temper)) as server:
+    cards = shipped_cards()
+    if chosen.line:
+        PrintingMeter(chosen.line, Meter(cards, Temper(seed=chosen.seed))).start()
+    with MeterServer(chosen.port, Meter(cards, temper)) as server:
         server.serve_forever()
 
 

@@ -111,7 +111,12 @@ def fitting_reader(sample: bytes) -> ReaderEdition | None:
 
 def packages() -> dict[str, CorePackage]:
     """All ball maps by name."""
-    return {one.name: read_package(one.text.encode(), one.name) for one in Package.objects.all()}
+    return {one.name: _package(one.text, one.name) for one in Package.objects.all()}
+
+
+@lru_cache(CACHED_BOARDS)
+def _package(text: str, name: str) -> CorePackage:
+    return read_package(text.encode(), name)
 
 
 @lru_cache(CACHED_BOARDS)

@@ -211,6 +211,7 @@ class NewLookFindingSerializer(serializers.Serializer[Any]):
     x_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
     y_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
     note = serializers.CharField(required=False, allow_blank=True, max_length=400)
+    contact = serializers.CharField(max_length=4, required=False, allow_blank=True)
     photographs = serializers.ListField(child=serializers.UUIDField(), required=False, max_length=20)
 
 
@@ -226,7 +227,12 @@ class LookFindings(APIView):
         asked, job = entry_of(request, NewLookFindingSerializer), found_job(number)
         spot = Spot(**{name: asked[name] for name in Spot.__slots__ if name in asked})
         entered = NewFinding(
-            asked["id"], asked["kind"], spot, asked.get("note", ""), tuple(asked.get("photographs", ()))
+            asked["id"],
+            asked["kind"],
+            spot,
+            asked.get("note", ""),
+            tuple(asked.get("photographs", ())),
+            asked.get("contact", ""),
         )
         _, new = enter_finding(job, entered, person(request))
         return Response(_look(job), 201 if new else 200)

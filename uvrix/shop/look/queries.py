@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, cast
 
+from uvrix.core.boards.contacts import by_name
 from uvrix.core.boards.model import Board, Side
 from uvrix.core.look.findings import KINDS, KNOCKED, Neighbour, neighbours
 from uvrix.core.look.regions import Region, region_at, regions
@@ -103,3 +104,9 @@ def region_states(job: Job, findings: list[Seen]) -> list[RegionState]:
         state = "found" if region.id in found else "clear" if look and look.clear else "open"
         states.append(RegionState(region, state, look))
     return states
+
+
+def torn_contacts(job: Job) -> list[LookFinding]:
+    """Torn slot contacts that are known by their name (`part`), oldest first."""
+    found = job.look_findings.filter(withdrawal=None, kind="contact").exclude(part="").select_related("by")
+    return [one for one in found if one.part in by_name()]

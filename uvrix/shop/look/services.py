@@ -13,6 +13,7 @@ from django.core.files.storage import default_storage
 from django.db import transaction
 from PIL import Image, ImageDraw
 
+from uvrix.core.boards.contacts import ROW_SIDE, by_name, contact_at, spot_of
 from uvrix.core.boards.model import Board, Side
 from uvrix.core.boards.photograph import Photograph, photograph_from
 from uvrix.core.look.findings import KINDS, part_at
@@ -32,7 +33,7 @@ from uvrix.shop.promises.services import end_with_event, made_by_event
 Landmarks = tuple[Sequence[Point], Sequence[Point]]
 # What the eye compares: beyond this, pictures only take longer.
 LARGEST_PX = 1800
-MISSING = "missing-part"
+MISSING, TORN = "missing-part", "contact"
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,13 +50,14 @@ class Spot:
 
 @dataclass(frozen=True, slots=True)
 class NewFinding:
-    """Something seen, to enter; `id` is the client's."""
+    """Something seen, to enter; `id` is the client's. A torn contact may be named (`B38`) in place of its spot."""
 
     id: UUID
     kind: str
     spot: Spot
     note: str = ""
     photographs: tuple[UUID, ...] = ()
+    contact: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,17 +101,21 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
     spot = new.spot
     if new.kind not in KINDS:
         raise Problem(422, "unknown-kind", f"found {new.kind!r}, expected one of {', '.join(KINDS)}")
+    board = model_board(job.card.model)
+    if new.contact:
+        spot = _spot_of_contact(board, new)
     on_board = spot.x_mm is not None and spot.y_mm is not None
     on_picture = spot.picture and spot.x_px is not None and spot.y_px is not None
-    if not (on_board or on_picture):
+    if not (on_board or on_picture or new.contact):
         raise Problem(422, "no-place", "found no place, expected one on the board or on a photograph")
     picture = Picture.objects.filter(pk=spot.picture).first() if spot.picture else None
     if spot.picture and picture is None:
         raise Problem(422, "unknown-picture", "found a picture that was not sent, expected one of this job's")
-    board = model_board(job.card.model)
-    part = ""
-    if board and spot.x_mm is not None and spot.y_mm is not None:
+    part = new.contact
+    if board and not part and spot.x_mm is not None and spot.y_mm is not None:
         part = part_at(board, spot.side, spot.x_mm, spot.y_mm) or ""
+        if new.kind == TORN and (contact := contact_at(board, spot.side, spot.x_mm, spot.y_mm)):
+            part = contact.name
     place = {"side": spot.side, "x_mm": spot.x_mm, "y_mm": spot.y_mm, "x_px": spot.x_px, "y_px": spot.y_px}
     fields = {**place, "kind": new.kind, "picture": picture, "part": part, "note": new.note}
     found, fresh = keep_row(LookFinding, job, new.id, by, **fields)
@@ -119,6 +125,16 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
             words = f"{part or 'A part'} is missing: fit it."
             made_by_event(job, found.pk, "part-off", words, by, part=part, picture=picture, **place)
     return found, fresh
+
+
+def _spot_of_contact(board: Board | None, new: NewFinding) -> Spot:
+    """Where a named contact lies. Raises Problem 422 where there is none of that name, or the kind is another."""
+    contact = by_name().get(new.contact)
+    if contact is None or new.kind != TORN:
+        detail = f"found the contact {new.contact!r} for {new.kind}, expected a slot contact, A1 to B82, that is torn"
+        raise Problem(422, "unknown-contact", detail)
+    at = spot_of(board, contact) if board else None
+    return Spot(ROW_SIDE[contact.row], *(at[1:] if at else (None, None)))
 
 
 def withdraw_finding(finding: LookFinding, by: User) -> None:

@@ -16,13 +16,15 @@ from rest_framework.views import APIView
 
 from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import QUANTITIES, Quantity, shown, shown_number
+from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict, judge
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.alike import cards_alike
-from uvrix.shop.ohms.meter_api import MeterSerializer
+from uvrix.shop.ohms.chips import judge_ball
+from uvrix.shop.ohms.meter_api import MeterSerializer, morning_now
 from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
 from uvrix.shop.ohms.queries import (
     EVERY_INPUT,
@@ -37,6 +39,7 @@ from uvrix.shop.ohms.queries import (
     value_of,
 )
 from uvrix.shop.ohms.services import NewReading, begin_sweep, click_point, enter_reading, say_power, swap_fuse, tick
+from uvrix.shop.ohms.slots import judge_contact
 from uvrix.shop.pictures.models import Picture
 
 VERDICTS = list(get_args(Verdict))
@@ -288,7 +291,8 @@ def _ohms(job: Job) -> Any:
         "compared": compared(job, found),
         "route": found.route,
     }
-    return OhmsSerializer(shown_now, context={"judged": found.judged, "standing": found.standing}).data
+    context = {"judged": found.judged, "standing": found.standing, "morning": morning_now()}
+    return OhmsSerializer(shown_now, context=context).data
 
 
 def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
@@ -415,10 +419,22 @@ class JobReadings(APIView):
         entry, job = entry_of(request, NewReadingSerializer), found_job(number)
         new = NewReading(**{**entry, "condition": tuple(entry.get("condition", ()))})
         row, fresh = enter_reading(job, new, person(request))
-        bench = at_bench(job)
-        said = {row.pk: judge(core_reading(row), bench.library, bench.boards)}
+        said = {row.pk: _said_of(job, row)}
         shown_now = ReadingSerializer(row, context={"judged": said, "standing": said}).data
         return Response(shown_now, 201 if fresh else 200)
+
+
+def _said_of(job: Job, row: Reading) -> Judged:
+    """The verdict on a reading: by its fellows at a ball or slot contact, else by good cards."""
+    bench = at_bench(job)
+    reading = core_reading(row)
+    if not bench.places.is_pin(row.point.split("/")[0]):
+        return judge(reading, bench.library, bench.boards)
+    if row.point.split(".")[0] not in {SLOT, CAPACITOR}:
+        ball = judge_ball(job, row)
+        return Judged(reading, ball.verdict, None, ball.why)
+    contact = judge_contact(job, row)
+    return Judged(reading, contact.verdict if contact else "no-reference", None, contact.why if contact else "")
 
 
 class NewTickSerializer(serializers.Serializer[Any]):

@@ -1,4 +1,4 @@
-"""Reading a bench meter that speaks SCPI over a socket.
+"""Reading a bench meter: one that speaks SCPI over a socket, or one that prints lines over a serial port.
 
 A meter is asked while somebody looks at it, a few samples at a time; the samples so far travel with the question, so
 that any of the server's processes can go on, and no connection outlives a question: another program may want the meter.
@@ -13,16 +13,23 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cache
-from typing import Any
+from typing import Any, cast
 
 from django.db import connection, transaction
 
+from uvrix.core.readings.meter_lines import read_meter_reader
 from uvrix.core.readings.notation import Quantity, Value, typed
 from uvrix.core.readings.settling import Sample, Settled, settle
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.ohms.models import Meter
 
 ADDRESS = re.compile(r"TCPIP\d?::[A-Za-z0-9.\-]{1,80}::\d{1,5}::SOCKET")
+# A serial port and its baud rate; the stand-in's line has a name of its own.
+SERIAL = re.compile(r"serial:((?:/dev/|/[A-Za-z0-9/._-]*/stand-in-meter(?=@))[A-Za-z0-9/._-]{0,80})@([0-9]{3,6})")
+SERIAL_STANDIN = "/stand-in-meter"
+# A line is waited for so long; so many bytes are listened to at most when a meter is taught.
+LINE_S, MOST_HEARD = 0.4, 4096
+UNIT_WORDS: Mapping[Quantity, str] = {"resistance": "ohms", "diode": "volts"}
 COMMAND: Mapping[str, str] = {"resistance": "CONF:RES", "diode": "CONF:DIOD"}
 # What SCPI gives for over-limit.
 OVERLOAD = 9e37
@@ -43,9 +50,9 @@ class Taken:
 
 
 def check_address(address: str) -> None:
-    """Raise Problem 422 where an address is none of a socket."""
-    if address and not ADDRESS.fullmatch(address):
-        detail = f"found the address {address!r}, expected TCPIP0::host::port::SOCKET"
+    """Raise Problem 422 where an address is neither a socket's nor a serial port's."""
+    if address and not ADDRESS.fullmatch(address) and not SERIAL.fullmatch(address):
+        detail = f"found the address {address!r}, expected TCPIP0::host::port::SOCKET or serial:/dev/ttyUSB0@9600"
         raise Problem(422, "no-address", detail)
 
 
@@ -97,6 +104,8 @@ _SPACE = 7
 
 
 def _burst(meter: Meter, asked: Asked) -> list[Sample]:
+    if SERIAL.fullmatch(meter.address):
+        return _heard(meter, asked)
     found: list[Sample] = []
     with _opened(meter.address) as line:
         if STANDIN in line.query("*IDN?"):
@@ -107,6 +116,63 @@ def _burst(meter: Meter, asked: Asked) -> list[Sample]:
             value = float(line.query("READ?"))
             found.append(Sample(time.time(), None if abs(value) >= OVERLOAD else value))
     return found
+
+
+def _heard(meter: Meter, asked: Asked) -> list[Sample]:
+    """Samples from the lines that a meter prints by itself. Raises OSError with what is wrong in words."""
+    if meter.reader is None:
+        raise OSError("its lines are not taught yet")
+    reader = read_meter_reader(meter.reader)
+    found: list[Sample] = []
+    unread, other = "", ""
+    with _port(meter.address) as port:
+        if SERIAL_STANDIN in meter.address:
+            port.write(f"{COMMAND[asked.quantity]}\nSIM:HOLD {json.dumps(dict(asked.hold), sort_keys=True)}\n".encode())
+        end = time.monotonic() + BURST_S
+        while len(found) < BURST and time.monotonic() < end:
+            text = _line(port)
+            said = reader.read(text) if text else None
+            if said is None:
+                unread = text or unread
+            elif said.quantity not in {None, asked.quantity}:
+                other = UNIT_WORDS.get(said.quantity or asked.quantity, "")
+            else:
+                found.append(Sample(time.time(), said.value))
+    if not found and other:
+        raise OSError(f"it shows {other}: turn its dial to {UNIT_WORDS[asked.quantity]}")
+    if not found:
+        raise OSError(f"it printed {unread[:40]!r}, which its reader does not know" if unread else "it prints nothing")
+    return found
+
+
+def listen(meter: Meter) -> list[str]:
+    """Some lines that a meter prints, to be taught. Raises OSError where its port does not open."""
+    lines: list[str] = []
+    with _port(meter.address) as port:
+        end = time.monotonic() + 4 * BURST_S
+        while time.monotonic() < end and sum(map(len, lines)) < MOST_HEARD:
+            if text := _line(port):
+                lines.append(text)
+    return lines
+
+
+@contextmanager
+def _port(address: str) -> Iterator[Any]:
+    import serial
+
+    path, baud = cast("re.Match[str]", SERIAL.fullmatch(address)).groups()
+    port = serial.Serial(path, int(baud), timeout=LINE_S, exclusive=True)
+    try:
+        # what was printed while nobody listened is old, and the first line may be half of one
+        port.reset_input_buffer()
+        port.readline()
+        yield port
+    finally:
+        port.close()
+
+
+def _line(port: Any) -> str:
+    return str(port.read_until(size=MOST_HEARD).decode("utf-8", "replace")).strip("\r\n\0")
 
 
 @contextmanager

@@ -5,31 +5,78 @@ from __future__ import annotations
 from typing import Any
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
 from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.readings.meter_lines import (
+    COLUMNS,
+    LONGEST_LINE,
+    MOST_LINES,
+    MeterLine,
+    MeterMark,
+    read_meter_reader,
+    teach_meter,
+)
+from uvrix.core.readings.morning import KINDS
+from uvrix.core.readings.notation import Quantity, Value, shown
 from uvrix.core.readings.settling import Sample
-from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.ohms.link import MOST_SAMPLES, Asked, take
-from uvrix.shop.ohms.models import Meter
+from uvrix.shop.ohms.link import MOST_SAMPLES, Asked, listen, take
+from uvrix.shop.ohms.models import Meter, MeterCheck, MorningStandard, ReferenceCard
+from uvrix.shop.ohms.morning import (
+    USUAL_TOLERANCE,
+    NewStandard,
+    check_meter,
+    kinds_kept,
+    morning_word,
+    set_standard,
+    standard,
+    todays_checks,
+)
 from uvrix.shop.ohms.services import NewMeter, set_meter
 
 # Leads that read more than this held together are broken.
 MOST_LEAD_OHMS = 10.0
 
 
+MORNING = ["passed", "failed", "open"]
+
+
 class MeterSerializer(serializers.ModelSerializer[Meter]):
-    """A meter."""
+    """A meter; `morning` says how it stands today, `taught` whether the lines it prints are known."""
+
+    morning = serializers.SerializerMethodField()
+    taught = serializers.SerializerMethodField()
 
     class Meta:
         model = Meter
-        fields = ["id", "name", "lead_ohms", "address"]
+        fields = ["id", "name", "lead_ohms", "address", "morning", "taught"]
+
+    @extend_schema_field(serializers.ChoiceField(choices=MORNING))
+    def get_morning(self, one: Meter) -> str:
+        """Today's check."""
+        checks, held = self.context.get("morning") or morning_now()
+        return morning_word(checks.get(one.pk, {}), held)
+
+    def get_taught(self, one: Meter) -> bool:
+        """Whether it has a reader."""
+        return one.reader is not None
+
+
+def morning_now() -> tuple[dict[int, dict[str, MeterCheck]], MorningStandard | None]:
+    """Today's checks by meter, and what meters are held against."""
+    return todays_checks(), standard()
+
+
+def meters_now() -> Any:
+    """All meters, by name, as they stand today."""
+    return MeterSerializer(Meter.objects.order_by("name"), many=True, context={"morning": morning_now()}).data
 
 
 class NewMeterSerializer(serializers.Serializer[Any]):
@@ -38,6 +85,7 @@ class NewMeterSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=40)
     lead_ohms = serializers.FloatField(min_value=0, max_value=MOST_LEAD_OHMS, required=False)
     address = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    reader = serializers.JSONField(required=False)
 
 
 class Meters(APIView):
@@ -49,7 +97,7 @@ class Meters(APIView):
     @extend_schema(responses=MeterSerializer(many=True), operation_id="meters")
     def get(self, request: Request) -> Response:
         """All of them, by name."""
-        return Response(MeterSerializer(Meter.objects.order_by("name"), many=True).data)
+        return Response(meters_now())
 
     @extend_schema(request=NewMeterSerializer, responses=MeterSerializer(many=True), operation_id="meter_set")
     def put(self, request: Request) -> Response:
@@ -115,3 +163,207 @@ class AskMeter(APIView):
         samples = tuple(Sample(one["at_s"], one["value"]) for one in entry["samples"])
         asked = Asked(entry["quantity"], samples, entry.get("held"), entry["hold"])
         return Response(TakenSerializer(take(found, asked)).data)
+
+
+class HeardSerializer(serializers.Serializer[Any]):
+    """Lines that a meter printed."""
+
+    lines = serializers.ListField(child=serializers.CharField(allow_blank=True))
+    lost = serializers.CharField(allow_blank=True)
+
+
+class MeterHeard(APIView):
+    """Listening to a meter that prints lines."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=None, responses=HeardSerializer)
+    def post(self, request: Request, meter: int) -> Response:
+        """Some lines as they come, to be taught; `lost` says why there are none."""
+        found = get_object_or_404(Meter, pk=meter)
+        if not found.address.startswith("serial:"):
+            raise Problem(422, "no-lines", f"found {found.address or 'no address'!r}, expected a serial port's")
+        try:
+            lines, lost = listen(found), ""
+        except OSError as error:
+            lines, lost = [], f"Nothing was heard of {found.name} ({error})."
+        return Response({"lines": lines, "lost": lost or ("" if lines else f"{found.name} prints nothing.")})
+
+
+class MeterMarkSerializer(serializers.Serializer[Any]):
+    """Marked words of a line: where they stand, and what they are."""
+
+    line = serializers.IntegerField(min_value=0, max_value=MOST_LINES)
+    start = serializers.IntegerField(min_value=0, max_value=LONGEST_LINE)
+    end = serializers.IntegerField(min_value=0, max_value=LONGEST_LINE)
+    column = serializers.ChoiceField(choices=COLUMNS)
+
+
+class TeachMeterSerializer(serializers.Serializer[Any]):
+    """A sample of lines and what is marked in them; `unit` where the meter prints none."""
+
+    sample = serializers.CharField(max_length=40_000, trim_whitespace=False)
+    marks = MeterMarkSerializer(many=True)
+    unit = serializers.CharField(max_length=8, required=False, allow_blank=True)
+
+
+class LineReadSerializer(serializers.Serializer[Any]):
+    """A line of the sample and how it is read; empty where it is not."""
+
+    text = serializers.CharField(allow_blank=True)
+    says = serializers.CharField(allow_blank=True)
+
+
+class TaughtMeterSerializer(serializers.Serializer[Any]):
+    """The reader that was learned, and the sample as it reads it."""
+
+    reader = serializers.JSONField()
+    lines = LineReadSerializer(many=True)
+
+
+class TaughtMeters(APIView):
+    """Teaching a meter's lines."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=TeachMeterSerializer, responses=TaughtMeterSerializer)
+    def post(self, request: Request) -> Response:
+        """Learn a reader and show what it makes of the sample; nothing is kept."""
+        asked = entry_of(request, TeachMeterSerializer)
+        marks = [MeterMark(**mark) for mark in asked["marks"]]
+        document = teach_meter(asked["sample"], marks, asked.get("unit", ""))
+        reader = read_meter_reader(document)
+        lines = [{"text": text, "says": _said(reader.read(text))} for text in asked["sample"].splitlines()[:MOST_LINES]]
+        return Response({"reader": document, "lines": lines})
+
+
+def _said(line: MeterLine | None) -> str:
+    if line is None:
+        return ""
+    quantity: Quantity = line.quantity or "resistance"
+    return shown(Value(line.value, line.value), quantity)
+
+
+class MeterCheckSerializer(serializers.ModelSerializer[MeterCheck]):
+    """A meter checked."""
+
+    kind = serializers.ChoiceField(choices=KINDS)
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = MeterCheck
+        fields = ["id", "kind", "text", "passed", "says", "by", "at"]
+
+
+class NewMeterCheckSerializer(serializers.Serializer[Any]):
+    """A check to enter: what the meter showed, in shop notation, its leads included."""
+
+    id = serializers.UUIDField()
+    kind = serializers.ChoiceField(choices=KINDS)
+    value = serializers.CharField(max_length=40)
+
+
+MOST_CHECKS = 60
+
+
+class MeterChecks(APIView):
+    """Checks of a meter."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=MeterCheckSerializer(many=True), operation_id="meter_checks")
+    def get(self, request: Request, meter: int) -> Response:
+        """The newest first."""
+        found = get_object_or_404(Meter, pk=meter)
+        rows = found.checks.select_related("by").order_by("-at", "-pk")[:MOST_CHECKS]
+        return Response(MeterCheckSerializer(rows, many=True).data)
+
+    @extend_schema(
+        request=NewMeterCheckSerializer,
+        responses={201: MeterCheckSerializer, 200: MeterCheckSerializer},
+        operation_id="meter_check",
+    )
+    def post(self, request: Request, meter: int) -> Response:
+        """Enter one."""
+        found, asked = get_object_or_404(Meter, pk=meter), entry_of(request, NewMeterCheckSerializer)
+        row, new = check_meter(found, asked["id"], asked["kind"], asked["value"], person(request))
+        return Response(MeterCheckSerializer(row).data, 201 if new else 200)
+
+
+class CapturedPointSerializer(serializers.Serializer[Any]):
+    """A point of a captured card, and what it read there."""
+
+    point = serializers.CharField()
+    text = serializers.CharField()
+
+
+class CapturedCardSerializer(serializers.Serializer[Any]):
+    """A captured good card that may serve as a standard."""
+
+    id = serializers.UUIDField()
+    card = serializers.CharField()
+    board = serializers.CharField()
+    points = CapturedPointSerializer(many=True)
+
+
+class StandardSerializer(serializers.Serializer[Any]):
+    """What meters are held against in the morning, and the cards there are; `kinds` are the checks that it allows."""
+
+    resistor_ohms = serializers.FloatField(allow_null=True)
+    tolerance = serializers.FloatField()
+    reference = serializers.UUIDField(allow_null=True)
+    card = serializers.CharField(allow_blank=True)
+    point = serializers.CharField(allow_blank=True)
+    kinds = serializers.ListField(child=serializers.ChoiceField(choices=KINDS))
+    cards = CapturedCardSerializer(many=True)
+
+
+class NewStandardSerializer(serializers.Serializer[Any]):
+    """A standard to set."""
+
+    resistor_ohms = serializers.FloatField(min_value=0.1, max_value=1e7, allow_null=True, required=False)
+    tolerance = serializers.FloatField(min_value=0.0001, max_value=0.5, required=False)
+    reference = serializers.UUIDField(allow_null=True, required=False)
+    point = serializers.CharField(max_length=130, required=False, allow_blank=True)
+
+
+class MorningStandards(APIView):
+    """The standard of the morning check."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=StandardSerializer)
+    def get(self, request: Request) -> Response:
+        """As it stands."""
+        held = standard()
+        cards = ReferenceCard.objects.prefetch_related("readings")
+        return Response(
+            {
+                "resistor_ohms": held.resistor_ohms if held else None,
+                "tolerance": held.tolerance if held else USUAL_TOLERANCE,
+                "reference": held.reference_id if held else None,
+                "card": held.reference.card if held and held.reference else "",
+                "point": held.point if held else "",
+                "kinds": kinds_kept(held),
+                "cards": [_captured_card(card) for card in cards],
+            }
+        )
+
+    @extend_schema(request=NewStandardSerializer, responses=StandardSerializer, operation_id="morning_standard_set")
+    def put(self, request: Request) -> Response:
+        """Set it."""
+        set_standard(NewStandard(**entry_of(request, NewStandardSerializer)), person(request))
+        return self.get(request)
+
+
+def _captured_card(card: ReferenceCard) -> dict[str, Any]:
+    points = [
+        {"point": one.point, "text": one.text}
+        for one in card.readings.all()
+        if one.out_at is None and one.to == "ground" and one.quantity == "resistance"
+    ]
+    return {"id": card.pk, "card": card.card, "board": card.board, "points": points}

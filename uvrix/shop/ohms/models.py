@@ -29,11 +29,15 @@ class PhotoPoint(JobRow):
 
 
 class Meter(models.Model):
-    """A bench meter; `lead_ohms` is what its leads read held together, `address` where it answers, if it does."""
+    """A bench meter; `lead_ohms` is what its leads read held together, `address` where it answers, if it does.
+
+    `reader` is the meter reader's document of one that prints lines over a serial port.
+    """
 
     name = models.CharField(max_length=40, unique=True)
     lead_ohms = models.FloatField(default=0.0)
     address = models.CharField(max_length=120, blank=True)
+    reader = models.JSONField(null=True)
     added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(auto_now_add=True)
 
@@ -136,3 +140,39 @@ class Tick(JobRow):
 
     point = models.CharField(max_length=64)
     skipped = models.CharField(max_length=200, blank=True)
+
+
+class MorningStandard(models.Model):
+    """What meters are held against in the morning: a resistor, a good card at one of its points. The newest counts.
+
+    `tolerance` is a share, the meter's own included.
+    """
+
+    resistor_ohms = models.FloatField(null=True)
+    tolerance = models.FloatField(default=0.02)
+    reference = models.ForeignKey(ReferenceCard, null=True, on_delete=models.PROTECT, related_name="+")
+    point = models.CharField(max_length=130, blank=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class MeterCheck(models.Model):
+    """A meter checked: leads held together, the reference resistor, the known-good card; as the meter showed it."""
+
+    id = models.UUIDField(primary_key=True)
+    meter = models.ForeignKey(Meter, on_delete=models.PROTECT, related_name="checks")
+    kind = models.CharField(max_length=8)
+    text = models.CharField(max_length=40)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    passed = models.BooleanField()
+    says = models.CharField(max_length=240)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+        indexes = [models.Index(fields=["meter", "kind", "at"])]

@@ -21,11 +21,12 @@ from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.route import Stop, route
 from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
+from uvrix.core.readings.slot import pins as slot_pins
 from uvrix.core.readings.sweeps import PADS, Change, compare, thing_of
 from uvrix.core.readings.verdict import Judged, judge
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
-from uvrix.shop.library.queries import model_board, on_board, relative_slugs
+from uvrix.shop.library.queries import model_board, on_board, packages, relative_slugs
 from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
 
 MOST_LIBRARIES = 64
@@ -74,8 +75,7 @@ def at_bench(job: Job) -> AtBench:
         board = model_board(job.card.model)
         found = board_points(board) if board else []
         known = {one.name for one in found}
-        clicked = job.photopoint_rows.select_related("picture")
-        found = found + [_clicked(board, one) for one in clicked if one.name not in known]
+        found = found + [_clicked(board, one) for one in _clicked_points(job, board) if one.name not in known]
         model = job.card.model
         vars(job)[KEPT] = AtBench(board, found, _places(board, found), lenders(model), model.newest_id)
     at: AtBench = vars(job)[KEPT]
@@ -107,6 +107,23 @@ def board_points(board: Board) -> list[Point]:
         )
         for one in board.points
     ]
+
+
+def _clicked_points(job: Job, board: Board | None) -> list[PhotoPoint]:
+    """Points clicked on photographs for this job; until its board is drawn also those of other cards of the model.
+
+    So two cards that nobody has drawn are read at the same points; a name that this job gave means its own point.
+    """
+    own = list(job.photopoint_rows.select_related("picture"))
+    if board:
+        return own
+    names = {one.name for one in own}
+    others = PhotoPoint.objects.filter(job__card__model=job.card.model_id).exclude(job=job).select_related("picture")
+    for one in others.order_by("at", "pk"):
+        if one.name not in names:
+            names.add(one.name)
+            own.append(one)
+    return own
 
 
 def _clicked(board: Board | None, point: PhotoPoint) -> Point:
@@ -180,9 +197,15 @@ def places_of_job(job: Job) -> Places:
 
 def _places(board: Board | None, known: Sequence[Point]) -> Places:
     if board is None:
-        return Places({one.name: one.kind for one in known}, {}, frozenset(), {})
+        return Places({one.name: one.kind for one in known}, {}, frozenset(), {}, slot_pins(), undrawn=True)
     own = board_places(board)
-    return replace(own, points={**{one.name: one.kind for one in known}, **own.points})
+    balls = packages()
+    chips: dict[str, frozenset[str] | None] = {part.designator: None for part in board.parts}
+    for site in board.sites:
+        package = balls.get(site.package or "")
+        chips[site.designator] = frozenset(package.classes) if package else None
+    points = {**{one.name: one.kind for one in known}, **own.points}
+    return replace(own, points=points, chips={**chips, **slot_pins()})
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,7 +213,8 @@ class Measured:
     """A job's cold readings judged: the newest of each thing, what shorts the rails, what keeps power locked.
 
     `standing_judged` are the newest of each thing, without pads of lifted coils (`pads_judged`); `corrects` says which
-    earlier reading each one takes the place of; `fuses` how each fuse is by what was read across it.
+    earlier reading each one takes the place of; `fuses` how each fuse is by what was read across it. Pins of chips and
+    slot contacts stand apart (`pins`): their fellows judge them, not the library.
     """
 
     readings: tuple[Reading, ...]
@@ -212,19 +236,20 @@ def measured(job: Job) -> Measured:
     """Everything that the readings say."""
     bench = at_bench(job)
     board, where, places, boards, library = bench.board, bench.points, bench.places, bench.boards, bench.library
-    rows = tuple(job.reading_rows.select_related("by", "meter"))
+    every = tuple(job.reading_rows.select_related("by", "meter"))
+    rows = tuple(row for row in every if not places.is_pin(row.point.split("/")[0]))
     judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
     swapped = {swap.point: swap.at for swap in job.fuseswap_rows.all()}
     newest: dict[tuple[object, ...], UUID] = {}
     corrects: dict[UUID, UUID] = {}
-    for row in rows:
-        thing = thing_of(judged[row.pk].reading, places)
+    for row in every:
+        thing = thing_of(core_reading(row), places)
         if thing in newest:
             corrects[row.pk] = newest[thing]
         newest[thing] = row.pk
         if row.to == "across" and row.point in swapped and row.at < swapped[row.point]:
             del newest[thing]  # of the fuse that was there before
-    standing = [judged[pk] for pk in newest.values()]
+    standing = [judged[pk] for pk in newest.values() if pk in judged]
     # a pad of a lifted coil is not the rail as it will be powered
     pads = [one for one in standing if one.reading.condition & PADS]
     whole = [one for one in standing if not one.reading.condition & PADS]
@@ -248,6 +273,16 @@ def measured(job: Job) -> Measured:
         ticks,
         route_of(where),
     )
+
+
+def pins(job: Job) -> tuple[Reading, ...]:
+    """What was read pin by pin, at chips and slot contacts: the newest of each, in the order of the first."""
+    places = at_bench(job).places
+    newest: dict[object, Reading] = {}
+    for row in job.reading_rows.filter(point__contains=".").select_related("by", "meter"):
+        if places.is_pin(row.point):
+            newest[thing_of(core_reading(row), places)] = row
+    return tuple(newest.values())
 
 
 def route_of(where: Sequence[Point]) -> tuple[str, ...]:

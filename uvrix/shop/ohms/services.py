@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.meter_lines import read_meter_reader
 from uvrix.core.readings.notation import MODES, Mode, Quantity, Value, parse_value, shown, shown_number
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.reading_file import read_known
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.readings.slips import slip
+from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -119,6 +122,10 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
     fields |= {"polarity": new.polarity, "note": new.note}
     if LIFTED in new.condition and not job.promise_rows.filter(kind="coil-lifted", part=new.point, kept=None).exists():
         made_by_event(job, new.id, "coil-lifted", f"{new.point}: coil lifted, to be refitted.", by, part=new.point)
+    if {SITE_PADS, CHIP_ALONE} & set(new.condition):
+        chip = new.point.partition(".")[0]
+        if not job.promise_rows.filter(kind="part-off", part=chip, kept=None).exists():
+            made_by_event(job, new.id, "part-off", f"{chip} lifted to be measured: put it back.", by, part=chip)
     lead = meter.lead_ohms if meter and new.quantity == "resistance" else 0.0
     value_fields = {"low": value.low, "high": value.high, "condition": list(new.condition), "meter": meter}
     value_fields |= {"lead_ohms": lead}
@@ -197,17 +204,24 @@ def _behind(job: Job, rail: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class NewMeter:
-    """A meter as it is to be: its name, what its leads read held together, where it answers."""
+    """A meter as it is to be; without a `reader` it keeps the one it has."""
 
     name: str
     lead_ohms: float = 0.0
     address: str = ""
+    reader: dict[str, Any] | None = None
 
 
 def set_meter(new: NewMeter, by: User) -> Meter:
-    """Add a meter, or set what its leads read and where it answers. Raises Problem 422 where the address is none."""
+    """Add a meter, or set what its leads read, where it answers and how its lines are read.
+
+    Raises Problem 422 where the address is none, Refusal where the reader does not fit.
+    """
     check_address(new.address)
-    fields = {"lead_ohms": new.lead_ohms, "address": new.address}
+    if new.reader is not None:
+        read_meter_reader(new.reader)
+    fields: dict[str, Any] = {"lead_ohms": new.lead_ohms, "address": new.address}
+    fields |= {"reader": new.reader} if new.reader is not None else {}
     return Meter.objects.update_or_create(name=new.name, defaults=fields, create_defaults={**fields, "added_by": by})[0]
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from uvrix.shop.ohms import api, known_api, meter_api
+from uvrix.shop.ohms import api, beside_api, chips_api, known_api, meter_api
 
 urlpatterns = [
     path("jobs/<int:number>/ohms", api.JobOhms.as_view(), name="job-ohms"),
@@ -20,7 +20,15 @@ urlpatterns = [
     path("jobs/<int:number>/sweeps", api.JobSweeps.as_view(), name="job-sweeps"),
     path("jobs/<int:number>/fuse-swaps", api.JobFuseSwaps.as_view(), name="job-fuse-swaps"),
     path("jobs/<int:number>/alike", api.JobAlike.as_view(), name="job-alike"),
+    path("jobs/<int:number>/chips", chips_api.JobChips.as_view(), name="job-chips"),
+    path("jobs/<int:number>/slot", chips_api.JobSlotContacts.as_view(), name="job-slot"),
+    path("board-models/<str:slug>/ball-maps/<str:designator>", chips_api.SiteBallMap.as_view(), name="site-ball-map"),
     path("meters", meter_api.Meters.as_view(), name="meters"),
+    path("jobs/<int:number>/beside", beside_api.JobBeside.as_view(), name="job-beside"),
+    path("meters/taught", meter_api.TaughtMeters.as_view(), name="meters-taught"),
+    path("meters/<int:meter>/heard", meter_api.MeterHeard.as_view(), name="meter-heard"),
+    path("meters/<int:meter>/checks", meter_api.MeterChecks.as_view(), name="meter-checks"),
+    path("morning-standard", meter_api.MorningStandards.as_view(), name="morning-standard"),
     path("meters/<int:meter>/samples", meter_api.AskMeter.as_view(), name="meter-samples"),
     path(
         "board-models/<str:slug>/reference-cards", known_api.ModelReferenceCards.as_view(), name="model-reference-cards"

@@ -1,0 +1,164 @@
+"""Two cards of one model, read in turn: another job's card, or a good card that is captured."""
+
+from __future__ import annotations
+
+from typing import Any, cast, get_args
+from uuid import UUID
+
+from django.db.models import Count, OuterRef, Q, QuerySet, Subquery
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.readings.beside import Beside, Word, beside
+from uvrix.core.readings.notation import shown
+from uvrix.core.readings.reading_file import Reading
+from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.models import PowerState, ReferenceCard
+from uvrix.shop.ohms.queries import at_bench, core_reading, places_of_job
+
+WORDS = list(get_args(Word))
+COLD = ("resistance", "diode")
+MOST_OTHERS = 60
+
+
+class OtherCardSerializer(serializers.Serializer[Any]):
+    """A card that this one may be read beside: of another job of the model, or a captured good one."""
+
+    job = serializers.IntegerField(allow_null=True)
+    reference = serializers.UUIDField(allow_null=True)
+    card = serializers.CharField()
+    says = serializers.CharField(allow_blank=True)
+    readings = serializers.IntegerField()
+    off = serializers.BooleanField()
+
+
+class BesideRowSerializer(serializers.Serializer[Any]):
+    """A thing read on either card; `word` is how this card reads against the other."""
+
+    point = serializers.CharField()
+    to = serializers.CharField()
+    quantity = serializers.CharField()
+    mine = serializers.CharField(allow_blank=True)
+    other = serializers.CharField(allow_blank=True)
+    word = serializers.ChoiceField(choices=WORDS)
+    says = serializers.CharField()
+
+
+class BesideSerializer(serializers.Serializer[Any]):
+    """The card and another; null where no other was asked for."""
+
+    others = OtherCardSerializer(many=True)
+    other = OtherCardSerializer(allow_null=True)
+    rows = BesideRowSerializer(many=True)
+
+
+class JobBeside(APIView):
+    """A job's card beside another."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("job", int, description="the other card's job"),
+            OpenApiParameter("reference", UUID, description="or a captured good card"),
+        ],
+        responses=BesideSerializer,
+    )
+    def get(self, request: Request, number: int) -> Response:
+        """The cards of this model, and both beside each other. 422 where the other is of another model."""
+        job = found_job(number)
+        asked_job, asked_card = request.query_params.get("job"), request.query_params.get("reference")
+        other: dict[str, Any] | None = None
+        theirs: list[Reading] = []
+        if asked_job:
+            second = found_job(_number(asked_job))
+            if second.card.model_id != job.card.model_id or second.pk == job.pk:
+                raise _not_alike(second.label)
+            other, theirs = _of_job(_told(Job.objects.filter(pk=second.pk)).get()), _cold(second)
+        elif asked_card:
+            reference = get_object_or_404(ReferenceCard, pk=_uuid(asked_card))
+            if reference.board != job.card.model.slug:
+                raise _not_alike(reference.card)
+            other = _of_reference(reference)
+            theirs = [core_reading(row) for row in reference.readings.filter(out_at=None)]
+        bench = at_bench(job)
+        rows = beside(_cold(job), theirs, places_of_job(job), bench.library.spread) if other else ()
+        shown_now = {"others": _others(job), "other": other, "rows": [_row(one) for one in rows]}
+        return Response(BesideSerializer(shown_now).data)
+
+
+def _cold(job: Job) -> list[Reading]:
+    return [core_reading(row) for row in job.reading_rows.filter(quantity__in=COLD).select_related("meter")]
+
+
+def _row(one: Beside) -> dict[str, Any]:
+    has = cast("Reading", one.mine or one.other)
+    return {
+        "point": one.point,
+        "to": has.to,
+        "quantity": has.quantity,
+        "mine": shown(one.mine.value, has.quantity) if one.mine else "",
+        "other": shown(one.other.value, has.quantity) if one.other else "",
+        "word": one.word,
+        "says": one.says,
+    }
+
+
+def _others(job: Job) -> list[dict[str, Any]]:
+    """Captured good cards first, then other jobs of the model, newest first."""
+    references = ReferenceCard.objects.filter(board=job.card.model.slug).prefetch_related("readings")
+    jobs = _told(Job.objects.filter(card__model=job.card.model_id).exclude(pk=job.pk)).order_by("-pk")[:MOST_OTHERS]
+    return [_of_reference(one) for one in references] + [_of_job(one) for one in jobs]
+
+
+def _told(jobs: QuerySet[Job]) -> QuerySet[Job]:
+    """Jobs with how their card stands, and how much was read cold."""
+    state = PowerState.objects.filter(job=OuterRef("pk")).order_by("-at", "-pk").values("state")[:1]
+    cold = Count("reading_rows", filter=Q(reading_rows__quantity__in=COLD))
+    return jobs.select_related("card").annotate(stands=Subquery(state), cold=cold)
+
+
+def _of_job(job: Any) -> dict[str, Any]:
+    return {
+        "job": job.pk,
+        "reference": None,
+        "card": job.card.serial,
+        "says": job.label,
+        "readings": job.cold,
+        "off": job.stands == "off",
+    }
+
+
+def _of_reference(card: ReferenceCard) -> dict[str, Any]:
+    return {
+        "job": None,
+        "reference": card.pk,
+        "card": card.card,
+        "says": f"good card, {card.note}" if card.note else "good card",
+        "readings": sum(one.out_at is None for one in card.readings.all()),
+        "off": True,
+    }
+
+
+def _not_alike(name: str) -> Problem:
+    return Problem(422, "not-alike", f"found {name}, expected another card of the same board model")
+
+
+def _number(text: str) -> int:
+    if not (text.isascii() and text.isdigit() and len(text) < 10):
+        raise Problem(422, "unknown-job", f"found the job {text[:40]!r}, expected its number")
+    return int(text)
+
+
+def _uuid(text: str) -> UUID:
+    try:
+        return UUID(text)
+    except ValueError:
+        raise Problem(422, "unknown-card", f"found the card {text[:40]!r}, expected a captured card's id") from None

@@ -1,0 +1,130 @@
+"""Same pin, other chip: the balls of a job's chips, judged by their fellows, and what lifting said."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board
+from uvrix.core.readings.balls import BallJudged, Kinds, State, judge_balls, state_of, strangers
+from uvrix.core.readings.lifting import Lifted, after_lifting
+from uvrix.core.readings.notation import Quantity
+from uvrix.core.readings.peers import Odd, chip_and_pin, odd_ones
+from uvrix.core.readings.slot import CAPACITOR, SLOT
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.queries import packages
+from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.queries import at_bench, core_reading, pins
+
+
+@dataclass(frozen=True, slots=True)
+class OddBall:
+    """An odd value at a ball: which chips show it, what to do or what was found for each."""
+
+    odd: Odd
+    lifted: tuple[Lifted, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ChipAt:
+    """A chip of the board that may be read ball by ball; `lifted` where it is off the board."""
+
+    designator: str
+    kind: str
+    package: str
+    side: str
+    lifted: bool
+    read: int
+
+
+@dataclass(frozen=True, slots=True)
+class AtChips:
+    """Every ball that was read, the newest of each; the odd ones; chips that are another part; the chips there are."""
+
+    balls: tuple[tuple[Reading, BallJudged], ...]
+    odd: tuple[OddBall, ...]
+    strangers: tuple[str, ...]
+    chips: tuple[ChipAt, ...]
+
+
+def at_chips(job: Job) -> AtChips:
+    """What was read at the balls of a job's chips, and what it means."""
+    board = at_bench(job).board
+    rows = [row for row in pins(job) if chip_and_pin(row.point)[0] not in {SLOT, CAPACITOR}]
+    kinds = kinds_of(board)
+    judged = judge_balls([core_reading(row) for row in rows], kinds)
+    off = {one.part for one in job.promise_rows.filter(kind="part-off", kept=None)}
+    return AtChips(
+        tuple(zip(rows, judged, strict=True)), _odd(judged, kinds), tuple(strangers(judged).values()),
+        _chips(board, judged, off),
+    )  # fmt: skip
+
+
+def judge_ball(job: Job, row: Reading) -> BallJudged:
+    """One reading at a ball, by all that was read of this job."""
+    rows = [one for one in pins(job) if chip_and_pin(one.point)[0] not in {SLOT, CAPACITOR}]
+    judged = judge_balls([core_reading(one) for one in rows], kinds_of(at_bench(job).board))
+    return next(one for one, by in zip(judged, rows, strict=True) if by.pk == row.pk)
+
+
+def kinds_of(board: Board | None) -> Kinds:
+    """Which chips of a board are alike, and the data lines of each."""
+    if board is None:
+        return Kinds({}, {})
+    balls = packages()
+    kind = {part.designator: f"{part.kind} {part.value}".strip() for part in board.parts}
+    kind |= {site.designator: f"memory {site.package or ''}".strip() for site in board.sites}
+    lines = {
+        site.designator: frozenset(balls[site.package].lines.values()) for site in board.sites if site.package in balls
+    }
+    return Kinds(kind, lines)
+
+
+def _odd(judged: tuple[BallJudged, ...], kinds: Kinds) -> tuple[OddBall, ...]:
+    """Odd values in circuit: among chips of one kind, then those that stand out among their own chip's data lines."""
+    by_place = {(one.chip, one.pin, one.state, one.reading.quantity): one for one in judged}
+    tables: dict[str, list[BallJudged]] = defaultdict(list)
+    for one in judged:
+        if one.state == "in circuit":
+            tables[kinds.kind.get(one.chip, "")].append(one)
+    found = []
+    for table in tables.values():
+        found += list(odd_ones([one.reading for one in table]))
+        found += [
+            Odd(one.pin, (one.chip,), one.reading.value.middle, one.usual)
+            for one in table
+            if one.among == "lines" and one.odd
+        ]
+    return tuple(OddBall(odd, tuple(_lifted(odd, chip, by_place) for chip in odd.chips)) for odd in found)
+
+
+def _lifted(odd: Odd, chip: str, by_place: Mapping[tuple[str, str, State, Quantity], BallJudged]) -> Lifted:
+    here = next(
+        one for (name, pin, state, _), one in by_place.items() if (name, pin, state) == (chip, odd.pin, "in circuit")
+    )
+    quantity = here.reading.quantity
+    pads, alone = (by_place.get((chip, odd.pin, state, quantity)) for state in ("site pads", "chip alone"))
+    return after_lifting(here, pads, alone)
+
+
+def _chips(board: Board | None, judged: tuple[BallJudged, ...], off: set[str]) -> tuple[ChipAt, ...]:
+    read: dict[str, int] = defaultdict(int)
+    for one in judged:
+        if state_of(one.reading) == "in circuit":
+            read[one.chip] += 1
+    if board is None:
+        return tuple(ChipAt(chip, "", "", "front", chip in off, read[chip]) for chip in dict.fromkeys(read))
+    sites = [
+        ChipAt(
+            one.designator, "memory", one.package or "", one.side, one.designator in off or not one.fitted,
+            read[one.designator],
+        )
+        for one in board.sites
+    ]  # fmt: skip
+    parts = [
+        ChipAt(one.designator, one.kind, "", one.side, one.designator in off, read[one.designator])
+        for one in board.parts
+        if read[one.designator]
+    ]
+    return (*sites, *parts)
