@@ -161,7 +161,7 @@ def test_two_cards_in_turn(technician, people, job, teal):
     assert found["other"] is None
     assert [(one["card"], one["readings"], one["off"]) for one in found["others"]] == [("TL8-2", 2, True)]
     both = technician.get(f"{address}?job={other.pk}").json()
-    assert [(one["point"], one["word"], one["mine"], one["other"]) for one in both["rows"]] == [
+    assert [(one["point"], one["reads"], one["mine"], one["other"]) for one in both["rows"]] == [
         ("L9", "lower", "0.4 Ω", "212 Ω"),
         ("L7", "alike", "228 Ω", "235 Ω"),
     ]
@@ -197,5 +197,5 @@ def test_cards_that_nobody_has_drawn_share_their_points(technician, people, uplo
         power(technician, one)
         assert read(technician, one, "P1", value).status_code == 201
     both = technician.get(f"/api/v1/jobs/{second.pk}/beside?job={first.pk}").json()
-    assert [one["word"] for one in both["rows"]] == ["lower"]
+    assert [one["reads"] for one in both["rows"]] == ["lower"]
     assert click(technician, second, "P1", picture).json()["code"] == "name-taken"

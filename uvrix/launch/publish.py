@@ -19,6 +19,7 @@ BOARD = ROOT / "docs/formats/board.schema.json"
 READER = ROOT / "docs/formats/reader.schema.json"
 FAMILY = ROOT / "docs/formats/family.schema.json"
 RECIPE = ROOT / "docs/formats/recipe.schema.json"
+METER = ROOT / "docs/formats/meter-reader.schema.json"
 
 
 def made() -> dict[Path, str]:
@@ -27,6 +28,7 @@ def made() -> dict[Path, str]:
     from uvrix.core.boards.schema import BOARD_SCHEMA
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
+    from uvrix.core.readings.meter_lines import METER_READER_SCHEMA
 
     with tempfile.TemporaryDirectory() as folder:
         openapi, client = Path(folder) / "openapi.yaml", Path(folder) / "schema.d.ts"
@@ -42,6 +44,7 @@ def made() -> dict[Path, str]:
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             READER: json.dumps(READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             FAMILY: json.dumps(FAMILY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            METER: json.dumps(METER_READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             RECIPE: json.dumps(RECIPE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
         }
 

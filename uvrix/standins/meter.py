@@ -261,6 +261,10 @@ class PrintingMeter(threading.Thread):
             except BlockingIOError:  # nobody listens: what was printed is lost, as on a real port
                 termios.tcflush(self._theirs, termios.TCIFLUSH)
 
+    def hold(self, where: Mapping[str, Any] | None) -> None:
+        """Hold the probes somewhere, or in the air."""
+        self._meter.answer("SIM:LIFT" if where is None else f"SIM:HOLD {json.dumps(dict(where))}")
+
     def printed(self) -> str:
         """A line: the value in the range's unit, as such meters do."""
         value = float(self._meter.answer("READ?") or OVERLOAD)

@@ -15,6 +15,7 @@ import { TeachReader } from "./library/TeachReader";
 import { TeardownRecipePage } from "./library/TeardownRecipePage";
 import { WatchlistPage } from "./library/WatchlistPage";
 import { LookPage } from "./look/LookPage";
+import { MetersPage } from "./meters/MetersPage";
 import { OhmsPage } from "./ohms/OhmsPage";
 import { PeoplePage } from "./people/PeoplePage";
 import { PhonePage } from "./phone/PhonePage";
@@ -52,6 +53,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
           <Route path="shelf" element={<Shelf />} />
           <Route path="parcels" element={<Parcels />} />
           <Route path="jobs/new" element={<NewJob />} />
+          <Route path="meters" element={<MetersPage />} />
           <Route path="people" element={<PeoplePage />} />
           <Route path="jobs/:number" element={<ResumePage />} />
           <Route path="jobs/:number/arrive" element={<ArrivePage />} />

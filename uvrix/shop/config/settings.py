@@ -158,6 +158,8 @@ SPECTACULAR_SETTINGS = {
         "StepStateEnum": ["on", "off", "differs"],
         "RegionStateEnum": ["open", "clear", "found"],
         "EdgeEnum": ["left", "right", "up", "down"],
+        "VerdictEnum": ["within", "low", "high", "short", "partial-short", "open", "unsteady", "no-reference"],
+        "MeterCheckEnum": ["leads", "resistor", "card"],
     },
 }
 LOGGING = {

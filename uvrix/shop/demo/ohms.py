@@ -9,27 +9,94 @@ from uuid import NAMESPACE_URL, UUID, uuid5
 
 from PIL import Image
 
+from uvrix.core.readings.morning import Kind
 from uvrix.core.readings.notation import Mode, Quantity, Value, typed
+from uvrix.core.readings.points import ACROSS_KINDS
+from uvrix.core.readings.slot import route as slot_route
 from uvrix.core.virtual.card import VirtualCard
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.look.services import NewFinding, Spot, enter_finding
+from uvrix.shop.ohms.models import Meter
+from uvrix.shop.ohms.morning import NewStandard, check_meter, set_standard
 from uvrix.shop.ohms.queries import measured
-from uvrix.shop.ohms.services import NewMeter, NewReading, enter_reading, say_power, set_meter, tick
+from uvrix.shop.ohms.services import (
+    NewKnown,
+    NewMeter,
+    NewReading,
+    begin_reference,
+    capture,
+    enter_reading,
+    say_power,
+    set_meter,
+    tick,
+)
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection, lay_thermal
 from uvrix.standins.meter import LEAD_OHMS, shipped_cards
 from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
 
-HUNTED, BEGUN = "TL8-56002", "TL8-56377"
+HUNTED, BEGUN, COMPARED, TORN, GOOD = "TL8-56002", "TL8-56377", "TL8-55871", "WG4-20544", "TG-3"
 METER = "bench meter"
 # So much of the route was read on the card that was only begun.
 SO_FAR = 5
 
 
 def meters(by: User) -> None:
-    """The stand-in, where ./start serves it, and a meter that nobody has connected."""
+    """The stand-ins, where ./start serves them, and a meter that nobody has connected."""
     set_meter(NewMeter(METER, LEAD_OHMS, os.environ.get("UVRIX_METER", "")), by)
     set_meter(NewMeter("meter one", 0.1), by)
+    if line := os.environ.get("UVRIX_SERIAL_METER"):
+        set_meter(NewMeter("meter that prints", LEAD_OHMS, line), by)
+
+
+def good_card(model: BoardModel, technician: User, lead: User) -> None:
+    """A good card read along the whole route, which the meters are held against in the morning."""
+    card = shipped_cards().card(GOOD, model.slug)
+    reference = begin_reference(
+        model, uuid5(NAMESPACE_URL, f"uvrix-demo/{GOOD}"), GOOD, "a year in the shop", technician
+    )
+    for point in card.board.points:
+        truth = card.between(point.id, "across" if point.kind in ACROSS_KINDS else "ground")
+        value = typed(Value(truth.ohms, truth.ohms), "resistance")
+        entry = uuid5(NAMESPACE_URL, f"uvrix-demo/{GOOD}/{point.id}")
+        capture(reference, NewKnown(entry, point.id, "resistance", value, "ohms"), technician)
+    set_standard(NewStandard(100.0, 0.01, reference.pk, "L9"), lead)
+    for name, shown in ((METER, ("0R12", "100R1")), ("meter one", ("0R1",))):
+        kinds: tuple[Kind, ...] = ("leads", "resistor")
+        for kind, text in zip(kinds, shown, strict=False):
+            check_meter(Meter.objects.get(name=name), uuid5(NAMESPACE_URL, f"{name}/{kind}"), kind, text, technician)
+
+
+def chips(job: Job, by: User) -> None:
+    """Data lines of four chips, read ball by ball: one chip has a dead pin."""
+    if job.card.serial != COMPARED:
+        return
+    card = shipped_cards().card(COMPARED, job.card.model.slug)
+    say_power(job, _entry(job, "off again"), "off", by)
+    lines = card.packages["fb180"].lines
+    for chip in ("U15", "U14", "U16", "U13"):
+        for line in range(16):
+            _diode(job, card, f"{chip}.{lines[line]}", by)
+
+
+def slot(job: Job, by: User) -> None:
+    """A torn contact, and the lanes read up to it and beyond."""
+    if job.card.serial != TORN:
+        return
+    card = shipped_cards().card(TORN, job.card.model.slug)
+    say_power(job, _entry(job, "off"), "off", by)
+    for point in slot_route(16)[:26]:
+        _diode(job, card, point, by)
+    enter_finding(job, NewFinding(_entry(job, "torn"), "contact", Spot("front"), contact="B41"), by)
+
+
+def _diode(job: Job, card: VirtualCard, name: str, by: User) -> None:
+    volts = card.between(name, "ground").diode_v
+    shown = None if volts is None else round(volts, 3)
+    value = typed(Value(shown, shown), "diode")
+    enter_reading(job, NewReading(_entry(job, name), name, "diode", value, "diode", meter=METER, sure=True), by)
 
 
 def hunt(job: Job, by: User) -> None:

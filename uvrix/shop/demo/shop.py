@@ -19,13 +19,14 @@ from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.demo.arrive import arrive
 from uvrix.shop.demo.look import look, with_reference
-from uvrix.shop.demo.ohms import hunt, meters
+from uvrix.shop.demo.ohms import chips, good_card, hunt, meters, slot
 from uvrix.shop.demo.past import past
 from uvrix.shop.demo.record import left_overnight
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
+from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.services import (
     import_board,
     import_family,
@@ -154,6 +155,7 @@ def fill() -> None:
     for path in sorted((DATA / "known").glob("*.known.csv")):
         import_known(path.read_bytes(), path.name, people[Role.LEAD])
     meters(people[Role.TECHNICIAN])
+    good_card(BoardModel.objects.get(slug="teal-8"), people[Role.TECHNICIAN], people[Role.LEAD])
     past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
@@ -186,6 +188,8 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     look(job, technician)
     taken_apart(job, technician)
     hunt(job, technician)
+    chips(job, technician)
+    slot(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
         enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))

@@ -40,14 +40,14 @@ class OtherCardSerializer(serializers.Serializer[Any]):
 
 
 class BesideRowSerializer(serializers.Serializer[Any]):
-    """A thing read on either card; `word` is how this card reads against the other."""
+    """A thing read on either card; `reads` is how this card reads against the other."""
 
     point = serializers.CharField()
     to = serializers.CharField()
     quantity = serializers.CharField()
     mine = serializers.CharField(allow_blank=True)
     other = serializers.CharField(allow_blank=True)
-    word = serializers.ChoiceField(choices=WORDS)
+    reads = serializers.ChoiceField(choices=WORDS)
     says = serializers.CharField()
 
 
@@ -106,7 +106,7 @@ def _row(one: Beside) -> dict[str, Any]:
         "quantity": has.quantity,
         "mine": shown(one.mine.value, has.quantity) if one.mine else "",
         "other": shown(one.other.value, has.quantity) if one.other else "",
-        "word": one.word,
+        "reads": one.word,
         "says": one.says,
     }
 

@@ -33,7 +33,7 @@ CLOCK = ["works", "open", "short", "odd", "not read", "torn"]
 
 
 class BallReadSerializer(serializers.Serializer[Any]):
-    """A reading at a ball: in circuit, on the pads or on the chip alone; its verdict by its fellows."""
+    """A reading at a ball, null over-limit: in circuit, on the pads or on the chip alone; judged by its fellows."""
 
     id = serializers.UUIDField()
     chip = serializers.CharField()
@@ -41,6 +41,7 @@ class BallReadSerializer(serializers.Serializer[Any]):
     state = serializers.ChoiceField(choices=STATES)
     quantity = serializers.ChoiceField(choices=list(QUANTITIES))
     polarity = serializers.CharField(allow_blank=True)
+    value = serializers.FloatField(allow_null=True)
     shown = serializers.CharField()
     verdict = serializers.ChoiceField(choices=VERDICTS)
     why = serializers.CharField()
@@ -101,6 +102,7 @@ def _chips(found: AtChips) -> dict[str, Any]:
             "state": one.state,
             "quantity": row.quantity,
             "polarity": row.polarity,
+            "value": value_of(row).middle,
             "shown": shown(value_of(row), core_reading(row).quantity),
             "verdict": one.verdict,
             "why": one.why,

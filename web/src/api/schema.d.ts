@@ -124,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/ball-maps/{designator}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description 404 where the model has no such site, or its package's balls are not known. */
+        get: operations["site_ball_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/editions": {
         parameters: {
             query?: never;
@@ -710,6 +727,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The cards of this model, and both beside each other. 422 where the other is of another model. */
+        get: operations["jobs_beside_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/changes": {
         parameters: {
             query?: never;
@@ -721,6 +755,23 @@ export interface paths {
         put?: never;
         /** @description Change it; a job that waits says for what. */
         post: operations["jobs_changes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/chips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every ball that was read, the odd ones, what lifting said. */
+        get: operations["jobs_chips_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1259,6 +1310,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/slot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Contacts, readings, torn ones, the width predicted. */
+        get: operations["jobs_slot_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/sweeps": {
         parameters: {
             query?: never;
@@ -1551,6 +1619,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/meters/{meter}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest first. */
+        get: operations["meter_checks"];
+        put?: never;
+        /** @description Enter one. */
+        post: operations["meter_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/meters/{meter}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Some lines as they come, to be taught; `lost` says why there are none. */
+        post: operations["meters_heard_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/meters/{meter}/samples": {
         parameters: {
             query?: never;
@@ -1568,6 +1671,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/meters/taught": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Learn a reader and show what it makes of the sample; nothing is kept. */
+        post: operations["meters_taught_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/money": {
         parameters: {
             query?: never;
@@ -1579,6 +1699,24 @@ export interface paths {
         get: operations["money_retrieve"];
         /** @description Set them from now on; what stood before stays in the record. */
         put: operations["money_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/morning-standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands. */
+        get: operations["morning_standard_retrieve"];
+        /** @description Set it. */
+        put: operations["morning_standard_set"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2200,13 +2338,6 @@ export interface components {
             /** Format: double */
             parts: number;
         };
-        /**
-         * @description * `yes` - yes
-         *     * `no` - no
-         *     * `` -
-         * @enum {string}
-         */
-        AnswerEnum: "yes" | "no";
         /** @description Everything of Arrive. */
         Arrive: {
             past: components["schemas"]["Past"][];
@@ -2267,6 +2398,49 @@ export interface components {
          * @enum {string}
          */
         BallClassEnum: "signal" | "supply" | "ground" | "unused";
+        /** @description A site's ball map as it lies; `lines` are the balls of its data lines in their order. */
+        BallMap: {
+            designator: string;
+            package: string;
+            side: components["schemas"]["SideEnum"];
+            balls: components["schemas"]["BallOnMap"][];
+            lines: string[];
+            lies: components["schemas"]["Lying"][];
+        };
+        /** @description A ball of the map: its signal and class, its column and row from ball A1's corner; `line` of a data line. */
+        BallOnMap: {
+            ball: string;
+            signal: string;
+            ball_class: components["schemas"]["BallClassEnum"];
+            column: number;
+            row: number;
+            line: number | null;
+        };
+        /** @description A reading at a ball, null over-limit: in circuit, on the pads or on the chip alone; judged by its fellows. */
+        BallRead: {
+            /** Format: uuid */
+            id: string;
+            chip: string;
+            pin: string;
+            state: components["schemas"]["BallReadStateEnum"];
+            quantity: components["schemas"]["QuantityEnum"];
+            polarity: string;
+            /** Format: double */
+            value: number | null;
+            shown: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            why: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `in circuit` - in circuit
+         *     * `site pads` - site pads
+         *     * `chip alone` - chip alone
+         * @enum {string}
+         */
+        BallReadStateEnum: "in circuit" | "site pads" | "chip alone";
         /** @description A ball: its name, signal and class, and its column and row from the corner of ball A1. */
         BallShape: {
             ball: string;
@@ -2288,6 +2462,22 @@ export interface components {
          * @enum {string}
          */
         BenchStepEnum: "arrive" | "look" | "ohms" | "volts" | "memory" | "rework" | "prove" | "return";
+        /** @description The card and another; null where no other was asked for. */
+        Beside: {
+            others: components["schemas"]["OtherCard"][];
+            other: components["schemas"]["OtherCard"] | null;
+            rows: components["schemas"]["BesideRow"][];
+        };
+        /** @description A thing read on either card; `reads` is how this card reads against the other. */
+        BesideRow: {
+            point: string;
+            to: string;
+            quantity: string;
+            mine: string;
+            other: string;
+            reads: components["schemas"]["ReadsEnum"];
+            says: string;
+        };
         /** @description A blank that is asked for, and what it is for this job. */
         Blank: {
             name: string;
@@ -2349,6 +2539,19 @@ export interface components {
         /** @description Why a parcel will not come. */
         CallOffRequest: {
             why: string;
+        };
+        /** @description A captured good card that may serve as a standard. */
+        CapturedCard: {
+            /** Format: uuid */
+            id: string;
+            card: string;
+            board: string;
+            points: components["schemas"]["CapturedPoint"][];
+        };
+        /** @description A point of a captured card, and what it read there. */
+        CapturedPoint: {
+            point: string;
+            text: string;
         };
         /** @description A reading of a reference card; the value in shop notation. */
         CapturedReadingRequest: {
@@ -2422,6 +2625,32 @@ export interface components {
             role?: components["schemas"]["RoleEnum"];
             is_active?: boolean;
         };
+        /** @description A chip that may be read ball by ball. */
+        ChipAt: {
+            designator: string;
+            kind: string;
+            package: string;
+            side: components["schemas"]["SideEnum"];
+            lifted: boolean;
+            read: number;
+        };
+        /** @description Same pin, other chip. */
+        Chips: {
+            balls: components["schemas"]["BallRead"][];
+            odd: components["schemas"]["OddBall"][];
+            strangers: string[];
+            chips: components["schemas"]["ChipAt"][];
+        };
+        /**
+         * @description * `works` - works
+         *     * `open` - open
+         *     * `short` - short
+         *     * `odd` - odd
+         *     * `not read` - not read
+         *     * `torn` - torn
+         * @enum {string}
+         */
+        ClockEnum: "works" | "open" | "short" | "odd" | "not read" | "torn";
         /** @description What was noted of a board; leave out what nobody looked at. */
         CluesRequest: {
             printed?: string;
@@ -2452,11 +2681,63 @@ export interface components {
          * @enum {string}
          */
         ColdQuantityEnum: "resistance" | "diode";
+        /**
+         * @description * `value` - value
+         *     * `unit` - unit
+         *     * `over` - over
+         * @enum {string}
+         */
+        ColumnEnum: "value" | "unit" | "over";
         /** @description What the runs say of one chip. */
         Compared: {
             designator: string;
             verdict: string;
             why: string;
+        };
+        /**
+         * @description A slot contact: what it carries, and its place along the row, counted in contacts from the bracket.
+         *
+         *     `used` is false of lanes that the board has not wired; `torn` is the finding that says so.
+         */
+        Contact: {
+            name: string;
+            row: components["schemas"]["RowEnum"];
+            number: number;
+            place: number;
+            kind: components["schemas"]["ContactKindEnum"];
+            carries: string;
+            lane: number | null;
+            pair: string;
+            half: string;
+            used: boolean;
+            /** Format: uuid */
+            torn: string | null;
+        };
+        /**
+         * @description * `power` - power
+         *     * `ground` - ground
+         *     * `lane` - lane
+         *     * `clock` - clock
+         *     * `detect` - detect
+         *     * `signal` - signal
+         *     * `reserved` - reserved
+         * @enum {string}
+         */
+        ContactKindEnum: "power" | "ground" | "lane" | "clock" | "detect" | "signal" | "reserved";
+        /** @description A reading at a contact, or on the core's side of its capacitor. */
+        ContactRead: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            contact: string;
+            to: string;
+            quantity: components["schemas"]["QuantityEnum"];
+            shown: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            why: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description The core as drawn. */
         CoreShape: {
@@ -2465,6 +2746,14 @@ export interface components {
             corners: number[][];
             mark: number[][];
         };
+        /**
+         * @description * `upper left` - upper left
+         *     * `upper right` - upper right
+         *     * `lower left` - lower left
+         *     * `lower right` - lower right
+         * @enum {string}
+         */
+        CornerEnum: "upper left" | "upper right" | "lower left" | "lower right";
         /** @description The board's four corners on a photograph in pixels, clockwise from the upper left; the new photograph's id. */
         CornersRequest: {
             /** Format: uuid */
@@ -2763,6 +3052,11 @@ export interface components {
             /** Format: date-time */
             at: string | null;
         };
+        /** @description Lines that a meter printed. */
+        Heard: {
+            lines: string[];
+            lost: string;
+        };
         /** @description Where the probes are, for a stand-in meter, which has no hands. */
         HoldRequest: {
             serial: string;
@@ -2990,22 +3284,6 @@ export interface components {
             kind: string;
             words: string;
         };
-        /**
-         * @description * `dead` - dead
-         *     * `trips` - trips
-         *     * `not-listed` - not-listed
-         *     * `no-picture` - no-picture
-         *     * `driver` - driver
-         *     * `artefacts` - artefacts
-         *     * `hangs` - hangs
-         *     * `slow` - slow
-         *     * `hot` - hot
-         *     * `output` - output
-         *     * `burnt` - burnt
-         *     * `other` - other
-         * @enum {string}
-         */
-        KindsEnum: "dead" | "trips" | "not-listed" | "no-picture" | "driver" | "artefacts" | "hangs" | "slow" | "hot" | "output" | "burnt" | "other";
         /** @description What good cards read: middle and accepted band, each card, whose they are. */
         KnownFigure: {
             /** Format: double */
@@ -3066,6 +3344,22 @@ export interface components {
             reference: number[][];
             photograph: number[][];
         };
+        /** @description A lane in a word; empty where it was not read. */
+        Lane: {
+            lane: number;
+            verdict: components["schemas"]["LaneVerdictEnum"] | components["schemas"]["BlankEnum"];
+            torn: string[];
+        };
+        /**
+         * @description * `works` - works
+         *     * `open` - open
+         *     * `short` - short
+         *     * `odd` - odd
+         *     * `torn` - torn
+         *     * `` -
+         * @enum {string}
+         */
+        LaneVerdictEnum: "works" | "open" | "short" | "odd" | "torn";
         /** @description An address map learned from a report, as a board file takes it, or why none. */
         Learned: {
             learned: unknown;
@@ -3080,6 +3374,38 @@ export interface components {
         LieRequest: {
             side: components["schemas"]["SideEnum"];
             turns: number;
+        };
+        /** @description What became of an odd value of a chip once it was lifted, or what to lift. */
+        Lifted: {
+            chip: string;
+            answer: components["schemas"]["LiftedAnswerEnum"];
+            words: string;
+            says: string;
+        };
+        /**
+         * @description * `lift` - lift
+         *     * `board` - board
+         *     * `left` - left
+         *     * `chip` - chip
+         *     * `joint` - joint
+         *     * `unclear` - unclear
+         * @enum {string}
+         */
+        LiftedAnswerEnum: "lift" | "board" | "left" | "chip" | "joint" | "unclear";
+        /** @description A line of the sample and how it is read; empty where it is not. */
+        LineRead: {
+            text: string;
+            says: string;
+        };
+        /** @description The width that the link will train at: as read, and at best if the lanes that were not read work. */
+        LinkWidth: {
+            lanes_read: number;
+            width: number;
+            start: number;
+            why: string;
+            best_width: number;
+            best_start: number;
+            warnings: string[];
         };
         /** @description What reports say about a board's chips (formats.md, `uvrix locate`). */
         Located: {
@@ -3140,6 +3466,16 @@ export interface components {
             region: string;
             clear: boolean;
         };
+        /** @description How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
+        Lying: {
+            side: components["schemas"]["SideEnum"];
+            turns: number;
+            balls_up: boolean;
+            matrix: number[];
+            corner: components["schemas"]["CornerEnum"];
+            rows: components["schemas"]["EdgeEnum"];
+            columns: components["schemas"]["EdgeEnum"];
+        };
         /** @description A confirmed mark. */
         Mark: {
             /** Format: uuid */
@@ -3164,13 +3500,42 @@ export interface components {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
             readings: number;
         };
-        /** @description A meter. */
+        /** @description A meter; `morning` says how it stands today, `taught` whether the lines it prints are known. */
         Meter: {
             readonly id: number;
             name: string;
             /** Format: double */
             lead_ohms?: number;
             address?: string;
+            readonly morning: components["schemas"]["MorningEnum"];
+            /** @description Whether it has a reader. */
+            readonly taught: boolean;
+        };
+        /** @description A meter checked. */
+        MeterCheck: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["MeterCheckEnum"];
+            text: string;
+            passed: boolean;
+            says: string;
+            by: string;
+            /** Format: date-time */
+            readonly at: string;
+        };
+        /**
+         * @description * `leads` - leads
+         *     * `resistor` - resistor
+         *     * `card` - card
+         * @enum {string}
+         */
+        MeterCheckEnum: "leads" | "resistor" | "card";
+        /** @description Marked words of a line: where they stand, and what they are. */
+        MeterMarkRequest: {
+            line: number;
+            start: number;
+            end: number;
+            column: components["schemas"]["ColumnEnum"];
         };
         /** @description Something that does not fit. */
         Misfit: {
@@ -3202,6 +3567,13 @@ export interface components {
             /** Format: double */
             share: number;
         };
+        /**
+         * @description * `passed` - passed
+         *     * `failed` - failed
+         *     * `open` - open
+         * @enum {string}
+         */
+        MorningEnum: "passed" | "failed" | "open";
         /**
          * @description * `hands` - Your hands
          *     * `customer` - Customer’s word
@@ -3372,15 +3744,30 @@ export interface components {
             /** Format: double */
             y_px?: number | null;
             note?: string;
+            contact?: string;
             photographs?: string[];
         };
+        /**
+         * @description * `yes` - yes
+         *     * `no` - no
+         *     * `` -
+         * @enum {string}
+         */
+        NewMarkAnswerEnum: "yes" | "no";
         /** @description A mark to confirm. */
         NewMarkRequest: {
             /** Format: uuid */
             id: string;
             designator: string;
             typed: string;
-            answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
+            answer: components["schemas"]["NewMarkAnswerEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description A check to enter: what the meter showed, in shop notation, its leads included. */
+        NewMeterCheckRequest: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["MeterCheckEnum"];
+            value: string;
         };
         /** @description A meter as it is to be. */
         NewMeterRequest: {
@@ -3388,6 +3775,7 @@ export interface components {
             /** Format: double */
             lead_ohms?: number;
             address?: string;
+            reader?: unknown;
         };
         /** @description A note to write. */
         NewNoteRequest: {
@@ -3491,12 +3879,38 @@ export interface components {
             minutes: number;
             outcome: string;
         };
+        /** @description A standard to set. */
+        NewStandardRequest: {
+            /** Format: double */
+            resistor_ohms?: number | null;
+            /** Format: double */
+            tolerance?: number;
+            /** Format: uuid */
+            reference?: string | null;
+            point?: string;
+        };
         /** @description A pass over all rails, to begin. */
         NewSweepRequest: {
             /** Format: uuid */
             id: string;
             name: string;
         };
+        /**
+         * @description * `dead` - dead
+         *     * `trips` - trips
+         *     * `not-listed` - not-listed
+         *     * `no-picture` - no-picture
+         *     * `driver` - driver
+         *     * `artefacts` - artefacts
+         *     * `hangs` - hangs
+         *     * `slow` - slow
+         *     * `hot` - hot
+         *     * `output` - output
+         *     * `burnt` - burnt
+         *     * `other` - other
+         * @enum {string}
+         */
+        NewSymptomKindsEnum: "dead" | "trips" | "not-listed" | "no-picture" | "driver" | "artefacts" | "hangs" | "slow" | "hot" | "output" | "burnt" | "other";
         /** @description What the shop sees, to enter. */
         NewSymptomRequest: {
             /** Format: uuid */
@@ -3505,7 +3919,7 @@ export interface components {
             seen?: string;
             began?: string;
             conditions?: string[];
-            kinds?: components["schemas"]["KindsEnum"][];
+            kinds?: components["schemas"]["NewSymptomKindsEnum"][];
         };
         /** @description A part taken off for the short. */
         NewTakenOffRequest: {
@@ -3590,6 +4004,16 @@ export interface components {
         };
         /** @enum {unknown} */
         NullEnum: null;
+        /** @description An odd value at a ball; `shared` where several chips show it. */
+        OddBall: {
+            pin: string;
+            signal: string;
+            chips: string[];
+            shown: string;
+            peers: string;
+            shared: boolean;
+            lifted: components["schemas"]["Lifted"][];
+        };
         /**
          * @description * `always` - always
          *     * `often` - often
@@ -3625,6 +4049,16 @@ export interface components {
         Order: {
             channels: string[];
             known: string;
+        };
+        /** @description A card that this one may be read beside: of another job of the model, or a captured good one. */
+        OtherCard: {
+            job: number | null;
+            /** Format: uuid */
+            reference: string | null;
+            card: string;
+            says: string;
+            readings: number;
+            off: boolean;
         };
         /**
          * @description * `computer` - computer
@@ -4007,23 +4441,21 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
-            verdict: components["schemas"]["ReadingVerdictEnum"];
+            verdict: components["schemas"]["VerdictEnum"];
             why: string;
             reference: components["schemas"]["KnownFigure"] | null;
             standing: boolean;
         };
         /**
-         * @description * `within` - within
-         *     * `low` - low
-         *     * `high` - high
-         *     * `short` - short
-         *     * `partial-short` - partial-short
+         * @description * `alike` - alike
+         *     * `higher` - higher
+         *     * `lower` - lower
          *     * `open` - open
-         *     * `unsteady` - unsteady
-         *     * `no-reference` - no-reference
+         *     * `over` - over
+         *     * `one` - one
          * @enum {string}
          */
-        ReadingVerdictEnum: "within" | "low" | "high" | "short" | "partial-short" | "open" | "unsteady" | "no-reference";
+        ReadsEnum: "alike" | "higher" | "lower" | "open" | "over" | "one";
         /** @description A recipe with its document (docs/formats/recipe.schema.json). */
         Recipe: {
             slug: string;
@@ -4134,6 +4566,12 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "technician" | "front-desk" | "lead";
+        /**
+         * @description * `A` - A
+         *     * `B` - B
+         * @enum {string}
+         */
+        RowEnum: "A" | "B";
         /** @description A memory run. */
         Run: {
             /** Format: uuid */
@@ -4379,6 +4817,19 @@ export interface components {
             corners: number[][];
             pin1: number[];
         };
+        /** @description The slot contacts of a job's card. */
+        Slot: {
+            lanes: number;
+            notch: number;
+            contacts: components["schemas"]["Contact"][];
+            route: string[];
+            readings: components["schemas"]["ContactRead"][];
+            verdicts: components["schemas"]["Lane"][];
+            clock: components["schemas"]["ClockEnum"];
+            link: components["schemas"]["LinkWidth"];
+            notes: string[];
+            located: boolean;
+        };
         /** @description A clock that runs or ran. */
         Span: {
             /** Format: uuid */
@@ -4392,6 +4843,19 @@ export interface components {
             ended_at?: string | null;
             /** Format: double */
             minutes: number;
+        };
+        /** @description What meters are held against in the morning, and the cards there are; `kinds` are the checks that it allows. */
+        Standard: {
+            /** Format: double */
+            resistor_ohms: number | null;
+            /** Format: double */
+            tolerance: number;
+            /** Format: uuid */
+            reference: string | null;
+            card: string;
+            point: string;
+            kinds: components["schemas"]["MeterCheckEnum"][];
+            cards: components["schemas"]["CapturedCard"][];
         };
         /** @description A clock to start. */
         StartClockRequest: {
@@ -4546,6 +5010,17 @@ export interface components {
             /** Format: date-time */
             done_at?: string | null;
         };
+        /** @description The reader that was learned, and the sample as it reads it. */
+        TaughtMeter: {
+            reader: unknown;
+            lines: components["schemas"]["LineRead"][];
+        };
+        /** @description A sample of lines and what is marked in them; `unit` where the meter prints none. */
+        TeachMeterRequest: {
+            sample: string;
+            marks: components["schemas"]["MeterMarkRequest"][];
+            unit?: string;
+        };
         /** @description A model's teardown recipe. */
         TeardownRecipe: {
             edition: number;
@@ -4678,6 +5153,18 @@ export interface components {
          * @enum {string}
          */
         UseEnum: "error" | "tally" | "meta" | "refusal" | "skip";
+        /**
+         * @description * `within` - within
+         *     * `low` - low
+         *     * `high` - high
+         *     * `short` - short
+         *     * `partial-short` - partial-short
+         *     * `open` - open
+         *     * `unsteady` - unsteady
+         *     * `no-reference` - no-reference
+         * @enum {string}
+         */
+        VerdictEnum: "within" | "low" | "high" | "short" | "partial-short" | "open" | "unsteady" | "no-reference";
         /** @description One of the eight views: an SVG matrix from the model's millimetres to the drawing's. */
         View: {
             side: components["schemas"]["SideEnum"];
@@ -4969,6 +5456,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardModelDetail"];
+                };
+            };
+        };
+    };
+    site_ball_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                designator: string;
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BallMap"];
                 };
             };
         };
@@ -5940,6 +6449,32 @@ export interface operations {
             };
         };
     };
+    jobs_beside_retrieve: {
+        parameters: {
+            query?: {
+                /** @description the other card's job */
+                job?: number;
+                /** @description or a captured good card */
+                reference?: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beside"];
+                };
+            };
+        };
+    };
     jobs_changes_create: {
         parameters: {
             query?: never;
@@ -5969,6 +6504,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobDetail"];
+                };
+            };
+        };
+    };
+    jobs_chips_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chips"];
                 };
             };
         };
@@ -6958,6 +7514,27 @@ export interface operations {
             };
         };
     };
+    jobs_slot_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Slot"];
+                };
+            };
+        };
+    };
     jobs_sweeps_create: {
         parameters: {
             query?: never;
@@ -7499,6 +8076,81 @@ export interface operations {
             };
         };
     };
+    meter_checks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterCheck"][];
+                };
+            };
+        };
+    };
+    meter_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeterCheckRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterCheck"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterCheck"];
+                };
+            };
+        };
+    };
+    meters_heard_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                meter: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heard"];
+                };
+            };
+        };
+    };
     meters_samples_create: {
         parameters: {
             query?: never;
@@ -7520,6 +8172,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Taken"];
+                };
+            };
+        };
+    };
+    meters_taught_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachMeterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaughtMeter"];
                 };
             };
         };
@@ -7562,6 +8237,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Money"];
+                };
+            };
+        };
+    };
+    morning_standard_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standard"];
+                };
+            };
+        };
+    };
+    morning_standard_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewStandardRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standard"];
                 };
             };
         };

@@ -104,6 +104,9 @@ export function Library() {
       <Readers mayWork={mayWork} />
       <Packages />
       <p>
+        <Link className="button-plain" to="/meters">
+          Meters and their morning check
+        </Link>
         <Link className="button-plain" to="/library/habits">
           What to try next: times and chances
         </Link>

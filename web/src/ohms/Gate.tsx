@@ -12,7 +12,7 @@ export function Gate({ power, say, mayWork }: GateProps) {
   if (power?.state === "off")
     return (
       <p className="text-soft">
-        Unplugged and discharged, confirmed by {power.by}, {moment(power.at)}.
+        Unplugged and discharged: {power.by}, {moment(power.at)}
       </p>
     );
   return (

@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
 import type { Ohms } from "../api/client";
 import type { Usual } from "./useUsual";
 
@@ -12,12 +13,18 @@ interface MetersProps {
 }
 
 const NEW = "a new meter …";
+/** How a meter stands today; a bad lead is found here, not on a customer’s board. */
+export const MORNING: Record<Meter["morning"], string> = {
+  passed: "checked today",
+  open: "not checked today",
+  failed: "its check failed today",
+};
 
 /** Which meter and which lead on ground; its leads' own ohms and where it answers. */
 export function Meters({ meters, usual, setUsual, set }: MetersProps) {
   const [editing, setEditing] = useState<Meter | null>(null);
   const meter = meters.find((one) => one.name === usual.meter);
-  const blank = { id: 0, name: "", lead_ohms: 0, address: "" };
+  const blank = { id: 0, name: "", lead_ohms: 0, address: "", morning: "open" as const, taught: false };
   return (
     <section aria-label="Meter" className="space-y-2" data-testid="meters">
       <div className="flex flex-wrap items-end gap-3">
@@ -55,6 +62,14 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
             <option value="red">red</option>
           </select>
         </label>
+        {meter && (
+          <Link
+            to={`/meters#meter-${meter.id}`}
+            className={`min-h-11 content-center ${meter.morning === "failed" ? "border-suspect border-l-4 pl-2 font-bold" : "button-plain"}`}
+          >
+            {MORNING[meter.morning]}
+          </Link>
+        )}
         {meter && (
           <button type="button" className="button" onClick={() => setEditing(editing ? null : meter)}>
             Leads {meter.lead_ohms} Ω
@@ -120,7 +135,7 @@ function OneMeter({ meter, keep, close }: OneMeterProps) {
           <input
             className="field w-full font-mono"
             maxLength={120}
-            placeholder="TCPIP0::host::5025::SOCKET"
+            placeholder="TCPIP0::host::5025::SOCKET or serial:/dev/ttyUSB0@9600"
             value={address}
             onChange={(event) => setAddress(event.target.value)}
           />

@@ -1,9 +1,11 @@
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
+import { BesideRoom } from "../beside/BesideRoom";
 import { Board, NO_NOTES } from "../board/Board";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
+import { ChipsRoom } from "../chips/ChipsRoom";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
@@ -14,6 +16,7 @@ import { OnBoard } from "../shorts/OnBoard";
 import { ShortsPanel } from "../shorts/ShortsPanel";
 import { type Hunting, useShorts } from "../shorts/useShorts";
 import { mayWorkAtBench, useSession } from "../signin/session";
+import { SlotRoom } from "../slot/SlotRoom";
 import { Gate } from "./Gate";
 import { Lock } from "./Lock";
 import { OnPhotograph } from "./OnPhotograph";
@@ -43,6 +46,32 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     return <Trouble problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
   if (!ohms) return <Loading what="Reading what was measured" />;
   const at = `/jobs/${job.number}/ohms`;
+  const head = (
+    <>
+      <RoomLinks
+        of="Ohms"
+        rooms={[
+          [at, "Probe"],
+          [`${at}/shorts`, shortsName(hunting)],
+          [`${at}/power`, ohms.blocks.length > 0 ? "Power: locked" : "Power"],
+          [`${at}/passes`, "Passes"],
+          [`${at}/chips`, "Chips"],
+          [`${at}/slot`, "Slot"],
+          [`${at}/beside`, "Two cards"],
+        ]}
+      />
+      {(measuring.problem || hunting.problem) && (
+        <p role="alert" className="border-l-4 border-suspect pl-3">
+          {measuring.problem || hunting.problem} What you entered is kept here.
+        </p>
+      )}
+      <Gate power={ohms.power} say={measuring.power} mayWork={mayWork} />
+    </>
+  );
+  const shared = { job, model, ohms, lie, lay, measuring, mayWork, head };
+  if (room === "chips") return <ChipsRoom {...shared} />;
+  if (room === "slot") return <SlotRoom {...shared} />;
+  if (room === "beside") return <BesideRoom {...shared} />;
   const begun = ohms.sweeps.at(-1)?.at ?? "";
   const skipped = ohms.ticks.filter((one) => one.skipped);
   const read = new Set(
@@ -124,21 +153,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
         </p>
       )}
       <WorkPanel job={job} step="Ohms">
-        <RoomLinks
-          of="Ohms"
-          rooms={[
-            [at, "Probe"],
-            [`${at}/shorts`, shortsName(hunting)],
-            [`${at}/power`, ohms.blocks.length > 0 ? "Power: locked" : "Power"],
-            [`${at}/passes`, "Passes"],
-          ]}
-        />
-        {(measuring.problem || hunting.problem) && (
-          <p role="alert" className="border-l-4 border-suspect pl-3">
-            {measuring.problem || hunting.problem} What you entered is kept here.
-          </p>
-        )}
-        <Gate power={ohms.power} say={measuring.power} mayWork={mayWork} />
+        {head}
         {room === "probe" && (
           <Probe
             job={job}

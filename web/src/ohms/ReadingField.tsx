@@ -18,6 +18,8 @@ interface ReadingFieldProps {
   /** on to the next point of the route */
   done: () => void;
   back: () => void;
+  /** a pin: its name at arm's length, in which state it is read, where a stand-in holds its probes */
+  pin?: { title: string; condition: readonly string[]; hold: string };
   /** what was said of the last reading, between the value and how it is read */
   children?: ReactNode;
 }
@@ -33,7 +35,7 @@ const PADS = [
 
 /** The point's name at arm's length, and the value in shop notation: `2k2`, `OL`, `12..55`; Enter stores it. */
 export function ReadingField(props: ReadingFieldProps) {
-  const { point, points, meter, card, usual, setUsual, held, read, done, back, children } = props;
+  const { point, points, meter, card, usual, setUsual, held, read, done, back, pin, children } = props;
   const { mode, conditions } = usual;
   const [against, setAgainst] = useState("");
   const [lifted, setLifted] = useState(false);
@@ -47,7 +49,7 @@ export function ReadingField(props: ReadingFieldProps) {
   const hold = {
     serial: card.serial,
     board: card.board,
-    point: pad ? `${point.name} ${pad.split(" ")[0]}` : name,
+    point: pin?.hold ?? (pad ? `${point.name} ${pad.split(" ")[0]}` : name),
     to: across ? ("across" as const) : ("ground" as const),
     off: card.off,
     lifted: lifted ? [point.name] : [],
@@ -65,7 +67,12 @@ export function ReadingField(props: ReadingFieldProps) {
       quantity: mode,
       value: value.trim(),
       mode: mode === "diode" ? ("diode" as const) : ("ohms" as const),
-      condition: [...conditions, ...(lifted ? [LIFTED] : []), ...(lifted && pad ? [pad] : [])],
+      condition: [
+        ...conditions,
+        ...(lifted ? [LIFTED] : []),
+        ...(lifted && pad ? [pad] : []),
+        ...(pin?.condition ?? []),
+      ],
       meter: usual.meter && meter ? usual.meter : "",
       polarity: usual.polarity,
       ...(against && !pair ? { to: against as "ground" | "across" } : {}),
@@ -75,7 +82,7 @@ export function ReadingField(props: ReadingFieldProps) {
   return (
     <form onSubmit={submit} data-testid="reading">
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <h2 className="font-mono text-[40px] font-bold leading-tight">{point.name}</h2>
+        <h2 className="font-mono text-[40px] font-bold leading-tight">{pin?.title ?? point.name}</h2>
         <p className="text-soft">
           {[point.net, point.kind, point.side, point.reach].filter(Boolean).join(", ")}
         </p>
@@ -136,40 +143,48 @@ export function ReadingField(props: ReadingFieldProps) {
             }
           />
         ))}
-        <Check says={LIFTED} on={lifted} set={setLifted} />
-        {lifted && (
-          <select
-            className="field"
-            aria-label="Which pad"
-            value={pad}
-            onChange={(event) => setPad(event.target.value)}
-          >
-            {PADS.map(([word, says]) => (
-              <option key={word} value={word}>
-                {says}
-              </option>
-            ))}
-          </select>
+        {!pin && (
+          <>
+            <Check says={LIFTED} on={lifted} set={setLifted} />
+            {lifted && (
+              <select
+                className="field"
+                aria-label="Which pad"
+                value={pad}
+                onChange={(event) => setPad(event.target.value)}
+              >
+                {PADS.map(([word, says]) => (
+                  <option key={word} value={word}>
+                    {says}
+                  </option>
+                ))}
+              </select>
+            )}
+            <label className="flex min-h-11 items-center gap-2">
+              against
+              <select
+                className="field"
+                aria-label="Against"
+                value={against}
+                onChange={(event) => setAgainst(event.target.value)}
+              >
+                <option value="">{across ? "across itself" : "ground"}</option>
+                {across ? (
+                  <option value="ground">ground</option>
+                ) : (
+                  <option value="across">across itself</option>
+                )}
+                {points
+                  .filter((one) => one.name !== point.name && !point.name.includes("/"))
+                  .map((one) => (
+                    <option key={one.name} value={one.name}>
+                      {one.name}
+                    </option>
+                  ))}
+              </select>
+            </label>
+          </>
         )}
-        <label className="flex min-h-11 items-center gap-2">
-          against
-          <select
-            className="field"
-            aria-label="Against"
-            value={against}
-            onChange={(event) => setAgainst(event.target.value)}
-          >
-            <option value="">{across ? "across itself" : "ground"}</option>
-            {across ? <option value="ground">ground</option> : <option value="across">across itself</option>}
-            {points
-              .filter((one) => one.name !== point.name && !point.name.includes("/"))
-              .map((one) => (
-                <option key={one.name} value={one.name}>
-                  {one.name}
-                </option>
-              ))}
-          </select>
-        </label>
       </fieldset>
     </form>
   );

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { api, data, isKept, newId, type Ohms, Problem } from "../api/client";
 import type { paths } from "../api/schema";
 
@@ -14,6 +14,7 @@ export function useOhms(number: number) {
   const [problem, setProblem] = useState("");
   // a reading about a thousandfold off: asked back before it is stored
   const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
+  const last = useRef<string | null>(null);
   const key = ["ohms", number];
   const params = { path: { number } };
   const ohms = useQuery({
@@ -55,7 +56,10 @@ export function useOhms(number: number) {
     try {
       const body = { id: newId(), ...entry };
       const said = data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
-      queries.setQueryData<Ohms>(key, (old) => old && { ...old, readings: [...old.readings, said] });
+      last.current = said.id;
+      // a pin is shown with its fellows, not among the rails
+      if (!said.point.includes("."))
+        queries.setQueryData<Ohms>(key, (old) => old && { ...old, readings: [...old.readings, said] });
       void queries.invalidateQueries({ queryKey: key }).then(follow);
       return true;
     } catch (error) {
@@ -90,7 +94,9 @@ export function useOhms(number: number) {
     }
   };
   const forget = () => setSlip(null);
-  return { ohms, problem, slip, power, click, read, tick, sweep, swap, setMeter, forget };
+  /** the id of the reading that was answered last */
+  const lastRead = () => last.current;
+  return { ohms, problem, lastRead, slip, power, click, read, tick, sweep, swap, setMeter, forget };
 }
 
 export type Measuring = ReturnType<typeof useOhms>;

@@ -1,0 +1,331 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { useSearchParams } from "react-router";
+import {
+  api,
+  type BesideCards,
+  type BoardDetail,
+  data,
+  type JobDetail,
+  type Lie,
+  newId,
+  type Ohms,
+} from "../api/client";
+import { Board, NO_NOTES } from "../board/Board";
+import { PhotoBoard } from "../board/PhotoBoard";
+import { WorkPanel } from "../job/WorkPanel";
+import type { Verdict } from "../ohms/Mark";
+import { Meters } from "../ohms/Meters";
+import { OnPhotograph } from "../ohms/OnPhotograph";
+import { Points } from "../ohms/Points";
+import { ReadingField } from "../ohms/ReadingField";
+import type { Measuring, ReadingEntry } from "../ohms/useOhms";
+import { useUsual } from "../ohms/useUsual";
+import { Loading, Trouble } from "../shared/states";
+import { nameOf, type Other, useBeside } from "./useBeside";
+
+interface BesideRoomProps {
+  job: JobDetail;
+  model: BoardDetail;
+  ohms: Ohms;
+  lie: Lie;
+  lay: (lie: Lie) => void;
+  measuring: Measuring;
+  mayWork: boolean;
+  head: ReactNode;
+}
+
+type Row = BesideCards["rows"][number];
+
+/** How a difference is drawn on the board: by the marks that stand for it everywhere. */
+const MARK: Record<Row["reads"], Verdict> = {
+  alike: "within",
+  higher: "high",
+  lower: "low",
+  open: "open",
+  over: "low",
+  one: "no-reference",
+};
+const WORD: Record<Row["reads"], string> = {
+  alike: "alike",
+  higher: "higher here",
+  lower: "lower here",
+  open: "open here",
+  over: "open there",
+  one: "one only",
+};
+
+/** Two cards of one model probed in turn: no library is needed, what differs comes first. */
+export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, head }: BesideRoomProps) {
+  const [search, setSearch] = useSearchParams();
+  const asked = search.get("with") ?? "";
+  const beside = useBeside(job.number, asked);
+  const queries = useQueryClient();
+  const [chosen, setChosen] = useState<string | null>(null);
+  // which card the probe is on; it stays there over the turn of a point, so that it changes cards as little as may be
+  const [there, setThere] = useState(false);
+  const [held, setHeld] = useState<number | null>(null);
+  const [problem, setProblem] = useState("");
+  const { usual, setUsual } = useUsual(job.number);
+  if (beside.isError && asked)
+    return <Trouble problem={beside.error} again={() => setSearch({}, { replace: true })} />;
+  if (!beside.data) return <Loading what="Laying the cards side by side" />;
+  const { others, other, rows } = beside.data;
+  const both = new Set(rows.filter((one) => one.reads !== "one").map((one) => one.point));
+  const turn = chosen ?? ohms.route.find((name) => !both.has(name)) ?? null;
+  const point = ohms.points.find((one) => one.name === turn);
+  const row = rows.find((one) => one.point === turn);
+  const choose = (name: string | null) => {
+    setChosen(name);
+    const side = ohms.points.find((one) => one.name === name)?.side;
+    if (side && side !== lie.side && model.drawing) lay({ ...lie, side });
+  };
+  const store = async (entry: ReadingEntry, raw: number | null) => {
+    setHeld(raw);
+    setProblem("");
+    try {
+      if (!there || !other) {
+        if (!(await measuring.read(entry))) return false;
+      } else await storeThere(other, entry);
+    } catch (error) {
+      setProblem((error as Error).message);
+      return false;
+    }
+    await queries.invalidateQueries({ queryKey: ["beside", job.number] });
+    return true;
+  };
+  const done = () => {
+    const missing = !row || (there ? !row.mine : !row.other);
+    // the other card next where it was not read here, else on along the route with the probe where it is
+    if (missing) return setThere(!there);
+    const here = ohms.route.indexOf(turn ?? "");
+    choose(ohms.route.slice(here + 1).find((name) => !both.has(name)) ?? null);
+  };
+  const photograph = model.photographs[0];
+  const shown: Ohms = {
+    ...ohms,
+    suspects: [],
+    readings: rows.map(
+      (one) => ({ point: one.point, standing: true, verdict: MARK[one.reads] }) as Ohms["readings"][number],
+    ),
+  };
+  const ready = mayWork && other && point && (there ? other.off : ohms.power?.state === "off");
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      {model.drawing ? (
+        <Board
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          notes={NO_NOTES}
+          fit="board"
+          title={`Board of ${job.label}`}
+          over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}
+        />
+      ) : photograph ? (
+        <PhotoBoard picture={photograph} title={`Photograph of the ${photograph.side} of ${model.name}`}>
+          <OnPhotograph
+            ohms={shown}
+            sha256={photograph.sha256}
+            chosen={turn}
+            size={photograph.width_px / 60}
+          />
+        </PhotoBoard>
+      ) : (
+        <p className="grid place-items-center bg-tray p-8 text-center">
+          This board is not drawn yet and has no photograph. Take one at Memory: it serves as the board.
+        </p>
+      )}
+      <WorkPanel job={job} step="Ohms">
+        {head}
+        <label className="block">
+          <span className="block text-soft">read beside</span>
+          <select
+            className="field w-full"
+            aria-label="Read beside"
+            value={asked}
+            onChange={(event) => {
+              setChosen(null);
+              setThere(false);
+              setSearch(event.target.value ? { with: event.target.value } : {}, { replace: true });
+            }}
+          >
+            <option value="">choose a card of this model …</option>
+            {others.map((one) => (
+              <option key={nameOf(one)} value={nameOf(one)}>
+                {one.card}, {one.says}, {one.readings} read
+              </option>
+            ))}
+          </select>
+        </label>
+        {others.length === 0 && (
+          <p className="text-soft">
+            No other card of this model is in the shop. A good one is captured from the model’s known-good
+            page.
+          </p>
+        )}
+        {problem && (
+          <p role="alert" className="border-suspect border-l-4 pl-3">
+            {problem} What you entered is kept here.
+          </p>
+        )}
+        {other && mayWork && turn && (
+          <fieldset className="grid grid-cols-2 gap-2" aria-label="Which card the probe is on">
+            <OnCard
+              says="this card"
+              card={job.serial}
+              value={row?.mine}
+              on={!there}
+              set={() => setThere(false)}
+            />
+            <OnCard
+              says="the other"
+              card={other.card}
+              value={row?.other}
+              on={there}
+              set={() => setThere(true)}
+            />
+          </fieldset>
+        )}
+        {other && there && !other.off && (
+          <div className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="other-gate">
+            <p className="font-bold">{other.card}: is it unplugged and discharged too?</p>
+            <button
+              type="button"
+              className="button mt-2"
+              onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
+              onClick={async () => {
+                if (!other.job) return;
+                const params = { path: { number: other.job } };
+                await api.POST("/api/v1/jobs/{number}/power", {
+                  params,
+                  body: { id: newId(), state: "off" },
+                });
+                await queries.invalidateQueries({ queryKey: ["beside", job.number] });
+              }}
+            >
+              {other.card} is unplugged and discharged
+            </button>
+          </div>
+        )}
+        {ready && (
+          <>
+            <ReadingField
+              key={`${point.name} ${there} ${rows.length} ${row?.mine} ${row?.other}`}
+              point={point}
+              points={ohms.points}
+              meter={ohms.meters.find((one) => one.name === usual.meter)}
+              card={{ serial: there ? other.card : job.serial, board: job.board_model, off: [] }}
+              usual={usual}
+              setUsual={setUsual}
+              held={held}
+              read={store}
+              done={done}
+              back={() => choose(ohms.route[ohms.route.indexOf(point.name) - 1] ?? point.name)}
+            />
+            <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
+          </>
+        )}
+        {other && !turn && <p>Both cards are read along the whole route.</p>}
+        {other && <Differences rows={rows} mine={job.serial} other={other.card} choose={choose} />}
+      </WorkPanel>
+    </div>
+  );
+}
+
+async function storeThere(other: Other, entry: ReadingEntry) {
+  const body = { id: newId(), ...entry };
+  if (other.job) {
+    data(await api.POST("/api/v1/jobs/{number}/readings", { params: { path: { number: other.job } }, body }));
+    return;
+  }
+  const { point, value, mode = "", to = "", polarity = "", meter = "" } = entry;
+  const quantity = entry.quantity === "diode" ? ("diode" as const) : ("resistance" as const);
+  data(
+    await api.POST("/api/v1/reference-cards/{reference}", {
+      params: { path: { reference: other.reference ?? "" } },
+      body: { id: newId(), point, value, mode, to, polarity, meter, quantity },
+    }),
+  );
+}
+
+interface OnCardProps {
+  says: string;
+  card: string;
+  value: string | undefined;
+  on: boolean;
+  set: () => void;
+}
+
+/** One of the two cards: the one that the probe is on stands out, so that no reading goes to the wrong one. */
+function OnCard({ says, card, value, on, set }: OnCardProps) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={set}
+      className={`rounded-md border-4 px-3 py-2 text-left ${on ? "border-next bg-next-wash" : "border-rule"}`}
+    >
+      <span className="block">{on ? `probe on ${says}` : says}</span>
+      <strong className="block font-mono text-xl">{card}</strong>
+      <span className="block font-mono text-2xl">{value || "–"}</span>
+    </button>
+  );
+}
+
+interface DifferencesProps {
+  rows: readonly Row[];
+  mine: string;
+  other: string;
+  choose: (name: string) => void;
+}
+
+function Differences({ rows, mine, other, choose }: DifferencesProps) {
+  const read = rows.filter((one) => one.reads !== "one");
+  const differ = read.filter((one) => one.reads !== "alike");
+  return (
+    <section aria-labelledby="differ-title" data-testid="differences">
+      <h3 id="differ-title" className="font-bold text-lg">
+        {differ.length} of {read.length} read on both differ
+      </h3>
+      <table className="w-full border-separate border-spacing-0">
+        <thead>
+          <tr className="text-left">
+            <th scope="col">point</th>
+            <th scope="col" className="text-right font-mono">
+              {mine}
+            </th>
+            <th scope="col" className="text-right font-mono">
+              {other}
+            </th>
+            <th scope="col" className="pl-4 font-normal text-soft">
+              it reads
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((one) => (
+            <tr key={`${one.point} ${one.to} ${one.quantity}`} title={one.says}>
+              <th scope="row" className="border-rule border-t text-left">
+                <button
+                  type="button"
+                  className="button-plain -ml-2 font-mono"
+                  onClick={() => choose(one.point)}
+                >
+                  {one.point}
+                </button>
+              </th>
+              <td className="border-rule border-t text-right font-mono">{one.mine || "–"}</td>
+              <td className="border-rule border-t text-right font-mono">{one.other || "–"}</td>
+              <td
+                className={`border-rule border-t pl-4 ${one.reads === "alike" || one.reads === "one" ? "text-soft" : "font-bold text-suspect"}`}
+              >
+                {WORD[one.reads]}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

@@ -1,0 +1,332 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, type ReactNode, useState } from "react";
+import { useSearchParams } from "react-router";
+import type { BoardDetail, Chips, JobDetail, Lie, Ohms } from "../api/client";
+import { Board, NO_NOTES } from "../board/Board";
+import { WorkPanel } from "../job/WorkPanel";
+import { Mark, VERDICTS } from "../ohms/Mark";
+import { Meters } from "../ohms/Meters";
+import { ReadingField } from "../ohms/ReadingField";
+import type { Measuring } from "../ohms/useOhms";
+import { useUsual } from "../ohms/useUsual";
+import { Loading, Trouble } from "../shared/states";
+import { BallMap } from "./BallMap";
+import { WALKS, type Walk, walked } from "./classes";
+import { OddBalls } from "./OddBalls";
+import { byName, PeersTable, signalsOf } from "./PeersTable";
+import { SAYS, STATES, type State, useBallMap, useChips } from "./useChips";
+
+interface ChipsRoomProps {
+  job: JobDetail;
+  model: BoardDetail;
+  ohms: Ohms;
+  lie: Lie;
+  lay: (lie: Lie) => void;
+  measuring: Measuring;
+  mayWork: boolean;
+  head: ReactNode;
+}
+
+/** Same pin, other chip: the balls of one chip after another, the odd one found, lifting answered. */
+export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head }: ChipsRoomProps) {
+  const [search, setSearch] = useSearchParams();
+  const chip = search.get("chip") ?? undefined;
+  const queries = useQueryClient();
+  const chips = useChips(job.number);
+  const here = chips.data?.chips.find((one) => one.designator === chip);
+  const map = useBallMap(job.board_model, chip, !!here?.package);
+  const [state, setState] = useState<State>("in circuit");
+  const [walk, setWalk] = useState<Walk>("data lines");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [table, setTable] = useState(false);
+  const [held, setHeld] = useState<number | null>(null);
+  const [last, setLast] = useState<string | null>(null);
+  const { usual, setUsual } = useUsual(job.number);
+  const [mode, setMode] = useState<"diode" | "resistance">("diode");
+  if (chips.isError) return <Trouble problem={chips.error} again={() => chips.refetch()} />;
+  if (!chips.data) return <Loading what="Reading the chips" />;
+  const found = chips.data;
+  const quantity = mode;
+  const read = found.balls.filter(
+    (one) => one.chip === chip && one.state === state && one.quantity === quantity,
+  );
+  const done = new Set(read.map((one) => one.pin));
+  const route = map.data ? walked(map.data, walk) : [];
+  const turn = chosen ?? route.find((ball) => !done.has(ball)) ?? null;
+  const open = (designator: string, pin: string | null = null) => {
+    setTable(false);
+    setChosen(pin);
+    setSearch({ chip: designator }, { replace: chip !== undefined });
+    const side = found.chips.find((one) => one.designator === designator)?.side;
+    if (side && model.drawing && side !== lie.side) lay({ ...lie, side });
+  };
+  const go = (from: string, by: number) => {
+    const at = route.indexOf(from);
+    if (!map.data || at < 0) return setChosen(by > 0 ? following(from) : null);
+    const rest = by > 0 ? route.slice(at + 1).find((ball) => !done.has(ball)) : route[at - 1];
+    setChosen(rest ?? null);
+  };
+  const ball = map.data?.balls.find((one) => one.ball === turn);
+  const off = found.chips.filter((one) => one.lifted).map((one) => one.designator);
+  const lifted = state !== "in circuit";
+  const probing = mayWork && ohms.power?.state === "off" && !!chip && !!turn;
+  const said = found.balls.find((one) => one.id === last) ?? read.find((one) => one.pin === turn);
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      {table || !model.drawing ? (
+        <PeersTable
+          chips={found}
+          state={state}
+          signals={signalsOf(map.data)}
+          order={map.data?.lines ?? []}
+          choose={open}
+        >
+          {model.drawing && (
+            <button type="button" className="button" onClick={() => setTable(false)}>
+              To the drawing
+            </button>
+          )}
+        </PeersTable>
+      ) : map.data && model.drawing ? (
+        <BallMap
+          map={map.data}
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          state={state}
+          walk={walk}
+          turn={turn}
+          choose={(pin) => {
+            setChosen(pin);
+            setLast(null);
+          }}
+          read={read}
+        >
+          <button type="button" className="button" onClick={() => setTable(true)}>
+            Table by pin and chip
+          </button>
+        </BallMap>
+      ) : (
+        <Board
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          notes={here ? { [here.designator]: { shown: true } } : NO_NOTES}
+          choose={(designator) => open(designator)}
+          fit="chips"
+          title={`Board of ${job.label}`}
+        />
+      )}
+      <WorkPanel job={job} step="Ohms">
+        {head}
+        <div className="flex gap-2">
+          <select
+            className="field min-w-0 flex-1 font-mono"
+            aria-label="Chip"
+            value={chip ?? ""}
+            onChange={(event) => open(event.target.value)}
+          >
+            {!here && <option value={chip ?? ""}>{chip ?? "which chip"}</option>}
+            {[...found.chips]
+              .sort((one, other) => byName(one.designator, other.designator))
+              .map((one) => (
+                <option key={one.designator} value={one.designator}>
+                  {one.designator}
+                  {one.lifted ? ", off" : ""}
+                  {one.read > 0 ? `, ${one.read} read` : ""}
+                </option>
+              ))}
+          </select>
+          <select
+            className="field min-w-0"
+            aria-label="Where the probe is"
+            value={state}
+            onChange={(event) => {
+              setState(event.target.value as State);
+              setChosen(null);
+              setLast(null);
+            }}
+          >
+            {STATES.map((one) => (
+              <option key={one} value={one}>
+                {SAYS[one]}
+              </option>
+            ))}
+          </select>
+          {map.data && (
+            <select
+              className="field min-w-0"
+              aria-label="Which balls"
+              value={walk}
+              onChange={(event) => {
+                setWalk(event.target.value as Walk);
+                setChosen(null);
+              }}
+            >
+              {WALKS.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </select>
+          )}
+        </div>
+        {probing && chip && turn && (
+          <>
+            <ReadingField
+              key={`${chip} ${turn} ${state} ${found.balls.length}`}
+              point={{
+                name: `${chip}.${turn}`,
+                side: here?.side ?? "front",
+                kind: ball?.ball_class ?? "pin",
+                net: ball?.signal ?? "",
+                reach: SAYS[state],
+                x_mm: null,
+                y_mm: null,
+                picture: null,
+                x_px: null,
+                y_px: null,
+              }}
+              points={ohms.points}
+              meter={ohms.meters.find((one) => one.name === usual.meter)}
+              card={{
+                serial: job.serial,
+                board: job.board_model,
+                off: lifted ? [...new Set([...off, chip])] : off.filter((one) => one !== chip),
+              }}
+              usual={{ ...usual, mode }}
+              setUsual={(next) => {
+                setMode(next.mode);
+                setUsual({ ...next, mode: usual.mode });
+              }}
+              held={held}
+              pin={{
+                title: `${chip} ${turn}`,
+                condition: lifted ? [state] : [],
+                hold: state === "chip alone" ? `${chip}.${turn} alone` : `${chip}.${turn}`,
+              }}
+              read={async (entry, raw) => {
+                setHeld(raw);
+                const kept = await measuring.read(entry);
+                await queries.invalidateQueries({ queryKey: ["chips", job.number] });
+                setLast(measuring.lastRead());
+                return kept;
+              }}
+              done={() => go(turn, 1)}
+              back={() => go(turn, -1)}
+            >
+              {said && <Said one={said} chips={found} />}
+            </ReadingField>
+            <OddBalls chips={found} choose={open} />
+            <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
+          </>
+        )}
+        {chip && !turn && route.length > 0 && (
+          <p>
+            {chip}: all {walk} {SAYS[state]} are read.{" "}
+            <NextChip chips={found} chip={chip} walk={route.length} open={open} />
+          </p>
+        )}
+        {!chip && <p className="text-soft">Choose a chip on the board, or name one.</p>}
+        {!probing && <OddBalls chips={found} choose={open} />}
+        {mayWork && <AnyPin open={open} chip={chip} />}
+      </WorkPanel>
+    </div>
+  );
+}
+
+/** The pin after a numbered one, where no ball map says the order. */
+function following(pin: string): string | null {
+  const found = /^(.*?)([0-9]+)$/.exec(pin);
+  return found ? `${found[1]}${Number(found[2]) + 1}` : null;
+}
+
+interface ChoiceProps {
+  chips: Chips;
+  chip: string | undefined;
+  open: (chip: string, pin?: string | null) => void;
+}
+
+function NextChip({ chips, chip, walk, open }: ChoiceProps & { walk: number }) {
+  const next = [...chips.chips]
+    .sort((one, other) => byName(one.designator, other.designator))
+    .find((one) => one.designator !== chip && one.package && !one.lifted && one.read < walk);
+  if (!next) return null;
+  return (
+    <button type="button" className="button" onClick={() => open(next.designator)}>
+      On to {next.designator}
+    </button>
+  );
+}
+
+/** A chip without a ball map, or a pin off the route: named by hand. */
+function AnyPin({ chip, open }: Omit<ChoiceProps, "chips">) {
+  const [name, setName] = useState("");
+  const [pin, setPin] = useState("");
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const at = (name.trim() || chip || "").toUpperCase();
+    if (at && pin.trim()) open(at, pin.trim().toUpperCase());
+  };
+  return (
+    <details>
+      <summary className="cursor-pointer py-1 underline underline-offset-3">
+        Another chip, another pin
+      </summary>
+      <form onSubmit={submit} className="mt-1 flex items-end gap-3">
+        <label>
+          <span className="block text-soft">chip</span>
+          <input
+            className="field w-28 font-mono"
+            maxLength={12}
+            placeholder={chip ?? "U71"}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <label>
+          <span className="block text-soft">pin</span>
+          <input
+            className="field w-24 font-mono"
+            maxLength={12}
+            value={pin}
+            onChange={(event) => setPin(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="button" disabled={!pin.trim() || !(name.trim() || chip)}>
+          Read it
+        </button>
+      </form>
+    </details>
+  );
+}
+
+/** What was read last, what its fellows say of it, and what the other chips read there. */
+function Said({ one, chips }: { one: Chips["balls"][number]; chips: Chips }) {
+  const others = chips.balls.filter(
+    (other) =>
+      other.pin === one.pin &&
+      other.state === one.state &&
+      other.quantity === one.quantity &&
+      other.chip !== one.chip,
+  );
+  return (
+    <section aria-live="polite" className="my-3" data-testid="ball-said">
+      <p className="flex items-center gap-3 text-2xl font-bold">
+        <Mark verdict={one.verdict} size={28} />
+        <span className="font-mono">
+          {one.chip} {one.pin}
+        </span>
+        <span className="font-mono">{one.shown}</span> {VERDICTS[one.verdict]}
+      </p>
+      <p>{one.why}</p>
+      {others.length > 0 && (
+        <p className="flex flex-wrap gap-x-4 text-soft">
+          {others.map((other) => (
+            <span key={other.id} className="font-mono">
+              {other.chip} {other.shown}
+            </span>
+          ))}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,59 @@
+import type { Chips } from "../api/client";
+import { Mark } from "../ohms/Mark";
+
+interface OddBallsProps {
+  chips: Chips;
+  choose: (chip: string, pin: string) => void;
+}
+
+/** What stands out, chip by chip: what to lift, and what lifting said. */
+export function OddBalls({ chips, choose }: OddBallsProps) {
+  if (chips.odd.length === 0 && chips.strangers.length === 0)
+    return chips.balls.length === 0 ? null : <p className="text-soft">Nothing stands out so far.</p>;
+  return (
+    <section aria-labelledby="odd-title" data-testid="odd">
+      <h3 id="odd-title" className="text-lg font-bold">
+        What stands out
+      </h3>
+      {chips.strangers.map((says) => (
+        <p key={says} className="mt-1 border-l-4 border-suspect pl-3">
+          {says}
+        </p>
+      ))}
+      <ul aria-label="Odd balls">
+        {chips.odd.map((one) => (
+          <li key={`${one.pin} ${one.chips.join(" ")}`} className="border-rule border-t py-2">
+            <p className="flex flex-wrap items-baseline gap-x-3">
+              <Mark verdict={one.shown === "OL" ? "open" : "unsteady"} size={18} />
+              <strong className="font-mono text-lg">
+                {one.pin} {one.signal}
+              </strong>
+              <span>
+                <strong className="font-mono">{one.shown}</strong> at {one.chips.join(" and ")}, the others{" "}
+                <span className="font-mono">{one.peers}</span>
+              </span>
+            </p>
+            {one.shared && (
+              <p>
+                {one.chips.join(" and ")} read alike: a line that they share. Lift one, measure the other
+                again.
+              </p>
+            )}
+            {one.lifted.map((each) => (
+              <p key={each.chip} data-answer={each.answer}>
+                <button
+                  type="button"
+                  className="button-plain -ml-2"
+                  onClick={() => choose(each.chip, one.pin)}
+                >
+                  {each.chip}
+                </button>{" "}
+                <strong>{each.words}.</strong> {each.says}
+              </p>
+            ))}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

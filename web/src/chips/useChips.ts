@@ -1,0 +1,33 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, data } from "../api/client";
+
+export const STATES = ["in circuit", "site pads", "chip alone"] as const;
+export type State = (typeof STATES)[number];
+
+/** In words: where the probe is. */
+export const SAYS: Record<State, string> = {
+  "in circuit": "in circuit",
+  "site pads": "on the empty pads",
+  "chip alone": "on the lifted chip",
+};
+
+export function useChips(number: number) {
+  return useQuery({
+    queryKey: ["chips", number],
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/chips", { params: { path: { number } } })),
+  });
+}
+
+/** The ball map of a chip; none where its package is not known. */
+export function useBallMap(slug: string, designator: string | undefined, known: boolean) {
+  return useQuery({
+    queryKey: ["ball-map", slug, designator],
+    enabled: known && designator !== undefined,
+    queryFn: async () =>
+      data(
+        await api.GET("/api/v1/board-models/{slug}/ball-maps/{designator}", {
+          params: { path: { slug, designator: designator ?? "" } },
+        }),
+      ),
+  });
+}

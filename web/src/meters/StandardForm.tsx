@@ -1,0 +1,107 @@
+import { type FormEvent, useState } from "react";
+import type { Standard } from "./useMeters";
+
+interface StandardFormProps {
+  standard: Standard;
+  set: (next: {
+    resistor_ohms: number | null;
+    tolerance: number;
+    reference: string | null;
+    point: string;
+  }) => Promise<boolean>;
+  lead: boolean;
+}
+
+/** What the shop keeps to hold its meters against; the lead says it. */
+export function StandardForm({ standard, set, lead }: StandardFormProps) {
+  const [ohms, setOhms] = useState(standard.resistor_ohms === null ? "" : String(standard.resistor_ohms));
+  const [percent, setPercent] = useState(String(Number((100 * standard.tolerance).toPrecision(4))));
+  const [card, setCard] = useState(standard.reference ?? "");
+  const [point, setPoint] = useState(standard.point ?? "");
+  const chosen = standard.cards.find((one) => one.id === card);
+  const value = ohms.trim() ? Number(ohms.replace(",", ".")) : null;
+  const share = Number(percent.replace(",", ".")) / 100;
+  const fits = (value === null || value > 0) && share > 0 && share <= 0.5 && (!card || !!point);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    await set({ resistor_ohms: value, tolerance: share, reference: card || null, point });
+  };
+  return (
+    <section aria-labelledby="standard-title" className="border-rule border-t pt-4">
+      <h2 id="standard-title" className="font-bold text-xl">
+        What they are held against
+      </h2>
+      {!lead && (
+        <p className="text-soft">
+          {standard.resistor_ohms === null
+            ? "No resistor is kept."
+            : `A resistor of ${standard.resistor_ohms} Ω.`}{" "}
+          {standard.card ? `${standard.card} at ${standard.point}.` : "No good card is kept."} The lead sets
+          it.
+        </p>
+      )}
+      {lead && (
+        <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
+          <label>
+            <span className="block text-soft">resistor, Ω</span>
+            <input
+              className="field w-28 font-mono"
+              inputMode="decimal"
+              value={ohms}
+              onChange={(event) => setOhms(event.target.value)}
+            />
+          </label>
+          <label>
+            <span className="block text-soft">within, %, the meter’s own included</span>
+            <input
+              className="field w-24 font-mono"
+              inputMode="decimal"
+              value={percent}
+              onChange={(event) => setPercent(event.target.value)}
+            />
+          </label>
+          <label>
+            <span className="block text-soft">good card</span>
+            <select
+              className="field"
+              value={card}
+              onChange={(event) => {
+                setCard(event.target.value);
+                setPoint("");
+              }}
+            >
+              <option value="">none</option>
+              {standard.cards
+                .filter((one) => one.points.length > 0)
+                .map((one) => (
+                  <option key={one.id} value={one.id}>
+                    {one.card}, {one.board}
+                  </option>
+                ))}
+            </select>
+          </label>
+          {chosen && (
+            <label>
+              <span className="block text-soft">at</span>
+              <select
+                className="field font-mono"
+                value={point}
+                onChange={(event) => setPoint(event.target.value)}
+              >
+                <option value="">choose …</option>
+                {chosen.points.map((one) => (
+                  <option key={one.point} value={one.point}>
+                    {one.point}, {one.text}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          <button type="submit" className="button" disabled={!fits}>
+            Keep it
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,277 @@
+import { type ReactNode, useState } from "react";
+import type { JobDetail, Lie, Ohms, Slot } from "../api/client";
+import { WorkPanel } from "../job/WorkPanel";
+import { Mark, VERDICTS } from "../ohms/Mark";
+import { Meters } from "../ohms/Meters";
+import { ReadingField } from "../ohms/ReadingField";
+import type { Measuring } from "../ohms/useOhms";
+import { useUsual } from "../ohms/useUsual";
+import { useKeys } from "../shared/keys";
+import { Loading, Trouble } from "../shared/states";
+import { Contacts } from "./Contacts";
+import { useSlot } from "./useSlot";
+
+interface SlotRoomProps {
+  job: JobDetail;
+  ohms: Ohms;
+  lie: Lie;
+  lay: (lie: Lie) => void;
+  measuring: Measuring;
+  mayWork: boolean;
+  head: ReactNode;
+}
+
+/** The slot contacts: probed lane by lane, torn ones recorded, the width that the link will train at. */
+export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: SlotRoomProps) {
+  const { slot, problem, tear, mend, follow } = useSlot(job.number);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [held, setHeld] = useState<number | null>(null);
+  const [last, setLast] = useState<string | null>(null);
+  const [mode, setMode] = useState<"diode" | "resistance">("diode");
+  const { usual, setUsual } = useUsual(job.number);
+  const flip = () => lay({ ...lie, side: lie.side === "front" ? "back" : "front" });
+  useKeys({ f: flip });
+  if (slot.isError) return <Trouble problem={slot.error} again={() => slot.refetch()} />;
+  if (!slot.data) return <Loading what="Reading the slot contacts" />;
+  const found = slot.data;
+  const done = new Set(found.readings.map((one) => one.point));
+  const torn = new Set(found.contacts.filter((one) => one.torn).map((one) => one.name));
+  const waiting = (point: string) => !done.has(point) && !torn.has(point.split(".")[1] ?? "");
+  const turn = chosen ?? found.route.find(waiting) ?? null;
+  const [where = "", name = ""] = turn?.split(".") ?? [];
+  const contact = found.contacts.find((one) => one.name === name);
+  const choose = (next: string) => {
+    const point = found.route.find((one) => one.endsWith(`.${next}`)) ?? `slot.${next}`;
+    // a second click goes from the core's side of the capacitor to the contact itself, and back
+    setChosen(point === turn && point.startsWith("caps.") ? `slot.${next}` : point);
+    setLast(null);
+  };
+  const go = (from: string, by: number) => {
+    const at = found.route.indexOf(from);
+    setChosen((by > 0 ? found.route.slice(at + 1).find(waiting) : found.route[at - 1]) ?? null);
+  };
+  const said =
+    found.readings.find((one) => one.id === last) ?? found.readings.find((one) => one.point === turn);
+  const atCapacitor = where === "caps";
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      <section aria-label="Slot contacts" className="flex min-h-0 flex-col bg-tray">
+        <div className="min-h-0 flex-1 overflow-auto p-3">
+          <Contacts slot={found} side={lie.side} turn={contact?.name ?? null} choose={choose} />
+        </div>
+        <div className="flex items-center gap-4 border-rule border-t bg-sheet px-4 py-2">
+          <p>
+            <strong>{lie.side === "front" ? "Front, row B below" : "Back, row A below"}.</strong>{" "}
+            <span className="text-soft">The other side dashed above. Dark: supply; grey: ground.</span>
+          </p>
+          <button type="button" className="button ml-auto" onClick={flip}>
+            Flip <kbd className="key">f</kbd>
+          </button>
+        </div>
+      </section>
+      <WorkPanel job={job} step="Ohms">
+        {head}
+        {problem && (
+          <p role="alert" className="border-suspect border-l-4 pl-3">
+            {problem}
+          </p>
+        )}
+        <Width slot={found} />
+        {mayWork && ohms.power?.state === "off" && turn && contact && (
+          <>
+            <ReadingField
+              key={`${turn} ${found.readings.length}`}
+              point={{
+                name: turn,
+                side: contact.row === "B" ? "front" : "back",
+                kind: atCapacitor ? "core’s side of its capacitor" : "contact",
+                net: contact.carries,
+                reach: "",
+                x_mm: null,
+                y_mm: null,
+                picture: null,
+                x_px: null,
+                y_px: null,
+              }}
+              points={ohms.points}
+              meter={ohms.meters.find((one) => one.name === usual.meter)}
+              card={{ serial: job.serial, board: job.board_model, off: [] }}
+              usual={{ ...usual, mode }}
+              setUsual={(next) => {
+                setMode(next.mode);
+                setUsual({ ...next, mode: usual.mode });
+              }}
+              held={held}
+              pin={{ title: atCapacitor ? `${name}, capacitor` : name, condition: [], hold: turn }}
+              read={async (entry, raw) => {
+                setHeld(raw);
+                // in ohms a capacitor is read across itself: over-limit is right
+                const across = atCapacitor && entry.quantity === "resistance";
+                const kept = await measuring.read(across ? { ...entry, to: "across" } : entry);
+                await follow();
+                setLast(measuring.lastRead());
+                return kept;
+              }}
+              done={() => go(turn, 1)}
+              back={() => go(turn, -1)}
+            >
+              {said && <Said one={said} />}
+            </ReadingField>
+            <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
+          </>
+        )}
+        {contact && (
+          <div className="flex flex-wrap items-center gap-3">
+            <p className="text-lg">
+              <strong className="font-mono">{contact.name}</strong> {contact.carries}
+              {!contact.used && ", which this board has not wired"}
+            </p>
+            {mayWork &&
+              (contact.torn ? (
+                <button type="button" className="button" onClick={() => void mend(contact.torn ?? "")}>
+                  {contact.name} is not torn
+                </button>
+              ) : (
+                <button
+                  type="button"
+                  className="button"
+                  onClick={async () => {
+                    // back to the route, which passes torn contacts over
+                    if (await tear(contact.name, contact.row === "B" ? "front" : "back")) setChosen(null);
+                  }}
+                >
+                  {contact.name} is torn
+                </button>
+              ))}
+          </div>
+        )}
+        {!turn && <p>Every lane is read.</p>}
+        <Lanes slot={found} turn={turn} choose={setChosen} />
+      </WorkPanel>
+    </div>
+  );
+}
+
+/** The width that is predicted, from either end, and what stands in the way. */
+function Width({ slot }: { slot: Slot }) {
+  const { link } = slot;
+  const whole = link.lanes_read === slot.lanes;
+  const width = whole ? link.width : link.best_width;
+  const start = whole ? link.start : link.best_start;
+  const dead = !["works", "not read"].includes(slot.clock);
+  return (
+    <section aria-live="polite" data-testid="width">
+      <h3 className="font-bold text-2xl">
+        {dead ? "No link: the reference clock" : width === 0 ? "No link" : `Trains at ×${width}`}
+        {!dead && width > 0 && <span className="font-normal text-lg"> counted from lane {start}</span>}
+      </h3>
+      <p>
+        {whole
+          ? link.why
+          : `${link.lanes_read} of ${slot.lanes} lanes are read whole; at best, if the others work.`}
+      </p>
+      <ul>
+        {[...slot.notes, ...(whole ? link.warnings : [])].map((note) => (
+          <li key={note} className="mt-1 border-edge border-l-4 pl-3">
+            {note}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Said({ one }: { one: Slot["readings"][number] }) {
+  return (
+    <section aria-live="polite" className="my-3" data-testid="contact-said">
+      <p className="flex items-center gap-3 font-bold text-2xl">
+        <Mark verdict={one.verdict} size={28} />
+        <span className="font-mono">{one.contact}</span>
+        <span className="font-mono">{one.shown}</span> {VERDICTS[one.verdict]}
+      </p>
+      <p>{one.why}</p>
+    </section>
+  );
+}
+
+const HALVES = [
+  ["rx", "p"],
+  ["rx", "n"],
+  ["tx", "p"],
+  ["tx", "n"],
+] as const;
+
+interface LanesProps {
+  slot: Slot;
+  turn: string | null;
+  choose: (point: string) => void;
+}
+
+/** The lanes as a table: what each half reads, the lane in a word. */
+function Lanes({ slot, turn, choose }: LanesProps) {
+  const read = new Map(
+    slot.readings.filter((one) => one.quantity === "diode").map((one) => [one.point, one]),
+  );
+  return (
+    <table className="w-full border-separate border-spacing-0" data-testid="lanes">
+      <caption className="py-1 text-left font-bold text-lg">Lanes, in diode mode</caption>
+      <thead>
+        <tr>
+          <th scope="col" className="text-left">
+            lane
+          </th>
+          {HALVES.map(([pair, half]) => (
+            <th key={pair + half} scope="col" className="text-right font-normal text-soft">
+              {pair} {half}
+            </th>
+          ))}
+          <th scope="col" className="pl-4 text-left font-normal text-soft">
+            it
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {slot.verdicts.map((lane) => (
+          <tr key={lane.lane} data-lane={lane.lane}>
+            <th scope="row" className="border-rule border-t text-left font-mono">
+              {lane.lane}
+            </th>
+            {HALVES.map(([pair, half]) => {
+              const contact = slot.contacts.find(
+                (one) => one.lane === lane.lane && one.pair === pair && one.half === half,
+              );
+              const point = `${pair === "rx" ? "slot" : "caps"}.${contact?.name}`;
+              const one = read.get(point);
+              const odd = one && !["within", "no-reference"].includes(one.verdict);
+              return (
+                <td key={pair + half} className={`border-rule border-t p-0 ${odd ? "bg-suspect-wash" : ""}`}>
+                  <button
+                    type="button"
+                    className={`flex min-h-8 w-full items-center justify-end gap-1 px-1 font-mono ${point === turn ? "outline-2 outline-next" : ""}`}
+                    onClick={() => choose(point)}
+                  >
+                    {contact?.torn ? (
+                      <span className="text-suspect">torn</span>
+                    ) : one ? (
+                      <>
+                        {odd && <Mark verdict={one.verdict} size={16} />}
+                        {one.shown}
+                      </>
+                    ) : (
+                      <span className="text-soft">{contact?.name}</span>
+                    )}
+                  </button>
+                </td>
+              );
+            })}
+            <td
+              className={`border-rule border-t pl-4 ${lane.verdict === "works" ? "text-good" : "font-bold"}`}
+            >
+              {lane.verdict || "–"}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
