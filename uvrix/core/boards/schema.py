@@ -127,7 +127,8 @@ MEMORY = object_of(
     [], vendors=list_of(TEXT), gbit=ABOVE_ZERO, width={"type": "integer", "minimum": 1}, speed=ABOVE_ZERO
 )
 
-# Optional keys beside those of formats.md: photographs that lie under the drawing, and what proven repairs filled in.
+# Optional keys beside those of formats.md: photographs that lie under the drawing, how many lanes of the slot are
+# wired, what proven repairs filled in.
 PHOTOGRAPH = object_of(
     ["side", "sha256", "width_px", "height_px", "x_mm", "y_mm", "mm_per_px", "turn_deg"],
     side=SIDE,
@@ -139,6 +140,7 @@ PHOTOGRAPH = object_of(
     mm_per_px=ABOVE_ZERO,
     turn_deg=NUMBER,
 )
+SLOT = object_of([], lanes={"enum": [1, 2, 4, 8, 16]})
 LEARNED = object_of(["designator", "channel"], designator=NAME, channel=NAME, job=TEXT, by=TEXT, at=TEXT)
 
 BOARD_SCHEMA: Schema = {
@@ -156,6 +158,7 @@ BOARD_SCHEMA: Schema = {
         family=TEXT,
         photographs=list_of(PHOTOGRAPH),
         learned=list_of(LEARNED),
+        slot=SLOT,
         outline_mm=list_of(PAIR, 3),
         core=CORE,
         landmarks=list_of(LANDMARK),

@@ -67,6 +67,7 @@ class OddBallSerializer(serializers.Serializer[Any]):
     shown = serializers.CharField()
     peers = serializers.CharField()
     shared = serializers.BooleanField()
+    verdict = serializers.ChoiceField(choices=VERDICTS)
     lifted = LiftedSerializer(many=True)
 
 
@@ -124,9 +125,9 @@ def _chips(found: AtChips) -> dict[str, Any]:
 
 def _odd(one: OddBall, found: AtChips, package_of: dict[str, str]) -> dict[str, Any]:
     odd = one.odd
-    quantity: Quantity = next(
-        by.reading.quantity for _, by in found.balls if by.chip == odd.chips[0] and by.pin == odd.pin
-    )
+    there = [by for _, by in found.balls if (by.chip, by.pin, by.state) == (odd.chips[0], odd.pin, "in circuit")]
+    first = next((by for by in there if by.odd), there[0])
+    quantity: Quantity = first.reading.quantity
     package = packages().get(package_of.get(odd.chips[0], ""))
     lifted = [
         {"chip": each.chip, "answer": each.answer, "words": WORDS[each.answer], "says": each.says}
@@ -139,6 +140,7 @@ def _odd(one: OddBall, found: AtChips, package_of: dict[str, str]) -> dict[str, 
         "shown": _number(odd.value, quantity),
         "peers": _number(odd.peers, quantity),
         "shared": odd.shared,
+        "verdict": first.verdict,
         "lifted": lifted,
     }
 

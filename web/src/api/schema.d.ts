@@ -4012,6 +4012,7 @@ export interface components {
             shown: string;
             peers: string;
             shared: boolean;
+            verdict: components["schemas"]["VerdictEnum"];
             lifted: components["schemas"]["Lifted"][];
         };
         /**

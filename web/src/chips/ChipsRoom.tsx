@@ -56,6 +56,10 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
   const open = (designator: string, pin: string | null = null) => {
     setTable(false);
     setChosen(pin);
+    setLast(null);
+    // a chip that is off is read on its pads, unless it is in the hand already
+    const off = found.chips.find((one) => one.designator === designator)?.lifted ?? false;
+    if (off !== (state !== "in circuit")) setState(off ? "site pads" : "in circuit");
     setSearch({ chip: designator }, { replace: chip !== undefined });
     const side = found.chips.find((one) => one.designator === designator)?.side;
     if (side && model.drawing && side !== lie.side) lay({ ...lie, side });
@@ -132,8 +136,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
               .map((one) => (
                 <option key={one.designator} value={one.designator}>
                   {one.designator}
-                  {one.lifted ? ", off" : ""}
-                  {one.read > 0 ? `, ${one.read} read` : ""}
+                  {one.lifted ? " off" : one.read > 0 ? ` · ${one.read}` : ""}
                 </option>
               ))}
           </select>

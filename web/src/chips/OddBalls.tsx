@@ -24,7 +24,7 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
         {chips.odd.map((one) => (
           <li key={`${one.pin} ${one.chips.join(" ")}`} className="border-rule border-t py-2">
             <p className="flex flex-wrap items-baseline gap-x-3">
-              <Mark verdict={one.shown === "OL" ? "open" : "unsteady"} size={18} />
+              <Mark verdict={one.verdict} size={18} />
               <strong className="font-mono text-lg">
                 {one.pin} {one.signal}
               </strong>

@@ -48,6 +48,26 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
           ))}
         </select>
       </label>
+      <label className="block">
+        <span className="block text-soft">Lanes of the slot that are wired</span>
+        <select
+          className="field w-full"
+          value={document.slot?.lanes ?? 16}
+          onChange={(event) => {
+            const lanes = Number(event.target.value);
+            void apply({
+              do: "set",
+              target: ["board", 0],
+              key: "slot",
+              value: lanes === 16 ? null : { lanes },
+            });
+          }}
+        >
+          {[16, 8, 4, 2, 1].map((lanes) => (
+            <option key={lanes}>{lanes}</option>
+          ))}
+        </select>
+      </label>
     </div>
   );
 }

@@ -18,6 +18,7 @@ export interface BoardDocument {
   name?: string;
   revision?: string;
   family?: string;
+  slot?: { lanes?: number };
   relative_of?: string;
   core?: Entry;
   sites?: Entry[];
