@@ -1,6 +1,6 @@
+import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { ArrivePage } from "./arrive/ArrivePage";
-import { Editor } from "./editor/Editor";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { BoardModelPage } from "./library/BoardModelPage";
@@ -28,6 +28,10 @@ import { useSession } from "./signin/session";
 import { Welcome } from "./signin/Welcome";
 import { Spine } from "./spine/Spine";
 import { TeardownPage } from "./teardown/TeardownPage";
+import { VoltsPage } from "./volts/VoltsPage";
+
+/** The editor is large and seldom opened: it comes when it is. */
+const Editor = lazy(async () => ({ default: (await import("./editor/Editor")).Editor }));
 
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
@@ -48,40 +52,44 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
     <div className="flex h-dvh">
       <Spine person={person} />
       <div className="relative min-w-0 flex-1 overflow-y-auto">
-        <Routes>
-          <Route index element={<Navigate to="/shelf" replace />} />
-          <Route path="shelf" element={<Shelf />} />
-          <Route path="parcels" element={<Parcels />} />
-          <Route path="jobs/new" element={<NewJob />} />
-          <Route path="meters" element={<MetersPage />} />
-          <Route path="people" element={<PeoplePage />} />
-          <Route path="jobs/:number" element={<ResumePage />} />
-          <Route path="jobs/:number/arrive" element={<ArrivePage />} />
-          <Route path="jobs/:number/look" element={<LookPage />} />
-          <Route path="jobs/:number/teardown" element={<TeardownPage />} />
-          <Route path="jobs/:number/ohms" element={<OhmsPage />} />
-          <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
-          <Route path="jobs/:number/memory" element={<JobPage />} />
-          <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
-          <Route path="library" element={<Library />} />
-          <Route path="library/readers/teach" element={<TeachReader />} />
-          <Route path="library/recipes/new" element={<RecipePage />} />
-          <Route path="library/recipes/:slug" element={<RecipePage />} />
-          <Route path="library/packages/:name" element={<PackagePage />} />
-          <Route path="library/habits" element={<HabitsPage />} />
-          <Route path="library/new" element={<Editor />} />
-          <Route path="library/:slug" element={<BoardModelPage />} />
-          <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
-          <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
-          <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
-          <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
-          <Route path="library/:slug/edit" element={<Editor />} />
-          <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
-          <Route
-            path="*"
-            element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}
-          />
-        </Routes>
+        <Suspense fallback={<Loading what="Opening the page" />}>
+          <Routes>
+            <Route index element={<Navigate to="/shelf" replace />} />
+            <Route path="shelf" element={<Shelf />} />
+            <Route path="parcels" element={<Parcels />} />
+            <Route path="jobs/new" element={<NewJob />} />
+            <Route path="meters" element={<MetersPage />} />
+            <Route path="people" element={<PeoplePage />} />
+            <Route path="jobs/:number" element={<ResumePage />} />
+            <Route path="jobs/:number/arrive" element={<ArrivePage />} />
+            <Route path="jobs/:number/look" element={<LookPage />} />
+            <Route path="jobs/:number/teardown" element={<TeardownPage />} />
+            <Route path="jobs/:number/ohms" element={<OhmsPage />} />
+            <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
+            <Route path="jobs/:number/volts" element={<VoltsPage />} />
+            <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
+            <Route path="jobs/:number/memory" element={<JobPage />} />
+            <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
+            <Route path="library" element={<Library />} />
+            <Route path="library/readers/teach" element={<TeachReader />} />
+            <Route path="library/recipes/new" element={<RecipePage />} />
+            <Route path="library/recipes/:slug" element={<RecipePage />} />
+            <Route path="library/packages/:name" element={<PackagePage />} />
+            <Route path="library/habits" element={<HabitsPage />} />
+            <Route path="library/new" element={<Editor />} />
+            <Route path="library/:slug" element={<BoardModelPage />} />
+            <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
+            <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
+            <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
+            <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
+            <Route path="library/:slug/edit" element={<Editor />} />
+            <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
+            <Route
+              path="*"
+              element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}
+            />
+          </Routes>
+        </Suspense>
       </div>
     </div>
   );

@@ -146,3 +146,17 @@ def test_a_rail_above_its_band_says_switch_off():
     found = isolate(chain, [Reading("P1", "voltage", Value(1.4, 1.4), "", "ground")], NOWHERE)
     assert (found.measured["n1"].state, found.measured["n1"].over) == ("missing", True)
     assert any("switch off" in warning for warning in found.warnings)
+
+
+def test_what_is_shown_to_be_there_without_being_read_is_said():
+    nodes = [("in", ()), ("sup", ("in",)), ("pg", ("in",)), ("rail", ("pg",))]
+    chain = Chain(
+        tuple(Node(name, name, "rail", needs, 0.9, 1.1, name, 1.0, (), 1.0) for name, needs in nodes), borrowed=False
+    )
+    seen = [reading("sup", present=True), reading("pg", present=False)]
+    assert isolate(chain, seen, NOWHERE).suspects[0].why == (
+        "pg is missing and all that it needs is there: sup would not be, without."
+    )
+    alone = isolate(chain, [reading("pg", present=False)], NOWHERE)
+    said = {one.node.id: one.why for one in alone.suspects}
+    assert said["pg"] == "pg is missing, and so may be something that it needs."

@@ -13,6 +13,9 @@ from uvrix.core.errors import Refusal, quoted
 Quantity = Literal["resistance", "diode", "voltage", "current", "frequency", "temperature"]
 Mode = Literal["ohms", "diode", "continuity", ""]
 QUANTITIES: tuple[Quantity, ...] = ("resistance", "diode", "voltage", "current", "frequency", "temperature")
+# Read of a card that is unplugged and discharged, and of one that is on.
+COLD: tuple[Quantity, ...] = ("resistance", "diode")
+POWERED: tuple[Quantity, ...] = ("voltage", "current", "frequency")
 # What a unit measures, and its factor to the quantity's own unit (ohm, volt, ampere, hertz, degree Celsius).
 UNITS: Mapping[Quantity, Mapping[str, float]] = {
     "resistance": {"ohm": 1.0},

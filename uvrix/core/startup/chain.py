@@ -76,21 +76,32 @@ class Chain:
         return behind
 
 
-def chain_of(board: Board) -> Chain:
-    """The board's start-up map, else the order of its rails, each needing the one before.
+def chain_of(board: Board, lent: Sequence[Mapping[str, Any]] = ()) -> Chain:
+    """The board's start-up map, else `lent` nodes of a relative or its family, else the order of its rails.
 
-    Raises Refusal where it has neither.
+    Of lent nodes the points are kept that this board has, by the name of the node's rail; of the rails each needs the
+    one before. Raises Refusal where there is none of them.
     """
     document = board.document
     weights = {part.designator: float(part.weight) for part in board.parts}
     minutes = {point.id: float(point.minutes) for point in board.points}
     entries: Sequence[Mapping[str, Any]] = document.get("startup", {}).get("nodes", ())
+    if not entries and lent:
+        entries = [_lent(entry, document, set(minutes)) for entry in lent]
     if entries:
         return Chain(tuple(_node(entry, weights, minutes) for entry in entries), borrowed=False)
     rails = document.get("rails", ())
     if not rails:
         raise Refusal("$.startup", "neither a start-up map nor rails", "startup.nodes, or rails in their order")
     return Chain(tuple(_rail(rails, at, minutes) for at in range(len(rails))), borrowed=True)
+
+
+def _lent(entry: Mapping[str, Any], document: Mapping[str, Any], points: set[str]) -> dict[str, Any]:
+    """Another board's node on this one: its parts are not this board's, its point only where this board has it."""
+    own = {key: value for key, value in entry.items() if key not in {"point", "parts"}}
+    rail = next((rail for rail in document.get("rails", ()) if rail["id"] == entry["id"]), None)
+    point = next(iter(rail.get("points", ())), None) if rail else entry.get("point")
+    return {**own, "point": point} if point in points else own
 
 
 def _node(entry: Mapping[str, Any], weights: Mapping[str, float], minutes: Mapping[str, float]) -> Node:

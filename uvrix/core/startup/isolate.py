@@ -165,6 +165,8 @@ def _why(chain: Chain, at: int, measured: Mapping[str, Measured]) -> str:
     needs = [measured[need].state for need in node.needs if need in measured]
     if state == "missing" and all(need == "present" for need in needs):
         return f"{node.name} is missing and {'all that it needs is present' if needs else 'needs nothing'}."
+    if state == "missing" and (witness := _witnesses(chain, node, measured)):
+        return f"{node.name} is missing and all that it needs is there: {', '.join(witness)} would not be, without."
     if state == "present":
         return f"{node.name} was read as present; only a wrong reading makes it the dead one."
     behind = [other for number, other in enumerate(chain.nodes) if chain.absent[at, number]]
@@ -173,6 +175,24 @@ def _why(chain: Chain, at: int, measured: Mapping[str, Measured]) -> str:
         explained = f"; it would explain {', '.join(lost[:4])}" if lost else ""
         return f"{node.name} was not read{explained}."
     return f"{node.name} is missing, and so may be something that it needs."
+
+
+def _witnesses(chain: Chain, node: Node, measured: Mapping[str, Measured]) -> list[str]:
+    """What was read as present and shows that all that a node needs is there; empty where something is not shown."""
+    index = {other.id: at for at, other in enumerate(chain.nodes)}
+    found = []
+    for need in node.needs:
+        if need not in index or measured[need].state == "present":
+            continue
+        there = [
+            other.name
+            for at, other in enumerate(chain.nodes)
+            if chain.absent[index[need], at] and measured[other.id].state == "present"
+        ]
+        if not there:
+            return []
+        found.append(there[0])
+    return found
 
 
 def as_json(chain: Chain, found: Isolation) -> dict[str, object]:

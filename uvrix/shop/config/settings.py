@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "uvrix.shop.hypotheses",
     "uvrix.shop.ohms",
     "uvrix.shop.shorts",
+    "uvrix.shop.volts",
     "uvrix.shop.clock",
     "uvrix.shop.record",
     "uvrix.shop.demo",

@@ -24,6 +24,7 @@ from uvrix.shop.demo.past import past
 from uvrix.shop.demo.record import left_overnight
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
+from uvrix.shop.demo.volts import powered
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.models import BoardModel
@@ -190,6 +191,7 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     hunt(job, technician)
     chips(job, technician)
     slot(job, technician)
+    powered(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
         enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))

@@ -138,10 +138,11 @@ class ArrivedSerializer(serializers.Serializer[Any]):
 
 
 class MeasuredSerializer(serializers.Serializer[Any]):
-    """How the card stands, and how much was read of it."""
+    """How the card stands, and how much was read of it cold and powered."""
 
     power = serializers.ChoiceField(choices=["off", "supply", "computer", ""])
     readings = serializers.IntegerField()
+    volts = serializers.IntegerField()
 
 
 class JobDetailSerializer(JobSerializer):
@@ -168,7 +169,8 @@ class JobDetailSerializer(JobSerializer):
     @extend_schema_field(MeasuredSerializer)
     def get_measured(self, job: Job) -> dict[str, Any]:
         """How the card stands, and how much was read."""
-        return {"power": job.power, "readings": job.reading_count}  # type: ignore[attr-defined]
+        annotated: Any = job
+        return {"power": annotated.power, "readings": annotated.reading_count, "volts": annotated.volt_count}
 
     @extend_schema_field(LookedSerializer)
     def get_looked(self, job: Job) -> dict[str, int]:

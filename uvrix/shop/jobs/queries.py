@@ -14,6 +14,7 @@ from django.db.models.functions import Coalesce, Greatest, JSONObject
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.habits import Habits
 from uvrix.core.planning.plan import Action
+from uvrix.core.readings.notation import COLD
 from uvrix.shop.arrive.models import Symptom, Trial
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.jobs.models import Card, Customer, Job
@@ -75,7 +76,8 @@ def jobs() -> QuerySet[Job]:
             last_run_at=Subquery(runs.order_by("-added_at").values("added_at")[:1]),
             symptom_said=Exists(Symptom.objects.filter(job=OuterRef("pk"))),
             trial_count=_many(trials),
-            reading_count=_many(Reading.objects.filter(job=OuterRef("pk"))),
+            reading_count=_many(Reading.objects.filter(job=OuterRef("pk"), quantity__in=COLD)),
+            volt_count=_many(Reading.objects.filter(job=OuterRef("pk")).exclude(quantity__in=COLD)),
             photograph_count=_many(JobPhotograph.objects.filter(job=OuterRef("pk"))),
             power=Coalesce(Subquery(power), Value("")),
             clear_regions=ArraySubquery(clear.values("region")),

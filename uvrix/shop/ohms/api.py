@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.readings.known import Reference
-from uvrix.core.readings.notation import QUANTITIES, Quantity, shown, shown_number
+from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict, judge
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -38,9 +38,18 @@ from uvrix.shop.ohms.queries import (
     power_state,
     value_of,
 )
-from uvrix.shop.ohms.services import NewReading, begin_sweep, click_point, enter_reading, say_power, swap_fuse, tick
+from uvrix.shop.ohms.services import (
+    NewReading,
+    begin_sweep,
+    click_point,
+    enter_reading,
+    say_power,
+    swap_fuse,
+    tick,
+)
 from uvrix.shop.ohms.slots import judge_contact
 from uvrix.shop.pictures.models import Picture
+from uvrix.shop.volts.queries import judge_node
 
 VERDICTS = list(get_args(Verdict))
 STATES = ["off", "supply", "computer"]
@@ -425,9 +434,11 @@ class JobReadings(APIView):
 
 
 def _said_of(job: Job, row: Reading) -> Judged:
-    """The verdict on a reading: by its fellows at a ball or slot contact, else by good cards."""
+    """The verdict on a reading: by its node's band, by its fellows at a ball or slot contact, else by good cards."""
     bench = at_bench(job)
     reading = core_reading(row)
+    if row.quantity in POWERED and (of_node := judge_node(job, row)):
+        return of_node
     if not bench.places.is_pin(row.point.split("/")[0]):
         return judge(reading, bench.library, bench.boards)
     if row.point.split(".")[0] not in {SLOT, CAPACITOR}:

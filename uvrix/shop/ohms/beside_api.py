@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.readings.beside import Beside, Word, beside
-from uvrix.core.readings.notation import shown
+from uvrix.core.readings.notation import COLD, shown
 from uvrix.core.readings.reading_file import Reading
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
@@ -24,7 +24,6 @@ from uvrix.shop.ohms.models import PowerState, ReferenceCard
 from uvrix.shop.ohms.queries import at_bench, core_reading, places_of_job
 
 WORDS = list(get_args(Word))
-COLD = ("resistance", "diode")
 MOST_OTHERS = 60
 
 

@@ -15,7 +15,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.readings.fuses import FuseState, fuse_state
 from uvrix.core.readings.guard import Block, below_guard, blocks, low_inputs
 from uvrix.core.readings.known import Library, Reference
-from uvrix.core.readings.notation import Mode, Quantity, Value
+from uvrix.core.readings.notation import COLD, Mode, Quantity, Value
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.reading_file import Reading as CoreReading
@@ -237,7 +237,7 @@ def measured(job: Job) -> Measured:
     bench = at_bench(job)
     board, where, places, boards, library = bench.board, bench.points, bench.places, bench.boards, bench.library
     every = tuple(job.reading_rows.select_related("by", "meter"))
-    rows = tuple(row for row in every if not places.is_pin(row.point.split("/")[0]))
+    rows = tuple(row for row in every if row.quantity in COLD and not places.is_pin(row.point.split("/")[0]))
     judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
     swapped = {swap.point: swap.at for swap in job.fuseswap_rows.all()}
     newest: dict[tuple[object, ...], UUID] = {}

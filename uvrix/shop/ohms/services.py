@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.readings.meter_lines import read_meter_reader
-from uvrix.core.readings.notation import MODES, Mode, Quantity, Value, parse_value, shown, shown_number
+from uvrix.core.readings.notation import COLD, MODES, POWERED, Mode, Quantity, Value, parse_value, shown, shown_number
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.reading_file import read_known
@@ -24,6 +24,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
+from uvrix.shop.library.startups import startup_map, with_nodes
 from uvrix.shop.ohms.link import check_address
 from uvrix.shop.ohms.models import (
     FuseSwap,
@@ -44,7 +45,6 @@ from uvrix.shop.promises.services import made_by_event
 MOST_SAID = 4
 # A condition of a reading that leaves something off the board.
 LIFTED = "coil lifted"
-COLD: tuple[Quantity, ...] = ("resistance", "diode")
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +112,7 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
         value = parse_value(new.value, new.quantity)
     except Refusal as refusal:
         raise Problem(422, "no-value", f"found {refusal.found}, expected {refusal.expected}") from None
-    to = new.to or _usual_to(job, new.point)
+    to = new.to or _usual_to(job, new.point, new.quantity)
     meter = _meter(new.meter)
     if meter and new.quantity == "resistance":
         value = without_leads(value, meter.lead_ohms)
@@ -309,9 +309,12 @@ def take_out(row: KnownReading, by: User) -> None:
 
 
 def _check_gate(job: Job, new: NewReading) -> None:
+    said = power_state(job)
+    if new.quantity in POWERED and (said is None or said.state == "off"):
+        detail = "The card is not said to be on: say that it is on the supply or in the computer before volts are read."
+        raise Problem(409, "not-on", detail)
     if new.quantity not in COLD:
         return
-    said = power_state(job)
     if said is None or said.state != "off":
         detail = (
             "Unplug the card, let it discharge, and confirm it: cold readings on a powered card harm it and the meter."
@@ -319,9 +322,12 @@ def _check_gate(job: Job, new: NewReading) -> None:
         raise Problem(409, "not-off", detail)
 
 
-def _usual_to(job: Job, name: str) -> str:
+def _usual_to(job: Job, name: str, quantity: Quantity) -> str:
     """Across for fuses and shunts and between two points, else to ground (formats.md §6). Raises Problem 422."""
     places = places_of_job(job)
+    if quantity in POWERED and not places.known(name):
+        # a node of a map that a relative lends
+        places = with_nodes(places, startup_map(job.card.model))
     if not places.known(name):
         raise Problem(422, "unknown-point", f"found the point {name!r}, expected one of this board or photograph")
     return places.usual_to(name)

@@ -17,6 +17,7 @@ from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.causes import EFFECTS
 from uvrix.core.promises import KINDS as OWED
 from uvrix.core.readings.notation import Quantity, shown
+from uvrix.core.startup.ladder import WORDS as RUNGS
 from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.models import EvidenceWord
 from uvrix.shop.jobs.models import Job, WhoseMove
@@ -175,6 +176,18 @@ def _measured(job: Job) -> Iterator[Event]:
         yield _event(reading, step, "reading", said, str(corrects.get(reading.pk, "")))
 
 
+def _powered(job: Job) -> Iterator[Event]:
+    for draw in job.firstdraw_rows.select_related("by"):
+        yield _event(
+            draw, "volts", "draw", f"Drew {draw.amps:g} A at {draw.volts:g} V on the supply. {draw.note}".strip()
+        )
+    for rung in job.rung_rows.select_related("by"):
+        whose = ", the other adapter's" if rung.picture_of == "other" else ""
+        beep = f", {rung.beep}" if rung.beep else ""
+        said = f"In a computer: {RUNGS[cast('Any', rung.rung)]}{whose}{beep}. {rung.note}".strip()
+        yield _event(rung, "volts", "rung", said)
+
+
 def _hunted(job: Job) -> Iterator[Event]:
     for fed in job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"):
         wire = ", a wire soldered on" if fed.wire else ""
@@ -242,5 +255,19 @@ def _timed(job: Job) -> Iterator[Event]:
 
 
 SOURCES: tuple[Callable[[Job], Iterator[Event]], ...] = (
-    *(_opened, _changes, _notes, _arrived, _looked, _owed, _thought, _measured, _hunted, _ticked, _tested, _timed),
+    *(
+        _opened,
+        _changes,
+        _notes,
+        _arrived,
+        _looked,
+        _owed,
+        _thought,
+        _measured,
+        _hunted,
+        _powered,
+        _ticked,
+        _tested,
+        _timed,
+    ),
 )

@@ -36,6 +36,7 @@ export type Shorts = Schemas["Shorts"];
 export type Chips = Schemas["Chips"];
 export type BallMapData = Schemas["BallMap"];
 export type Slot = Schemas["Slot"];
+export type Volts = Schemas["Volts"];
 export type BesideCards = Schemas["Beside"];
 export type ReferenceCard = Schemas["ReferenceCard"];
 export type JobTime = Schemas["JobTime"];

@@ -812,6 +812,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/draws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one. */
+        post: operations["jobs_draws_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/evidence": {
         parameters: {
             query?: never;
@@ -1258,6 +1275,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/rungs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter a rung. */
+        post: operations["jobs_rungs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/runs": {
         parameters: {
             query?: never;
@@ -1476,6 +1510,23 @@ export interface paths {
         put?: never;
         /** @description Enter what a cell showed. */
         post: operations["jobs_trials_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/volts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The map, what was read, suspects, the next probe, supply and ladder. */
+        get: operations["jobs_volts_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2064,6 +2115,23 @@ export interface paths {
         put?: never;
         /** @description Keep one with it. */
         post: operations["reference_cards_photographs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reported-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reckon it; nothing is kept. */
+        post: operations["reported_power_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2831,6 +2899,23 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** @description What the card drew, and what that says. */
+        Draw: {
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            limit_amps: number | null;
+            note: string;
+            tells: components["schemas"]["TellsEnum"];
+            says: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description A board's drawing. */
         Drawing: {
             outline: number[][];
@@ -3006,6 +3091,14 @@ export interface components {
             note: string;
             missing: string[];
         };
+        /**
+         * @description * `above` - above
+         *     * `below` - below
+         *     * `path` - path
+         *     * `not read` - not read
+         * @enum {string}
+         */
+        FoundEnum: "above" | "below" | "path" | "not read";
         /** @description A fuse, and how it is by what was read across it. */
         Fuse: {
             point: string;
@@ -3476,6 +3569,64 @@ export interface components {
             rows: components["schemas"]["EdgeEnum"];
             columns: components["schemas"]["EdgeEnum"];
         };
+        /** @description A node of the map: where it is drawn, its band, its state as measured, its chance to be the dead one. */
+        MapNode: {
+            id: string;
+            name: string;
+            kind: components["schemas"]["MapNodeKindEnum"];
+            column: number;
+            /** Format: double */
+            row: number;
+            needs: string[];
+            point: string;
+            side: string;
+            reach: string;
+            /** Format: double */
+            minutes: number;
+            parts: string[];
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            quantity: components["schemas"]["MapNodeQuantityEnum"];
+            state: components["schemas"]["MapNodeStateEnum"];
+            over: boolean;
+            shown: string;
+            /** Format: double */
+            chance: number;
+        };
+        /**
+         * @description * `input` - input
+         *     * `rail` - rail
+         *     * `signal` - signal
+         *     * `clock` - clock
+         *     * `draw` - draw
+         * @enum {string}
+         */
+        MapNodeKindEnum: "input" | "rail" | "signal" | "clock" | "draw";
+        /**
+         * @description * `voltage` - voltage
+         *     * `frequency` - frequency
+         *     * `current` - current
+         * @enum {string}
+         */
+        MapNodeQuantityEnum: "voltage" | "frequency" | "current";
+        /**
+         * @description * `present` - present
+         *     * `missing` - missing
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        MapNodeStateEnum: "present" | "missing" | "unknown";
+        /**
+         * @description * `own` - own
+         *     * `lent` - lent
+         *     * `rails` - rails
+         *     * `` -
+         * @enum {string}
+         */
+        MapSourceEnum: "own" | "lent" | "rails";
         /** @description A confirmed mark. */
         Mark: {
             /** Format: uuid */
@@ -3495,10 +3646,11 @@ export interface components {
             end: number;
             column: string;
         };
-        /** @description How the card stands, and how much was read of it. */
+        /** @description How the card stands, and how much was read of it cold and powered. */
         Measured: {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
             readings: number;
+            volts: number;
         };
         /** @description A meter; `morning` says how it stands today, `taught` whether the lines it prints are known. */
         Meter: {
@@ -3634,6 +3786,18 @@ export interface components {
             step: string;
             way: components["schemas"]["WayEnum"];
             count: number;
+            note?: string;
+        };
+        /** @description What the card drew on the supply, to enter. */
+        NewDrawRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            limit_amps?: number | null;
             note?: string;
         };
         /**
@@ -3879,6 +4043,17 @@ export interface components {
             minutes: number;
             outcome: string;
         };
+        /** @description How far the card came, to enter. */
+        NewRungRequest: {
+            /** Format: uuid */
+            id: string;
+            rung: components["schemas"]["RungEnum"];
+            picture_of?: components["schemas"]["PictureOfEnum"] | components["schemas"]["BlankEnum"];
+            beep?: string;
+            /** Format: double */
+            beep_seconds?: number | null;
+            note?: string;
+        };
         /** @description A standard to set. */
         NewStandardRequest: {
             /** Format: double */
@@ -3973,6 +4148,17 @@ export interface components {
             parts?: number;
             note?: string;
         };
+        /** @description A node to measure next, best first. */
+        NextProbe: {
+            node: string;
+            name: string;
+            point: string;
+            /** Format: double */
+            gain_bits: number;
+            /** Format: double */
+            minutes: number;
+            why: string;
+        };
         /** @description What is next and why. */
         NextStep: {
             what: components["schemas"]["NextStepWhatEnum"];
@@ -4000,6 +4186,15 @@ export interface components {
             bits: number;
             /** Format: double */
             minutes: number;
+            why: string;
+        };
+        /** @description A node that may be the dead one. */
+        NodeSuspect: {
+            node: string;
+            name: string;
+            parts: string[];
+            /** Format: double */
+            chance: number;
             why: string;
         };
         /** @enum {unknown} */
@@ -4259,6 +4454,13 @@ export interface components {
          * @enum {string}
          */
         PictureKindEnum: "jpeg" | "png";
+        /**
+         * @description * `card` - card
+         *     * `other` - other
+         *     * `` -
+         * @enum {string}
+         */
+        PictureOfEnum: "card" | "other";
         /** @description A component of a placement file. */
         Placed: {
             designator: string;
@@ -4573,6 +4775,12 @@ export interface components {
          * @enum {string}
          */
         RowEnum: "A" | "B";
+        /** @description A node that is not the dead one, and by what. */
+        RuledOut: {
+            node: string;
+            name: string;
+            why: string;
+        };
         /** @description A memory run. */
         Run: {
             /** Format: uuid */
@@ -4593,6 +4801,31 @@ export interface components {
             /** @description Whether it was taken out of the finding. */
             readonly withdrawn: boolean;
         };
+        /** @description A rung that was reached, and what it leaves open. */
+        Rung: {
+            /** Format: uuid */
+            id: string;
+            rung: components["schemas"]["RungEnum"];
+            words: string;
+            picture_of: components["schemas"]["PictureOfEnum"] | components["schemas"]["BlankEnum"];
+            beep: string;
+            /** Format: double */
+            beep_seconds: number | null;
+            note: string;
+            says: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `absent` - absent
+         *     * `listed` - listed
+         *     * `driver` - driver
+         *     * `picture` - picture
+         *     * `3d` - 3d
+         * @enum {string}
+         */
+        RungEnum: "absent" | "listed" | "driver" | "picture" | "3d";
         /** @description What it really was. */
         SaidMinutesRequest: {
             /** Format: double */
@@ -4681,6 +4914,42 @@ export interface components {
          * @enum {string}
          */
         SealsEnum: "whole" | "broken" | "none";
+        /** @description An input of a supervisor: both ends of its sense path. */
+        SensePath: {
+            designator: string;
+            rail: string;
+            name: string;
+            high_point: string;
+            low_point: string;
+            /** Format: double */
+            threshold_v: number | null;
+            high: string;
+            low: string;
+            found: components["schemas"]["FoundEnum"];
+            says: string;
+        };
+        /** @description The two voltages at a shunt's ends, and what the card reckons from them. */
+        SenseRequest: {
+            /** Format: double */
+            shunt_mohm: number;
+            /** Format: double */
+            rail_v: number;
+            /** Format: double */
+            high_v: number;
+            /** Format: double */
+            low_v: number;
+            /** Format: double */
+            limit_w?: number;
+        };
+        /** @description What the card believes that it draws. */
+        SensedPower: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            watts: number;
+            plausible: boolean;
+            why: string;
+        };
         /** @description Who is signed in (null: nobody), and the token that every change must carry. */
         Session: {
             person: components["schemas"]["Person"] | null;
@@ -5032,6 +5301,15 @@ export interface components {
             steps: components["schemas"]["Step"][];
             kinds: components["schemas"]["KindWords"][];
         };
+        /**
+         * @description * `nothing` - nothing
+         *     * `below` - below
+         *     * `idle` - idle
+         *     * `more` - more
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        TellsEnum: "nothing" | "below" | "idle" | "more" | "unknown";
         /** @description A thermal picture laid over the board, and the warm spot found on it. */
         Thermal: {
             /** Format: uuid */
@@ -5178,6 +5456,28 @@ export interface components {
             edges: components["schemas"]["Edges"];
             flipped: components["schemas"]["Lie"];
             turned: components["schemas"]["Lie"];
+        };
+        /** @description Everything of Volts. */
+        Volts: {
+            power: components["schemas"]["PowerState"] | null;
+            blocks: components["schemas"]["Block"][];
+            map_source: components["schemas"]["MapSourceEnum"] | components["schemas"]["BlankEnum"];
+            lender: string;
+            columns: number;
+            /** Format: double */
+            rows: number;
+            nodes: components["schemas"]["MapNode"][];
+            suspects: components["schemas"]["NodeSuspect"][];
+            next: components["schemas"]["NextProbe"][];
+            ruled_out: components["schemas"]["RuledOut"][];
+            warnings: string[];
+            read: number;
+            supervisors: components["schemas"]["SensePath"][];
+            /** Format: double */
+            limit_amps: number;
+            limit_why: string;
+            draws: components["schemas"]["Draw"][];
+            rungs: components["schemas"]["Rung"][];
         };
         /** @description What is let go, and why. */
         WaiveRequest: {
@@ -6596,6 +6896,39 @@ export interface operations {
             };
         };
     };
+    jobs_draws_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDrawRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+        };
+    };
     jobs_evidence_create: {
         parameters: {
             query?: never;
@@ -7407,6 +7740,39 @@ export interface operations {
             };
         };
     };
+    jobs_rungs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRungRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+        };
+    };
     job_runs_list: {
         parameters: {
             query?: never;
@@ -7862,6 +8228,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
+    jobs_volts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
                 };
             };
         };
@@ -8882,6 +9269,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+        };
+    };
+    reported_power_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SenseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensedPower"];
                 };
             };
         };

@@ -16,6 +16,7 @@ const ROOMS: Partial<
   Arrive: { at: "arrive", key: "g a", holds: arriveHolds, state: arriveState },
   Look: { at: "look", key: "g l", holds: lookHolds, state: lookState },
   Ohms: { at: "ohms", key: "g o", holds: ohmsHolds, state: ohmsState },
+  Volts: { at: "volts", key: "g v", holds: voltsHolds, state: voltsState },
   Memory: { at: "memory", key: "g m", holds: memoryHolds, state: memoryState },
 };
 
@@ -84,6 +85,15 @@ function lookState(job: JobDetail): State {
   const { regions, looked, findings } = job.looked;
   if (findings > 0) return "found";
   return regions > 0 && looked === regions ? "clear" : "nothing";
+}
+
+function voltsHolds(job: JobDetail): string {
+  const { volts } = job.measured;
+  return volts > 0 ? `${volts} ${volts === 1 ? "reading" : "readings"}` : "nothing yet";
+}
+
+function voltsState(job: JobDetail): State {
+  return job.measured.volts > 0 ? "clear" : "nothing";
 }
 
 function ohmsHolds(job: JobDetail): string {

@@ -6,6 +6,7 @@ const KEYS = [
   ["g a", "go to Arrive"],
   ["g l", "go to Look"],
   ["g o", "go to Ohms"],
+  ["g v", "go to Volts"],
   ["g m", "go to Memory"],
   ["f", "flip the board like a page"],
   ["r", "turn it a quarter"],

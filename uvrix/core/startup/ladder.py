@@ -1,0 +1,79 @@
+"""How far a card comes: the current on the supply first, then the detection ladder in a computer (domain.md §4)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+Rung = Literal["absent", "listed", "driver", "picture", "3d"]
+RUNGS: tuple[Rung, ...] = ("absent", "listed", "driver", "picture", "3d")
+WORDS: Mapping[Rung, str] = {
+    "absent": "absent",
+    "listed": "listed on the bus",
+    "driver": "driver loads",
+    "picture": "picture",
+    "3d": "3D works",
+}
+PictureOf = Literal["card", "other", ""]
+# What a rung leaves to be looked at, and what it rules out.
+LEAVES: Mapping[Rung, str] = {
+    "absent": "Rails, enables, release, clocks, the link: everything before the bus is open.",
+    "listed": "Rails, clocks, release and the link work. Memory, firmware and the core's own insides are open.",
+    "driver": "The core answers and its memory was sized. Outputs, memory under load and phases under load are open.",
+    "picture": "Core, memory and one output work at rest. What fails is under load, warm, or at another output.",
+    "3d": "It works as far as it was tried: what is left shows with time, warmth, load or movement.",
+}
+OTHERS_PICTURE = "The picture is the other adapter's: it says nothing of this card."
+
+Draw = Literal["nothing", "below", "idle", "more", "unknown"]
+# Under this share of the idle figure the core was never released; over this multiple is suspicious.
+NOTHING_SHARE, MORE = 0.25, 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class DrawJudged:
+    """What the current says: a word, and the sentence with the figures."""
+
+    word: Draw
+    says: str
+
+
+def judge_draw(amps: float, idle: tuple[float, float] | None) -> DrawJudged:
+    """The current on the supply against the model's idle band in amperes; None where nobody knows it yet."""
+    if idle is None:
+        return DrawJudged("unknown", f"{amps:g} A; the idle figure of this model is not known yet.")
+    low, high = idle
+    known = f"{amps:g} A; this model idles at {low:g} to {high:g} A"
+    if amps < NOTHING_SHARE * low:
+        return DrawJudged("nothing", f"{known}: almost nothing, the core was never released.")
+    if amps < low:
+        return DrawJudged("below", f"{known}: some converters run, the core did not start.")
+    if amps <= high * MORE:
+        return DrawJudged("idle", f"{known}: it started.")
+    return DrawJudged("more", f"{known}: suspicious. Switch off, feel for warmth, measure the rails cold again.")
+
+
+def limit_to_set(idle: tuple[float, float] | None, *, inputs_low: bool) -> tuple[float, str]:
+    """The current limit in amperes to begin with, and why; 0 where nothing is to be powered."""
+    if inputs_low:
+        return 0.0, "an input is short: nothing is powered."
+    if idle is None:
+        return 0.5, "the model's idle figure is not known, so little that a fault cannot burn."
+    half = max(0.3, round(idle[0] / 2, 1))
+    return half, "half of what this model idles at; raised once the rails come up."
+
+
+@dataclass(frozen=True, slots=True)
+class LadderSaid:
+    """What the highest rung says."""
+
+    rung: Rung
+    says: str
+
+
+def climbed(rung: Rung, picture_of: PictureOf) -> LadderSaid:
+    """What a rung leaves open; a picture that is the other adapter's counts for nothing."""
+    if rung == "picture" and picture_of == "other":
+        return LadderSaid("absent", OTHERS_PICTURE)
+    return LadderSaid(rung, LEAVES[rung])

@@ -1,0 +1,85 @@
+"""A supervisor refuses release unless all inputs are above its threshold: both sides of each sense path, read."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from uvrix.core.readings.notation import Value, shown
+
+Word = Literal["above", "below", "path", "not read"]
+# Further apart than this share and so many volts, the two sides of a sense path do not agree where they should.
+PATH_SHARE, PATH_V = 0.05, 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class Sensed:
+    """An input of a supervisor: where its sense path begins and ends, what is expected and read, and what it means."""
+
+    designator: str
+    rail: str
+    name: str
+    high_point: str
+    low_point: str
+    threshold_v: float | None
+    high: Value | None
+    low: Value | None
+    word: Word
+    says: str
+
+
+def supervised(document: Mapping[str, Any], read: Mapping[str, Value]) -> tuple[Sensed, ...]:
+    """Every input of every supervisor of a model; `read` are voltages by point, rail or node."""
+    names = {rail["id"]: rail.get("name", rail["id"]) for rail in document.get("rails", ())}
+    found = []
+    for supervisor in document.get("supervisors", ()):
+        for entry in supervisor.get("inputs", ()):
+            high, low = read.get(entry.get("high_point", "")), read.get(entry.get("low_point", ""))
+            high = high or read.get(entry["rail"])
+            name = names.get(entry["rail"], entry["rail"])
+            word, says = _judged(name, entry, high, low)
+            ends = entry.get("high_point", ""), entry.get("low_point", "")
+            found.append(
+                Sensed(
+                    supervisor["designator"],
+                    entry["rail"],
+                    name,
+                    *ends,
+                    entry.get("threshold_v"),
+                    high,
+                    low,
+                    word,
+                    says,
+                )
+            )
+    return tuple(found)
+
+
+def _judged(name: str, entry: Mapping[str, Any], high: Value | None, low: Value | None) -> tuple[Word, str]:
+    threshold = entry.get("threshold_v")
+    if high is None:
+        return "not read", f"{name} was not read."
+    top = high.middle
+    said = shown(high, "voltage")
+    if top is None or (threshold is not None and top < threshold):
+        under = f", under {threshold:g} V" if threshold is not None else ""
+        return "below", f"{name} itself is at {said}{under}: the supervisor is right to refuse."
+    if low is None:
+        return "not read", f"{name} is at {said}; the supervisor's own pin {entry.get('low_point', '')} was not read."
+    pin, at_pin = low.middle, shown(low, "voltage")
+    if pin is None or (threshold is not None and pin < threshold) or _apart(top, pin):
+        return "path", f"{said} before, {at_pin} at the pin: the sense path between them has gone high."
+    return (
+        "above",
+        f"{said} before, {at_pin} at the pin: above {threshold:g} V." if threshold else f"{at_pin} at the pin.",
+    )
+
+
+def _apart(one: float, other: float) -> bool:
+    return abs(one - other) > max(PATH_V, PATH_SHARE * max(abs(one), abs(other)))
+
+
+def refuses(found: Sequence[Sensed]) -> str:
+    """The first reason why release is refused; empty where none is seen."""
+    return next((one.says for one in found if one.word in {"below", "path"}), "")

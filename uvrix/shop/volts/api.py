@@ -1,0 +1,349 @@
+"""Volts: the start-up map with what was read, suspects, the next probe; the supply; the ladder."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.schema import NODE_KINDS
+from uvrix.core.readings.notation import shown
+from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
+from uvrix.core.startup.chain import MEASURED, VOLTS, Node
+from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
+from uvrix.core.startup.supervisors import Word as SupervisorWord
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.startups import StartupMap
+from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
+from uvrix.shop.ohms.queries import core_reading, measured, points, power_state, value_of
+from uvrix.shop.volts.queries import AtVolts, at_volts
+from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung
+
+RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
+SOURCES = ["own", "lent", "rails"]
+UNITS = {"voltage": "V", "frequency": "MHz", "current": "A"}
+
+
+class MapNodeSerializer(serializers.Serializer[Any]):
+    """A node of the map: where it is drawn, its band, its state as measured, its chance to be the dead one."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=NODE_KINDS)
+    column = serializers.IntegerField()
+    row = serializers.FloatField()
+    needs = serializers.ListField(child=serializers.CharField())
+    point = serializers.CharField(allow_blank=True)
+    side = serializers.CharField(allow_blank=True)
+    reach = serializers.CharField(allow_blank=True)
+    minutes = serializers.FloatField()
+    parts = serializers.ListField(child=serializers.CharField())
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    unit = serializers.CharField()
+    quantity = serializers.ChoiceField(choices=["voltage", "frequency", "current"])
+    state = serializers.ChoiceField(choices=["present", "missing", "unknown"])
+    over = serializers.BooleanField()
+    shown = serializers.CharField(allow_blank=True)
+    chance = serializers.FloatField()
+
+
+class NodeSuspectSerializer(serializers.Serializer[Any]):
+    """A node that may be the dead one."""
+
+    node = serializers.CharField()
+    name = serializers.CharField()
+    parts = serializers.ListField(child=serializers.CharField())
+    chance = serializers.FloatField()
+    why = serializers.CharField()
+
+
+class NextProbeSerializer(serializers.Serializer[Any]):
+    """A node to measure next, best first."""
+
+    node = serializers.CharField()
+    name = serializers.CharField()
+    point = serializers.CharField(allow_blank=True)
+    gain_bits = serializers.FloatField()
+    minutes = serializers.FloatField()
+    why = serializers.CharField()
+
+
+class RuledOutSerializer(serializers.Serializer[Any]):
+    """A node that is not the dead one, and by what."""
+
+    node = serializers.CharField()
+    name = serializers.CharField()
+    why = serializers.CharField()
+
+
+class SensePathSerializer(serializers.Serializer[Any]):
+    """An input of a supervisor: both ends of its sense path."""
+
+    designator = serializers.CharField()
+    rail = serializers.CharField()
+    name = serializers.CharField()
+    high_point = serializers.CharField(allow_blank=True)
+    low_point = serializers.CharField(allow_blank=True)
+    threshold_v = serializers.FloatField(allow_null=True)
+    high = serializers.CharField(allow_blank=True)
+    low = serializers.CharField(allow_blank=True)
+    found = serializers.ChoiceField(choices=list(get_args(SupervisorWord)))
+    says = serializers.CharField()
+
+
+class DrawSerializer(serializers.Serializer[Any]):
+    """What the card drew, and what that says."""
+
+    id = serializers.UUIDField()
+    volts = serializers.FloatField()
+    amps = serializers.FloatField()
+    limit_amps = serializers.FloatField(allow_null=True)
+    note = serializers.CharField(allow_blank=True)
+    tells = serializers.ChoiceField(choices=list(get_args(Draw)))
+    says = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class RungSerializer(serializers.Serializer[Any]):
+    """A rung that was reached, and what it leaves open."""
+
+    id = serializers.UUIDField()
+    rung = serializers.ChoiceField(choices=RUNGS)
+    words = serializers.CharField()
+    picture_of = serializers.ChoiceField(choices=["card", "other", ""])
+    beep = serializers.CharField(allow_blank=True)
+    beep_seconds = serializers.FloatField(allow_null=True)
+    note = serializers.CharField(allow_blank=True)
+    says = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class VoltsSerializer(serializers.Serializer[Any]):
+    """Everything of Volts."""
+
+    power = PowerStateSerializer(allow_null=True)
+    blocks = BlockSerializer(many=True)
+    map_source = serializers.ChoiceField(choices=[*SOURCES, ""])
+    lender = serializers.CharField(allow_blank=True)
+    columns = serializers.IntegerField()
+    rows = serializers.FloatField()
+    nodes = MapNodeSerializer(many=True)
+    suspects = NodeSuspectSerializer(many=True)
+    next = NextProbeSerializer(many=True)
+    ruled_out = RuledOutSerializer(many=True)
+    warnings = serializers.ListField(child=serializers.CharField())
+    read = serializers.IntegerField()
+    supervisors = SensePathSerializer(many=True)
+    limit_amps = serializers.FloatField()
+    limit_why = serializers.CharField()
+    draws = DrawSerializer(many=True)
+    rungs = RungSerializer(many=True)
+
+
+def _volts(job: Job) -> Any:
+    at, cold = at_volts(job), measured(job)
+    where = {point.name: point for point in points(job)}
+    chance = {one.node.id: one.chance for one in at.found.suspects} if at.found else {}
+    nodes = [_node(node, at, where, chance) for node in at.map.chain.nodes] if at.map else []
+    limit, why = limit_to_set(None, inputs_low=True) if cold.low_inputs else at.limit
+    shown_now = {
+        "power": power_state(job),
+        "blocks": cold.blocks,
+        "map_source": at.map.source if at.map else "",
+        "lender": at.map.lender if at.map else "",
+        "columns": at.layout.columns if at.layout else 0,
+        "rows": at.layout.rows if at.layout else 0,
+        "nodes": nodes,
+        "suspects": [
+            {"node": one.node.id, "name": one.node.name, "parts": one.node.parts, "chance": one.chance, "why": one.why}
+            for one in (at.found.suspects if at.found else ())
+        ],
+        "next": [
+            {
+                "node": one.node.id,
+                "name": one.node.name,
+                "point": one.node.point or "",
+                "gain_bits": one.gain_bits,
+                "minutes": one.node.minutes,
+                "why": one.why,
+            }
+            for one in (at.found.probes if at.found else ())
+        ],
+        "ruled_out": [{"node": node.id, "name": node.name, "why": why} for node, why in at.ruled_out],
+        "warnings": _warnings(at.map, at),
+        "read": len(at.readings),
+        "supervisors": [_sensed(one) for one in at.supervisors],
+        "limit_amps": limit,
+        "limit_why": why,
+        "draws": [
+            {
+                **{name: getattr(row, name) for name in ("id", "volts", "amps", "limit_amps", "note", "at")},
+                "by": row.by.shown_name,
+                "tells": said.word,
+                "says": said.says,
+            }
+            for row, said in at.draws
+        ],
+        "rungs": [
+            {
+                **{
+                    name: getattr(row, name)
+                    for name in ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
+                },
+                "words": WORDS[said.rung],
+                "by": row.by.shown_name,
+                "says": said.says,
+            }
+            for row, said in at.rungs
+        ],
+    }
+    return VoltsSerializer(shown_now).data
+
+
+def _warnings(found: StartupMap | None, at: AtVolts) -> list[str]:
+    lent = [f"This map is lent by {found.lender}: bands and order may differ here."] if found and found.lender else []
+    return [*lent, *(at.found.warnings if at.found else ())]
+
+
+def _node(node: Node, at: AtVolts, where: dict[str, Any], chance: dict[str, float]) -> dict[str, Any]:
+    assert at.layout
+    assert at.found
+    column, row = at.layout.places[node.id]
+    point = where.get(node.point or "")
+    said, state = at.read.get(node.id), at.found.measured[node.id]
+    quantity = MEASURED.get(node.kind, VOLTS)[0]
+    names = ("id", "name", "kind", "needs", "minutes", "parts", "low", "high")
+    return {
+        **{name: getattr(node, name) for name in names},
+        "column": column,
+        "row": row,
+        "point": node.point or "",
+        "side": point.side if point else "",
+        "reach": point.reach if point else "",
+        "unit": UNITS[quantity],
+        "quantity": quantity,
+        "state": state.state,
+        "over": state.over,
+        "shown": shown(value_of(said), core_reading(said).quantity) if said else "",
+        "chance": chance.get(node.id, 0.0),
+    }
+
+
+def _sensed(one: Any) -> dict[str, Any]:
+    names = ("designator", "rail", "name", "high_point", "low_point", "threshold_v", "says")
+    return {
+        **{name: getattr(one, name) for name in names},
+        "high": shown(one.high, "voltage") if one.high else "",
+        "low": shown(one.low, "voltage") if one.low else "",
+        "found": one.word,
+    }
+
+
+class JobVolts(APIView):
+    """Volts."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=VoltsSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """The map, what was read, suspects, the next probe, supply and ladder."""
+        return Response(_volts(found_job(number)))
+
+
+class NewDrawSerializer(serializers.Serializer[Any]):
+    """What the card drew on the supply, to enter."""
+
+    id = serializers.UUIDField()
+    volts = serializers.FloatField(min_value=0, max_value=20)
+    amps = serializers.FloatField(min_value=0, max_value=60)
+    limit_amps = serializers.FloatField(min_value=0, max_value=60, required=False, allow_null=True)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobDraws(APIView):
+    """Currents on the supply."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewDrawSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter one."""
+        entry, job = entry_of(request, NewDrawSerializer), found_job(number)
+        _, new = enter_draw(job, NewDraw(**entry), person(request))
+        return Response(_volts(job), 201 if new else 200)
+
+
+class NewRungSerializer(serializers.Serializer[Any]):
+    """How far the card came, to enter."""
+
+    id = serializers.UUIDField()
+    rung = serializers.ChoiceField(choices=RUNGS)
+    picture_of = serializers.ChoiceField(choices=["card", "other", ""], required=False)
+    beep = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    beep_seconds = serializers.FloatField(min_value=0, max_value=600, required=False, allow_null=True)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobRungs(APIView):
+    """The detection ladder."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewRungSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter a rung."""
+        entry, job = entry_of(request, NewRungSerializer), found_job(number)
+        _, new = enter_rung(job, NewRung(**entry), person(request))
+        return Response(_volts(job), 201 if new else 200)
+
+
+class SenseSerializer(serializers.Serializer[Any]):
+    """The two voltages at a shunt's ends, and what the card reckons from them."""
+
+    shunt_mohm = serializers.FloatField(min_value=0.01, max_value=1000)
+    rail_v = serializers.FloatField(min_value=0.1, max_value=20)
+    high_v = serializers.FloatField(min_value=-1, max_value=20)
+    low_v = serializers.FloatField(min_value=-1, max_value=20)
+    limit_w = serializers.FloatField(min_value=1, max_value=1000, required=False)
+
+
+class SensedPowerSerializer(serializers.Serializer[Any]):
+    """What the card believes that it draws."""
+
+    amps = serializers.FloatField()
+    watts = serializers.FloatField()
+    plausible = serializers.BooleanField()
+    why = serializers.CharField()
+
+
+class ReportedPower(APIView):
+    """What a card believes it draws."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=SenseSerializer, responses=SensedPowerSerializer)
+    def post(self, request: Request) -> Response:
+        """Reckon it; nothing is kept."""
+        asked = entry_of(request, SenseSerializer)
+        said = sense(
+            asked["shunt_mohm"] / 1000,
+            asked["rail_v"],
+            asked["high_v"],
+            asked["low_v"],
+            asked.get("limit_w", SLOT_LIMIT_W),
+        )
+        return Response(SensedPowerSerializer(said).data)

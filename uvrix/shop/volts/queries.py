@@ -1,0 +1,148 @@
+"""The powered card of a job: its start-up map, what was read of it, where it breaks and what to probe next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, cast
+
+from uvrix.core.readings.notation import POWERED, Value, shown
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.verdict import Judged
+from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node
+from uvrix.core.startup.isolate import Isolation, isolate
+from uvrix.core.startup.ladder import DrawJudged, LadderSaid, climbed, judge_draw, limit_to_set
+from uvrix.core.startup.layout import Layout, layout
+from uvrix.core.startup.supervisors import Sensed, supervised
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
+from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
+from uvrix.shop.volts.models import FirstDraw, Rung
+
+# A node that it leaves with less than this chance is ruled out.
+RULED_OUT = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class AtVolts:
+    """Everything of Volts; `map` is None where the board has neither a map nor rails."""
+
+    map: StartupMap | None
+    layout: Layout | None
+    found: Isolation | None
+    ruled_out: tuple[tuple[Node, str], ...]
+    read: Mapping[str, Reading]
+    readings: tuple[Reading, ...]
+    supervisors: tuple[Sensed, ...]
+    draws: tuple[tuple[FirstDraw, DrawJudged], ...]
+    limit: tuple[float, str]
+    rungs: tuple[tuple[Rung, LadderSaid], ...]
+
+
+def at_volts(job: Job) -> AtVolts:
+    """What the powered card says."""
+    found = startup_map(job.card.model)
+    places = with_nodes(at_bench(job).places, found)
+    rows = tuple(job.reading_rows.filter(quantity__in=POWERED).select_related("by", "meter"))
+    newest = {(places.key(row.point, row.to), row.quantity): row for row in rows}
+    readings = [core_reading(row) for row in newest.values()]
+    idle = idle_band(found)
+    draws = tuple((row, judge_draw(row.amps, idle)) for row in job.firstdraw_rows.select_related("by"))
+    rungs = tuple((row, _climbed(row)) for row in job.rung_rows.select_related("by"))
+    board = at_bench(job).board
+    volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
+    table = supervised(board.document, volts) if board else ()
+    limit = limit_to_set(idle, inputs_low=False)
+    if found is None:
+        return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs)
+    isolation = isolate(found.chain, [one for one in readings if _of_map(found.chain, one.point, places)], places)
+    read = {}
+    for node in found.chain.nodes:
+        for row in newest.values():
+            if row.quantity == _quantity(node) and counts_for(row.point, node, places):
+                read[node.id] = row
+    return AtVolts(
+        found,
+        layout(found.chain),
+        isolation,
+        _ruled_out(found.chain, isolation),
+        read,
+        rows,
+        table,
+        draws,
+        limit,
+        rungs,
+    )
+
+
+def idle_band(found: StartupMap | None) -> tuple[float, float] | None:
+    """What the model draws at idle, by the node of its map that says so."""
+    draws = [node for node in found.chain.nodes if node.kind == "draw"] if found else []
+    return (draws[-1].low, draws[-1].high) if draws else None
+
+
+def _climbed(row: Rung) -> LadderSaid:
+    return climbed(cast("Any", row.rung), cast("Any", row.picture_of))
+
+
+def _quantity(node: Node) -> str:
+    return MEASURED.get(node.kind, VOLTS)[0]
+
+
+def counts_for(name: str, node: Node, places: Places) -> bool:
+    """Whether a reading of that name is of the node."""
+    return name in {node.id, node.point} or places.rail_of.get(name) == node.id
+
+
+def _of_map(chain: Chain, name: str, places: Places) -> bool:
+    return any(counts_for(name, node, places) for node in chain.nodes)
+
+
+def _ruled_out(chain: Chain, found: Isolation) -> tuple[tuple[Node, str], ...]:
+    """Nodes that what was read leaves next to no chance, and by what."""
+    chance = {one.node.id: one.chance for one in found.suspects}
+    named = []
+    for at, node in enumerate(chain.nodes):
+        if chance.get(node.id, 0.0) >= RULED_OUT:
+            continue
+        if found.measured[node.id].state == "present":
+            named.append((node, "read as present"))
+            continue
+        there = [
+            other.name
+            for number, other in enumerate(chain.nodes)
+            if chain.absent[at, number] and found.measured[other.id].state == "present"
+        ]
+        if there:
+            named.append((node, f"{there[0]} needs it and is present"))
+    return tuple(named)
+
+
+def judge_node(job: Job, row: Reading) -> Judged | None:
+    """A powered reading against the band of the node that it is of; None where it is of none."""
+    found = startup_map(job.card.model)
+    places = with_nodes(at_bench(job).places, found)
+    reading = core_reading(row)
+    for node in found.chain.nodes if found else ():
+        if counts_for(row.point, node, places) and row.quantity == _quantity(node):
+            return Judged(reading, *_against(node, reading.value, row.quantity))
+    return None
+
+
+def _against(node: Node, value: Value, quantity: str) -> tuple[Any, None, str]:
+    factor = MEASURED.get(node.kind, VOLTS)[1]
+    unit = {"voltage": "V", "frequency": "MHz", "current": "A"}[quantity]
+    band = f"{node.name} is there from {node.low:g} to {node.high:g} {unit}"
+    said = shown(value, cast("Any", quantity))
+    if value.low is None or value.high is None:
+        return "open", None, f"{said}; {band}: missing."
+    low, high = value.low * factor, value.high * factor
+    if low > node.high:
+        return "high", None, f"{said}; {band}: above its band. Switch off before anything else is probed."
+    if value.span and not (node.low <= low and high <= node.high):
+        why = "it wavers or pulses: a converter that tries again, or something it feeds pulls it down"
+        return "unsteady", None, f"{said}; {band}: counts as missing; {why}."
+    if high < node.low:
+        return "low", None, f"{said}; {band}: missing."
+    return "within", None, f"{said}; {band}: present."

@@ -1,0 +1,116 @@
+import { type FormEvent, useState } from "react";
+import type { Volts } from "../api/client";
+import { moment } from "../shared/words";
+import type { Powering } from "./useVolts";
+
+interface LadderProps {
+  volts: Volts;
+  powering: Powering;
+  mayWork: boolean;
+}
+
+type Rung = Volts["rungs"][number]["rung"];
+const RUNGS: readonly (readonly [Rung, string])[] = [
+  ["absent", "absent"],
+  ["listed", "listed on the bus"],
+  ["driver", "driver loads"],
+  ["picture", "picture"],
+  ["3d", "3D works"],
+];
+
+/** Rung by rung: how far the card comes in a computer, and what that leaves open. */
+export function Ladder({ volts, powering, mayWork }: LadderProps) {
+  const [rung, setRung] = useState<Rung>("absent");
+  const [whose, setWhose] = useState<"card" | "other" | "">("");
+  const [beep, setBeep] = useState("");
+  const [seconds, setSeconds] = useState("");
+  const last = volts.rungs.at(-1);
+  const reached = last ? RUNGS.findIndex(([one]) => one === last.rung) : -1;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const after = seconds.trim() ? Number(seconds.replace(",", ".")) : null;
+    const entry = { rung, picture_of: rung === "picture" ? whose : ("" as const), beep: beep.trim() };
+    if (await powering.climb({ ...entry, beep_seconds: after })) setBeep("");
+  };
+  return (
+    <section aria-labelledby="ladder-title" data-testid="ladder">
+      <h3 id="ladder-title" className="font-bold text-xl">
+        How far it comes
+      </h3>
+      <ol className="mt-2 flex flex-col-reverse" aria-label="Rungs">
+        {RUNGS.map(([one, says], at) => (
+          <li
+            key={one}
+            data-reached={at <= reached ? "" : undefined}
+            className={`border-l-4 px-3 py-1 ${at === reached ? "border-ink bg-tray font-bold" : at < reached ? "border-good" : "border-rule text-soft"}`}
+          >
+            {says}
+            {at === reached && last && <span className="block font-normal">{last.says}</span>}
+          </li>
+        ))}
+      </ol>
+      {mayWork && (
+        <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
+          <label>
+            <span className="block text-soft">it came to</span>
+            <select className="field" value={rung} onChange={(event) => setRung(event.target.value as Rung)}>
+              {RUNGS.map(([one, says]) => (
+                <option key={one} value={one}>
+                  {says}
+                </option>
+              ))}
+            </select>
+          </label>
+          {rung === "picture" && (
+            <label>
+              <span className="block text-soft">whose picture</span>
+              <select
+                className="field"
+                value={whose}
+                onChange={(event) => setWhose(event.target.value as typeof whose)}
+              >
+                <option value="">look again</option>
+                <option value="card">this card’s</option>
+                <option value="other">the other adapter’s</option>
+              </select>
+            </label>
+          )}
+          <label>
+            <span className="block text-soft">beeps</span>
+            <input
+              className="field w-44"
+              maxLength={40}
+              placeholder="one long, two short"
+              value={beep}
+              onChange={(event) => setBeep(event.target.value)}
+            />
+          </label>
+          <label>
+            <span className="block text-soft">after, s</span>
+            <input
+              className="field w-20 font-mono"
+              inputMode="decimal"
+              value={seconds}
+              onChange={(event) => setSeconds(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={rung === "picture" && !whose}>
+            Store
+          </button>
+        </form>
+      )}
+      <ul className="mt-3" aria-label="Tried so far">
+        {[...volts.rungs].reverse().map((one) => (
+          <li key={one.id} className="border-rule border-t py-1">
+            <strong>{one.words}</strong>
+            {one.beep && `, ${one.beep}`}
+            {one.beep_seconds !== null && ` after ${one.beep_seconds} s`}.{" "}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}.
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,127 @@
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import type { Volts } from "../api/client";
+import { moment } from "../shared/words";
+import type { Powering } from "./useVolts";
+
+interface PowerProps {
+  volts: Volts;
+  powering: Powering;
+  mayWork: boolean;
+}
+
+const STATES = [
+  ["off", "Unplugged and discharged"],
+  ["supply", "On the bench supply"],
+  ["computer", "In the computer"],
+] as const;
+
+/** How the card stands, what keeps it unpowered, the limit to begin with, and what it drew. Enter never powers. */
+export function Power({ volts, powering, mayWork }: PowerProps) {
+  const locked = volts.blocks.length > 0;
+  return (
+    <section aria-labelledby="power-title" data-testid="volt-power">
+      <h3 id="power-title" className="font-bold text-2xl">
+        {volts.power && volts.power.state !== "off"
+          ? STATES.find(([state]) => state === volts.power?.state)?.[1]
+          : locked
+            ? "Power stays locked"
+            : "May be powered"}
+      </h3>
+      {locked ? (
+        <>
+          <ul>
+            {volts.blocks.map((one) => (
+              <li key={one.point} className="mt-1 border-suspect border-l-4 pl-3">
+                {one.why}
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1">
+            <Link className="button-plain -ml-2" to="../ohms/power" relative="path">
+              To inputs and fuses
+            </Link>
+          </p>
+        </>
+      ) : (
+        <>
+          <p>
+            Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why} All plugs in.
+            A bare board runs for seconds only: without its cooler the core burns.
+          </p>
+          <p className="text-soft">
+            Mains parts of a supply are for licensed electricians. Hands off while it is on; eyes covered.
+          </p>
+        </>
+      )}
+      {mayWork && (
+        <p className="mt-2 flex flex-wrap gap-2">
+          {STATES.map(([state, says]) => (
+            <button
+              key={state}
+              type="button"
+              className="button"
+              aria-pressed={volts.power?.state === state}
+              disabled={state !== "off" && locked}
+              onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
+              onClick={() => void powering.power(state)}
+            >
+              {says}
+            </button>
+          ))}
+        </p>
+      )}
+      {volts.power?.state === "supply" && mayWork && (
+        <DrawForm draw={powering.draw} limit={volts.limit_amps} />
+      )}
+      {volts.draws.length > 0 && (
+        <ul className="mt-3" aria-label="What it drew">
+          {[...volts.draws].reverse().map((one) => (
+            <li key={one.id} className="border-rule border-t py-1">
+              <strong className={one.tells === "idle" ? "text-good" : "text-suspect"}>{one.says}</strong>{" "}
+              <span className="text-soft">
+                at {one.volts} V{one.limit_amps ? `, limit ${one.limit_amps} A` : ""}. {one.note} {one.by},{" "}
+                {moment(one.at)}.
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
+  const [amps, setAmps] = useState("");
+  const [volts, setVolts] = useState("12");
+  const number = (text: string) => Number(text.replace(",", "."));
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await draw({ volts: number(volts), amps: number(amps), limit_amps: limit || null })) setAmps("");
+  };
+  return (
+    <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
+      <label>
+        <span className="block text-soft">it draws, A</span>
+        <input
+          className="field w-28 font-mono text-2xl"
+          inputMode="decimal"
+          value={amps}
+          onChange={(event) => setAmps(event.target.value)}
+        />
+      </label>
+      <label>
+        <span className="block text-soft">at, V</span>
+        <input
+          className="field w-20 font-mono"
+          inputMode="decimal"
+          value={volts}
+          onChange={(event) => setVolts(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="button" disabled={!amps.trim() || !(number(amps) >= 0)}>
+        Store
+      </button>
+    </form>
+  );
+}

@@ -1,0 +1,148 @@
+import { type FormEvent, useState } from "react";
+import { api, data, type Volts } from "../api/client";
+import type { components } from "../api/schema";
+import { Mark, type Verdict } from "../ohms/Mark";
+import type { Powering } from "./useVolts";
+
+interface SensePathsProps {
+  volts: Volts;
+  powering: Powering;
+  mayWork: boolean;
+}
+
+type Row = Volts["supervisors"][number];
+const MARKS: Record<Row["found"], Verdict> = {
+  above: "within",
+  below: "low",
+  path: "open",
+  "not read": "no-reference",
+};
+
+/** A supervisor refuses release unless all inputs are above its threshold; and what the card believes it draws. */
+export function SensePaths({ volts, powering, mayWork }: SensePathsProps) {
+  const on = volts.power && volts.power.state !== "off";
+  return (
+    <>
+      <section aria-labelledby="supervisor-title" data-testid="supervisor">
+        <h3 id="supervisor-title" className="font-bold text-xl">
+          Inputs that a supervisor watches
+        </h3>
+        {volts.supervisors.length === 0 && (
+          <p className="text-soft">The model names no supervisor yet; its file may (supervisors).</p>
+        )}
+        <ul>
+          {volts.supervisors.map((one) => (
+            <li key={`${one.designator} ${one.rail}`} className="border-rule border-t py-2">
+              <p className="flex items-center gap-2">
+                <Mark verdict={MARKS[one.found]} />
+                <strong>{one.name}</strong>
+                <span className="text-soft">
+                  {one.designator}, above {one.threshold_v ?? "?"} V
+                </span>
+              </p>
+              <p>{one.says}</p>
+              {mayWork && on && (
+                <p className="mt-1 flex flex-wrap gap-3">
+                  <End point={one.high_point} shown={one.high} read={powering.readPoint} />
+                  <End point={one.low_point} shown={one.low} read={powering.readPoint} />
+                </p>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
+      <Reported />
+    </>
+  );
+}
+
+function End({ point, shown, read }: { point: string; shown: string; read: Powering["readPoint"] }) {
+  const [value, setValue] = useState("");
+  if (!point) return null;
+  return (
+    <form
+      className="flex items-center gap-2"
+      onSubmit={async (event: FormEvent) => {
+        event.preventDefault();
+        if (value.trim() && (await read(point, value.trim()))) setValue("");
+      }}
+    >
+      <label className="flex items-center gap-2">
+        <span className="font-mono font-bold">{point}</span>
+        <input
+          className="field w-24 font-mono"
+          placeholder={shown || "V"}
+          value={value}
+          onChange={(event) => setValue(event.target.value.replace(",", "."))}
+        />
+      </label>
+    </form>
+  );
+}
+
+const FIELDS = [
+  ["shunt_mohm", "shunt, mΩ"],
+  ["rail_v", "rail, V"],
+  ["high_v", "before it, V"],
+  ["low_v", "behind it, V"],
+] as const;
+
+/** Shunt drop by shunt by rail: the figure that the card goes by, and whether it can be. */
+function Reported() {
+  const [values, setValues] = useState({ shunt_mohm: "5", rail_v: "12", high_v: "", low_v: "" });
+  const [said, setSaid] = useState<components["schemas"]["SensedPower"] | null>(null);
+  const [problem, setProblem] = useState("");
+  const number = (text: string) => Number(text.replace(",", "."));
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem("");
+    setSaid(null);
+    try {
+      const body = {
+        shunt_mohm: number(values.shunt_mohm),
+        rail_v: number(values.rail_v),
+        high_v: number(values.high_v),
+        low_v: number(values.low_v),
+      };
+      setSaid(data(await api.POST("/api/v1/reported-power", { body })));
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <section aria-labelledby="reported-title" data-testid="reported">
+      <h3 id="reported-title" className="font-bold text-xl">
+        What the card believes it draws
+      </h3>
+      <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3">
+        {FIELDS.map(([name, says]) => (
+          <label key={name}>
+            <span className="block text-soft">{says}</span>
+            <input
+              className="field w-24 font-mono"
+              inputMode="decimal"
+              value={values[name]}
+              onChange={(event) => setValues({ ...values, [name]: event.target.value })}
+            />
+          </label>
+        ))}
+        <button type="submit" className="button" disabled={!values.high_v.trim() || !values.low_v.trim()}>
+          Reckon
+        </button>
+      </form>
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem}
+        </p>
+      )}
+      {said && (
+        <p role="status" className="mt-2 flex items-start gap-2">
+          <Mark verdict={said.plausible ? "within" : "high"} />
+          <span>
+            <strong className="font-mono">{said.watts.toPrecision(3)} W.</strong> {said.why}
+          </span>
+        </p>
+      )}
+    </section>
+  );
+}

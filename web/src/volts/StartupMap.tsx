@@ -1,0 +1,162 @@
+import { useEffect, useRef } from "react";
+import type { Volts } from "../api/client";
+import type { Node } from "./useVolts";
+
+interface StartupMapProps {
+  volts: Volts;
+  turn: string | null;
+  choose: (node: string) => void;
+}
+
+const WIDE = 164;
+const HIGH = 66;
+const BOX = { wide: 138, high: 46 };
+/** So many signs of a name fit a box. */
+const LONGEST = 19;
+
+/** Left to right in the order of start: a shape a kind, state by mark and word, suspects numbered, the next one ringed. */
+export function StartupMap({ volts, turn, choose }: StartupMapProps) {
+  const room = useRef<SVGSVGElement>(null);
+  // the node in turn is brought into sight, as the map of a real board is wider than the pane
+  useEffect(() => {
+    const node = turn && room.current?.querySelector(`[data-node="${CSS.escape(turn)}"]`);
+    if (node) node.scrollIntoView({ block: "nearest", inline: "center" });
+  }, [turn]);
+  const places = new Map(volts.nodes.map((node) => [node.id, at(node)]));
+  const rank = new Map(
+    volts.suspects
+      .filter((one) => one.chance >= 0.02)
+      .slice(0, 5)
+      .map((one, number) => [one.node, number + 1]),
+  );
+  return (
+    <svg
+      ref={room}
+      viewBox={`0 0 ${volts.columns * WIDE + 10} ${volts.rows * HIGH + 16}`}
+      width={volts.columns * WIDE + 10}
+      height={volts.rows * HIGH + 16}
+      className="max-w-none select-none"
+      role="img"
+      aria-label="Start-up map"
+    >
+      {volts.nodes.flatMap((node) =>
+        node.needs.map((need) => {
+          const from = places.get(need);
+          const to = places.get(node.id);
+          if (!from || !to) return null;
+          const [x, y] = [from[0] + BOX.wide / 2, from[1]];
+          const [u, v] = [to[0] - BOX.wide / 2, to[1]];
+          const bend = Math.max(12, (u - x) / 2);
+          return (
+            <path
+              key={`${need} ${node.id}`}
+              d={`M${x} ${y}C${x + bend} ${y} ${u - bend} ${v} ${u} ${v}`}
+              className="fill-none stroke-edge"
+              strokeWidth={turn === node.id || turn === need ? 2.4 : 1.2}
+            />
+          );
+        }),
+      )}
+      {volts.nodes.map((node) => (
+        <OneNode
+          key={node.id}
+          node={node}
+          at={places.get(node.id) ?? [0, 0]}
+          turn={node.id === turn}
+          rank={rank.get(node.id)}
+          choose={choose}
+        />
+      ))}
+    </svg>
+  );
+}
+
+function at(node: Node): readonly [number, number] {
+  return [node.column * WIDE + WIDE / 2 + 5, node.row * HIGH + HIGH / 2 + 8];
+}
+
+const { wide, high } = BOX;
+/** The outline of each kind, round its middle. */
+const SHAPES: Record<Node["kind"], string> = {
+  input: `M${-wide / 2} ${-high / 2}H${wide / 2 - 12}L${wide / 2} 0L${wide / 2 - 12} ${high / 2}H${-wide / 2}z`,
+  rail: `M${-wide / 2} ${-high / 2}H${wide / 2}V${high / 2}H${-wide / 2}z`,
+  signal: `M${-wide / 2 + 9} ${-high / 2}H${wide / 2 - 9}L${wide / 2} 0L${wide / 2 - 9} ${high / 2}H${-wide / 2 + 9}L${-wide / 2} 0z`,
+  clock: `M${-wide / 2 + 20} ${-high / 2}H${wide / 2 - 20}a20 20 0 0 1 0 ${high}H${-wide / 2 + 20}a20 20 0 0 1 0 ${-high}z`,
+  draw: `M${-wide / 2 + 10} ${-high / 2}H${wide / 2}L${wide / 2 - 10} ${high / 2}H${-wide / 2}z`,
+};
+const MARKS: Record<Node["state"], string> = {
+  present: "M3 8.5L6.5 12L13 4.5",
+  missing: "M2 8H6M10 8H14M6 4.5V11.5M10 4.5V11.5",
+  unknown: "",
+};
+
+interface OneNodeProps {
+  node: Node;
+  at: readonly [number, number];
+  turn: boolean;
+  rank: number | undefined;
+  choose: (node: string) => void;
+}
+
+function OneNode({ node, at: [x, y], turn, rank, choose }: OneNodeProps) {
+  const missing = node.state === "missing";
+  const word = node.over ? "above" : node.state === "unknown" ? "not read" : node.state;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the suspects and probes beside it serve the keyboard
+    <g
+      transform={`translate(${x} ${y})`}
+      className="cursor-pointer"
+      data-node={node.id}
+      data-state={node.state}
+      onClick={() => choose(node.id)}
+    >
+      <title>{`${node.name}: ${word}${node.shown ? `, ${node.shown}` : ""}`}</title>
+      <path
+        d={SHAPES[node.kind]}
+        className={missing ? "fill-suspect-wash stroke-suspect" : "fill-sheet stroke-ink"}
+        strokeWidth={missing ? 2 : 1.4}
+        strokeDasharray={node.state === "unknown" ? "5 3" : undefined}
+      />
+      <text y={-4} fontSize={14} textAnchor="middle" className="fill-ink font-bold">
+        {node.name.length > LONGEST ? `${node.name.slice(0, LONGEST - 1)}…` : node.name}
+      </text>
+      <g transform="translate(-52 3) scale(0.95)">
+        <path
+          d={MARKS[node.state]}
+          className={`fill-none ${missing ? "stroke-suspect" : "stroke-good"}`}
+          strokeWidth={2}
+          strokeLinecap="round"
+          strokeLinejoin="round"
+        />
+      </g>
+      <text
+        y={15}
+        x={node.state === "unknown" ? 0 : -34}
+        fontSize={13}
+        textAnchor={node.state === "unknown" ? "middle" : "start"}
+        className={missing ? "fill-suspect" : "fill-soft"}
+      >
+        {node.shown ? `${node.shown} ${word}` : word}
+      </text>
+      {rank !== undefined && (
+        <g transform={`translate(${wide / 2 - 8} ${-high / 2})`}>
+          <path d="M0 4V-12H20L16 -7L20 -2H0" className="fill-sheet stroke-suspect" strokeWidth={1.4} />
+          <text x={8} y={-3} fontSize={11} textAnchor="middle" className="fill-suspect font-bold font-mono">
+            {rank}
+          </text>
+        </g>
+      )}
+      {turn && (
+        <rect
+          x={-wide / 2 - 5}
+          y={-high / 2 - 5}
+          width={wide + 10}
+          height={high + 10}
+          rx={8}
+          className="fill-none stroke-next"
+          strokeWidth={3}
+        />
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,91 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, isKept, newId, type Volts } from "../api/client";
+import type { components } from "../api/schema";
+
+export type Node = Volts["nodes"][number];
+type NewRung = Omit<components["schemas"]["NewRungRequest"], "id">;
+type NewDraw = Omit<components["schemas"]["NewDrawRequest"], "id">;
+export type Said = components["schemas"]["Reading"];
+
+/** The powered card: the map with what was read, and entering more. */
+export function useVolts(number: number) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [said, setSaid] = useState<Said | null>(null);
+  const key = ["volts", number];
+  const params = { path: { number } };
+  const volts = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/volts", { params })),
+  });
+  const follow = () => {
+    for (const room of [
+      ["job", String(number)],
+      ["owed", number],
+      ["ohms", number],
+    ])
+      void queries.invalidateQueries({ queryKey: room });
+  };
+  const keep = async (ask: () => Promise<{ data?: Volts }>) => {
+    setProblem("");
+    try {
+      queries.setQueryData(key, data(await ask()));
+      follow();
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  const read = async (node: Node, value: string, note: string) => {
+    setProblem("");
+    try {
+      const body = {
+        id: newId(),
+        point: node.point || node.id,
+        quantity: node.quantity,
+        value,
+        note,
+        to: "ground" as const,
+      };
+      setSaid(data(await api.POST("/api/v1/jobs/{number}/readings", { params, body })));
+      await queries.invalidateQueries({ queryKey: key });
+      follow();
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  /** A supervisor's pin or another point off the map, in volts. */
+  const readPoint = async (point: string, value: string) => {
+    setProblem("");
+    try {
+      const body = { id: newId(), point, quantity: "voltage" as const, value, to: "ground" as const };
+      data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
+      await queries.invalidateQueries({ queryKey: key });
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  const power = async (state: "off" | "supply" | "computer") => {
+    setProblem("");
+    try {
+      data(await api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state } }));
+      await queries.invalidateQueries({ queryKey: key });
+      follow();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  const draw = (body: NewDraw) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/draws", { params, body: { id: newId(), ...body } }));
+  const climb = (body: NewRung) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/rungs", { params, body: { id: newId(), ...body } }));
+  return { volts, problem, said, setSaid, read, readPoint, power, draw, climb };
+}
+
+export type Powering = ReturnType<typeof useVolts>;
