@@ -31,6 +31,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("board-models/<str:slug>/editions/<int:edition>", "GET"): ALL,
     ("board-models/<str:slug>/inherited", "GET"): ALL,
     ("board-models/<str:slug>/family", "POST"): BENCH,
+    ("board-models/<str:slug>/lent-map", "GET"): ALL,
     ("board-models/<str:slug>/print", "GET"): ALL,
     ("board-drafts", "POST"): BENCH,
     ("board-drafts/blank", "GET"): BENCH,

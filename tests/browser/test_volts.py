@@ -122,3 +122,59 @@ def test_the_draw_the_supervisor_and_the_ladder(bench):
     bench.check_access()
     page.goto(address)
     expect(page.get_by_text("In a computer: listed on the bus, one long, three short.").first).to_be_visible()
+
+
+def fill_node(form, name, low, high, *, kind="rail", point="", needs=()):
+    form.get_by_label("id", exact=True).fill(name)
+    form.get_by_label("name", exact=True).fill(name.upper())
+    form.get_by_label("kind").select_option(kind)
+    form.get_by_label("from,").fill(low)
+    form.get_by_label("to,").fill(high)
+    if point:
+        form.get_by_label("probed at").select_option(point)
+    for need in needs:
+        form.get_by_role("checkbox", name=need, exact=True).check()
+    form.get_by_role("button", name="Add it").click()
+
+
+def test_a_map_is_drawn_from_nothing(bench):
+    bench.sign_in()
+    page = bench.page
+    bench.go("/library/garganey-8/startup")
+    form = page.get_by_test_id("node-form")
+    expect(page.get_by_text("Begin with an input")).to_be_visible()
+    fill_node(form, "in12", "11,4", "12.6", kind="input")
+    expect(page.locator("[data-node=in12]")).to_be_visible()
+    fill_node(form, "5v0", "4.8", "5.2", needs=["in12"])
+    expect(page.locator("[data-node='5v0']")).to_be_visible()
+    fill_node(form, "1v8", "1.71", "1.89", needs=["5v0"])
+    expect(page.locator("[data-node='1v8']")).to_be_visible()
+    # a circle is refused and named, and the map stays as it was
+    page.get_by_label("Nodes", exact=True).get_by_role("button", name="in12").click()
+    form.get_by_role("checkbox", name="1v8", exact=True).check()
+    form.get_by_role("button", name="Change it").click()
+    expect(page.get_by_role("alert")).to_contain_text("a circle: in12 needs 1v8 needs 5v0 needs in12")
+    expect(form.get_by_role("checkbox", name="1v8", exact=True)).to_be_checked()
+    form.get_by_role("button", name="A new one").click()
+    # arrows walk along what needs what; undo goes back
+    page.locator("[data-node='5v0']").click()
+    page.locator("[data-node='5v0']").focus()
+    page.keyboard.press("ArrowRight")
+    expect(form.get_by_role("heading")).to_have_text("Node 1v8")
+    form.get_by_role("button", name="Take it away").click()
+    expect(page.locator("[data-node='1v8']")).to_be_hidden()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("[data-node='1v8']")).to_be_visible()
+    bench.check_access()
+    bench.nothing_cut()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("heading", name="Garganey 8")).to_be_visible()
+    # a card of the model is read by it at once
+    address = bench.new_job("VO8-4", model="garganey-8")
+    page.goto(f"{address}/volts")
+    expect(page.locator("[data-node='1v8']")).to_be_visible()
+    bench.go("/library/teal-8/startup")
+    page.get_by_role("button", name="Begin with").click()
+    expect(page.locator("[data-node=pex]")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Begin with")).to_be_visible()

@@ -30,6 +30,8 @@ import { Spine } from "./spine/Spine";
 import { TeardownPage } from "./teardown/TeardownPage";
 import { VoltsPage } from "./volts/VoltsPage";
 
+const StartupPage = lazy(async () => ({ default: (await import("./startup/StartupPage")).StartupPage }));
+
 /** The editor is large and seldom opened: it comes when it is. */
 const Editor = lazy(async () => ({ default: (await import("./editor/Editor")).Editor }));
 
@@ -82,6 +84,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
             <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
             <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
+            <Route path="library/:slug/startup" element={<StartupPage />} />
             <Route path="library/:slug/edit" element={<Editor />} />
             <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
             <Route

@@ -160,6 +160,8 @@ SPECTACULAR_SETTINGS = {
         "RegionStateEnum": ["open", "clear", "found"],
         "EdgeEnum": ["left", "right", "up", "down"],
         "VerdictEnum": ["within", "low", "high", "short", "partial-short", "open", "unsteady", "no-reference"],
+        "NodeKindEnum": ["input", "rail", "signal", "clock", "draw"],
+        "NodeQuantityEnum": ["voltage", "frequency", "current"],
         "MeterCheckEnum": ["leads", "resistor", "card"],
     },
 }

@@ -23,6 +23,7 @@ from uvrix.shop.library.models import BoardEdition, BoardModel
 from uvrix.shop.library.queries import document_of, drawing_of, family_of, relatives
 from uvrix.shop.library.services import import_board, name_unknown_board
 from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer, DrawingSerializer
+from uvrix.shop.library.startups import lent_map
 from uvrix.shop.pictures.models import Picture
 
 LARGEST_BOARD_BYTES = 4 << 20
@@ -227,3 +228,23 @@ def drawn_model(slug: str) -> tuple[BoardModel, BoardEdition]:
 def file_answer(text: str, name: str, kind: str = "application/json") -> HttpResponse:
     """A kept file as a download."""
     return HttpResponse(text, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+class LentMapSerializer(serializers.Serializer[Any]):
+    """A start-up map that a model may take from a relative or its family; without nodes where nobody lends one."""
+
+    lender = serializers.CharField(allow_blank=True)
+    nodes = serializers.ListField(child=serializers.JSONField())
+
+
+class BoardLentMap(APIView):
+    """A start-up map to begin with."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=LentMapSerializer)
+    def get(self, request: Request, slug: str) -> Response:
+        """The nearest relative's, else the family's."""
+        model = get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug)
+        lender, nodes = lent_map(model)
+        return Response({"lender": lender, "nodes": list(nodes)})

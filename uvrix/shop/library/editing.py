@@ -21,13 +21,15 @@ from uvrix.core.boards.families import propose
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.placement import MM, Placed, read_placement, taken_in
 from uvrix.core.errors import Refusal
+from uvrix.core.startup.chain import chain_of
+from uvrix.core.startup.layout import layout
 from uvrix.core.values.text import parse_json
 from uvrix.shop.config.access import BENCH
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.queries import board_of, drawing_json, family_of, relatives
 from uvrix.shop.library.services import save_board
-from uvrix.shop.library.shapes import BoardModelSerializer, DrawingSerializer
+from uvrix.shop.library.shapes import BoardModelSerializer, DrawingSerializer, MapShapeSerializer, node_shape
 
 LARGEST_PLACEMENT_BYTES = 8 << 20
 MOST_ROWS = 20_000
@@ -68,6 +70,7 @@ class DraftSerializer(serializers.Serializer[Any]):
 
     document = serializers.JSONField()
     drawing = DrawingSerializer()
+    startup = MapShapeSerializer(allow_null=True)
     misfits = MisfitSerializer(many=True)
     said = serializers.CharField(allow_blank=True)
 
@@ -117,8 +120,23 @@ def _shown(document: dict[str, Any], found: Draft, said: str) -> dict[str, Any]:
     return {
         "document": document,
         "drawing": drawing_json(draw(found.board), found.board),
+        "startup": _map_of(found.board),
         "misfits": [{"place": one.place, "found": one.found, "expected": one.expected} for one in found.misfits],
         "said": said,
+    }
+
+
+def _map_of(board: Board) -> dict[str, Any] | None:
+    """The start-up map as drawn; None where there is none yet."""
+    if not board.document.get("startup", {}).get("nodes"):
+        return None
+    chain = chain_of(board)
+    laid = layout(chain)
+    where = {point.id: point for point in board.points}
+    return {
+        "columns": laid.columns,
+        "rows": laid.rows,
+        "nodes": [node_shape(node, laid, where.get(node.point or "")) for node in chain.nodes],
     }
 
 

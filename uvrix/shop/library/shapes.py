@@ -7,6 +7,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from uvrix.core.boards.schema import NODE_KINDS
+from uvrix.core.startup.chain import MEASURED, VOLTS, Node
+from uvrix.core.startup.layout import Layout
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import drawing_of, model_board
 
@@ -190,3 +193,51 @@ class BoardModelDetailSerializer(BoardModelSerializer):
     def get_drawing(self, model: BoardModel) -> dict[str, object] | None:
         """The newest edition's drawing."""
         return drawing_of(model.newest) if model.newest else None
+
+
+UNITS = {"voltage": "V", "frequency": "MHz", "current": "A"}
+
+
+class MapNodeSerializer(serializers.Serializer[Any]):
+    """A node of a start-up map: where it is drawn, what it needs, its band, where it is probed."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=NODE_KINDS)
+    column = serializers.IntegerField()
+    row = serializers.FloatField()
+    needs = serializers.ListField(child=serializers.CharField())
+    point = serializers.CharField(allow_blank=True)
+    side = serializers.CharField(allow_blank=True)
+    reach = serializers.CharField(allow_blank=True)
+    minutes = serializers.FloatField()
+    parts = serializers.ListField(child=serializers.CharField())
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    unit = serializers.CharField()
+    quantity = serializers.ChoiceField(choices=["voltage", "frequency", "current"])
+
+
+class MapShapeSerializer(serializers.Serializer[Any]):
+    """A start-up map as drawn, from left to right."""
+
+    columns = serializers.IntegerField()
+    rows = serializers.FloatField()
+    nodes = MapNodeSerializer(many=True)
+
+
+def node_shape(node: Node, laid: Layout, point: Any) -> dict[str, Any]:
+    """A node as `MapNodeSerializer` says it; `point` is its probe point with side and reach, None where it has none."""
+    column, row = laid.places[node.id]
+    quantity = MEASURED.get(node.kind, VOLTS)[0]
+    names = ("id", "name", "kind", "needs", "minutes", "parts", "low", "high")
+    return {
+        **{name: getattr(node, name) for name in names},
+        "column": column,
+        "row": row,
+        "point": node.point or "",
+        "side": point.side if point else "",
+        "reach": point.reach if point else "",
+        "unit": UNITS[quantity],
+        "quantity": quantity,
+    }

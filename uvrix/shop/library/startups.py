@@ -30,17 +30,25 @@ def startup_map(model: BoardModel) -> StartupMap | None:
         return None
     if board.document.get("startup", {}).get("nodes"):
         return StartupMap(chain_of(board), "own", "")
-    for relative in relatives(model.slug, model.family, str(board.document.get("relative_of", ""))):
-        nodes = _nodes_of(model_board(relative))
-        if nodes:
-            return StartupMap(chain_of(board, nodes), "lent", relative.name)
-    family = family_of(model.family)
-    if family and (nodes := family.document.get("startup", {}).get("nodes")):
-        return StartupMap(chain_of(board, nodes), "lent", family.name)
+    lender, nodes = lent_map(model)
+    if nodes:
+        return StartupMap(chain_of(board, nodes), "lent", lender)
     try:
         return StartupMap(chain_of(board), "rails", "")
     except Refusal:
         return None
+
+
+def lent_map(model: BoardModel) -> tuple[str, Sequence[Mapping[str, Any]]]:
+    """Whose map a model may take, the nearest relative's before its family's, and its nodes; empty where nobody's."""
+    board = model_board(model)
+    relative_of = str(board.document.get("relative_of", "")) if board else ""
+    for relative in relatives(model.slug, model.family, relative_of):
+        if nodes := _nodes_of(model_board(relative)):
+            return relative.name, nodes
+    family = family_of(model.family)
+    nodes = family.document.get("startup", {}).get("nodes", ()) if family else ()
+    return (family.name if family and nodes else ""), nodes
 
 
 def _nodes_of(board: Board | None) -> Sequence[Mapping[str, Any]]:

@@ -13,6 +13,7 @@ urlpatterns = [
     path("board-models/<str:slug>/editions", api.BoardEditions.as_view(), name="board-editions"),
     path("board-models/<str:slug>/editions/<int:edition>", api.OneBoardEdition.as_view(), name="board-edition"),
     path("board-models/<str:slug>/inherited", api.BoardInherited.as_view(), name="board-inherited"),
+    path("board-models/<str:slug>/lent-map", api.BoardLentMap.as_view(), name="board-lent-map"),
     path("board-models/<str:slug>/family", families.BoardFamily.as_view(), name="board-family"),
     path("board-models/<str:slug>/print", prints.BoardPrint.as_view(), name="board-print"),
     path("board-drafts", editing.Drafts.as_view(), name="board-drafts"),

@@ -11,16 +11,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.boards.schema import NODE_KINDS
 from uvrix.core.readings.notation import shown
 from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
-from uvrix.core.startup.chain import MEASURED, VOLTS, Node
+from uvrix.core.startup.chain import Node
 from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
 from uvrix.core.startup.supervisors import Word as SupervisorWord
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.shapes import MapNodeSerializer, node_shape
 from uvrix.shop.library.startups import StartupMap
 from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
 from uvrix.shop.ohms.queries import core_reading, measured, points, power_state, value_of
@@ -29,27 +29,11 @@ from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung
 
 RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
 SOURCES = ["own", "lent", "rails"]
-UNITS = {"voltage": "V", "frequency": "MHz", "current": "A"}
 
 
-class MapNodeSerializer(serializers.Serializer[Any]):
-    """A node of the map: where it is drawn, its band, its state as measured, its chance to be the dead one."""
+class NodeReadSerializer(MapNodeSerializer):
+    """A node of the map: its state as measured, its chance to be the dead one."""
 
-    id = serializers.CharField()
-    name = serializers.CharField()
-    kind = serializers.ChoiceField(choices=NODE_KINDS)
-    column = serializers.IntegerField()
-    row = serializers.FloatField()
-    needs = serializers.ListField(child=serializers.CharField())
-    point = serializers.CharField(allow_blank=True)
-    side = serializers.CharField(allow_blank=True)
-    reach = serializers.CharField(allow_blank=True)
-    minutes = serializers.FloatField()
-    parts = serializers.ListField(child=serializers.CharField())
-    low = serializers.FloatField()
-    high = serializers.FloatField()
-    unit = serializers.CharField()
-    quantity = serializers.ChoiceField(choices=["voltage", "frequency", "current"])
     state = serializers.ChoiceField(choices=["present", "missing", "unknown"])
     over = serializers.BooleanField()
     shown = serializers.CharField(allow_blank=True)
@@ -138,7 +122,7 @@ class VoltsSerializer(serializers.Serializer[Any]):
     lender = serializers.CharField(allow_blank=True)
     columns = serializers.IntegerField()
     rows = serializers.FloatField()
-    nodes = MapNodeSerializer(many=True)
+    nodes = NodeReadSerializer(many=True)
     suspects = NodeSuspectSerializer(many=True)
     next = NextProbeSerializer(many=True)
     ruled_out = RuledOutSerializer(many=True)
@@ -219,20 +203,9 @@ def _warnings(found: StartupMap | None, at: AtVolts) -> list[str]:
 def _node(node: Node, at: AtVolts, where: dict[str, Any], chance: dict[str, float]) -> dict[str, Any]:
     assert at.layout
     assert at.found
-    column, row = at.layout.places[node.id]
-    point = where.get(node.point or "")
     said, state = at.read.get(node.id), at.found.measured[node.id]
-    quantity = MEASURED.get(node.kind, VOLTS)[0]
-    names = ("id", "name", "kind", "needs", "minutes", "parts", "low", "high")
     return {
-        **{name: getattr(node, name) for name in names},
-        "column": column,
-        "row": row,
-        "point": node.point or "",
-        "side": point.side if point else "",
-        "reach": point.reach if point else "",
-        "unit": UNITS[quantity],
-        "quantity": quantity,
+        **node_shape(node, at.layout, where.get(node.point or "")),
         "state": state.state,
         "over": state.over,
         "shown": shown(value_of(said), core_reading(said).quantity) if said else "",

@@ -37,6 +37,7 @@ export type Chips = Schemas["Chips"];
 export type BallMapData = Schemas["BallMap"];
 export type Slot = Schemas["Slot"];
 export type Volts = Schemas["Volts"];
+export type MapNode = Schemas["MapNode"];
 export type BesideCards = Schemas["Beside"];
 export type ReferenceCard = Schemas["ReferenceCard"];
 export type JobTime = Schemas["JobTime"];

@@ -277,6 +277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/lent-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The nearest relative's, else the family's. */
+        get: operations["board_models_lent_map_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/photographs": {
         parameters: {
             query?: never;
@@ -2889,6 +2906,7 @@ export interface components {
         Draft: {
             document: unknown;
             drawing: components["schemas"]["Drawing"];
+            startup: components["schemas"]["MapShape"] | null;
             misfits: components["schemas"]["Misfit"][];
             said: string;
         };
@@ -3458,6 +3476,11 @@ export interface components {
             learned: unknown;
             why: string;
         };
+        /** @description A start-up map that a model may take from a relative or its family; without nodes where nobody lends one. */
+        LentMap: {
+            lender: string;
+            nodes: unknown[];
+        };
         /** @description How the card lies: the side seen, quarter turns counterclockwise. */
         Lie: {
             side: components["schemas"]["SideEnum"];
@@ -3569,11 +3592,11 @@ export interface components {
             rows: components["schemas"]["EdgeEnum"];
             columns: components["schemas"]["EdgeEnum"];
         };
-        /** @description A node of the map: where it is drawn, its band, its state as measured, its chance to be the dead one. */
+        /** @description A node of a start-up map: where it is drawn, what it needs, its band, where it is probed. */
         MapNode: {
             id: string;
             name: string;
-            kind: components["schemas"]["MapNodeKindEnum"];
+            kind: components["schemas"]["NodeKindEnum"];
             column: number;
             /** Format: double */
             row: number;
@@ -3589,36 +3612,15 @@ export interface components {
             /** Format: double */
             high: number;
             unit: string;
-            quantity: components["schemas"]["MapNodeQuantityEnum"];
-            state: components["schemas"]["MapNodeStateEnum"];
-            over: boolean;
-            shown: string;
-            /** Format: double */
-            chance: number;
+            quantity: components["schemas"]["NodeQuantityEnum"];
         };
-        /**
-         * @description * `input` - input
-         *     * `rail` - rail
-         *     * `signal` - signal
-         *     * `clock` - clock
-         *     * `draw` - draw
-         * @enum {string}
-         */
-        MapNodeKindEnum: "input" | "rail" | "signal" | "clock" | "draw";
-        /**
-         * @description * `voltage` - voltage
-         *     * `frequency` - frequency
-         *     * `current` - current
-         * @enum {string}
-         */
-        MapNodeQuantityEnum: "voltage" | "frequency" | "current";
-        /**
-         * @description * `present` - present
-         *     * `missing` - missing
-         *     * `unknown` - unknown
-         * @enum {string}
-         */
-        MapNodeStateEnum: "present" | "missing" | "unknown";
+        /** @description A start-up map as drawn, from left to right. */
+        MapShape: {
+            columns: number;
+            /** Format: double */
+            rows: number;
+            nodes: components["schemas"]["MapNode"][];
+        };
         /**
          * @description * `own` - own
          *     * `lent` - lent
@@ -4188,6 +4190,56 @@ export interface components {
             minutes: number;
             why: string;
         };
+        /**
+         * @description * `input` - input
+         *     * `rail` - rail
+         *     * `signal` - signal
+         *     * `clock` - clock
+         *     * `draw` - draw
+         * @enum {string}
+         */
+        NodeKindEnum: "input" | "rail" | "signal" | "clock" | "draw";
+        /**
+         * @description * `voltage` - voltage
+         *     * `frequency` - frequency
+         *     * `current` - current
+         * @enum {string}
+         */
+        NodeQuantityEnum: "voltage" | "frequency" | "current";
+        /** @description A node of the map: its state as measured, its chance to be the dead one. */
+        NodeRead: {
+            id: string;
+            name: string;
+            kind: components["schemas"]["NodeKindEnum"];
+            column: number;
+            /** Format: double */
+            row: number;
+            needs: string[];
+            point: string;
+            side: string;
+            reach: string;
+            /** Format: double */
+            minutes: number;
+            parts: string[];
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            quantity: components["schemas"]["NodeQuantityEnum"];
+            state: components["schemas"]["NodeReadStateEnum"];
+            over: boolean;
+            shown: string;
+            /** Format: double */
+            chance: number;
+        };
+        /**
+         * @description * `present` - present
+         *     * `missing` - missing
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        NodeReadStateEnum: "present" | "missing" | "unknown";
         /** @description A node that may be the dead one. */
         NodeSuspect: {
             node: string;
@@ -5466,7 +5518,7 @@ export interface components {
             columns: number;
             /** Format: double */
             rows: number;
-            nodes: components["schemas"]["MapNode"][];
+            nodes: components["schemas"]["NodeRead"][];
             suspects: components["schemas"]["NodeSuspect"][];
             next: components["schemas"]["NextProbe"][];
             ruled_out: components["schemas"]["RuledOut"][];
@@ -5952,6 +6004,27 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    board_models_lent_map_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LentMap"];
                 };
             };
         };

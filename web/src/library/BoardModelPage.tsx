@@ -55,6 +55,9 @@ export function BoardModelPage() {
             <Link className="button grid place-items-center" to={`/library/${slug}/teardown`}>
               Teardown recipe
             </Link>
+            <Link className="button grid place-items-center" to={`/library/${slug}/startup`}>
+              Start-up map
+            </Link>
             <Link className="button grid place-items-center" to={`/library/${slug}/watchlist`}>
               Watchlist
             </Link>

@@ -1,5 +1,5 @@
 import { type FormEvent, useEffect, useRef, useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import type { BoardDetail, JobDetail, Volts } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { placed } from "../board/view";
@@ -10,10 +10,10 @@ import { Mark } from "../ohms/Mark";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
+import { StartupMap } from "../startup/StartupMap";
 import { Ladder } from "./Ladder";
 import { Power } from "./Power";
 import { SensePaths } from "./SensePaths";
-import { StartupMap } from "./StartupMap";
 import { type Node, type Powering, useVolts } from "./useVolts";
 
 /** A job at Volts: the start-up map over the board, the next probe ringed on both. */
@@ -43,14 +43,9 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <div className="grid min-h-0 grid-rows-[55%_45%]">
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard must reach it */}
-        <section
-          tabIndex={0}
-          aria-label="Start-up map"
-          className="min-h-0 overflow-auto border-rule border-b bg-tray p-2"
-        >
+        <section aria-label="Start-up map" className="min-h-0 overflow-auto border-rule border-b bg-tray p-2">
           {volts.nodes.length > 0 ? (
-            <StartupMap volts={volts} turn={turn} choose={choose} />
+            <StartupMap map={volts} suspects={volts.suspects} turn={turn} choose={choose} />
           ) : (
             <p className="p-8 text-center text-soft">
               This model has neither a start-up map nor rails yet; the editor adds rails, a relative lends a
@@ -106,7 +101,14 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
           </p>
         )}
         {room === "map" && (
-          <MapPanel volts={volts} node={node} powering={powering} choose={choose} mayWork={mayWork} />
+          <MapPanel
+            slug={job.board_model}
+            volts={volts}
+            node={node}
+            powering={powering}
+            choose={choose}
+            mayWork={mayWork}
+          />
         )}
         {room === "power" && <Power volts={volts} powering={powering} mayWork={mayWork} />}
         {room === "supervisor" && <SensePaths volts={volts} powering={powering} mayWork={mayWork} />}
@@ -117,6 +119,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
 }
 
 interface MapPanelProps {
+  slug: string;
   volts: Volts;
   node: Node | undefined;
   powering: Powering;
@@ -124,7 +127,7 @@ interface MapPanelProps {
   mayWork: boolean;
 }
 
-function MapPanel({ volts, node, powering, choose, mayWork }: MapPanelProps) {
+function MapPanel({ slug, volts, node, powering, choose, mayWork }: MapPanelProps) {
   const on = volts.power && volts.power.state !== "off";
   const probe = volts.next.find((one) => one.node === node?.id);
   const { said } = powering;
@@ -160,6 +163,11 @@ function MapPanel({ volts, node, powering, choose, mayWork }: MapPanelProps) {
         </section>
       )}
       <Suspects volts={volts} choose={choose} />
+      <p>
+        <Link className="button-plain -ml-2" to={`/library/${slug}/startup`}>
+          {volts.map_source === "own" ? "The model’s map" : "Draw the model’s own map"}
+        </Link>
+      </p>
     </>
   );
 }

@@ -1,9 +1,13 @@
 import { useEffect, useRef } from "react";
-import type { Volts } from "../api/client";
-import type { Node } from "./useVolts";
+import type { MapNode } from "../api/client";
+
+/** A node as drawn; what was read of it, where it is a card's. */
+type Node = MapNode & { state?: "present" | "missing" | "unknown"; over?: boolean; shown?: string };
 
 interface StartupMapProps {
-  volts: Volts;
+  map: { columns: number; rows: number; nodes: readonly Node[] };
+  /** the likeliest to be dead, first */
+  suspects: readonly { node: string; chance: number }[];
   turn: string | null;
   choose: (node: string) => void;
 }
@@ -15,31 +19,35 @@ const BOX = { wide: 138, high: 46 };
 const LONGEST = 19;
 
 /** Left to right in the order of start: a shape a kind, state by mark and word, suspects numbered, the next one ringed. */
-export function StartupMap({ volts, turn, choose }: StartupMapProps) {
+export function StartupMap({ map, suspects, turn, choose }: StartupMapProps) {
   const room = useRef<SVGSVGElement>(null);
   // the node in turn is brought into sight, as the map of a real board is wider than the pane
   useEffect(() => {
     const node = turn && room.current?.querySelector(`[data-node="${CSS.escape(turn)}"]`);
-    if (node) node.scrollIntoView({ block: "nearest", inline: "center" });
+    if (!node) return;
+    node.scrollIntoView({ block: "nearest", inline: "center" });
+    // arrows walk on from the node that has the focus
+    if (node instanceof SVGElement && room.current?.contains(document.activeElement)) node.focus();
   }, [turn]);
-  const places = new Map(volts.nodes.map((node) => [node.id, at(node)]));
+  const places = new Map(map.nodes.map((node) => [node.id, at(node)]));
   const rank = new Map(
-    volts.suspects
+    suspects
       .filter((one) => one.chance >= 0.02)
       .slice(0, 5)
       .map((one, number) => [one.node, number + 1]),
   );
   return (
+    // biome-ignore lint/a11y/useSemanticElements: a drawing has no fieldset
     <svg
       ref={room}
-      viewBox={`0 0 ${volts.columns * WIDE + 10} ${volts.rows * HIGH + 16}`}
-      width={volts.columns * WIDE + 10}
-      height={volts.rows * HIGH + 16}
+      viewBox={`0 0 ${map.columns * WIDE + 10} ${map.rows * HIGH + 16}`}
+      width={map.columns * WIDE + 10}
+      height={map.rows * HIGH + 16}
       className="max-w-none select-none"
-      role="img"
-      aria-label="Start-up map"
+      role="group"
+      aria-label="Nodes in the order of start"
     >
-      {volts.nodes.flatMap((node) =>
+      {map.nodes.flatMap((node) =>
         node.needs.map((need) => {
           const from = places.get(need);
           const to = places.get(node.id);
@@ -57,7 +65,7 @@ export function StartupMap({ volts, turn, choose }: StartupMapProps) {
           );
         }),
       )}
-      {volts.nodes.map((node) => (
+      {map.nodes.map((node) => (
         <OneNode
           key={node.id}
           node={node}
@@ -65,6 +73,11 @@ export function StartupMap({ volts, turn, choose }: StartupMapProps) {
           turn={node.id === turn}
           rank={rank.get(node.id)}
           choose={choose}
+          step={(by) => {
+            const next = by < 0 ? node.needs[0] : map.nodes.find((one) => one.needs.includes(node.id))?.id;
+            if (next) choose(next);
+          }}
+          stop={node.id === (turn ?? map.nodes[0]?.id)}
         />
       ))}
     </svg>
@@ -84,7 +97,7 @@ const SHAPES: Record<Node["kind"], string> = {
   clock: `M${-wide / 2 + 20} ${-high / 2}H${wide / 2 - 20}a20 20 0 0 1 0 ${high}H${-wide / 2 + 20}a20 20 0 0 1 0 ${-high}z`,
   draw: `M${-wide / 2 + 10} ${-high / 2}H${wide / 2}L${wide / 2 - 10} ${high / 2}H${-wide / 2}z`,
 };
-const MARKS: Record<Node["state"], string> = {
+const MARKS: Record<"present" | "missing" | "unknown", string> = {
   present: "M3 8.5L6.5 12L13 4.5",
   missing: "M2 8H6M10 8H14M6 4.5V11.5M10 4.5V11.5",
   unknown: "",
@@ -96,33 +109,47 @@ interface OneNodeProps {
   turn: boolean;
   rank: number | undefined;
   choose: (node: string) => void;
+  /** to what it needs (-1), or to what needs it (1) */
+  step: (by: -1 | 1) => void;
+  /** the one that the tab key comes to; arrows go on from there */
+  stop: boolean;
 }
 
-function OneNode({ node, at: [x, y], turn, rank, choose }: OneNodeProps) {
-  const missing = node.state === "missing";
-  const word = node.over ? "above" : node.state === "unknown" ? "not read" : node.state;
+function OneNode({ node, at: [x, y], turn, rank, choose, step, stop }: OneNodeProps) {
+  const { state } = node;
+  const missing = state === "missing";
+  const word = node.over ? "above" : state === "unknown" ? "not read" : (state ?? node.id);
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the suspects and probes beside it serve the keyboard
+    // biome-ignore lint/a11y/useSemanticElements: inside a drawing there is no button
     <g
       transform={`translate(${x} ${y})`}
       className="cursor-pointer"
+      role="button"
+      tabIndex={stop ? 0 : -1}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") choose(node.id);
+        if (event.key === "ArrowLeft" || event.key === "ArrowRight") {
+          event.preventDefault();
+          event.stopPropagation();
+          step(event.key === "ArrowLeft" ? -1 : 1);
+        }
+      }}
       data-node={node.id}
-      data-state={node.state}
+      data-state={state}
       onClick={() => choose(node.id)}
     >
-      <title>{`${node.name}: ${word}${node.shown ? `, ${node.shown}` : ""}`}</title>
       <path
         d={SHAPES[node.kind]}
         className={missing ? "fill-suspect-wash stroke-suspect" : "fill-sheet stroke-ink"}
         strokeWidth={missing ? 2 : 1.4}
-        strokeDasharray={node.state === "unknown" ? "5 3" : undefined}
+        strokeDasharray={state === "unknown" ? "5 3" : undefined}
       />
       <text y={-4} fontSize={14} textAnchor="middle" className="fill-ink font-bold">
         {node.name.length > LONGEST ? `${node.name.slice(0, LONGEST - 1)}…` : node.name}
       </text>
       <g transform="translate(-52 3) scale(0.95)">
         <path
-          d={MARKS[node.state]}
+          d={MARKS[state ?? "unknown"]}
           className={`fill-none ${missing ? "stroke-suspect" : "stroke-good"}`}
           strokeWidth={2}
           strokeLinecap="round"
@@ -131,9 +158,9 @@ function OneNode({ node, at: [x, y], turn, rank, choose }: OneNodeProps) {
       </g>
       <text
         y={15}
-        x={node.state === "unknown" ? 0 : -34}
+        x={state === "present" || missing ? -34 : 0}
         fontSize={13}
-        textAnchor={node.state === "unknown" ? "middle" : "start"}
+        textAnchor={state === "present" || missing ? "start" : "middle"}
         className={missing ? "fill-suspect" : "fill-soft"}
       >
         {node.shown ? `${node.shown} ${word}` : word}

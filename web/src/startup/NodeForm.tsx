@@ -1,0 +1,165 @@
+import { type FormEvent, useState } from "react";
+import type { BoardDocument, Edit } from "../editor/document";
+import { type FileNode, nodesOf } from "./StartupPage";
+
+interface NodeFormProps {
+  node: FileNode | undefined;
+  document: BoardDocument;
+  apply: (edit: Edit) => Promise<BoardDocument | null>;
+  choose: (node: string | null) => void;
+}
+
+const KINDS = ["input", "rail", "signal", "clock", "draw"] as const;
+const UNIT: Record<string, string> = { clock: "MHz", draw: "A" };
+const SURE = ["", "proven", "likely", "guessed"] as const;
+
+/** One node: what it is, when it counts as there, what it needs, where it is probed, and where that is known from. */
+export function NodeForm({ node, document, apply, choose }: NodeFormProps) {
+  const [id, setId] = useState(node?.id ?? "");
+  const [name, setName] = useState(node?.name ?? "");
+  const [kind, setKind] = useState(node?.kind ?? "rail");
+  const [low, setLow] = useState(node?.volts ? String(node.volts[0]) : "");
+  const [high, setHigh] = useState(node?.volts ? String(node.volts[1]) : "");
+  const [needs, setNeeds] = useState<readonly string[]>(node?.needs ?? []);
+  const [point, setPoint] = useState(node?.point ?? "");
+  const [parts, setParts] = useState((node?.parts ?? []).join(" "));
+  const [note, setNote] = useState(node?.note ?? "");
+  const [from, setFrom] = useState(node?.from ?? "");
+  const [sure, setSure] = useState(node?.sure ?? "");
+  const number = (text: string) => Number(text.replace(",", "."));
+  const banded = low.trim() !== "" && high.trim() !== "";
+  const fits = id.trim() && (!banded || (Number.isFinite(number(low)) && Number.isFinite(number(high))));
+  const others = nodesOf(document).filter((one) => one.id !== node?.id);
+  const points = (document.points ?? []).map((one) => String(one.id));
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const said = { point, note: note.trim(), from: from.trim(), sure };
+    const kept = Object.fromEntries(
+      Object.entries({ ...node, ...said }).filter(([key, value]) => !(key in said) || value !== ""),
+    );
+    const entry = {
+      ...kept,
+      id: id.trim(),
+      name: name.trim() || id.trim(),
+      kind,
+      ...(banded ? { volts: [number(low), number(high)] } : {}),
+      needs: [...needs],
+      parts: parts.split(/[\s,]+/).filter(Boolean),
+    };
+    if (await apply({ do: "node", id: node?.id ?? "", entry })) choose(node ? id.trim() : null);
+  };
+  return (
+    <form onSubmit={submit} className="space-y-3" data-testid="node-form">
+      <h2 className="font-bold text-lg">{node ? `Node ${node.id}` : "A new node"}</h2>
+      <div className="grid grid-cols-2 gap-3">
+        <Line says="id" value={id} set={setId} mono />
+        <Line says="name" value={name} set={setName} />
+        <label>
+          <span className="block text-soft">kind</span>
+          <select className="field w-full" value={kind} onChange={(event) => setKind(event.target.value)}>
+            {KINDS.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        </label>
+        <div className="grid grid-cols-2 gap-3">
+          <Line says={`from, ${UNIT[kind] ?? "V"}`} value={low} set={setLow} mono />
+          <Line says={`to, ${UNIT[kind] ?? "V"}`} value={high} set={setHigh} mono />
+        </div>
+        <label>
+          <span className="block text-soft">probed at</span>
+          <select
+            className="field w-full font-mono"
+            value={point}
+            onChange={(event) => setPoint(event.target.value)}
+          >
+            <option value="">no point yet</option>
+            {points.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        </label>
+        <Line says="parts that make it" value={parts} set={setParts} mono />
+        <Line says="known from" value={from} set={setFrom} />
+        <label>
+          <span className="block text-soft">how sure</span>
+          <select className="field w-full" value={sure} onChange={(event) => setSure(event.target.value)}>
+            {SURE.map((one) => (
+              <option key={one} value={one}>
+                {one || "not said"}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <Line says="note: what makes it, on which side, substitute points" value={note} set={setNote} />
+      {others.length > 0 && (
+        <fieldset>
+          <legend className="text-soft">needs</legend>
+          <div className="flex flex-wrap gap-x-4">
+            {others.map((one) => (
+              <label key={one.id} className="flex min-h-11 items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-6"
+                  checked={needs.includes(one.id)}
+                  onChange={(event) =>
+                    setNeeds(
+                      event.target.checked ? [...needs, one.id] : needs.filter((need) => need !== one.id),
+                    )
+                  }
+                />
+                <span className="font-mono">{one.id}</span>
+              </label>
+            ))}
+          </div>
+        </fieldset>
+      )}
+      <div className="flex gap-3">
+        <button type="submit" className="button" disabled={!fits}>
+          {node ? "Change it" : "Add it"}
+        </button>
+        {node && (
+          <>
+            <button
+              type="button"
+              className="button"
+              onClick={async () => {
+                if (await apply({ do: "drop-node", id: node.id })) choose(null);
+              }}
+            >
+              Take it away
+            </button>
+            <button type="button" className="button-plain" onClick={() => choose(null)}>
+              A new one
+            </button>
+          </>
+        )}
+      </div>
+    </form>
+  );
+}
+
+function Line({
+  says,
+  value,
+  set,
+  mono = false,
+}: {
+  says: string;
+  value: string;
+  set: (value: string) => void;
+  mono?: boolean;
+}) {
+  return (
+    <label className="block">
+      <span className="block text-soft">{says}</span>
+      <input
+        className={`field w-full ${mono ? "font-mono" : ""}`}
+        maxLength={200}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,193 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, type BoardModel, data } from "../api/client";
+import type { BoardDocument } from "../editor/document";
+import { keptDraft, useDraft } from "../editor/useDraft";
+import { useKeys } from "../shared/keys";
+import { Empty, Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { NodeForm } from "./NodeForm";
+import { StartupMap } from "./StartupMap";
+
+/** What a file says of a node; keys that nobody knows are kept. */
+export interface FileNode {
+  id: string;
+  name?: string;
+  kind?: string;
+  volts?: number[];
+  needs?: string[];
+  point?: string;
+  parts?: string[];
+  note?: string;
+  /** where it is known from: a job, a relative, and how sure that is */
+  from?: string;
+  sure?: string;
+  [key: string]: unknown;
+}
+
+export function nodesOf(document: BoardDocument): FileNode[] {
+  return (document.startup as { nodes?: FileNode[] } | undefined)?.nodes ?? [];
+}
+
+/** A model's start-up map, drawn from nothing or from a relative's, revision by revision. */
+export function StartupPage() {
+  const { slug = "" } = useParams();
+  const start = useQuery({
+    queryKey: ["edit-startup", slug],
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+    queryFn: async () => {
+      const params = { path: { slug } };
+      const model = data(await api.GET("/api/v1/board-models/{slug}", { params }));
+      if (model.edition === 0) return null;
+      const lent = data(await api.GET("/api/v1/board-models/{slug}/lent-map", { params }));
+      const key = `uvrix-startup-${slug}`;
+      const kept = keptDraft(key);
+      if (kept && kept.base === model.edition) return { key, ...kept, model, lent };
+      const path = { slug, edition: model.edition };
+      const edition = data(
+        await api.GET("/api/v1/board-models/{slug}/editions/{edition}", { params: { path } }),
+      );
+      return { key, document: edition.document as BoardDocument, base: model.edition, model, lent };
+    },
+  });
+  if (start.isError) return <Trouble problem={start.error} again={() => start.refetch()} />;
+  if (start.isPending) return <Loading what="Opening the map" />;
+  if (!start.data)
+    return (
+      <Empty title="This model is not drawn yet" next="Draw the board first" to={`/library/${slug}/edit`} />
+    );
+  return <Drawn key={start.data.key} start={start.data} />;
+}
+
+interface DrawnProps {
+  start: {
+    key: string;
+    document: BoardDocument;
+    base: number;
+    model: BoardModel;
+    lent: { lender: string; nodes: unknown[] };
+  };
+}
+
+function Drawn({ start }: DrawnProps) {
+  const { model, lent } = start;
+  const drafting = useDraft(start.key, start);
+  const { document, draft, apply, undo, redo } = drafting;
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [problem, setProblem] = useState("");
+  const nodes = nodesOf(document);
+  const node = nodes.find((one) => one.id === chosen);
+  useKeys({ u: () => undo?.(), U: () => redo?.() });
+  const save = async () => {
+    setProblem("");
+    try {
+      const body = { document: await drafting.settled(), base: start.base, note: "start-up map" };
+      data(await api.POST("/api/v1/board-drafts/saved", { body }));
+      drafting.forget();
+      await queries.invalidateQueries();
+      void go(`/library/${model.slug}`);
+    } catch (error) {
+      setProblem(`${(error as Error).message} The draft is kept in this browser.`);
+    }
+  };
+  const misfits = draft?.misfits ?? [];
+  return (
+    <main className="grid h-dvh min-h-0 grid-rows-[28rem_auto] lg:grid-cols-[62%_1fr] lg:grid-rows-1">
+      <div className="flex min-h-0 flex-col">
+        <div className="flex items-center gap-3 border-rule border-b bg-sheet px-4 py-2">
+          <h1 className="font-bold text-xl">
+            <Link className="button-plain -ml-2" to={`/library/${model.slug}`}>
+              {model.name}
+            </Link>{" "}
+            start-up map
+          </h1>
+          {mayWork && (
+            <span className="ml-auto flex gap-2">
+              <button type="button" className="button" disabled={!undo} onClick={undo}>
+                Undo <kbd className="key">u</kbd>
+              </button>
+              <button type="button" className="button" disabled={!redo} onClick={redo}>
+                Redo <kbd className="key">U</kbd>
+              </button>
+              <button
+                type="button"
+                className="button"
+                disabled={!drafting.edited || misfits.length > 0}
+                onClick={() => void save()}
+              >
+                Save
+              </button>
+            </span>
+          )}
+        </div>
+        <section aria-label="Start-up map" className="min-h-0 flex-1 overflow-auto bg-tray p-3">
+          {draft?.startup ? (
+            <StartupMap map={draft.startup} suspects={[]} turn={chosen} choose={setChosen} />
+          ) : (
+            <p className="p-8 text-center text-soft">
+              No node yet. Begin with an input: what the slot or a plug feeds in.
+            </p>
+          )}
+        </section>
+      </div>
+      <div className="min-h-0 space-y-5 overflow-y-auto border-rule border-l bg-sheet p-5">
+        {(problem || drafting.refused) && (
+          <p role="alert" className="border-suspect border-l-4 pl-3">
+            {problem || drafting.refused}
+          </p>
+        )}
+        {misfits.map((one) => (
+          <p key={one.place + one.found} className="border-suspect border-l-4 pl-3">
+            {one.place}: found {one.found}, expected {one.expected}
+          </p>
+        ))}
+        {nodes.length === 0 && lent.nodes.length > 0 && mayWork && (
+          <p>
+            <button
+              type="button"
+              className="button"
+              onClick={() => void apply({ do: "take-map", nodes: lent.nodes, lender: lent.lender })}
+            >
+              Begin with {lent.lender}’s map, {lent.nodes.length} nodes
+            </button>
+          </p>
+        )}
+        {mayWork ? (
+          <NodeForm
+            key={`${chosen} ${nodes.length} ${JSON.stringify(node ?? null)}`}
+            node={node}
+            document={document}
+            apply={apply}
+            choose={setChosen}
+          />
+        ) : (
+          <p className="text-soft">
+            Choose a node to see what it needs. Who works at the bench may change it.
+          </p>
+        )}
+        <ul aria-label="Nodes">
+          {nodes.map((one) => (
+            <li key={one.id} className="border-rule border-t">
+              <button
+                type="button"
+                className="grid min-h-10 w-full grid-cols-[6rem_1fr_6rem] gap-3 text-left"
+                aria-pressed={one.id === chosen}
+                onClick={() => setChosen(one.id)}
+              >
+                <strong className="font-mono">{one.id}</strong>
+                <span>{one.name}</span>
+                <span className="font-mono text-soft">{one.point}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </main>
+  );
+}
