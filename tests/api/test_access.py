@@ -67,6 +67,8 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/draws", "POST"): BENCH,
     ("jobs/<int:number>/rungs", "POST"): BENCH,
     ("reported-power", "POST"): ALL,
+    ("jobs/<int:number>/phases", "POST"): BENCH,
+    ("jobs/<int:number>/rail-loads", "POST"): BENCH,
     ("jobs/<int:number>/beside", "GET"): ALL,
     ("board-models/<str:slug>/ball-maps/<str:designator>", "GET"): ALL,
     ("meters/taught", "POST"): BENCH,

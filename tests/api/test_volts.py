@@ -137,3 +137,20 @@ def test_reported_power(technician):
     body = {"shunt_mohm": 5, "rail_v": 12, "high_v": 12.1, "low_v": 12.0}
     said = technician.post("/api/v1/reported-power", body).json()
     assert (said["amps"], said["plausible"]) == (pytest.approx(20), False)
+
+
+def test_phases_among_their_equals(technician, powered):
+    def phase(designator, **read):
+        body = {"id": str(uuid4()), "designator": designator, **read}
+        return technician.post(f"/api/v1/jobs/{powered.pk}/phases", body)
+
+    for designator, khz, celsius in (("U71", 500, 61), ("U72", 500, 62), ("U73", 500, 62)):
+        assert phase(designator, khz=khz, celsius=celsius).status_code == 201
+    assert {one["compares"] for one in at(technician, powered)["phases"]} == {"alike"}
+    found = phase("U73", khz=0).json()["phases"]
+    assert [(one["designator"], one["compares"], one["celsius"]) for one in found][2] == ("U73", "silent", 62)
+    load = {"id": str(uuid4()), "rail": "core", "amps": 100}
+    [share] = technician.post(f"/api/v1/jobs/{powered.pk}/rail-loads", load).json()["shares"]
+    assert (share["each"], share["within"]) == (50, False)
+    assert phase("U99", khz=1).json()["code"] == "unknown-phase"
+    assert phase("U71").json()["code"] == "nothing-read"

@@ -181,6 +181,12 @@ def _powered(job: Job) -> Iterator[Event]:
         yield _event(
             draw, "volts", "draw", f"Drew {draw.amps:g} A at {draw.volts:g} V on the supply. {draw.note}".strip()
         )
+    for phase in job.phaseseen_rows.select_related("by"):
+        figures = [f"{phase.khz:g} kHz"] if phase.khz is not None else []
+        figures += [f"{phase.celsius:g} °C"] if phase.celsius is not None else []
+        yield _event(phase, "volts", "phase", f"Phase {phase.designator}: {', '.join(figures)}.")
+    for load in job.railload_rows.select_related("by"):
+        yield _event(load, "volts", "phase", f"{load.rail} draws {load.amps:g} A.")
     for rung in job.rung_rows.select_related("by"):
         whose = ", the other adapter's" if rung.picture_of == "other" else ""
         beep = f", {rung.beep}" if rung.beep else ""

@@ -15,6 +15,7 @@ from uvrix.core.readings.notation import shown
 from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
 from uvrix.core.startup.chain import Node
 from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
+from uvrix.core.startup.phases import Word as PhaseWord
 from uvrix.core.startup.supervisors import Word as SupervisorWord
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
@@ -25,7 +26,7 @@ from uvrix.shop.library.startups import StartupMap
 from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
 from uvrix.shop.ohms.queries import core_reading, measured, points, power_state, value_of
 from uvrix.shop.volts.queries import AtVolts, at_volts
-from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung
+from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung, load_rail, see_phase
 
 RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
 SOURCES = ["own", "lent", "rails"]
@@ -113,6 +114,28 @@ class RungSerializer(serializers.Serializer[Any]):
     at = serializers.DateTimeField()
 
 
+class PhaseSerializer(serializers.Serializer[Any]):
+    """A phase among its equals."""
+
+    designator = serializers.CharField()
+    rail = serializers.CharField(allow_blank=True)
+    point = serializers.CharField(allow_blank=True)
+    amps = serializers.FloatField(allow_null=True)
+    khz = serializers.FloatField(allow_null=True, source="read.khz")
+    celsius = serializers.FloatField(allow_null=True, source="read.celsius")
+    compares = serializers.ChoiceField(choices=list(get_args(PhaseWord)), source="word")
+    says = serializers.CharField()
+
+
+class PhaseShareSerializer(serializers.Serializer[Any]):
+    """The load on the phases that are left."""
+
+    rail = serializers.CharField()
+    each = serializers.FloatField()
+    within = serializers.BooleanField()
+    says = serializers.CharField()
+
+
 class VoltsSerializer(serializers.Serializer[Any]):
     """Everything of Volts."""
 
@@ -133,6 +156,8 @@ class VoltsSerializer(serializers.Serializer[Any]):
     limit_why = serializers.CharField()
     draws = DrawSerializer(many=True)
     rungs = RungSerializer(many=True)
+    phases = PhaseSerializer(many=True)
+    shares = PhaseShareSerializer(many=True)
 
 
 def _volts(job: Job) -> Any:
@@ -191,6 +216,8 @@ def _volts(job: Job) -> Any:
             }
             for row, said in at.rungs
         ],
+        "phases": at.phases,
+        "shares": at.shares,
     }
     return VoltsSerializer(shown_now).data
 
@@ -280,6 +307,52 @@ class JobRungs(APIView):
         """Enter a rung."""
         entry, job = entry_of(request, NewRungSerializer), found_job(number)
         _, new = enter_rung(job, NewRung(**entry), person(request))
+        return Response(_volts(job), 201 if new else 200)
+
+
+class NewPhaseSerializer(serializers.Serializer[Any]):
+    """What was read at a phase."""
+
+    id = serializers.UUIDField()
+    designator = serializers.CharField(max_length=64)
+    khz = serializers.FloatField(min_value=0, max_value=10_000, required=False, allow_null=True)
+    celsius = serializers.FloatField(min_value=-40, max_value=200, required=False, allow_null=True)
+
+
+class JobPhases(APIView):
+    """Phases."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewPhaseSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter what was read at one."""
+        entry, job = entry_of(request, NewPhaseSerializer), found_job(number)
+        read = entry.get("khz"), entry.get("celsius")
+        new = see_phase(job, entry["id"], entry["designator"], read, person(request))
+        return Response(_volts(job), 201 if new else 200)
+
+
+class NewLoadSerializer(serializers.Serializer[Any]):
+    """What a rail draws."""
+
+    id = serializers.UUIDField()
+    rail = serializers.CharField(max_length=64)
+    amps = serializers.FloatField(min_value=0, max_value=2000)
+
+
+class JobRailLoads(APIView):
+    """Loads of rails."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewLoadSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter one."""
+        entry, job = entry_of(request, NewLoadSerializer), found_job(number)
+        new = load_rail(job, entry["id"], entry["rail"], entry["amps"], person(request))
         return Response(_volts(job), 201 if new else 200)
 
 

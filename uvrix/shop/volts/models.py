@@ -24,3 +24,18 @@ class Rung(JobRow):
     beep = models.CharField(max_length=40, blank=True)
     beep_seconds = models.FloatField(null=True)
     note = models.CharField(max_length=200, blank=True)
+
+
+class PhaseSeen(JobRow):
+    """What was read at a phase: kilohertz (0: it does not switch), degrees Celsius. The newest of each counts."""
+
+    designator = models.CharField(max_length=64)
+    khz = models.FloatField(null=True)
+    celsius = models.FloatField(null=True)
+
+
+class RailLoad(JobRow):
+    """What a rail draws, in amperes, while its phases are compared."""
+
+    rail = models.CharField(max_length=64)
+    amps = models.FloatField()

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, cast
 
+from uvrix.core.boards.model import Board
 from uvrix.core.readings.notation import POWERED, Value, shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.verdict import Judged
@@ -13,6 +14,7 @@ from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import DrawJudged, LadderSaid, climbed, judge_draw, limit_to_set
 from uvrix.core.startup.layout import Layout, layout
+from uvrix.core.startup.phases import Phase, PhaseRead, Share, compared, shares
 from uvrix.core.startup.supervisors import Sensed, supervised
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
@@ -38,6 +40,8 @@ class AtVolts:
     draws: tuple[tuple[FirstDraw, DrawJudged], ...]
     limit: tuple[float, str]
     rungs: tuple[tuple[Rung, LadderSaid], ...]
+    phases: tuple[Phase, ...]
+    shares: tuple[Share, ...]
 
 
 def at_volts(job: Job) -> AtVolts:
@@ -54,8 +58,9 @@ def at_volts(job: Job) -> AtVolts:
     volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
     table = supervised(board.document, volts) if board else ()
     limit = limit_to_set(idle, inputs_low=False)
+    phases, load = _phases(job, board)
     if found is None:
-        return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs)
+        return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load)
     isolation = isolate(found.chain, [one for one in readings if _of_map(found.chain, one.point, places)], places)
     read = {}
     for node in found.chain.nodes:
@@ -73,7 +78,24 @@ def at_volts(job: Job) -> AtVolts:
         draws,
         limit,
         rungs,
+        phases,
+        load,
     )
+
+
+def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Share, ...]]:
+    """The phases of the model with what was read last of each, and the load on those that are left."""
+    if board is None:
+        return (), ()
+    read: dict[str, PhaseRead] = {}
+    for row in job.phaseseen_rows.all():
+        before = read.get(row.designator, PhaseRead())
+        khz = before.khz if row.khz is None else row.khz
+        celsius = before.celsius if row.celsius is None else row.celsius
+        read[row.designator] = PhaseRead(khz, celsius)
+    empty = {phase for cut in job.cutout_rows.all() for phase in cut.phases}
+    found = compared(board.document, read, empty)
+    return found, shares(found, {row.rail: row.amps for row in job.railload_rows.all()})
 
 
 def idle_band(found: StartupMap | None) -> tuple[float, float] | None:

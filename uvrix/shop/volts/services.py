@@ -11,8 +11,8 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
-from uvrix.shop.ohms.queries import power_state
-from uvrix.shop.volts.models import FirstDraw, Rung
+from uvrix.shop.ohms.queries import at_bench, power_state
+from uvrix.shop.volts.models import FirstDraw, PhaseSeen, RailLoad, Rung
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,3 +59,23 @@ def enter_rung(job: Job, new: NewRung, by: User) -> tuple[Rung, bool]:
         raise Problem(422, "whose", "found a picture, expected whose it is: this card's, or the other adapter's")
     fields = {"rung": new.rung, "picture_of": new.picture_of, "beep": new.beep, "note": new.note}
     return keep_row(Rung, job, new.id, by, beep_seconds=new.beep_seconds, **fields)
+
+
+@transaction.atomic
+def see_phase(job: Job, entry: UUID, designator: str, read: tuple[float | None, float | None], by: User) -> bool:
+    """What was read at a phase, kilohertz and degrees; gives whether it is new.
+
+    Raises Problem 422 where the model has no such phase, or nothing was read.
+    """
+    board = at_bench(job).board
+    if board is None or designator not in {one["designator"] for one in board.document.get("phases", ())}:
+        raise Problem(422, "unknown-phase", f"found the phase {designator!r}, expected one of this model's")
+    if read == (None, None):
+        raise Problem(422, "nothing-read", "found neither a frequency nor a temperature, expected one of them")
+    return keep_row(PhaseSeen, job, entry, by, designator=designator, khz=read[0], celsius=read[1])[1]
+
+
+@transaction.atomic
+def load_rail(job: Job, entry: UUID, rail: str, amps: float, by: User) -> bool:
+    """What a rail draws while its phases are compared; gives whether it is new."""
+    return keep_row(RailLoad, job, entry, by, rail=rail, amps=amps)[1]

@@ -1104,6 +1104,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/phases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter what was read at one. */
+        post: operations["jobs_phases_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/phone-pass": {
         parameters: {
             query?: never;
@@ -1200,6 +1217,23 @@ export interface paths {
         put?: never;
         /** @description Fill an open place of the board model in; it becomes a new edition that names this job. */
         post: operations["jobs_proven_places_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/rail-loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one. */
+        post: operations["jobs_rail_loads_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2780,6 +2814,17 @@ export interface components {
             why: string;
         };
         /**
+         * @description * `alike` - alike
+         *     * `silent` - silent
+         *     * `frequency` - frequency
+         *     * `hot` - hot
+         *     * `cool` - cool
+         *     * `empty` - empty
+         *     * `not read` - not read
+         * @enum {string}
+         */
+        ComparesEnum: "alike" | "silent" | "frequency" | "hot" | "cool" | "empty" | "not read";
+        /**
          * @description A slot contact: what it carries, and its place along the row, counted in contacts from the bracket.
          *
          *     `used` is false of lanes that the board has not wired; `torn` is the finding that says so.
@@ -3894,6 +3939,14 @@ export interface components {
             /** Format: uuid */
             parcel?: string | null;
         };
+        /** @description What a rail draws. */
+        NewLoadRequest: {
+            /** Format: uuid */
+            id: string;
+            rail: string;
+            /** Format: double */
+            amps: number;
+        };
         /** @description Something seen, to enter: on the board in millimetres, or on a photograph in pixels. */
         NewLookFindingRequest: {
             /** Format: uuid */
@@ -3964,6 +4017,16 @@ export interface components {
             board_model?: string;
             reference?: string;
             express?: boolean;
+        };
+        /** @description What was read at a phase. */
+        NewPhaseRequest: {
+            /** Format: uuid */
+            id: string;
+            designator: string;
+            /** Format: double */
+            khz?: number | null;
+            /** Format: double */
+            celsius?: number | null;
         };
         /** @description A point clicked on a photograph. */
         NewPhotoPointRequest: {
@@ -4479,6 +4542,28 @@ export interface components {
             is_active?: boolean;
             /** Format: date-time */
             last_login?: string | null;
+        };
+        /** @description A phase among its equals. */
+        Phase: {
+            designator: string;
+            rail: string;
+            point: string;
+            /** Format: double */
+            amps: number | null;
+            /** Format: double */
+            khz: number | null;
+            /** Format: double */
+            celsius: number | null;
+            compares: components["schemas"]["ComparesEnum"];
+            says: string;
+        };
+        /** @description The load on the phases that are left. */
+        PhaseShare: {
+            rail: string;
+            /** Format: double */
+            each: number;
+            within: boolean;
+            says: string;
         };
         /** @description What a phone may know: the number on the label that its photographs go to. */
         Phone: {
@@ -5530,6 +5615,8 @@ export interface components {
             limit_why: string;
             draws: components["schemas"]["Draw"][];
             rungs: components["schemas"]["Rung"][];
+            phases: components["schemas"]["Phase"][];
+            shares: components["schemas"]["PhaseShare"][];
         };
         /** @description What is let go, and why. */
         WaiveRequest: {
@@ -7497,6 +7584,39 @@ export interface operations {
             };
         };
     };
+    jobs_phases_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhaseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+        };
+    };
     jobs_phone_pass_create: {
         parameters: {
             query?: never;
@@ -7655,6 +7775,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardModel"];
+                };
+            };
+        };
+    };
+    jobs_rail_loads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLoadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
                 };
             };
         };

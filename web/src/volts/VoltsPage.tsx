@@ -12,6 +12,7 @@ import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StartupMap } from "../startup/StartupMap";
 import { Ladder } from "./Ladder";
+import { Phases } from "./Phases";
 import { Power } from "./Power";
 import { SensePaths } from "./SensePaths";
 import { type Node, type Powering, useVolts } from "./useVolts";
@@ -92,6 +93,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             [at, "Map"],
             [`${at}/power`, "Power"],
             [`${at}/supervisor`, "Supervisor"],
+            [`${at}/phases`, "Phases"],
             [`${at}/ladder`, "Ladder"],
           ]}
         />
@@ -112,6 +114,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
         )}
         {room === "power" && <Power volts={volts} powering={powering} mayWork={mayWork} />}
         {room === "supervisor" && <SensePaths volts={volts} powering={powering} mayWork={mayWork} />}
+        {room === "phases" && <Phases volts={volts} powering={powering} mayWork={mayWork} />}
         {room === "ladder" && <Ladder volts={volts} powering={powering} mayWork={mayWork} />}
       </WorkPanel>
     </div>

@@ -6,6 +6,7 @@ import type { components } from "../api/schema";
 export type Node = Volts["nodes"][number];
 type NewRung = Omit<components["schemas"]["NewRungRequest"], "id">;
 type NewDraw = Omit<components["schemas"]["NewDrawRequest"], "id">;
+type NewPhase = Omit<components["schemas"]["NewPhaseRequest"], "id">;
 export type Said = components["schemas"]["Reading"];
 
 /** The powered card: the map with what was read, and entering more. */
@@ -85,7 +86,11 @@ export function useVolts(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/draws", { params, body: { id: newId(), ...body } }));
   const climb = (body: NewRung) =>
     keep(() => api.POST("/api/v1/jobs/{number}/rungs", { params, body: { id: newId(), ...body } }));
-  return { volts, problem, said, setSaid, read, readPoint, power, draw, climb };
+  const phase = (body: NewPhase) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/phases", { params, body: { id: newId(), ...body } }));
+  const load = (rail: string, amps: number) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/rail-loads", { params, body: { id: newId(), rail, amps } }));
+  return { volts, problem, said, read, readPoint, power, draw, climb, phase, load };
 }
 
 export type Powering = ReturnType<typeof useVolts>;

@@ -1,0 +1,99 @@
+"""Phases of one rail held against each other (domain.md §4): alike in frequency, alike in warmth.
+
+At idle a controller may rest some of them, so they are compared under load. With one gone the others share its load.
+"""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+Word = Literal["alike", "silent", "frequency", "hot", "cool", "empty", "not read"]
+# Beyond this share of the common frequency, and so many degrees from its equals, a phase stands out.
+FREQUENCY_SHARE, WARMER_C = 0.05, 5.0
+
+
+@dataclass(frozen=True, slots=True)
+class PhaseRead:
+    """What was read at a phase: kilohertz (0 where it does not switch), degrees Celsius; None where not read."""
+
+    khz: float | None = None
+    celsius: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Phase:
+    """A phase of the model, what was read, the word and the sentence."""
+
+    designator: str
+    rail: str
+    point: str
+    amps: float | None
+    read: PhaseRead
+    word: Word
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """The load of a rail on the phases that are left, in amperes each, and whether that is within their rating."""
+
+    rail: str
+    each: float
+    within: bool
+    says: str
+
+
+def compared(document: Mapping[str, Any], read: Mapping[str, PhaseRead], empty: Collection[str]) -> tuple[Phase, ...]:
+    """Every phase of a model among the others of its rail; `empty` are those that stay empty for good."""
+    entries = list(document.get("phases", ()))
+    found = []
+    for entry in entries:
+        name, rail = entry["designator"], entry.get("rail", "")
+        equals = [one["designator"] for one in entries if one.get("rail", "") == rail]
+        equals = [one for one in equals if one not in empty]
+        mine = read.get(name, PhaseRead())
+        word, says = _word(name, mine, [read.get(one, PhaseRead()) for one in equals])
+        if name in empty:
+            word, says = "empty", f"{name} stays empty: its layers were cut out."
+        found.append(Phase(name, rail, entry.get("point", ""), entry.get("amps"), mine, word, says))
+    return tuple(found)
+
+
+def _word(name: str, mine: PhaseRead, equals: Sequence[PhaseRead]) -> tuple[Word, str]:
+    if mine.khz is None and mine.celsius is None:
+        return "not read", f"{name} was not read."
+    switching = [one.khz for one in equals if one.khz]
+    if mine.khz == 0 and switching:
+        return "silent", f"{name} does not switch, others do: resting at idle, or dead. Compare under load."
+    common = statistics.median(switching) if switching else None
+    if mine.khz and common and abs(mine.khz - common) > FREQUENCY_SHARE * common:
+        return "frequency", f"{name} switches at {mine.khz:g} kHz, the others at {common:g} kHz."
+    warm = [one.celsius for one in equals if one.celsius is not None]
+    if mine.celsius is not None and len(warm) > 2:
+        usual = statistics.median(warm)
+        if mine.celsius > usual + WARMER_C:
+            return "hot", f"{name} is at {mine.celsius:g} °C, its equals at {usual:g} °C: it is failing."
+        if mine.celsius < usual - WARMER_C:
+            return "cool", f"{name} is at {mine.celsius:g} °C, its equals at {usual:g} °C: it carries less."
+    return "alike", f"{name} is like its equals."
+
+
+def shares(phases: Sequence[Phase], amps: Mapping[str, float]) -> tuple[Share, ...]:
+    """The load on the phases that work, by rail; `amps` is the load of each rail that is known."""
+    found = []
+    for rail, load in amps.items():
+        mine = [one for one in phases if one.rail == rail]
+        working = [one for one in mine if one.word not in {"empty", "silent"}]
+        if not working:
+            continue
+        each = load / len(working)
+        rated = min((one.amps for one in working if one.amps is not None), default=None)
+        within = rated is None or each <= rated
+        gone = f" ({len(mine) - len(working)} of {len(mine)} gone)" if len(working) < len(mine) else ""
+        limit = f", rated {rated:g} A" if rated is not None else ""
+        says = f"{load:g} A on {len(working)} phases{gone}: {each:.3g} A each{limit}{'' if within else ', too much'}."
+        found.append(Share(rail, each, within, says))
+    return tuple(found)

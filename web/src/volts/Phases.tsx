@@ -1,0 +1,149 @@
+import { type FormEvent, useState } from "react";
+import type { Volts } from "../api/client";
+import { Mark, type Verdict } from "../ohms/Mark";
+import type { Powering } from "./useVolts";
+
+interface PhasesProps {
+  volts: Volts;
+  powering: Powering;
+  mayWork: boolean;
+}
+
+type Phase = Volts["phases"][number];
+const MARKS: Record<Phase["compares"], Verdict> = {
+  alike: "within",
+  silent: "open",
+  frequency: "unsteady",
+  hot: "high",
+  cool: "low",
+  empty: "no-reference",
+  "not read": "no-reference",
+};
+
+/** Phases of one rail among their equals, and the load on those that are left. */
+export function Phases({ volts, powering, mayWork }: PhasesProps) {
+  const on = volts.power && volts.power.state !== "off";
+  const rails = [...new Set(volts.phases.map((one) => one.rail))];
+  return (
+    <section aria-labelledby="phases-title" data-testid="phases">
+      <h3 id="phases-title" className="font-bold text-xl">
+        Phases among their equals
+      </h3>
+      <p className="text-soft">
+        {volts.phases.length === 0
+          ? "The model names no phases yet; its file may (phases)."
+          : "At idle a controller may rest some of them: compare under load. A camera or a fingertip’s distance, never a touch."}
+      </p>
+      <ul>
+        {volts.phases.map((one) => (
+          <li key={one.designator} className="border-rule border-t py-2" data-phase={one.designator}>
+            <p className="flex items-center gap-2">
+              <Mark verdict={MARKS[one.compares]} />
+              <strong className="font-mono">{one.designator}</strong>
+              <span className="text-soft">
+                {[one.rail, one.point, one.amps ? `${one.amps} A` : ""].filter(Boolean).join(", ")}
+              </span>
+            </p>
+            <p>{one.says}</p>
+            {mayWork && on && one.compares !== "empty" && (
+              <PhaseForm
+                key={`${one.khz} ${one.celsius}`}
+                phase={one}
+                see={(read) => powering.phase({ designator: one.designator, ...read })}
+              />
+            )}
+          </li>
+        ))}
+      </ul>
+      {volts.shares.map((one) => (
+        <p
+          key={one.rail}
+          className={`mt-2 border-l-4 pl-3 ${one.within ? "border-good" : "border-suspect font-bold"}`}
+        >
+          {one.says}
+        </p>
+      ))}
+      {mayWork &&
+        on &&
+        rails.map((rail) => <LoadForm key={rail} rail={rail} load={(amps) => powering.load(rail, amps)} />)}
+    </section>
+  );
+}
+
+const number = (text: string) => (text.trim() ? Number(text.replace(",", ".")) : null);
+
+function PhaseForm({
+  phase,
+  see,
+}: {
+  phase: Phase;
+  see: (read: { khz: number | null; celsius: number | null }) => Promise<boolean>;
+}) {
+  const [khz, setKhz] = useState(phase.khz === null ? "" : String(phase.khz));
+  const [celsius, setCelsius] = useState(phase.celsius === null ? "" : String(phase.celsius));
+  const read = { khz: number(khz), celsius: number(celsius) };
+  const fits =
+    (read.khz !== null || read.celsius !== null) &&
+    !Number.isNaN(read.khz ?? 0) &&
+    !Number.isNaN(read.celsius ?? 0);
+  return (
+    <form
+      className="mt-1 flex flex-wrap items-center gap-3"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        if (fits) void see(read);
+      }}
+    >
+      <label className="flex items-center gap-2">
+        kHz
+        <input
+          className="field w-24 font-mono"
+          aria-label={`${phase.designator}, kHz`}
+          inputMode="decimal"
+          value={khz}
+          onChange={(event) => setKhz(event.target.value)}
+        />
+      </label>
+      <label className="flex items-center gap-2">
+        °C
+        <input
+          className="field w-20 font-mono"
+          aria-label={`${phase.designator}, °C`}
+          inputMode="decimal"
+          value={celsius}
+          onChange={(event) => setCelsius(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="button" disabled={!fits}>
+        Store
+      </button>
+    </form>
+  );
+}
+
+function LoadForm({ rail, load }: { rail: string; load: (amps: number) => Promise<boolean> }) {
+  const [amps, setAmps] = useState("");
+  const value = number(amps);
+  return (
+    <form
+      className="mt-3 flex items-end gap-3"
+      onSubmit={async (event: FormEvent) => {
+        event.preventDefault();
+        if (value !== null && value >= 0 && (await load(value))) setAmps("");
+      }}
+    >
+      <label>
+        <span className="block text-soft">what {rail} draws, A</span>
+        <input
+          className="field w-28 font-mono"
+          inputMode="decimal"
+          value={amps}
+          onChange={(event) => setAmps(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="button" disabled={value === null || !(value >= 0)}>
+        Share it
+      </button>
+    </form>
+  );
+}
