@@ -32,7 +32,7 @@ export function Phases({ volts, powering, mayWork }: PhasesProps) {
       <p className="text-soft">
         {volts.phases.length === 0
           ? "The model names no phases yet; its file may (phases)."
-          : "At idle a controller may rest some of them: compare under load. A camera or a fingertip’s distance, never a touch."}
+          : "At idle a controller may rest some of them: compare under load. Warmth by a camera: they are hot, and live."}
       </p>
       <ul>
         {volts.phases.map((one) => (
