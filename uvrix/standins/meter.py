@@ -54,6 +54,8 @@ TOUCH_S, CHARGING_S, JUMP_SHARE = 0.15, 0.25, 0.45
 # A meter that prints does so this often, in these ranges of ohms.
 PRINT_S = 0.05
 RANGES = ((1.0, "Ohm"), (1e3, "kOhm"), (1e6, "MOhm"))
+# It taps for so long, and is in the air for as long.
+TAP_S = 0.6
 # Between two samples, and how late an answer comes that comes too late.
 SAMPLE_S, LATE_S = 0.02, 1.5
 
@@ -230,9 +232,10 @@ class PrintingMeter(threading.Thread):
     It takes its dial and where it is held as lines too, since nobody can turn or hold it.
     """
 
-    def __init__(self, line: Path, meter: Meter) -> None:
+    def __init__(self, line: Path, meter: Meter, tapped: Mapping[str, Any] | None = None) -> None:
+        """`tapped` is where its probes tap until somebody holds it, so that there is something to teach it by."""
         super().__init__(daemon=True)
-        self._meter, self._going = meter, True
+        self._meter, self._going, self._tapped = meter, True, tapped
         self._mine, self._theirs = pty.openpty()
         tty.setraw(self._theirs)
         os.set_blocking(self._mine, False)
@@ -250,7 +253,11 @@ class PrintingMeter(threading.Thread):
         heard = b""
         while self._going:
             ready, _, _ = select.select([self._mine], [], [], PRINT_S)
+            if self._tapped:
+                down = time.monotonic() % (2 * TAP_S) < TAP_S
+                self._meter.answer(f"SIM:HOLD {json.dumps(dict(self._tapped))}" if down else "SIM:LIFT")
             if ready:
+                self._tapped = None
                 heard += os.read(self._mine, 4096)
                 *lines, heard = heard.split(b"\n")
                 for line in lines:
@@ -263,6 +270,7 @@ class PrintingMeter(threading.Thread):
 
     def hold(self, where: Mapping[str, Any] | None) -> None:
         """Hold the probes somewhere, or in the air."""
+        self._tapped = None
         self._meter.answer("SIM:LIFT" if where is None else f"SIM:HOLD {json.dumps(dict(where))}")
 
     def printed(self) -> str:
@@ -295,7 +303,8 @@ def main() -> None:
     temper = Temper(late=chosen.late, drop=chosen.drop, seed=chosen.seed)
     cards = shipped_cards()
     if chosen.line:
-        PrintingMeter(chosen.line, Meter(cards, Temper(seed=chosen.seed))).start()
+        tapped = {"serial": "TG-3", "board": "teal-8", "point": "L9", "to": "ground"}
+        PrintingMeter(chosen.line, Meter(cards, Temper(seed=chosen.seed)), tapped).start()
     with MeterServer(chosen.port, Meter(cards, temper)) as server:
         server.serve_forever()
 
