@@ -74,7 +74,10 @@ def test_the_dead_node_is_found_by_following_the_next_probe(technician, powered)
         volts(technician, powered, node["id"], "0" if node["id"] in dead else f"{middle:g}")
     assert found["suspects"][0]["node"] == "pg_3v3"
     assert len(probed) <= 5
-    assert {one["node"] for one in found["ruled_out"]} >= {"in12s", "sup_ok"} or found["suspects"][0]["chance"] > 0.9
+    ruled_out = {one["node"]: one["why"] for one in found["ruled_out"]}
+    assert "pg_3v3" not in ruled_out
+    assert {"in12s", "in3v3", "sup_ok"} <= set(ruled_out)
+    assert "needs it and is present" in ruled_out["in3v3"]
     assert at(technician, powered)["map_source"] == "own"
 
 

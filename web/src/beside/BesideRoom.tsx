@@ -10,6 +10,7 @@ import {
   type Lie,
   newId,
   type Ohms,
+  Problem,
 } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { PhotoBoard } from "../board/PhotoBoard";
@@ -19,6 +20,7 @@ import { Meters } from "../ohms/Meters";
 import { OnPhotograph } from "../ohms/OnPhotograph";
 import { Points } from "../ohms/Points";
 import { ReadingField } from "../ohms/ReadingField";
+import { Slip } from "../ohms/Slip";
 import type { Measuring, ReadingEntry } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
 import { Loading, Trouble } from "../shared/states";
@@ -66,6 +68,8 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
   const [there, setThere] = useState(false);
   const [held, setHeld] = useState<number | null>(null);
   const [problem, setProblem] = useState("");
+  // a reading of the other card about a thousandfold off; this card's is asked back by its own
+  const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
   const { usual, setUsual } = useUsual(job.number);
   if (beside.isError && asked)
     return <Trouble problem={beside.error} again={() => setSearch({}, { replace: true })} />;
@@ -83,12 +87,14 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
   const store = async (entry: ReadingEntry, raw: number | null) => {
     setHeld(raw);
     setProblem("");
+    setSlip(null);
     try {
       if (!there || !other) {
         if (!(await measuring.read(entry))) return false;
       } else await storeThere(other, entry);
     } catch (error) {
-      setProblem((error as Error).message);
+      if (error instanceof Problem && error.code === "unit-slip") setSlip({ said: error.message, entry });
+      else setProblem((error as Error).message);
       return false;
     }
     await queries.invalidateQueries({ queryKey: ["beside", job.number] });
@@ -101,6 +107,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
     const here = ohms.route.indexOf(turn ?? "");
     choose(ohms.route.slice(here + 1).find((name) => !both.has(name)) ?? null);
   };
+  const askedBack = there ? slip : measuring.slip;
   const photograph = model.photographs[0];
   const shown: Ohms = {
     ...ohms,
@@ -207,6 +214,18 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
               {other.card} is unplugged and discharged
             </button>
           </div>
+        )}
+        {askedBack && (
+          <Slip
+            said={askedBack.said}
+            sure={async () => {
+              if (await store({ ...askedBack.entry, sure: true }, held)) done();
+            }}
+            forget={() => {
+              measuring.forget();
+              setSlip(null);
+            }}
+          />
         )}
         {ready && (
           <>

@@ -8,6 +8,7 @@ import { Meters } from "./Meters";
 import type { ProbePoint } from "./OhmsPage";
 import { ReadingField } from "./ReadingField";
 import { Skip } from "./Skip";
+import { Slip } from "./Slip";
 import { Strip } from "./Strip";
 import type { Measuring } from "./useOhms";
 import { useUsual } from "./useUsual";
@@ -38,24 +39,14 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
   return (
     <>
       {measuring.slip && (
-        <div role="alert" className="border-l-8 border-next bg-next-wash px-4 py-3" data-testid="slip">
-          <p className="text-lg font-bold">{measuring.slip.said}</p>
-          <p className="mt-2 flex gap-3">
-            <button
-              type="button"
-              className="button"
-              onClick={async () => {
-                const { entry } = measuring.slip ?? {};
-                if (entry && (await measuring.read({ ...entry, sure: true }))) next(entry.point);
-              }}
-            >
-              Yes, store it
-            </button>
-            <button type="button" className="button" onClick={measuring.forget}>
-              No, type it again
-            </button>
-          </p>
-        </div>
+        <Slip
+          said={measuring.slip.said}
+          sure={async () => {
+            const { entry } = measuring.slip ?? {};
+            if (entry && (await measuring.read({ ...entry, sure: true }))) next(entry.point);
+          }}
+          forget={measuring.forget}
+        />
       )}
       {probing && point && (
         <>

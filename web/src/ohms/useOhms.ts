@@ -57,9 +57,11 @@ export function useOhms(number: number) {
       const body = { id: newId(), ...entry };
       const said = data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
       last.current = said.id;
-      // a pin is shown with its fellows, not among the rails
-      if (!said.point.includes("."))
-        queries.setQueryData<Ohms>(key, (old) => old && { ...old, readings: [...old.readings, said] });
+      // a pin of a chip is shown with its fellows, not among the rails
+      const [at] = said.point.split("/");
+      queries.setQueryData<Ohms>(key, (old) =>
+        old?.points.some((one) => one.name === at) ? { ...old, readings: [...old.readings, said] } : old,
+      );
       void queries.invalidateQueries({ queryKey: key }).then(follow);
       return true;
     } catch (error) {
