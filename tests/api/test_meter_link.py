@@ -11,7 +11,8 @@ from django.db import connection
 
 from uvrix.shop.ohms.link import ADDRESS, BUSY
 from uvrix.shop.ohms.models import Meter as MeterRow
-from uvrix.standins.meter import LEAD_OHMS, Meter, MeterServer, Temper, shipped_cards
+from uvrix.standins.lines import InstrumentServer
+from uvrix.standins.meter import LEAD_OHMS, Meter, Temper, shipped_cards
 
 CARDS = shipped_cards()
 PATIENT_S = 12
@@ -20,7 +21,7 @@ PATIENT_S = 12
 @contextmanager
 def bench_meter(technician, **temper):
     """A stand-in that serves, and its row."""
-    with MeterServer(0, Meter(CARDS, Temper(**temper))) as server:
+    with InstrumentServer(0, Meter(CARDS, Temper(**temper))) as server:
         threading.Thread(target=server.serve_forever, args=[0.02], daemon=True).start()
         said = {"name": "bench meter", "lead_ohms": LEAD_OHMS, "address": server.address}
         assert technician.put("/api/v1/meters", said).status_code == 200

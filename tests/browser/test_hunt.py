@@ -11,7 +11,8 @@ from playwright.sync_api import expect
 
 from tests.browser.test_ohms import TEAL
 from uvrix.core.virtual.card import VirtualCard, parse_fault
-from uvrix.standins.meter import LEAD_OHMS, Meter, MeterServer, Temper, shipped_cards
+from uvrix.standins.lines import InstrumentServer
+from uvrix.standins.meter import LEAD_OHMS, Meter, Temper, shipped_cards
 from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
 
 pytestmark = pytest.mark.browser
@@ -28,7 +29,7 @@ def stand_in(serial, *faults):
     cards.cards[serial] = VirtualCard(
         cards.boards["teal-8"], cards.healthy["teal-8"], tuple(map(parse_fault, faults)), seed=9
     )
-    with MeterServer(0, Meter(cards, Temper(noise=0.001, seed=4))) as server:
+    with InstrumentServer(0, Meter(cards, Temper(noise=0.001, seed=4))) as server:
         threading.Thread(target=server.serve_forever, args=[0.02], daemon=True).start()
         yield server, cards.cards[serial]
         server.shutdown()

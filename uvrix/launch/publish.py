@@ -19,12 +19,14 @@ BOARD = ROOT / "docs/formats/board.schema.json"
 READER = ROOT / "docs/formats/reader.schema.json"
 FAMILY = ROOT / "docs/formats/family.schema.json"
 RECIPE = ROOT / "docs/formats/recipe.schema.json"
+PINOUT = ROOT / "docs/formats/pinout.schema.json"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
 
 
 def made() -> dict[Path, str]:
     """The text of each file as the code makes it now."""
     from uvrix.core.boards.families import FAMILY_SCHEMA
+    from uvrix.core.boards.pinouts import PINOUT_SCHEMA
     from uvrix.core.boards.schema import BOARD_SCHEMA
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
@@ -44,6 +46,7 @@ def made() -> dict[Path, str]:
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             READER: json.dumps(READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             FAMILY: json.dumps(FAMILY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            PINOUT: json.dumps(PINOUT_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             METER: json.dumps(METER_READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             RECIPE: json.dumps(RECIPE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
         }

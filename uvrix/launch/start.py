@@ -59,12 +59,13 @@ def _start(chosen: argparse.Namespace) -> int:
     cluster = Cluster(folder)
     cluster.create()
     port = cluster.start()
-    standin = None
+    standins: list[subprocess.Popen[bytes]] = []
     try:
         environment = _environment(folder, cluster, port, chosen)
         if not chosen.empty:
             environment |= {
-                "UVRIX_METER": f"TCPIP0::127.0.0.1::{_meter_port(folder)}::SOCKET",
+                "UVRIX_METER": f"TCPIP0::127.0.0.1::{_kept_port(folder, 'meter')}::SOCKET",
+                "UVRIX_SUPPLY": f"TCPIP0::127.0.0.1::{_kept_port(folder, 'supply')}::SOCKET",
                 "UVRIX_SERIAL_METER": f"serial:{_meter_line(folder)}@9600",
             }
         cluster.ensure_database(port, DATABASE)
@@ -80,14 +81,16 @@ def _start(chosen: argparse.Namespace) -> int:
             print(f"Uvrix is set up; its data is in {folder}.")
             return 0
         if "UVRIX_METER" in environment:
-            standin = _standin_meter(environment, _meter_port(folder), _meter_line(folder))
+            meter = ["meter", "--port", str(_kept_port(folder, "meter")), "--line", str(_meter_line(folder))]
+            supply = ["supply", "--port", str(_kept_port(folder, "supply"))]
+            standins += [_standin(environment, meter), _standin(environment, supply)]
         return _serve(environment, chosen, folder)
     except subprocess.CalledProcessError as error:
         raise CannotStart(
             f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed"
         ) from None
     finally:
-        if standin:
+        for standin in standins:
             standin.terminate()
             standin.wait()
         # the lock says that nobody else uses this cluster, so one left over by a killed start ends here too
@@ -96,9 +99,9 @@ def _start(chosen: argparse.Namespace) -> int:
         lock.close()
 
 
-def _meter_port(folder: Path) -> int:
-    """The stand-in meter's port, the same at every start: the demo's meter keeps its address."""
-    kept = folder / "meter-port"
+def _kept_port(folder: Path, instrument: str) -> int:
+    """A stand-in's port, the same at every start: the demo's instrument keeps its address."""
+    kept = folder / f"{instrument}-port"
     if not kept.exists():
         kept.write_text(str(free_port()))
     return int(kept.read_text())
@@ -109,9 +112,9 @@ def _meter_line(folder: Path) -> Path:
     return folder.resolve() / "stand-in-meter"
 
 
-def _standin_meter(environment: dict[str, str], port: int, line: Path) -> subprocess.Popen[bytes]:
-    """The stand-in bench meters, which end with us even if we are killed."""
-    command = [sys.executable, "-m", "uvrix.standins.meter", "--port", str(port), "--line", str(line)]
+def _standin(environment: dict[str, str], called: list[str]) -> subprocess.Popen[bytes]:
+    """A stand-in instrument, which ends with us even if we are killed."""
+    command = [sys.executable, "-m", f"uvrix.standins.{called[0]}", *called[1:]]
     return subprocess.Popen(
         ["setpriv", "--pdeathsig", "TERM", "--", *command], env=environment, cwd=ROOT, start_new_session=True
     )

@@ -5,8 +5,9 @@ late, a line that drops; all by seed. It has no hands: `SIM:HOLD` says where the
 
     *IDN?                       who it is
     CONF:RES  CONF:DIOD         what it measures from now on
+    CONF:VOLT  CONF:FREQ        the same of a powered card
     READ?                       one sample; 9.9E37 where it shows over-limit
-    SIM:HOLD {JSON}             serial, board, point, to, off, lifted: where the probes are held
+    SIM:HOLD {JSON}             serial, board, point, to, off, lifted, on: where the probes are held, is it powered
     SIM:LIFT                    the probes are in the air
     SYST:ERR?                   the oldest error, 0 where there is none
 
@@ -23,7 +24,6 @@ import math
 import os
 import pty
 import select
-import socketserver
 import termios
 import threading
 import time
@@ -31,6 +31,7 @@ import tty
 import zlib
 from collections import defaultdict
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -41,9 +42,11 @@ from uvrix.core.boards.document import read_board
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.packages import Package, read_package
 from uvrix.core.errors import Refusal
-from uvrix.core.readings.notation import parse_value
+from uvrix.core.readings.notation import Quantity, parse_value
 from uvrix.core.virtual.card import Fault, Truth, VirtualCard, healthy_ohms, parse_fault, without
 from uvrix.core.virtual.pins import PinFault, parse_pin_fault
+from uvrix.core.virtual.powered import PoweredCard, dead_nodes
+from uvrix.standins.lines import InstrumentServer
 
 DATA = Path(__file__).parents[2] / "data"
 IDENTITY = "Uvrix,stand-in meter"
@@ -54,10 +57,15 @@ TOUCH_S, CHARGING_S, JUMP_SHARE = 0.15, 0.25, 0.45
 # A meter that prints does so this often, in these ranges of ohms.
 PRINT_S = 0.05
 RANGES = ((1.0, "Ohm"), (1e3, "kOhm"), (1e6, "MOhm"))
+# What it measures of a powered card, by its mode, and what a powered card has to ground for an ohm meter.
+LIVE: Mapping[str, Quantity] = {"VOLT": "voltage", "FREQ": "frequency"}
+NOTHING = Truth(None, None, "steady")
 # It taps for so long, and is in the air for as long.
 TAP_S = 0.6
-# Between two samples, and how late an answer comes that comes too late.
-SAMPLE_S, LATE_S = 0.02, 1.5
+# A bench supply feeds the inputs above this.
+LEAST_FED_V = 5.0
+# A lifted probe in volts floats about nothing by this much.
+FLOATING_V = 0.002
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +80,11 @@ class Temper:
 
 @dataclass(frozen=True, slots=True)
 class Hold:
-    """Where the probes are: the truth there, and since when (seconds of the meter's clock)."""
+    """Where the probes are: the truth there, since when (seconds of the meter's clock), what a powered card reads."""
 
     ohms: Truth
     since_s: float
+    powered: Mapping[Quantity, float] = field(default_factory=dict)
 
 
 @dataclass
@@ -86,6 +95,7 @@ class Cards:
     healthy: Mapping[str, Mapping[str, float]]
     cards: dict[str, VirtualCard] = field(default_factory=dict)
     packages: Mapping[str, Package] = field(default_factory=dict)
+    dead: dict[str, frozenset[str]] = field(default_factory=dict)
 
     def card(self, serial: str, board: str) -> VirtualCard:
         """A card by its serial. Raises KeyError where the board model is not known."""
@@ -93,6 +103,14 @@ class Cards:
             return self.cards[serial]
         seed = zlib.crc32(serial.encode())
         return VirtualCard(self.boards[board], self.healthy[board], seed=seed, packages=self.packages)
+
+    def powered(self, serial: str, board: str) -> PoweredCard:
+        """The same card under power, fed at its lowest input. Raises KeyError where the board model is not known."""
+        card = self.card(serial, board)
+        inputs = [rail["id"] for rail in card.board.document.get("rails", ()) if rail.get("input")]
+        ohms = [card.between(rail, "ground").ohms for rail in inputs if card.rails[rail] > LEAST_FED_V]
+        lowest = min((one for one in ohms if one), default=math.inf)
+        return PoweredCard(card.board, self.dead.get(serial, frozenset()), card.seed, lowest)
 
 
 def shipped_cards() -> Cards:
@@ -108,7 +126,9 @@ def shipped_cards() -> Cards:
     packages = {path.stem: read_package(path.read_bytes(), path.stem) for path in (DATA / "packages").glob("*.csv")}
     cards = Cards(boards, healthy, packages=packages)
     for one in json.loads((DATA / "virtual" / "cards.json").read_text(encoding="utf-8"))["cards"]:
-        faults = [parse_pin_fault(text) or parse_fault(text) for text in one["faults"]]
+        cards.dead[one["serial"]] = dead_nodes(one["faults"])
+        cold = [text for text in one["faults"] if not text.startswith("dead:")]
+        faults = [parse_pin_fault(text) or parse_fault(text) for text in cold]
         cards.cards[one["serial"]] = VirtualCard(
             boards[one["board"]],
             healthy[one["board"]],
@@ -141,7 +161,7 @@ class Meter:
         }
         if word.upper() in asked:
             return asked[word.upper()]()
-        if word.upper() in {"CONF:RES", "CONF:DIOD"}:
+        if word.upper() in {"CONF:RES", "CONF:DIOD", "CONF:VOLT", "CONF:FREQ"}:
             self._mode = word.upper().removeprefix("CONF:")
         elif word.upper() == "SIM:HOLD":
             self._take_hold(rest)
@@ -168,15 +188,27 @@ class Meter:
         try:
             said = json.loads(text)
             card = without(self._cards.card(said["serial"], said["board"]), said.get("off", ()), said.get("lifted", ()))
-            self._hold = Hold(card.between(said["point"], said.get("to", "ground")), self._clock() + TOUCH_S)
+            since = self._clock() + TOUCH_S
+            if said.get("on"):
+                self._hold = Hold(NOTHING, since, _powered(self._cards, said))
+            else:
+                self._hold = Hold(card.between(said["point"], said.get("to", "ground")), since)
             self._held = text
         except (ValueError, KeyError, TypeError, Refusal) as error:
             self._hold, self._held = None, None
             self._errors.append(f'-220,"{error}"')
 
+    def _live(self, held: Hold | None) -> float:
+        """Volts or hertz; a probe that touches nothing floats about zero."""
+        truth = held.powered.get(LIVE[self._mode], 0.0) if held else 0.0
+        noise = float(self._dice.normal(0, 1))
+        return truth * (1 + noise * self._temper.noise) + (FLOATING_V * noise if self._mode == "VOLT" else 0.0)
+
     def _sample(self) -> float:
         held = self._hold
         since = self._clock() - held.since_s if held else -1.0
+        if self._mode in LIVE:
+            return self._live(held if since >= 0 else None)
         if held is None or since < 0:
             return OVERLOAD
         truth = held.ohms.diode_v if self._mode == "DIOD" else held.ohms.ohms
@@ -192,38 +224,13 @@ class Meter:
         return float(shown + LEAD_OHMS)
 
 
-class MeterServer(socketserver.ThreadingTCPServer):
-    """One meter for all who connect, as on a bench."""
-
-    allow_reuse_address = True
-    daemon_threads = True
-
-    def __init__(self, port: int, meter: Meter) -> None:
-        super().__init__(("127.0.0.1", port), _Line)
-        self.meter, self.lock = meter, threading.Lock()
-
-    @property
-    def address(self) -> str:
-        """What a VISA library opens."""
-        return f"TCPIP0::127.0.0.1::{self.server_address[1]}::SOCKET"
-
-
-class _Line(socketserver.StreamRequestHandler):
-    """One connection: a command a line."""
-
-    server: MeterServer
-
-    def handle(self) -> None:
-        for line in self.rfile:
-            with self.server.lock:
-                said = self.server.meter.answer(line.decode("ascii", "replace"))
-                late, drop = self.server.meter.misbehaves() if said is not None else (False, False)
-            if said is None:
-                continue
-            if drop:
-                return
-            time.sleep(LATE_S if late else SAMPLE_S)
-            self.wfile.write(f"{said}\n".encode("ascii"))
+def _powered(cards: Cards, said: Mapping[str, Any]) -> dict[Quantity, float]:
+    """What a powered card reads at a place, as far as there is something to read."""
+    card, found = cards.powered(said["serial"], said["board"]), {}
+    for quantity in LIVE.values():
+        with suppress(Refusal):
+            found[quantity] = card.reads(said["point"], quantity)
+    return found
 
 
 class PrintingMeter(threading.Thread):
@@ -305,7 +312,7 @@ def main() -> None:
     if chosen.line:
         tapped = {"serial": "TG-3", "board": "teal-8", "point": "L9", "to": "ground"}
         PrintingMeter(chosen.line, Meter(cards, Temper(seed=chosen.seed)), tapped).start()
-    with MeterServer(chosen.port, Meter(cards, temper)) as server:
+    with InstrumentServer(chosen.port, Meter(cards, temper)) as server:
         server.serve_forever()
 
 

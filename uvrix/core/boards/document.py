@@ -121,6 +121,7 @@ def _part(entry: Mapping[str, Any]) -> Part:
         value=entry.get("value", ""),
         rails=tuple(entry.get("rails", ())),
         weight=_exact(entry.get("weight", 1)),
+        marking=entry.get("marking", ""),
     )
 
 

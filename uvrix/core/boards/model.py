@@ -78,7 +78,7 @@ class ProbePoint:
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """A part that is no memory site; `weight` is its share of blame among its equals."""
+    """A part that is no memory site; `weight` is its share of blame among its equals, `marking` what it bears."""
 
     designator: str
     kind: str
@@ -87,6 +87,7 @@ class Part:
     value: str
     rails: tuple[str, ...]
     weight: Fraction
+    marking: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -105,6 +105,7 @@ PART = object_of(
     y_mm=NUMBER,
     rails=list_of(NAME),
     value=TEXT,
+    marking=TEXT,
     weight=ABOVE_ZERO,
 )
 NODE = object_of(

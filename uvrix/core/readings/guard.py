@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from uvrix.core.readings.notation import shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
+from uvrix.core.readings.verdict import Judged
 
 LEAST_INPUT_OHMS = 100.0
 
@@ -47,6 +48,33 @@ def blocks(
 def low_inputs(inputs: Iterable[str], readings: Iterable[Reading], places: Places) -> tuple[str, ...]:
     """The inputs that read below the guard."""
     return tuple(one for one, read in _by_input(inputs, readings, places).items() if any(map(below_guard, read)))
+
+
+def first_blocks(
+    first: Mapping[str, str], judged: Iterable[Judged], ticked: Iterable[str], places: Places
+) -> tuple[Block, ...]:
+    """Pads that must read right before power and do not (formats.md §1, `first`): unread, or not as good cards read.
+
+    `first` are points with what they are. Where no good card of the model stands behind a pad, a person vouches for
+    what it read by ticking it.
+    """
+    newest: dict[tuple[str, ...], list[Judged]] = {}
+    for one in judged:
+        if one.reading.quantity == "resistance":
+            newest.setdefault(places.key(one.reading.point, one.reading.to), []).append(one)
+    known, found = set(ticked), []
+    for point, name in first.items():
+        read = newest.get(places.key(point, "ground"), [])
+        called = f"{point}, {name}" if name else point
+        if not read:
+            found.append(Block(point, f"{called}, must be read before power and was not."))
+            continue
+        wrong = [one for one in read if one.verdict not in {"within", "no-reference"}]
+        if wrong:
+            found.append(Block(point, f"{called}, must read right before power: {wrong[-1].why}"))
+        elif point not in known and all(one.verdict == "no-reference" for one in read):
+            found.append(Block(point, f"{called}, was read, and no good card says whether that is right: tick it."))
+    return tuple(found)
 
 
 def below_guard(reading: Reading) -> bool:

@@ -39,12 +39,15 @@ class DrawJudged:
     says: str
 
 
-def judge_draw(amps: float, idle: tuple[float, float] | None) -> DrawJudged:
-    """The current on the supply against the model's idle band in amperes; None where nobody knows it yet."""
+def judge_draw(amps: float, idle: tuple[float, float] | None, whose: str = "its map says") -> DrawJudged:
+    """The current on the supply against the model's idle band in amperes; None where nobody knows it yet.
+
+    `whose` says where the band is from.
+    """
     if idle is None:
-        return DrawJudged("unknown", f"{amps:g} A; the idle figure of this model is not known yet.")
+        return DrawJudged("unknown", f"{amps:.3g} A; the idle figure of this model is not known yet.")
     low, high = idle
-    known = f"{amps:g} A; this model idles at {low:g} to {high:g} A"
+    known = f"{amps:.3g} A; this model idles at {low:.3g} to {high:.3g} A ({whose})"
     if amps < NOTHING_SHARE * low:
         return DrawJudged("nothing", f"{known}: almost nothing, the core was never released.")
     if amps < low:

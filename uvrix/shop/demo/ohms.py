@@ -24,6 +24,7 @@ from uvrix.shop.ohms.queries import measured
 from uvrix.shop.ohms.services import (
     NewKnown,
     NewMeter,
+    NewPower,
     NewReading,
     begin_reference,
     capture,
@@ -34,6 +35,7 @@ from uvrix.shop.ohms.services import (
 )
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection, lay_thermal
+from uvrix.shop.volts.supply import set_supply
 from uvrix.standins.meter import LEAD_OHMS, shipped_cards
 from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
 
@@ -47,6 +49,8 @@ def meters(by: User) -> None:
     """The stand-ins, where ./start serves them, and a meter that nobody has connected."""
     set_meter(NewMeter(METER, LEAD_OHMS, os.environ.get("UVRIX_METER", "")), by)
     set_meter(NewMeter("meter one", 0.1), by)
+    if supply := os.environ.get("UVRIX_SUPPLY"):
+        set_supply("bench supply", supply, by)
     if line := os.environ.get("UVRIX_SERIAL_METER"):
         set_meter(NewMeter("meter that prints", LEAD_OHMS, line), by)
 
@@ -74,7 +78,7 @@ def chips(job: Job, by: User) -> None:
     if job.card.serial != COMPARED:
         return
     card = shipped_cards().card(COMPARED, job.card.model.slug)
-    say_power(job, _entry(job, "off again"), "off", by)
+    say_power(job, NewPower(_entry(job, "off again"), "off"), by)
     lines = card.packages["fb180"].lines
     for chip in ("U15", "U14", "U16", "U13"):
         for line in range(16):
@@ -86,7 +90,7 @@ def slot(job: Job, by: User) -> None:
     if job.card.serial != TORN:
         return
     card = shipped_cards().card(TORN, job.card.model.slug)
-    say_power(job, _entry(job, "off"), "off", by)
+    say_power(job, NewPower(_entry(job, "off"), "off"), by)
     for point in slot_route(16)[:26]:
         _diode(job, card, point, by)
     enter_finding(job, NewFinding(_entry(job, "torn"), "contact", Spot("front"), contact="B41"), by)
@@ -104,7 +108,7 @@ def hunt(job: Job, by: User) -> None:
     if job.card.serial not in {HUNTED, BEGUN}:
         return
     card = shipped_cards().card(job.card.serial, job.card.model.slug)
-    say_power(job, _entry(job, "off"), "off", by)
+    say_power(job, NewPower(_entry(job, "off"), "off"), by)
     route = list(measured(job).route)
     for name in route if job.card.serial == HUNTED else route[:SO_FAR]:
         _read(job, card, name, by)
@@ -117,7 +121,7 @@ def hunt(job: Job, by: User) -> None:
 def read_whole(job: Job, by: User) -> None:
     """A past card, read along the route on the day after it came."""
     card = shipped_cards().card(job.card.serial, job.card.model.slug)
-    say_power(job, _entry(job, "off"), "off", by)
+    say_power(job, NewPower(_entry(job, "off"), "off"), by)
     for name in measured(job).route:
         _read(job, card, name, by)
     then = job.opened_at + timedelta(days=1)

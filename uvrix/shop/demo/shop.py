@@ -24,7 +24,7 @@ from uvrix.shop.demo.past import past
 from uvrix.shop.demo.record import left_overnight
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
-from uvrix.shop.demo.volts import powered
+from uvrix.shop.demo.volts import pinouts, powered
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.models import BoardModel
@@ -156,6 +156,7 @@ def fill() -> None:
     for path in sorted((DATA / "known").glob("*.known.csv")):
         import_known(path.read_bytes(), path.name, people[Role.LEAD])
     meters(people[Role.TECHNICIAN])
+    pinouts(people[Role.TECHNICIAN])
     good_card(BoardModel.objects.get(slug="teal-8"), people[Role.TECHNICIAN], people[Role.LEAD])
     past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:

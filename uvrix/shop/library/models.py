@@ -131,3 +131,17 @@ class ModelSheet(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["model", "kind", "number"], name="one_number_a_sheet_edition")]
+
+
+class PinoutEdition(models.Model):
+    """One edition of the notes on a small chip, by its marking; `job` is where it was learned. The newest counts."""
+
+    key = models.CharField(max_length=80)
+    number = models.PositiveIntegerField()
+    content = models.JSONField()
+    job = models.CharField(max_length=40, blank=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["key", "number"], name="one_number_a_pinout_edition")]

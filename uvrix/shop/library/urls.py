@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from uvrix.shop.library import api, editing, families, identify, packages, prints, readers, recipes
+from uvrix.shop.library import api, editing, families, identify, packages, pinouts, prints, readers, recipes
 
 urlpatterns = [
     path("board-suggestions", identify.BoardSuggestions.as_view(), name="board-suggestions"),
@@ -25,6 +25,7 @@ urlpatterns = [
     path("families/<str:slug>/file", families.FamilyFile.as_view(), name="family-file"),
     path("packages", packages.Packages.as_view(), name="packages"),
     path("packages/<str:name>/file", packages.PackageFile.as_view(), name="package-file"),
+    path("pinouts", pinouts.Pinouts.as_view(), name="pinouts"),
     path("recipes", recipes.Recipes.as_view(), name="recipes"),
     path("recipes/<str:slug>", recipes.OneRecipe.as_view(), name="recipe"),
     path("recipes/<str:slug>/file", recipes.RecipeFile.as_view(), name="recipe-file"),

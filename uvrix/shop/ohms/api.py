@@ -39,6 +39,7 @@ from uvrix.shop.ohms.queries import (
     value_of,
 )
 from uvrix.shop.ohms.services import (
+    NewPower,
     NewReading,
     begin_sweep,
     click_point,
@@ -65,7 +66,7 @@ class PowerStateSerializer(serializers.ModelSerializer[PowerState]):
 
     class Meta:
         model = PowerState
-        fields = ["state", "by", "at"]
+        fields = ["state", "plugs_in", "bare", "by", "at"]
 
 
 class PointSerializer(serializers.Serializer[Any]):
@@ -357,6 +358,8 @@ class SayPowerSerializer(serializers.Serializer[Any]):
 
     id = serializers.UUIDField()
     state = serializers.ChoiceField(choices=STATES)
+    plugs_in = serializers.BooleanField(required=False)
+    bare = serializers.BooleanField(required=False)
 
 
 class JobPower(APIView):
@@ -369,7 +372,7 @@ class JobPower(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Say how it stands."""
         entry, job = entry_of(request, SayPowerSerializer), found_job(number)
-        _, new = say_power(job, entry["id"], entry["state"], person(request))
+        _, new = say_power(job, NewPower(**entry), person(request))
         return Response(_ohms(job), 201 if new else 200)
 
 

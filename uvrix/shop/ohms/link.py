@@ -29,13 +29,21 @@ SERIAL = re.compile(r"serial:((?:/dev/|/[A-Za-z0-9/._-]*/stand-in-meter(?=@))[A-
 SERIAL_STANDIN = "/stand-in-meter"
 # A line is waited for so long; so many bytes are listened to at most when a meter is taught.
 LINE_S, MOST_HEARD = 0.4, 4096
-UNIT_WORDS: Mapping[Quantity, str] = {"resistance": "ohms", "diode": "volts"}
-COMMAND: Mapping[str, str] = {"resistance": "CONF:RES", "diode": "CONF:DIOD"}
+UNIT_WORDS: Mapping[Quantity, str] = {"resistance": "ohms", "diode": "volts", "voltage": "volts", "frequency": "hertz"}
+COMMAND: Mapping[str, str] = {
+    "resistance": "CONF:RES",
+    "diode": "CONF:DIOD",
+    "voltage": "CONF:VOLT",
+    "frequency": "CONF:FREQ",
+}
+ASKED: tuple[Quantity, ...] = ("resistance", "diode", "voltage", "frequency")
 # What SCPI gives for over-limit.
 OVERLOAD = 9e37
 # So many samples are taken a question, within so long; so long is waited for one answer; so many are looked back at.
 BURST, BURST_S, ANSWER_MS, MOST_SAMPLES = 8, 0.5, 800, 400
 STANDIN = "stand-in meter"
+# Advisory locks of instruments.
+METERS, SUPPLIES = 7, 8
 BUSY = "Somebody else reads this meter now."
 
 
@@ -71,7 +79,7 @@ def take(meter: Meter, asked: Asked) -> Taken:
     found = list(asked.samples)[-MOST_SAMPLES:]
     lost = ""
     with transaction.atomic():
-        if not _alone(meter):
+        if not alone(METERS, meter.pk):
             return _taken(found, asked, BUSY)
         for _ in range(2):  # a line that dropped is opened once more
             try:
@@ -79,7 +87,7 @@ def take(meter: Meter, asked: Asked) -> Taken:
                 return _taken(found, asked, "")
             except OSError as error:
                 lost = str(error) or type(error).__name__
-            except _visa_error() as error:
+            except visa_error() as error:
                 # a late answer would go to the next question: the line is closed, and opened anew
                 lost = str(error)
     return _taken(found, asked, f"No answer from {meter.name} ({lost.rstrip('.')}). Type on; it is asked again.")
@@ -93,21 +101,18 @@ def _taken(samples: Sequence[Sample], asked: Asked, lost: str) -> Taken:
     return Taken(settled, text, lost, tuple(samples))
 
 
-def _alone(meter: Meter) -> bool:
-    """Whether nobody else asks this meter until the transaction ends."""
+def alone(space: int, instrument: int) -> bool:
+    """Whether nobody else asks this instrument until the transaction ends."""
     with connection.cursor() as cursor:
-        cursor.execute("select pg_try_advisory_xact_lock(%s, %s)", [_SPACE, meter.pk])
+        cursor.execute("select pg_try_advisory_xact_lock(%s, %s)", [space, instrument])
         return bool(cursor.fetchone()[0])
-
-
-_SPACE = 7
 
 
 def _burst(meter: Meter, asked: Asked) -> list[Sample]:
     if SERIAL.fullmatch(meter.address):
         return _heard(meter, asked)
     found: list[Sample] = []
-    with _opened(meter.address) as line:
+    with opened(meter.address) as line:
         if STANDIN in line.query("*IDN?"):
             line.write(f"SIM:HOLD {json.dumps(dict(asked.hold), sort_keys=True)}")
         line.write(COMMAND[asked.quantity])
@@ -134,7 +139,7 @@ def _heard(meter: Meter, asked: Asked) -> list[Sample]:
             said = reader.read(text) if text else None
             if said is None:
                 unread = text or unread
-            elif said.quantity not in {None, asked.quantity}:
+            elif said.quantity not in {None, asked.quantity, _alias(asked.quantity)}:
                 other = UNIT_WORDS.get(said.quantity or asked.quantity, "")
             else:
                 found.append(Sample(time.time(), said.value))
@@ -143,6 +148,11 @@ def _heard(meter: Meter, asked: Asked) -> list[Sample]:
     if not found:
         raise OSError(f"it printed {unread[:40]!r}, which its reader does not know" if unread else "it prints nothing")
     return found
+
+
+def _alias(quantity: Quantity) -> Quantity:
+    """A line in volts says neither diode mode nor voltage."""
+    return "diode" if quantity == "voltage" else quantity
 
 
 def listen(meter: Meter) -> list[str]:
@@ -176,7 +186,8 @@ def _line(port: Any) -> str:
 
 
 @contextmanager
-def _opened(address: str) -> Iterator[Any]:
+def opened(address: str) -> Iterator[Any]:
+    """A line to an instrument that speaks SCPI over a socket. Raises the library's errors, or OSError."""
     line = _manager().open_resource(address, read_termination="\n", write_termination="\n", timeout=ANSWER_MS)
     try:
         yield line
@@ -191,7 +202,8 @@ def _manager() -> Any:
     return pyvisa.ResourceManager("@py")
 
 
-def _visa_error() -> type[Exception]:
+def visa_error() -> type[Exception]:
+    """What the library raises where an instrument does not answer."""
     from pyvisa.errors import Error
 
     return Error

@@ -27,7 +27,7 @@ from uvrix.core.readings.settling import Sample
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.ohms.link import MOST_SAMPLES, Asked, listen, take
+from uvrix.shop.ohms.link import ASKED, MOST_SAMPLES, Asked, listen, take
 from uvrix.shop.ohms.models import Meter, MeterCheck, MorningStandard, ReferenceCard
 from uvrix.shop.ohms.morning import (
     USUAL_TOLERANCE,
@@ -122,12 +122,13 @@ class HoldSerializer(serializers.Serializer[Any]):
     to = serializers.ChoiceField(choices=["ground", "across"])
     off = serializers.ListField(child=serializers.CharField(max_length=64), max_length=200)
     lifted = serializers.ListField(child=serializers.CharField(max_length=64), max_length=200)
+    on = serializers.BooleanField(required=False)
 
 
 class AskMeterSerializer(serializers.Serializer[Any]):
     """What is asked of a meter."""
 
-    quantity = serializers.ChoiceField(choices=["resistance", "diode"])
+    quantity = serializers.ChoiceField(choices=ASKED)
     samples = SampleSerializer(many=True)
     held = serializers.FloatField(allow_null=True, required=False)
     hold = HoldSerializer()

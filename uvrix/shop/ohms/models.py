@@ -10,9 +10,14 @@ from uvrix.shop.pictures.models import Picture
 
 
 class PowerState(JobRow):
-    """How the card stands: off (unplugged and discharged), supply, computer. The newest counts."""
+    """How the card stands: off (unplugged and discharged), supply, computer. The newest counts.
+
+    Of a card that is on: all its plugs were said to be in; `bare` where it stands without its cooler.
+    """
 
     state = models.CharField(max_length=8)
+    plugs_in = models.BooleanField(default=False)
+    bare = models.BooleanField(default=False)
 
 
 class PhotoPoint(JobRow):

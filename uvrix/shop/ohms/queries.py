@@ -13,7 +13,7 @@ from django.db.models import Count, Max
 
 from uvrix.core.boards.model import Board
 from uvrix.core.readings.fuses import FuseState, fuse_state
-from uvrix.core.readings.guard import Block, below_guard, blocks, low_inputs
+from uvrix.core.readings.guard import Block, below_guard, blocks, first_blocks, low_inputs
 from uvrix.core.readings.known import Library, Reference
 from uvrix.core.readings.notation import COLD, Mode, Quantity, Value
 from uvrix.core.readings.points import Places, board_places
@@ -269,7 +269,7 @@ def measured(job: Job) -> Measured:
         {name: state for name, state in across.items() if name in fuses and state},
         corrects,
         short_suspects(board, verdicts) if board else (),
-        locked_by(board, readings, ticks, places),
+        (*locked_by(board, readings, ticks, places), *_first(board, whole, ticks, places)),
         ticks,
         route_of(where),
     )
@@ -329,6 +329,27 @@ def locked_by(
     inputs = _inputs(board)
     fuses = [point.id for point in board.points if point.kind == "fuse"]
     return blocks(inputs, fuses if inputs or fuses else [EVERY_INPUT], readings, ticked, places)
+
+
+def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places) -> tuple[Block, ...]:
+    """Pads that must read right before power; an input among them that keeps power locked anyway is not said twice."""
+    if board is None:
+        return ()
+    inputs = _inputs(board)
+    first = {point.id: "" for point in board.points if point.first}
+    read = {places.key(one.reading.point, one.reading.to) for one in judged}
+    gated = {
+        name: said
+        for name, said in first.items()
+        if places.rail_of.get(name, name) not in inputs or places.key(name, "ground") in read
+    }
+    return first_blocks(gated, judged, [tick.point for tick in ticks], places)
+
+
+def plugs_of(job: Job) -> int:
+    """How many power plugs the card's model has; 0 where nobody has drawn it."""
+    board = at_bench(job).board
+    return sum(one.kind == "power-plug" for one in board.landmarks) if board else 0
 
 
 def power_state(job: Job) -> PowerState | None:

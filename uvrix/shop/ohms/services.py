@@ -37,7 +37,7 @@ from uvrix.shop.ohms.models import (
     Sweep,
     Tick,
 )
-from uvrix.shop.ohms.queries import at_bench, forget_bench, measured, places_of_job, points, power_state
+from uvrix.shop.ohms.queries import at_bench, forget_bench, measured, places_of_job, plugs_of, points, power_state
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.promises.services import made_by_event
 
@@ -64,19 +64,36 @@ class NewReading:
     sure: bool = False
 
 
+@dataclass(frozen=True, slots=True)
+class NewPower:
+    """How the card stands, to say; of one that is on, whether all its plugs are in and whether it is bare."""
+
+    id: UUID
+    state: str
+    plugs_in: bool = False
+    bare: bool = False
+
+
 @transaction.atomic
-def say_power(job: Job, entry: UUID, state: str, by: User) -> tuple[PowerState, bool]:
+def say_power(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool]:
     """How the card stands now, and whether the entry is new.
 
-    Raises Problem 409 `locked` where something keeps power locked: nobody talks the guard over, the lead neither.
+    Raises Problem 409 `locked` where something keeps power locked: nobody talks the guard over, the lead neither;
+    409 `plugs-in` where the model has plugs and nobody says that they are in.
     """
-    if known := PowerState.objects.filter(pk=entry).first():
+    if known := PowerState.objects.filter(pk=new.id).first():
         return keep_row(PowerState, job, known.pk, by)
-    if state != "off" and (locked := measured(job).blocks):
+    if new.state == "off":
+        return keep_row(PowerState, job, new.id, by, state="off")
+    if locked := measured(job).blocks:
         raise Problem(
             409, "locked", " ".join(one.why for one in locked[:MOST_SAID]), blocks=[one.point for one in locked]
         )
-    return keep_row(PowerState, job, entry, by, state=state)
+    plugs = plugs_of(job)
+    if plugs and not new.plugs_in:
+        many = "the plug" if plugs == 1 else f"all {plugs} plugs"
+        raise Problem(409, "plugs-in", f"Say that {many} are in: a card beeps, or does nothing, for a missing one.")
+    return keep_row(PowerState, job, new.id, by, state=new.state, plugs_in=new.plugs_in, bare=new.bare)
 
 
 @transaction.atomic

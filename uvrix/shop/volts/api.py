@@ -14,8 +14,10 @@ from rest_framework.views import APIView
 from uvrix.core.readings.notation import shown
 from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
 from uvrix.core.startup.chain import Node
+from uvrix.core.startup.converter import converters
 from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
 from uvrix.core.startup.phases import Word as PhaseWord
+from uvrix.core.startup.refuted import CAME_OF
 from uvrix.core.startup.supervisors import Word as SupervisorWord
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
@@ -24,12 +26,23 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.shapes import MapNodeSerializer, node_shape
 from uvrix.shop.library.startups import StartupMap
 from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
-from uvrix.shop.ohms.queries import core_reading, measured, points, power_state, value_of
+from uvrix.shop.ohms.queries import core_reading, measured, plugs_of, points, power_state, value_of
+from uvrix.shop.volts.models import PartTried, StartCurve, Supply
 from uvrix.shop.volts.queries import AtVolts, at_volts
-from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung, load_rail, see_phase
+from uvrix.shop.volts.services import (
+    NewDraw,
+    NewRung,
+    NewTried,
+    enter_draw,
+    enter_rung,
+    load_rail,
+    see_phase,
+    try_part,
+)
 
 RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
 SOURCES = ["own", "lent", "rails"]
+DONE = ["replaced", "renewed", "removed"]
 
 
 class NodeReadSerializer(MapNodeSerializer):
@@ -136,6 +149,46 @@ class PhaseShareSerializer(serializers.Serializer[Any]):
     says = serializers.CharField()
 
 
+class ClockSerializer(serializers.Serializer[Any]):
+    """A clock that is not there, and what that means so far."""
+
+    node = serializers.CharField()
+    lift_core = serializers.BooleanField()
+    says = serializers.CharField()
+
+
+class PartTriedSerializer(serializers.ModelSerializer[PartTried]):
+    """A part that was tried, and what came of it."""
+
+    done = serializers.ChoiceField(choices=DONE)
+    came_of = serializers.ChoiceField(choices=list(CAME_OF))
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = PartTried
+        fields = ["id", "node", "part", "done", "came_of", "note", "by", "at"]
+
+
+class SupplySerializer(serializers.ModelSerializer[Supply]):
+    """A bench supply."""
+
+    class Meta:
+        model = Supply
+        fields = ["id", "name", "address"]
+
+
+class StartCurveSerializer(serializers.ModelSerializer[StartCurve]):
+    """The current at a start; `samples` are [seconds, volts, amperes]."""
+
+    samples = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    supply = serializers.CharField(source="supply.name")
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = StartCurve
+        fields = ["id", "supply", "volts", "limit_amps", "samples", "left_on", "says", "by", "at"]
+
+
 class VoltsSerializer(serializers.Serializer[Any]):
     """Everything of Volts."""
 
@@ -158,9 +211,20 @@ class VoltsSerializer(serializers.Serializer[Any]):
     rungs = RungSerializer(many=True)
     phases = PhaseSerializer(many=True)
     shares = PhaseShareSerializer(many=True)
+    plugs = serializers.IntegerField()
+    clocks = ClockSerializer(many=True)
+    tried = PartTriedSerializer(many=True)
+    stale = serializers.ListField(child=serializers.CharField())
+    converters = serializers.ListField(child=serializers.CharField())
+    supplies = SupplySerializer(many=True)
+    starts = StartCurveSerializer(many=True)
 
 
-def _volts(job: Job) -> Any:
+MOST_STARTS = 6
+
+
+def volts_of(job: Job) -> Any:
+    """What the job's page at Volts shows."""
     at, cold = at_volts(job), measured(job)
     where = {point.name: point for point in points(job)}
     chance = {one.node.id: one.chance for one in at.found.suspects} if at.found else {}
@@ -218,6 +282,13 @@ def _volts(job: Job) -> Any:
         ],
         "phases": at.phases,
         "shares": at.shares,
+        "plugs": plugs_of(job),
+        "clocks": at.clocks,
+        "tried": at.tried,
+        "stale": sorted(at.stale),
+        "converters": [node.id for node in converters(at.map.chain)] if at.map else [],
+        "supplies": Supply.objects.order_by("name"),
+        "starts": job.startcurve_rows.select_related("by", "supply").order_by("-at", "-pk")[:MOST_STARTS],
     }
     return VoltsSerializer(shown_now).data
 
@@ -258,7 +329,7 @@ class JobVolts(APIView):
     @extend_schema(responses=VoltsSerializer)
     def get(self, request: Request, number: int) -> Response:
         """The map, what was read, suspects, the next probe, supply and ladder."""
-        return Response(_volts(found_job(number)))
+        return Response(volts_of(found_job(number)))
 
 
 class NewDrawSerializer(serializers.Serializer[Any]):
@@ -282,7 +353,7 @@ class JobDraws(APIView):
         """Enter one."""
         entry, job = entry_of(request, NewDrawSerializer), found_job(number)
         _, new = enter_draw(job, NewDraw(**entry), person(request))
-        return Response(_volts(job), 201 if new else 200)
+        return Response(volts_of(job), 201 if new else 200)
 
 
 class NewRungSerializer(serializers.Serializer[Any]):
@@ -307,7 +378,7 @@ class JobRungs(APIView):
         """Enter a rung."""
         entry, job = entry_of(request, NewRungSerializer), found_job(number)
         _, new = enter_rung(job, NewRung(**entry), person(request))
-        return Response(_volts(job), 201 if new else 200)
+        return Response(volts_of(job), 201 if new else 200)
 
 
 class NewPhaseSerializer(serializers.Serializer[Any]):
@@ -331,7 +402,7 @@ class JobPhases(APIView):
         entry, job = entry_of(request, NewPhaseSerializer), found_job(number)
         read = entry.get("khz"), entry.get("celsius")
         new = see_phase(job, entry["id"], entry["designator"], read, person(request))
-        return Response(_volts(job), 201 if new else 200)
+        return Response(volts_of(job), 201 if new else 200)
 
 
 class NewLoadSerializer(serializers.Serializer[Any]):
@@ -353,7 +424,32 @@ class JobRailLoads(APIView):
         """Enter one."""
         entry, job = entry_of(request, NewLoadSerializer), found_job(number)
         new = load_rail(job, entry["id"], entry["rail"], entry["amps"], person(request))
-        return Response(_volts(job), 201 if new else 200)
+        return Response(volts_of(job), 201 if new else 200)
+
+
+class NewPartTriedSerializer(serializers.Serializer[Any]):
+    """A part that was tried, to enter."""
+
+    id = serializers.UUIDField()
+    node = serializers.CharField(max_length=80)
+    part = serializers.CharField(max_length=64)
+    done = serializers.ChoiceField(choices=DONE)
+    came_of = serializers.ChoiceField(choices=list(CAME_OF))
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobTried(APIView):
+    """Parts that were tried."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewPartTriedSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter one, and what came of it."""
+        entry, job = entry_of(request, NewPartTriedSerializer), found_job(number)
+        _, new = try_part(job, NewTried(**entry), person(request))
+        return Response(volts_of(job), 201 if new else 200)
 
 
 class SenseSerializer(serializers.Serializer[Any]):

@@ -4,7 +4,41 @@ from __future__ import annotations
 
 from django.db import models
 
+from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.models import JobRow
+
+
+class Supply(models.Model):
+    """A bench supply that answers at an address."""
+
+    name = models.CharField(max_length=40, unique=True)
+    address = models.CharField(max_length=120)
+    added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    added_at = models.DateTimeField(auto_now_add=True)
+
+
+class StartCurve(JobRow):
+    """The current at a start, as a supply logged it: `samples` are [seconds, volts, amperes] since it was switched on.
+
+    `left_on` says whether the output stayed on; `says` what the curve shows.
+    """
+
+    supply = models.ForeignKey(Supply, on_delete=models.PROTECT, related_name="+")
+    volts = models.FloatField()
+    limit_amps = models.FloatField()
+    samples = models.JSONField()
+    left_on = models.BooleanField()
+    says = models.CharField(max_length=240)
+
+
+class PartTried(JobRow):
+    """A part was replaced, renewed or removed because a node was missing, and what came of it."""
+
+    node = models.CharField(max_length=80)
+    part = models.CharField(max_length=64)
+    done = models.CharField(max_length=16)
+    came_of = models.CharField(max_length=12)
+    note = models.CharField(max_length=200, blank=True)
 
 
 class FirstDraw(JobRow):

@@ -7,20 +7,25 @@ from dataclasses import dataclass
 from typing import Any, cast
 
 from uvrix.core.boards.model import Board
+from uvrix.core.readings.known import ENOUGH, Library
 from uvrix.core.readings.notation import POWERED, Value, shown
 from uvrix.core.readings.points import Places
+from uvrix.core.readings.reading_file import Observation
+from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.verdict import Judged
 from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node
+from uvrix.core.startup.clock import ClockSaid, clocks_say
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import DrawJudged, LadderSaid, climbed, judge_draw, limit_to_set
 from uvrix.core.startup.layout import Layout, layout
 from uvrix.core.startup.phases import Phase, PhaseRead, Share, compared, shares
+from uvrix.core.startup.refuted import behind, without_refuted
 from uvrix.core.startup.supervisors import Sensed, supervised
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
-from uvrix.shop.volts.models import FirstDraw, Rung
+from uvrix.shop.volts.models import FirstDraw, PartTried, Rung
 
 # A node that it leaves with less than this chance is ruled out.
 RULED_OUT = 0.01
@@ -42,6 +47,9 @@ class AtVolts:
     rungs: tuple[tuple[Rung, LadderSaid], ...]
     phases: tuple[Phase, ...]
     shares: tuple[Share, ...]
+    clocks: tuple[ClockSaid, ...]
+    tried: tuple[PartTried, ...]
+    stale: frozenset[str]
 
 
 def at_volts(job: Job) -> AtVolts:
@@ -49,19 +57,33 @@ def at_volts(job: Job) -> AtVolts:
     found = startup_map(job.card.model)
     places = with_nodes(at_bench(job).places, found)
     rows = tuple(job.reading_rows.filter(quantity__in=POWERED).select_related("by", "meter"))
+    tried = tuple(job.parttried_rows.select_related("by"))
+    cured = [(one.at, behind(found.chain, one.node)) for one in tried if one.came_of != "no-change"] if found else []
     newest = {(places.key(row.point, row.to), row.quantity): row for row in rows}
+    old = {
+        key
+        for key, row in newest.items()
+        if found and any(row.at < at and _nodes_of(row, found.chain, places) & gone for at, gone in cured)
+    }
+    stale = frozenset(name for key in old if found for name in _nodes_of(newest[key], found.chain, places))
+    newest = {key: row for key, row in newest.items() if key not in old}
     readings = [core_reading(row) for row in newest.values()]
-    idle = idle_band(found)
-    draws = tuple((row, judge_draw(row.amps, idle)) for row in job.firstdraw_rows.select_related("by"))
+    known, whose = idle_band(found), "its map says"
+    if past := past_idle(job):
+        known, whose = past
+    draws = tuple((row, judge_draw(row.amps, known, whose)) for row in job.firstdraw_rows.select_related("by"))
     rungs = tuple((row, _climbed(row)) for row in job.rung_rows.select_related("by"))
     board = at_bench(job).board
     volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
     table = supervised(board.document, volts) if board else ()
-    limit = limit_to_set(idle, inputs_low=False)
+    limit = limit_to_set(known, inputs_low=False)
     phases, load = _phases(job, board)
     if found is None:
-        return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load)
-    isolation = isolate(found.chain, [one for one in readings if _of_map(found.chain, one.point, places)], places)
+        return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load, (), tried, frozenset())
+    refuted = frozenset(one.part for one in tried if one.came_of == "no-change")
+    chain = without_refuted(found.chain, refuted)
+    of_map = [one for one in readings if _of_map(found.chain, one.point, places)]
+    isolation = isolate(chain, [*of_map, *_drawn(found, draws, readings)], places)
     read = {}
     for node in found.chain.nodes:
         for row in newest.values():
@@ -80,7 +102,21 @@ def at_volts(job: Job) -> AtVolts:
         rungs,
         phases,
         load,
+        clocks_say(chain, isolation.measured, refuted),
+        tried,
+        stale,
     )
+
+
+def _drawn(
+    found: StartupMap, draws: tuple[tuple[FirstDraw, DrawJudged], ...], readings: list[CoreReading]
+) -> list[CoreReading]:
+    """What the supply showed last, as a reading of the map's node of it; a reading of that node itself comes before."""
+    nodes = [node.id for node in found.chain.nodes if node.kind == "draw"]
+    if not nodes or not draws or any(one.quantity == "current" for one in readings):
+        return []
+    amps = draws[-1][0].amps
+    return [CoreReading(nodes[-1], "current", Value(amps, amps), "", "ground")]
 
 
 def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Share, ...]]:
@@ -96,6 +132,36 @@ def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Sha
     empty = {phase for cut in job.cutout_rows.all() for phase in cut.phases}
     found = compared(board.document, read, empty)
     return found, shares(found, {row.rail: row.amps for row in job.railload_rows.all()})
+
+
+def _nodes_of(row: Reading, chain: Chain, places: Places) -> frozenset[str]:
+    """The nodes that a reading is of."""
+    return frozenset(
+        node.id for node in chain.nodes if row.quantity == _quantity(node) and counts_for(row.point, node, places)
+    )
+
+
+def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
+    """What other cards of the model drew that came as far as 3D, in amperes, and how many they are; None below three.
+
+    The band is that of the known-good library: a Student band for the next good card.
+    """
+    good = Rung.objects.filter(job__card__model=job.card.model_id, rung="3d").exclude(job=job).values("job")
+    drawn = FirstDraw.objects.filter(job__in=good).order_by("job", "-at").distinct("job").select_related("job__card")
+    seen = [
+        Observation(
+            job.card.model.slug,
+            row.job.card.serial,
+            CoreReading("draw", "current", Value(row.amps, row.amps), "", "ground"),
+        )
+        for row in drawn
+    ]
+    if len({one.card for one in seen}) < ENOUGH:
+        return None
+    found = Library(seen, Places({}, {}, frozenset(), {})).reference(seen[0].reading, [job.card.model.slug])
+    if found is None or found.low is None or found.high is None:
+        return None
+    return (found.low, found.high), f"{found.cards} cards that work here"
 
 
 def idle_band(found: StartupMap | None) -> tuple[float, float] | None:

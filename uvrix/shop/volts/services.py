@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from django.db import transaction
 
+from uvrix.core.startup.refuted import SAYS, CameOf
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.library.startups import startup_map
 from uvrix.shop.ohms.queries import at_bench, power_state
-from uvrix.shop.volts.models import FirstDraw, PhaseSeen, RailLoad, Rung
+from uvrix.shop.ohms.services import begin_sweep
+from uvrix.shop.volts.models import FirstDraw, PartTried, PhaseSeen, RailLoad, Rung
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,3 +83,44 @@ def see_phase(job: Job, entry: UUID, designator: str, read: tuple[float | None, 
 def load_rail(job: Job, entry: UUID, rail: str, amps: float, by: User) -> bool:
     """What a rail draws while its phases are compared; gives whether it is new."""
     return keep_row(RailLoad, job, entry, by, rail=rail, amps=amps)[1]
+
+
+@dataclass(frozen=True, slots=True)
+class NewTried:
+    """A part tried because a node was missing; `done` replaced, renewed or removed, `came_of` of CAME_OF."""
+
+    id: UUID
+    node: str
+    part: str
+    done: str
+    came_of: CameOf
+    note: str = ""
+
+
+@transaction.atomic
+def try_part(job: Job, new: NewTried, by: User) -> tuple[PartTried, bool]:
+    """A part tried, and whether it is new: no change rules a hypothesis out, a cure confirms it.
+
+    A cure begins a new pass in Ohms, since several faults in a row are common. Raises Problem 422 where the map has no
+    such node.
+    """
+    if known := PartTried.objects.filter(pk=new.id).first():
+        return keep_row(PartTried, job, known.pk, by)
+    found = startup_map(job.card.model)
+    node = next((one for one in found.chain.nodes if one.id == new.node), None) if found else None
+    if node is None:
+        raise Problem(422, "unknown-node", f"found the node {new.node!r}, expected one of this model's map")
+    part = new.part.strip()
+    cured = new.came_of != "no-change"
+    word = NewWord(
+        uuid5(new.id, "hypothesis"),
+        f"{part} ({node.name})"[:120],
+        "confirmed" if cured else "ruled-out",
+        f"{new.done}: {SAYS[new.came_of]}",
+        "Volts",
+    )
+    say(job, word, by)
+    if cured:
+        begin_sweep(job, uuid5(new.id, "pass"), f"After {part} was {new.done}"[:60], by)
+    fields = {"node": new.node, "part": part, "done": new.done, "came_of": new.came_of, "note": new.note}
+    return keep_row(PartTried, job, new.id, by, **fields)

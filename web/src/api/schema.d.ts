@@ -812,6 +812,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/converters/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its page. */
+        get: operations["jobs_converters_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/cut-outs": {
         parameters: {
             query?: never;
@@ -1412,6 +1429,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Switch the supply on and log the current. */
+        post: operations["jobs_starts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/sweeps": {
         parameters: {
             query?: never;
@@ -1561,6 +1595,23 @@ export interface paths {
         put?: never;
         /** @description Enter what a cell showed. */
         post: operations["jobs_trials_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one, and what came of it. */
+        post: operations["jobs_tried_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2016,6 +2067,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pinouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by marking. */
+        get: operations["pinouts"];
+        /** @description Save one; an older edition is kept. */
+        put: operations["pinout_save"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/promises/{promise}/kept": {
         parameters: {
             query?: never;
@@ -2327,6 +2396,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["supplies"];
+        /** @description Add one, or set where it answers. */
+        put: operations["supply_set"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplies/{supply}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its output goes off. */
+        post: operations["supplies_off_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks": {
         parameters: {
             query?: never;
@@ -2480,12 +2584,20 @@ export interface components {
         };
         /** @description What is asked of a meter. */
         AskMeterRequest: {
-            quantity: components["schemas"]["ColdQuantityEnum"];
+            quantity: components["schemas"]["AskedQuantityEnum"];
             samples: components["schemas"]["SampleRequest"][];
             /** Format: double */
             held?: number | null;
             hold: components["schemas"]["HoldRequest"];
         };
+        /**
+         * @description * `resistance` - resistance
+         *     * `diode` - diode
+         *     * `voltage` - voltage
+         *     * `frequency` - frequency
+         * @enum {string}
+         */
+        AskedQuantityEnum: "resistance" | "diode" | "voltage" | "frequency";
         /** @description Something that was tried. */
         Attempt: {
             /** Format: uuid */
@@ -2659,6 +2771,13 @@ export interface components {
         CallOffRequest: {
             why: string;
         };
+        /**
+         * @description * `no-change` - no-change
+         *     * `came-back` - came-back
+         *     * `another` - another
+         * @enum {string}
+         */
+        CameOfEnum: "no-change" | "came-back" | "another";
         /** @description A captured good card that may serve as a standard. */
         CapturedCard: {
             /** Format: uuid */
@@ -2759,6 +2878,12 @@ export interface components {
             odd: components["schemas"]["OddBall"][];
             strangers: string[];
             chips: components["schemas"]["ChipAt"][];
+        };
+        /** @description A clock that is not there, and what that means so far. */
+        Clock: {
+            node: string;
+            lift_core: boolean;
+            says: string;
         };
         /**
          * @description * `works` - works
@@ -2869,6 +2994,44 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description A chip of the converter; its pinout by the marking it bears, where the shop has noted one. */
+        ConverterChip: {
+            name: string;
+            kind: string;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            x_mm: number | null;
+            /** Format: double */
+            y_mm: number | null;
+            marking: string;
+            pinout: components["schemas"]["Pinout"] | null;
+        };
+        /** @description A converter: its coils, chips, every node that it hangs on, what it feeds. */
+        ConverterPage: {
+            node: string;
+            name: string;
+            coils: components["schemas"]["PlacedSpot"][];
+            chips: components["schemas"]["ConverterChip"][];
+            steps: components["schemas"]["ConverterStep"][];
+            feeds: string[];
+        };
+        /** @description A node that the converter hangs on: expected and read; its own point first, then substitutes. */
+        ConverterStep: {
+            node: string;
+            name: string;
+            part_in: components["schemas"]["PartInEnum"];
+            through: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            quantity: string;
+            state: components["schemas"]["NodeStateEnum"];
+            shown: string;
+            points: components["schemas"]["PlacedSpot"][];
+            parts: components["schemas"]["PlacedSpot"][];
+        };
         /** @description The core as drawn. */
         CoreShape: {
             designator: string;
@@ -2947,6 +3110,13 @@ export interface components {
             at: string;
             note: string;
         };
+        /**
+         * @description * `replaced` - replaced
+         *     * `renewed` - renewed
+         *     * `removed` - removed
+         * @enum {string}
+         */
+        DoneEnum: "replaced" | "renewed" | "removed";
         /** @description A draft: its document after the edit, what can be drawn, what is wrong, what was proposed and why. */
         Draft: {
             document: unknown;
@@ -3221,6 +3391,7 @@ export interface components {
             to: components["schemas"]["ToEnum"];
             off: string[];
             lifted: string[];
+            on?: boolean;
         };
         /** @description The next step of the hunt. */
         HuntStep: {
@@ -4018,6 +4189,16 @@ export interface components {
             reference?: string;
             express?: boolean;
         };
+        /** @description A part that was tried, to enter. */
+        NewPartTriedRequest: {
+            /** Format: uuid */
+            id: string;
+            node: string;
+            part: string;
+            done: components["schemas"]["DoneEnum"];
+            came_of: components["schemas"]["CameOfEnum"];
+            note?: string;
+        };
         /** @description What was read at a phase. */
         NewPhaseRequest: {
             /** Format: uuid */
@@ -4128,6 +4309,21 @@ export interface components {
             /** Format: uuid */
             reference?: string | null;
             point?: string;
+        };
+        /** @description A start on a supply, to log. */
+        NewStartRequest: {
+            /** Format: uuid */
+            id: string;
+            supply: number;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            limit_amps: number;
+        };
+        /** @description A supply to add, or to set. */
+        NewSupplyRequest: {
+            name: string;
+            address: string;
         };
         /** @description A pass over all rails, to begin. */
         NewSweepRequest: {
@@ -4290,7 +4486,7 @@ export interface components {
             high: number;
             unit: string;
             quantity: components["schemas"]["NodeQuantityEnum"];
-            state: components["schemas"]["NodeReadStateEnum"];
+            state: components["schemas"]["NodeStateEnum"];
             over: boolean;
             shown: string;
             /** Format: double */
@@ -4302,7 +4498,7 @@ export interface components {
          *     * `unknown` - unknown
          * @enum {string}
          */
-        NodeReadStateEnum: "present" | "missing" | "unknown";
+        NodeStateEnum: "present" | "missing" | "unknown";
         /** @description A node that may be the dead one. */
         NodeSuspect: {
             node: string;
@@ -4467,12 +4663,33 @@ export interface components {
             balls: components["schemas"]["BallShape"][];
             lines: number;
         };
+        /**
+         * @description * `output` - output
+         *     * `supply` - supply
+         *     * `enable` - enable
+         *     * `makes` - makes
+         * @enum {string}
+         */
+        PartInEnum: "output" | "supply" | "enable" | "makes";
         /** @description A part as drawn. */
         PartShape: {
             designator: string;
             side: components["schemas"]["SideEnum"];
             kind: string;
             at: number[];
+        };
+        /** @description A part that was tried, and what came of it. */
+        PartTried: {
+            /** Format: uuid */
+            readonly id: string;
+            node: string;
+            part: string;
+            done: components["schemas"]["DoneEnum"];
+            came_of: components["schemas"]["CameOfEnum"];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description A link for a phone, and its code row by row, 1 for dark. */
         Pass: {
@@ -4598,6 +4815,57 @@ export interface components {
          * @enum {string}
          */
         PictureOfEnum: "card" | "other";
+        /** @description A pin; x and y run from -1 to 1 of the body, y upwards, pin 1 at the upper left. */
+        Pin: {
+            pin: number;
+            name: string;
+            use: components["schemas"]["PinUseEnum"] | components["schemas"]["BlankEnum"];
+            note: string;
+            side: components["schemas"]["PinSideEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /**
+         * @description * `left` - left
+         *     * `lower` - lower
+         *     * `right` - right
+         *     * `upper` - upper
+         * @enum {string}
+         */
+        PinSideEnum: "left" | "lower" | "right" | "upper";
+        /**
+         * @description * `supply` - supply
+         *     * `ground` - ground
+         *     * `enable` - enable
+         *     * `output` - output
+         *     * `power-good` - power-good
+         *     * `feedback` - feedback
+         *     * `switch` - switch
+         *     * `input` - input
+         *     * `clock` - clock
+         *     * `unused` - unused
+         *     * `other` - other
+         *     * `` -
+         * @enum {string}
+         */
+        PinUseEnum: "supply" | "ground" | "enable" | "output" | "power-good" | "feedback" | "switch" | "input" | "clock" | "unused" | "other";
+        /** @description A chip's notes as they stand, who noted them when and on which job; `seen` are boards where it sits. */
+        Pinout: {
+            marking: string;
+            kind: string;
+            note: string;
+            sides: number[];
+            pins: components["schemas"]["Pin"][];
+            edition: number;
+            job: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            seen: string[];
+            document: unknown;
+        };
         /** @description A component of a placement file. */
         Placed: {
             designator: string;
@@ -4610,6 +4878,16 @@ export interface components {
             rotation_deg: number;
             value: string;
             package: string;
+        };
+        /** @description Something to look at or probe, and where it lies. */
+        PlacedSpot: {
+            name: string;
+            kind: string;
+            side: components["schemas"]["SideEnum"];
+            /** Format: double */
+            x_mm: number | null;
+            /** Format: double */
+            y_mm: number | null;
         };
         /** @description A placement file as read, with what looks like memory and core. */
         Placement: {
@@ -4688,6 +4966,8 @@ export interface components {
         /** @description How the card stands. */
         PowerState: {
             state: components["schemas"]["PowerStateEnum"];
+            plugs_in?: boolean;
+            bare?: boolean;
             by: string;
             /** Format: date-time */
             at: string;
@@ -4740,11 +5020,20 @@ export interface components {
         ReadLine: {
             number: number;
             text: string;
-            use: (components["schemas"]["UseEnum"] | components["schemas"]["NullEnum"]) | null;
+            use: (components["schemas"]["ReadLineUseEnum"] | components["schemas"]["NullEnum"]) | null;
             cells: {
                 [key: string]: string;
             };
         };
+        /**
+         * @description * `error` - error
+         *     * `tally` - tally
+         *     * `meta` - meta
+         *     * `refusal` - refusal
+         *     * `skip` - skip
+         * @enum {string}
+         */
+        ReadLineUseEnum: "error" | "tally" | "meta" | "refusal" | "skip";
         /** @description A taught reader in a list. */
         Reader: {
             slug: string;
@@ -4982,6 +5271,12 @@ export interface components {
             /** Format: double */
             value: number | null;
         };
+        /** @description A pinout to save (docs/formats/pinout.schema.json); `base` is the edition it was made from, 0 for a new one. */
+        SavePinoutRequest: {
+            document: unknown;
+            base: number;
+            job?: string;
+        };
         /** @description An edited model to save; `base` is the edition that was edited, 0 for a new model. */
         SaveRequest: {
             document: unknown;
@@ -5023,6 +5318,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             state: components["schemas"]["PowerStateEnum"];
+            plugs_in?: boolean;
+            bare?: boolean;
         };
         /** @description What a hypothesis has become. */
         SayWordRequest: {
@@ -5270,6 +5567,22 @@ export interface components {
             id: string;
             step: components["schemas"]["BenchStepEnum"];
         };
+        /** @description The current at a start; `samples` are [seconds, volts, amperes]. */
+        StartCurve: {
+            /** Format: uuid */
+            readonly id: string;
+            supply: string;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            limit_amps: number;
+            samples: number[][];
+            left_on: boolean;
+            says: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description A step of a teardown recipe. */
         Step: {
             id: string;
@@ -5338,6 +5651,12 @@ export interface components {
             chance: number;
             agrees: string[];
             differs: string[];
+        };
+        /** @description A bench supply. */
+        Supply: {
+            readonly id: number;
+            name: string;
+            address: string;
         };
         /** @description Something near a knocked-off part. */
         Suspect: {
@@ -5561,15 +5880,6 @@ export interface components {
             text: string;
         };
         /**
-         * @description * `error` - error
-         *     * `tally` - tally
-         *     * `meta` - meta
-         *     * `refusal` - refusal
-         *     * `skip` - skip
-         * @enum {string}
-         */
-        UseEnum: "error" | "tally" | "meta" | "refusal" | "skip";
-        /**
          * @description * `within` - within
          *     * `low` - low
          *     * `high` - high
@@ -5617,6 +5927,13 @@ export interface components {
             rungs: components["schemas"]["Rung"][];
             phases: components["schemas"]["Phase"][];
             shares: components["schemas"]["PhaseShare"][];
+            plugs: number;
+            clocks: components["schemas"]["Clock"][];
+            tried: components["schemas"]["PartTried"][];
+            stale: string[];
+            converters: string[];
+            supplies: components["schemas"]["Supply"][];
+            starts: components["schemas"]["StartCurve"][];
         };
         /** @description What is let go, and why. */
         WaiveRequest: {
@@ -7023,6 +7340,28 @@ export interface operations {
             };
         };
     };
+    jobs_converters_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConverterPage"];
+                };
+            };
+        };
+    };
     jobs_cut_outs_create: {
         parameters: {
             query?: never;
@@ -8128,6 +8467,39 @@ export interface operations {
             };
         };
     };
+    jobs_starts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+        };
+    };
     jobs_sweeps_create: {
         parameters: {
             query?: never;
@@ -8454,6 +8826,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arrive"];
+                };
+            };
+        };
+    };
+    jobs_tried_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPartTriedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Volts"];
                 };
             };
         };
@@ -9238,6 +9643,48 @@ export interface operations {
             };
         };
     };
+    pinouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pinout"][];
+                };
+            };
+        };
+    };
+    pinout_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavePinoutRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pinout"][];
+                };
+            };
+        };
+    };
     promises_kept_create: {
         parameters: {
             query?: never;
@@ -9731,6 +10178,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShelfGroup"][];
                 };
+            };
+        };
+    };
+    supplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supply"][];
+                };
+            };
+        };
+    };
+    supply_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSupplyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supply"][];
+                };
+            };
+        };
+    };
+    supplies_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                supply: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,0 +1,59 @@
+"""The current at a start, as a supply logs it: what it settles at, its peak, whether it stood at the limit."""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+# [seconds, volts, amperes] since the output was switched on.
+Sample = tuple[float, float, float]
+# The end of the log that counts as settled; at the limit from this share of it on; a step is this share of the peak.
+SETTLED_S, AT_LIMIT, STEP_SHARE = 0.5, 0.97, 0.06
+# A step has lasted when the current holds it for so long.
+HOLD_S = 0.08
+
+
+@dataclass(frozen=True, slots=True)
+class StartCurve:
+    """What a log says; amperes, seconds."""
+
+    settled_amps: float
+    peak_amps: float
+    peak_at_s: float
+    at_limit: bool
+    steps: int
+    says: str
+
+
+def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
+    """What the current did. Raises ValueError where there is no sample."""
+    if not samples:
+        raise ValueError("no samples")
+    end = samples[-1][0]
+    late = [one for one in samples if one[0] >= end - SETTLED_S]
+    settled = statistics.median(amps for _, _, amps in late)
+    peak = max(samples, key=lambda one: one[2])
+    at_limit = settled >= AT_LIMIT * limit_amps
+    steps = _steps(samples, peak[2])
+    shown = f"{settled:.3g} A after {end:.1f} s; peak {peak[2]:.3g} A at {peak[0]:.2f} s"
+    if at_limit:
+        volts = statistics.median(one[1] for one in late)
+        says = f"{shown}. It stands at the limit of {limit_amps:g} A and its voltage fell to {volts:.1f} V."
+    elif steps < 2:
+        says = f"{shown}. It comes up in no steps: nothing starts after the first."
+    else:
+        says = f"{shown}. It comes up in {steps} steps."
+    return StartCurve(settled, peak[2], peak[0], at_limit, steps, says)
+
+
+def _steps(samples: Sequence[Sample], peak: float) -> int:
+    """How often the current rises to a level that it does not fall below again; inrush alone is no step."""
+    floor = [min(one[2] for one in samples[at:]) for at in range(len(samples))]
+    level, steps = 0.0, 0
+    for at, value in enumerate(floor):
+        if value - level > STEP_SHARE * peak:
+            held = [one for one in samples[at:] if one[0] <= samples[at][0] + HOLD_S]
+            if len(held) > 1 or at == len(samples) - 1:
+                level, steps = value, steps + 1
+    return steps

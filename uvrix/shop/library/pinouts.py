@@ -1,0 +1,139 @@
+"""Pinouts by marking: the shop's own notes on small chips, edition by edition, offered wherever a marking appears."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.pinouts import USES, key_of_marking, read_pinout
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.library.editing import DocumentField
+from uvrix.shop.library.models import BoardModel, PinoutEdition
+from uvrix.shop.library.queries import board_of
+
+
+class PinSerializer(serializers.Serializer[Any]):
+    """A pin; x and y run from -1 to 1 of the body, y upwards, pin 1 at the upper left."""
+
+    pin = serializers.IntegerField()
+    name = serializers.CharField(allow_blank=True)
+    use = serializers.ChoiceField(choices=[*USES, ""])
+    note = serializers.CharField(allow_blank=True)
+    side = serializers.ChoiceField(choices=["left", "lower", "right", "upper"])
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+
+
+class PinoutSerializer(serializers.Serializer[Any]):
+    """A chip's notes as they stand, who noted them when and on which job; `seen` are boards where it sits."""
+
+    marking = serializers.CharField()
+    kind = serializers.CharField(allow_blank=True)
+    note = serializers.CharField(allow_blank=True)
+    sides = serializers.ListField(child=serializers.IntegerField())
+    pins = PinSerializer(many=True)
+    edition = serializers.IntegerField()
+    job = serializers.CharField(allow_blank=True)
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+    seen = serializers.ListField(child=serializers.CharField())
+    document = serializers.JSONField()
+
+
+class SavePinoutSerializer(serializers.Serializer[Any]):
+    """A pinout to save (docs/formats/pinout.schema.json); `base` is the edition it was made from, 0 for a new one."""
+
+    document = DocumentField()
+    base = serializers.IntegerField(min_value=0)
+    job = serializers.CharField(max_length=40, required=False, allow_blank=True)
+
+
+def pinouts_by_key() -> dict[str, PinoutEdition]:
+    """The newest edition of each marking."""
+    newest = PinoutEdition.objects.order_by("key", "-number").distinct("key").select_related("by")
+    return {one.key: one for one in newest}
+
+
+def pinout_shape(known: Mapping[str, PinoutEdition], marking: str, seen: tuple[str, ...] = ()) -> dict[str, Any] | None:
+    """What `PinoutSerializer` says of a marking; None where nobody noted it."""
+    edition = known.get(key_of_marking(marking)) if marking else None
+    if edition is None:
+        return None
+    found = read_pinout(edition.content)
+    return {
+        "marking": found.marking,
+        "kind": found.kind,
+        "note": found.note,
+        "sides": found.sides,
+        "pins": found.pins,
+        "edition": edition.number,
+        "job": edition.job,
+        "by": edition.by.shown_name,
+        "at": edition.at,
+        "seen": seen,
+        "document": edition.content,
+    }
+
+
+@transaction.atomic
+def save_pinout(document: dict[str, Any], base: int, job: str, by: User) -> PinoutEdition:
+    """The notes on a marking as the edition after `base`.
+
+    Raises Refusal where they do not fit; Problem 409 `saved-meanwhile` where somebody saved another since `base`.
+    """
+    found = read_pinout(document)
+    key = key_of_marking(found.marking)
+    newest = PinoutEdition.objects.filter(key=key).select_related("by").order_by("-number").first()
+    number = newest.number if newest else 0
+    if number != base:
+        who = newest.by.shown_name if newest else ""
+        detail = f"{who} saved edition {number} of {found.marking} meanwhile; yours was made from edition {base}."
+        raise Problem(409, "saved-meanwhile", f"{detail} Nothing was overwritten.", edition=number)
+    return PinoutEdition.objects.create(key=key, number=number + 1, content=document, job=job, by=by)
+
+
+def boards_with_markings() -> dict[str, tuple[str, ...]]:
+    """By marking, the boards and designators where the library's models bear it."""
+    found: dict[str, list[str]] = {}
+    for model in BoardModel.objects.exclude(newest=None).select_related("newest").order_by("name"):
+        assert model.newest
+        for part in board_of(model.newest).parts:
+            if part.marking:
+                found.setdefault(key_of_marking(part.marking), []).append(f"{model.name} {part.designator}")
+    return {key: tuple(places) for key, places in found.items()}
+
+
+class Pinouts(APIView):
+    """The shop's pinouts."""
+
+    roles = {"GET": EVERYONE, "PUT": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=PinoutSerializer(many=True), operation_id="pinouts")
+    def get(self, request: Request) -> Response:
+        """All of them, by marking."""
+        return Response(_all())
+
+    @extend_schema(request=SavePinoutSerializer, responses=PinoutSerializer(many=True), operation_id="pinout_save")
+    def put(self, request: Request) -> Response:
+        """Save one; an older edition is kept."""
+        entry = entry_of(request, SavePinoutSerializer)
+        save_pinout(entry["document"], entry["base"], entry.get("job", ""), person(request))
+        return Response(_all())
+
+
+def _all() -> Any:
+    known, seen = pinouts_by_key(), boards_with_markings()
+    shown = [pinout_shape(known, one.content["marking"], seen.get(key, ())) for key, one in sorted(known.items())]
+    return PinoutSerializer(shown, many=True).data

@@ -1,0 +1,138 @@
+"""One converter of a card: what has to be looked at together where its rail is missing."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.model import Part, ProbePoint
+from uvrix.core.readings.notation import shown
+from uvrix.core.startup.chain import MEASURED, VOLTS
+from uvrix.core.startup.converter import Step, converter
+from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.library.pinouts import PinoutSerializer, pinout_shape, pinouts_by_key
+from uvrix.shop.library.shapes import UNITS
+from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
+from uvrix.shop.volts.queries import AtVolts, at_volts
+
+ROLES = ["output", "supply", "enable", "makes"]
+
+
+class PlacedSpotSerializer(serializers.Serializer[Any]):
+    """Something to look at or probe, and where it lies."""
+
+    name = serializers.CharField()
+    kind = serializers.CharField()
+    side = serializers.ChoiceField(choices=["front", "back"])
+    x_mm = serializers.FloatField(allow_null=True)
+    y_mm = serializers.FloatField(allow_null=True)
+
+
+class ConverterChipSerializer(PlacedSpotSerializer):
+    """A chip of the converter; its pinout by the marking it bears, where the shop has noted one."""
+
+    marking = serializers.CharField(allow_blank=True)
+    pinout = PinoutSerializer(allow_null=True)
+
+
+class ConverterStepSerializer(serializers.Serializer[Any]):
+    """A node that the converter hangs on: expected and read; its own point first, then substitutes."""
+
+    node = serializers.CharField()
+    name = serializers.CharField()
+    part_in = serializers.ChoiceField(choices=ROLES)
+    through = serializers.CharField(allow_blank=True)
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    unit = serializers.CharField()
+    quantity = serializers.CharField()
+    state = serializers.ChoiceField(choices=["present", "missing", "unknown"])
+    shown = serializers.CharField(allow_blank=True)
+    points = PlacedSpotSerializer(many=True)
+    parts = PlacedSpotSerializer(many=True)
+
+
+class ConverterPageSerializer(serializers.Serializer[Any]):
+    """A converter: its coils, chips, every node that it hangs on, what it feeds."""
+
+    node = serializers.CharField()
+    name = serializers.CharField()
+    coils = PlacedSpotSerializer(many=True)
+    chips = ConverterChipSerializer(many=True)
+    steps = ConverterStepSerializer(many=True)
+    feeds = serializers.ListField(child=serializers.CharField())
+
+
+class JobConverter(APIView):
+    """A converter of a job's card."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=ConverterPageSerializer)
+    def get(self, request: Request, number: int, node: str) -> Response:
+        """Its page."""
+        job = found_job(number)
+        at, board = at_volts(job), at_bench(job).board
+        found = converter(at.map.chain, board, node) if at.map and board else None
+        if found is None:
+            raise Problem(404, "unknown-node", f"found no node {node!r} in this card's map")
+        known = pinouts_by_key()
+        return Response(
+            ConverterPageSerializer(
+                {
+                    "node": found.node.id,
+                    "name": found.node.name,
+                    "coils": [_point(one) for one in found.coils],
+                    "chips": [
+                        {**_part(one), "marking": one.marking, "pinout": pinout_shape(known, one.marking)}
+                        for one in found.chips
+                    ],
+                    "steps": [_step(one, at) for one in found.steps],
+                    "feeds": [one.name for one in found.feeds],
+                }
+            ).data
+        )
+
+
+def _point(point: ProbePoint) -> dict[str, Any]:
+    return {"name": point.id, "kind": point.kind, "side": point.side, **_centre(point.centre)}
+
+
+def _part(part: Part) -> dict[str, Any]:
+    return {"name": part.designator, "kind": part.kind, "side": part.side, **_centre(part.centre)}
+
+
+def _centre(centre: Any) -> dict[str, float | None]:
+    x, y = centre or (None, None)
+    return {"x_mm": None if x is None else float(x), "y_mm": None if y is None else float(y)}
+
+
+def _step(step: Step, at: AtVolts) -> dict[str, Any]:
+    assert at.found
+    said = at.read.get(step.node.id)
+    quantity = core_reading(said).quantity if said else _quantity(step)
+    return {
+        "node": step.node.id,
+        "name": step.node.name,
+        "part_in": step.role,
+        "through": step.through,
+        "low": step.node.low,
+        "high": step.node.high,
+        "unit": UNITS[_quantity(step)],
+        "quantity": _quantity(step),
+        "state": at.found.measured[step.node.id].state,
+        "shown": shown(value_of(said), quantity) if said else "",
+        "points": [_point(one) for one in step.points],
+        "parts": [_part(one) for one in step.parts],
+    }
+
+
+def _quantity(step: Step) -> Any:
+    return MEASURED.get(step.node.kind, VOLTS)[0]

@@ -1,0 +1,82 @@
+"""Bench supplies: which there are, a start logged, switched off."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.volts.api import SupplySerializer, VoltsSerializer, volts_of
+from uvrix.shop.volts.models import Supply
+from uvrix.shop.volts.supply import MOST_A, MOST_V, NewStart, set_supply, start, switch_off
+
+
+class NewStartSerializer(serializers.Serializer[Any]):
+    """A start on a supply, to log."""
+
+    id = serializers.UUIDField()
+    supply = serializers.IntegerField(min_value=1, max_value=2**31 - 1)
+    volts = serializers.FloatField(min_value=0.5, max_value=MOST_V)
+    limit_amps = serializers.FloatField(min_value=0.05, max_value=MOST_A)
+
+
+class JobStarts(APIView):
+    """Starts on a supply."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewStartSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Switch the supply on and log the current."""
+        entry, job = entry_of(request, NewStartSerializer), found_job(number)
+        _, new = start(job, NewStart(**entry), person(request))
+        return Response(volts_of(job), 201 if new else 200)
+
+
+class NewSupplySerializer(serializers.Serializer[Any]):
+    """A supply to add, or to set."""
+
+    name = serializers.CharField(max_length=40)
+    address = serializers.CharField(max_length=120)
+
+
+class Supplies(APIView):
+    """Bench supplies."""
+
+    roles = {"GET": EVERYONE, "PUT": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=SupplySerializer(many=True), operation_id="supplies")
+    def get(self, request: Request) -> Response:
+        """All of them, by name."""
+        return Response(SupplySerializer(Supply.objects.order_by("name"), many=True).data)
+
+    @extend_schema(request=NewSupplySerializer, responses=SupplySerializer(many=True), operation_id="supply_set")
+    def put(self, request: Request) -> Response:
+        """Add one, or set where it answers."""
+        entry = entry_of(request, NewSupplySerializer)
+        set_supply(entry["name"], entry["address"], person(request))
+        return self.get(request)
+
+
+class SupplyOff(APIView):
+    """Switching a supply off."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, supply: int) -> Response:
+        """Its output goes off."""
+        switch_off(get_object_or_404(Supply, pk=supply))
+        return Response(status=204)
