@@ -69,6 +69,14 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("reported-power", "POST"): ALL,
     ("jobs/<int:number>/phases", "POST"): BENCH,
     ("jobs/<int:number>/rail-loads", "POST"): BENCH,
+    ("jobs/<int:number>/tried", "POST"): BENCH,
+    ("jobs/<int:number>/starts", "POST"): BENCH,
+    ("jobs/<int:number>/converters/<str:node>", "GET"): ALL,
+    ("supplies", "GET"): ALL,
+    ("supplies", "PUT"): BENCH,
+    ("supplies/<int:supply>/off", "POST"): BENCH,
+    ("pinouts", "GET"): ALL,
+    ("pinouts", "PUT"): BENCH,
     ("jobs/<int:number>/beside", "GET"): ALL,
     ("board-models/<str:slug>/ball-maps/<str:designator>", "GET"): ALL,
     ("meters/taught", "POST"): BENCH,
@@ -255,6 +263,7 @@ def address(job, drop, technician, upload):
         values |= {"<int:meter>": meter, "<uuid:reference>": reference, "<uuid:injection>": fed}
         values |= {"<uuid:trial>": trial, "<uuid:evidence>": said["id"]}
         values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph, "<str:designator>": "U11"}
+        values |= {"<int:supply>": 1, "<str:node>": "1v8"}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():
             route = route.replace(name, str(value))

@@ -28,7 +28,7 @@ def undrawn(people):
 
 
 def power(client, job, state="off"):
-    return client.post(f"/api/v1/jobs/{job.pk}/power", {"id": str(uuid4()), "state": state})
+    return client.post(f"/api/v1/jobs/{job.pk}/power", {"id": str(uuid4()), "state": state, "plugs_in": True})
 
 
 def read(client, job, point, value, **more):

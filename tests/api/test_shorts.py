@@ -194,7 +194,7 @@ def test_nothing_is_injected_into_a_powered_card(technician, job, bench, read):
         read(point, value)
     for fuse in ("F1", "F2", "F3"):
         bench("ticks", point=fuse)
-    assert bench("power", state="supply").status_code == 201
+    assert bench("power", state="supply", plugs_in=True).status_code == 201
     assert bench("injections", rail="mem", volts=0.5, amps=1).json()["code"] == "not-off"
 
 

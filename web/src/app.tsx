@@ -10,6 +10,7 @@ import { KnownGoodPage } from "./library/KnownGoodPage";
 import { Library } from "./library/Library";
 import { OldEdition } from "./library/OldEdition";
 import { PackagePage } from "./library/PackagePage";
+import { PinoutsPage } from "./library/PinoutsPage";
 import { RecipePage } from "./library/RecipePage";
 import { TeachReader } from "./library/TeachReader";
 import { TeardownRecipePage } from "./library/TeardownRecipePage";
@@ -77,6 +78,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="library/recipes/new" element={<RecipePage />} />
             <Route path="library/recipes/:slug" element={<RecipePage />} />
             <Route path="library/packages/:name" element={<PackagePage />} />
+            <Route path="library/pinouts" element={<PinoutsPage />} />
             <Route path="library/habits" element={<HabitsPage />} />
             <Route path="library/new" element={<Editor />} />
             <Route path="library/:slug" element={<BoardModelPage />} />

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from uvrix.core.readings.notation import shown
-from uvrix.core.readings.points import Places
+from uvrix.core.readings.points import Key, Places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.verdict import Judged
 
@@ -15,10 +15,11 @@ LEAST_INPUT_OHMS = 100.0
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """Why power stays locked: the input or fuse, and the sentence."""
+    """Why power stays locked: the input, fuse or pad, the sentence, whether a person may vouch for it with a reason."""
 
     point: str
     why: str
+    may_tick: bool = False
 
 
 def blocks(
@@ -51,29 +52,32 @@ def low_inputs(inputs: Iterable[str], readings: Iterable[Reading], places: Place
 
 
 def first_blocks(
-    first: Mapping[str, str], judged: Iterable[Judged], ticked: Iterable[str], places: Places
+    first: Iterable[str], inputs: Iterable[str], judged: Iterable[Judged], ticked: Iterable[str], places: Places
 ) -> tuple[Block, ...]:
     """Pads that must read right before power and do not (formats.md §1, `first`): unread, or not as good cards read.
 
-    `first` are points with what they are. Where no good card of the model stands behind a pad, a person vouches for
-    what it read by ticking it.
+    `inputs` are rails that the guard above watches: their pads are not asked for twice, and the guard's word is enough
+    where no good card is known. A person may vouch for a pad that no good card stands behind, or that reads a little
+    off, by ticking it.
     """
-    newest: dict[tuple[str, ...], list[Judged]] = {}
+    fed, known, found = set(inputs), set(ticked), []
+    newest: dict[Key, list[Judged]] = {}
     for one in judged:
         if one.reading.quantity == "resistance":
             newest.setdefault(places.key(one.reading.point, one.reading.to), []).append(one)
-    known, found = set(ticked), []
-    for point, name in first.items():
-        read = newest.get(places.key(point, "ground"), [])
-        called = f"{point}, {name}" if name else point
-        if not read:
-            found.append(Block(point, f"{called}, must be read before power and was not."))
+    for point in first:
+        key = places.key(point, "ground")
+        read, guarded = newest.get(key, []), key[1] in fed
+        if point in known or (guarded and (not read or any(below_guard(one.reading) for one in read))):
             continue
         wrong = [one for one in read if one.verdict not in {"within", "no-reference"}]
-        if wrong:
-            found.append(Block(point, f"{called}, must read right before power: {wrong[-1].why}"))
-        elif point not in known and all(one.verdict == "no-reference" for one in read):
-            found.append(Block(point, f"{called}, was read, and no good card says whether that is right: tick it."))
+        if not read:
+            found.append(Block(point, f"{point} must be read before power and was not.", may_tick=True))
+        elif wrong:
+            found.append(Block(point, f"{point} must read right before power: {wrong[-1].why}", may_tick=True))
+        elif not guarded and all(one.verdict == "no-reference" for one in read):
+            why = f"{point} must read right before power, and no good card says what is right."
+            found.append(Block(point, why, may_tick=True))
     return tuple(found)
 
 

@@ -139,6 +139,7 @@ class BlockSerializer(serializers.Serializer[Any]):
 
     point = serializers.CharField()
     why = serializers.CharField()
+    may_tick = serializers.BooleanField()
 
 
 class TickSerializer(serializers.ModelSerializer[Tick]):

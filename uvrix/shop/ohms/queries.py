@@ -331,19 +331,14 @@ def locked_by(
     return blocks(inputs, fuses if inputs or fuses else [EVERY_INPUT], readings, ticked, places)
 
 
-def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places) -> tuple[Block, ...]:
-    """Pads that must read right before power; an input among them that keeps power locked anyway is not said twice."""
+def _first(
+    board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places
+) -> tuple[Block, ...]:
+    """Pads that must read right before power and do not."""
     if board is None:
         return ()
-    inputs = _inputs(board)
-    first = {point.id: "" for point in board.points if point.first}
-    read = {places.key(one.reading.point, one.reading.to) for one in judged}
-    gated = {
-        name: said
-        for name, said in first.items()
-        if places.rail_of.get(name, name) not in inputs or places.key(name, "ground") in read
-    }
-    return first_blocks(gated, judged, [tick.point for tick in ticks], places)
+    first = [point.id for point in board.points if point.first]
+    return first_blocks(first, _inputs(board), judged, [tick.point for tick in ticks], places)
 
 
 def plugs_of(job: Job) -> int:

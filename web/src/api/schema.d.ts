@@ -2727,6 +2727,7 @@ export interface components {
         Block: {
             point: string;
             why: string;
+            may_tick: boolean;
         };
         /** @description A board model in a list; `edition` 0 and no `sites` where it is not drawn yet. */
         BoardModel: {

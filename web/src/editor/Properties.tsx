@@ -182,6 +182,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
       )}
       {section === "landmarks" && text("text", "Text")}
       {section === "parts" && text("value", "Value")}
+      {section === "parts" && text("marking", "Marking")}
       {section === "points" && (
         <>
           {text("net", "Net")}

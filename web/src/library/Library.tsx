@@ -107,6 +107,9 @@ export function Library() {
         <Link className="button-plain" to="/meters">
           Meters and their morning check
         </Link>
+        <Link className="button-plain" to="/library/pinouts">
+          Pinouts by marking
+        </Link>
         <Link className="button-plain" to="/library/habits">
           What to try next: times and chances
         </Link>

@@ -3,12 +3,12 @@ import { moment } from "../shared/words";
 
 interface GateProps {
   power: Ohms["power"];
-  say: (state: "off" | "supply" | "computer") => Promise<boolean>;
+  off: () => Promise<boolean>;
   mayWork: boolean;
 }
 
 /** Unplugged and discharged is confirmed before the first reading; power is never said by Enter or the pedal. */
-export function Gate({ power, say, mayWork }: GateProps) {
+export function Gate({ power, off, mayWork }: GateProps) {
   if (power?.state === "off")
     return (
       <p className="text-soft">
@@ -33,7 +33,7 @@ export function Gate({ power, say, mayWork }: GateProps) {
           type="button"
           className="button mt-2"
           onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
-          onClick={() => void say("off")}
+          onClick={() => void off()}
         >
           It is unplugged and discharged
         </button>

@@ -1,4 +1,5 @@
-import { type KeyboardEvent, useState } from "react";
+import { useState } from "react";
+import { Link } from "react-router";
 import type { Ohms } from "../api/client";
 import { moment } from "../shared/words";
 import { Skip, Words } from "./Skip";
@@ -11,11 +12,6 @@ interface LockProps {
   mayWork: boolean;
 }
 
-/** Power is never given by Enter, which a pedal types. */
-function noEnter(event: KeyboardEvent) {
-  if (event.key === "Enter") event.preventDefault();
-}
-
 /** All inputs and fuses of both sides, numbered as on the board: every input reads high, every fuse is ticked by hand. */
 export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
   const side = (name: string) => ohms.points.find((one) => one.name === name)?.side;
@@ -26,7 +22,7 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
       </h3>
       <ul aria-label="What keeps power locked">
         {ohms.blocks.map((one) => (
-          <li key={one.point}>{one.why}</li>
+          <Blocked key={one.point} block={one} measuring={measuring} choose={choose} mayWork={mayWork} />
         ))}
       </ul>
       {ohms.inputs.length > 0 && (
@@ -68,26 +64,46 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
         ))}
       </ol>
       {mayWork && ohms.blocks.length === 0 && ohms.power?.state === "off" && (
-        <p className="mt-2 flex gap-3">
-          <button
-            type="button"
-            className="button"
-            onKeyDown={noEnter}
-            onClick={() => void measuring.power("supply")}
-          >
-            It goes on the supply, current limit low
-          </button>
-          <button
-            type="button"
-            className="button"
-            onKeyDown={noEnter}
-            onClick={() => void measuring.power("computer")}
-          >
-            Into the computer
-          </button>
+        <p className="mt-2">
+          <Link className="button inline-grid place-items-center" to="../volts/power" relative="path">
+            On to Volts, where it is powered
+          </Link>
         </p>
       )}
     </section>
+  );
+}
+
+interface BlockedProps {
+  block: Ohms["blocks"][number];
+  measuring: Measuring;
+  choose: (name: string) => void;
+  mayWork: boolean;
+}
+
+/** Why power stays locked; a pad that only a person can vouch for is ticked with a reason. */
+function Blocked({ block, measuring, choose, mayWork }: BlockedProps) {
+  const [asked, setAsked] = useState(false);
+  return (
+    <li className="border-rule border-t py-1">
+      {block.why}
+      {block.may_tick && mayWork && (
+        <>
+          <button type="button" className="button-plain" onClick={() => choose(block.point)}>
+            Read {block.point}
+          </button>
+          <button
+            type="button"
+            className="button-plain"
+            aria-expanded={asked}
+            onClick={() => setAsked(!asked)}
+          >
+            It is right all the same
+          </button>
+          {asked && <Skip skip={(why) => measuring.tick(block.point, why)} close={() => setAsked(false)} />}
+        </>
+      )}
+    </li>
   );
 }
 

@@ -65,7 +65,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
           {measuring.problem || hunting.problem} What you entered is kept here.
         </p>
       )}
-      <Gate power={ohms.power} say={measuring.power} mayWork={mayWork} />
+      <Gate power={ohms.power} off={measuring.powerOff} mayWork={mayWork} />
     </>
   );
   const shared = { job, model, ohms, lie, lay, measuring, mayWork, head };

@@ -1,6 +1,8 @@
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { Tick } from "../shared/Tick";
+import { Live } from "./Live";
 import type { ProbePoint } from "./OhmsPage";
-import { type Meter, type Taken, useMeter } from "./useMeter";
+import { type Meter, useMeter } from "./useMeter";
 import type { ReadingEntry } from "./useOhms";
 import type { Usual } from "./useUsual";
 
@@ -131,7 +133,7 @@ export function ReadingField(props: ReadingFieldProps) {
           <option value="diode">diode</option>
         </select>
         {OF_THE_CARD.map((word) => (
-          <Check
+          <Tick
             key={word}
             says={word}
             on={conditions.includes(word)}
@@ -145,7 +147,7 @@ export function ReadingField(props: ReadingFieldProps) {
         ))}
         {!pin && (
           <>
-            <Check says={LIFTED} on={lifted} set={setLifted} />
+            <Tick says={LIFTED} on={lifted} set={setLifted} />
             {lifted && (
               <select
                 className="field"
@@ -187,50 +189,5 @@ export function ReadingField(props: ReadingFieldProps) {
         )}
       </fieldset>
     </form>
-  );
-}
-
-function Check({ says, on, set }: { says: string; on: boolean; set: (on: boolean) => void }) {
-  return (
-    <label className="flex min-h-11 items-center gap-2">
-      <input
-        type="checkbox"
-        className="size-6"
-        checked={on}
-        onChange={(event) => set(event.target.checked)}
-      />
-      {says}
-    </label>
-  );
-}
-
-const STATES: Record<Taken["state"], string> = {
-  held: "the same as stored; move the probe",
-  moving: "settling",
-  creeping: "creeps: a capacitor charges, wait",
-  settled: "settled",
-  unsteady: "will not settle: kept as a span",
-  overload: "OL; Enter takes it",
-};
-
-/** What the meter shows now, and whether it has settled; a lost line is said and typing goes on. */
-function Live({ live, lost, typed }: { live: Taken | null; lost: string; typed: boolean }) {
-  if (lost)
-    return (
-      <p role="alert" className="border-l-4 border-suspect pl-3" data-testid="meter-lost">
-        {lost}
-      </p>
-    );
-  return (
-    <p className="text-soft" data-testid="meter-live" data-state={live?.state ?? ""}>
-      {live ? (
-        <>
-          The meter shows <strong className="font-mono text-xl text-ink">{live.text || "nothing yet"}</strong>
-          , {STATES[live.state]}.{typed && " What was typed stands; Esc takes the meter’s."}
-        </>
-      ) : (
-        "Asking the meter …"
-      )}
-    </p>
   );
 }

@@ -8,7 +8,7 @@ type Hold = components["schemas"]["HoldRequest"];
 
 interface Ask {
   meter: Meter | undefined;
-  quantity: "resistance" | "diode";
+  quantity: components["schemas"]["AskMeterRequest"]["quantity"];
   /** where the probes are; only a stand-in needs to be told */
   hold: Hold;
   /** what the meter showed when the last reading was stored */

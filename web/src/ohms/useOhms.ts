@@ -40,8 +40,8 @@ export function useOhms(number: number) {
       return isKept(error);
     }
   };
-  const power = (state: "off" | "supply" | "computer") =>
-    keep(() => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state } }));
+  const powerOff = () =>
+    keep(() => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state: "off" } }));
   const click = (name: string, side: "front" | "back", picture: string, x_px: number, y_px: number) =>
     keep(() =>
       api.POST("/api/v1/jobs/{number}/photo-points", {
@@ -98,7 +98,7 @@ export function useOhms(number: number) {
   const forget = () => setSlip(null);
   /** the id of the reading that was answered last */
   const lastRead = () => last.current;
-  return { ohms, problem, lastRead, slip, power, click, read, tick, sweep, swap, setMeter, forget };
+  return { ohms, problem, lastRead, slip, powerOff, click, read, tick, sweep, swap, setMeter, forget };
 }
 
 export type Measuring = ReturnType<typeof useOhms>;

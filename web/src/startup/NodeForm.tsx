@@ -7,6 +7,8 @@ interface NodeFormProps {
   document: BoardDocument;
   apply: (edit: Edit) => Promise<BoardDocument | null>;
   choose: (node: string | null) => void;
+  /** where what is entered now is known from: the job that it was come from, and who */
+  known: string;
 }
 
 const KINDS = ["input", "rail", "signal", "clock", "draw"] as const;
@@ -14,7 +16,7 @@ const UNIT: Record<string, string> = { clock: "MHz", draw: "A" };
 const SURE = ["", "proven", "likely", "guessed"] as const;
 
 /** One node: what it is, when it counts as there, what it needs, where it is probed, and where that is known from. */
-export function NodeForm({ node, document, apply, choose }: NodeFormProps) {
+export function NodeForm({ node, document, apply, choose, known }: NodeFormProps) {
   const [id, setId] = useState(node?.id ?? "");
   const [name, setName] = useState(node?.name ?? "");
   const [kind, setKind] = useState(node?.kind ?? "rail");
@@ -24,7 +26,7 @@ export function NodeForm({ node, document, apply, choose }: NodeFormProps) {
   const [point, setPoint] = useState(node?.point ?? "");
   const [parts, setParts] = useState((node?.parts ?? []).join(" "));
   const [note, setNote] = useState(node?.note ?? "");
-  const [from, setFrom] = useState(node?.from ?? "");
+  const [from, setFrom] = useState(node?.from ?? known);
   const [sure, setSure] = useState(node?.sure ?? "");
   const number = (text: string) => Number(text.replace(",", "."));
   const banded = low.trim() !== "" && high.trim() !== "";

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type BoardModel, data } from "../api/client";
 import type { BoardDocument } from "../editor/document";
 import { keptDraft, useDraft } from "../editor/useDraft";
@@ -81,13 +81,17 @@ function Drawn({ start }: DrawnProps) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const [chosen, setChosen] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
+  const [query] = useSearchParams();
+  const from = query.get("from") ?? "";
+  const known = from && `${from}, ${session.data?.person?.name ?? ""}`;
   const nodes = nodesOf(document);
   const node = nodes.find((one) => one.id === chosen);
   useKeys({ u: () => undo?.(), U: () => redo?.() });
   const save = async () => {
     setProblem("");
     try {
-      const body = { document: await drafting.settled(), base: start.base, note: "start-up map" };
+      const note = from ? `start-up map, ${from}` : "start-up map";
+      const body = { document: await drafting.settled(), base: start.base, note };
       data(await api.POST("/api/v1/board-drafts/saved", { body }));
       drafting.forget();
       await queries.invalidateQueries();
@@ -165,24 +169,31 @@ function Drawn({ start }: DrawnProps) {
             document={document}
             apply={apply}
             choose={setChosen}
+            known={known}
           />
         ) : (
           <p className="text-soft">
             Choose a node to see what it needs. Who works at the bench may change it.
           </p>
         )}
+        <p>
+          <Link className="button-plain -ml-2" to={`/library/${model.slug}`}>
+            Edition {start.base}; who changed what, edition by edition
+          </Link>
+        </p>
         <ul aria-label="Nodes">
           {nodes.map((one) => (
             <li key={one.id} className="border-rule border-t">
               <button
                 type="button"
-                className="grid min-h-10 w-full grid-cols-[6rem_1fr_6rem] gap-3 text-left"
+                className="grid min-h-10 w-full grid-cols-[6rem_1fr_5rem_9rem] gap-3 text-left"
                 aria-pressed={one.id === chosen}
                 onClick={() => setChosen(one.id)}
               >
                 <strong className="font-mono">{one.id}</strong>
                 <span>{one.name}</span>
                 <span className="font-mono text-soft">{one.point}</span>
+                <span className="text-soft">{[one.from, one.sure].filter(Boolean).join(", ")}</span>
               </button>
             </li>
           ))}

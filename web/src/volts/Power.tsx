@@ -1,7 +1,9 @@
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { Volts } from "../api/client";
+import { Tick } from "../shared/Tick";
 import { moment } from "../shared/words";
+import { Curve, LogStart } from "./Start";
 import type { Powering } from "./useVolts";
 
 interface PowerProps {
@@ -18,16 +20,31 @@ const STATES = [
 
 /** How the card stands, what keeps it unpowered, the limit to begin with, and what it drew. Enter never powers. */
 export function Power({ volts, powering, mayWork }: PowerProps) {
+  const [plugsIn, setPlugsIn] = useState(false);
+  const [bare, setBare] = useState(false);
   const locked = volts.blocks.length > 0;
+  const on = volts.power !== null && volts.power.state !== "off";
+  const left = volts.starts.find((one) => one.left_on);
+  const say = async (state: (typeof STATES)[number][0]) => {
+    const supply = volts.supplies.find((one) => one.name === left?.supply);
+    if (state === "off" && on && supply) await powering.supplyOff(supply.id);
+    await powering.power(state === "off" ? { state } : { state, plugs_in: plugsIn, bare });
+  };
   return (
     <section aria-labelledby="power-title" data-testid="volt-power">
       <h3 id="power-title" className="font-bold text-2xl">
-        {volts.power && volts.power.state !== "off"
+        {on
           ? STATES.find(([state]) => state === volts.power?.state)?.[1]
           : locked
             ? "Power stays locked"
             : "May be powered"}
       </h3>
+      {on && volts.power?.bare && (
+        <p role="alert" className="border-suspect border-l-4 pl-3 font-bold">
+          Without its cooler, on since {moment(volts.power.at)}: seconds only. A finger by the core; switch
+          off when it warms.
+        </p>
+      )}
       {locked ? (
         <>
           <ul>
@@ -46,12 +63,23 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
       ) : (
         <>
           <p>
-            Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why} All plugs in.
-            A bare board runs for seconds only: without its cooler the core burns.
+            Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why}
           </p>
           <p className="text-soft">
             Mains parts of a supply are for licensed electricians. Hands off while it is on; eyes covered.
           </p>
+          {mayWork && !on && (
+            <div className="mt-1">
+              {volts.plugs > 0 && (
+                <Tick
+                  says={volts.plugs === 1 ? "the plug is in" : `all ${volts.plugs} plugs are in`}
+                  on={plugsIn}
+                  set={setPlugsIn}
+                />
+              )}
+              <Tick says="it stands without its cooler" on={bare} set={setBare} />
+            </div>
+          )}
         </>
       )}
       {mayWork && (
@@ -62,9 +90,9 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
               type="button"
               className="button"
               aria-pressed={volts.power?.state === state}
-              disabled={state !== "off" && locked}
+              disabled={state !== "off" && (locked || (!on && volts.plugs > 0 && !plugsIn))}
               onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
-              onClick={() => void powering.power(state)}
+              onClick={() => void say(state)}
             >
               {says}
             </button>
@@ -72,8 +100,12 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
         </p>
       )}
       {volts.power?.state === "supply" && mayWork && (
-        <DrawForm draw={powering.draw} limit={volts.limit_amps} />
+        <>
+          {volts.supplies.length > 0 && <LogStart volts={volts} powering={powering} />}
+          <DrawForm draw={powering.draw} limit={volts.limit_amps} />
+        </>
       )}
+      {volts.starts[0] && <Curve start={volts.starts[0]} />}
       {volts.draws.length > 0 && (
         <ul className="mt-3" aria-label="What it drew">
           {[...volts.draws].reverse().map((one) => (

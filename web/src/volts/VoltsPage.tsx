@@ -1,21 +1,23 @@
-import { type FormEvent, useEffect, useRef, useState } from "react";
-import { Link, useParams } from "react-router";
-import type { BoardDetail, JobDetail, Volts } from "../api/client";
+import { useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import type { BoardDetail, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { placed } from "../board/view";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
-import { Mark } from "../ohms/Mark";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StartupMap } from "../startup/StartupMap";
+import { BothSides } from "./BothSides";
+import { ConverterRoom, useConverter } from "./ConverterRoom";
 import { Ladder } from "./Ladder";
+import { MapPanel } from "./MapPanel";
 import { Phases } from "./Phases";
 import { Power } from "./Power";
 import { SensePaths } from "./SensePaths";
-import { type Node, type Powering, useVolts } from "./useVolts";
+import { useVolts } from "./useVolts";
 
 /** A job at Volts: the start-up map over the board, the next probe ringed on both. */
 export function VoltsPage() {
@@ -28,7 +30,11 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const powering = useVolts(job.number);
   const { lie, lay } = useLie(job, mayWork);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [query] = useSearchParams();
+  const [chosen, setChosen] = useState<string | null>(query.get("probe"));
+  const go = useNavigate();
+  const converter = room === "converter" ? query.get("node") : null;
+  const page = useConverter(job.number, converter);
   const volts = powering.volts.data;
   if (powering.volts.isError)
     return <Trouble problem={powering.volts.error} again={() => powering.volts.refetch()} />;
@@ -46,7 +52,15 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <div className="grid min-h-0 grid-rows-[55%_45%]">
         <section aria-label="Start-up map" className="min-h-0 overflow-auto border-rule border-b bg-tray p-2">
           {volts.nodes.length > 0 ? (
-            <StartupMap map={volts} suspects={volts.suspects} turn={turn} choose={choose} />
+            <StartupMap
+              map={volts}
+              suspects={volts.suspects}
+              turn={converter ?? turn}
+              choose={(one) => {
+                choose(one);
+                if (converter) void go(`${at}/converter?node=${encodeURIComponent(one)}`, { replace: true });
+              }}
+            />
           ) : (
             <p className="p-8 text-center text-soft">
               This model has neither a start-up map nor rails yet; the editor adds rails, a relative lends a
@@ -54,7 +68,10 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             </p>
           )}
         </section>
-        {model.drawing && (
+        {model.drawing && page.data && (
+          <BothSides drawing={model.drawing} turns={lie.turns} page={page.data} label={job.label} />
+        )}
+        {model.drawing && !page.data && (
           <Board
             drawing={model.drawing}
             lie={lie}
@@ -92,6 +109,10 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
           rooms={[
             [at, "Map"],
             [`${at}/power`, "Power"],
+            [
+              `${at}/converter${node && volts.converters.includes(node.id) ? `?node=${node.id}` : ""}`,
+              "Converter",
+            ],
             [`${at}/supervisor`, "Supervisor"],
             [`${at}/phases`, "Phases"],
             [`${at}/ladder`, "Ladder"],
@@ -104,7 +125,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
         )}
         {room === "map" && (
           <MapPanel
-            slug={job.board_model}
+            job={job}
             volts={volts}
             node={node}
             powering={powering}
@@ -113,224 +134,23 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
           />
         )}
         {room === "power" && <Power volts={volts} powering={powering} mayWork={mayWork} />}
+        {room === "converter" && (
+          <ConverterRoom
+            job={job}
+            volts={volts}
+            node={converter}
+            page={page}
+            probe={(one) => {
+              choose(one);
+              void go(`${at}?probe=${encodeURIComponent(one)}`);
+            }}
+            choose={(one) => void go(`${at}/converter?node=${encodeURIComponent(one)}`, { replace: true })}
+          />
+        )}
         {room === "supervisor" && <SensePaths volts={volts} powering={powering} mayWork={mayWork} />}
         {room === "phases" && <Phases volts={volts} powering={powering} mayWork={mayWork} />}
         {room === "ladder" && <Ladder volts={volts} powering={powering} mayWork={mayWork} />}
       </WorkPanel>
     </div>
-  );
-}
-
-interface MapPanelProps {
-  slug: string;
-  volts: Volts;
-  node: Node | undefined;
-  powering: Powering;
-  choose: (node: string | null) => void;
-  mayWork: boolean;
-}
-
-function MapPanel({ slug, volts, node, powering, choose, mayWork }: MapPanelProps) {
-  const on = volts.power && volts.power.state !== "off";
-  const probe = volts.next.find((one) => one.node === node?.id);
-  const { said } = powering;
-  return (
-    <>
-      {!on && <Power volts={volts} powering={powering} mayWork={mayWork} />}
-      {volts.warnings.map((one) => (
-        <p
-          key={one}
-          className={`border-l-4 pl-3 ${one.includes("switch off") ? "border-suspect font-bold" : "border-edge"}`}
-        >
-          {one}
-        </p>
-      ))}
-      {node && on && mayWork && (
-        <VoltField
-          key={`${node.id} ${volts.read}`}
-          node={node}
-          why={probe?.why ?? ""}
-          read={powering.read}
-          done={() => choose(null)}
-        />
-      )}
-      {said && (
-        <section aria-live="polite" data-testid="volt-said">
-          <p className="flex items-center gap-3 font-bold text-2xl">
-            <Mark verdict={said.verdict} size={28} />
-            <span className="font-mono">
-              {said.point} {said.shown}
-            </span>
-          </p>
-          <p>{said.why}</p>
-        </section>
-      )}
-      <Suspects volts={volts} choose={choose} />
-      <p>
-        <Link className="button-plain -ml-2" to={`/library/${slug}/startup`}>
-          {volts.map_source === "own" ? "The model’s map" : "Draw the model’s own map"}
-        </Link>
-      </p>
-    </>
-  );
-}
-
-interface VoltFieldProps {
-  node: Node;
-  why: string;
-  read: Powering["read"];
-  done: () => void;
-}
-
-/** The node to probe at arm's length; a rail that pulses is kept with its peak. */
-function VoltField({ node, why, read, done }: VoltFieldProps) {
-  const [value, setValue] = useState("");
-  const [pulses, setPulses] = useState(false);
-  const [every, setEvery] = useState("");
-  const field = useRef<HTMLInputElement>(null);
-  useEffect(() => field.current?.focus(), []);
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    const typed = value.trim();
-    if (!typed) return;
-    const span = pulses && !typed.includes("..") ? `0..${typed}` : typed;
-    const note = pulses ? `pulses${every.trim() ? `, ${every.trim()}` : ""}` : "";
-    if (await read(node, span, note)) done();
-  };
-  return (
-    <form onSubmit={submit} data-testid="volt-field">
-      <div className="flex flex-wrap items-baseline gap-x-4">
-        <h2 className="font-bold font-mono text-[40px] leading-tight">{node.point || node.id}</h2>
-        <p className="text-soft">
-          {[
-            node.name,
-            `${node.low} to ${node.high} ${node.unit}`,
-            node.side,
-            node.reach,
-            node.parts.join(" "),
-          ]
-            .filter(Boolean)
-            .join(", ")}
-        </p>
-      </div>
-      <div className="mt-1 flex items-end gap-3">
-        <label className="min-w-0 flex-1">
-          <span className="block text-soft">
-            {node.unit === "MHz" ? "value, as 27M" : `value, ${node.unit}`}
-          </span>
-          <input
-            ref={field}
-            className="field w-full font-mono text-[40px]"
-            autoComplete="off"
-            maxLength={40}
-            value={value}
-            onChange={(event) => setValue(event.target.value.replace(",", "."))}
-          />
-        </label>
-        <button type="submit" className="button border-next" disabled={!value.trim()}>
-          Store <kbd className="key">Enter</kbd>
-        </button>
-      </div>
-      {why && <p className="mt-1">{why}</p>}
-      <div className="mt-1 flex flex-wrap items-center gap-3">
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-6"
-            checked={pulses}
-            onChange={(event) => setPulses(event.target.checked)}
-          />
-          pulses; the value is its peak
-        </label>
-        {pulses && (
-          <label>
-            <span className="sr-only">how long, how often</span>
-            <input
-              className="field w-48"
-              maxLength={80}
-              placeholder="4 ms every 300 ms"
-              value={every}
-              onChange={(event) => setEvery(event.target.value)}
-            />
-          </label>
-        )}
-      </div>
-    </form>
-  );
-}
-
-const MOST = 6;
-
-function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => void }) {
-  const likely = volts.suspects.filter((one) => one.chance >= 0.01).slice(0, MOST);
-  return (
-    <>
-      {volts.read > 0 && likely.length > 0 && (
-        <section aria-labelledby="suspects-title">
-          <h3 id="suspects-title" className="font-bold text-lg">
-            Where it may break
-          </h3>
-          <ol aria-label="Suspects">
-            {likely.map((one, number) => (
-              <li key={one.node} className="grid grid-cols-[2rem_4rem_1fr] gap-2 border-rule border-t py-1">
-                <strong className="font-mono text-suspect">{number + 1}</strong>
-                <span className="font-mono">{Math.round(100 * one.chance)} %</span>
-                <span>
-                  <button
-                    type="button"
-                    className="button-plain -ml-2 font-bold"
-                    onClick={() => choose(one.node)}
-                  >
-                    {one.name}
-                  </button>{" "}
-                  <span className="font-mono text-soft">{one.parts.join(" ")}</span> {one.why}
-                </span>
-              </li>
-            ))}
-          </ol>
-        </section>
-      )}
-      {volts.next.length > 0 && (
-        <section aria-labelledby="next-title">
-          <h3 id="next-title" className="font-bold text-lg">
-            Probe next, by what it tells for its minutes
-          </h3>
-          <ol aria-label="Probes">
-            {volts.next.slice(0, MOST).map((one) => (
-              <li
-                key={one.node}
-                className="grid grid-cols-[8rem_8rem_1fr] items-baseline gap-2 border-rule border-t"
-              >
-                <button
-                  type="button"
-                  className="button-plain -ml-2 text-left font-mono"
-                  onClick={() => choose(one.node)}
-                >
-                  {one.point || "no point yet"}
-                </button>
-                <span className="text-soft">
-                  {one.gain_bits.toFixed(2)} bits, {one.minutes} min
-                </span>
-                <span>{one.name}</span>
-              </li>
-            ))}
-          </ol>
-        </section>
-      )}
-      {volts.read > 0 && volts.ruled_out.length > 0 && (
-        <details>
-          <summary className="cursor-pointer py-1 text-soft underline underline-offset-3">
-            {volts.ruled_out.length} ruled out
-          </summary>
-          <ul aria-label="Ruled out">
-            {volts.ruled_out.map((one) => (
-              <li key={one.node} className="border-rule border-t py-1">
-                <strong>{one.name}</strong>: {one.why}.
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
-    </>
   );
 }

@@ -7,6 +7,9 @@ export type Node = Volts["nodes"][number];
 type NewRung = Omit<components["schemas"]["NewRungRequest"], "id">;
 type NewDraw = Omit<components["schemas"]["NewDrawRequest"], "id">;
 type NewPhase = Omit<components["schemas"]["NewPhaseRequest"], "id">;
+type NewPower = Omit<components["schemas"]["SayPowerRequest"], "id">;
+type NewTried = Omit<components["schemas"]["NewPartTriedRequest"], "id">;
+type NewStart = Omit<components["schemas"]["NewStartRequest"], "id">;
 export type Said = components["schemas"]["Reading"];
 
 /** The powered card: the map with what was read, and entering more. */
@@ -39,7 +42,7 @@ export function useVolts(number: number) {
       return isKept(error);
     }
   };
-  const read = async (node: Node, value: string, note: string) => {
+  const read = async (node: Node, value: string, note: string, meter = "") => {
     setProblem("");
     try {
       const body = {
@@ -48,6 +51,7 @@ export function useVolts(number: number) {
         quantity: node.quantity,
         value,
         note,
+        meter,
         to: "ground" as const,
       };
       setSaid(data(await api.POST("/api/v1/jobs/{number}/readings", { params, body })));
@@ -66,16 +70,17 @@ export function useVolts(number: number) {
       const body = { id: newId(), point, quantity: "voltage" as const, value, to: "ground" as const };
       data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
       await queries.invalidateQueries({ queryKey: key });
+      await queries.invalidateQueries({ queryKey: ["converter", number] });
       return true;
     } catch (error) {
       setProblem((error as Error).message);
       return isKept(error);
     }
   };
-  const power = async (state: "off" | "supply" | "computer") => {
+  const power = async (body: NewPower) => {
     setProblem("");
     try {
-      data(await api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state } }));
+      data(await api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), ...body } }));
       await queries.invalidateQueries({ queryKey: key });
       follow();
     } catch (error) {
@@ -90,7 +95,35 @@ export function useVolts(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/phases", { params, body: { id: newId(), ...body } }));
   const load = (rail: string, amps: number) =>
     keep(() => api.POST("/api/v1/jobs/{number}/rail-loads", { params, body: { id: newId(), rail, amps } }));
-  return { volts, problem, said, read, readPoint, power, draw, climb, phase, load };
+  const attempt = (body: NewTried) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/tried", { params, body: { id: newId(), ...body } }));
+  const start = (body: NewStart) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/starts", { params, body: { id: newId(), ...body } }));
+  const supplyOff = async (supply: number) => {
+    setProblem("");
+    try {
+      data(await api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }));
+      return true;
+    } catch (error) {
+      setProblem((error as Error).message);
+      return false;
+    }
+  };
+  return {
+    attempt,
+    start,
+    supplyOff,
+    volts,
+    problem,
+    said,
+    read,
+    readPoint,
+    power,
+    draw,
+    climb,
+    phase,
+    load,
+  };
 }
 
 export type Powering = ReturnType<typeof useVolts>;

@@ -1,0 +1,275 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+import { day } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { type Pinout, PinoutDrawing } from "./PinoutDrawing";
+
+const USES = [
+  "",
+  "supply",
+  "ground",
+  "enable",
+  "output",
+  "power-good",
+  "feedback",
+  "switch",
+  "input",
+  "clock",
+  "unused",
+  "other",
+] as const;
+const KINDS = [
+  "",
+  "converter",
+  "controller",
+  "gate",
+  "diode",
+  "transistor",
+  "supervisor",
+  "power-stage",
+] as const;
+const SIDES = ["left", "lower", "right", "upper"] as const;
+const key = (marking: string) => marking.replaceAll(/\s/g, "").toLowerCase();
+
+/** The shop's notes on small chips, by what is printed on them; offered wherever that marking appears. */
+export function PinoutsPage() {
+  const [query, setQuery] = useSearchParams();
+  const [search, setSearch] = useState("");
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const pinouts = useQuery({
+    queryKey: ["pinouts"],
+    queryFn: async () => data(await api.GET("/api/v1/pinouts")),
+  });
+  if (pinouts.isError) return <Trouble problem={pinouts.error} again={() => pinouts.refetch()} />;
+  if (!pinouts.data) return <Loading what="Reading the pinouts" />;
+  const marking = query.get("marking");
+  const job = query.get("job") ?? "";
+  const chosen = pinouts.data.find((one) => key(one.marking) === key(marking ?? ""));
+  const shown = pinouts.data.filter((one) => key(one.marking).includes(key(search)));
+  const choose = (next: string | null) => {
+    if (next === null) query.delete("marking");
+    else query.set("marking", next);
+    setQuery(query);
+  };
+  return (
+    <main className="p-6">
+      <Link className="button-plain -ml-2" to="/library">
+        Library
+      </Link>
+      <h1 className="font-bold text-3xl">Pinouts by marking</h1>
+      <p>What the shop has learned of small chips. Noted once, shown wherever the marking appears.</p>
+      <div className="mt-4 grid gap-8 lg:grid-cols-[20rem_1fr]">
+        <nav aria-label="Markings">
+          <label className="block">
+            <span className="block text-soft">marking</span>
+            <input
+              className="field w-full font-mono"
+              value={search}
+              onChange={(event) => setSearch(event.target.value)}
+            />
+          </label>
+          <ul className="mt-2">
+            {shown.map((one) => (
+              <li key={one.marking} className="border-rule border-t">
+                <button
+                  type="button"
+                  className={`grid min-h-11 w-full grid-cols-[6rem_1fr] items-center gap-2 px-2 text-left ${one === chosen ? "bg-tray" : ""}`}
+                  aria-pressed={one === chosen}
+                  onClick={() => choose(one.marking)}
+                >
+                  <strong className="font-mono text-lg">{one.marking}</strong>
+                  <span className="text-soft">
+                    {one.kind}, {one.pins.length} pins
+                  </span>
+                </button>
+              </li>
+            ))}
+            {shown.length === 0 && <li className="py-2 text-soft">No marking like that yet.</li>}
+          </ul>
+          {mayWork && (
+            <button type="button" className="button mt-2" onClick={() => choose(search.trim())}>
+              A new marking
+            </button>
+          )}
+        </nav>
+        <div>
+          {chosen && (
+            <>
+              <PinoutDrawing pinout={chosen} />
+              <p>
+                {chosen.seen.length > 0
+                  ? `Sits on ${chosen.seen.join(", ")}.`
+                  : "On no board that is drawn yet."}{" "}
+                <span className="text-soft">
+                  {chosen.by}, {day(chosen.at)}.
+                </span>
+              </p>
+            </>
+          )}
+          {mayWork && marking !== null && (
+            <PinoutForm
+              key={`${marking} ${chosen?.edition ?? 0}`}
+              pinout={chosen}
+              marking={marking}
+              job={job}
+              saved={choose}
+            />
+          )}
+          {marking === null && <p className="text-soft">Choose a marking, or note a new one.</p>}
+        </div>
+      </div>
+    </main>
+  );
+}
+
+interface PinoutFormProps {
+  pinout: Pinout | undefined;
+  marking: string;
+  job: string;
+  saved: (marking: string) => void;
+}
+
+interface Noted {
+  name: string;
+  use: string;
+  note: string;
+}
+
+const NOTHING: Noted = { name: "", use: "", note: "" };
+
+function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(pinout?.marking ?? marking);
+  const [kind, setKind] = useState(pinout?.kind ?? "converter");
+  const [sides, setSides] = useState<string[]>((pinout?.sides ?? [4, 0, 4, 0]).map(String));
+  const [pins, setPins] = useState<Record<number, Noted>>(() =>
+    Object.fromEntries((pinout?.pins ?? []).map((one) => [one.pin, { ...one, use: one.use ?? "" }])),
+  );
+  const [note, setNote] = useState(pinout?.note ?? "");
+  const [problem, setProblem] = useState("");
+  const counts = sides.map((one) => (one.trim() === "" ? 0 : Number(one)));
+  const many = counts.reduce((sum, one) => sum + (Number.isInteger(one) && one >= 0 ? one : 0), 0);
+  const change = (pin: number, part: Partial<Noted>) =>
+    setPins({ ...pins, [pin]: { ...NOTHING, ...pins[pin], ...part } });
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem("");
+    const noted = Array.from({ length: many }, (_, at) => ({ pin: at + 1, ...NOTHING, ...pins[at + 1] }))
+      .filter((one) => one.name || one.use || one.note)
+      .map((one) => ({ pin: one.pin, name: one.name, note: one.note, ...(one.use ? { use: one.use } : {}) }));
+    const document = {
+      ...(pinout?.document as Record<string, unknown> | undefined),
+      format: "uvrix-pinout",
+      version: 1,
+      marking: name.trim(),
+      ...(kind ? { kind } : {}),
+      sides: counts,
+      pins: noted,
+      note: note.trim(),
+    };
+    try {
+      const body = { document, base: pinout?.edition ?? 0, job };
+      queries.setQueryData(["pinouts"], data(await api.PUT("/api/v1/pinouts", { body })));
+      await queries.invalidateQueries({ queryKey: ["converter"] });
+      saved(name.trim());
+    } catch (error) {
+      setProblem(`${(error as Error).message} What you typed is kept here.`);
+    }
+  };
+  return (
+    <form onSubmit={submit} className="mt-4 space-y-3" data-testid="pinout-form">
+      <h2 className="font-bold text-xl">{pinout ? "Change it" : "Note its pins"}</h2>
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem}
+        </p>
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        <label>
+          <span className="block text-soft">marking</span>
+          <input
+            className="field w-32 font-mono"
+            maxLength={80}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <label>
+          <span className="block text-soft">kind</span>
+          <select className="field" value={kind} onChange={(event) => setKind(event.target.value)}>
+            {KINDS.map((one) => (
+              <option key={one} value={one}>
+                {one || "not known"}
+              </option>
+            ))}
+          </select>
+        </label>
+        {SIDES.map((side, at) => (
+          <label key={side}>
+            <span className="block text-soft">pins {side}</span>
+            <input
+              className="field w-16 font-mono"
+              inputMode="numeric"
+              value={sides[at] ?? ""}
+              onChange={(event) =>
+                setSides(sides.map((one, other) => (other === at ? event.target.value : one)))
+              }
+            />
+          </label>
+        ))}
+      </div>
+      <p className="text-soft">
+        Pin 1 at the upper left, seen from above; counted down the left side and on round.
+      </p>
+      <ol aria-label="Pins" className="max-w-3xl">
+        {Array.from({ length: Math.min(many, 64) }, (_, at) => at + 1).map((pin) => (
+          <li key={pin} className="grid grid-cols-[2rem_8rem_10rem_1fr] items-center gap-2 py-0.5">
+            <span className="font-mono">{pin}</span>
+            <input
+              className="field w-full font-mono"
+              aria-label={`Pin ${pin}, name`}
+              maxLength={20}
+              value={pins[pin]?.name ?? ""}
+              onChange={(event) => change(pin, { name: event.target.value })}
+            />
+            <select
+              className="field"
+              aria-label={`Pin ${pin}, use`}
+              value={pins[pin]?.use ?? ""}
+              onChange={(event) => change(pin, { use: event.target.value })}
+            >
+              {USES.map((one) => (
+                <option key={one} value={one}>
+                  {one || "not known"}
+                </option>
+              ))}
+            </select>
+            <input
+              className="field w-full"
+              aria-label={`Pin ${pin}, note`}
+              maxLength={120}
+              value={pins[pin]?.note ?? ""}
+              onChange={(event) => change(pin, { note: event.target.value })}
+            />
+          </li>
+        ))}
+      </ol>
+      <label className="block max-w-3xl">
+        <span className="block text-soft">note</span>
+        <input
+          className="field w-full"
+          maxLength={200}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="button" disabled={!name.trim() || many === 0}>
+        Save
+      </button>
+    </form>
+  );
+}

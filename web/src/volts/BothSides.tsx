@@ -1,0 +1,82 @@
+import type { Drawing } from "../api/client";
+import { Board, NO_NOTES } from "../board/Board";
+import { placed } from "../board/view";
+import type { ConverterPage } from "./ConverterRoom";
+
+interface BothSidesProps {
+  drawing: Drawing;
+  turns: number;
+  page: ConverterPage;
+  label: string;
+}
+
+interface Lit {
+  name: string;
+  side: string;
+  at: readonly [number, number];
+  main: boolean;
+}
+
+/** Both sides of the board beside each other, with all that a converter hangs on lit on the side where it is. */
+export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
+  const lit = spots(page);
+  return (
+    <div className="grid min-h-0 grid-cols-2" data-testid="both-sides">
+      {(["front", "back"] as const).map((side) => (
+        <div key={side} className="relative min-h-0 border-rule border-r">
+          <Board
+            drawing={drawing}
+            lie={{ side, turns }}
+            setLie={undefined}
+            notes={NO_NOTES}
+            fit="board"
+            plain
+            title={`${side} of ${label}`}
+            over={(view) => (
+              <g data-testid={`lit-${side}`}>
+                {lit
+                  .filter((one) => one.side === side)
+                  .map((one) => {
+                    const [x, y] = placed(view, one.at);
+                    return (
+                      <g key={one.name} transform={`translate(${x} ${y})`} data-lit={one.name}>
+                        <circle
+                          r={one.main ? 5.5 : 3.6}
+                          className="fill-chip/60 stroke-silk"
+                          strokeWidth={one.main ? 1.4 : 0.8}
+                        />
+                        <text
+                          y={-7}
+                          fontSize={8}
+                          textAnchor="middle"
+                          className="fill-silk font-bold font-mono"
+                        >
+                          {one.name}
+                        </text>
+                      </g>
+                    );
+                  })}
+              </g>
+            )}
+          />
+          <strong className="absolute top-1 left-2 rounded bg-sheet px-2">{side}</strong>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** Every point and part of the page once; the converter's own coils and chips large. */
+function spots(page: ConverterPage): Lit[] {
+  const found = new Map<string, Lit>();
+  const add = (
+    one: { name: string; side: string; x_mm: number | null; y_mm: number | null },
+    main: boolean,
+  ) => {
+    if (one.x_mm === null || one.y_mm === null || found.has(one.name)) return;
+    found.set(one.name, { name: one.name, side: one.side, at: [one.x_mm, one.y_mm], main });
+  };
+  for (const one of [...page.coils, ...page.chips]) add(one, true);
+  for (const step of page.steps) for (const one of [...step.points, ...step.parts]) add(one, false);
+  return [...found.values()];
+}

@@ -1,0 +1,136 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data, type JobDetail, type Volts } from "../api/client";
+import type { components } from "../api/schema";
+import { PinoutDrawing } from "../library/PinoutDrawing";
+import { Mark, type Verdict } from "../ohms/Mark";
+import { Loading, Trouble } from "../shared/states";
+
+export type ConverterPage = components["schemas"]["ConverterPage"];
+type Step = ConverterPage["steps"][number];
+
+const ROLE: Record<Step["part_in"], string> = {
+  output: "output",
+  supply: "supply",
+  enable: "enable",
+  makes: "makes it",
+};
+const MARK: Record<Step["state"], Verdict> = {
+  present: "within",
+  missing: "open",
+  unknown: "no-reference",
+};
+
+export function useConverter(number: number, node: string | null) {
+  return useQuery({
+    queryKey: ["converter", number, node],
+    enabled: !!node,
+    queryFn: async () =>
+      data(
+        await api.GET("/api/v1/jobs/{number}/converters/{node}", {
+          params: { path: { number, node: node ?? "" } },
+        }),
+      ),
+  });
+}
+
+interface ConverterRoomProps {
+  job: JobDetail;
+  volts: Volts;
+  node: string | null;
+  page: ReturnType<typeof useConverter>;
+  probe: (node: string) => void;
+  choose: (node: string) => void;
+}
+
+/** One converter: its chip's pins, what feeds and enables it, expected and read beside each, where else to probe. */
+export function ConverterRoom({ job, volts, node, page, probe, choose }: ConverterRoomProps) {
+  const names = new Map(volts.nodes.map((one) => [one.id, one.name]));
+  return (
+    <section aria-labelledby="converter-title" data-testid="converter">
+      <div className="flex flex-wrap items-center gap-3">
+        <h3 id="converter-title" className="font-bold text-2xl">
+          {node ? (names.get(node) ?? node) : "A converter"}
+        </h3>
+        <label className="ml-auto">
+          <span className="sr-only">Converter of</span>
+          <select className="field" value={node ?? ""} onChange={(event) => choose(event.target.value)}>
+            {!node && <option value="">choose a rail</option>}
+            {volts.converters.map((one) => (
+              <option key={one} value={one}>
+                {names.get(one)}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {page.isError && <Trouble problem={page.error} again={() => page.refetch()} />}
+      {node && page.isPending && <Loading what="Reading the converter" />}
+      {page.data && <Found job={job} page={page.data} probe={probe} />}
+    </section>
+  );
+}
+
+function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; probe: (node: string) => void }) {
+  return (
+    <>
+      <p className="text-soft">
+        {page.coils.map((one) => `coil ${one.name} on the ${one.side}`).join(", ")}
+        {page.coils.length > 0 && page.chips.length > 0 && "; "}
+        {page.chips.map((one) => `${one.kind} ${one.name} on the ${one.side}`).join(", ")}
+        {page.feeds.length > 0 && `. Feeds ${page.feeds.join(", ")}.`}
+      </p>
+      <ol aria-label="What it hangs on" className="mt-2">
+        {page.steps.map((one) => (
+          <li key={one.node} className="border-rule border-t py-2" data-step={one.node}>
+            <div className="flex items-center gap-3">
+              <Mark verdict={MARK[one.state]} size={24} />
+              <span className="w-20 text-soft">{ROLE[one.part_in]}</span>
+              <strong className="min-w-0 flex-1">{one.name}</strong>
+              <strong className="font-mono text-xl">{one.shown || "not read"}</strong>
+            </div>
+            <p className="pl-9 text-soft">
+              expected {one.low} to {one.high} {one.unit}
+              {one.parts.length > 0 &&
+                `; made by ${one.parts.map((part) => `${part.name} on the ${part.side}`).join(", ")}`}
+            </p>
+            <p className="flex flex-wrap items-center gap-x-3 pl-9">
+              {one.points.map((point, number) => (
+                <button
+                  key={point.name}
+                  type="button"
+                  className="button-plain -ml-2 font-mono"
+                  onClick={() => probe(one.node)}
+                >
+                  {number === 0 ? point.name : `or ${point.name}`}
+                  <span className="font-sans text-soft"> {point.side}</span>
+                </button>
+              ))}
+              {one.points.length === 0 && <span className="text-soft">no point to probe is known</span>}
+            </p>
+          </li>
+        ))}
+      </ol>
+      {page.chips.map((one) => (
+        <section key={one.name} aria-label={`Pins of ${one.name}`} className="mt-4">
+          <h4 className="font-bold text-lg">
+            <span className="font-mono">{one.name}</span>{" "}
+            {one.marking ? `bears ${one.marking}` : "bears no marking that the model knows"}
+          </h4>
+          {one.pinout ? (
+            <PinoutDrawing pinout={one.pinout} />
+          ) : (
+            <p>
+              <Link
+                className="button-plain -ml-2"
+                to={`/library/pinouts?marking=${encodeURIComponent(one.marking)}&job=${job.label}`}
+              >
+                Note its pins
+              </Link>
+            </p>
+          )}
+        </section>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,159 @@
+import { Link } from "react-router";
+import type { JobDetail, Volts } from "../api/client";
+import { Mark } from "../ohms/Mark";
+import { Power } from "./Power";
+import { TryPart } from "./TryPart";
+import type { Node, Powering } from "./useVolts";
+import { VoltField } from "./VoltField";
+
+interface MapPanelProps {
+  job: JobDetail;
+  volts: Volts;
+  node: Node | undefined;
+  powering: Powering;
+  choose: (node: string | null) => void;
+  mayWork: boolean;
+}
+
+export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPanelProps) {
+  const on = volts.power && volts.power.state !== "off";
+  const probe = volts.next.find((one) => one.node === node?.id);
+  const { said } = powering;
+  return (
+    <>
+      {!on && <Power volts={volts} powering={powering} mayWork={mayWork} />}
+      {volts.warnings.map((one) => (
+        <p
+          key={one}
+          className={`border-l-4 pl-3 ${one.includes("switch off") ? "border-suspect font-bold" : "border-edge"}`}
+        >
+          {one}
+        </p>
+      ))}
+      {volts.clocks.map((one) => (
+        <p key={one.node} className="border-edge border-l-4 pl-3" data-testid="clock-says">
+          {one.says}{" "}
+          {one.lift_core && (
+            <Link className="button-plain" to={`/jobs/${job.number}/rework/pads/core`}>
+              Survey the core’s pads
+            </Link>
+          )}
+        </p>
+      ))}
+      {volts.stale.length > 0 && (
+        <p className="border-edge border-l-4 pl-3" data-testid="stale">
+          Read before a part cured what they need, so they count no more: {volts.stale.join(", ")}.
+        </p>
+      )}
+      {node && on && mayWork && (
+        <VoltField
+          key={`${node.id} ${volts.read}`}
+          job={job}
+          node={node}
+          why={probe?.why ?? ""}
+          read={powering.read}
+          done={() => choose(null)}
+        />
+      )}
+      {said && (
+        <section aria-live="polite" data-testid="volt-said">
+          <p className="flex items-center gap-3 font-bold text-2xl">
+            <Mark verdict={said.verdict} size={28} />
+            <span className="font-mono">
+              {said.point} {said.shown}
+            </span>
+          </p>
+          <p>{said.why}</p>
+        </section>
+      )}
+      <Suspects volts={volts} choose={choose} />
+      <TryPart job={job} volts={volts} node={node} attempt={powering.attempt} mayWork={mayWork} />
+      <p>
+        {node && volts.converters.includes(node.id) && (
+          <Link className="button-plain -ml-2" to={`/jobs/${job.number}/volts/converter?node=${node.id}`}>
+            {node.name}: its converter
+          </Link>
+        )}
+        <Link className="button-plain" to={`/library/${job.board_model}/startup?from=${job.label}`}>
+          {volts.map_source === "own" ? "The model’s map" : "Draw the model’s own map"}
+        </Link>
+      </p>
+    </>
+  );
+}
+
+const MOST = 6;
+
+function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => void }) {
+  const likely = volts.suspects.filter((one) => one.chance >= 0.01).slice(0, MOST);
+  return (
+    <>
+      {volts.read > 0 && likely.length > 0 && (
+        <section aria-labelledby="suspects-title">
+          <h3 id="suspects-title" className="font-bold text-lg">
+            Where it may break
+          </h3>
+          <ol aria-label="Suspects">
+            {likely.map((one, number) => (
+              <li key={one.node} className="grid grid-cols-[2rem_4rem_1fr] gap-2 border-rule border-t py-1">
+                <strong className="font-mono text-suspect">{number + 1}</strong>
+                <span className="font-mono">{Math.round(100 * one.chance)} %</span>
+                <span>
+                  <button
+                    type="button"
+                    className="button-plain -ml-2 font-bold"
+                    onClick={() => choose(one.node)}
+                  >
+                    {one.name}
+                  </button>{" "}
+                  <span className="font-mono text-soft">{one.parts.join(" ")}</span> {one.why}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </section>
+      )}
+      {volts.next.length > 0 && (
+        <section aria-labelledby="next-title">
+          <h3 id="next-title" className="font-bold text-lg">
+            Probe next, by what it tells for its minutes
+          </h3>
+          <ol aria-label="Probes">
+            {volts.next.slice(0, MOST).map((one) => (
+              <li
+                key={one.node}
+                className="grid grid-cols-[8rem_8rem_1fr] items-baseline gap-2 border-rule border-t"
+              >
+                <button
+                  type="button"
+                  className="button-plain -ml-2 text-left font-mono"
+                  onClick={() => choose(one.node)}
+                >
+                  {one.point || "no point yet"}
+                </button>
+                <span className="text-soft">
+                  {one.gain_bits.toFixed(2)} bits, {one.minutes} min
+                </span>
+                <span>{one.name}</span>
+              </li>
+            ))}
+          </ol>
+        </section>
+      )}
+      {volts.read > 0 && volts.ruled_out.length > 0 && (
+        <details>
+          <summary className="cursor-pointer py-1 text-soft underline underline-offset-3">
+            {volts.ruled_out.length} ruled out
+          </summary>
+          <ul aria-label="Ruled out">
+            {volts.ruled_out.map((one) => (
+              <li key={one.node} className="border-rule border-t py-1">
+                <strong>{one.name}</strong>: {one.why}.
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
+  );
+}

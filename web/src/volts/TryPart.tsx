@@ -1,0 +1,134 @@
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import type { JobDetail, Volts } from "../api/client";
+import { moment } from "../shared/words";
+import type { Node, Powering } from "./useVolts";
+
+const DONE = ["replaced", "renewed", "removed"] as const;
+const CAME_OF = [
+  ["no-change", "no change"],
+  ["came-back", "it came back"],
+  ["another", "it came back, something else is missing"],
+] as const;
+
+interface TryPartProps {
+  job: JobDetail;
+  volts: Volts;
+  node: Node | undefined;
+  attempt: Powering["attempt"];
+  mayWork: boolean;
+}
+
+/** A part tried for a node that is missing: no change rules it out, a cure begins a new pass in Ohms. */
+export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
+  const [asked, setAsked] = useState(false);
+  const cured = volts.tried.some((one) => one.came_of !== "no-change");
+  return (
+    <section aria-label="Parts tried">
+      {volts.tried.length > 0 && (
+        <>
+          <h3 className="font-bold text-lg">Tried</h3>
+          <ul aria-label="Tried">
+            {volts.tried.map((one) => (
+              <li key={one.id} className="border-rule border-t py-1">
+                <strong className="font-mono">{one.part}</strong> for {one.node}, {one.done}:{" "}
+                <strong>{CAME_OF.find(([word]) => word === one.came_of)?.[1]}</strong>. {one.note}{" "}
+                <span className="text-soft">
+                  {one.by}, {moment(one.at)}.
+                </span>
+              </li>
+            ))}
+          </ul>
+          {cured && (
+            <p>
+              Several faults in a row are common: a new pass is begun in Ohms, with all that was read kept.{" "}
+              <Link className="button-plain" to={`/jobs/${job.number}/ohms`}>
+                Back to Ohms
+              </Link>
+            </p>
+          )}
+        </>
+      )}
+      {mayWork && node && node.parts.length > 0 && (
+        <p>
+          <button
+            type="button"
+            className="button-plain -ml-2"
+            aria-expanded={asked}
+            onClick={() => setAsked(!asked)}
+          >
+            A part of {node.name} was tried
+          </button>
+        </p>
+      )}
+      {asked && node && <TryForm key={node.id} node={node} attempt={attempt} close={() => setAsked(false)} />}
+    </section>
+  );
+}
+
+interface TryFormProps {
+  node: Node;
+  attempt: Powering["attempt"];
+  close: () => void;
+}
+
+function TryForm({ node, attempt, close }: TryFormProps) {
+  const [part, setPart] = useState(node.parts[0] ?? "");
+  const [done, setDone] = useState<(typeof DONE)[number]>("replaced");
+  const [cameOf, setCameOf] = useState<(typeof CAME_OF)[number][0]>("no-change");
+  const [note, setNote] = useState("");
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (await attempt({ node: node.id, part, done, came_of: cameOf, note: note.trim() })) close();
+  };
+  return (
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="try-form">
+      <label>
+        <span className="block text-soft">part</span>
+        <select className="field font-mono" value={part} onChange={(event) => setPart(event.target.value)}>
+          {node.parts.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+      </label>
+      <label>
+        <span className="block text-soft">done</span>
+        <select
+          className="field"
+          value={done}
+          onChange={(event) => setDone(event.target.value as typeof done)}
+        >
+          {DONE.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+      </label>
+      <label>
+        <span className="block text-soft">what came of it</span>
+        <select
+          className="field"
+          value={cameOf}
+          onChange={(event) => setCameOf(event.target.value as typeof cameOf)}
+        >
+          {CAME_OF.map(([word, says]) => (
+            <option key={word} value={word}>
+              {says}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="min-w-40 flex-1">
+        <span className="block text-soft">note</span>
+        <input
+          className="field w-full"
+          maxLength={200}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="button">
+        Store
+      </button>
+    </form>
+  );
+}

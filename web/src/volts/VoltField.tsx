@@ -1,0 +1,107 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { api, data, type JobDetail } from "../api/client";
+import { Live } from "../ohms/Live";
+import { useMeter } from "../ohms/useMeter";
+import { useUsual } from "../ohms/useUsual";
+import { Tick } from "../shared/Tick";
+import type { Node, Powering } from "./useVolts";
+
+interface VoltFieldProps {
+  job: JobDetail;
+  node: Node;
+  why: string;
+  read: Powering["read"];
+  done: () => void;
+}
+
+/** The node to probe at arm's length; a rail that pulses is kept with its peak. */
+export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const [pulses, setPulses] = useState(false);
+  const [every, setEvery] = useState("");
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => field.current?.focus(), []);
+  const { usual } = useUsual(job.number);
+  const meters = useQuery({
+    queryKey: ["meters"],
+    queryFn: async () => data(await api.GET("/api/v1/meters")),
+  });
+  const meter = meters.data?.find((one) => one.name === usual.meter);
+  const hold = {
+    serial: job.serial,
+    board: job.board_model,
+    point: node.point || node.id,
+    to: "ground" as const,
+    off: [],
+    lifted: [],
+    on: true,
+  };
+  const asked = node.quantity === "current" ? undefined : meter;
+  const quantity = node.quantity === "frequency" ? "frequency" : "voltage";
+  const { live, lost } = useMeter({ meter: asked, quantity, hold, held: null });
+  const offered = live?.state === "settled" || live?.state === "unsteady" ? live.text : "";
+  const value = typed ?? offered;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const entered = value.trim();
+    if (!entered) return;
+    const span = pulses && !entered.includes("..") ? `0..${entered}` : entered;
+    const note = pulses ? `pulses${every.trim() ? `, ${every.trim()}` : ""}` : "";
+    if (await read(node, span, note, asked ? usual.meter : "")) done();
+  };
+  return (
+    <form onSubmit={submit} data-testid="volt-field">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="font-bold font-mono text-[40px] leading-tight">{node.point || node.id}</h2>
+        <p className="text-soft">
+          {[
+            node.name,
+            `${node.low} to ${node.high} ${node.unit}`,
+            node.side,
+            node.reach,
+            node.parts.join(" "),
+          ]
+            .filter(Boolean)
+            .join(", ")}
+        </p>
+      </div>
+      <div className="mt-1 flex items-end gap-3">
+        <label className="min-w-0 flex-1">
+          <span className="block text-soft">
+            {node.unit === "MHz" ? "value, as 27M" : `value, ${node.unit}`}
+          </span>
+          <input
+            ref={field}
+            className="field w-full font-mono text-[40px]"
+            autoComplete="off"
+            maxLength={40}
+            value={value}
+            onChange={(event) => setTyped(event.target.value.replace(",", "."))}
+            onKeyDown={(event) => event.key === "Escape" && setTyped(null)}
+          />
+        </label>
+        <button type="submit" className="button border-next" disabled={!value.trim()}>
+          Store <kbd className="key">Enter</kbd>
+        </button>
+      </div>
+      {asked?.address && <Live live={live} lost={lost} typed={typed !== null} />}
+      {why && <p className="mt-1">{why}</p>}
+      <div className="mt-1 flex flex-wrap items-center gap-3">
+        <Tick says="pulses; the value is its peak" on={pulses} set={setPulses} />
+        {pulses && (
+          <label>
+            <span className="sr-only">how long, how often</span>
+            <input
+              className="field w-48"
+              maxLength={80}
+              placeholder="4 ms every 300 ms"
+              value={every}
+              onChange={(event) => setEvery(event.target.value)}
+            />
+          </label>
+        )}
+      </div>
+    </form>
+  );
+}
