@@ -98,3 +98,33 @@ def drop(technician, job):
         return technician.post(f"/api/v1/jobs/{job.pk}/runs", body, format="multipart")
 
     return send
+
+
+SCAUP_INPUTS = {"C2": "8k1", "C8": "640", "PA": "9k", "PB": "9k2"}
+SCAUP_FUSES = ("F11", "F12", "F13")
+
+
+@pytest.fixture
+def scaup(people):
+    return import_board((BOARDS / "scaup-24.board.json").read_bytes(), "scaup-24.board.json", people[Role.LEAD])[0]
+
+
+@pytest.fixture
+def scaup_job(people, scaup):
+    entry = NewJob(uuid4(), "SC-1", scaup.model.slug, "Ansel Roe", "Dead.")
+    return open_job(entry, people[Role.FRONT_DESK])[0]
+
+
+@pytest.fixture
+def powered(technician, scaup_job):
+    """A card whose inputs and fuses are read, and that is on the supply."""
+    address = f"/api/v1/jobs/{scaup_job.pk}"
+    technician.post(f"{address}/power", {"id": str(uuid4()), "state": "off"})
+    for point, value in SCAUP_INPUTS.items():
+        reading = {"id": str(uuid4()), "point": point, "quantity": "resistance", "value": value, "mode": "ohms"}
+        assert technician.post(f"{address}/readings", reading).status_code == 201
+    for fuse in SCAUP_FUSES:
+        technician.post(f"{address}/ticks", {"id": str(uuid4()), "point": fuse})
+    on = {"id": str(uuid4()), "state": "supply", "plugs_in": True}
+    assert technician.post(f"{address}/power", on).status_code == 201
+    return scaup_job

@@ -12,30 +12,10 @@ from uvrix.shop.accounts.models import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board, import_family
 
-INPUTS = {"C2": "8k1", "C8": "640", "PA": "9k", "PB": "9k2"}
-FUSES = ("F11", "F12", "F13")
-
 
 @pytest.fixture
-def scaup(people):
-    return import_board((BOARDS / "scaup-24.board.json").read_bytes(), "scaup-24.board.json", people[Role.LEAD])[0]
-
-
-@pytest.fixture
-def job(people, scaup):
-    assert scaup
-    return open_job(NewJob(uuid4(), "SC-1", "scaup-24", "Ansel Roe", "Dead."), people[Role.FRONT_DESK])[0]
-
-
-@pytest.fixture
-def powered(technician, job):
-    power(technician, job)
-    for point, value in INPUTS.items():
-        assert read(technician, job, point, value).status_code == 201
-    for fuse in FUSES:
-        technician.post(f"/api/v1/jobs/{job.pk}/ticks", {"id": str(uuid4()), "point": fuse})
-    assert power(technician, job, "supply").status_code == 201
-    return job
+def job(scaup_job):
+    return scaup_job
 
 
 def volts(client, job, point, value, quantity="voltage"):

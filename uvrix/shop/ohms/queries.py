@@ -331,9 +331,7 @@ def locked_by(
     return blocks(inputs, fuses if inputs or fuses else [EVERY_INPUT], readings, ticked, places)
 
 
-def _first(
-    board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places
-) -> tuple[Block, ...]:
+def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places) -> tuple[Block, ...]:
     """Pads that must read right before power and do not."""
     if board is None:
         return ()

@@ -39,7 +39,7 @@ def set_supply(name: str, address: str, by: User) -> Supply:
 class NewStart:
     """A start to log: the supply, volts to set, the limit in amperes."""
 
-    id: UUID
+    curve: UUID
     supply: int
     volts: float
     limit_amps: float
@@ -51,7 +51,7 @@ def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:
     The settled current is entered as what the card drew. Raises Problem 409 `locked`, `not-on`, `busy`; 404 for no such
     supply; 502 `lost` where it does not answer: then its output is to be switched off by hand.
     """
-    if known := StartCurve.objects.filter(pk=new.id).first():
+    if known := StartCurve.objects.filter(pk=new.curve).first():
         return keep_row(StartCurve, job, known.pk, by)
     if locked := measured(job).blocks:
         raise Problem(409, "locked", locked[0].why)
@@ -68,10 +68,10 @@ def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:
         said = read_curve(samples, new.limit_amps)
         says = said.says if left_on else f"{said.says} Switched off."
         fields = {"supply": supply, "volts": new.volts, "limit_amps": new.limit_amps, "samples": samples}
-        row, fresh = keep_row(StartCurve, job, new.id, by, **fields, left_on=left_on, says=says[:240])
+        row, fresh = keep_row(StartCurve, job, new.curve, by, **fields, left_on=left_on, says=says[:240])
         amps = round(said.settled_amps, 4)
         drew = {"volts": new.volts, "amps": amps, "limit_amps": new.limit_amps, "note": f"logged by {supply.name}"}
-        keep_row(FirstDraw, job, uuid5(new.id, "draw"), by, **drew)
+        keep_row(FirstDraw, job, uuid5(new.curve, "draw"), by, **drew)
     return row, fresh
 
 

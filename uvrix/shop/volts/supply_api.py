@@ -21,9 +21,9 @@ from uvrix.shop.volts.supply import MOST_A, MOST_V, NewStart, set_supply, start,
 
 
 class NewStartSerializer(serializers.Serializer[Any]):
-    """A start on a supply, to log."""
+    """A start on a supply, to log. Its id is called `curve`, so that no browser keeps it and sends it unattended."""
 
-    id = serializers.UUIDField()
+    curve = serializers.UUIDField()
     supply = serializers.IntegerField(min_value=1, max_value=2**31 - 1)
     volts = serializers.FloatField(min_value=0.5, max_value=MOST_V)
     limit_amps = serializers.FloatField(min_value=0.05, max_value=MOST_A)

@@ -4311,10 +4311,10 @@ export interface components {
             reference?: string | null;
             point?: string;
         };
-        /** @description A start on a supply, to log. */
+        /** @description A start on a supply, to log. Its id is called `curve`, so that no browser keeps it and sends it unattended. */
         NewStartRequest: {
             /** Format: uuid */
-            id: string;
+            curve: string;
             supply: number;
             /** Format: double */
             volts: number;

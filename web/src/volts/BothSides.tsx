@@ -10,6 +10,8 @@ interface BothSidesProps {
   label: string;
 }
 
+const TEXT_MM = 6.5;
+
 interface Lit {
   name: string;
   side: string;
@@ -21,9 +23,9 @@ interface Lit {
 export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
   const lit = spots(page);
   return (
-    <div className="grid min-h-0 grid-cols-2" data-testid="both-sides">
+    <div className="grid min-h-0 grid-rows-2" data-testid="both-sides">
       {(["front", "back"] as const).map((side) => (
-        <div key={side} className="relative min-h-0 border-rule border-r">
+        <div key={side} className="relative min-h-0 border-rule border-b">
           <Board
             drawing={drawing}
             lie={{ side, turns }}
@@ -34,28 +36,34 @@ export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
             title={`${side} of ${label}`}
             over={(view) => (
               <g data-testid={`lit-${side}`}>
-                {lit
-                  .filter((one) => one.side === side)
-                  .map((one) => {
-                    const [x, y] = placed(view, one.at);
-                    return (
-                      <g key={one.name} transform={`translate(${x} ${y})`} data-lit={one.name}>
-                        <circle
-                          r={one.main ? 5.5 : 3.6}
-                          className="fill-chip/60 stroke-silk"
-                          strokeWidth={one.main ? 1.4 : 0.8}
-                        />
-                        <text
-                          y={-7}
-                          fontSize={8}
-                          textAnchor="middle"
-                          className="fill-silk font-bold font-mono"
-                        >
-                          {one.name}
-                        </text>
-                      </g>
-                    );
-                  })}
+                {spread(
+                  lit
+                    .filter((one) => one.side === side)
+                    .map((one) => ({ ...one, spot: placed(view, one.at) })),
+                ).map((one) => (
+                  <g
+                    key={one.name}
+                    transform={`translate(${one.spot[0]} ${one.spot[1]})`}
+                    data-lit={one.name}
+                  >
+                    <circle
+                      r={one.main ? 5 : 3}
+                      className="fill-chip/60 stroke-silk"
+                      strokeWidth={one.main ? 1.4 : 0.8}
+                    />
+                    {one.up > TEXT_MM && (
+                      <line y1={-3} y2={-one.up + 1} className="stroke-silk" strokeWidth={0.5} />
+                    )}
+                    <text
+                      y={-one.up}
+                      fontSize={TEXT_MM}
+                      textAnchor="middle"
+                      className="fill-silk font-bold font-mono"
+                    >
+                      {one.name}
+                    </text>
+                  </g>
+                ))}
               </g>
             )}
           />
@@ -79,4 +87,25 @@ function spots(page: ConverterPage): Lit[] {
   for (const one of [...page.coils, ...page.chips]) add(one, true);
   for (const step of page.steps) for (const one of [...step.points, ...step.parts]) add(one, false);
   return [...found.values()];
+}
+
+/** How far above its spot each name stands, so that no two lie on each other. */
+function spread<T extends { name: string; spot: readonly [number, number] }>(
+  lit: T[],
+): (T & { up: number })[] {
+  const taken: (readonly [number, number, number])[] = [];
+  return [...lit]
+    .sort((one, other) => other.spot[1] - one.spot[1])
+    .map((one) => {
+      const half = one.name.length * TEXT_MM * 0.32;
+      let up = TEXT_MM;
+      const clashes = () =>
+        taken.some(
+          ([x, y, width]) =>
+            Math.abs(x - one.spot[0]) < half + width && Math.abs(y - (one.spot[1] - up)) < TEXT_MM * 0.95,
+        );
+      while (clashes() && up < 12 * TEXT_MM) up += TEXT_MM * 0.5;
+      taken.push([one.spot[0], one.spot[1] - up, half]);
+      return { ...one, up };
+    });
 }

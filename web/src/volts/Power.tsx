@@ -62,11 +62,13 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
         </>
       ) : (
         <>
-          <p>
-            Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why}
-          </p>
+          {!on && (
+            <p>
+              Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why}
+            </p>
+          )}
           <p className="text-soft">
-            Mains parts of a supply are for licensed electricians. Hands off while it is on; eyes covered.
+            Hands off while it is on; eyes covered. Mains parts of a supply are for licensed electricians.
           </p>
           {mayWork && !on && (
             <div className="mt-1">
@@ -102,10 +104,10 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
       {volts.power?.state === "supply" && mayWork && (
         <>
           {volts.supplies.length > 0 && <LogStart volts={volts} powering={powering} />}
+          {volts.starts[0] && <Curve start={volts.starts[0]} />}
           <DrawForm draw={powering.draw} limit={volts.limit_amps} />
         </>
       )}
-      {volts.starts[0] && <Curve start={volts.starts[0]} />}
       {volts.draws.length > 0 && (
         <ul className="mt-3" aria-label="What it drew">
           {[...volts.draws].reverse().map((one) => (

@@ -33,9 +33,13 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const [query] = useSearchParams();
   const [chosen, setChosen] = useState<string | null>(query.get("probe"));
   const go = useNavigate();
-  const converter = room === "converter" ? query.get("node") : null;
-  const page = useConverter(job.number, converter);
   const volts = powering.volts.data;
+  // without one named, the converter of the first rail that is missing
+  const missing = volts?.nodes.find(
+    (one) => one.state === "missing" && volts.converters.includes(one.id),
+  )?.id;
+  const converter = room === "converter" ? (query.get("node") ?? missing ?? null) : null;
+  const page = useConverter(job.number, converter);
   if (powering.volts.isError)
     return <Trouble problem={powering.volts.error} again={() => powering.volts.refetch()} />;
   if (!volts) return <Loading what="Reading the start-up map" />;
@@ -49,25 +53,22 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const at = `/jobs/${job.number}/volts`;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-      <div className="grid min-h-0 grid-rows-[55%_45%]">
-        <section aria-label="Start-up map" className="min-h-0 overflow-auto border-rule border-b bg-tray p-2">
-          {volts.nodes.length > 0 ? (
-            <StartupMap
-              map={volts}
-              suspects={volts.suspects}
-              turn={converter ?? turn}
-              choose={(one) => {
-                choose(one);
-                if (converter) void go(`${at}/converter?node=${encodeURIComponent(one)}`, { replace: true });
-              }}
-            />
-          ) : (
-            <p className="p-8 text-center text-soft">
-              This model has neither a start-up map nor rails yet; the editor adds rails, a relative lends a
-              map.
-            </p>
-          )}
-        </section>
+      <div className={`grid min-h-0 ${page.data ? "" : "grid-rows-[55%_45%]"}`}>
+        {!page.data && (
+          <section
+            aria-label="Start-up map"
+            className="min-h-0 overflow-auto border-rule border-b bg-tray p-2"
+          >
+            {volts.nodes.length > 0 ? (
+              <StartupMap map={volts} suspects={volts.suspects} turn={turn} choose={choose} />
+            ) : (
+              <p className="p-8 text-center text-soft">
+                This model has neither a start-up map nor rails yet; the editor adds rails, a relative lends a
+                map.
+              </p>
+            )}
+          </section>
+        )}
         {model.drawing && page.data && (
           <BothSides drawing={model.drawing} turns={lie.turns} page={page.data} label={job.label} />
         )}

@@ -9,7 +9,7 @@ type NewDraw = Omit<components["schemas"]["NewDrawRequest"], "id">;
 type NewPhase = Omit<components["schemas"]["NewPhaseRequest"], "id">;
 type NewPower = Omit<components["schemas"]["SayPowerRequest"], "id">;
 type NewTried = Omit<components["schemas"]["NewPartTriedRequest"], "id">;
-type NewStart = Omit<components["schemas"]["NewStartRequest"], "id">;
+type NewStart = Omit<components["schemas"]["NewStartRequest"], "curve">;
 export type Said = components["schemas"]["Reading"];
 
 /** The powered card: the map with what was read, and entering more. */
@@ -98,7 +98,7 @@ export function useVolts(number: number) {
   const attempt = (body: NewTried) =>
     keep(() => api.POST("/api/v1/jobs/{number}/tried", { params, body: { id: newId(), ...body } }));
   const start = (body: NewStart) =>
-    keep(() => api.POST("/api/v1/jobs/{number}/starts", { params, body: { id: newId(), ...body } }));
+    keep(() => api.POST("/api/v1/jobs/{number}/starts", { params, body: { curve: newId(), ...body } }));
   const supplyOff = async (supply: number) => {
     setProblem("");
     try {
