@@ -108,10 +108,12 @@ def test_a_partial_short_is_found_hands_free_and_power_unlocks_at_the_end(bench)
         page.get_by_role("link", name="Power: locked").click()
         lock = page.get_by_test_id("lock")
         for left in (2, 1, 0):
-            expect(lock.get_by_role("button", name="It goes on the supply")).to_be_hidden()
+            expect(lock.get_by_role("link", name="On to Volts")).to_be_hidden()
             lock.get_by_role("button", name="Ticked").first.click()
             expect(lock.get_by_role("button", name="Ticked")).to_have_count(left)
-        lock.get_by_role("button", name="It goes on the supply").click()
+        lock.get_by_role("link", name="On to Volts").click()
+        page.get_by_label("all 2 plugs are in").check()
+        page.get_by_role("button", name="On the bench supply").click()
         expect(page.get_by_test_id("power-state")).to_have_text("on the supply")
 
 

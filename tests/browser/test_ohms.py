@@ -68,7 +68,9 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
     lock.get_by_label("why it is skipped").fill("Under the plate; read from the plug.")
     lock.get_by_role("button", name="Skip it").click()
     expect(lock.get_by_role("heading")).to_have_text("Power may be given")
-    supply = lock.get_by_role("button", name="It goes on the supply")
+    lock.get_by_role("link", name="On to Volts").click()
+    page.get_by_label("all 2 plugs are in").check()
+    supply = page.get_by_role("button", name="On the bench supply")
     supply.focus()
     page.keyboard.press("Enter")  # a pedal types it; power is not given by it
     expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")

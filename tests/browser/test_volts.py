@@ -2,8 +2,15 @@
 
 from __future__ import annotations
 
+import re
+import threading
+
 import pytest
 from playwright.sync_api import expect
+
+from uvrix.standins.lines import InstrumentServer
+from uvrix.standins.meter import Temper, shipped_cards
+from uvrix.standins.supply import Supply
 
 pytestmark = pytest.mark.browser
 BEHIND = {"pg_3v3", "g_1v8", "en_1v8", "1v8", "en_pex", "pex", "mem", "en_core", "core", "xtal", "release", "draw"}
@@ -53,6 +60,8 @@ def test_a_missing_rail_is_solved_by_following_the_next_probe(bench):
     page.goto(f"{address}/volts")
     power = page.get_by_test_id("volt-power")
     expect(power.get_by_text("Supply first, its limit at 0.5 A")).to_be_visible()
+    expect(power.get_by_role("button", name="On the bench supply")).to_be_disabled()
+    page.get_by_label("all 2 plugs are in").check()
     power.get_by_role("button", name="On the bench supply").focus()
     page.keyboard.press("Enter")
     expect(power.get_by_role("heading")).to_have_text("May be powered")
@@ -93,7 +102,10 @@ def test_the_draw_the_supervisor_and_the_ladder(bench):
     address = bench.new_job("VO8-3", model="scaup-24")
     read_cold(page, address, INPUTS)
     page.goto(f"{address}/volts/power")
+    page.get_by_label("all 2 plugs are in").check()
+    page.get_by_label("it stands without its cooler").check()
     page.get_by_test_id("volt-power").get_by_role("button", name="On the bench supply").click()
+    expect(page.get_by_role("alert")).to_contain_text("seconds only")
     page.get_by_label("it draws, A").fill("0,1")
     page.get_by_role("button", name="Store").click()
     expect(page.get_by_text("almost nothing, the core was never released")).to_be_visible()
@@ -189,3 +201,76 @@ def test_a_map_is_drawn_from_nothing(bench):
     expect(page.locator("[data-node=pex]")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("button", name="Begin with")).to_be_visible()
+
+
+@pytest.fixture
+def supply():
+    """A bench supply at the other end of a socket, its leads on the virtual card that does not start."""
+    cards = shipped_cards()
+    cards.dead["VO8-5"] = frozenset({"pg_3v3"})
+    with InstrumentServer(0, Supply(cards, Temper(seed=5))) as server:
+        threading.Thread(target=server.serve_forever, args=[0.02], daemon=True).start()
+        yield server
+        server.shutdown()
+
+
+def test_a_start_is_logged_a_converter_is_looked_at_and_a_part_refuted(bench, supply):
+    bench.sign_in()
+    page = bench.page
+    bench.go("/meters")
+    form = page.get_by_test_id("supplies")
+    form.get_by_label("name").fill("second supply")
+    form.get_by_label("address").fill("next to the kettle")
+    form.get_by_role("button", name="Add it").click()
+    expect(page.get_by_role("alert")).to_contain_text("expected TCPIP0::host::port::SOCKET")
+    form.get_by_label("address").fill(supply.address)
+    form.get_by_role("button", name="Add it").click()
+    expect(form.get_by_text(f"second supply answers at {supply.address}")).to_be_visible()
+    bench.check_access()
+    address = bench.new_job("VO8-5", model="scaup-24")
+    read_cold(page, address, INPUTS)
+    page.goto(f"{address}/volts/power")
+    page.get_by_label("all 2 plugs are in").check()
+    page.get_by_role("button", name="On the bench supply").click()
+    start = page.get_by_role("button", name="Switch on and log the current")
+    start.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("start-curve")).to_be_hidden()
+    start.click()
+    expect(page.get_by_test_id("start-curve")).to_contain_text("It comes up in")
+    assert supply.instrument.answer("OUTP?") == "1"
+    expect(page.get_by_label("What it drew")).to_contain_text("the core was never released")
+    bench.check_access()
+    page.goto(f"{address}/volts?probe=1v8")
+    page.get_by_test_id("volt-field").get_by_label("value, V").fill("0.02")
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name="Converter", exact=True).click()
+    room = page.get_by_test_id("converter")
+    expect(room.locator("[data-step='1v8']")).to_contain_text("20 mV")
+    expect(room.locator("[data-step=g_1v8]")).to_contain_text("made by U62 on the back")
+    expect(page.get_by_test_id("lit-front").locator("[data-lit=L22]")).to_be_visible()
+    expect(page.get_by_test_id("lit-back").locator("[data-lit=U62]")).to_be_visible()
+    expect(room.get_by_label("Pins of U63")).to_contain_text("bears GW7K")
+    bench.check_access()
+    bench.nothing_cut()
+    expect(room.get_by_label("Pins of U63").get_by_role("img")).to_have_attribute("aria-label", re.compile("pin 1 EN"))
+    here = page.url
+    bench.go("/library/pinouts")
+    page.get_by_role("button", name="GW7K").click()
+    noted = page.get_by_test_id("pinout-form")
+    expect(page.get_by_text("Sits on Scaup 24 clamshell U61")).to_be_visible()
+    noted.get_by_label("Pin 2, note").fill("0.6 V when it regulates")
+    noted.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("edition 2")).to_be_visible()
+    bench.check_access()
+    page.goto(here)
+    expect(room.get_by_label("Pins of U63")).to_contain_text("Pin 2: 0.6 V when it regulates.")
+    room.get_by_role("button", name="Q7.3").click()
+    expect(page.get_by_test_id("volt-field").get_by_role("heading")).to_have_text("Q7.3")
+    page.get_by_role("button", name="A part of 3.3 V is good was tried").click()
+    page.get_by_test_id("try-form").get_by_role("button", name="Store").click()
+    expect(page.get_by_label("Tried", exact=True)).to_contain_text("Q7 for pg_3v3, replaced: no change")
+    page.goto(f"{address}/volts/power")
+    page.get_by_role("button", name="Unplugged and discharged").click()
+    expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
+    assert supply.instrument.answer("OUTP?") == "0"

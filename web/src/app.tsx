@@ -1,25 +1,7 @@
-import { lazy, Suspense } from "react";
+import { type ComponentType, lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes } from "react-router";
-import { ArrivePage } from "./arrive/ArrivePage";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
-import { BoardModelPage } from "./library/BoardModelPage";
-import { CapturePage } from "./library/CapturePage";
-import { HabitsPage } from "./library/HabitsPage";
-import { KnownGoodPage } from "./library/KnownGoodPage";
-import { Library } from "./library/Library";
-import { OldEdition } from "./library/OldEdition";
-import { PackagePage } from "./library/PackagePage";
-import { PinoutsPage } from "./library/PinoutsPage";
-import { RecipePage } from "./library/RecipePage";
-import { TeachReader } from "./library/TeachReader";
-import { TeardownRecipePage } from "./library/TeardownRecipePage";
-import { WatchlistPage } from "./library/WatchlistPage";
-import { LookPage } from "./look/LookPage";
-import { MetersPage } from "./meters/MetersPage";
-import { OhmsPage } from "./ohms/OhmsPage";
-import { PeoplePage } from "./people/PeoplePage";
-import { PhonePage } from "./phone/PhonePage";
 import { ResumePage } from "./record/ResumePage";
 import { Empty, Loading, Trouble } from "./shared/states";
 import { Parcels } from "./shelf/Parcels";
@@ -28,13 +10,36 @@ import { SignIn } from "./signin/SignIn";
 import { useSession } from "./signin/session";
 import { Welcome } from "./signin/Welcome";
 import { Spine } from "./spine/Spine";
-import { TeardownPage } from "./teardown/TeardownPage";
-import { VoltsPage } from "./volts/VoltsPage";
 
-const StartupPage = lazy(async () => ({ default: (await import("./startup/StartupPage")).StartupPage }));
+/** Rooms come when somebody enters them, or once the first page stands: then they are there although the server is away. */
+const loaders: (() => Promise<unknown>)[] = [];
+function room<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
+  loaders.push(load);
+  return lazy(async () => ({ default: (await load())[name] }));
+}
 
-/** The editor is large and seldom opened: it comes when it is. */
-const Editor = lazy(async () => ({ default: (await import("./editor/Editor")).Editor }));
+const ArrivePage = room(() => import("./arrive/ArrivePage"), "ArrivePage");
+const BoardModelPage = room(() => import("./library/BoardModelPage"), "BoardModelPage");
+const CapturePage = room(() => import("./library/CapturePage"), "CapturePage");
+const Editor = room(() => import("./editor/Editor"), "Editor");
+const HabitsPage = room(() => import("./library/HabitsPage"), "HabitsPage");
+const KnownGoodPage = room(() => import("./library/KnownGoodPage"), "KnownGoodPage");
+const Library = room(() => import("./library/Library"), "Library");
+const LookPage = room(() => import("./look/LookPage"), "LookPage");
+const MetersPage = room(() => import("./meters/MetersPage"), "MetersPage");
+const OhmsPage = room(() => import("./ohms/OhmsPage"), "OhmsPage");
+const OldEdition = room(() => import("./library/OldEdition"), "OldEdition");
+const PackagePage = room(() => import("./library/PackagePage"), "PackagePage");
+const PeoplePage = room(() => import("./people/PeoplePage"), "PeoplePage");
+const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
+const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
+const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
+const StartupPage = room(() => import("./startup/StartupPage"), "StartupPage");
+const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
+const TeardownPage = room(() => import("./teardown/TeardownPage"), "TeardownPage");
+const TeardownRecipePage = room(() => import("./library/TeardownRecipePage"), "TeardownRecipePage");
+const VoltsPage = room(() => import("./volts/VoltsPage"), "VoltsPage");
+const WatchlistPage = room(() => import("./library/WatchlistPage"), "WatchlistPage");
 
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
@@ -42,15 +47,26 @@ export function App() {
   if (session.isPending) return <Loading what="Looking who is signed in" />;
   if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
   return (
-    <Routes>
-      <Route path="/welcome/:token" element={<Welcome />} />
-      <Route path="/phone/:token" element={<PhonePage />} />
-      <Route path="*" element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />} />
-    </Routes>
+    <Suspense fallback={<Loading what="Opening the page" />}>
+      <Routes>
+        <Route path="/welcome/:token" element={<Welcome />} />
+        <Route path="/phone/:token" element={<PhonePage />} />
+        <Route path="*" element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />} />
+      </Routes>
+    </Suspense>
   );
 }
 
+// the first page has its data by then
+const SETTLED_MS = 1_500;
+
 function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["data"]>["person"] }) {
+  useEffect(() => {
+    const later = window.setTimeout(() => {
+      for (const load of loaders) void load().catch(() => undefined);
+    }, SETTLED_MS);
+    return () => window.clearTimeout(later);
+  }, []);
   return (
     <div className="flex h-dvh">
       <Spine person={person} />

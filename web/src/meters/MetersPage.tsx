@@ -6,6 +6,7 @@ import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StandardForm } from "./StandardForm";
+import { Supplies } from "./Supplies";
 import { TeachMeter } from "./TeachMeter";
 import { type Kind, type MeterCheck, type Standard, useChecks, useMeters } from "./useMeters";
 
@@ -49,6 +50,7 @@ export function MetersPage() {
           set={setMeter}
         />
       ))}
+      <Supplies mayWork={mayWork} />
       <StandardForm standard={held} set={setStandard} lead={session.data?.person?.role === "lead"} />
     </main>
   );

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
 import { moment } from "../shared/words";
 import { Skip, Words } from "./Skip";
@@ -14,6 +14,7 @@ interface LockProps {
 
 /** All inputs and fuses of both sides, numbered as on the board: every input reads high, every fuse is ticked by hand. */
 export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
+  const { number } = useParams();
   const side = (name: string) => ohms.points.find((one) => one.name === name)?.side;
   return (
     <section aria-labelledby="lock-title" data-testid="lock">
@@ -65,7 +66,7 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
       </ol>
       {mayWork && ohms.blocks.length === 0 && ohms.power?.state === "off" && (
         <p className="mt-2">
-          <Link className="button inline-grid place-items-center" to="../volts/power" relative="path">
+          <Link className="button inline-grid place-items-center" to={`/jobs/${number}/volts/power`}>
             On to Volts, where it is powered
           </Link>
         </p>

@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { Link } from "react-router";
+import { Link, useParams } from "react-router";
 import type { Volts } from "../api/client";
 import { Tick } from "../shared/Tick";
 import { moment } from "../shared/words";
@@ -20,6 +20,7 @@ const STATES = [
 
 /** How the card stands, what keeps it unpowered, the limit to begin with, and what it drew. Enter never powers. */
 export function Power({ volts, powering, mayWork }: PowerProps) {
+  const { number } = useParams();
   const [plugsIn, setPlugsIn] = useState(false);
   const [bare, setBare] = useState(false);
   const locked = volts.blocks.length > 0;
@@ -55,7 +56,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
             ))}
           </ul>
           <p className="mt-1">
-            <Link className="button-plain -ml-2" to="../ohms/power" relative="path">
+            <Link className="button-plain -ml-2" to={`/jobs/${number}/ohms/power`}>
               To inputs and fuses
             </Link>
           </p>

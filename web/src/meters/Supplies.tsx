@@ -1,0 +1,75 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data } from "../api/client";
+
+/** Bench supplies that answer: a start is logged with them at Volts. */
+export function Supplies({ mayWork }: { mayWork: boolean }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [address, setAddress] = useState("");
+  const [problem, setProblem] = useState("");
+  const supplies = useQuery({
+    queryKey: ["supplies"],
+    queryFn: async () => data(await api.GET("/api/v1/supplies")),
+  });
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem("");
+    try {
+      const body = { name: name.trim(), address: address.trim() };
+      queries.setQueryData(["supplies"], data(await api.PUT("/api/v1/supplies", { body })));
+      await queries.invalidateQueries({ queryKey: ["volts"] });
+      setName("");
+      setAddress("");
+    } catch (error) {
+      setProblem(`${(error as Error).message} What you typed is kept here.`);
+    }
+  };
+  return (
+    <section aria-labelledby="supplies-title" className="border-rule border-t pt-4" data-testid="supplies">
+      <h2 id="supplies-title" className="font-bold text-xl">
+        Bench supplies
+      </h2>
+      <ul>
+        {supplies.data?.map((one) => (
+          <li key={one.id}>
+            <strong>{one.name}</strong> answers at {one.address}
+          </li>
+        ))}
+      </ul>
+      {supplies.data?.length === 0 && (
+        <p className="text-soft">None answers yet: at Volts the current is read off and typed.</p>
+      )}
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem}
+        </p>
+      )}
+      {mayWork && (
+        <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
+          <label>
+            <span className="block text-soft">name</span>
+            <input
+              className="field w-40"
+              maxLength={40}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </label>
+          <label className="min-w-64 flex-1">
+            <span className="block text-soft">address, as TCPIP0::host::port::SOCKET</span>
+            <input
+              className="field w-full font-mono"
+              maxLength={120}
+              value={address}
+              onChange={(event) => setAddress(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={!name.trim() || !address.trim()}>
+            Add it
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}
