@@ -10,6 +10,7 @@ KINDS: Mapping[str, str] = {
     "coil-lifted": "coil lifted",
     "loan": "on loan",
     "message": "message owed",
+    "flush": "to flush",
     "together": "to put together again",
     "other": "something else",
 }

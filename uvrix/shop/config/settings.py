@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "uvrix.shop.ohms",
     "uvrix.shop.shorts",
     "uvrix.shop.volts",
+    "uvrix.shop.rework",
     "uvrix.shop.clock",
     "uvrix.shop.record",
     "uvrix.shop.demo",
@@ -164,6 +165,13 @@ SPECTACULAR_SETTINGS = {
         "NodeStateEnum": ["present", "missing", "unknown"],
         "NodeKindEnum": ["input", "rail", "signal", "clock", "draw"],
         "NodeQuantityEnum": ["voltage", "frequency", "current"],
+        "ReworkDoEnum": [
+            *("remove", "clean-pads", "reball", "place", "renew-joint", "swap", "bridge-cleared", "wire"),
+            *("pad-repaired", "contact-repaired", "drilled", "flushed", "baked"),
+        ],
+        "SolderEnum": ["leaded", "lead-free", "low-melt"],
+        "CornerEnum": ["upper left", "upper right", "lower left", "lower right"],
+        "PadClassEnum": ["signal", "supply", "ground", "unused"],
         "MeterCheckEnum": ["leads", "resistor", "card"],
     },
 }

@@ -42,6 +42,7 @@ urlpatterns = [
     path(API, include("uvrix.shop.ohms.urls")),
     path(API, include("uvrix.shop.shorts.urls")),
     path(API, include("uvrix.shop.volts.urls")),
+    path(API, include("uvrix.shop.rework.urls")),
     path(API, include("uvrix.shop.clock.urls")),
     path(API, include("uvrix.shop.record.urls")),
     path(API, include("uvrix.shop.pictures.urls")),

@@ -10,6 +10,7 @@ from uvrix.core.boards.model import Board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, on_board
 from uvrix.shop.promises.models import Promise, Waiver
+from uvrix.shop.rework.queries import rework_debts
 from uvrix.shop.teardown.queries import job_states
 
 
@@ -58,6 +59,10 @@ def owed(job: Job) -> list[Owed]:
             last = (state.back or state.off).source
             key = f"teardown:{state.off.source.pk}"
             found.append(Owed(key, "together", state.says, "", last.by.shown_name, last.at, False, waived.get(key)))
+    found += [
+        Owed(debt.key, debt.kind, debt.words, debt.part, debt.by, debt.at, False, waived.get(debt.key))
+        for debt in rework_debts(job)
+    ]
     return sorted(found, key=lambda one: one.at)
 
 

@@ -17,7 +17,9 @@ from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.causes import EFFECTS
 from uvrix.core.promises import KINDS as OWED
 from uvrix.core.readings.notation import Quantity, shown
+from uvrix.core.rework.events import DOES, Do
 from uvrix.core.startup.ladder import WORDS as RUNGS
+from uvrix.core.startup.refuted import SAYS as CAME_OF
 from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.models import EvidenceWord
 from uvrix.shop.jobs.models import Job, WhoseMove
@@ -156,6 +158,29 @@ def _thought(job: Job) -> Iterator[Event]:
         yield _event(thought, thought.step, "hypothesis", f"{words[thought.state]}: {thought.cause}{by_what}.")
 
 
+def _reworked(job: Job) -> Iterator[Event]:
+    for row in job.rework_rows.select_related("by", "withdrawal__by"):
+        chip = f", {row.chip_in} on" if row.chip_in else ""
+        result = f" {row.result}" if row.result else ""
+        yield _event(row, "rework", "rework", f"{row.site or row.chip} {DOES[cast('Do', row.do)]}{chip}.{result}")
+        if back := getattr(row, "withdrawal", None):
+            yield _taken_back(back, "rework", row, back.at)
+    for marks in job.padmarks_rows.select_related("by"):
+        yield _event(marks, "rework", "pads", f"{len(marks.states)} pads of {marks.designator} marked.")
+    for curve in job.heatcurve_rows.select_related("by"):
+        yield _event(curve, "rework", "curve", f"Thermocouple curve {curve.name}, {curve.alloy}.")
+    for read in job.imageread_rows.select_related("by"):
+        yield _event(read, "rework", "image", f"Storage read at {read.chip_volts:g} V: {read.image_id[:12]}.")
+    for write in job.imagewrite_rows.select_related("by"):
+        yield _event(write, "rework", "image", f"Image {write.image_id[:12]} written over {write.old_id[:12]}.")
+    for timer in job.timer_rows.select_related("by"):
+        yield _event(timer, "rework", "timer", f"Timer for {timer.kind}: {timer.name}.")
+    for tried in job.parttried_rows.select_related("by"):
+        yield _event(tried, "volts", "tried", f"{tried.part} {tried.done} for {tried.node}: {CAME_OF[tried.came_of]}.")
+    for start in job.startcurve_rows.select_related("by"):
+        yield _event(start, "volts", "start", f"Start logged: {start.says}")
+
+
 def _measured(job: Job) -> Iterator[Event]:
     states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
     for power in job.powerstate_rows.select_related("by"):
@@ -272,6 +297,7 @@ SOURCES: tuple[Callable[[Job], Iterator[Event]], ...] = (
         _measured,
         _hunted,
         _powered,
+        _reworked,
         _ticked,
         _tested,
         _timed,

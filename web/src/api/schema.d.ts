@@ -416,6 +416,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cautions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them. */
+        get: operations["cautions_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cautions/{caution}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It was read: not asked again this shift. */
+        post: operations["cautions_seen_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/clock": {
         parameters: {
             query?: never;
@@ -583,6 +617,58 @@ export interface paths {
         get: operations["habits_retrieve"];
         /** @description Set them; the former stay in the history. */
         put: operations["habits_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/images": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them. */
+        get: operations["images"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["image_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/images/{sha256}/against/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What differs, and a page of bytes. */
+        get: operations["images_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/images/{sha256}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they came. */
+        get: operations["images_file_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -829,6 +915,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one and hold it against its alloy. */
+        post: operations["jobs_curves_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/cut-outs": {
         parameters: {
             query?: never;
@@ -926,6 +1029,57 @@ export interface paths {
         put?: never;
         /** @description Open one, rule it out or confirm it. */
         post: operations["job_hypothesis_word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/image-reads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one; two alike in a row make the old image count. */
+        post: operations["jobs_image_reads_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/image-writes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter one; the old image is kept first. */
+        post: operations["jobs_image_writes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/images": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands. */
+        get: operations["jobs_images_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1115,6 +1269,24 @@ export interface paths {
         put?: never;
         /** @description Promise something, or lend something. */
         post: operations["job_promise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/pads/{designator}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands. */
+        get: operations["jobs_pads_retrieve"];
+        put?: never;
+        /** @description Mark some pads. */
+        post: operations["jobs_pads_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1335,6 +1507,41 @@ export interface paths {
         };
         /** @description Where it was left, what is ruled out, what is off, what is owed. */
         get: operations["jobs_resume_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/rework": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description History, places, loose chips, templates, curves. */
+        get: operations["jobs_rework_retrieve"];
+        put?: never;
+        /** @description Enter what was done. */
+        post: operations["jobs_rework_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/rework/before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Neighbours by millimetres, cycles, alloys, shields to set, where pin 1 is. */
+        get: operations["jobs_rework_before_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1578,6 +1785,23 @@ export interface paths {
         put?: never;
         /** @description Write a note, or correct what stands there by naming it. */
         post: operations["job_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Start one. */
+        post: operations["jobs_timers_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2258,6 +2482,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rework-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["rework_settings_retrieve"];
+        /** @description Set them. */
+        put: operations["rework_settings_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rework/{rework}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It stays in the record and counts no more. */
+        post: operations["rework_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run}": {
         parameters: {
             query?: never;
@@ -2482,6 +2741,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that run or ring. */
+        get: operations["timers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/timers/{timer}/stopped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It was heard, or is not needed. */
+        post: operations["timer_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{trial}/withdrawal": {
         parameters: {
             query?: never;
@@ -2561,6 +2854,22 @@ export interface components {
             /** Format: double */
             parts: number;
         };
+        /** @description A phase of hot air. */
+        Air: {
+            phase: string;
+            /** Format: double */
+            celsius?: number | null;
+            /** Format: double */
+            seconds?: number | null;
+        };
+        /** @description A phase of hot air. */
+        AirRequest: {
+            phase: string;
+            /** Format: double */
+            celsius?: number | null;
+            /** Format: double */
+            seconds?: number | null;
+        };
         /** @description Everything of Arrive. */
         Arrive: {
             past: components["schemas"]["Past"][];
@@ -2621,14 +2930,6 @@ export interface components {
             package_line: number | null;
             ball: string | null;
         };
-        /**
-         * @description * `signal` - signal
-         *     * `supply` - supply
-         *     * `ground` - ground
-         *     * `unused` - unused
-         * @enum {string}
-         */
-        BallClassEnum: "signal" | "supply" | "ground" | "unused";
         /** @description A site's ball map as it lies; `lines` are the balls of its data lines in their order. */
         BallMap: {
             designator: string;
@@ -2642,7 +2943,7 @@ export interface components {
         BallOnMap: {
             ball: string;
             signal: string;
-            ball_class: components["schemas"]["BallClassEnum"];
+            ball_class: components["schemas"]["PadClassEnum"];
             column: number;
             row: number;
             line: number | null;
@@ -2676,9 +2977,26 @@ export interface components {
         BallShape: {
             ball: string;
             signal: string;
-            ball_class: components["schemas"]["BallClassEnum"];
+            ball_class: components["schemas"]["PadClassEnum"];
             column: number;
             row: number;
+        };
+        /**
+         * @description * `stencil` - stencil
+         *     * `hand` - hand
+         *     * `` -
+         * @enum {string}
+         */
+        BallsEnum: "stencil" | "hand";
+        /** @description What to heed before a place is heated. */
+        Before: {
+            site: components["schemas"]["SiteNow"];
+            neighbours: components["schemas"]["Neighbour"][];
+            hot: boolean;
+            warnings: string[];
+            pin1: string;
+            photographed: boolean;
+            cautions: string[];
         };
         /**
          * @description * `arrive` - arrive
@@ -2768,6 +3086,23 @@ export interface components {
             width_px: number;
             height_px: number;
         };
+        /** @description Sixteen bytes of both images. */
+        ByteLine: {
+            offset: number;
+            old_hex: string;
+            new_hex: string;
+            old_text: string;
+            new_text: string;
+            differs: number[];
+        };
+        /** @description Bytes in a row that differ. */
+        ByteRun: {
+            offset: number;
+            length: number;
+            bits: number;
+            text_old: string;
+            text_new: string;
+        };
         /** @description Why a parcel will not come. */
         CallOffRequest: {
             why: string;
@@ -2817,6 +3152,18 @@ export interface components {
             value: number | null;
             shown: string;
             odd: boolean;
+        };
+        /** @description A caution, and whether this person acknowledged it this shift. */
+        Caution: {
+            key: string;
+            says: string;
+            every_time: boolean;
+            seen: boolean;
+        };
+        /** @description All cautions, and what they defer to. */
+        Cautions: {
+            cautions: components["schemas"]["Caution"][];
+            defer: string;
         };
         /** @description A cell of the matrix: what is exchanged, what was tried, what that alone rules out. */
         Cell: {
@@ -2879,6 +3226,14 @@ export interface components {
             odd: components["schemas"]["OddBall"][];
             strangers: string[];
             chips: components["schemas"]["ChipAt"][];
+        };
+        /** @description Pads of a class. */
+        ClassCount: {
+            pad_class: string;
+            total: number;
+            torn: number;
+            grey: number;
+            repaired: number;
         };
         /** @description A clock that is not there, and what that means so far. */
         Clock: {
@@ -3092,6 +3447,41 @@ export interface components {
             kind: string;
             words: string;
         };
+        /** @description A thermocouple's log against its alloy's window. */
+        Curve: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            alloy: string;
+            /** Format: double */
+            reference_c: number;
+            /** Format: double */
+            min_peak_c: number;
+            /** Format: double */
+            max_peak_c: number;
+            /** Format: double */
+            peak_c: number;
+            /** Format: double */
+            above_liquidus_s: number;
+            /** Format: double */
+            max_ramp_c_per_s: number;
+            judged: components["schemas"]["CurveJudgedEnum"];
+            why: string[];
+            samples: number[][];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `good` - good
+         *     * `too-cold` - too-cold
+         *     * `too-short` - too-short
+         *     * `too-hot` - too-hot
+         *     * `too-long` - too-long
+         *     * `too-fast` - too-fast
+         * @enum {string}
+         */
+        CurveJudgedEnum: "good" | "too-cold" | "too-short" | "too-hot" | "too-long" | "too-fast";
         /** @description Layers cut out. */
         CutOut: {
             /** Format: uuid */
@@ -3103,6 +3493,14 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `identical` - identical
+         *     * `bit-decay` - bit-decay
+         *     * `other-edition` - other-edition
+         *     * `unlike` - unlike
+         * @enum {string}
+         */
+        DifferEnum: "identical" | "bit-decay" | "other-edition" | "unlike";
         /** @description How many came off or went on, who counted, and when. */
         Done: {
             count: number;
@@ -3274,6 +3672,19 @@ export interface components {
             chance: number;
             why: string[];
         };
+        /** @description What an image says of itself. */
+        Facts: {
+            bus: string;
+            memory: string;
+            vendors: string[];
+            /** Format: double */
+            core_mhz: number | null;
+            /** Format: double */
+            memory_mhz: number | null;
+            text: string;
+            /** Format: double */
+            volts: number | null;
+        };
         /** @description A core family. */
         Family: {
             slug: string;
@@ -3430,6 +3841,63 @@ export interface components {
          * @enum {string}
          */
         HypothesisStateEnum: "open" | "ruled-out" | "confirmed";
+        /** @description An image of the store. */
+        Image: {
+            sha256: string;
+            name: string;
+            facts: components["schemas"]["Facts"];
+            model?: string | null;
+            source: string;
+            by: string;
+            /** Format: date-time */
+            readonly at: string;
+        };
+        /** @description Two images compared. */
+        ImageDiff: {
+            size: number;
+            differing_bytes: number;
+            differ: components["schemas"]["DifferEnum"];
+            why: string;
+            many_runs: number;
+            runs: components["schemas"]["ByteRun"][];
+        };
+        /** @description A read of the card's storage. */
+        ImageRead: {
+            /** Format: uuid */
+            readonly id: string;
+            sha256: string;
+            size: number;
+            /** Format: double */
+            chip_volts: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description What was written. */
+        ImageWrite: {
+            /** Format: uuid */
+            readonly id: string;
+            image: components["schemas"]["Image"];
+            old: string;
+            /** Format: double */
+            chip_volts: number;
+            power_off: boolean;
+            result: components["schemas"]["ResultEnum"];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description Two images compared, and their bytes from an offset on. */
+        ImagesCompared: {
+            size: number;
+            differing_bytes: number;
+            differ: components["schemas"]["DifferEnum"];
+            why: string;
+            many_runs: number;
+            runs: components["schemas"]["ByteRun"][];
+            lines: components["schemas"]["ByteLine"][];
+        };
         /** @description What a model has from its family, and its relatives. */
         Inherited: {
             family: string | null;
@@ -3562,6 +4030,17 @@ export interface components {
             readonly arrived: components["schemas"]["Arrived"];
             readonly measured: components["schemas"]["Measured"];
         };
+        /** @description The firmware of a job's card: reads, the old image once it counts, what the store offers, what was written. */
+        JobImages: {
+            volts: number[];
+            reads: components["schemas"]["ImageRead"][];
+            old: components["schemas"]["Image"] | null;
+            texts: string[];
+            differ: components["schemas"]["ImageDiff"] | null;
+            wanted: components["schemas"]["Facts"];
+            store: components["schemas"]["RankedImage"][];
+            writes: components["schemas"]["ImageWrite"][];
+        };
         /** @description A photograph of the card. */
         JobPhotograph: {
             /** Format: uuid */
@@ -3586,6 +4065,17 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             steps: components["schemas"]["FilledStep"][];
             blanks: components["schemas"]["Blank"][];
+        };
+        /** @description The rework of a job's card. */
+        JobRework: {
+            events: components["schemas"]["Rework"][];
+            sites: components["schemas"]["SiteNow"][];
+            loose: components["schemas"]["LooseChip"][];
+            templates: components["schemas"]["Template"][];
+            alloys: string[];
+            curves: components["schemas"]["Curve"][];
+            site_cycles: number;
+            chip_cycles: number;
         };
         /** @description How far a card is taken apart. */
         JobTeardown: {
@@ -3799,6 +4289,23 @@ export interface components {
             region: string;
             clear: boolean;
         };
+        /**
+         * @description * `good` - good
+         *     * `torn` - torn
+         *     * `grey` - grey
+         *     * `repaired` - repaired
+         * @enum {string}
+         */
+        LooksEnum: "good" | "torn" | "grey" | "repaired";
+        /** @description A chip that lies loose, since when, and for how many hours where that is too long. */
+        LooseChip: {
+            chip: string;
+            cycles: number;
+            /** Format: date-time */
+            since: string;
+            /** Format: double */
+            too_long_h: number | null;
+        };
         /** @description How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
         Lying: {
             side: components["schemas"]["SideEnum"];
@@ -3857,6 +4364,14 @@ export interface components {
             by: string;
             /** Format: date-time */
             readonly at: string;
+        };
+        /** @description Pads to mark, state by ball. */
+        MarkPadsRequest: {
+            /** Format: uuid */
+            id: string;
+            states: {
+                [key: string]: "good" | "torn" | "grey" | "repaired";
+            };
         };
         /** @description Words of the sample and what they are; the line counts from 0. */
         MarkedRequest: {
@@ -3967,6 +4482,19 @@ export interface components {
             mm: number;
             why: string;
         };
+        /** @description Something near. */
+        Neighbour: {
+            designator: string;
+            kind: string;
+            side: string;
+            behind: boolean;
+            /** Format: double */
+            away_mm: number;
+            cycles: number;
+            warmed: number;
+            shield: boolean;
+            why: string;
+        };
         /**
          * @description * `measure-lines` - measure-lines
          *     * `reball` - reball
@@ -3989,6 +4517,14 @@ export interface components {
             /** Format: double */
             minutes: number;
             note?: string;
+        };
+        /** @description A thermocouple's log to keep. */
+        NewCurveRequest: {
+            /** Format: uuid */
+            entry: string;
+            alloy: string;
+            /** Format: binary */
+            file: string;
         };
         /** @description Layers cut out; the phases that stay empty. */
         NewCutOutRequest: {
@@ -4062,6 +4598,26 @@ export interface components {
             x_mm: number;
             /** Format: double */
             y_mm: number;
+        };
+        /** @description An image for the store; `facts` is the small JSON beside it. */
+        NewImageRequest: {
+            /** Format: binary */
+            file: string;
+            /** Format: binary */
+            facts?: string;
+            origin: string;
+            model?: string;
+        };
+        /** @description What was written, to enter. */
+        NewImageWriteRequest: {
+            /** Format: uuid */
+            id: string;
+            image: string;
+            /** Format: double */
+            chip_volts: number;
+            power_off: boolean;
+            result: components["schemas"]["ResultEnum"];
+            note?: string;
         };
         /** @description What was fed, to enter. */
         NewInjectionRequest: {
@@ -4255,6 +4811,15 @@ export interface components {
             /** Format: double */
             y_px?: number | null;
         };
+        /** @description A read of the storage chip; its volts are asked first. */
+        NewReadRequest: {
+            /** Format: uuid */
+            entry: string;
+            /** Format: double */
+            chip_volts: number;
+            /** Format: binary */
+            file: string;
+        };
         /** @description A reading to enter; the value in shop notation. */
         NewReadingRequest: {
             /** Format: uuid */
@@ -4289,6 +4854,32 @@ export interface components {
             /** Format: double */
             minutes: number;
             outcome: string;
+        };
+        /** @description Something done, to enter. */
+        NewReworkRequest: {
+            /** Format: uuid */
+            id: string;
+            do: components["schemas"]["ReworkDoEnum"];
+            site?: string;
+            chip?: string;
+            chip_in?: string;
+            alloy_off?: components["schemas"]["SolderEnum"] | components["schemas"]["BlankEnum"];
+            alloy_on?: components["schemas"]["SolderEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            preheat_c?: number | null;
+            air?: components["schemas"]["AirRequest"][];
+            /** Format: double */
+            minutes?: number | null;
+            balls?: components["schemas"]["BallsEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            ball_mm?: number | null;
+            ball_count?: number | null;
+            shields?: string[];
+            pin1?: components["schemas"]["CornerEnum"] | components["schemas"]["BlankEnum"];
+            moved?: string;
+            result?: string;
+            note?: string;
+            no_photo?: string;
         };
         /** @description How far the card came, to enter. */
         NewRungRequest: {
@@ -4385,6 +4976,15 @@ export interface components {
             id: string;
             point: string;
             skipped?: string;
+        };
+        /** @description A timer to start. */
+        NewTimerRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            timed: components["schemas"]["TimedEnum"];
+            /** Format: double */
+            minutes: number;
         };
         /** @description A trial, to enter. */
         NewTrialRequest: {
@@ -4640,11 +5240,12 @@ export interface components {
          *     * `coil-lifted` - coil-lifted
          *     * `loan` - loan
          *     * `message` - message
+         *     * `flush` - flush
          *     * `together` - together
          *     * `other` - other
          * @enum {string}
          */
-        OwedKindEnum: "part-off" | "wire-on" | "coil-lifted" | "loan" | "message" | "together" | "other";
+        OwedKindEnum: "part-off" | "wire-on" | "coil-lifted" | "loan" | "message" | "flush" | "together" | "other";
         /** @description Where something owed is: millimetres where a board is drawn there, pixels of the photograph it was clicked on. */
         OwedPlace: {
             side: string;
@@ -4664,6 +5265,41 @@ export interface components {
             balls: components["schemas"]["BallShape"][];
             lines: number;
         };
+        /** @description A pad: where it lies on the ball map, its class and signal, its state. */
+        Pad: {
+            ball: string;
+            column: number;
+            row: number;
+            pad_class: components["schemas"]["PadClassEnum"];
+            signal: string;
+            looks: components["schemas"]["LooksEnum"];
+        };
+        /**
+         * @description * `signal` - signal
+         *     * `supply` - supply
+         *     * `ground` - ground
+         *     * `unused` - unused
+         * @enum {string}
+         */
+        PadClassEnum: "signal" | "supply" | "ground" | "unused";
+        /** @description A pad survey: every pad, counts by class, the verdict with reasons, what torn signals break. */
+        PadSurveyed: {
+            designator: string;
+            package: string;
+            pads: components["schemas"]["Pad"][];
+            counts: components["schemas"]["ClassCount"][];
+            judged: components["schemas"]["PadSurveyedJudgedEnum"];
+            why: string[];
+            broken: string[];
+        };
+        /**
+         * @description * `not-surveyed` - not-surveyed
+         *     * `fixable` - fixable
+         *     * `marginal` - marginal
+         *     * `donor` - donor
+         * @enum {string}
+         */
+        PadSurveyedJudgedEnum: "not-surveyed" | "fixable" | "marginal" | "donor";
         /**
          * @description * `output` - output
          *     * `supply` - supply
@@ -5017,6 +5653,13 @@ export interface components {
             designator: string;
             text: string | null;
         };
+        /** @description An image against what this card needs. */
+        RankedImage: {
+            image: components["schemas"]["Image"];
+            score: number;
+            fits: string[];
+            misfits: string[];
+        };
         /** @description What the reader makes of one line. */
         ReadLine: {
             number: number;
@@ -5180,6 +5823,14 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `works` - works
+         *     * `no-change` - no-change
+         *     * `worse` - worse
+         *     * `not-tried` - not-tried
+         * @enum {string}
+         */
+        ResultEnum: "works" | "no-change" | "worse" | "not-tried";
         /** @description What to know before going on. */
         Resume: {
             last: components["schemas"]["Event"][];
@@ -5189,6 +5840,55 @@ export interface components {
             off: components["schemas"]["Owed"][];
             owed: components["schemas"]["Owed"][];
         };
+        /** @description Something that was done. */
+        Rework: {
+            /** Format: uuid */
+            readonly id: string;
+            do: components["schemas"]["ReworkDoEnum"];
+            /** @description In words. */
+            readonly words: string;
+            site?: string;
+            chip?: string;
+            chip_in?: string;
+            alloy_off?: string;
+            alloy_on?: string;
+            /** Format: double */
+            preheat_c?: number | null;
+            air: components["schemas"]["Air"][];
+            /** Format: double */
+            minutes?: number | null;
+            balls?: string;
+            /** Format: double */
+            ball_mm?: number | null;
+            ball_count?: number | null;
+            shields: string[];
+            pin1?: string;
+            picture: string | null;
+            moved?: string;
+            result?: string;
+            note?: string;
+            job_label: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `remove` - remove
+         *     * `clean-pads` - clean-pads
+         *     * `reball` - reball
+         *     * `place` - place
+         *     * `renew-joint` - renew-joint
+         *     * `swap` - swap
+         *     * `bridge-cleared` - bridge-cleared
+         *     * `wire` - wire
+         *     * `pad-repaired` - pad-repaired
+         *     * `contact-repaired` - contact-repaired
+         *     * `drilled` - drilled
+         *     * `flushed` - flushed
+         *     * `baked` - baked
+         * @enum {string}
+         */
+        ReworkDoEnum: "remove" | "clean-pads" | "reball" | "place" | "renew-joint" | "swap" | "bridge-cleared" | "wire" | "pad-repaired" | "contact-repaired" | "drilled" | "flushed" | "baked";
         /**
          * @description * `technician` - Technician
          *     * `front-desk` - Front Desk
@@ -5451,6 +6151,14 @@ export interface components {
             runs: number;
             readonly thumb: components["schemas"]["Thumb"] | null;
         };
+        /** @description The shop's settings for rework, as they were saved. */
+        ShopRework: {
+            document: unknown;
+        };
+        /** @description The shop's settings for rework, as they were saved. */
+        ShopReworkRequest: {
+            document: unknown;
+        };
         /** @description A part that may short the rails. */
         ShortSuspect: {
             designator: string;
@@ -5511,6 +6219,14 @@ export interface components {
             share: number;
             dq: number[];
         };
+        /** @description A place as it stands. */
+        SiteNow: {
+            designator: string;
+            cycles: number;
+            warmed: number;
+            chip: string | null;
+            chip_cycles: number;
+        };
         /** @description A site as drawn. */
         SiteShape: {
             designator: string;
@@ -5535,6 +6251,14 @@ export interface components {
             notes: string[];
             located: boolean;
         };
+        /**
+         * @description * `leaded` - leaded
+         *     * `lead-free` - lead-free
+         *     * `low-melt` - low-melt
+         *     * `` -
+         * @enum {string}
+         */
+        SolderEnum: "leaded" | "lead-free" | "low-melt";
         /** @description A clock that runs or ran. */
         Span: {
             /** Format: uuid */
@@ -5767,6 +6491,15 @@ export interface components {
          * @enum {string}
          */
         TellsEnum: "nothing" | "below" | "idle" | "more" | "unknown";
+        /** @description A template of the shop: the steps, and what it presets. */
+        Template: {
+            name: string;
+            do: components["schemas"]["ReworkDoEnum"];
+            steps: string[];
+            /** Format: double */
+            preheat_c?: number | null;
+            alloy_on?: string;
+        };
         /** @description A thermal picture laid over the board, and the warm spot found on it. */
         Thermal: {
             /** Format: uuid */
@@ -5800,6 +6533,28 @@ export interface components {
         Tick: {
             point: string;
             skipped?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description * `curing` - curing
+         *     * `cooling` - cooling
+         *     * `soak` - soak
+         *     * `other` - other
+         * @enum {string}
+         */
+        TimedEnum: "curing" | "cooling" | "soak" | "other";
+        /** @description A timer that runs, or has rung and was not heard yet. */
+        Timer: {
+            /** Format: uuid */
+            readonly id: string;
+            job: number;
+            job_label: string;
+            name: string;
+            timed: components["schemas"]["TimedEnum"];
+            /** Format: date-time */
+            ends_at: string;
             by: string;
             /** Format: date-time */
             at: string;
@@ -5982,6 +6737,10 @@ export interface components {
          * @enum {string}
          */
         WayEnum: "off" | "on";
+        /** @description Why an event did not happen. */
+        WithdrawReworkRequest: {
+            reason: string;
+        };
         /** @description Why something does not count after all. */
         WithdrawalRequest: {
             reason?: string;
@@ -6668,6 +7427,46 @@ export interface operations {
             };
         };
     };
+    cautions_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cautions"];
+                };
+            };
+        };
+    };
+    cautions_seen_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                caution: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cautions"];
+                };
+            };
+        };
+    };
     clock_retrieve: {
         parameters: {
             query?: never;
@@ -6962,6 +7761,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Habits"];
+                };
+            };
+        };
+    };
+    images: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Image"][];
+                };
+            };
+        };
+    };
+    image_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NewImageRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Image"];
+                };
+            };
+        };
+    };
+    images_compared: {
+        parameters: {
+            query?: {
+                begin?: number;
+            };
+            header?: never;
+            path: {
+                other: string;
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImagesCompared"];
+                };
+            };
+        };
+    };
+    images_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -7363,6 +8249,31 @@ export interface operations {
             };
         };
     };
+    jobs_curves_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NewCurveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+        };
+    };
     jobs_cut_outs_create: {
         parameters: {
             query?: never;
@@ -7569,6 +8480,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hypothesis"][];
+                };
+            };
+        };
+    };
+    jobs_image_reads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NewReadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobImages"];
+                };
+            };
+        };
+    };
+    jobs_image_writes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewImageWriteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobImages"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobImages"];
+                };
+            };
+        };
+    };
+    jobs_images_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobImages"];
                 };
             };
         };
@@ -7920,6 +8910,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Owed"][];
+                };
+            };
+        };
+    };
+    jobs_pads_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                designator: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PadSurveyed"];
+                };
+            };
+        };
+    };
+    jobs_pads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                designator: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkPadsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PadSurveyed"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PadSurveyed"];
                 };
             };
         };
@@ -8302,6 +9348,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Resume"];
+                };
+            };
+        };
+    };
+    jobs_rework_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+        };
+    };
+    jobs_rework_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReworkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+        };
+    };
+    jobs_rework_before_retrieve: {
+        parameters: {
+            query: {
+                alloy_off?: string;
+                alloy_on?: string;
+                chip_in?: string;
+                do: "baked" | "bridge-cleared" | "clean-pads" | "contact-repaired" | "drilled" | "flushed" | "pad-repaired" | "place" | "reball" | "remove" | "renew-joint" | "swap" | "wire";
+                site: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Before"];
                 };
             };
         };
@@ -8794,6 +9921,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Event"][];
+                };
+            };
+        };
+    };
+    jobs_timers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTimerRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timer"][];
                 };
             };
         };
@@ -9970,6 +11122,73 @@ export interface operations {
             };
         };
     };
+    rework_settings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopRework"];
+                };
+            };
+        };
+    };
+    rework_settings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopReworkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopRework"];
+                };
+            };
+        };
+    };
+    rework_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rework: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawReworkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+        };
+    };
     runs_retrieve: {
         parameters: {
             query?: never;
@@ -10301,6 +11520,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Task"][];
+                };
+            };
+        };
+    };
+    timers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timer"][];
+                };
+            };
+        };
+    };
+    timer_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                timer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timer"][];
                 };
             };
         };

@@ -1,0 +1,46 @@
+"""The cautions, in one place: where the work can hurt someone. They do not replace local codes or training."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """A caution; `every_time` where the hazard is at hand each time and not only once a shift."""
+
+    says: str
+    every_time: bool = False
+
+
+CAUTIONS: Mapping[str, Caution] = {
+    "fumes": Caution("Fume extraction on. Wash hands before eating: solder, lead and flux stay on them."),
+    "hot": Caution("Iron, air, preheater and board are hot long after they are off."),
+    "eyes": Caution("Eye protection for hot air, drilling and clamps.", every_time=True),
+    "static": Caution("Wrist strap on and grounded before a card is touched."),
+    "unplugged": Caution("Unplugged and discharged before any probe or iron touches it."),
+    "mains": Caution("Mains parts of a supply are for licensed electricians."),
+    "injection": Caution("Inject with a current limit, for seconds, and stay with it.", every_time=True),
+    "alcohol": Caution("Alcohol burns: never near hot air or a hot board.", every_time=True),
+    "dust": Caution("Dust of a ground or drilled board is harmful: mask, and suction at the spot.", every_time=True),
+    "waste": Caution("Local rules say where boards, solder and chemicals go."),
+}
+DEFER = "These cautions do not replace local codes or training."
+# What each kind of work calls for.
+FOR_REWORK: Mapping[str, tuple[str, ...]] = {
+    "remove": ("fumes", "hot", "eyes"),
+    "clean-pads": ("fumes", "hot"),
+    "reball": ("fumes", "hot", "eyes"),
+    "place": ("fumes", "hot", "eyes"),
+    "renew-joint": ("fumes", "hot"),
+    "swap": ("fumes", "hot", "eyes"),
+    "bridge-cleared": ("fumes", "hot"),
+    "wire": ("fumes", "hot"),
+    "pad-repaired": ("fumes", "hot"),
+    "contact-repaired": ("eyes", "fumes"),
+    "drilled": ("eyes", "dust"),
+    "flushed": ("fumes", "hot", "alcohol"),
+    "baked": ("hot",),
+}
+SHIFT_HOURS = 10.0

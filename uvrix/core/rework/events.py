@@ -1,0 +1,204 @@
+"""Rework events and what follows from them: which chip is where, how often each site and chip was heated, what is owed.
+
+The history is append-only; everything here is replayed from it (domain.md §6). A chip carries its label with it between
+cards; one that was on a card from the first is called CARD/SITE. How much heat a step is to a site and to a chip is
+counted in cycles; the figures are usual practice and the shop's to change (`HEATS`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Literal
+
+from uvrix.core.errors import Refusal, quoted
+
+Do = Literal[
+    "remove",
+    "clean-pads",
+    "reball",
+    "place",
+    "renew-joint",
+    "swap",
+    "bridge-cleared",
+    "wire",
+    "pad-repaired",
+    "contact-repaired",
+    "drilled",
+    "flushed",
+    "baked",
+]
+DOES: Mapping[Do, str] = {
+    "remove": "removed",
+    "clean-pads": "pads cleaned",
+    "reball": "reballed",
+    "place": "placed",
+    "renew-joint": "joint renewed",
+    "swap": "swapped",
+    "bridge-cleared": "bridge cleared",
+    "wire": "wire laid",
+    "pad-repaired": "pad repaired",
+    "contact-repaired": "contact repaired",
+    "drilled": "drilled",
+    "flushed": "flushed",
+    "baked": "baked",
+}
+Solder = Literal["leaded", "lead-free", "low-melt", ""]
+SOLDERS: tuple[Solder, ...] = ("leaded", "lead-free", "low-melt", "")
+
+
+@dataclass(frozen=True, slots=True)
+class Heat:
+    """How many cycles a step is to its site, to the chip that was there, and to the one that comes."""
+
+    site: int = 0
+    chip: int = 0
+    chip_in: int = 0
+
+
+HEATS: Mapping[Do, Heat] = {
+    "remove": Heat(site=1, chip=1),
+    "clean-pads": Heat(site=1),
+    "reball": Heat(chip=1),
+    "place": Heat(site=1, chip_in=1),
+    "renew-joint": Heat(site=1, chip=1),
+    "swap": Heat(site=2, chip=1, chip_in=1),
+    "bridge-cleared": Heat(site=1, chip=1),
+    "wire": Heat(),
+    "pad-repaired": Heat(),
+    "contact-repaired": Heat(),
+    "drilled": Heat(),
+    "flushed": Heat(site=1),
+    "baked": Heat(),
+}
+# Chips that lay in the open longer than this are baked first; the shop's own floor life of its parts goes before it.
+OPEN_HOURS = 24.0
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Something done: on a card's site (both empty for a chip in the hand), to which chip, which chip came."""
+
+    at: datetime
+    do: Do
+    card: str = ""
+    site: str = ""
+    chip: str = ""
+    chip_in: str = ""
+    alloy_on: Solder = ""
+    alloy_off: Solder = ""
+    id: str = ""
+
+
+@dataclass
+class Ledger:
+    """Replayed: cycles by (card, site) and by chip, where each chip is, low-melt places, open and unbaked chips."""
+
+    site_cycles: dict[tuple[str, str], int] = field(default_factory=dict)
+    chip_cycles: dict[str, int] = field(default_factory=dict)
+    on_site: dict[tuple[str, str], str | None] = field(default_factory=dict)
+    emptied_by: dict[tuple[str, str], str] = field(default_factory=dict)
+    low_melt: dict[tuple[str, str], str] = field(default_factory=dict)
+    owes_flush: dict[tuple[str, str], str] = field(default_factory=dict)
+    open_since: dict[str, datetime] = field(default_factory=dict)
+
+    def chip_at(self, card: str, site: str) -> str | None:
+        """The chip on a site: the one that it came with unless something was done; None where it is off."""
+        return self.on_site.get((card, site), original(card, site))
+
+    def where(self, chip: str) -> tuple[str, str] | None:
+        """The one place where a chip is; None while it lies loose, or was never seen on a card."""
+        for place, there in self.on_site.items():
+            if there == chip:
+                return place
+        card, _, site = chip.rpartition("/")
+        if card and (card, site) not in self.on_site:
+            return card, site
+        return None
+
+
+def original(card: str, site: str) -> str:
+    """The label of a chip that a card came with."""
+    return f"{card}/{site}"
+
+
+def replay(events: Iterable[Event], heats: Mapping[Do, Heat] = HEATS, whole: Collection[str] | None = None) -> Ledger:
+    """What the events add up to, in the order of time. Raises Refusal where one does not fit what stood before.
+
+    `whole` are the cards whose history is all there; events of others, which are here for a chip that they share, are
+    taken as they are. None: every card's is.
+    """
+    ledger = Ledger()
+    for event in events:
+        if whole is None or event.card in whole:
+            check(ledger, event)
+        _take(ledger, event, heats)
+    return ledger
+
+
+def check(ledger: Ledger, event: Event) -> None:
+    """Raise Refusal where an event does not fit: nothing there to remove, a place that is taken, a chip elsewhere."""
+    place = (event.card, event.site)
+    there = ledger.chip_at(*place) if event.site else None
+    if event.do in {"remove", "swap", "renew-joint"} and event.site and there is None:
+        raise Refusal("do", f"{event.site} empty", f"a chip on {event.site} to be {DOES[event.do]}")
+    if event.do == "place" and there is not None:
+        raise Refusal("do", f"{there} on {event.site}", f"{event.site} empty: remove it first, or swap it")
+    if event.do in {"place", "swap"}:
+        if not event.chip_in:
+            raise Refusal("chip_in", "no chip", "which chip comes onto the site")
+        elsewhere = ledger.where(event.chip_in)
+        if elsewhere is not None and elsewhere != place:
+            raise Refusal("chip_in", f"{quoted(event.chip_in)} on {elsewhere[1]} of {elsewhere[0]}", "a loose chip")
+        if event.do == "swap" and event.chip_in == there:
+            raise Refusal("chip_in", f"{quoted(event.chip_in)} on {event.site} already", "another chip")
+    if event.do in {"reball", "baked"} and not (event.chip or event.site):
+        raise Refusal("chip", "no chip", "which chip")
+
+
+def worked_on(ledger: Ledger, event: Event) -> str:
+    """The chip that an event works on: the one named, else the one on its site."""
+    return event.chip or (ledger.chip_at(event.card, event.site) if event.site else "") or ""
+
+
+def _take(ledger: Ledger, event: Event, heats: Mapping[Do, Heat]) -> None:
+    place, heat, chip = (event.card, event.site), heats[event.do], worked_on(ledger, event)
+    if event.site:
+        ledger.site_cycles[place] = ledger.site_cycles.get(place, 0) + heat.site
+        _alloys(ledger, event, place)
+    if chip:
+        ledger.chip_cycles[chip] = ledger.chip_cycles.get(chip, 0) + heat.chip
+    if event.chip_in:
+        ledger.chip_cycles[event.chip_in] = ledger.chip_cycles.get(event.chip_in, 0) + heat.chip_in
+    if event.do in {"remove", "swap"} and event.site:
+        ledger.on_site[place] = None
+        ledger.emptied_by[place] = event.id
+        if chip:
+            ledger.open_since[chip] = event.at
+    if event.do in {"place", "swap"}:
+        ledger.on_site[place] = event.chip_in
+        ledger.emptied_by.pop(place, None)
+        ledger.open_since.pop(event.chip_in, None)
+    if event.do == "baked" and chip in ledger.open_since:
+        ledger.open_since[chip] = event.at
+
+
+def _alloys(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:
+    """Low-melt alloy left on a place that gets leaded solder melts below 100 °C: to be flushed (domain.md §6)."""
+    if event.do == "flushed":
+        ledger.low_melt.pop(place, None)
+        ledger.owes_flush.pop(place, None)
+        return
+    if "low-melt" in {event.alloy_on, event.alloy_off}:
+        ledger.low_melt.setdefault(place, event.id)
+    if event.alloy_on == "leaded" and place in ledger.low_melt:
+        ledger.owes_flush.setdefault(place, event.id)
+
+
+def unbaked(ledger: Ledger, chip: str, now: datetime, open_hours: float = OPEN_HOURS) -> float | None:
+    """The hours that a chip lay in the open unbaked, where they are too many; else None."""
+    since = ledger.open_since.get(chip)
+    if since is None or now - since <= timedelta(hours=open_hours):
+        return None
+    return (now - since) / timedelta(hours=1)

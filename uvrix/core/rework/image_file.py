@@ -1,0 +1,186 @@
+"""What is known of a firmware image: read from the demo's own image format, or from a small JSON beside the image.
+
+The demo's format is made up: `UVXFW1`, a length, and a JSON object of that length (the keys below), then anything. The
+JSON beside any other image (`NAME.image.json`) has the same keys: `bus`, `memory`, `vendors` (makers of memory that it
+carries settings for), `core_mhz`, `memory_mhz`, `text` (what it says of itself), `volts` (of the storage chip).
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from uvrix.core.boards.schema import NUMBER, TEXT, Schema, list_of, object_of
+from uvrix.core.errors import Refusal
+from uvrix.core.values.shape import check_shape
+from uvrix.core.values.text import parse_json
+
+MAGIC = b"UVXFW1"
+HEAD = len(MAGIC) + 4
+LARGEST_HEADER = 65536
+# Texts in an image: so many signs in a row at least, so many of them shown.
+LEAST_TEXT, MOST_TEXTS = 8, 40
+PRINTED = re.compile(rb"[\x20-\x7e]{%d,}" % LEAST_TEXT)
+LINE = 16
+
+IMAGE_SCHEMA: Schema = {
+    "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "title": "Uvrix image",
+    "description": "What is known of a firmware image; lies beside it as NAME.image.json.",
+    **object_of(
+        ["format", "version"],
+        format={"const": "uvrix-image"},
+        version={"const": 1},
+        bus=TEXT,
+        memory=TEXT,
+        vendors=list_of(TEXT),
+        core_mhz=NUMBER,
+        memory_mhz=NUMBER,
+        text=TEXT,
+        volts=NUMBER,
+    ),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class ImageFacts:
+    """What an image says of itself; empty and None where nothing does."""
+
+    bus: str = ""
+    memory: str = ""
+    vendors: tuple[str, ...] = ()
+    core_mhz: float | None = None
+    memory_mhz: float | None = None
+    text: str = ""
+    volts: float | None = None
+
+
+def sha256_of(data: bytes) -> str:
+    """By what an image is known."""
+    return hashlib.sha256(data).hexdigest()
+
+
+def facts_of(data: bytes, beside: bytes | None = None) -> ImageFacts:
+    """The facts of an image; the JSON beside it goes before what is inside. Raises Refusal where one does not fit."""
+    if beside is not None:
+        return _facts(parse_json(beside))
+    if data.startswith(MAGIC):
+        length = int.from_bytes(data[len(MAGIC) : HEAD], "big")
+        if length > min(LARGEST_HEADER, len(data) - HEAD):
+            raise Refusal("$", f"a header of {length} bytes in an image of {len(data)}", "one that fits")
+        return _facts(parse_json(data[HEAD : HEAD + length]))
+    return ImageFacts()
+
+
+def _facts(document: Any) -> ImageFacts:
+    check_shape(document, IMAGE_SCHEMA)
+    number = {
+        key: None if document.get(key) is None else float(document[key]) for key in ("core_mhz", "memory_mhz", "volts")
+    }
+    return ImageFacts(
+        document.get("bus", ""),
+        document.get("memory", ""),
+        tuple(document.get("vendors", ())),
+        number["core_mhz"],
+        number["memory_mhz"],
+        document.get("text", ""),
+        number["volts"],
+    )
+
+
+def made_image(facts: Mapping[str, Any], body: bytes) -> bytes:
+    """An image of the demo's format."""
+    header = json.dumps({"format": "uvrix-image", "version": 1, **facts}).encode()
+    return MAGIC + len(header).to_bytes(4, "big") + header + body
+
+
+def texts_in(data: bytes) -> tuple[str, ...]:
+    """Readable texts in an image, in their order."""
+    found = []
+    for match in PRINTED.finditer(data):
+        found.append(match.group().decode("ascii"))
+        if len(found) == MOST_TEXTS:
+            break
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How an image of the store fits: how many of the things asked it has, and in words what fits and what does not."""
+
+    score: int
+    fits: tuple[str, ...]
+    misfits: tuple[str, ...]
+
+
+def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
+    """An image against what the card needs; bus and memory kind weigh most, since a wrong one does not start."""
+    checks: Sequence[tuple[str, Any, Any, int]] = (
+        ("bus", wanted.bus, found.bus, 4),
+        ("memory", wanted.memory, found.memory, 4),
+        ("core clock", wanted.core_mhz, found.core_mhz, 2),
+        ("memory clock", wanted.memory_mhz, found.memory_mhz, 2),
+    )
+    score, fits, misfits = 0, [], []
+    for name, ask, has, weight in checks:
+        if not ask:
+            continue
+        if has and _same(ask, has):
+            score += weight
+            fits.append(f"{name} {_shown(has)}")
+        else:
+            score -= weight
+            misfits.append(f"{name} {_shown(has) if has else 'not said'}, wanted {_shown(ask)}")
+    for vendor in wanted.vendors:
+        if vendor.casefold() in {one.casefold() for one in found.vendors}:
+            score += 3
+            fits.append(f"carries settings for {vendor}")
+        else:
+            score -= 3
+            misfits.append(f"carries no settings for {vendor}")
+    if wanted.text:
+        inside = wanted.text.casefold() in found.text.casefold()
+        score += 1 if inside else 0
+        (fits if inside else misfits).append(f"text {found.text or 'not said'}")
+    return Fit(score, tuple(fits), tuple(misfits))
+
+
+def _same(ask: Any, has: Any) -> bool:
+    if isinstance(ask, str):
+        return ask.casefold() == str(has).casefold()
+    return bool(abs(ask - has) < 0.5)
+
+
+def _shown(value: Any) -> str:
+    return value if isinstance(value, str) else f"{value:g} MHz"
+
+
+@dataclass(frozen=True, slots=True)
+class ByteLine:
+    """Sixteen bytes of two images beside each other: offset, both in hex and as text, which of them differ."""
+
+    offset: int
+    old_hex: str
+    new_hex: str
+    old_text: str
+    new_text: str
+    differs: tuple[int, ...]
+
+
+def byte_lines(old: bytes, new: bytes, begin: int, many: int) -> tuple[ByteLine, ...]:
+    """Lines of sixteen bytes from `begin` (rounded down to a line) on."""
+    first = begin // LINE * LINE
+    found = []
+    for offset in range(first, min(first + many * LINE, max(len(old), len(new))), LINE):
+        one, other = old[offset : offset + LINE], new[offset : offset + LINE]
+        differs = tuple(at for at in range(LINE) if one[at : at + 1] != other[at : at + 1])
+        found.append(ByteLine(offset, one.hex(" "), other.hex(" "), _text(one), _text(other), differs))
+    return tuple(found)
+
+
+def _text(data: bytes) -> str:
+    return "".join(chr(byte) if 0x20 <= byte < 0x7F else "." for byte in data)

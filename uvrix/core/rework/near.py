@@ -1,0 +1,172 @@
+"""What stands near a place that is heated: millimetres from edge to edge, on its side and behind it; what to shield."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from uvrix.core.boards.drawing import corners_of
+from uvrix.core.boards.model import Board
+
+Point = tuple[float, float]
+Polygon = tuple[Point, ...]
+# Nearer than these, in millimetres; a shop sets its own.
+NEAR_MM, SHIELD_MM = 12.0, 6.0
+# Parts of which the heat of a neighbour makes a new fault; others bear it.
+TENDER = frozenset({"connector", "crystal", "memory", "core"})
+
+
+@dataclass(frozen=True, slots=True)
+class Neighbour:
+    """Something near a heated place; `behind` on the other side of the board, `cycles` and `warmed` so far."""
+
+    designator: str
+    kind: str
+    side: str
+    behind: bool
+    away_mm: float
+    cycles: int
+    warmed: int
+    shield: bool
+    why: str
+
+
+def footprint(board: Board, designator: str) -> tuple[str, Polygon] | None:
+    """The side and corners of a site, part or the core; a part without a size is its centre. None where unknown."""
+    if designator == board.core.designator:
+        x, y = (float(one) for one in board.core.centre)
+        w, h = (float(one) / 2 for one in board.core.size)
+        return "front", ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
+    site = board.by_designator.get(designator)
+    if site:
+        return site.side, tuple((float(x), float(y)) for x, y in corners_of(site))
+    part = next((one for one in board.parts if one.designator == designator), None)
+    if part and part.centre:
+        return part.side, ((float(part.centre[0]), float(part.centre[1])),)
+    return None
+
+
+def apart(one: Polygon, other: Polygon) -> float:
+    """Millimetres between two convex outlines from edge to edge, 0 where they overlap."""
+    if _overlap(one, other):
+        return 0.0
+    return min(
+        *(_to_edge(point, edge) for point in one for edge in _edges(other)),
+        *(_to_edge(point, edge) for point in other for edge in _edges(one)),
+    )
+
+
+def _edges(polygon: Polygon) -> list[tuple[Point, Point]]:
+    return list(zip(polygon, (*polygon[1:], polygon[0]), strict=True))
+
+
+def _to_edge(point: Point, edge: tuple[Point, Point]) -> float:
+    (ax, ay), (bx, by) = edge
+    length = (bx - ax) ** 2 + (by - ay) ** 2
+    along = 0.0 if length == 0 else ((point[0] - ax) * (bx - ax) + (point[1] - ay) * (by - ay)) / length
+    along = min(1.0, max(0.0, along))
+    return math.dist(point, (ax + along * (bx - ax), ay + along * (by - ay)))
+
+
+def _overlap(one: Polygon, other: Polygon) -> bool:
+    """By separating axes: two convex outlines are apart where some edge of either has all of the other outside."""
+    for polygon in (one, other):
+        for (ax, ay), (bx, by) in _edges(polygon):
+            normal = (by - ay, ax - bx)
+            if normal == (0, 0):
+                continue
+            spans = [
+                (min(dots), max(dots))
+                for dots in ([x * normal[0] + y * normal[1] for x, y in each] for each in (one, other))
+            ]
+            if spans[0][1] <= spans[1][0] or spans[1][1] <= spans[0][0]:
+                return False
+    return len(one) > 2 or len(other) > 2
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """What the shop allows: how near counts, from where on it shields, cycles of a site and of a chip."""
+
+    near_mm: float = NEAR_MM
+    shield_mm: float = SHIELD_MM
+    site_cycles: int = 5
+    chip_cycles: int = 4
+
+
+def neighbours(
+    board: Board,
+    designator: str,
+    limits: Limits,
+    cycles: Mapping[str, int],
+    warmed: Mapping[str, int],
+) -> tuple[Neighbour, ...]:
+    """What is within the shop's distance, this side first, nearest first; none where the place is unknown."""
+    here = footprint(board, designator)
+    if here is None:
+        return ()
+    kinds = {
+        **{site.designator: "memory" for site in board.sites if site.fitted},
+        **{part.designator: part.kind for part in board.parts},
+        board.core.designator: "core",
+    }
+    found = []
+    for name, kind in kinds.items():
+        there = footprint(board, name)
+        if name == designator or there is None:
+            continue
+        away = apart(here[1], there[1])
+        if away > limits.near_mm:
+            continue
+        behind = there[0] != here[0]
+        many, warm = cycles.get(name, 0), warmed.get(name, 0)
+        tender = kind in TENDER
+        worn = many + warm >= limits.site_cycles - 1 and tender
+        shield = not behind and tender and (away <= limits.shield_mm or worn)
+        found.append(
+            Neighbour(name, kind, there[0], behind, away, many, warm, shield, _why(away, shield, worn, behind))
+        )
+    return tuple(sorted(found, key=lambda one: (one.behind, one.away_mm, one.designator)))
+
+
+def _why(away: float, shield: bool, worn: bool, behind: bool) -> str:
+    if shield and worn:
+        return f"{away:.1f} mm away and near its last cycle: shield it."
+    if shield:
+        return f"{away:.1f} mm away: shield it."
+    if behind:
+        return f"{away:.1f} mm away on the other side: held by its joints only, heat no longer than needed."
+    return f"{away:.1f} mm away."
+
+
+def hot_places(board: Board, within_mm: float = 15.0) -> frozenset[str]:
+    """Places that run hot: what stands by a power plug (domain.md §6 wants lead-free there)."""
+    plugs = [mark for mark in board.landmarks if mark.kind == "power-plug"]
+    names = [site.designator for site in board.sites] + [part.designator for part in board.parts]
+    found = set()
+    for name in names:
+        there = footprint(board, name)
+        for plug in plugs:
+            x, y = (float(one) for one in plug.centre)
+            w, h = (float(one) / 2 for one in plug.size)
+            box = ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
+            if there and apart(there[1], box) <= within_mm:
+                found.add(name)
+    return frozenset(found)
+
+
+def alloy_warnings(off: str, on: str, *, hot: bool, low_melt: bool) -> tuple[str, ...]:
+    """What mixing means, and where leaded solder does not belong (domain.md §6)."""
+    said = []
+    if off == "lead-free" and on == "leaded":
+        said.append("Leaded onto lead-free: the joint melts between the two, from 183 °C on.")
+    if off == "leaded" and on == "lead-free":
+        said.append("Lead-free onto leaded rests: clean the pads first, the joint melts lower than it looks.")
+    if on == "leaded" and hot:
+        said.append("This place runs hot, by the power plug: lead-free belongs here.")
+    if low_melt and on == "leaded":
+        said.append("Low-melt alloy is on this place: leaded solder over it melts below 100 °C. Flush it first.")
+    if on == "low-melt":
+        said.append("Low-melt alloy is for lifting: nothing stays joined by it.")
+    return tuple(said)

@@ -1,0 +1,106 @@
+"""The pad survey: what each pad below a chip or the core looks like, counted by class; fixable, marginal or donor."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.boards.packages import CLASSES, Package
+
+PadState = Literal["good", "torn", "grey", "repaired"]
+PAD_STATES: tuple[PadState, ...] = ("good", "torn", "grey", "repaired")
+PadVerdict = Literal["not-surveyed", "fixable", "marginal", "donor"]
+
+
+@dataclass(frozen=True, slots=True)
+class PadRule:
+    """What the shop repairs: torn signal pads, shares of supply and ground that may be gone, for fixable and marginal.
+
+    Supply and ground are joined in many places, so a share of them may be missing; a signal has one ball.
+    """
+
+    signals_fixable: int = 2
+    signals_marginal: int = 5
+    share_fixable: float = 0.1
+    share_marginal: float = 0.25
+
+
+@dataclass(frozen=True, slots=True)
+class ClassCount:
+    """Pads of a class by state."""
+
+    pad_class: str
+    total: int
+    torn: int
+    grey: int
+    repaired: int
+
+
+@dataclass(frozen=True, slots=True)
+class Survey:
+    """Counts by class, the verdict with its reasons, and what each torn signal breaks."""
+
+    counts: tuple[ClassCount, ...]
+    verdict: PadVerdict
+    why: tuple[str, ...]
+    broken: tuple[str, ...]
+
+
+def survey(package: Package, states: Mapping[str, PadState], rule: PadRule) -> Survey:
+    """The verdict on a survey; pads that nobody marked count as good, and none marked at all is no survey."""
+    by_class: dict[str, Counter[str]] = {one: Counter() for one in CLASSES}
+    for ball, pad_class in package.classes.items():
+        by_class[pad_class][states.get(ball, "good")] += 1
+    counts = tuple(
+        ClassCount(name, found.total(), found["torn"], found["grey"], found["repaired"])
+        for name, found in by_class.items()
+        if found.total()
+    )
+    torn = [ball for ball, state in states.items() if state == "torn" and ball in package.classes]
+    broken = tuple(_breaks(package, ball) for ball in sorted(torn) if package.classes[ball] == "signal")
+    if not states:
+        return Survey(counts, "not-surveyed", ("No pad was marked yet.",), broken)
+    verdict, why = _verdict({one.pad_class: one for one in counts}, rule)
+    return Survey(counts, verdict, why, broken)
+
+
+def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdict, tuple[str, ...]]:
+    none = ClassCount("signal", 0, 0, 0, 0)
+    signal = counts.get("signal", none)
+    why = [f"{signal.torn} of {signal.total} signal pads torn; up to {rule.signals_fixable} are repaired"]
+    worst = _rank(signal.torn, rule.signals_fixable, rule.signals_marginal)
+    for name in ("supply", "ground"):
+        one = counts.get(name, none)
+        share = one.torn / one.total if one.total else 0.0
+        allowed = f"up to {rule.share_fixable:.0%} may go"
+        why.append(f"{one.torn} of {one.total} {name} pads torn, {share:.0%}; {allowed}")
+        worst = max(worst, _rank(share, rule.share_fixable, rule.share_marginal))
+    grey = sum(one.grey for one in counts.values())
+    if grey:
+        why.append(f"{grey} pads grey: scrape and tin each, or they will not wet")
+    if unused := counts.get("unused", none).torn:
+        why.append(f"{unused} torn pads are unused and count for nothing")
+    verdicts: tuple[PadVerdict, ...] = ("fixable", "marginal", "donor")
+    return verdicts[worst], tuple(why)
+
+
+def _rank(value: float, fixable: float, marginal: float) -> int:
+    return 0 if value <= fixable else 1 if value <= marginal else 2
+
+
+def _breaks(package: Package, ball: str) -> str:
+    """What a torn signal pad breaks, by the ball's name in the package."""
+    name = package.signals.get(ball, "") or "a signal without a name"
+    line = next((number for number, own in package.lines.items() if own == ball), None)
+    if line is not None:
+        return f"{ball} {name}: data line {line}, byte lane {line // 8}"
+    upper = name.upper()
+    if "DQ" in upper:
+        return f"{ball} {name}: a data line"
+    if upper.startswith(("RX", "TX", "PEX")):
+        return f"{ball} {name}: a lane of the slot; the link trains narrower"
+    if "CLK" in upper or upper.startswith(("CK", "WCK", "XTAL")):
+        return f"{ball} {name}: a clock; what it drives does not run"
+    return f"{ball} {name}: a signal of its own"

@@ -1,0 +1,435 @@
+"""Rework: what was done, what to heed before, pads, curves, the shop's settings."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.boards.packages import ball_map
+from uvrix.core.cautions import FOR_REWORK
+from uvrix.core.rework.curve import Alloy, judge_curve
+from uvrix.core.rework.events import DOES, SOLDERS, Do
+from uvrix.core.rework.pads import PAD_STATES
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.editing import DocumentField
+from uvrix.shop.library.queries import packages
+from uvrix.shop.rework.models import HeatCurve, Rework
+from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now
+from uvrix.shop.rework.services import (
+    NewRework,
+    enter_rework,
+    keep_curve,
+    mark_pads,
+    save_settings,
+    withdraw,
+)
+
+CORNERS = ["upper left", "upper right", "lower left", "lower right"]
+LARGEST_CURVE = 4 * 1024 * 1024
+MOST_SAMPLES = 600
+
+
+class AirSerializer(serializers.Serializer[Any]):
+    """A phase of hot air."""
+
+    phase = serializers.CharField(max_length=40)
+    celsius = serializers.FloatField(min_value=0, max_value=600, allow_null=True, required=False)
+    seconds = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+
+
+class ReworkSerializer(serializers.ModelSerializer[Rework]):
+    """Something that was done."""
+
+    do = serializers.ChoiceField(choices=list(DOES))
+    words = serializers.SerializerMethodField()
+    air = AirSerializer(many=True)
+    shields = serializers.ListField(child=serializers.CharField())
+    picture = serializers.CharField(source="photograph.picture_id", allow_null=True)
+    job_label = serializers.CharField(source="job.label")
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Rework
+        fields = [
+            *("id", "do", "words", "site", "chip", "chip_in", "alloy_off", "alloy_on", "preheat_c", "air", "minutes"),
+            *("balls", "ball_mm", "ball_count", "shields", "pin1", "picture", "moved", "result", "note"),
+            *("job_label", "by", "at"),
+        ]
+
+    def get_words(self, row: Rework) -> str:
+        """In words."""
+        return DOES[cast("Do", row.do)]
+
+
+class SiteNowSerializer(serializers.Serializer[Any]):
+    """A place as it stands."""
+
+    designator = serializers.CharField()
+    cycles = serializers.IntegerField()
+    warmed = serializers.IntegerField()
+    chip = serializers.CharField(allow_null=True)
+    chip_cycles = serializers.IntegerField()
+
+
+class LooseChipSerializer(serializers.Serializer[Any]):
+    """A chip that lies loose, since when, and for how many hours where that is too long."""
+
+    chip = serializers.CharField()
+    cycles = serializers.IntegerField()
+    since = serializers.DateTimeField()
+    too_long_h = serializers.FloatField(allow_null=True)
+
+
+class TemplateSerializer(serializers.Serializer[Any]):
+    """A template of the shop: the steps, and what it presets."""
+
+    name = serializers.CharField()
+    do = serializers.ChoiceField(choices=list(DOES))
+    steps = serializers.ListField(child=serializers.CharField())
+    preheat_c = serializers.FloatField(allow_null=True, required=False)
+    alloy_on = serializers.CharField(allow_blank=True, required=False)
+
+
+class CurveSerializer(serializers.Serializer[Any]):
+    """A thermocouple's log against its alloy's window."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    alloy = serializers.CharField()
+    reference_c = serializers.FloatField()
+    min_peak_c = serializers.FloatField()
+    max_peak_c = serializers.FloatField()
+    peak_c = serializers.FloatField()
+    above_liquidus_s = serializers.FloatField()
+    max_ramp_c_per_s = serializers.FloatField()
+    judged = serializers.ChoiceField(choices=["good", "too-cold", "too-short", "too-hot", "too-long", "too-fast"])
+    why = serializers.ListField(child=serializers.CharField())
+    samples = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class JobReworkSerializer(serializers.Serializer[Any]):
+    """The rework of a job's card."""
+
+    events = ReworkSerializer(many=True)
+    sites = SiteNowSerializer(many=True)
+    loose = LooseChipSerializer(many=True)
+    templates = TemplateSerializer(many=True)
+    alloys = serializers.ListField(child=serializers.CharField())
+    curves = CurveSerializer(many=True)
+    site_cycles = serializers.IntegerField()
+    chip_cycles = serializers.IntegerField()
+
+
+def rework_of(job: Job) -> Any:
+    """What the job's page at Rework shows."""
+    at = at_rework(job)
+    templates = [{"preheat_c": None, "alloy_on": "", **one} for one in at.settings.templates]
+    return JobReworkSerializer(
+        {
+            "events": at.rows,
+            "sites": at.sites,
+            "loose": [
+                {"chip": chip, "cycles": at.ledger.chip_cycles.get(chip, 0), "since": since, "too_long_h": hours}
+                for chip, since, hours in at.loose
+            ],
+            "templates": templates,
+            "alloys": list(at.settings.alloys),
+            "curves": [_curve(row, at.settings.alloys) for row in job.heatcurve_rows.select_related("by")],
+            "site_cycles": at.settings.limits.site_cycles,
+            "chip_cycles": at.settings.limits.chip_cycles,
+        }
+    ).data
+
+
+def _curve(row: HeatCurve, alloys: Any) -> dict[str, Any]:
+    alloy: Alloy = alloys.get(row.alloy) or next(iter(alloys.values()))
+    said = judge_curve([(one[0], one[1]) for one in row.samples], alloy)
+    step = max(1, len(row.samples) // MOST_SAMPLES)
+    return {
+        "id": row.pk,
+        "name": row.name,
+        "alloy": row.alloy,
+        "reference_c": alloy.reference_c,
+        "min_peak_c": alloy.min_peak_c,
+        "max_peak_c": alloy.max_peak_c,
+        "peak_c": said.peak_c,
+        "above_liquidus_s": said.above_liquidus_s,
+        "max_ramp_c_per_s": said.max_ramp_c_per_s,
+        "judged": said.verdict,
+        "why": said.why,
+        "samples": row.samples[::step],
+        "by": row.by.shown_name,
+        "at": row.at,
+    }
+
+
+class NewReworkSerializer(serializers.Serializer[Any]):
+    """Something done, to enter."""
+
+    id = serializers.UUIDField()
+    do = serializers.ChoiceField(choices=list(DOES))
+    site = serializers.CharField(max_length=80, required=False, allow_blank=True)
+    chip = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    chip_in = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    alloy_off = serializers.ChoiceField(choices=SOLDERS, required=False)
+    alloy_on = serializers.ChoiceField(choices=SOLDERS, required=False)
+    preheat_c = serializers.FloatField(min_value=0, max_value=400, required=False, allow_null=True)
+    air = AirSerializer(many=True, required=False)
+    minutes = serializers.FloatField(min_value=0, max_value=6000, required=False, allow_null=True)
+    balls = serializers.ChoiceField(choices=["stencil", "hand", ""], required=False)
+    ball_mm = serializers.FloatField(min_value=0.05, max_value=3, required=False, allow_null=True)
+    ball_count = serializers.IntegerField(min_value=1, max_value=20_000, required=False, allow_null=True)
+    shields = serializers.ListField(child=serializers.CharField(max_length=80), required=False, max_length=200)
+    pin1 = serializers.ChoiceField(choices=[*CORNERS, ""], required=False)
+    moved = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    result = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    note = serializers.CharField(max_length=400, required=False, allow_blank=True)
+    no_photo = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class JobRework(APIView):
+    """Rework of a job."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=JobReworkSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """History, places, loose chips, templates, curves."""
+        return Response(rework_of(found_job(number)))
+
+    @extend_schema(request=NewReworkSerializer, responses={201: JobReworkSerializer, 200: JobReworkSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Enter what was done."""
+        entry, job = entry_of(request, NewReworkSerializer), found_job(number)
+        entry["air"] = [dict(one) for one in entry.get("air", ())]
+        _, new = enter_rework(job, NewRework(**entry), person(request))
+        return Response(rework_of(job), 201 if new else 200)
+
+
+class NeighbourSerializer(serializers.Serializer[Any]):
+    """Something near."""
+
+    designator = serializers.CharField()
+    kind = serializers.CharField()
+    side = serializers.CharField()
+    behind = serializers.BooleanField()
+    away_mm = serializers.FloatField()
+    cycles = serializers.IntegerField()
+    warmed = serializers.IntegerField()
+    shield = serializers.BooleanField()
+    why = serializers.CharField()
+
+
+class BeforeSerializer(serializers.Serializer[Any]):
+    """What to heed before a place is heated."""
+
+    site = SiteNowSerializer()
+    neighbours = NeighbourSerializer(many=True)
+    hot = serializers.BooleanField()
+    warnings = serializers.ListField(child=serializers.CharField())
+    pin1 = serializers.CharField(allow_blank=True)
+    photographed = serializers.BooleanField()
+    cautions = serializers.ListField(child=serializers.CharField())
+
+
+class JobReworkBefore(APIView):
+    """Before something is heated."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("site", str, required=True),
+            OpenApiParameter("do", str, enum=list(DOES), required=True),
+            OpenApiParameter("alloy_off", str),
+            OpenApiParameter("alloy_on", str),
+            OpenApiParameter("chip_in", str),
+        ],
+        responses=BeforeSerializer,
+    )
+    def get(self, request: Request, number: int) -> Response:
+        """Neighbours by millimetres, cycles, alloys, shields to set, where pin 1 is."""
+        job, asked = found_job(number), request.query_params
+        site, do = asked.get("site", "").strip().replace("\0", ""), asked.get("do", "")
+        if not site or len(site) > 80:
+            raise Problem(422, "no-site", "found no site, expected the designator printed next to it")
+        if do not in DOES:
+            raise Problem(422, "no-do", f"found {do!r}, expected one of {', '.join(DOES)}")
+        alloys = asked.get("alloy_off", ""), asked.get("alloy_on", "")
+        chip_in = asked.get("chip_in", "").strip().replace("\0", "")
+        at = at_rework(job, filter(None, [chip_in]))
+        found = before(job, at, Planned(site, cast("Do", do), alloys, chip_in))
+        taken = job.photographs.filter(before__iexact=site).exists()
+        shown = {name: getattr(found, name) for name in ("site", "neighbours", "hot", "warnings", "pin1")}
+        return Response(BeforeSerializer({**shown, "photographed": taken, "cautions": FOR_REWORK[do]}).data)
+
+
+class WithdrawReworkSerializer(serializers.Serializer[Any]):
+    """Why an event did not happen."""
+
+    reason = serializers.CharField(max_length=200)
+
+
+class ReworkWithdrawn(APIView):
+    """Taking back an event entered by mistake."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=WithdrawReworkSerializer, responses=JobReworkSerializer)
+    def post(self, request: Request, rework: str) -> Response:
+        """It stays in the record and counts no more."""
+        found = get_object_or_404(Rework.objects.select_related("job__card__model__newest"), pk=rework)
+        withdraw(found, entry_of(request, WithdrawReworkSerializer)["reason"], person(request))
+        return Response(rework_of(found.job))
+
+
+class ShopReworkSerializer(serializers.Serializer[Any]):
+    """The shop's settings for rework, as they were saved."""
+
+    document = DocumentField()
+
+
+class ShopRework(APIView):
+    """The shop's settings for rework."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ShopReworkSerializer)
+    def get(self, request: Request) -> Response:
+        """As they stand."""
+        return Response({"document": settings_now().document})
+
+    @extend_schema(request=ShopReworkSerializer, responses=ShopReworkSerializer)
+    def put(self, request: Request) -> Response:
+        """Set them."""
+        save_settings(entry_of(request, ShopReworkSerializer)["document"], person(request))
+        return self.get(request)
+
+
+class PadSerializer(serializers.Serializer[Any]):
+    """A pad: where it lies on the ball map, its class and signal, its state."""
+
+    ball = serializers.CharField()
+    column = serializers.IntegerField()
+    row = serializers.IntegerField()
+    pad_class = serializers.ChoiceField(choices=["signal", "supply", "ground", "unused"])
+    signal = serializers.CharField(allow_blank=True)
+    looks = serializers.ChoiceField(choices=list(PAD_STATES))
+
+
+class ClassCountSerializer(serializers.Serializer[Any]):
+    """Pads of a class."""
+
+    pad_class = serializers.CharField()
+    total = serializers.IntegerField()
+    torn = serializers.IntegerField()
+    grey = serializers.IntegerField()
+    repaired = serializers.IntegerField()
+
+
+class PadSurveyedSerializer(serializers.Serializer[Any]):
+    """A pad survey: every pad, counts by class, the verdict with reasons, what torn signals break."""
+
+    designator = serializers.CharField()
+    package = serializers.CharField(allow_blank=True)
+    pads = PadSerializer(many=True)
+    counts = ClassCountSerializer(many=True)
+    judged = serializers.ChoiceField(choices=["not-surveyed", "fixable", "marginal", "donor"])
+    why = serializers.ListField(child=serializers.CharField())
+    broken = serializers.ListField(child=serializers.CharField())
+
+
+class MarkPadsSerializer(serializers.Serializer[Any]):
+    """Pads to mark, state by ball."""
+
+    id = serializers.UUIDField()
+    states = serializers.DictField(child=serializers.ChoiceField(choices=list(PAD_STATES)), allow_empty=False)
+
+
+def _pads(job: Job, designator: str) -> Any:
+    name, states, said = pads_of(job, designator, settings_now())
+    package = packages().get(name)
+    pads = [
+        {
+            "ball": one.ball,
+            "column": one.column,
+            "row": one.row,
+            "pad_class": package.classes[one.ball],
+            "signal": package.signals.get(one.ball, ""),
+            "looks": states.get(one.ball, "good"),
+        }
+        for one in (ball_map(package) if package else ())
+        if package
+    ]
+    shown = {"designator": designator, "package": name, "pads": pads}
+    if said is None:
+        empty = {"counts": [], "judged": "not-surveyed", "why": ["No ball map of it is in the library."], "broken": []}
+        return PadSurveyedSerializer({**shown, **empty}).data
+    found = {"counts": said.counts, "judged": said.verdict, "why": said.why, "broken": said.broken}
+    return PadSurveyedSerializer({**shown, **found}).data
+
+
+class JobPads(APIView):
+    """The pad survey below a chip or the core."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=PadSurveyedSerializer)
+    def get(self, request: Request, number: int, designator: str) -> Response:
+        """As it stands."""
+        return Response(_pads(found_job(number), designator.replace("\0", "")))
+
+    @extend_schema(request=MarkPadsSerializer, responses={201: PadSurveyedSerializer, 200: PadSurveyedSerializer})
+    def post(self, request: Request, number: int, designator: str) -> Response:
+        """Mark some pads."""
+        entry, job = entry_of(request, MarkPadsSerializer), found_job(number)
+        named = designator.replace("\0", "")[:80]
+        _, new = mark_pads(job, entry["id"], named, entry["states"], person(request))
+        return Response(_pads(job, named), 201 if new else 200)
+
+
+class NewCurveSerializer(serializers.Serializer[Any]):
+    """A thermocouple's log to keep."""
+
+    entry = serializers.UUIDField()
+    alloy = serializers.CharField(max_length=40)
+    file = serializers.FileField()
+
+
+class JobCurves(APIView):
+    """Thermocouple curves."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        request={"multipart/form-data": NewCurveSerializer}, responses={(201, "application/json"): JobReworkSerializer}
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Keep one and hold it against its alloy."""
+        entry, job = entry_of(request, NewCurveSerializer), found_job(number)
+        file = entry["file"]
+        if file.size > LARGEST_CURVE:
+            raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {LARGEST_CURVE}.")
+        alloys = settings_now().alloys
+        if entry["alloy"] not in alloys:
+            raise Problem(422, "no-alloy", f"found {entry['alloy']!r}, expected one of {', '.join(alloys)}")
+        keep_curve(job, entry["entry"], (file.name, file.read()), entry["alloy"], person(request))
+        return Response(rework_of(job), 201)

@@ -1,0 +1,253 @@
+"""The rework of a card: its history replayed, with that of the chips that came from elsewhere."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, cast
+
+from django.db.models import Q, QuerySet
+from django.utils import timezone
+
+from uvrix.core.boards.ballmap import lyings
+from uvrix.core.boards.model import Board
+from uvrix.core.boards.views import Lie
+from uvrix.core.rework.events import HEATS, Do, Event, Ledger, original, replay, unbaked
+from uvrix.core.rework.near import Neighbour, alloy_warnings, hot_places, neighbours
+from uvrix.core.rework.pads import PadState, Survey, survey
+from uvrix.core.rework.settings import Settings, read_settings
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.queries import model_board, packages
+from uvrix.shop.rework.models import PadMarks, Rework, ReworkSettings
+
+
+def settings_now() -> Settings:
+    """What the shop set last, else as usual."""
+    newest = ReworkSettings.objects.last()
+    return read_settings(newest.content) if newest else Settings()
+
+
+def of_card(job: Job) -> QuerySet[Rework]:
+    """Everything done to a job's card, in all its visits, that was not withdrawn."""
+    rows = Rework.objects.filter(job__card=job.card_id, withdrawal=None)
+    return rows.select_related("by", "job", "job__card").order_by("at", "pk")
+
+
+def with_chips(job: Job, chips: Iterable[str] = ()) -> list[Rework]:
+    """The card's history and that of the chips on it, and of some more, on other cards, in the order of time."""
+    own = list(of_card(job))
+    labels = {*chips, *(row.chip for row in own), *(row.chip_in for row in own)} - {""}
+    foreign = [label for label in labels if not label.startswith(f"{job.card.serial}/")]
+    others = Rework.objects.filter(Q(chip__in=foreign) | Q(chip_in__in=foreign), withdrawal=None)
+    others = others.exclude(job__card=job.card_id).select_related("by", "job", "job__card")
+    mine = {f"{job.card.serial}/{row.site}" for row in own} & labels
+    left = Rework.objects.filter(Q(chip__in=mine) | Q(chip_in__in=mine), withdrawal=None).exclude(job__card=job.card_id)
+    every = {row.pk: row for row in [*own, *others, *left.select_related("by", "job", "job__card")]}
+    return sorted(every.values(), key=lambda row: (row.at, str(row.pk)))
+
+
+def event_of(row: Rework) -> Event:
+    """A row as the core has it."""
+    return Event(
+        row.at,
+        cast("Do", row.do),
+        row.job.card.serial if row.site else "",
+        row.site,
+        row.chip,
+        row.chip_in,
+        cast("Any", row.alloy_on),
+        cast("Any", row.alloy_off),
+        str(row.pk),
+    )
+
+
+def ledger_of(rows: Sequence[Rework], whole: str = "") -> Ledger:
+    """The rows replayed; those of the card `whole` are checked anew. Raises Refusal where they do not fit any more."""
+    return replay((event_of(row) for row in rows), whole={whole})
+
+
+def warmed(board: Board | None, rows: Sequence[Rework], settings: Settings) -> Mapping[str, int]:
+    """How often each thing stood unshielded near something that was heated; on this card."""
+    found: Counter[str] = Counter()
+    if board is None:
+        return found
+    near: dict[str, tuple[Neighbour, ...]] = {}
+    for row in rows:
+        if not row.site or HEATS[cast("Do", row.do)].site == 0:
+            continue
+        if row.site not in near:
+            near[row.site] = neighbours(board, row.site, settings.limits, {}, {})
+        for one in near[row.site]:
+            if one.designator not in row.shields:
+                found[one.designator] += HEATS[cast("Do", row.do)].site
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class SiteNow:
+    """A site as it stands: its cycles, how often it was warmed, the chip on it (None: off), that chip's cycles."""
+
+    designator: str
+    cycles: int
+    warmed: int
+    chip: str | None
+    chip_cycles: int
+
+
+@dataclass(frozen=True, slots=True)
+class AtRework:
+    """A card's rework: its rows, the ledger, every place as it stands, loose chips, the settings."""
+
+    board: Board | None
+    rows: tuple[Rework, ...]
+    ledger: Ledger
+    sites: tuple[SiteNow, ...]
+    loose: tuple[tuple[str, datetime, float | None], ...]
+    settings: Settings
+
+
+def at_rework(job: Job, chips: Iterable[str] = ()) -> AtRework:
+    """The rework of a job's card as it stands; the ledger knows some more chips too."""
+    board, settings = model_board(job.card.model), settings_now()
+    every = with_chips(job, chips)
+    ledger, serial = ledger_of(every), job.card.serial
+    rows = tuple(row for row in every if row.job.card_id == job.card_id)
+    warm = warmed(board, rows, settings)
+    names = [site.designator for site in board.sites if site.fitted] if board else []
+    names += sorted({row.site for row in rows if row.site} - set(names))
+    names += sorted(set(warm) - set(names))
+    sites = tuple(_site(ledger, serial, name, warm.get(name, 0)) for name in names)
+    now = timezone.now()
+    loose = tuple(
+        (chip, since, unbaked(ledger, chip, now, settings.open_hours))
+        for chip, since in ledger.open_since.items()
+        if ledger.where(chip) is None
+    )
+    return AtRework(board, rows, ledger, sites, loose, settings)
+
+
+def _site(ledger: Ledger, serial: str, name: str, warm: int) -> SiteNow:
+    chip = ledger.chip_at(serial, name)
+    cycles = ledger.chip_cycles.get(chip, 0) if chip else 0
+    return SiteNow(name, ledger.site_cycles.get((serial, name), 0), warm, chip, cycles)
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """What is to be known before something is heated."""
+
+    site: SiteNow
+    neighbours: tuple[Neighbour, ...]
+    hot: bool
+    warnings: tuple[str, ...]
+    pin1: str
+
+
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """What is about to be done at a site; `alloys` are off and on."""
+
+    site: str
+    do: Do
+    alloys: tuple[str, str] = ("", "")
+    chip_in: str = ""
+
+
+def before(job: Job, at: AtRework, planned: Planned) -> Before:
+    """Neighbours, cycles, alloys and what to heed, before a step at a site."""
+    site, do, alloys, chip_in = planned.site, planned.do, planned.alloys, planned.chip_in
+    serial, limits = job.card.serial, at.settings.limits
+    known = {one.designator: one for one in at.sites}
+    here = known.get(site) or SiteNow(site, 0, 0, original(serial, site), 0)
+    heat = HEATS[do]
+    cycles = {name: one.cycles + one.chip_cycles for name, one in known.items()}
+    near = (
+        neighbours(at.board, site, limits, cycles, {name: one.warmed for name, one in known.items()})
+        if at.board
+        else ()
+    )
+    hot = bool(at.board and site in hot_places(at.board))
+    said = [*alloy_warnings(*alloys, hot=hot, low_melt=(serial, site) in at.ledger.low_melt)]
+    if heat.site and here.cycles + heat.site > limits.site_cycles:
+        said.append(f"{site} was heated {here.cycles} times; the shop allows {limits.site_cycles}.")
+    if heat.chip and here.chip and here.chip_cycles + heat.chip > limits.chip_cycles:
+        said.append(f"{here.chip} was heated {here.chip_cycles} times; the shop allows {limits.chip_cycles}.")
+    if chip_in:
+        many = at.ledger.chip_cycles.get(chip_in, 0)
+        if many + heat.chip_in > limits.chip_cycles:
+            said.append(
+                f"{chip_in} was heated {many} times, here and on other cards; the shop allows {limits.chip_cycles}."
+            )
+        hours = unbaked(at.ledger, chip_in, timezone.now(), at.settings.open_hours)
+        if hours is not None:
+            said.append(f"{chip_in} lay in the open for {hours:.0f} hours: bake it first, moisture bursts it.")
+    worn = [one for one in near if one.cycles + one.warmed >= limits.site_cycles and not one.behind]
+    said += [f"{one.designator} next to it was heated or warmed {one.cycles + one.warmed} times." for one in worn]
+    return Before(
+        here, near, hot, tuple(said), pin1_corner(at.board, site, Lie(cast("Any", job.lie_side), job.lie_turns))
+    )
+
+
+def pin1_corner(board: Board | None, site: str, lie: Lie) -> str:
+    """Where pin 1 is as the board lies; empty where the model does not say."""
+    found = board.by_designator.get(site) if board else None
+    if board is None or found is None:
+        return ""
+    return next(one.corner for one in lyings(board, found) if one.lie == lie and not one.balls_up)
+
+
+def pads_of(job: Job, designator: str, settings: Settings) -> tuple[str, dict[str, PadState], Survey | None]:
+    """The package below a chip or the core, the state of its pads, and what they say; empty where no map is known."""
+    name = package_of(model_board(job.card.model), designator)
+    states: dict[str, PadState] = {}
+    for marks in PadMarks.objects.filter(job__card=job.card_id, designator=designator).order_by("at", "pk"):
+        states |= marks.states
+    package = packages().get(name)
+    return name, states, survey(package, states, settings.pads) if package else None
+
+
+def package_of(board: Board | None, designator: str) -> str:
+    """The package of a site, or of the core (`core.package` of the model); empty where nobody said."""
+    if board is None:
+        return ""
+    if designator in {"core", board.core.designator}:
+        return str(board.document["core"].get("package", ""))
+    site = board.by_designator.get(designator)
+    return (site.package or "") if site else ""
+
+
+@dataclass(frozen=True, slots=True)
+class Debt:
+    """Something that a card's rework leaves owed; `key` names the event that it follows from."""
+
+    key: str
+    kind: str
+    words: str
+    part: str
+    by: str
+    at: datetime
+
+
+def rework_debts(job: Job) -> list[Debt]:
+    """What the rework of a card leaves owed: sites left empty, places with low-melt alloy below leaded solder.
+
+    It follows from the events, so it appears and vanishes with them; what is promised already is not said twice.
+    """
+    rows = list(of_card(job))
+    if not rows:
+        return []
+    ledger, by_id = ledger_of(rows), {str(row.pk): row for row in rows}
+    promised = {one.part for one in job.promise_rows.filter(kind="part-off", kept=None)}
+    found = []
+    for (_, site), event in ledger.emptied_by.items():
+        if site not in promised:
+            row = by_id[event]
+            words = f"{site} is off, {row.chip} removed: place one."
+            found.append(Debt(f"rework:{event}", "part-off", words, site, row.by.shown_name, row.at))
+    for (_, site), event in ledger.owes_flush.items():
+        row = by_id[event]
+        words = f"{site}: low-melt alloy below leaded solder melts below 100 °C. Flush it."
+        found.append(Debt(f"flush:{event}", "flush", words, site, row.by.shown_name, row.at))
+    return found

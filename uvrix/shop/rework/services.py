@@ -1,0 +1,185 @@
+"""Entering what was done: rework, pads, curves, timers, cautions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import timedelta
+from typing import Any, cast
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from uvrix.core.boards.views import Lie
+from uvrix.core.cautions import CAUTIONS
+from uvrix.core.errors import Refusal
+from uvrix.core.rework.curve import read_curve
+from uvrix.core.rework.events import Do, Event, check, worked_on
+from uvrix.core.rework.pads import PAD_STATES
+from uvrix.core.rework.settings import read_settings
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.library.queries import model_board, packages
+from uvrix.shop.promises.services import keep_promise
+from uvrix.shop.rework.models import (
+    CautionSeen,
+    HeatCurve,
+    PadMarks,
+    Rework,
+    ReworkSettings,
+    ReworkWithdrawal,
+    Timer,
+)
+from uvrix.shop.rework.queries import ledger_of, package_of, pin1_corner, with_chips
+
+# Lifting asks for these before.
+LIFTS = frozenset({"remove", "swap"})
+
+
+@dataclass(frozen=True, slots=True)
+class NewRework:
+    """Something done, to enter (models.Rework); `no_photo` says why none was taken before lifting."""
+
+    id: UUID
+    do: Do
+    site: str = ""
+    chip: str = ""
+    chip_in: str = ""
+    alloy_off: str = ""
+    alloy_on: str = ""
+    preheat_c: float | None = None
+    air: list[dict[str, Any]] = field(default_factory=list)
+    minutes: float | None = None
+    balls: str = ""
+    ball_mm: float | None = None
+    ball_count: int | None = None
+    shields: list[str] = field(default_factory=list)
+    pin1: str = ""
+    moved: str = ""
+    result: str = ""
+    note: str = ""
+    no_photo: str = ""
+
+
+@transaction.atomic
+def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
+    """Something done, and whether it is new.
+
+    Raises Problem 422 `does-not-fit` where it does not fit what stood before; 409 `photo`, `pin1` where a chip is
+    lifted without a photograph or a reason, or with pin 1 noted elsewhere than the model has it.
+    """
+    if known := Rework.objects.filter(pk=new.id).first():
+        return keep_row(Rework, job, known.pk, by)
+    # two people at one card: one after the other
+    Job.objects.select_for_update().get(pk=job.pk)
+    site, serial = new.site.strip(), job.card.serial
+    rows = with_chips(job, filter(None, (new.chip.strip(), new.chip_in.strip())))
+    ledger = ledger_of(rows)
+    event = Event(timezone.now(), new.do, serial if site else "", site, new.chip.strip(), new.chip_in.strip())
+    try:
+        check(ledger, event)
+    except Refusal as refusal:
+        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
+    if not site and new.do not in {"reball", "baked"}:
+        raise Problem(422, "no-site", "found no site, expected the designator printed next to it")
+    photograph = job.photographs.filter(before__iexact=site).last() if site else None
+    note = new.note.strip()
+    if new.do in LIFTS:
+        if photograph is None and not new.no_photo.strip():
+            raise Problem(409, "photo", f"No photograph of {site} was taken before lifting. Take one, or say why not.")
+        _check_pin1(job, site, new.pin1)
+        if photograph is None:
+            note = f"{note} No photograph: {new.no_photo.strip()}".strip()
+    skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo"}
+    fields = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
+    chip = worked_on(ledger, event)
+    row, fresh = keep_row(
+        Rework,
+        job,
+        new.id,
+        by,
+        do=new.do,
+        site=site,
+        chip=chip,
+        chip_in=event.chip_in,
+        note=note[:400],
+        photograph=photograph,
+        **fields,
+    )
+    if new.do in {"place", "swap"}:
+        for promise in job.promise_rows.filter(kind="part-off", part=site, kept=None):
+            keep_promise(promise, by)
+    return row, fresh
+
+
+def _check_pin1(job: Job, site: str, said: str) -> None:
+    expected = pin1_corner(model_board(job.card.model), site, Lie(cast("Any", job.lie_side), job.lie_turns))
+    if not said:
+        raise Problem(409, "pin1", f"Say where pin 1 of {site} is before it is lifted.")
+    if expected and said != expected:
+        detail = f"Pin 1 of {site} is noted {said}; as the board lies the model has it {expected}. Look again."
+        raise Problem(409, "pin1", detail, expected=expected)
+
+
+@transaction.atomic
+def withdraw(rework: Rework, reason: str, by: User) -> ReworkWithdrawal:
+    """An event that did not happen counts no more. Raises Problem 409 `built-upon` where later ones rest on it."""
+    if known := ReworkWithdrawal.objects.filter(rework=rework).first():
+        return known
+    rest = [row for row in with_chips(rework.job) if row.pk != rework.pk]
+    try:
+        ledger_of(rest, rework.job.card.serial)
+    except Refusal as refusal:
+        detail = (
+            f"Later steps rest on this one (found {refusal.found}, expected {refusal.expected}). Withdraw them first."
+        )
+        raise Problem(409, "built-upon", detail) from None
+    return ReworkWithdrawal.objects.create(rework=rework, reason=reason, by=by)
+
+
+@transaction.atomic
+def mark_pads(job: Job, entry: UUID, designator: str, states: dict[str, str], by: User) -> tuple[PadMarks, bool]:
+    """Pads marked, and whether the entry is new. Raises Problem 422 for a ball that the package lacks, or no state."""
+    package = packages().get(package_of(model_board(job.card.model), designator))
+    for ball, state in states.items():
+        if state not in PAD_STATES:
+            raise Problem(422, "no-state", f"found {state!r} for {ball}, expected one of {', '.join(PAD_STATES)}")
+        if package and ball not in package.classes:
+            raise Problem(422, "unknown-ball", f"found the ball {ball!r}, expected one of {package.name}")
+    return keep_row(PadMarks, job, entry, by, designator=designator, states=states)
+
+
+@transaction.atomic
+def keep_curve(job: Job, entry: UUID, file: tuple[str, bytes], alloy: str, by: User) -> HeatCurve:
+    """A thermocouple's log. Raises Refusal naming the line where it is none."""
+    name, data = file
+    samples = [list(one) for one in read_curve(data)]
+    return keep_row(HeatCurve, job, entry, by, name=name[:120], alloy=alloy, samples=samples)[0]
+
+
+def save_settings(document: dict[str, Any], by: User) -> ReworkSettings:
+    """The shop's settings. Raises Refusal where they do not fit."""
+    read_settings(document)
+    return ReworkSettings.objects.create(content=document, by=by)
+
+
+def start_timer(job: Job, entry: UUID, named: tuple[str, str], minutes: float, by: User) -> tuple[Timer, bool]:
+    """A timer that rings whatever page is open, `named` its name and kind; and whether it is new."""
+    ends = timezone.now() + timedelta(minutes=minutes)
+    return keep_row(Timer, job, entry, by, name=named[0], kind=named[1], ends_at=ends)
+
+
+def stop_timer(timer: Timer, by: User) -> None:
+    """It was heard, or is not needed any more."""
+    if timer.stopped_at is None:
+        timer.stopped_at, timer.stopped_by = timezone.now(), by
+        timer.save(update_fields=["stopped_at", "stopped_by"])
+
+
+def acknowledge(key: str, by: User) -> CautionSeen:
+    """A caution was read. Raises Problem 404 where there is none of that key."""
+    if key not in CAUTIONS:
+        raise Problem(404, "no-caution", f"found {key!r}, expected one of {', '.join(CAUTIONS)}")
+    return CautionSeen.objects.create(user=by, key=key)

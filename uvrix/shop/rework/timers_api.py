@@ -1,0 +1,143 @@
+"""Timers that run across jobs, and the cautions."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.cautions import CAUTIONS, DEFER, SHIFT_HOURS
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.rework.models import CautionSeen, Timer
+from uvrix.shop.rework.services import acknowledge, start_timer, stop_timer
+
+TIMER_KINDS = ["curing", "cooling", "soak", "other"]
+MOST_MINUTES = 60 * 24 * 14
+
+
+class TimerSerializer(serializers.ModelSerializer[Timer]):
+    """A timer that runs, or has rung and was not heard yet."""
+
+    job = serializers.IntegerField(source="job_id")
+    job_label = serializers.CharField(source="job.label")
+    timed = serializers.ChoiceField(choices=TIMER_KINDS, source="kind")
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Timer
+        fields = ["id", "job", "job_label", "name", "timed", "ends_at", "by", "at"]
+
+
+def running() -> Any:
+    """Timers that nobody stopped, those that ring first."""
+    rows = Timer.objects.filter(stopped_at=None).select_related("job", "by").order_by("ends_at")
+    return TimerSerializer(rows, many=True).data
+
+
+class Timers(APIView):
+    """Timers of all jobs."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=TimerSerializer(many=True), operation_id="timers")
+    def get(self, request: Request) -> Response:
+        """Those that run or ring."""
+        return Response(running())
+
+
+class NewTimerSerializer(serializers.Serializer[Any]):
+    """A timer to start."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=60)
+    timed = serializers.ChoiceField(choices=TIMER_KINDS)
+    minutes = serializers.FloatField(min_value=0.02, max_value=MOST_MINUTES)
+
+
+class JobTimers(APIView):
+    """Timers of a job."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewTimerSerializer, responses={201: TimerSerializer(many=True)})
+    def post(self, request: Request, number: int) -> Response:
+        """Start one."""
+        entry, job = entry_of(request, NewTimerSerializer), found_job(number)
+        start_timer(job, entry["id"], (entry["name"], entry["timed"]), entry["minutes"], person(request))
+        return Response(running(), 201)
+
+
+class TimerStopped(APIView):
+    """Stopping a timer."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=None, responses=TimerSerializer(many=True), operation_id="timer_stop")
+    def post(self, request: Request, timer: str) -> Response:
+        """It was heard, or is not needed."""
+        stop_timer(get_object_or_404(Timer, pk=timer), person(request))
+        return Response(running())
+
+
+class CautionSerializer(serializers.Serializer[Any]):
+    """A caution, and whether this person acknowledged it this shift."""
+
+    key = serializers.CharField()
+    says = serializers.CharField()
+    every_time = serializers.BooleanField()
+    seen = serializers.BooleanField()
+
+
+class CautionsSerializer(serializers.Serializer[Any]):
+    """All cautions, and what they defer to."""
+
+    cautions = CautionSerializer(many=True)
+    defer = serializers.CharField()
+
+
+def cautions_for(user: User) -> dict[str, Any]:
+    """Every caution as it stands for a person."""
+    since = timezone.now() - timedelta(hours=SHIFT_HOURS)
+    seen = set(CautionSeen.objects.filter(user=user, at__gte=since).values_list("key", flat=True))
+    rows = [
+        {"key": key, "says": one.says, "every_time": one.every_time, "seen": key in seen and not one.every_time}
+        for key, one in CAUTIONS.items()
+    ]
+    return {"cautions": rows, "defer": DEFER}
+
+
+class Cautions(APIView):
+    """The cautions."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=CautionsSerializer)
+    def get(self, request: Request) -> Response:
+        """All of them."""
+        return Response(CautionsSerializer(cautions_for(person(request))).data)
+
+
+class CautionRead(APIView):
+    """Acknowledging a caution."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=None, responses=CautionsSerializer)
+    def post(self, request: Request, caution: str) -> Response:
+        """It was read: not asked again this shift."""
+        acknowledge(caution, person(request))
+        return Response(CautionsSerializer(cautions_for(person(request))).data)
