@@ -34,6 +34,7 @@ const PeoplePage = room(() => import("./people/PeoplePage"), "PeoplePage");
 const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
 const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
 const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
+const ReworkPage = room(() => import("./rework/ReworkPage"), "ReworkPage");
 const StartupPage = room(() => import("./startup/StartupPage"), "StartupPage");
 const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
 const TeardownPage = room(() => import("./teardown/TeardownPage"), "TeardownPage");
@@ -87,6 +88,9 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
             <Route path="jobs/:number/volts" element={<VoltsPage />} />
             <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
+            <Route path="jobs/:number/rework" element={<ReworkPage />} />
+            <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
+            <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
             <Route path="jobs/:number/memory" element={<JobPage />} />
             <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
             <Route path="library" element={<Library />} />

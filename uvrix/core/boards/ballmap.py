@@ -7,10 +7,13 @@ chip of rotation 0 seen from its own side (formats.md §1). A lifted chip lies t
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Literal
 
 from uvrix.core.boards.model import Board, Site
+from uvrix.core.boards.model import Corner as MarkCorner
 from uvrix.core.boards.views import ALL_LIES, Lie, view_of
 
 Matrix = tuple[float, float, float, float]
@@ -36,6 +39,18 @@ class Lying:
 def lyings(board: Board, site: Site) -> tuple[Lying, ...]:
     """All ways: the eight lies of the board, each with the chip or its pads in place, and with the chip lifted."""
     return tuple(_lying(board, site, lie, balls_up=up) for lie in ALL_LIES for up in (False, True))
+
+
+# Where the core's mark is, turned counterclockwise from the upper left.
+MARK_TURN: Mapping[MarkCorner, int] = {"top-left": 0, "bottom-left": 90, "bottom-right": 180, "top-right": 270}
+
+
+def core_site(board: Board) -> Site:
+    """The core as a site, so that its ball map lies by its mark as a chip's does by pin 1."""
+    core = board.core
+    turn = Fraction(MARK_TURN[core.mark_corner])
+    package = board.document["core"].get("package")
+    return Site(core.designator, "front", core.centre, core.size, turn, True, None, 0, package)
 
 
 def _lying(board: Board, site: Site, lie: Lie, *, balls_up: bool) -> Lying:

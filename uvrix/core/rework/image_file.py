@@ -21,7 +21,7 @@ from uvrix.core.values.text import parse_json
 
 MAGIC = b"UVXFW1"
 HEAD = len(MAGIC) + 4
-LARGEST_HEADER = 65536
+LARGEST_HEADER, HEADER_ROOM = 65536, 512
 # Texts in an image: so many signs in a row at least, so many of them shown.
 LEAST_TEXT, MOST_TEXTS = 8, 40
 PRINTED = re.compile(rb"[\x20-\x7e]{%d,}" % LEAST_TEXT)
@@ -93,15 +93,17 @@ def _facts(document: Any) -> ImageFacts:
 
 
 def made_image(facts: Mapping[str, Any], body: bytes) -> bytes:
-    """An image of the demo's format."""
-    header = json.dumps({"format": "uvrix-image", "version": 1, **facts}).encode()
+    """An image of the demo's format; its header takes up HEADER_ROOM bytes, so that editions are of one size."""
+    header = json.dumps({"format": "uvrix-image", "version": 1, **facts}).encode().ljust(HEADER_ROOM)
     return MAGIC + len(header).to_bytes(4, "big") + header + body
 
 
 def texts_in(data: bytes) -> tuple[str, ...]:
     """Readable texts in an image, in their order."""
     found = []
-    for match in PRINTED.finditer(data):
+    # its own header is not what the image says inside
+    begin = HEAD + int.from_bytes(data[len(MAGIC) : HEAD], "big") if data.startswith(MAGIC) else 0
+    for match in PRINTED.finditer(data, min(begin, len(data))):
         found.append(match.group().decode("ascii"))
         if len(found) == MOST_TEXTS:
             break

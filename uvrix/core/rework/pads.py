@@ -61,7 +61,7 @@ def survey(package: Package, states: Mapping[str, PadState], rule: PadRule) -> S
     torn = [ball for ball, state in states.items() if state == "torn" and ball in package.classes]
     broken = tuple(_breaks(package, ball) for ball in sorted(torn) if package.classes[ball] == "signal")
     if not states:
-        return Survey(counts, "not-surveyed", ("No pad was marked yet.",), broken)
+        return Survey(counts, "not-surveyed", ("no pad was marked yet",), broken)
     verdict, why = _verdict({one.pad_class: one for one in counts}, rule)
     return Survey(counts, verdict, why, broken)
 

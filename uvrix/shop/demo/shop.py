@@ -22,6 +22,7 @@ from uvrix.shop.demo.look import look, with_reference
 from uvrix.shop.demo.ohms import chips, good_card, hunt, meters, slot
 from uvrix.shop.demo.past import past
 from uvrix.shop.demo.record import left_overnight
+from uvrix.shop.demo.rework import reworked
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
 from uvrix.shop.demo.volts import pinouts, powered
@@ -193,6 +194,7 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     chips(job, technician)
     slot(job, technician)
     powered(job, technician)
+    reworked(job, technician)
     for number, (do, outcome, minutes) in enumerate(demo.tried):
         attempt = NewAttempt(uuid5(NAMESPACE_URL, f"uvrix-demo/{demo.serial}/{do}"), do, outcome, minutes)
         enter_attempt(job, attempt, technician, opened + timedelta(days=1, hours=number))

@@ -143,6 +143,7 @@ class MeasuredSerializer(serializers.Serializer[Any]):
     power = serializers.ChoiceField(choices=["off", "supply", "computer", ""])
     readings = serializers.IntegerField()
     volts = serializers.IntegerField()
+    rework = serializers.IntegerField()
 
 
 class JobDetailSerializer(JobSerializer):
@@ -170,7 +171,12 @@ class JobDetailSerializer(JobSerializer):
     def get_measured(self, job: Job) -> dict[str, Any]:
         """How the card stands, and how much was read."""
         annotated: Any = job
-        return {"power": annotated.power, "readings": annotated.reading_count, "volts": annotated.volt_count}
+        return {
+            "power": annotated.power,
+            "readings": annotated.reading_count,
+            "volts": annotated.volt_count,
+            "rework": annotated.rework_count,
+        }
 
     @extend_schema_field(LookedSerializer)
     def get_looked(self, job: Job) -> dict[str, int]:

@@ -24,6 +24,7 @@ from uvrix.shop.ohms.models import PowerState, Reading
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.planning.queries import plan_for
 from uvrix.shop.record.models import Note
+from uvrix.shop.rework.models import Rework
 
 DO = {
     "measure-lines": "Measure the lines of {0}",
@@ -78,6 +79,7 @@ def jobs() -> QuerySet[Job]:
             trial_count=_many(trials),
             reading_count=_many(Reading.objects.filter(job=OuterRef("pk"), quantity__in=COLD)),
             volt_count=_many(Reading.objects.filter(job=OuterRef("pk")).exclude(quantity__in=COLD)),
+            rework_count=_many(Rework.objects.filter(job=OuterRef("pk"), withdrawal=None)),
             photograph_count=_many(JobPhotograph.objects.filter(job=OuterRef("pk"))),
             power=Coalesce(Subquery(power), Value("")),
             clear_regions=ArraySubquery(clear.values("region")),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any, get_args
 
 from django.http import Http404
@@ -12,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.boards.ballmap import Corner, Direction, lyings
+from uvrix.core.boards.ballmap import Corner, Direction, Lying, lyings
 from uvrix.core.boards.contacts import NOTCH, Kind, spot_of
 from uvrix.core.boards.packages import CLASSES, ball_map
 from uvrix.core.readings.balls import STATES
@@ -194,6 +195,22 @@ class BallMapSerializer(serializers.Serializer[Any]):
     lies = LyingSerializer(many=True)
 
 
+def lies_shape(lies: Iterable[Lying]) -> list[dict[str, Any]]:
+    """Ways that a ball map lies, as `LyingSerializer` says them."""
+    return [
+        {
+            "side": one.lie.side,
+            "turns": one.lie.turns,
+            "balls_up": one.balls_up,
+            "matrix": one.matrix,
+            "corner": one.corner,
+            "rows": one.rows,
+            "columns": one.columns,
+        }
+        for one in lies
+    ]
+
+
 class SiteBallMap(APIView):
     """The ball map of a memory site."""
 
@@ -220,18 +237,7 @@ class SiteBallMap(APIView):
             }
             for one in ball_map(package)
         ]
-        lies = [
-            {
-                "side": one.lie.side,
-                "turns": one.lie.turns,
-                "balls_up": one.balls_up,
-                "matrix": list(one.matrix),
-                "corner": one.corner,
-                "rows": one.rows,
-                "columns": one.columns,
-            }
-            for one in lyings(board, site)
-        ]
+        lies = lies_shape(lyings(board, site))
         lines = [package.lines[line] for line in sorted(package.lines)]
         shown_now = {"designator": designator, "package": package.name, "side": site.side}
         return Response({**shown_now, "balls": balls, "lines": lines, "lies": lies})

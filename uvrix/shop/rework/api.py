@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.boards.ballmap import lyings
 from uvrix.core.boards.packages import ball_map
 from uvrix.core.cautions import FOR_REWORK
 from uvrix.core.rework.curve import Alloy, judge_curve
@@ -23,9 +24,10 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
-from uvrix.shop.library.queries import packages
-from uvrix.shop.rework.models import HeatCurve, Rework
-from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now
+from uvrix.shop.library.queries import model_board, packages
+from uvrix.shop.ohms.chips_api import LyingSerializer, lies_shape
+from uvrix.shop.rework.models import HeatCurve, PadMarks, Rework
+from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now, site_of
 from uvrix.shop.rework.services import (
     NewRework,
     enter_rework,
@@ -353,6 +355,8 @@ class PadSurveyedSerializer(serializers.Serializer[Any]):
     judged = serializers.ChoiceField(choices=["not-surveyed", "fixable", "marginal", "donor"])
     why = serializers.ListField(child=serializers.CharField())
     broken = serializers.ListField(child=serializers.CharField())
+    lies = LyingSerializer(many=True)
+    surveyed = serializers.ListField(child=serializers.CharField())
 
 
 class MarkPadsSerializer(serializers.Serializer[Any]):
@@ -377,9 +381,14 @@ def _pads(job: Job, designator: str) -> Any:
         for one in (ball_map(package) if package else ())
         if package
     ]
-    shown = {"designator": designator, "package": name, "pads": pads}
+    board = model_board(job.card.model)
+    site = site_of(board, designator)
+    lies = [one for one in lyings(board, site) if not one.balls_up] if board and site else []
+    marked = PadMarks.objects.filter(job__card=job.card_id).order_by("designator").values_list("designator", flat=True)
+    shown = {"designator": designator, "package": name, "pads": pads, "lies": lies_shape(lies)}
+    shown |= {"surveyed": list(marked.distinct())}
     if said is None:
-        empty = {"counts": [], "judged": "not-surveyed", "why": ["No ball map of it is in the library."], "broken": []}
+        empty = {"counts": [], "judged": "not-surveyed", "why": ["no ball map of it is in the library"], "broken": []}
         return PadSurveyedSerializer({**shown, **empty}).data
     found = {"counts": said.counts, "judged": said.verdict, "why": said.why, "broken": said.broken}
     return PadSurveyedSerializer({**shown, **found}).data

@@ -11,8 +11,8 @@ from typing import Any, cast
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
-from uvrix.core.boards.ballmap import lyings
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.ballmap import core_site, lyings
+from uvrix.core.boards.model import Board, Site
 from uvrix.core.boards.views import Lie
 from uvrix.core.rework.events import HEATS, Do, Event, Ledger, original, replay, unbaked
 from uvrix.core.rework.near import Neighbour, alloy_warnings, hot_places, neighbours
@@ -208,13 +208,18 @@ def pads_of(job: Job, designator: str, settings: Settings) -> tuple[str, dict[st
     return name, states, survey(package, states, settings.pads) if package else None
 
 
+def site_of(board: Board | None, designator: str) -> Site | None:
+    """A site by its designator, the core as one (`core` or its designator); None where the model has none."""
+    if board is None:
+        return None
+    if designator in {"core", board.core.designator}:
+        return core_site(board)
+    return board.by_designator.get(designator)
+
+
 def package_of(board: Board | None, designator: str) -> str:
     """The package of a site, or of the core (`core.package` of the model); empty where nobody said."""
-    if board is None:
-        return ""
-    if designator in {"core", board.core.designator}:
-        return str(board.document["core"].get("package", ""))
-    site = board.by_designator.get(designator)
+    site = site_of(board, designator)
     return (site.package or "") if site else ""
 
 

@@ -4385,6 +4385,7 @@ export interface components {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
             readings: number;
             volts: number;
+            rework: number;
         };
         /** @description A meter; `morning` says how it stands today, `taught` whether the lines it prints are known. */
         Meter: {
@@ -5291,6 +5292,8 @@ export interface components {
             judged: components["schemas"]["PadSurveyedJudgedEnum"];
             why: string[];
             broken: string[];
+            lies: components["schemas"]["Lying"][];
+            surveyed: string[];
         };
         /**
          * @description * `not-surveyed` - not-surveyed

@@ -50,7 +50,8 @@ export function Camera({ number, before, close }: CameraProps) {
       const body = { id: newId(), sha256: picture.sha256, side, ...(before ? { before } : {}) };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path: { number } }, body }));
       setSaid("Kept with the job.");
-      for (const key of ["look", "teardown"]) await queries.invalidateQueries({ queryKey: [key, number] });
+      for (const key of ["look", "teardown", "before"])
+        await queries.invalidateQueries({ queryKey: [key, number] });
       await queries.invalidateQueries({ queryKey: ["job", String(number)] });
     } catch (error) {
       setSaid((error as Error).message);

@@ -18,6 +18,7 @@ const ROOMS: Partial<
   Ohms: { at: "ohms", key: "g o", holds: ohmsHolds, state: ohmsState },
   Volts: { at: "volts", key: "g v", holds: voltsHolds, state: voltsState },
   Memory: { at: "memory", key: "g m", holds: memoryHolds, state: memoryState },
+  Rework: { at: "rework", key: "g w", holds: reworkHolds, state: reworkState },
 };
 
 /** The eight stops in the order of the trade. Those whose work has no screen yet are named and lead nowhere. */
@@ -94,6 +95,15 @@ function voltsHolds(job: JobDetail): string {
 
 function voltsState(job: JobDetail): State {
   return job.measured.volts > 0 ? "clear" : "nothing";
+}
+
+function reworkHolds(job: JobDetail): string {
+  const { rework } = job.measured;
+  return rework > 0 ? `${rework} ${rework === 1 ? "step" : "steps"}` : "nothing yet";
+}
+
+function reworkState(job: JobDetail): State {
+  return job.measured.rework > 0 ? "clear" : "nothing";
 }
 
 function ohmsHolds(job: JobDetail): string {

@@ -8,6 +8,7 @@ const KEYS = [
   ["g o", "go to Ohms"],
   ["g v", "go to Volts"],
   ["g m", "go to Memory"],
+  ["g w", "go to Rework"],
   ["f", "flip the board like a page"],
   ["r", "turn it a quarter"],
   ["+  -", "nearer, farther"],

@@ -9,6 +9,7 @@ import { isDim, switchTheme } from "../shared/theme";
 import { useNewSession } from "../signin/session";
 import { KeyList } from "./KeyList";
 import { useScanner } from "./scanner";
+import { TimerSign } from "./TimerSign";
 import { UnsentSign } from "./UnsentSign";
 
 const ROOMS = [
@@ -49,6 +50,7 @@ export function Spine({ person }: { person: Person | null }) {
         </NavLink>
       ))}
       <div className="mt-auto flex flex-col items-center gap-1">
+        <TimerSign />
         <UnsentSign username={person?.username ?? ""} />
         <button
           type="button"

@@ -1,0 +1,160 @@
+import { useState } from "react";
+import { type JobDetail, newId } from "../api/client";
+import { upload } from "../api/upload";
+import { Mark, type Verdict } from "../ohms/Mark";
+import { ChooseFile } from "../shared/ChooseFile";
+import { moment } from "../shared/words";
+import type { ReworkData } from "./useRework";
+
+type Logged = ReworkData["curves"][number];
+const JUDGED: Record<Logged["judged"], readonly [Verdict, string]> = {
+  good: ["within", "Within the window"],
+  "too-cold": ["low", "Too cold"],
+  "too-short": ["low", "Too short above the melting point"],
+  "too-hot": ["high", "Too hot"],
+  "too-long": ["high", "Too long above the melting point"],
+  "too-fast": ["unsteady", "Heated too fast"],
+};
+
+interface CurvesProps {
+  job: JobDetail;
+  rework: ReworkData;
+  keep: (next: ReworkData) => void;
+  mayWork: boolean;
+}
+
+/** A thermocouple's log held against the alloy's window: peak, time above, steepest rise. */
+export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
+  const [alloy, setAlloy] = useState(rework.alloys[0] ?? "");
+  const [problem, setProblem] = useState("");
+  const send = async (file: File | undefined) => {
+    if (!file) return;
+    setProblem("");
+    const form = new FormData();
+    form.append("entry", newId());
+    form.append("alloy", alloy);
+    form.append("file", file);
+    try {
+      keep(await upload<ReworkData>(`/api/v1/jobs/${job.number}/curves`, form, () => undefined));
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <section aria-labelledby="curve-title" className="space-y-4" data-testid="curves">
+      <h2 id="curve-title" className="font-bold text-2xl">
+        Thermocouple curves
+      </h2>
+      {mayWork && (
+        <div className="flex flex-wrap items-end gap-3">
+          <label>
+            <span className="block text-soft">alloy</span>
+            <select className="field" value={alloy} onChange={(event) => setAlloy(event.target.value)}>
+              {rework.alloys.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </select>
+          </label>
+          <ChooseFile take={(files) => void send(files[0])} accept=".csv,text/csv" testid="curve-file">
+            Choose the logger’s CSV
+          </ChooseFile>
+          <span className="text-soft">columns seconds, celsius</span>
+        </div>
+      )}
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem}
+        </p>
+      )}
+      {rework.curves.length === 0 && (
+        <p className="text-soft">No curve yet: log one with the thermocouple by the joint.</p>
+      )}
+      {[...rework.curves].reverse().map((one) => (
+        <OneCurve key={one.id} curve={one} />
+      ))}
+    </section>
+  );
+}
+
+const WIDE = 480;
+const HIGH = 240;
+const ROOM = { left: 44, right: 12, top: 14, bottom: 30 };
+
+function OneCurve({ curve }: { curve: Logged }) {
+  const [mark, words] = JUDGED[curve.judged];
+  const times = curve.samples.map(([at = 0]) => at);
+  const begin = Math.min(...times);
+  const end = Math.max(...times);
+  const most = Math.max(curve.max_peak_c, curve.peak_c) + 20;
+  const x = (at: number) => ROOM.left + ((at - begin) / (end - begin || 1)) * (WIDE - ROOM.left - ROOM.right);
+  const y = (celsius: number) => HIGH - ROOM.bottom - (celsius / most) * (HIGH - ROOM.top - ROOM.bottom);
+  const line = curve.samples.map(([at = 0, celsius = 0]) => `${x(at).toFixed(1)},${y(celsius).toFixed(1)}`);
+  return (
+    <figure className="border-rule border-t pt-3">
+      <p className="flex items-center gap-3 font-bold text-xl">
+        <Mark verdict={mark} size={28} /> {words}
+      </p>
+      <svg
+        viewBox={`0 0 ${WIDE} ${HIGH}`}
+        className="w-full"
+        role="img"
+        aria-label={`${curve.name}: ${words}`}
+      >
+        <rect
+          x={ROOM.left}
+          width={WIDE - ROOM.left - ROOM.right}
+          y={y(curve.max_peak_c)}
+          height={y(curve.min_peak_c) - y(curve.max_peak_c)}
+          className="fill-good/20"
+        />
+        <text
+          x={WIDE - ROOM.right}
+          y={y(curve.max_peak_c) - 4}
+          textAnchor="end"
+          fontSize={13}
+          className="fill-ink"
+        >
+          peak {curve.min_peak_c} to {curve.max_peak_c} °C
+        </text>
+        <line
+          x1={ROOM.left}
+          x2={WIDE - ROOM.right}
+          y1={y(curve.reference_c)}
+          y2={y(curve.reference_c)}
+          className="stroke-edge"
+          strokeDasharray="5 4"
+        />
+        <text x={ROOM.left + 4} y={y(curve.reference_c) - 4} fontSize={13} className="fill-ink">
+          {curve.alloy} {curve.reference_c} °C
+        </text>
+        <line x1={ROOM.left} x2={ROOM.left} y1={y(0)} y2={y(most)} className="stroke-edge" />
+        <line x1={ROOM.left} x2={WIDE - ROOM.right} y1={y(0)} y2={y(0)} className="stroke-edge" />
+        {[0, 100, 200].map((celsius) => (
+          <text
+            key={celsius}
+            x={ROOM.left - 6}
+            y={y(celsius) + 4}
+            textAnchor="end"
+            fontSize={13}
+            className="fill-ink"
+          >
+            {celsius}
+          </text>
+        ))}
+        <text x={ROOM.left} y={HIGH - 8} fontSize={13} className="fill-ink">
+          {begin} s
+        </text>
+        <text x={WIDE - ROOM.right} y={HIGH - 8} textAnchor="end" fontSize={13} className="fill-ink">
+          {end} s
+        </text>
+        <polyline points={line.join(" ")} className="fill-none stroke-ink" strokeWidth={2} />
+      </svg>
+      <figcaption>
+        {curve.why.join("; ")}.{" "}
+        <span className="text-soft">
+          {curve.name}, {curve.by}, {moment(curve.at)}.
+        </span>
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,114 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+
+const KINDS = {
+  identical: "The same",
+  "bit-decay": "Scattered single bits: failing storage, or a bad clip",
+  "other-edition": "Another edition, or settings changed",
+  unlike: "Another image altogether",
+} as const;
+const PAGE = 1024;
+
+/** Two images: what kind of difference it is, each run explained, and the bytes around it readable. */
+export function ImagesCompared({ old, other }: { old: string; other: string }) {
+  const [begin, setBegin] = useState(0);
+  const compared = useQuery({
+    queryKey: ["images-compared", old, other, begin],
+    placeholderData: (before) => before,
+    queryFn: async () => {
+      const params = { path: { sha256: old, other }, query: { begin } };
+      return data(await api.GET("/api/v1/images/{sha256}/against/{other}", { params }));
+    },
+  });
+  if (compared.isError) return <Trouble problem={compared.error} again={() => compared.refetch()} />;
+  if (!compared.data) return <Loading what="Comparing" />;
+  const found = compared.data;
+  const hex = (offset: number) => offset.toString(16).toUpperCase().padStart(6, "0");
+  return (
+    <section aria-label="Images compared" className="flex min-h-0 flex-col gap-2 p-4" data-testid="compared">
+      <p className="font-bold text-lg">{KINDS[found.differ]}</p>
+      <p>{found.why}</p>
+      {found.runs.length > 0 && (
+        <ul aria-label="Runs" className="max-h-40 shrink-0 overflow-y-auto">
+          {found.runs.map((one) => (
+            <li key={one.offset} className="border-rule border-t">
+              <button
+                type="button"
+                className="button-plain -ml-2 font-mono"
+                onClick={() => setBegin(Math.max(0, one.offset - 32))}
+              >
+                {hex(one.offset)}
+              </button>{" "}
+              {one.length} {one.length === 1 ? "byte" : "bytes"}, {one.bits} {one.bits === 1 ? "bit" : "bits"}
+              {one.length > 3 && (
+                <span className="text-soft">
+                  : “{one.text_old}” became “{one.text_new}”
+                </span>
+              )}
+            </li>
+          ))}
+          {found.many_runs > found.runs.length && (
+            <li className="text-soft">and {found.many_runs - found.runs.length} more</li>
+          )}
+        </ul>
+      )}
+      <section
+        aria-label="Bytes"
+        className="min-h-0 flex-1 overflow-auto bg-sheet p-2"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by the keyboard
+        tabIndex={0}
+      >
+        <table className="font-mono text-[13px] leading-5">
+          <tbody>
+            {found.lines.map((line) => (
+              <tr key={line.offset} className={line.differs.length > 0 ? "bg-suspect-wash" : ""}>
+                <th scope="row" className="pr-3 text-left font-normal text-soft">
+                  {hex(line.offset)}
+                </th>
+                <td className="whitespace-pre pr-3">
+                  <Bytes text={line.old_hex} differs={line.differs} />
+                </td>
+                <td className="whitespace-pre">
+                  {line.differs.length > 0 ? <Bytes text={line.new_hex} differs={line.differs} /> : "same"}
+                </td>
+                <td className="whitespace-pre pl-3 text-soft">
+                  {line.differs.length > 0 ? line.new_text : line.old_text}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <p className="mt-1 flex gap-2">
+        <button
+          type="button"
+          className="button"
+          disabled={begin === 0}
+          onClick={() => setBegin(Math.max(0, begin - PAGE))}
+        >
+          Before
+        </button>
+        <button
+          type="button"
+          className="button"
+          disabled={begin + PAGE >= found.size}
+          onClick={() => setBegin(begin + PAGE)}
+        >
+          After
+        </button>
+      </p>
+    </section>
+  );
+}
+
+/** Bytes in hex; those that differ are bold and underlined. */
+function Bytes({ text, differs }: { text: string; differs: readonly number[] }) {
+  return text.split(" ").map((byte, at) => (
+    // biome-ignore lint/suspicious/noArrayIndexKey: bytes have no identity but their place
+    <span key={at} className={differs.includes(at) ? "font-bold text-suspect underline" : ""}>
+      {byte}{" "}
+    </span>
+  ));
+}

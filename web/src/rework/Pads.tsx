@@ -1,0 +1,172 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useState } from "react";
+import { api, data, isKept, newId } from "../api/client";
+import type { components } from "../api/schema";
+import { Trouble } from "../shared/states";
+
+export type Survey = components["schemas"]["PadSurveyed"];
+export type Looks = Survey["pads"][number]["looks"];
+export const LOOKS: readonly (readonly [Looks, string, string])[] = [
+  ["torn", "torn", "t"],
+  ["grey", "grey", "y"],
+  ["repaired", "repaired", "e"],
+  ["good", "good", "u"],
+];
+
+/** The survey below a chip or the core; marks are painted at once and sent together a moment later. */
+export function usePads(number: number, designator: string) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [brush, setBrush] = useState<Looks>("torn");
+  const [turn, setTurn] = useState<string | null>(null);
+  const [waiting, setWaiting] = useState<Record<string, Looks>>({});
+  const key = ["pads", number, designator];
+  const params = { path: { number, designator } };
+  const survey = useQuery({
+    queryKey: key,
+    enabled: designator !== "",
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/pads/{designator}", { params })),
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new mark starts the wait anew
+  useEffect(() => {
+    if (Object.keys(waiting).length === 0) return;
+    const later = window.setTimeout(async () => {
+      try {
+        const body = { id: newId(), states: waiting };
+        const now = data(await api.POST("/api/v1/jobs/{number}/pads/{designator}", { params, body }));
+        queries.setQueryData(key, now);
+        setWaiting((still) =>
+          Object.fromEntries(Object.entries(still).filter(([ball, looks]) => waiting[ball] !== looks)),
+        );
+        void queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      } catch (error) {
+        setProblem((error as Error).message);
+        if (isKept(error)) setWaiting({});
+      }
+    }, SEND_MS);
+    return () => window.clearTimeout(later);
+  }, [waiting]);
+  const mark = (ball: string, looks: Looks = brush) => {
+    setProblem("");
+    setTurn(ball);
+    setWaiting((still) => ({ ...still, [ball]: looks }));
+  };
+  return { survey, problem, brush, setBrush, turn, setTurn, waiting, mark, designator };
+}
+
+const SEND_MS = 400;
+
+export type Surveying = ReturnType<typeof usePads>;
+
+const WORDS: Record<Survey["judged"], string> = {
+  "not-surveyed": "Not surveyed yet",
+  fixable: "Fixable",
+  marginal: "Marginal",
+  donor: "For a donor",
+};
+
+interface PadsProps {
+  of: string;
+  surveying: Surveying;
+  choose: (designator: string) => void;
+}
+
+/** Counts by class, the verdict by the shop's rule with its reasons, and what each torn signal breaks. */
+export function Pads({ of, surveying, choose }: PadsProps) {
+  const { survey, problem } = surveying;
+  const [typed, setTyped] = useState(of);
+  useEffect(() => setTyped(of), [of]);
+  const found = survey.data;
+  return (
+    <section aria-labelledby="pads-title" data-testid="pads" className="space-y-3">
+      <form
+        className="flex items-end gap-3"
+        onSubmit={(event: FormEvent) => {
+          event.preventDefault();
+          if (typed.trim()) choose(typed.trim() === "core" ? "core" : typed.trim().toUpperCase());
+        }}
+      >
+        <label>
+          <span className="block text-soft">below which chip, or core</span>
+          <input
+            className="field w-32 font-mono text-2xl"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="button">
+          Show
+        </button>
+      </form>
+      {survey.isError && <Trouble problem={survey.error} again={() => survey.refetch()} />}
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem}
+        </p>
+      )}
+      {found && (
+        <>
+          <h2 id="pads-title" className="font-bold text-2xl">
+            Pads below {of}: {WORDS[found.judged]}
+          </h2>
+          <ul>
+            {found.why.map((one) => (
+              <li key={one}>{one}.</li>
+            ))}
+          </ul>
+          {found.counts.length > 0 && (
+            <table className="w-full text-left">
+              <thead>
+                <tr>
+                  <th>class</th>
+                  <th>pads</th>
+                  <th>torn</th>
+                  <th>grey</th>
+                  <th>repaired</th>
+                </tr>
+              </thead>
+              <tbody className="font-mono">
+                {found.counts.map((one) => (
+                  <tr key={one.pad_class} className="border-rule border-t">
+                    <td className="font-sans">{one.pad_class}</td>
+                    <td>{one.total}</td>
+                    <td className={one.torn > 0 ? "font-bold text-suspect" : ""}>{one.torn}</td>
+                    <td>{one.grey}</td>
+                    <td>{one.repaired}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {found.broken.length > 0 && (
+            <>
+              <h3 className="font-bold text-lg">What is broken by it</h3>
+              <ul aria-label="Broken">
+                {found.broken.map((one) => (
+                  <li key={one} className="border-rule border-t py-1">
+                    {one}.
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+          {found.surveyed.length > 0 && (
+            <p className="text-soft">
+              Surveyed on this card:{" "}
+              {found.surveyed.map((one) => (
+                <button
+                  key={one}
+                  type="button"
+                  className="button-plain font-mono"
+                  onClick={() => choose(one)}
+                >
+                  {one}
+                </button>
+              ))}
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,142 @@
+import type { Drawing, Lie, View } from "../api/client";
+import { Board, NO_NOTES } from "../board/Board";
+import { centre, type Point, placed } from "../board/view";
+import type { Before, ReworkData } from "./useRework";
+
+interface ReworkBoardProps {
+  drawing: Drawing;
+  lie: Lie;
+  setLie: (lie: Lie) => void;
+  title: string;
+  rework: ReworkData;
+  site: string;
+  before: Before | undefined;
+  choose: (designator: string) => void;
+}
+
+/** Cycles of each place, chips that are off crossed out; round the place in hand its neighbours in millimetres. */
+export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before, choose }: ReworkBoardProps) {
+  const over = (view: View) => {
+    const places = placesOf(drawing, view);
+    const here = places.get(site);
+    return (
+      <g data-testid="heat">
+        {rework.sites.map((one) => {
+          const spot = places.get(one.designator);
+          if (!spot || (one.cycles === 0 && one.chip !== null && !(one.warmed > 0 && spot.wide > 0)))
+            return null;
+          return (
+            <g
+              key={one.designator}
+              transform={`translate(${spot.at.join(" ")})`}
+              data-cycles={one.designator}
+            >
+              {one.chip === null && (
+                <path
+                  d={`M${-spot.wide} ${-spot.high}L${spot.wide} ${spot.high}M${spot.wide} ${-spot.high}L${-spot.wide} ${spot.high}`}
+                  className="stroke-silk"
+                  strokeWidth={0.8}
+                />
+              )}
+              {one.cycles + one.warmed > 0 && (
+                <g transform={`translate(${spot.wide} ${-spot.high})`}>
+                  <rect
+                    x={-4.4}
+                    y={-2.6}
+                    width={8.8}
+                    height={5.2}
+                    rx={1.2}
+                    className="fill-sheet stroke-ink"
+                    strokeWidth={0.3}
+                  />
+                  <text y={1.5} fontSize={4} textAnchor="middle" className="fill-ink font-bold font-mono">
+                    {one.cycles > 0 && one.cycles}
+                    {one.warmed > 0 && `+${one.warmed}`}
+                  </text>
+                </g>
+              )}
+            </g>
+          );
+        })}
+        {here &&
+          before?.neighbours.map((one) => {
+            const spot = places.get(one.designator);
+            if (!spot) return null;
+            return (
+              <g key={one.designator} data-near={one.designator}>
+                <line
+                  x1={here.at[0]}
+                  y1={here.at[1]}
+                  x2={spot.at[0]}
+                  y2={spot.at[1]}
+                  className={one.shield ? "stroke-lit" : "stroke-silk-soft"}
+                  strokeWidth={one.shield ? 0.9 : 0.5}
+                  strokeDasharray={one.behind ? "1.6 1.2" : undefined}
+                />
+                <circle
+                  cx={spot.at[0]}
+                  cy={spot.at[1]}
+                  r={Math.max(spot.wide, spot.high, 1.4) + 1}
+                  className={`fill-none ${one.shield ? "stroke-lit" : "stroke-silk-soft"}`}
+                  strokeWidth={one.shield ? 0.9 : 0.5}
+                  strokeDasharray={one.behind ? "1.6 1.2" : undefined}
+                />
+              </g>
+            );
+          })}
+        {here && (
+          <circle
+            cx={here.at[0]}
+            cy={here.at[1]}
+            r={Math.max(here.wide, here.high, 1.5) + 2}
+            className="fill-none stroke-lit-next"
+            strokeWidth={1.4}
+          />
+        )}
+      </g>
+    );
+  };
+  return (
+    <div className="relative min-h-0">
+      <Board
+        drawing={drawing}
+        lie={lie}
+        setLie={setLie}
+        notes={NO_NOTES}
+        choose={choose}
+        fit="board"
+        title={title}
+        over={over}
+      />
+      <p className="absolute top-1 right-2 rounded bg-sheet px-2 text-[15px]">
+        <strong className="font-mono">2</strong> heated, <strong className="font-mono">+3</strong> warmed by
+        neighbours, crossed: off
+      </p>
+    </div>
+  );
+}
+
+interface Spot {
+  at: Point;
+  wide: number;
+  high: number;
+}
+
+/** Every place by its designator: its middle and half its size as the board lies. */
+function placesOf(drawing: Drawing, view: View): Map<string, Spot> {
+  const found = new Map<string, Spot>();
+  const add = (name: string, corners: readonly (readonly number[])[]) => {
+    const seen = corners.map((corner) => placed(view, corner));
+    const at = placed(view, centre(corners));
+    found.set(name, {
+      at,
+      wide: Math.max(...seen.map(([x]) => x)) - at[0],
+      high: Math.max(...seen.map(([, y]) => y)) - at[1],
+    });
+  };
+  for (const part of drawing.parts)
+    found.set(part.designator, { at: placed(view, part.at), wide: 0, high: 0 });
+  add(drawing.core.designator, drawing.core.corners);
+  for (const one of drawing.sites) add(one.designator, one.corners);
+  return found;
+}

@@ -1,0 +1,346 @@
+import { type FormEvent, useEffect, useState } from "react";
+import { useCamera } from "../job/camera";
+import { Cautions } from "../shared/Cautions";
+import { useKeys } from "../shared/keys";
+import { Tick } from "../shared/Tick";
+import { type Before, DOES, type Do, type NewRework, type ReworkData, type Reworking } from "./useRework";
+
+const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
+const CORNERS = ["", "upper left", "upper right", "lower left", "lower right"] as const;
+const LIFTS: readonly Do[] = ["remove", "swap"];
+const PLACES: readonly Do[] = ["place", "swap"];
+
+interface ReworkFormProps {
+  rework: ReworkData;
+  site: string;
+  choose: (designator: string) => void;
+  plan: { do: Do; alloy_off: string; alloy_on: string; chip_in: string };
+  setPlan: (plan: ReworkFormProps["plan"]) => void;
+  before: Before | undefined;
+  reworking: Reworking;
+  mayWork: boolean;
+}
+
+/** The step in hand: what to heed before, the shop's checklist with one key, then what was done. */
+export function ReworkForm(props: ReworkFormProps) {
+  const { rework, site, choose, plan, setPlan, before, mayWork } = props;
+  const [typed, setTyped] = useState(site);
+  useEffect(() => setTyped(site), [site]);
+  return (
+    <section aria-labelledby="step-title" className="space-y-3">
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (typed.trim()) choose(typed.trim().toUpperCase());
+        }}
+      >
+        <label>
+          <span className="block text-soft">site or part</span>
+          <input
+            className="field w-32 font-mono text-2xl"
+            maxLength={80}
+            autoComplete="off"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+            onBlur={() => typed.trim() && choose(typed.trim().toUpperCase())}
+          />
+        </label>
+        <label>
+          <span className="block text-soft">to do</span>
+          <select
+            className="field"
+            value={plan.do}
+            onChange={(event) => setPlan({ ...plan, do: event.target.value as Do })}
+          >
+            {DOES.map(([word, says]) => (
+              <option key={word} value={word}>
+                {says}
+              </option>
+            ))}
+          </select>
+        </label>
+      </form>
+      <h2 id="step-title" className="font-bold text-2xl">
+        {site ? (
+          <>
+            <span className="font-mono">{site}</span>: {DOES.find(([word]) => word === plan.do)?.[1]}
+          </>
+        ) : (
+          "Choose a chip on the board, or type its designator"
+        )}
+      </h2>
+      {site && before && <Heed before={before} rework={rework} />}
+      {site && mayWork && before && (
+        <Entry key={`${site} ${plan.do} ${rework.events.length}`} {...props} heed={before} />
+      )}
+    </section>
+  );
+}
+
+/** What stands near, how often it was heated, what alloys mean, and the cautions of this work. */
+function Heed({ before, rework }: { before: Before; rework: ReworkData }) {
+  const { site } = before;
+  const shields = before.neighbours.filter((one) => one.shield);
+  return (
+    <div className="space-y-2" data-testid="heed">
+      <p>
+        {site.chip ? (
+          <>
+            <strong className="font-mono">{site.chip}</strong> is on it, heated {site.chip_cycles} of{" "}
+            {rework.chip_cycles} times;{" "}
+          </>
+        ) : (
+          <strong>empty; </strong>
+        )}
+        the place {site.cycles} of {rework.site_cycles}
+        {site.warmed > 0 && `, warmed by neighbours ${site.warmed} times`}.
+      </p>
+      {before.warnings.map((one) => (
+        <p key={one} className="border-suspect border-l-4 pl-3 font-bold">
+          {one}
+        </p>
+      ))}
+      {shields.length > 0 && (
+        <p className="border-ink border-l-4 pl-3">
+          <strong>Shield {shields.map((one) => one.designator).join(", ")}</strong> before it is heated.
+        </p>
+      )}
+      <details>
+        <summary className="cursor-pointer py-1 underline underline-offset-3">
+          {before.neighbours.length} near it
+        </summary>
+        <ul aria-label="Neighbours">
+          {before.neighbours.map((one) => (
+            <li
+              key={one.designator}
+              className="grid grid-cols-[4rem_6rem_1fr] gap-2 border-rule border-t py-1"
+            >
+              <strong className="font-mono">{one.designator}</strong>
+              <span className="text-soft">{one.kind}</span>
+              <span>
+                {one.why}
+                {one.cycles + one.warmed > 0 && ` Heated ${one.cycles}, warmed ${one.warmed} times.`}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </details>
+      <Cautions of={before.cautions} />
+    </div>
+  );
+}
+
+function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps & { heed: Before }) {
+  const lifts = LIFTS.includes(plan.do);
+  const template = rework.templates.find((one) => one.do === plan.do);
+  const [done, setDone] = useState(0);
+  const [pin1, setPin1] = useState<(typeof CORNERS)[number]>("");
+  const [noPhoto, setNoPhoto] = useState("");
+  const [shields, setShields] = useState<string[]>(
+    heed.neighbours.filter((one) => one.shield).map((one) => one.designator),
+  );
+  const [preheat, setPreheat] = useState(template?.preheat_c ? String(template.preheat_c) : "");
+  const [air, setAir] = useState("");
+  const [minutes, setMinutes] = useState("");
+  const [balls, setBalls] = useState<"" | "stencil" | "hand">("");
+  const [ballMm, setBallMm] = useState("");
+  const [ballCount, setBallCount] = useState("");
+  const [moved, setMoved] = useState("");
+  const [result, setResult] = useState("");
+  const [note, setNote] = useState("");
+  const camera = useCamera();
+  const steps = template?.steps ?? [];
+  useKeys({ " ": () => setDone(Math.min(done + 1, steps.length)) }, steps.length > 0);
+  const number = (text: string) => (text.trim() ? Number(text.replace(",", ".")) : null);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const entry: NewRework = {
+      do: plan.do,
+      site,
+      chip_in: PLACES.includes(plan.do) ? plan.chip_in.trim() : "",
+      ...(plan.alloy_off ? { alloy_off: plan.alloy_off as "leaded" } : {}),
+      ...(plan.alloy_on ? { alloy_on: plan.alloy_on as "leaded" } : {}),
+      preheat_c: number(preheat),
+      air: phasesOf(air),
+      minutes: number(minutes),
+      balls,
+      ball_mm: number(ballMm),
+      ball_count: number(ballCount),
+      shields,
+      pin1: lifts ? pin1 : "",
+      moved: moved.trim(),
+      result: result.trim(),
+      note: note.trim(),
+      no_photo: noPhoto.trim(),
+    };
+    await reworking.enter(entry);
+  };
+  const line = (says: string, value: string, set: (value: string) => void, wide = "w-24") => (
+    <label className={wide === "grow" ? "min-w-40 flex-1" : ""}>
+      <span className="block text-soft">{says}</span>
+      <input
+        className={`field ${wide === "grow" ? "w-full" : `${wide} font-mono`}`}
+        maxLength={200}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+    </label>
+  );
+  return (
+    <form onSubmit={submit} className="space-y-3" data-testid="rework-form">
+      {lifts && (
+        <div className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="before-lifting">
+          <p className="font-bold">Before it is lifted</p>
+          <div className="mt-1 flex flex-wrap items-end gap-3">
+            {heed.photographed ? (
+              <p>Photographed.</p>
+            ) : (
+              <>
+                <button type="button" className="button" onClick={() => camera(site)}>
+                  Photograph {site}
+                </button>
+                {line("or why not", noPhoto, setNoPhoto, "grow")}
+              </>
+            )}
+            <label>
+              <span className="block text-soft">pin 1 lies, as the board lies</span>
+              <select
+                className="field"
+                value={pin1}
+                onChange={(event) => setPin1(event.target.value as typeof pin1)}
+              >
+                {CORNERS.map((one) => (
+                  <option key={one} value={one}>
+                    {one || "look"}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+        </div>
+      )}
+      {steps.length > 0 && (
+        <div>
+          <p className="text-soft">
+            {template?.name}; <kbd className="key">space</kbd> ticks the next
+          </p>
+          <ol aria-label="Checklist" className="flex flex-wrap gap-x-4">
+            {steps.map((one, at) => (
+              <li key={one}>
+                <Tick says={one} on={at < done} set={(on) => setDone(on ? at + 1 : at)} />
+              </li>
+            ))}
+          </ol>
+        </div>
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        {PLACES.includes(plan.do) && (
+          <label>
+            <span className="block text-soft">chip that comes</span>
+            <input
+              className="field w-44 font-mono"
+              maxLength={120}
+              list="loose-chips"
+              value={plan.chip_in}
+              onChange={(event) => setPlan({ ...plan, chip_in: event.target.value })}
+            />
+            <datalist id="loose-chips">
+              {rework.loose.map((one) => (
+                <option key={one.chip} value={one.chip} />
+              ))}
+            </datalist>
+          </label>
+        )}
+        {(["alloy_off", "alloy_on"] as const).map((which) => (
+          <label key={which}>
+            <span className="block text-soft">{which === "alloy_off" ? "solder off" : "solder on"}</span>
+            <select
+              className="field"
+              value={plan[which]}
+              onChange={(event) => setPlan({ ...plan, [which]: event.target.value })}
+            >
+              {SOLDERS.map((one) => (
+                <option key={one} value={one}>
+                  {one || "not said"}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+        {line("preheat, °C", preheat, setPreheat)}
+        {line("air, as soak 150/60, lift 360/25", air, setAir, "grow")}
+        {line("minutes", minutes, setMinutes)}
+      </div>
+      {plan.do === "reball" && (
+        <div className="flex flex-wrap items-end gap-3">
+          <label>
+            <span className="block text-soft">balls</span>
+            <select
+              className="field"
+              value={balls}
+              onChange={(event) => setBalls(event.target.value as typeof balls)}
+            >
+              <option value="">not said</option>
+              <option value="stencil">by stencil</option>
+              <option value="hand">by hand</option>
+            </select>
+          </label>
+          {line("size, mm", ballMm, setBallMm)}
+          {line("balls taken, with spare", ballCount, setBallCount)}
+        </div>
+      )}
+      {heed.neighbours.some((one) => !one.behind) && (
+        <fieldset>
+          <legend className="text-soft">shielded</legend>
+          <div className="flex flex-wrap gap-x-4">
+            {heed.neighbours
+              .filter((one) => !one.behind)
+              .slice(0, 12)
+              .map((one) => (
+                <Tick
+                  key={one.designator}
+                  says={one.designator}
+                  on={shields.includes(one.designator)}
+                  set={(on) =>
+                    setShields(
+                      on ? [...shields, one.designator] : shields.filter((name) => name !== one.designator),
+                    )
+                  }
+                />
+              ))}
+          </div>
+        </fieldset>
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        {line("what else moved, fell or was lost", moved, setMoved, "grow")}
+        {line("result", result, setResult, "grow")}
+      </div>
+      {line("note", note, setNote, "grow")}
+      {reworking.problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {reworking.problem.message} What you entered is kept here.
+        </p>
+      )}
+      <button type="submit" className="button border-next" disabled={lifts && !pin1}>
+        Done: {DOES.find(([word]) => word === plan.do)?.[1]} {site}
+      </button>
+    </form>
+  );
+}
+
+/** Phases of hot air from `soak 150/60, lift 360/25`: a name, degrees, seconds. */
+function phasesOf(text: string): { phase: string; celsius: number | null; seconds: number | null }[] {
+  return text
+    .split(",")
+    .map((one) => one.trim())
+    .filter(Boolean)
+    .map((one) => {
+      const [, phase = one, celsius, seconds] = /^(.*?)\s*(\d+)?(?:\/(\d+))?$/.exec(one) ?? [];
+      return {
+        phase: (phase || "air").slice(0, 40),
+        celsius: celsius ? Number(celsius) : null,
+        seconds: seconds ? Number(seconds) : null,
+      };
+    });
+}

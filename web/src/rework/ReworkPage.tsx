@@ -1,0 +1,116 @@
+import { useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import type { BoardDetail, JobDetail } from "../api/client";
+import { StepPage } from "../job/StepPage";
+import { useLie } from "../job/useLie";
+import { WorkPanel } from "../job/WorkPanel";
+import { RoomLinks } from "../shared/RoomLinks";
+import { Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { Curves } from "./Curves";
+import { Images } from "./Images";
+import { ImagesCompared } from "./ImagesCompared";
+import { PadMap } from "./PadMap";
+import { Pads, usePads } from "./Pads";
+import { ReworkBoard } from "./ReworkBoard";
+import { ReworkForm } from "./ReworkForm";
+import { ReworkHistory } from "./ReworkHistory";
+import { Timers } from "./Timers";
+import { type Do, useBefore, useRework } from "./useRework";
+
+/** A job at Rework: what was heated and what stands near it on the board, the step in hand beside it. */
+export function ReworkPage() {
+  return <StepPage step="Rework">{(job, model) => <AtRework job={job} model={model} />}</StepPage>;
+}
+
+function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
+  const { room = "board", designator } = useParams();
+  const [query, setQuery] = useSearchParams();
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const reworking = useRework(job.number);
+  const { lie, lay } = useLie(job, mayWork);
+  const go = useNavigate();
+  const site = query.get("site") ?? "";
+  const [plan, setPlan] = useState<{ do: Do; alloy_off: string; alloy_on: string; chip_in: string }>({
+    do: "remove",
+    alloy_off: "",
+    alloy_on: "",
+    chip_in: "",
+  });
+  const before = useBefore(job.number, site && room === "board" ? { site, ...plan } : null);
+  const of = designator ?? (room === "pads" ? (job.mark?.designator ?? "core") : "");
+  const surveying = usePads(job.number, of);
+  const at = `/jobs/${job.number}/rework`;
+  if (reworking.rework.isError)
+    return <Trouble problem={reworking.rework.error} again={() => reworking.rework.refetch()} />;
+  if (!reworking.rework.data) return <Loading what="Reading what was done" />;
+  const data = reworking.rework.data;
+  const choose = (next: string) => {
+    query.set("site", next);
+    setQuery(query, { replace: true });
+  };
+  const pads = room === "pads" || !!designator;
+  const images = room === "images" ? [query.get("old"), query.get("against")] : [];
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      {images[0] && images[1] ? (
+        <ImagesCompared old={images[0]} other={images[1]} />
+      ) : pads ? (
+        <PadMap surveying={surveying} drawing={model.drawing} lie={lie} setLie={lay} mayWork={mayWork} />
+      ) : model.drawing ? (
+        <ReworkBoard
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          title={`Board of ${job.label}`}
+          rework={data}
+          site={site}
+          before={before.data}
+          choose={choose}
+        />
+      ) : (
+        <p className="p-8 text-center text-soft">
+          This board is not drawn yet: what was done is kept by designator all the same.
+        </p>
+      )}
+      <WorkPanel job={job} step="Rework">
+        <RoomLinks
+          of="Rework"
+          rooms={[
+            [`${at}${site ? `?site=${encodeURIComponent(site)}` : ""}`, "Board"],
+            [`${at}/pads/${encodeURIComponent(of || site || job.mark?.designator || "core")}`, "Pads"],
+            [`${at}/images`, "Firmware"],
+            [`${at}/curve`, "Curve"],
+            [`${at}/timers`, "Timers"],
+          ]}
+        />
+        {room === "board" && !designator && (
+          <>
+            <ReworkForm
+              rework={data}
+              site={site}
+              choose={choose}
+              plan={plan}
+              setPlan={setPlan}
+              before={before.data}
+              reworking={reworking}
+              mayWork={mayWork}
+            />
+            <ReworkHistory rework={data} withdraw={reworking.withdraw} mayWork={mayWork} />
+          </>
+        )}
+        {pads && (
+          <Pads
+            of={of}
+            surveying={surveying}
+            choose={(next) => void go(`${at}/pads/${encodeURIComponent(next)}`)}
+          />
+        )}
+        {room === "images" && <Images job={job} mayWork={mayWork} />}
+        {room === "curve" && <Curves job={job} rework={data} keep={reworking.keepCurve} mayWork={mayWork} />}
+        {room === "timers" && <Timers job={job} mayWork={mayWork} />}
+      </WorkPanel>
+    </div>
+  );
+}

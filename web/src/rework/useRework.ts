@@ -1,0 +1,84 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, isKept, newId, Problem } from "../api/client";
+import type { components } from "../api/schema";
+
+export type ReworkData = components["schemas"]["JobRework"];
+export type Before = components["schemas"]["Before"];
+export type Do = components["schemas"]["ReworkDoEnum"];
+export type NewRework = Omit<components["schemas"]["NewReworkRequest"], "id">;
+type Planned = { site: string; do: Do; alloy_off?: string; alloy_on?: string; chip_in?: string };
+
+export const DOES: readonly (readonly [Do, string])[] = [
+  ["remove", "remove"],
+  ["clean-pads", "clean its pads"],
+  ["reball", "reball the chip"],
+  ["place", "place a chip"],
+  ["swap", "swap the chip"],
+  ["renew-joint", "renew a joint"],
+  ["bridge-cleared", "clear a bridge"],
+  ["pad-repaired", "repair a pad"],
+  ["contact-repaired", "repair a contact"],
+  ["wire", "lay a wire"],
+  ["drilled", "drill"],
+  ["flushed", "flush low-melt off"],
+  ["baked", "bake"],
+];
+
+/** What was done to a job's card, and entering more; a question that the server asks back is kept. */
+export function useRework(number: number) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const key = ["rework", number];
+  const params = { path: { number } };
+  const rework = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/rework", { params })),
+  });
+  const follow = () => {
+    for (const room of [
+      ["job", String(number)],
+      ["owed", number],
+      ["before", number],
+      ["plan", number],
+    ])
+      void queries.invalidateQueries({ queryKey: room });
+  };
+  const keep = async (ask: () => Promise<{ data?: ReworkData }>) => {
+    setProblem(null);
+    try {
+      queries.setQueryData(key, data(await ask()));
+      follow();
+      return true;
+    } catch (error) {
+      setProblem(error instanceof Problem ? error : new Problem(0, "away", (error as Error).message, {}));
+      return isKept(error);
+    }
+  };
+  const enter = (body: NewRework) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
+  const withdraw = (rework: string, reason: string) =>
+    keep(() =>
+      api.POST("/api/v1/rework/{rework}/withdrawal", { params: { path: { rework } }, body: { reason } }),
+    );
+  const keepCurve = (next: ReworkData) => queries.setQueryData(key, next);
+  return { rework, problem, setProblem, enter, withdraw, keepCurve };
+}
+
+export type Reworking = ReturnType<typeof useRework>;
+
+/** What to heed before a place is heated. */
+export function useBefore(number: number, planned: Planned | null) {
+  return useQuery({
+    queryKey: ["before", number, planned],
+    enabled: planned !== null,
+    placeholderData: (old) => old,
+    queryFn: async () => {
+      if (!planned) throw new Error("nothing planned");
+      const query = Object.fromEntries(Object.entries(planned).filter(([, value]) => value)) as Planned;
+      return data(
+        await api.GET("/api/v1/jobs/{number}/rework/before", { params: { path: { number }, query } }),
+      );
+    },
+  });
+}

@@ -1,0 +1,39 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, data } from "../api/client";
+
+/** Cautions where they apply: asked once a shift, each time where the hazard is at hand. `agreed` hears when all are. */
+export function Cautions({ of }: { of: readonly string[] }) {
+  const queries = useQueryClient();
+  const cautions = useQuery({
+    queryKey: ["cautions"],
+    queryFn: async () => data(await api.GET("/api/v1/cautions")),
+  });
+  const asked = (cautions.data?.cautions ?? []).filter((one) => of.includes(one.key));
+  const open = asked.filter((one) => !one.seen);
+  const read = async () => {
+    for (const one of open) {
+      const params = { path: { caution: one.key } };
+      const now = data(await api.POST("/api/v1/cautions/{caution}/seen", { params }));
+      queries.setQueryData(["cautions"], now);
+    }
+  };
+  if (asked.length === 0) return null;
+  const once = open.filter((one) => !one.every_time);
+  return (
+    <aside
+      aria-label="Cautions"
+      className={`border-l-4 pl-3 ${open.length > 0 ? "border-ink" : "border-rule"}`}
+      data-testid="cautions"
+    >
+      <p className={open.length > 0 ? "" : "text-soft"}>
+        {(open.length > 0 ? open : asked).map((one) => one.says).join(" ")}{" "}
+        <span className="text-soft">{cautions.data?.defer}</span>
+      </p>
+      {once.length > 0 && (
+        <button type="button" className="button-plain -ml-2" onClick={() => void read()}>
+          Read, not again this shift
+        </button>
+      )}
+    </aside>
+  );
+}
