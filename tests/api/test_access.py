@@ -75,6 +75,28 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("supplies", "GET"): ALL,
     ("supplies", "PUT"): BENCH,
     ("supplies/<int:supply>/off", "POST"): BENCH,
+    ("jobs/<int:number>/rework", "GET"): ALL,
+    ("jobs/<int:number>/rework", "POST"): BENCH,
+    ("jobs/<int:number>/rework/before", "GET"): ALL,
+    ("rework/<uuid:rework>/withdrawal", "POST"): BENCH,
+    ("jobs/<int:number>/lots", "POST"): BENCH,
+    ("rework-settings", "GET"): ALL,
+    ("rework-settings", "PUT"): {"lead"},
+    ("jobs/<int:number>/pads/<str:designator>", "GET"): ALL,
+    ("jobs/<int:number>/pads/<str:designator>", "POST"): BENCH,
+    ("jobs/<int:number>/curves", "POST"): BENCH,
+    ("jobs/<int:number>/images", "GET"): ALL,
+    ("jobs/<int:number>/image-reads", "POST"): BENCH,
+    ("jobs/<int:number>/image-writes", "POST"): BENCH,
+    ("images", "GET"): ALL,
+    ("images", "POST"): BENCH,
+    ("images/<str:sha256>/file", "GET"): BENCH,
+    ("images/<str:sha256>/against/<str:other>", "GET"): ALL,
+    ("timers", "GET"): ALL,
+    ("jobs/<int:number>/timers", "POST"): BENCH,
+    ("timers/<uuid:timer>/stopped", "POST"): BENCH,
+    ("cautions", "GET"): ALL,
+    ("cautions/<str:caution>/seen", "POST"): ALL,
     ("pinouts", "GET"): ALL,
     ("pinouts", "PUT"): BENCH,
     ("jobs/<int:number>/beside", "GET"): ALL,
@@ -263,7 +285,8 @@ def address(job, drop, technician, upload):
         values |= {"<int:meter>": meter, "<uuid:reference>": reference, "<uuid:injection>": fed}
         values |= {"<uuid:trial>": trial, "<uuid:evidence>": said["id"]}
         values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph, "<str:designator>": "U11"}
-        values |= {"<int:supply>": 1, "<str:node>": "1v8"}
+        values |= {"<int:supply>": 1, "<str:node>": "1v8", "<str:other>": "none", "<str:caution>": "hot"}
+        values |= {"<uuid:rework>": uuid4(), "<uuid:timer>": uuid4()}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():
             route = route.replace(name, str(value))

@@ -35,6 +35,7 @@ const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
 const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
 const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
 const ReworkPage = room(() => import("./rework/ReworkPage"), "ReworkPage");
+const ReworkSettingsPage = room(() => import("./library/ReworkSettingsPage"), "ReworkSettingsPage");
 const StartupPage = room(() => import("./startup/StartupPage"), "StartupPage");
 const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
 const TeardownPage = room(() => import("./teardown/TeardownPage"), "TeardownPage");
@@ -99,6 +100,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="library/recipes/:slug" element={<RecipePage />} />
             <Route path="library/packages/:name" element={<PackagePage />} />
             <Route path="library/pinouts" element={<PinoutsPage />} />
+            <Route path="library/rework" element={<ReworkSettingsPage />} />
             <Route path="library/habits" element={<HabitsPage />} />
             <Route path="library/new" element={<Editor />} />
             <Route path="library/:slug" element={<BoardModelPage />} />

@@ -153,8 +153,8 @@ def check(ledger: Ledger, event: Event) -> None:
             raise Refusal("chip_in", f"{quoted(event.chip_in)} on {elsewhere[1]} of {elsewhere[0]}", "a loose chip")
         if event.do == "swap" and event.chip_in == there:
             raise Refusal("chip_in", f"{quoted(event.chip_in)} on {event.site} already", "another chip")
-    if event.do in {"reball", "baked"} and not (event.chip or event.site):
-        raise Refusal("chip", "no chip", "which chip")
+    if event.do in {"reball", "baked"} and not (event.chip or there):
+        raise Refusal("chip", "no chip", f"which chip is {DOES[event.do]}")
 
 
 def worked_on(ledger: Ledger, event: Event) -> str:

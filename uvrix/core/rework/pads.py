@@ -48,7 +48,7 @@ class Survey:
     broken: tuple[str, ...]
 
 
-def survey(package: Package, states: Mapping[str, PadState], rule: PadRule) -> Survey:
+def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey:
     """The verdict on a survey; pads that nobody marked count as good, and none marked at all is no survey."""
     by_class: dict[str, Counter[str]] = {one: Counter() for one in CLASSES}
     for ball, pad_class in package.classes.items():

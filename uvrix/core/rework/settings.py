@@ -6,7 +6,7 @@ Temperatures of alloys and presets of heat are the shop's own; what is built in 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from typing import Any
 
 from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of, words_of
@@ -95,3 +95,15 @@ def read_settings(document: Mapping[str, Any]) -> Settings:
         alloys[name] = Alloy(**{key: float(own[key]) for key in LIMITS})
     templates = tuple(document["templates"]) if document.get("templates") else USUAL_TEMPLATES
     return Settings(limits, float(document.get("open_hours", OPEN_HOURS)), rule, alloys, templates, document)
+
+
+def as_document(settings: Settings) -> dict[str, Any]:
+    """The settings in full, what the shop left out as it is usual: what a screen shows and saves."""
+    return {
+        **settings.document,
+        **asdict(settings.limits),
+        "open_hours": settings.open_hours,
+        "pads": asdict(settings.pads),
+        "alloys": {name: asdict(alloy) for name, alloy in settings.alloys.items()},
+        "templates": [dict(one) for one in settings.templates],
+    }

@@ -18,6 +18,7 @@ from uvrix.core.cautions import FOR_REWORK
 from uvrix.core.rework.curve import Alloy, judge_curve
 from uvrix.core.rework.events import DOES, SOLDERS, Do
 from uvrix.core.rework.pads import PAD_STATES
+from uvrix.core.rework.settings import as_document
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
@@ -33,6 +34,7 @@ from uvrix.shop.rework.services import (
     enter_rework,
     keep_curve,
     mark_pads,
+    note_lot,
     save_settings,
     withdraw,
 )
@@ -82,6 +84,7 @@ class SiteNowSerializer(serializers.Serializer[Any]):
     warmed = serializers.IntegerField()
     chip = serializers.CharField(allow_null=True)
     chip_cycles = serializers.IntegerField()
+    lot = serializers.CharField(allow_blank=True)
 
 
 class LooseChipSerializer(serializers.Serializer[Any]):
@@ -280,6 +283,28 @@ class JobReworkBefore(APIView):
         return Response(BeforeSerializer({**shown, "photographed": taken, "cautions": FOR_REWORK[do]}).data)
 
 
+class NewLotSerializer(serializers.Serializer[Any]):
+    """The lot printed on a chip."""
+
+    id = serializers.UUIDField()
+    chip = serializers.CharField(max_length=120)
+    lot = serializers.CharField(max_length=60)
+
+
+class JobLots(APIView):
+    """Lots of chips."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewLotSerializer, responses={201: JobReworkSerializer, 200: JobReworkSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Note one."""
+        entry, job = entry_of(request, NewLotSerializer), found_job(number)
+        _, new = note_lot(job, entry["id"], entry["chip"], entry["lot"], person(request))
+        return Response(rework_of(job), 201 if new else 200)
+
+
 class WithdrawReworkSerializer(serializers.Serializer[Any]):
     """Why an event did not happen."""
 
@@ -315,7 +340,7 @@ class ShopRework(APIView):
     @extend_schema(responses=ShopReworkSerializer)
     def get(self, request: Request) -> Response:
         """As they stand."""
-        return Response({"document": settings_now().document})
+        return Response({"document": as_document(settings_now())})
 
     @extend_schema(request=ShopReworkSerializer, responses=ShopReworkSerializer)
     def put(self, request: Request) -> Response:

@@ -48,6 +48,13 @@ class ReworkWithdrawal(models.Model):
     at = models.DateTimeField(auto_now_add=True)
 
 
+class ChipLot(JobRow):
+    """The lot printed on a chip, as it was read; the newest of a chip counts, wherever it is by then."""
+
+    chip = models.CharField(max_length=120, db_index=True)
+    lot = models.CharField(max_length=60)
+
+
 class PadMarks(JobRow):
     """Pads marked below a chip or the core: state by ball; the newest of each ball counts."""
 

@@ -20,7 +20,7 @@ from uvrix.core.rework.pads import PadState, Survey, survey
 from uvrix.core.rework.settings import Settings, read_settings
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.rework.models import PadMarks, Rework, ReworkSettings
+from uvrix.shop.rework.models import ChipLot, PadMarks, Rework, ReworkSettings
 
 
 def settings_now() -> Settings:
@@ -94,6 +94,7 @@ class SiteNow:
     warmed: int
     chip: str | None
     chip_cycles: int
+    lot: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +119,9 @@ def at_rework(job: Job, chips: Iterable[str] = ()) -> AtRework:
     names = [site.designator for site in board.sites if site.fitted] if board else []
     names += sorted({row.site for row in rows if row.site} - set(names))
     names += sorted(set(warm) - set(names))
-    sites = tuple(_site(ledger, serial, name, warm.get(name, 0)) for name in names)
+    there = {name: ledger.chip_at(serial, name) for name in names}
+    lots = lots_of(filter(None, there.values()))
+    sites = tuple(_site(ledger, serial, name, warm.get(name, 0), lots.get(there[name] or "", "")) for name in names)
     now = timezone.now()
     loose = tuple(
         (chip, since, unbaked(ledger, chip, now, settings.open_hours))
@@ -128,10 +131,16 @@ def at_rework(job: Job, chips: Iterable[str] = ()) -> AtRework:
     return AtRework(board, rows, ledger, sites, loose, settings)
 
 
-def _site(ledger: Ledger, serial: str, name: str, warm: int) -> SiteNow:
+def lots_of(chips: Iterable[str]) -> dict[str, str]:
+    """The lot of each chip that anybody read one of."""
+    rows = ChipLot.objects.filter(chip__in=list(chips)).order_by("chip", "-at", "-pk").distinct("chip")
+    return {row.chip: row.lot for row in rows}
+
+
+def _site(ledger: Ledger, serial: str, name: str, warm: int, lot: str) -> SiteNow:
     chip = ledger.chip_at(serial, name)
     cycles = ledger.chip_cycles.get(chip, 0) if chip else 0
-    return SiteNow(name, ledger.site_cycles.get((serial, name), 0), warm, chip, cycles)
+    return SiteNow(name, ledger.site_cycles.get((serial, name), 0), warm, chip, cycles, lot)
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,6 +192,10 @@ def before(job: Job, at: AtRework, planned: Planned) -> Before:
         hours = unbaked(at.ledger, chip_in, timezone.now(), at.settings.open_hours)
         if hours is not None:
             said.append(f"{chip_in} lay in the open for {hours:.0f} hours: bake it first, moisture bursts it.")
+    if here.lot and (
+        alike := [one.designator for one in near if one.designator in known and known[one.designator].lot == here.lot]
+    ):
+        said.append(f"{', '.join(alike)} next to it are of the same lot, {here.lot}: heat may take them too.")
     worn = [one for one in near if one.cycles + one.warmed >= limits.site_cycles and not one.behind]
     said += [f"{one.designator} next to it was heated or warmed {one.cycles + one.warmed} times." for one in worn]
     return Before(

@@ -25,6 +25,7 @@ from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.promises.services import keep_promise
 from uvrix.shop.rework.models import (
     CautionSeen,
+    ChipLot,
     HeatCurve,
     PadMarks,
     Rework,
@@ -137,6 +138,11 @@ def withdraw(rework: Rework, reason: str, by: User) -> ReworkWithdrawal:
         )
         raise Problem(409, "built-upon", detail) from None
     return ReworkWithdrawal.objects.create(rework=rework, reason=reason, by=by)
+
+
+def note_lot(job: Job, entry: UUID, chip: str, lot: str, by: User) -> tuple[ChipLot, bool]:
+    """The lot printed on a chip, and whether the entry is new."""
+    return keep_row(ChipLot, job, entry, by, chip=chip, lot=lot)
 
 
 @transaction.atomic

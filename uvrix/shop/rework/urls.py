@@ -7,6 +7,7 @@ from uvrix.shop.rework import api, images_api, timers_api
 urlpatterns = [
     path("jobs/<int:number>/rework", api.JobRework.as_view(), name="job-rework"),
     path("jobs/<int:number>/rework/before", api.JobReworkBefore.as_view(), name="job-rework-before"),
+    path("jobs/<int:number>/lots", api.JobLots.as_view(), name="job-lots"),
     path("rework/<uuid:rework>/withdrawal", api.ReworkWithdrawn.as_view(), name="rework-withdrawal"),
     path("rework-settings", api.ShopRework.as_view(), name="rework-settings"),
     path("jobs/<int:number>/pads/<str:designator>", api.JobPads.as_view(), name="job-pads"),

@@ -1205,6 +1205,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note one. */
+        post: operations["jobs_lots_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/mark-question": {
         parameters: {
             query?: never;
@@ -4695,6 +4712,13 @@ export interface components {
             contact?: string;
             photographs?: string[];
         };
+        /** @description The lot printed on a chip. */
+        NewLotRequest: {
+            /** Format: uuid */
+            id: string;
+            chip: string;
+            lot: string;
+        };
         /**
          * @description * `yes` - yes
          *     * `no` - no
@@ -6229,6 +6253,7 @@ export interface components {
             warmed: number;
             chip: string | null;
             chip_cycles: number;
+            lot: string;
         };
         /** @description A site as drawn. */
         SiteShape: {
@@ -8761,6 +8786,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    jobs_lots_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLotRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
                 };
             };
         };

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
 
@@ -28,7 +28,7 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
   const hex = (offset: number) => offset.toString(16).toUpperCase().padStart(6, "0");
   return (
     <section aria-label="Images compared" className="flex min-h-0 flex-col gap-2 p-4" data-testid="compared">
-      <p className="font-bold text-lg">{KINDS[found.differ]}</p>
+      <h2 className="font-bold text-lg">{KINDS[found.differ]}</h2>
       <p>{found.why}</p>
       {found.runs.length > 0 && (
         <ul aria-label="Runs" className="max-h-40 shrink-0 overflow-y-auto">
@@ -63,20 +63,28 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
         <table className="font-mono text-[13px] leading-5">
           <tbody>
             {found.lines.map((line) => (
-              <tr key={line.offset} className={line.differs.length > 0 ? "bg-suspect-wash" : ""}>
-                <th scope="row" className="pr-3 text-left font-normal text-soft">
-                  {hex(line.offset)}
-                </th>
-                <td className="whitespace-pre pr-3">
-                  <Bytes text={line.old_hex} differs={line.differs} />
-                </td>
-                <td className="whitespace-pre">
-                  {line.differs.length > 0 ? <Bytes text={line.new_hex} differs={line.differs} /> : "same"}
-                </td>
-                <td className="whitespace-pre pl-3 text-soft">
-                  {line.differs.length > 0 ? line.new_text : line.old_text}
-                </td>
-              </tr>
+              <Fragment key={line.offset}>
+                <tr className={line.differs.length > 0 ? "bg-suspect-wash" : ""}>
+                  <th scope="row" className="pr-3 text-left font-normal text-soft">
+                    {hex(line.offset)}
+                  </th>
+                  <td className="whitespace-pre pr-3">
+                    <Bytes text={line.old_hex} differs={line.differs} />
+                  </td>
+                  <td className="whitespace-pre text-soft">{line.old_text}</td>
+                </tr>
+                {line.differs.length > 0 && (
+                  <tr className="bg-suspect-wash">
+                    <th scope="row" className="pr-3 text-right font-normal text-soft">
+                      now
+                    </th>
+                    <td className="whitespace-pre pr-3">
+                      <Bytes text={line.new_hex} differs={line.differs} />
+                    </td>
+                    <td className="whitespace-pre text-soft">{line.new_text}</td>
+                  </tr>
+                )}
+              </Fragment>
             ))}
           </tbody>
         </table>

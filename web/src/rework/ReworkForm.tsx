@@ -9,6 +9,7 @@ const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
 const CORNERS = ["", "upper left", "upper right", "lower left", "lower right"] as const;
 const LIFTS: readonly Do[] = ["remove", "swap"];
 const PLACES: readonly Do[] = ["place", "swap"];
+const HANDS: readonly Do[] = ["reball", "baked"];
 
 interface ReworkFormProps {
   rework: ReworkData;
@@ -70,7 +71,14 @@ export function ReworkForm(props: ReworkFormProps) {
           "Choose a chip on the board, or type its designator"
         )}
       </h2>
-      {site && before && <Heed before={before} rework={rework} />}
+      {site && before && (
+        <Heed
+          key={site}
+          before={before}
+          rework={rework}
+          noteLot={mayWork ? props.reworking.noteLot : undefined}
+        />
+      )}
       {site && mayWork && before && (
         <Entry key={`${site} ${plan.do} ${rework.events.length}`} {...props} heed={before} />
       )}
@@ -79,7 +87,17 @@ export function ReworkForm(props: ReworkFormProps) {
 }
 
 /** What stands near, how often it was heated, what alloys mean, and the cautions of this work. */
-function Heed({ before, rework }: { before: Before; rework: ReworkData }) {
+function Heed({
+  before,
+  rework,
+  noteLot,
+}: {
+  before: Before;
+  rework: ReworkData;
+  noteLot: Reworking["noteLot"] | undefined;
+}) {
+  const [asked, setAsked] = useState(false);
+  const [lot, setLot] = useState("");
   const { site } = before;
   const shields = before.neighbours.filter((one) => one.shield);
   return (
@@ -94,8 +112,41 @@ function Heed({ before, rework }: { before: Before; rework: ReworkData }) {
           <strong>empty; </strong>
         )}
         the place {site.cycles} of {rework.site_cycles}
-        {site.warmed > 0 && `, warmed by neighbours ${site.warmed} times`}.
+        {site.warmed > 0 && `, warmed by neighbours ${site.warmed} times`}.{" "}
+        {site.chip && (site.lot ? `Lot ${site.lot}. ` : "Lot not read. ")}
+        {site.chip && noteLot && (
+          <button
+            type="button"
+            className="button-plain"
+            aria-expanded={asked}
+            onClick={() => setAsked(!asked)}
+          >
+            {site.lot ? "Another lot" : "Note its lot"}
+          </button>
+        )}
       </p>
+      {asked && site.chip && noteLot && (
+        <form
+          className="flex items-end gap-2"
+          onSubmit={async (event) => {
+            event.preventDefault();
+            if (lot.trim() && (await noteLot(site.chip ?? "", lot.trim()))) setAsked(false);
+          }}
+        >
+          <label>
+            <span className="block text-soft">vendor, type and date code as printed</span>
+            <input
+              className="field w-56 font-mono"
+              maxLength={60}
+              value={lot}
+              onChange={(event) => setLot(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="button" disabled={!lot.trim()}>
+            Note it
+          </button>
+        </form>
+      )}
       {before.warnings.map((one) => (
         <p key={one} className="border-suspect border-l-4 pl-3 font-bold">
           {one}
@@ -135,6 +186,10 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
   const lifts = LIFTS.includes(plan.do);
   const template = rework.templates.find((one) => one.do === plan.do);
   const [done, setDone] = useState(0);
+  const inHand = HANDS.includes(plan.do);
+  const [chip, setChip] = useState(
+    () => heed.site.chip ?? rework.loose.find((one) => one.chip.endsWith(`/${site}`))?.chip ?? "",
+  );
   const [pin1, setPin1] = useState<(typeof CORNERS)[number]>("");
   const [noPhoto, setNoPhoto] = useState("");
   const [shields, setShields] = useState<string[]>(
@@ -157,7 +212,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
     event.preventDefault();
     const entry: NewRework = {
       do: plan.do,
-      site,
+      // a loose chip is worked on in the hand, not on its place
+      site: inHand && heed.site.chip !== chip.trim() ? "" : site,
+      chip: inHand ? chip.trim() : "",
       chip_in: PLACES.includes(plan.do) ? plan.chip_in.trim() : "",
       ...(plan.alloy_off ? { alloy_off: plan.alloy_off as "leaded" } : {}),
       ...(plan.alloy_on ? { alloy_on: plan.alloy_on as "leaded" } : {}),
@@ -235,6 +292,18 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         </div>
       )}
       <div className="flex flex-wrap items-end gap-3">
+        {inHand && (
+          <label>
+            <span className="block text-soft">which chip</span>
+            <input
+              className="field w-44 font-mono"
+              maxLength={120}
+              list="loose-chips"
+              value={chip}
+              onChange={(event) => setChip(event.target.value)}
+            />
+          </label>
+        )}
         {PLACES.includes(plan.do) && (
           <label>
             <span className="block text-soft">chip that comes</span>
@@ -245,11 +314,6 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               value={plan.chip_in}
               onChange={(event) => setPlan({ ...plan, chip_in: event.target.value })}
             />
-            <datalist id="loose-chips">
-              {rework.loose.map((one) => (
-                <option key={one.chip} value={one.chip} />
-              ))}
-            </datalist>
           </label>
         )}
         {(["alloy_off", "alloy_on"] as const).map((which) => (
@@ -322,6 +386,11 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
           {reworking.problem.message} What you entered is kept here.
         </p>
       )}
+      <datalist id="loose-chips">
+        {rework.loose.map((one) => (
+          <option key={one.chip} value={one.chip} />
+        ))}
+      </datalist>
       <button type="submit" className="button border-next" disabled={lifts && !pin1}>
         Done: {DOES.find(([word]) => word === plan.do)?.[1]} {site}
       </button>

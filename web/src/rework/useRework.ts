@@ -57,12 +57,14 @@ export function useRework(number: number) {
   };
   const enter = (body: NewRework) =>
     keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
+  const noteLot = (chip: string, lot: string) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/lots", { params, body: { id: newId(), chip, lot } }));
   const withdraw = (rework: string, reason: string) =>
     keep(() =>
       api.POST("/api/v1/rework/{rework}/withdrawal", { params: { path: { rework } }, body: { reason } }),
     );
   const keepCurve = (next: ReworkData) => queries.setQueryData(key, next);
-  return { rework, problem, setProblem, enter, withdraw, keepCurve };
+  return { rework, problem, enter, noteLot, withdraw, keepCurve };
 }
 
 export type Reworking = ReturnType<typeof useRework>;

@@ -12,19 +12,16 @@ export function TimerSign() {
       to={`/jobs/${next.job}/rework/timers`}
       className={`w-full rounded-md border-2 px-1 py-1 text-center ${rung.length > 0 ? "border-next bg-next-wash font-bold" : "border-rule"}`}
       data-testid="timer-sign"
-      aria-label={
-        rung.length > 0
-          ? `${next.name} of ${next.job_label} is over`
-          : `${next.name} of ${next.job_label} ends next`
-      }
     >
       <span className="block text-[15px]">{next.job_label}</span>
       <span className="block font-mono">{left(next.ends_at, now)}</span>
-      {rung.length > 0 && (
-        <span className="block text-[15px]" role="status">
-          {next.name}
-        </span>
-      )}
+      <span className="sr-only">{rung.length > 0 ? "is over: " : "left of "}</span>
+      <span
+        className={rung.length > 0 ? "block text-[15px]" : "sr-only"}
+        role={rung.length > 0 ? "status" : undefined}
+      >
+        {next.name}
+      </span>
     </Link>
   );
 }

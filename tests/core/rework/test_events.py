@@ -1,0 +1,138 @@
+"""Rework replayed: cycles add up over any sequence of events and moves, a chip is in one place, debts follow events."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from uvrix.core.errors import Refusal
+from uvrix.core.rework.events import (
+    DOES,
+    HEATS,
+    OPEN_HOURS,
+    Event,
+    Ledger,
+    check,
+    original,
+    replay,
+    unbaked,
+    worked_on,
+)
+
+CARDS, SITES = ("A-1", "B-2"), ("U11", "U12", "U13")
+CHIPS = [original(card, site) for card in CARDS for site in SITES] + ["S-1", "S-2"]
+START = datetime(2026, 1, 5, 9, 0, tzinfo=UTC)
+
+
+@st.composite
+def histories(draw):
+    """A history that fits: events at random, without those that do not fit what stands, as the shop refuses them."""
+    events: list[Event] = []
+    ledger = Ledger()
+    for number in range(draw(st.integers(0, 40))):
+        do = draw(st.sampled_from(list(DOES)))
+        card, site = draw(st.sampled_from(CARDS)), draw(st.sampled_from(SITES))
+        chip_in = draw(st.sampled_from(CHIPS)) if do in {"place", "swap"} else ""
+        solder = draw(st.sampled_from(["leaded", "lead-free", "low-melt", ""]))
+        at = START + timedelta(minutes=10 * number)
+        event = Event(at, do, card, site, "", chip_in, solder, id=f"e{number}")
+        try:
+            check(ledger, event)
+        except Refusal:
+            continue
+        # what the shop keeps: the chip that was worked on, by its label
+        event = Event(at, do, card, site, worked_on(ledger, event), chip_in, solder, id=f"e{number}")
+        events.append(event)
+        ledger = replay(events)
+    return events
+
+
+@given(histories())
+def test_cycles_add_up_over_any_sequence_of_events_and_moves(events):
+    ledger = replay(events)
+    for card in CARDS:
+        for site in SITES:
+            expected = sum(HEATS[one.do].site for one in events if (one.card, one.site) == (card, site))
+            assert ledger.site_cycles.get((card, site), 0) == expected
+    for chip in CHIPS:
+        expected = sum(HEATS[one.do].chip for one in events if one.chip == chip)
+        expected += sum(HEATS[one.do].chip_in for one in events if one.chip_in == chip)
+        assert ledger.chip_cycles.get(chip, 0) == expected
+
+
+@given(histories(), st.integers(0, 40))
+def test_history_is_append_only_and_a_longer_one_never_takes_a_cycle_back(events, many):
+    early, late = replay(events[:many]), replay(events)
+    assert all(late.site_cycles[place] >= cycles for place, cycles in early.site_cycles.items())
+    assert all(late.chip_cycles[chip] >= cycles for chip, cycles in early.chip_cycles.items())
+
+
+@given(histories())
+def test_a_chip_is_in_one_place_and_no_place_holds_two(events):
+    ledger = replay(events)
+    there = [ledger.chip_at(card, site) for card in CARDS for site in SITES]
+    held = [chip for chip in there if chip]
+    assert len(held) == len(set(held))
+    for chip in CHIPS:
+        where = ledger.where(chip)
+        assert (where is not None) == (chip in held)
+        if where:
+            assert ledger.chip_at(*where) == chip
+
+
+@given(histories())
+def test_a_place_owes_a_chip_exactly_while_it_is_empty_and_a_flush_while_low_melt_lies_below_leaded(events):
+    ledger = replay(events)
+    for card in CARDS:
+        for site in SITES:
+            place = (card, site)
+            assert (place in ledger.emptied_by) == (ledger.chip_at(*place) is None)
+            rows = [one for one in events if (one.card, one.site) == place]
+            last = max((at for at, one in enumerate(rows) if one.do == "flushed"), default=-1)
+            rest = rows[last + 1 :]
+            low = next((at for at, one in enumerate(rest) if one.alloy_on == "low-melt"), None)
+            owed = low is not None and any(one.alloy_on == "leaded" for one in rest[low:])
+            assert (place in ledger.owes_flush) == owed
+
+
+@given(histories())
+def test_without_its_event_a_promise_is_gone(events):
+    """Taking back the last step of a place takes back what it promised."""
+    if not events:
+        return
+    before, after = replay(events[:-1]), replay(events)
+    assert all(event != events[-1].id for event in before.emptied_by.values())
+    assert all(event != events[-1].id for event in before.owes_flush.values())
+    assert set(after.emptied_by.values()) <= {one.id for one in events}
+
+
+@pytest.mark.parametrize(
+    ("events", "found"),
+    [
+        ([("remove", "U11", ""), ("remove", "U11", "")], "U11 empty"),
+        ([("place", "U11", "S-1")], "A-1/U11 on U11"),
+        ([("remove", "U11", ""), ("place", "U11", "A-1/U12")], "on U12 of A-1"),
+        ([("remove", "U11", ""), ("place", "U11", "")], "no chip"),
+        ([("swap", "U11", "A-1/U11")], "already"),
+    ],
+)
+def test_what_does_not_fit_is_refused_by_name(events, found):
+    rows = [
+        Event(START + timedelta(minutes=at), do, "A-1", site, "", chip) for at, (do, site, chip) in enumerate(events)
+    ]
+    with pytest.raises(Refusal) as refused:
+        replay(rows)
+    assert found in f"{refused.value.found} {refused.value.expected}"
+
+
+def test_a_chip_that_lay_in_the_open_is_baked_first():
+    lifted = Event(START, "remove", "A-1", "U11", "A-1/U11")
+    later = START + timedelta(hours=OPEN_HOURS + 6)
+    ledger = replay([lifted])
+    assert unbaked(ledger, "A-1/U11", START + timedelta(hours=OPEN_HOURS - 1)) is None
+    assert unbaked(ledger, "A-1/U11", later) == pytest.approx(OPEN_HOURS + 6)
+    baked = replay([lifted, Event(later, "baked", "", "", "A-1/U11")])
+    assert unbaked(baked, "A-1/U11", later + timedelta(hours=1)) is None

@@ -1,0 +1,259 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+import { DOES } from "../rework/useRework";
+import { Loading, Trouble } from "../shared/states";
+import { useSession } from "../signin/session";
+
+interface Template {
+  name: string;
+  do: string;
+  steps: string[];
+  preheat_c?: number;
+  [key: string]: unknown;
+}
+
+interface Settings {
+  near_mm: number;
+  shield_mm: number;
+  site_cycles: number;
+  chip_cycles: number;
+  open_hours: number;
+  pads: Record<string, number>;
+  alloys: Record<string, Record<string, number>>;
+  templates: Template[];
+  [key: string]: unknown;
+}
+
+const LIMITS = [
+  ["near_mm", "near means within, mm"],
+  ["shield_mm", "shield what is within, mm"],
+  ["site_cycles", "heatings of a place at most"],
+  ["chip_cycles", "heatings of a chip at most"],
+  ["open_hours", "bake chips that lay open for, h"],
+] as const;
+const PADS = [
+  ["signals_fixable", "torn signals, fixable up to"],
+  ["signals_marginal", "torn signals, marginal up to"],
+  ["share_fixable", "share of supply or ground gone, fixable"],
+  ["share_marginal", "share of supply or ground gone, marginal"],
+] as const;
+const ALLOY = [
+  ["reference_c", "melts, °C"],
+  ["min_peak_c", "peak from"],
+  ["max_peak_c", "peak to"],
+  ["min_above_s", "above for, s"],
+  ["max_above_s", "at most, s"],
+  ["max_ramp_c_per_s", "rise, °C/s"],
+] as const;
+
+/** What the shop allows and does at Rework: distances, cycles, the pad rule, alloys, templates; the lead sets it. */
+export function ReworkSettingsPage() {
+  const session = useSession();
+  const settings = useQuery({
+    queryKey: ["rework-settings"],
+    queryFn: async () => data(await api.GET("/api/v1/rework-settings")),
+  });
+  if (settings.isError) return <Trouble problem={settings.error} again={() => settings.refetch()} />;
+  if (!settings.data) return <Loading what="Reading the settings" />;
+  return (
+    <main className="max-w-5xl p-6">
+      <Link className="button-plain -ml-2" to="/library">
+        Library
+      </Link>
+      <h1 className="font-bold text-3xl">Rework: what this shop allows</h1>
+      <p className="text-soft">
+        Set-points differ between shops: these are yours. What is built in is usual practice.
+      </p>
+      <SettingsForm
+        key={JSON.stringify(settings.data.document)}
+        start={settings.data.document as Settings}
+        lead={session.data?.person?.role === "lead"}
+      />
+    </main>
+  );
+}
+
+function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
+  const queries = useQueryClient();
+  const [now, setNow] = useState(start);
+  const [alloy, setAlloy] = useState("");
+  const [said, setSaid] = useState("");
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const body = { document: { ...now, templates: now.templates.filter((one) => one.steps.length > 0) } };
+      const kept = data(await api.PUT("/api/v1/rework-settings", { body }));
+      queries.setQueryData(["rework-settings"], kept);
+      for (const key of ["rework", "before", "pads"]) await queries.invalidateQueries({ queryKey: [key] });
+      setSaid("Saved.");
+    } catch (error) {
+      setSaid(`${(error as Error).message} What you typed is kept here.`);
+    }
+  };
+  const number = (says: string, value: number | undefined, set: (value: number) => void) => (
+    <NumberBox key={says} says={says} value={value} set={set} disabled={!lead} />
+  );
+  return (
+    <form onSubmit={submit} className="mt-4 space-y-6" data-testid="rework-settings">
+      <fieldset className="flex flex-wrap gap-3">
+        <legend className="font-bold text-xl">Heat</legend>
+        {LIMITS.map(([key, says]) => number(says, now[key], (value) => setNow({ ...now, [key]: value })))}
+      </fieldset>
+      <fieldset className="flex flex-wrap gap-3">
+        <legend className="font-bold text-xl">Pads</legend>
+        {PADS.map(([key, says]) =>
+          number(says, now.pads[key], (value) => setNow({ ...now, pads: { ...now.pads, [key]: value } })),
+        )}
+      </fieldset>
+      <fieldset>
+        <legend className="font-bold text-xl">Alloys</legend>
+        {Object.entries(now.alloys).map(([name, limits]) => (
+          <div key={name} className="flex flex-wrap items-end gap-3 border-rule border-t py-2">
+            <strong className="w-32 font-mono">{name}</strong>
+            {ALLOY.map(([key, says]) =>
+              number(says, limits[key], (value) =>
+                setNow({ ...now, alloys: { ...now.alloys, [name]: { ...limits, [key]: value } } }),
+              ),
+            )}
+          </div>
+        ))}
+        {lead && (
+          <p className="flex items-end gap-2">
+            <label>
+              <span className="block text-soft">another alloy</span>
+              <input
+                className="field w-40"
+                maxLength={40}
+                value={alloy}
+                onChange={(event) => setAlloy(event.target.value)}
+              />
+            </label>
+            <button
+              type="button"
+              className="button"
+              disabled={!alloy.trim() || alloy.trim() in now.alloys}
+              onClick={() => {
+                const limits = Object.fromEntries(ALLOY.map(([key]) => [key, 0]));
+                setNow({ ...now, alloys: { ...now.alloys, [alloy.trim()]: limits } });
+                setAlloy("");
+              }}
+            >
+              Add it
+            </button>
+          </p>
+        )}
+      </fieldset>
+      <fieldset>
+        <legend className="font-bold text-xl">Templates</legend>
+        {now.templates.map((one, at) => {
+          const change = (part: Partial<Template>) =>
+            setNow({
+              ...now,
+              templates: now.templates.map((other, place) => (place === at ? { ...other, ...part } : other)),
+            });
+          return (
+            <div
+              // biome-ignore lint/suspicious/noArrayIndexKey: templates have no identity while they are typed
+              key={at}
+              className="grid gap-3 border-rule border-t py-2 md:grid-cols-[14rem_12rem_1fr]"
+            >
+              <label>
+                <span className="block text-soft">name</span>
+                <input
+                  className="field w-full"
+                  maxLength={80}
+                  disabled={!lead}
+                  value={one.name}
+                  onChange={(event) => change({ name: event.target.value })}
+                />
+              </label>
+              <label>
+                <span className="block text-soft">for</span>
+                <select
+                  className="field w-full"
+                  disabled={!lead}
+                  value={one.do}
+                  onChange={(event) => change({ do: event.target.value })}
+                >
+                  {DOES.map(([word, says]) => (
+                    <option key={word} value={word}>
+                      {says}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <label>
+                <span className="block text-soft">steps, separated by semicolons; none takes it out</span>
+                <input
+                  className="field w-full"
+                  disabled={!lead}
+                  defaultValue={one.steps.join("; ")}
+                  onBlur={(event) =>
+                    change({
+                      steps: event.target.value
+                        .split(";")
+                        .map((step) => step.trim())
+                        .filter(Boolean),
+                    })
+                  }
+                />
+              </label>
+            </div>
+          );
+        })}
+        {lead && (
+          <button
+            type="button"
+            className="button mt-2"
+            onClick={() =>
+              setNow({
+                ...now,
+                templates: [...now.templates, { name: "new", do: "remove", steps: ["first"] }],
+              })
+            }
+          >
+            Another template
+          </button>
+        )}
+      </fieldset>
+      {said && <p role="status">{said}</p>}
+      {lead ? (
+        <button type="submit" className="button">
+          Save
+        </button>
+      ) : (
+        <p className="text-soft">The lead sets them.</p>
+      )}
+    </form>
+  );
+}
+
+interface NumberBoxProps {
+  says: string;
+  value: number | undefined;
+  set: (value: number) => void;
+  disabled: boolean;
+}
+
+/** A figure that may be typed with a comma; what is no number is not taken. */
+function NumberBox({ says, value, set, disabled }: NumberBoxProps) {
+  const [typed, setTyped] = useState(String(value ?? ""));
+  return (
+    <label>
+      <span className="block text-soft">{says}</span>
+      <input
+        className="field w-28 font-mono"
+        inputMode="decimal"
+        disabled={disabled}
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          const next = Number(event.target.value.replace(",", "."));
+          if (event.target.value.trim() && Number.isFinite(next)) set(next);
+        }}
+      />
+    </label>
+  );
+}
