@@ -20,14 +20,17 @@ CAUTIONS: Mapping[str, Caution] = {
     "eyes": Caution("Eye protection for hot air, drilling and clamps.", every_time=True),
     "static": Caution("Wrist strap on and grounded before a card is touched."),
     "unplugged": Caution("Unplugged and discharged before any probe or iron touches it."),
+    "powered": Caution("Hands off while it is on, eyes covered: parts burst. No probe may slip.", every_time=True),
+    "shorted": Caution("A part that shorts can be hot enough to burn a finger.", every_time=True),
     "mains": Caution("Mains parts of a supply are for licensed electricians."),
-    "injection": Caution("Inject with a current limit, for seconds, and stay with it.", every_time=True),
-    "alcohol": Caution("Alcohol burns: never near hot air or a hot board.", every_time=True),
+    "injection": Caution("Current-limited, short and attended only: stop when the core warms.", every_time=True),
+    "alcohol": Caution("Alcohol is flammable: none near hot air, a hot board or a flame.", every_time=True),
     "dust": Caution("Dust of a ground or drilled board is harmful: mask, and suction at the spot.", every_time=True),
     "waste": Caution("Local rules say where boards, solder and chemicals go."),
 }
 DEFER = "These cautions do not replace local codes or training."
 # What each kind of work calls for.
+FOR_INJECTION = ("injection", "alcohol", "shorted")
 FOR_REWORK: Mapping[str, tuple[str, ...]] = {
     "remove": ("fumes", "hot", "eyes"),
     "clean-pads": ("fumes", "hot"),

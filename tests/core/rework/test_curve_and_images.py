@@ -11,13 +11,24 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
-from uvrix.core.rework.curve import BUILT_IN, Alloy, judge_curve, read_alloys, read_curve
+from uvrix.core.rework.curve import BUILT_IN, Alloy, judge_curve, read_alloys, read_curve, soak_seconds
 from uvrix.core.rework.images import compare
 
 LEADED = BUILT_IN["sn63pb37"]
 SAMPLES = st.lists(st.tuples(st.integers(1, 60), st.integers(20, 280)), min_size=2, max_size=20).map(
     lambda steps: [(float(sum(step for step, _ in steps[: at + 1])), float(c)) for at, (_, c) in enumerate(steps)]
 )
+
+
+@given(SAMPLES, st.floats(30, 150), st.floats(1, 100))
+def test_the_soak_is_the_time_between_two_temperatures_before_the_peak(samples, low, wide):
+    high = low + wide
+    top = max(range(len(samples)), key=lambda at: samples[at][1])
+    expected, parts = 0.0, 400
+    for (s, a), (t, b) in itertools.pairwise(samples[: top + 1]):
+        inside = sum(low < a + (b - a) * (part + 0.5) / parts <= high for part in range(parts))
+        expected += inside * (t - s) / parts
+    assert soak_seconds(samples, low, high) == pytest.approx(expected, abs=60 / parts * 2 * len(samples))
 
 
 @given(SAMPLES)

@@ -137,6 +137,7 @@ def test_a_torn_signal_names_what_it_breaks_and_unused_pads_count_for_nothing():
     [
         ({"near_mm": 4, "shield_mm": 9}, "$.shield_mm"),
         ({"near_mm": "far"}, "$.near_mm"),
+        ({"soak_c": [180, 120]}, "$.soak_c"),
         ({"pads": {"signals_fixable": 9, "signals_marginal": 3}}, "$.pads"),
         ({"templates": [{"name": "x", "do": "reflow", "steps": ["a"]}]}, "$.templates[0].do"),
         ({"alloys": {"ours": {"reference_c": 140}}}, "$.alloys.ours"),

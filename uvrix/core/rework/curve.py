@@ -113,6 +113,13 @@ def judge_curve(samples: Sequence[tuple[float, float]], alloy: Alloy) -> Curve:
     return Curve(peak, above, ramp, missed[0] if missed else "good", why)
 
 
+def soak_seconds(samples: Sequence[tuple[float, float]], low: float, high: float) -> float:
+    """Seconds of a curve between two temperatures on its way up, crossings interpolated: how long the board soaked."""
+    top = max(range(len(samples)), key=lambda at: samples[at][1])
+    up = samples[: top + 1]
+    return sum(_above(one, other, low) - _above(one, other, high) for one, other in pairwise(up))
+
+
 def _above(one: tuple[float, float], other: tuple[float, float], level: float) -> float:
     """Seconds of a straight piece that lie above a level."""
     (s, a), (t, b) = one, other

@@ -38,6 +38,7 @@ SETTINGS_SCHEMA: Schema = object_of(
     shield_mm=MILLIMETRES,
     site_cycles=COUNT,
     chip_cycles=COUNT,
+    soak_c={"type": "array", "items": CELSIUS, "minItems": 2, "maxItems": 2},
     open_hours={"type": "number", "exclusiveMinimum": 0, "maximum": 10000},
     pads=object_of([], signals_fixable=COUNT, signals_marginal=COUNT, share_fixable=SHARE, share_marginal=SHARE),
     alloys={"type": "object", "additionalProperties": object_of(list(LIMITS), **dict.fromkeys(LIMITS, CELSIUS))},
@@ -76,6 +77,7 @@ class Settings:
     pads: PadRule = field(default_factory=PadRule)
     alloys: Mapping[str, Alloy] = field(default_factory=lambda: dict(BUILT_IN))
     templates: tuple[Mapping[str, Any], ...] = USUAL_TEMPLATES
+    soak_c: tuple[float, float] | None = None
     document: Mapping[str, Any] = field(default_factory=dict)
 
 
@@ -90,11 +92,15 @@ def read_settings(document: Mapping[str, Any]) -> Settings:
     rule = PadRule(**document.get("pads", {}))
     if rule.signals_fixable > rule.signals_marginal or rule.share_fixable > rule.share_marginal:
         raise Refusal("$.pads", "fixable above marginal", "what is fixable to be no more than what is marginal")
+    soak = tuple(float(one) for one in document.get("soak_c", ()))
+    if soak and soak[0] >= soak[1]:
+        raise Refusal("$.soak_c", f"{soak[0]:g} to {soak[1]:g}", "the lower temperature first")
     alloys = dict(BUILT_IN)
     for name, own in document.get("alloys", {}).items():
         alloys[name] = Alloy(**{key: float(own[key]) for key in LIMITS})
     templates = tuple(document["templates"]) if document.get("templates") else USUAL_TEMPLATES
-    return Settings(limits, float(document.get("open_hours", OPEN_HOURS)), rule, alloys, templates, document)
+    hours = float(document.get("open_hours", OPEN_HOURS))
+    return Settings(limits, hours, rule, alloys, templates, (soak[0], soak[1]) if soak else None, document)
 
 
 def as_document(settings: Settings) -> dict[str, Any]:

@@ -17,11 +17,16 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.rework.images import Origin, keep_image, read_image
 from uvrix.shop.rework.queries import pin1_corner
-from uvrix.shop.rework.services import NewRework, enter_rework, keep_curve, mark_pads
+from uvrix.shop.rework.services import NewRework, enter_rework, keep_curve, mark_pads, save_settings
 
 REBALLED, WAITING, FLASHED = "TL8-54100", "TL8-54388", "TL8-56390"
 WHY = "On the bench photograph of both sides already."
 AIR = [{"phase": "soak", "celsius": 150.0, "seconds": 90.0}, {"phase": "lift", "celsius": 360.0, "seconds": 28.0}]
+
+
+def limits(by: User) -> None:
+    """What the demo shop set of its own."""
+    save_settings({"soak_c": [120, 180], "near_mm": 12, "shield_mm": 6}, by)
 
 
 def reworked(job: Job, by: User) -> None:

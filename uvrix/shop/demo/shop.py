@@ -22,7 +22,7 @@ from uvrix.shop.demo.look import look, with_reference
 from uvrix.shop.demo.ohms import chips, good_card, hunt, meters, slot
 from uvrix.shop.demo.past import past
 from uvrix.shop.demo.record import left_overnight
-from uvrix.shop.demo.rework import reworked
+from uvrix.shop.demo.rework import limits, reworked
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
 from uvrix.shop.demo.volts import pinouts, powered
@@ -158,6 +158,7 @@ def fill() -> None:
         import_known(path.read_bytes(), path.name, people[Role.LEAD])
     meters(people[Role.TECHNICIAN])
     pinouts(people[Role.TECHNICIAN])
+    limits(people[Role.LEAD])
     good_card(BoardModel.objects.get(slug="teal-8"), people[Role.TECHNICIAN], people[Role.LEAD])
     past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:

@@ -15,10 +15,10 @@ from rest_framework.views import APIView
 from uvrix.core.boards.ballmap import lyings
 from uvrix.core.boards.packages import ball_map
 from uvrix.core.cautions import FOR_REWORK
-from uvrix.core.rework.curve import Alloy, judge_curve
+from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.events import DOES, SOLDERS, Do
 from uvrix.core.rework.pads import PAD_STATES
-from uvrix.core.rework.settings import as_document
+from uvrix.core.rework.settings import Settings, as_document
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
@@ -118,6 +118,8 @@ class CurveSerializer(serializers.Serializer[Any]):
     peak_c = serializers.FloatField()
     above_liquidus_s = serializers.FloatField()
     max_ramp_c_per_s = serializers.FloatField()
+    soak_s = serializers.FloatField(allow_null=True)
+    soak_c = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     judged = serializers.ChoiceField(choices=["good", "too-cold", "too-short", "too-hot", "too-long", "too-fast"])
     why = serializers.ListField(child=serializers.CharField())
     samples = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
@@ -152,16 +154,17 @@ def rework_of(job: Job) -> Any:
             ],
             "templates": templates,
             "alloys": list(at.settings.alloys),
-            "curves": [_curve(row, at.settings.alloys) for row in job.heatcurve_rows.select_related("by")],
+            "curves": [_curve(row, at.settings) for row in job.heatcurve_rows.select_related("by")],
             "site_cycles": at.settings.limits.site_cycles,
             "chip_cycles": at.settings.limits.chip_cycles,
         }
     ).data
 
 
-def _curve(row: HeatCurve, alloys: Any) -> dict[str, Any]:
-    alloy: Alloy = alloys.get(row.alloy) or next(iter(alloys.values()))
-    said = judge_curve([(one[0], one[1]) for one in row.samples], alloy)
+def _curve(row: HeatCurve, settings: Settings) -> dict[str, Any]:
+    alloy: Alloy = settings.alloys.get(row.alloy) or next(iter(settings.alloys.values()))
+    samples, soak = [(one[0], one[1]) for one in row.samples], settings.soak_c
+    said = judge_curve(samples, alloy)
     step = max(1, len(row.samples) // MOST_SAMPLES)
     return {
         "id": row.pk,
@@ -173,6 +176,8 @@ def _curve(row: HeatCurve, alloys: Any) -> dict[str, Any]:
         "peak_c": said.peak_c,
         "above_liquidus_s": said.above_liquidus_s,
         "max_ramp_c_per_s": said.max_ramp_c_per_s,
+        "soak_s": soak_seconds(samples, *soak) if soak else None,
+        "soak_c": soak,
         "judged": said.verdict,
         "why": said.why,
         "samples": row.samples[::step],

@@ -3482,6 +3482,9 @@ export interface components {
             above_liquidus_s: number;
             /** Format: double */
             max_ramp_c_per_s: number;
+            /** Format: double */
+            soak_s: number | null;
+            soak_c: number[] | null;
             judged: components["schemas"]["CurveJudgedEnum"];
             why: string[];
             samples: number[][];

@@ -20,6 +20,7 @@ interface Settings {
   site_cycles: number;
   chip_cycles: number;
   open_hours: number;
+  soak_c?: [number, number];
   pads: Record<string, number>;
   alloys: Record<string, Record<string, number>>;
   templates: Template[];
@@ -100,6 +101,12 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
       <fieldset className="flex flex-wrap gap-3">
         <legend className="font-bold text-xl">Heat</legend>
         {LIMITS.map(([key, says]) => number(says, now[key], (value) => setNow({ ...now, [key]: value })))}
+        {number("soak from, °C", now.soak_c?.[0], (value) =>
+          setNow({ ...now, soak_c: [value, now.soak_c?.[1] ?? 0] }),
+        )}
+        {number("soak to, °C", now.soak_c?.[1], (value) =>
+          setNow({ ...now, soak_c: [now.soak_c?.[0] ?? 0, value] }),
+        )}
       </fieldset>
       <fieldset className="flex flex-wrap gap-3">
         <legend className="font-bold text-xl">Pads</legend>

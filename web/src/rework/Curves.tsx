@@ -151,6 +151,9 @@ function OneCurve({ curve }: { curve: Logged }) {
       </svg>
       <figcaption>
         {curve.why.join("; ")}.{" "}
+        {curve.soak_s !== null && curve.soak_c
+          ? `Soaked ${curve.soak_s.toFixed(0)} s from ${curve.soak_c[0]} to ${curve.soak_c[1]} °C. `
+          : "The shop has not set its soak. "}
         <span className="text-soft">
           {curve.name}, {curve.by}, {moment(curve.at)}.
         </span>

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Volts } from "../api/client";
+import { Cautions } from "../shared/Cautions";
 import { Tick } from "../shared/Tick";
 import { moment } from "../shared/words";
 import { Curve, LogStart } from "./Start";
@@ -68,9 +69,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
               Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why}
             </p>
           )}
-          <p className="text-soft">
-            Hands off while it is on; eyes covered. Mains parts of a supply are for licensed electricians.
-          </p>
+          <Cautions of={["powered", "mains"]} />
           {mayWork && !on && (
             <div className="mt-1">
               {volts.plugs > 0 && (
