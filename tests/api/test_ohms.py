@@ -60,7 +60,7 @@ def test_nothing_is_read_before_somebody_says_that_it_is_off(technician, undrawn
     volts = read(technician, undrawn, "P1", "1.35", quantity="voltage", mode="")
     assert volts.status_code == 201
     shown = technician.get(f"/api/v1/jobs/{undrawn.pk}").json()["measured"]
-    assert shown == {"power": "supply", "readings": 1, "volts": 1}
+    assert shown == {"power": "supply", "readings": 1, "volts": 1, "rework": 0}
 
 
 def test_a_reading_is_kept_as_typed_and_shown_with_its_unit(technician, undrawn, picture):

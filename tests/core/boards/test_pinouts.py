@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -21,9 +24,9 @@ def test_pins_go_round_counterclockwise_from_the_upper_left(sides):
     for side, sign in (("left", -1), ("right", 1)):
         ys = [pin.y for pin in found.pins if pin.side == side]
         assert ys == sorted(ys, reverse=sign < 0)
-    # counterclockwise: the turns of neighbours about the middle add up to once round at most, never backwards
-    for one, other in zip(found.pins, found.pins[1:], strict=False):
-        assert one.x * other.y - one.y * other.x >= -1e-9
+    # seen from the middle, counted from the upper left corner, each lies farther round than the one before
+    round_by = [(math.atan2(pin.y, pin.x) - 0.75 * math.pi) % (2 * math.pi) for pin in found.pins]
+    assert all(one < other for one, other in pairwise(round_by))
 
 
 @pytest.mark.parametrize(

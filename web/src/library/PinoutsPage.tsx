@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { Line } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -64,14 +65,7 @@ export function PinoutsPage() {
       <p>What the shop has learned of small chips. Noted once, shown wherever the marking appears.</p>
       <div className="mt-4 grid gap-8 lg:grid-cols-[20rem_1fr]">
         <nav aria-label="Markings">
-          <label className="block">
-            <span className="block text-soft">marking</span>
-            <input
-              className="field w-full font-mono"
-              value={search}
-              onChange={(event) => setSearch(event.target.value)}
-            />
-          </label>
+          <Line says="marking" value={search} set={setSearch} mono />
           <ul className="mt-2">
             {shown.map((one) => (
               <li key={one.marking} className="border-rule border-t">
@@ -189,15 +183,7 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
         </p>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <label>
-          <span className="block text-soft">marking</span>
-          <input
-            className="field w-32 font-mono"
-            maxLength={80}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
+        <Line says="marking" value={name} set={setName} mono wide="w-32" maxLength={80} />
         <label>
           <span className="block text-soft">kind</span>
           <select className="field" value={kind} onChange={(event) => setKind(event.target.value)}>
@@ -258,15 +244,7 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
           </li>
         ))}
       </ol>
-      <label className="block max-w-3xl">
-        <span className="block text-soft">note</span>
-        <input
-          className="field w-full"
-          maxLength={200}
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <Line says="note" value={note} set={setNote} />
       <button type="submit" className="button" disabled={!name.trim() || many === 0}>
         Save
       </button>

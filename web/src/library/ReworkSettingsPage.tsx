@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { DOES } from "../rework/useRework";
+import { Line } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
 import { useSession } from "../signin/session";
 
@@ -128,15 +129,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         ))}
         {lead && (
           <p className="flex items-end gap-2">
-            <label>
-              <span className="block text-soft">another alloy</span>
-              <input
-                className="field w-40"
-                maxLength={40}
-                value={alloy}
-                onChange={(event) => setAlloy(event.target.value)}
-              />
-            </label>
+            <Line says="another alloy" value={alloy} set={setAlloy} wide="w-40" maxLength={40} />
             <button
               type="button"
               className="button"

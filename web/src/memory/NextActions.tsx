@@ -106,6 +106,16 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
                     what={action.do === "lift-core" ? ["the core"] : action.designators}
                   />
                 )}
+                {LIFTS.includes(action.do) && !job.located?.placeless && (
+                  <p>
+                    <Link
+                      className="button-plain -ml-2"
+                      to={`/jobs/${job.number}/rework${action.do === "lift-core" ? "/pads/core" : `?site=${action.designators[0] ?? ""}`}`}
+                    >
+                      To Rework: what stands near, how often it was heated
+                    </Link>
+                  </p>
+                )}
                 {mayWork && action.outcomes.length > 0 && <Outcome action={action} enter={enter} />}
               </div>
             )}

@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { Figure } from "../shared/fields";
 import type { Standard } from "./useMeters";
 
 interface StandardFormProps {
@@ -42,24 +43,8 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
       )}
       {lead && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-          <label>
-            <span className="block text-soft">resistor, Ω</span>
-            <input
-              className="field w-28 font-mono"
-              inputMode="decimal"
-              value={ohms}
-              onChange={(event) => setOhms(event.target.value)}
-            />
-          </label>
-          <label>
-            <span className="block text-soft">within, %, the meter’s own included</span>
-            <input
-              className="field w-24 font-mono"
-              inputMode="decimal"
-              value={percent}
-              onChange={(event) => setPercent(event.target.value)}
-            />
-          </label>
+          <Figure says="resistor, Ω" value={ohms} set={setOhms} wide="w-28" />
+          <Figure says="within, %, the meter’s own included" value={percent} set={setPercent} />
           <label>
             <span className="block text-soft">good card</span>
             <select

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
+import { Line } from "../shared/fields";
 
 /** Bench supplies that answer: a start is logged with them at Volts. */
 export function Supplies({ mayWork }: { mayWork: boolean }) {
@@ -47,24 +48,14 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
       )}
       {mayWork && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-          <label>
-            <span className="block text-soft">name</span>
-            <input
-              className="field w-40"
-              maxLength={40}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-          </label>
-          <label className="min-w-64 flex-1">
-            <span className="block text-soft">address, as TCPIP0::host::port::SOCKET</span>
-            <input
-              className="field w-full font-mono"
-              maxLength={120}
-              value={address}
-              onChange={(event) => setAddress(event.target.value)}
-            />
-          </label>
+          <Line says="name" value={name} set={setName} wide="w-40" maxLength={40} />
+          <Line
+            says="address, as TCPIP0::host::port::SOCKET"
+            value={address}
+            set={setAddress}
+            mono
+            maxLength={120}
+          />
           <button type="submit" className="button" disabled={!name.trim() || !address.trim()}>
             Add it
           </button>

@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
+import { Line } from "../shared/fields";
 import { moment } from "../shared/words";
-import { Skip, Words } from "./Skip";
+import { Skip } from "./Skip";
 import type { Measuring } from "./useOhms";
 
 interface LockProps {
@@ -200,8 +201,8 @@ function Replace({ rail, replace, close }: ReplaceProps) {
         A blown fuse is a symptom. {rail && `While ${rail} behind it is short, the next one blows too.`}
       </p>
       <p className="flex flex-wrap items-end gap-2">
-        <Words says="rating of the new one" value={rating} set={setRating} />
-        <Words says="reason, where its rail is short" value={reason} set={setReason} />
+        <Line says="rating of the new one" value={rating} set={setRating} />
+        <Line says="reason, where its rail is short" value={reason} set={setReason} />
         <button
           type="button"
           className="button"

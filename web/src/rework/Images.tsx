@@ -5,6 +5,7 @@ import { api, data, type JobDetail, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
+import { Line, Pick } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
 import { Tick } from "../shared/Tick";
 import { moment } from "../shared/words";
@@ -296,29 +297,8 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
         </select>
       </label>
       <Tick says="power was fully off after it" on={off} set={setOff} />
-      <label>
-        <span className="block text-soft">what came of it</span>
-        <select
-          className="field"
-          value={result}
-          onChange={(event) => setResult(event.target.value as typeof result)}
-        >
-          {RESULTS.map(([word, says]) => (
-            <option key={word} value={word}>
-              {says}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="min-w-40 flex-1">
-        <span className="block text-soft">note</span>
-        <input
-          className="field w-full"
-          maxLength={200}
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <Pick says="what came of it" value={result} set={setResult} words={RESULTS} />
+      <Line says="note" value={note} set={setNote} />
       <button type="submit" className="button" disabled={!off || !image}>
         Enter the write
       </button>

@@ -1,6 +1,7 @@
 import { type FormEvent, useEffect, useState } from "react";
 import { useCamera } from "../job/camera";
 import { Cautions } from "../shared/Cautions";
+import { Figure, Line } from "../shared/fields";
 import { useKeys } from "../shared/keys";
 import { Tick } from "../shared/Tick";
 import { type Before, DOES, type Do, type NewRework, type ReworkData, type Reworking } from "./useRework";
@@ -133,15 +134,14 @@ function Heed({
             if (lot.trim() && (await noteLot(site.chip ?? "", lot.trim()))) setAsked(false);
           }}
         >
-          <label>
-            <span className="block text-soft">vendor, type and date code as printed</span>
-            <input
-              className="field w-56 font-mono"
-              maxLength={60}
-              value={lot}
-              onChange={(event) => setLot(event.target.value)}
-            />
-          </label>
+          <Line
+            says="vendor, type and date code as printed"
+            value={lot}
+            set={setLot}
+            mono
+            wide="w-56"
+            maxLength={60}
+          />
           <button type="submit" className="button" disabled={!lot.trim()}>
             Note it
           </button>
@@ -233,17 +233,6 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
     };
     await reworking.enter(entry);
   };
-  const line = (says: string, value: string, set: (value: string) => void, wide = "w-24") => (
-    <label className={wide === "grow" ? "min-w-40 flex-1" : ""}>
-      <span className="block text-soft">{says}</span>
-      <input
-        className={`field ${wide === "grow" ? "w-full" : `${wide} font-mono`}`}
-        maxLength={200}
-        value={value}
-        onChange={(event) => set(event.target.value)}
-      />
-    </label>
-  );
   return (
     <form onSubmit={submit} className="space-y-3" data-testid="rework-form">
       {lifts && (
@@ -257,7 +246,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
                 <button type="button" className="button" onClick={() => camera(site)}>
                   Photograph {site}
                 </button>
-                {line("or why not", noPhoto, setNoPhoto, "grow")}
+                <Line says="or why not" value={noPhoto} set={setNoPhoto} />
               </>
             )}
             <label>
@@ -332,9 +321,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             </select>
           </label>
         ))}
-        {line("preheat, °C", preheat, setPreheat)}
-        {line("air, as soak 150/60, lift 360/25", air, setAir, "grow")}
-        {line("minutes", minutes, setMinutes)}
+        <Figure says="preheat, °C" value={preheat} set={setPreheat} />
+        <Line says="air, as soak 150/60, lift 360/25" value={air} set={setAir} />
+        <Figure says="minutes" value={minutes} set={setMinutes} />
       </div>
       {plan.do === "reball" && (
         <div className="flex flex-wrap items-end gap-3">
@@ -350,8 +339,8 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               <option value="hand">by hand</option>
             </select>
           </label>
-          {line("size, mm", ballMm, setBallMm)}
-          {line("balls taken, with spare", ballCount, setBallCount)}
+          <Figure says="size, mm" value={ballMm} set={setBallMm} />
+          <Figure says="balls taken, with spare" value={ballCount} set={setBallCount} />
         </div>
       )}
       {heed.neighbours.some((one) => !one.behind) && (
@@ -377,10 +366,10 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         </fieldset>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        {line("what else moved, fell or was lost", moved, setMoved, "grow")}
-        {line("result", result, setResult, "grow")}
+        <Line says="what else moved, fell or was lost" value={moved} set={setMoved} />
+        <Line says="result" value={result} set={setResult} />
       </div>
-      {line("note", note, setNote, "grow")}
+      <Line says="note" value={note} set={setNote} />
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {reworking.problem.message} What you entered is kept here.

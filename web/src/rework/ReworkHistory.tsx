@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Words } from "../ohms/Skip";
+import { Line } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { ReworkData, Reworking } from "./useRework";
 
@@ -82,7 +82,7 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
             </p>
             {asked === one.id && (
               <p className="flex items-end gap-2">
-                <Words says="why it did not happen" value={reason} set={setReason} />
+                <Line says="why it did not happen" value={reason} set={setReason} />
                 <button
                   type="button"
                   className="button"

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { JobDetail } from "../api/client";
+import { Figure, Line } from "../shared/fields";
 import { left, useTimers } from "./useTimers";
 
 const KINDS = ["curing", "cooling", "soak", "other"] as const;
@@ -40,25 +41,8 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
               ))}
             </select>
           </label>
-          <label className="min-w-40 flex-1">
-            <span className="block text-soft">of what</span>
-            <input
-              className="field w-full"
-              maxLength={60}
-              placeholder="glue at contact B14"
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
-          </label>
-          <label>
-            <span className="block text-soft">minutes</span>
-            <input
-              className="field w-24 font-mono"
-              inputMode="decimal"
-              value={minutes}
-              onChange={(event) => setMinutes(event.target.value)}
-            />
-          </label>
+          <Line says="of what" value={name} set={setName} maxLength={60} placeholder="glue at contact B14" />
+          <Figure says="minutes" value={minutes} set={setMinutes} />
           <button type="submit" className="button" disabled={!(many > 0)}>
             Start
           </button>

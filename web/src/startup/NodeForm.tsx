@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { BoardDocument, Edit } from "../editor/document";
+import { Line } from "../shared/fields";
 import { type FileNode, nodesOf } from "./StartupPage";
 
 interface NodeFormProps {
@@ -139,29 +140,5 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
         )}
       </div>
     </form>
-  );
-}
-
-function Line({
-  says,
-  value,
-  set,
-  mono = false,
-}: {
-  says: string;
-  value: string;
-  set: (value: string) => void;
-  mono?: boolean;
-}) {
-  return (
-    <label className="block">
-      <span className="block text-soft">{says}</span>
-      <input
-        className={`field w-full ${mono ? "font-mono" : ""}`}
-        maxLength={200}
-        value={value}
-        onChange={(event) => set(event.target.value)}
-      />
-    </label>
   );
 }

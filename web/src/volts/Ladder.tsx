@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
+import { Figure, Line } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
@@ -75,25 +76,15 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
               </select>
             </label>
           )}
-          <label>
-            <span className="block text-soft">beeps</span>
-            <input
-              className="field w-44"
-              maxLength={40}
-              placeholder="one long, two short"
-              value={beep}
-              onChange={(event) => setBeep(event.target.value)}
-            />
-          </label>
-          <label>
-            <span className="block text-soft">after, s</span>
-            <input
-              className="field w-20 font-mono"
-              inputMode="decimal"
-              value={seconds}
-              onChange={(event) => setSeconds(event.target.value)}
-            />
-          </label>
+          <Line
+            says="beeps"
+            value={beep}
+            set={setBeep}
+            wide="w-44"
+            maxLength={40}
+            placeholder="one long, two short"
+          />
+          <Figure says="after, s" value={seconds} set={setSeconds} wide="w-20" />
           <button type="submit" className="button" disabled={rung === "picture" && !whose}>
             Store
           </button>

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Volts } from "../api/client";
 import { Cautions } from "../shared/Cautions";
+import { Figure } from "../shared/fields";
 import { Tick } from "../shared/Tick";
 import { moment } from "../shared/words";
 import { Curve, LogStart } from "./Start";
@@ -144,15 +145,7 @@ function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
           onChange={(event) => setAmps(event.target.value)}
         />
       </label>
-      <label>
-        <span className="block text-soft">at, V</span>
-        <input
-          className="field w-20 font-mono"
-          inputMode="decimal"
-          value={volts}
-          onChange={(event) => setVolts(event.target.value)}
-        />
-      </label>
+      <Figure says="at, V" value={volts} set={setVolts} wide="w-20" />
       <button type="submit" className="button" disabled={!amps.trim() || !(number(amps) >= 0)}>
         Store
       </button>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Volts } from "../api/client";
+import { Figure } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
@@ -37,24 +38,8 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
           </select>
         </label>
       )}
-      <label>
-        <span className="block text-soft">volts</span>
-        <input
-          className="field w-20 font-mono"
-          inputMode="decimal"
-          value={set}
-          onChange={(event) => setSet(event.target.value)}
-        />
-      </label>
-      <label>
-        <span className="block text-soft">limit, A</span>
-        <input
-          className="field w-20 font-mono"
-          inputMode="decimal"
-          value={limit}
-          onChange={(event) => setLimit(event.target.value)}
-        />
-      </label>
+      <Figure says="volts" value={set} set={setSet} wide="w-20" />
+      <Figure says="limit, A" value={limit} set={setLimit} wide="w-20" />
       <button
         type="button"
         className="button"

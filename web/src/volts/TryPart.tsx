@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { JobDetail, Volts } from "../api/client";
+import { Line, Pick } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { Node, Powering } from "./useVolts";
 
@@ -103,29 +104,8 @@ function TryForm({ node, attempt, close }: TryFormProps) {
           ))}
         </select>
       </label>
-      <label>
-        <span className="block text-soft">what came of it</span>
-        <select
-          className="field"
-          value={cameOf}
-          onChange={(event) => setCameOf(event.target.value as typeof cameOf)}
-        >
-          {CAME_OF.map(([word, says]) => (
-            <option key={word} value={word}>
-              {says}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="min-w-40 flex-1">
-        <span className="block text-soft">note</span>
-        <input
-          className="field w-full"
-          maxLength={200}
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <Pick says="what came of it" value={cameOf} set={setCameOf} words={CAME_OF} />
+      <Line says="note" value={note} set={setNote} />
       <button type="submit" className="button">
         Store
       </button>
