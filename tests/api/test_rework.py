@@ -142,6 +142,8 @@ def test_what_stands_near_is_said_before_with_shields_and_wear(technician, lead,
     lift(technician, card, "U16", shields=["U17"])
     at = {one["designator"]: one for one in technician.get(f"/api/v1/jobs/{card.pk}/rework").json()["sites"]}
     assert (at["U17"]["warmed"], at["U16"]["cycles"]) == (0, 1)
+    # what is off needs no shield
+    assert "U16" not in {one["designator"] for one in before(technician, card, "U17")["neighbours"]}
     warned = before(technician, card, "U16", "place", chip_in=f"{card.card.serial}/U16")["warnings"]
     assert any("the shop allows 1" in one for one in warned)
     refused = lead.put("/api/v1/rework-settings", {"document": {"near_mm": 1, "shield_mm": 9}})

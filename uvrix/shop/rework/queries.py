@@ -177,6 +177,8 @@ def before(job: Job, at: AtRework, planned: Planned) -> Before:
         if at.board
         else ()
     )
+    # an empty place needs no shield
+    near = tuple(one for one in near if one.designator not in known or known[one.designator].chip is not None)
     hot = bool(at.board and site in hot_places(at.board))
     said = [*alloy_warnings(*alloys, hot=hot, low_melt=(serial, site) in at.ledger.low_melt)]
     if heat.site and here.cycles + heat.site > limits.site_cycles:
