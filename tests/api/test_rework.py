@@ -118,6 +118,16 @@ def test_the_same_step_sent_twice_counts_once_and_a_step_taken_back_counts_no_mo
     assert Rework.objects.count() == 2
 
 
+def test_a_chip_that_rework_took_off_is_off_in_every_room(technician, card):
+    lift(technician, card, "U14")
+    chips = {
+        one["designator"]: one["lifted"] for one in technician.get(f"/api/v1/jobs/{card.pk}/chips").json()["chips"]
+    }
+    assert (chips["U14"], chips["U15"]) == (True, False)
+    resumed = technician.get(f"/api/v1/jobs/{card.pk}/resume").json()
+    assert any("U14 is off" in one["words"] for one in resumed["off"])
+
+
 def test_low_melt_below_leaded_is_owed_until_it_is_flushed(technician, card):
     do(technician, card, do="renew-joint", site="C116", alloy_on="low-melt")
     assert owed(technician, card) == set()

@@ -16,6 +16,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import packages
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import at_bench, core_reading, pins
+from uvrix.shop.rework.queries import rework_debts
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +56,7 @@ def at_chips(job: Job) -> AtChips:
     kinds = kinds_of(board)
     judged = judge_balls([core_reading(row) for row in rows], kinds)
     off = {one.part for one in job.promise_rows.filter(kind="part-off", kept=None)}
+    off |= {one.part for one in rework_debts(job) if one.kind == "part-off"}
     return AtChips(
         tuple(zip(rows, judged, strict=True)), _odd(judged, kinds), tuple(strangers(judged).values()),
         _chips(board, judged, off),
