@@ -1,0 +1,1 @@
+"""Stock: lots and what their history says, whether a part fits, donors."""

@@ -1,0 +1,167 @@
+"""Whether a part fits, with the reasons: memory chips against board and firmware, small parts, connectors.
+
+Chips must fit in capacity, width, voltage and speed (at least as fast, alike across the card), and the card's firmware must
+carry settings for their maker; small parts by value, package (a larger one may do) and rating (domain.md §6).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
+# Values within this share of each other are the same, where nobody says a tolerance.
+SAME_VALUE = 0.05
+# Pitches within this are the same, in millimetres.
+SAME_PITCH_MM = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class MemoryChip:
+    """What a memory chip is; None where nobody knows."""
+
+    vendor: str = ""
+    gbit: float | None = None
+    width: int | None = None
+    volts: float | None = None
+    speed: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What a place wants: the chip that belongs there, the makers that the firmware carries, the card's other chips."""
+
+    chip: MemoryChip
+    carried: Collection[str] = ()
+    others: Sequence[MemoryChip] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Fits:
+    """Whether it fits: `refused` are reasons against, `open` what nobody knows, `fits` what was compared and agrees."""
+
+    fits: tuple[str, ...]
+    open: tuple[str, ...]
+    refused: tuple[str, ...]
+
+    @property
+    def verdict(self) -> str:
+        """`no` where anything speaks against it, `open` where something is not known, else `yes`."""
+        return "no" if self.refused else "open" if self.open else "yes"
+
+
+def chip_fits(chip: MemoryChip, wanted: Wanted) -> Fits:
+    """A memory chip against the place that it is for."""
+    agree, unknown, against = [], [], []
+
+    def same(what: str, has: float | None, wants: float | None, unit: str) -> None:
+        if has is None or wants is None:
+            unknown.append(f"{what} not known")
+        elif abs(has - wants) > 1e-9:
+            against.append(f"{what} {has:g}{unit}, wanted {wants:g}{unit}")
+        else:
+            agree.append(f"{what} {has:g}{unit}")
+
+    same("capacity", chip.gbit, wanted.chip.gbit, " Gbit")
+    same("width", chip.width, wanted.chip.width, " lines")
+    same("voltage", chip.volts, wanted.chip.volts, " V")
+    if chip.speed is None or wanted.chip.speed is None:
+        unknown.append("speed not known")
+    elif chip.speed < wanted.chip.speed:
+        against.append(f"speed {chip.speed:g}, at least {wanted.chip.speed:g} wanted")
+    else:
+        agree.append(f"speed {chip.speed:g}")
+    carried = {one.casefold() for one in wanted.carried}
+    if not carried:
+        unknown.append("makers that the firmware carries not known")
+    elif not chip.vendor:
+        unknown.append("maker not known")
+    elif chip.vendor.casefold() not in carried:
+        against.append(f"the firmware carries no settings for {chip.vendor}")
+    else:
+        agree.append(f"the firmware carries {chip.vendor}")
+    unlike = sorted({one.vendor for one in wanted.others if one.vendor and one.vendor != chip.vendor})
+    if chip.vendor and unlike:
+        against.append(f"{chip.vendor} beside {', '.join(unlike)}: alike across the card")
+    return Fits(tuple(agree), tuple(unknown), tuple(against))
+
+
+@dataclass(frozen=True, slots=True)
+class SmallPart:
+    """A resistor, capacitor, coil or fuse: value in its own unit, package as length and width in mm, its rating."""
+
+    kind: str
+    value: float | None = None
+    size_mm: tuple[float, float] | None = None
+    rating: float | None = None
+
+
+def small_fits(part: SmallPart, wanted: SmallPart, tolerance: float = SAME_VALUE) -> Fits:
+    """A small part in another's place: the same kind and value, no smaller rating; a larger package may do."""
+    agree, unknown, against = [], [], []
+    if part.kind != wanted.kind:
+        against.append(f"a {part.kind}, wanted a {wanted.kind}")
+    if part.value is None or wanted.value is None:
+        unknown.append("value not known")
+    elif abs(part.value - wanted.value) > tolerance * abs(wanted.value):
+        against.append(f"value {part.value:g}, wanted {wanted.value:g} within {tolerance:.0%}")
+    else:
+        agree.append(f"value {part.value:g}")
+    if wanted.rating is not None:
+        if part.rating is None:
+            unknown.append("rating not known")
+        elif part.rating < wanted.rating:
+            against.append(f"rated {part.rating:g}, at least {wanted.rating:g} wanted")
+        else:
+            agree.append(f"rated {part.rating:g}")
+    if part.size_mm is None or wanted.size_mm is None:
+        unknown.append("package not known")
+    else:
+        has, wants = sorted(part.size_mm), sorted(wanted.size_mm)
+        if all(one >= other - 1e-9 for one, other in zip(has, wants, strict=True)):
+            agree.append("the package" if has == wants else "a larger package, see whether it lies on the pads")
+        else:
+            against.append("a smaller package does not reach the pads")
+    return Fits(tuple(agree), tuple(unknown), tuple(against))
+
+
+@dataclass(frozen=True, slots=True)
+class Connector:
+    """A connector by what makes it fit: pitch, pins, rows, anchors; `seen_on` may be other equipment."""
+
+    name: str
+    pitch_mm: float
+    pins: int
+    rows: int = 1
+    anchors: int = 0
+    seen_on: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Substitute:
+    """A connector that may serve, with what agrees and what does not; `score` orders them, the best first."""
+
+    connector: Connector
+    fits: Fits
+    score: float
+
+
+def substitutes(wanted: Connector, known: Sequence[Connector]) -> tuple[Substitute, ...]:
+    """Connectors of the same pitch with pins enough, the likest first; a longer one may be cut, anchors may lack."""
+    found = []
+    for one in known:
+        if abs(one.pitch_mm - wanted.pitch_mm) > SAME_PITCH_MM or one.rows != wanted.rows or one.pins < wanted.pins:
+            continue
+        agree = [f"pitch {one.pitch_mm:g} mm", f"{one.rows} {'row' if one.rows == 1 else 'rows'}"]
+        unknown, score = [], 10.0
+        if one.pins == wanted.pins:
+            agree.append(f"{one.pins} pins")
+        else:
+            unknown.append(f"{one.pins} pins, {one.pins - wanted.pins} to cut off")
+            score -= 1 + 0.2 * (one.pins - wanted.pins)
+        if one.anchors == wanted.anchors:
+            agree.append(f"{one.anchors} anchors")
+        else:
+            unknown.append(f"{one.anchors} anchors, wanted {wanted.anchors}")
+            score -= 2
+        found.append(Substitute(one, Fits(tuple(agree), tuple(unknown), ()), score))
+    return tuple(sorted(found, key=lambda one: (-one.score, one.connector.name)))
