@@ -1,4 +1,4 @@
-"""Whether parts fit: every reason against is named, what is unknown stays open, connectors by pitch, pins and anchors."""
+"""Whether parts fit: every reason against is named, what is unknown stays open, connectors by pitch and pins."""
 
 from __future__ import annotations
 
