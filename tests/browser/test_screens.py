@@ -24,6 +24,18 @@ def screens(bench):
     yield "/library/packages/fb180", bench.page.get_by_role("img", name="Ball map")
     yield "/library/habits", bench.page.get_by_label("Minutes of Reball")
     yield "/library/readers/teach", bench.page.get_by_label("Paste a sample")
+    dead, waits = (bench.job_of(serial).removesuffix("/memory") for serial in ("SC24-0121", "TL8-54388"))
+    yield f"{dead}/volts", bench.page.get_by_test_id("volt-field")
+    yield f"{dead}/volts/power", bench.page.get_by_test_id("volt-power")
+    yield f"{dead}/volts/converter", bench.page.get_by_role("list", name="What it hangs on")
+    yield f"{dead}/volts/supervisor", bench.page.get_by_test_id("supervisor")
+    yield f"{waits}/rework?site=U17", bench.page.get_by_test_id("rework-form")
+    yield f"{waits}/rework/pads/U16", bench.page.get_by_role("heading", name="Pads below U16")
+    yield f"{waits}/rework/images", bench.page.get_by_test_id("images")
+    yield f"{waits}/rework/timers", bench.page.get_by_test_id("timers")
+    yield "/library/pinouts?marking=GW7K", bench.page.get_by_test_id("pinout-form")
+    yield "/library/rework", bench.page.get_by_test_id("rework-settings")
+    yield "/library/scaup-24/startup", bench.page.get_by_test_id("node-form")
     yield "/nowhere", bench.page.get_by_text("Nothing lies at this address")
 
 
