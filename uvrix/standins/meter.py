@@ -65,7 +65,7 @@ TAP_S = 0.6
 # A bench supply feeds the inputs above this.
 LEAST_FED_V = 5.0
 # A lifted probe in volts floats about nothing by this much.
-FLOATING_V = 0.002
+FLOATING_V = 0.0005
 
 
 @dataclass(frozen=True, slots=True)
