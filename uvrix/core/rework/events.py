@@ -2,7 +2,7 @@
 
 The history is append-only; everything here is replayed from it (domain.md §6). A chip carries its label with it between
 cards; one that was on a card from the first is called CARD/SITE. How much heat a step is to a site and to a chip is
-counted in cycles; the figures are usual practice and the shop's to change (`HEATS`).
+counted in cycles, in one table (`HEATS`); how many are too many is the shop's to say.
 """
 
 from __future__ import annotations

@@ -6,10 +6,12 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from uvrix.core.startup.ladder import at_limit
+
 # [seconds, volts, amperes] since the output was switched on.
 Sample = tuple[float, float, float]
-# The end of the log that counts as settled; at the limit from this share of it on; a step is this share of the peak.
-SETTLED_S, AT_LIMIT, STEP_SHARE = 0.5, 0.97, 0.06
+# The end of the log that counts as settled; a step is this share of the peak.
+SETTLED_S, STEP_SHARE = 0.5, 0.06
 # A step has lasted when the current holds it for so long.
 HOLD_S = 0.08
 
@@ -34,17 +36,17 @@ def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
     late = [one for one in samples if one[0] >= end - SETTLED_S]
     settled = statistics.median(amps for _, _, amps in late)
     peak = max(samples, key=lambda one: one[2])
-    at_limit = settled >= AT_LIMIT * limit_amps
+    limited = at_limit(settled, limit_amps)
     steps = _steps(samples, peak[2])
     shown = f"{settled:.3g} A after {end:.1f} s; peak {peak[2]:.3g} A at {peak[0]:.2f} s"
-    if at_limit:
+    if limited:
         volts = statistics.median(one[1] for one in late)
         says = f"{shown}. It stands at the limit of {limit_amps:g} A and its voltage fell to {volts:.1f} V."
     elif steps < 2:
         says = f"{shown}. It comes up in no steps: nothing starts after the first."
     else:
         says = f"{shown}. It comes up in {steps} steps."
-    return StartCurve(settled, peak[2], peak[0], at_limit, steps, says)
+    return StartCurve(settled, peak[2], peak[0], limited, steps, says)
 
 
 def _steps(samples: Sequence[Sample], peak: float) -> int:

@@ -26,7 +26,9 @@ LEAVES: Mapping[Rung, str] = {
 }
 OTHERS_PICTURE = "The picture is the other adapter's: it says nothing of this card."
 
-Draw = Literal["nothing", "below", "idle", "more", "unknown"]
+Draw = Literal["nothing", "below", "idle", "more", "limited", "unknown"]
+# From this share of its limit on a supply stands at it: what the card would draw is not known then.
+AT_LIMIT = 0.97
 # Under this share of the idle figure the core was never released; over this multiple is suspicious.
 NOTHING_SHARE, MORE = 0.25, 1.5
 
@@ -39,11 +41,20 @@ class DrawJudged:
     says: str
 
 
-def judge_draw(amps: float, idle: tuple[float, float] | None, whose: str = "its map says") -> DrawJudged:
+def at_limit(amps: float, limit_amps: float | None) -> bool:
+    """Whether a supply stands at its limit, so that the current says nothing of the card."""
+    return limit_amps is not None and limit_amps > 0 and amps >= AT_LIMIT * limit_amps
+
+
+def judge_draw(
+    amps: float, idle: tuple[float, float] | None, whose: str = "its map says", limit_amps: float | None = None
+) -> DrawJudged:
     """The current on the supply against the model's idle band in amperes; None where nobody knows it yet.
 
-    `whose` says where the band is from.
+    `whose` says where the band is from. A current at the supply's limit and below the band says nothing of the card.
     """
+    if at_limit(amps, limit_amps) and (idle is None or amps < idle[0]):
+        return DrawJudged("limited", f"{amps:.3g} A: the supply stands at its limit. Read the rails, then raise it.")
     if idle is None:
         return DrawJudged("unknown", f"{amps:.3g} A; the idle figure of this model is not known yet.")
     low, high = idle

@@ -30,6 +30,7 @@ from uvrix.shop.ohms.chips_api import LyingSerializer, lies_shape
 from uvrix.shop.rework.models import HeatCurve, PadMarks, Rework
 from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now, site_of
 from uvrix.shop.rework.services import (
+    NO_PIN,
     NewRework,
     enter_rework,
     keep_curve,
@@ -203,7 +204,7 @@ class NewReworkSerializer(serializers.Serializer[Any]):
     ball_mm = serializers.FloatField(min_value=0.05, max_value=3, required=False, allow_null=True)
     ball_count = serializers.IntegerField(min_value=1, max_value=20_000, required=False, allow_null=True)
     shields = serializers.ListField(child=serializers.CharField(max_length=80), required=False, max_length=200)
-    pin1 = serializers.ChoiceField(choices=[*CORNERS, ""], required=False)
+    pin1 = serializers.ChoiceField(choices=[*CORNERS, NO_PIN, ""], required=False)
     moved = serializers.CharField(max_length=200, required=False, allow_blank=True)
     result = serializers.CharField(max_length=200, required=False, allow_blank=True)
     note = serializers.CharField(max_length=400, required=False, allow_blank=True)

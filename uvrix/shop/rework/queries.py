@@ -171,7 +171,8 @@ def before(job: Job, at: AtRework, planned: Planned) -> Before:
     known = {one.designator: one for one in at.sites}
     here = known.get(site) or SiteNow(site, 0, 0, original(serial, site), 0)
     heat = HEATS[do]
-    cycles = {name: one.cycles + one.chip_cycles for name, one in known.items()}
+    # a step heats a place and the chip on it together: the more worn of the two counts
+    cycles = {name: max(one.cycles, one.chip_cycles) for name, one in known.items()}
     near = (
         neighbours(at.board, site, limits, cycles, {name: one.warmed for name, one in known.items()})
         if at.board

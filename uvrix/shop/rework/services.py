@@ -37,6 +37,8 @@ from uvrix.shop.rework.queries import ledger_of, package_of, pin1_corner, with_c
 
 # Lifting asks for these before.
 LIFTS = frozenset({"remove", "swap"})
+# What has two ends has no pin 1.
+NO_PIN = "none"
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +119,8 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
 
 def _check_pin1(job: Job, site: str, said: str) -> None:
     expected = pin1_corner(model_board(job.card.model), site, Lie(cast("Any", job.lie_side), job.lie_turns))
+    if said == NO_PIN and not expected:
+        return
     if not said:
         raise Problem(409, "pin1", f"Say where pin 1 of {site} is before it is lifted.")
     if expected and said != expected:

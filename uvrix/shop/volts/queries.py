@@ -16,7 +16,7 @@ from uvrix.core.readings.verdict import Judged
 from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node
 from uvrix.core.startup.clock import ClockSaid, clocks_say
 from uvrix.core.startup.isolate import Isolation, isolate
-from uvrix.core.startup.ladder import DrawJudged, LadderSaid, climbed, judge_draw, limit_to_set
+from uvrix.core.startup.ladder import DrawJudged, LadderSaid, at_limit, climbed, judge_draw, limit_to_set
 from uvrix.core.startup.layout import Layout, layout
 from uvrix.core.startup.phases import Phase, PhaseRead, Share, compared, shares
 from uvrix.core.startup.refuted import behind, without_refuted
@@ -71,7 +71,9 @@ def at_volts(job: Job) -> AtVolts:
     known, whose = idle_band(found), "its map says"
     if past := past_idle(job):
         known, whose = past
-    draws = tuple((row, judge_draw(row.amps, known, whose)) for row in job.firstdraw_rows.select_related("by"))
+    draws = tuple(
+        (row, judge_draw(row.amps, known, whose, row.limit_amps)) for row in job.firstdraw_rows.select_related("by")
+    )
     rungs = tuple((row, _climbed(row)) for row in job.rung_rows.select_related("by"))
     board = at_bench(job).board
     volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
@@ -111,9 +113,14 @@ def at_volts(job: Job) -> AtVolts:
 def _drawn(
     found: StartupMap, draws: tuple[tuple[FirstDraw, DrawJudged], ...], readings: list[CoreReading]
 ) -> list[CoreReading]:
-    """What the supply showed last, as a reading of the map's node of it; a reading of that node itself comes before."""
+    """What the supply showed last, as a reading of the map's node of it, unless it stood at its limit.
+
+    A reading of that node itself comes before.
+    """
     nodes = [node.id for node in found.chain.nodes if node.kind == "draw"]
     if not nodes or not draws or any(one.quantity == "current" for one in readings):
+        return []
+    if draws[-1][1].word == "limited":
         return []
     amps = draws[-1][0].amps
     return [CoreReading(nodes[-1], "current", Value(amps, amps), "", "ground")]
@@ -155,6 +162,7 @@ def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
             CoreReading("draw", "current", Value(row.amps, row.amps), "", "ground"),
         )
         for row in drawn
+        if not at_limit(row.amps, row.limit_amps)
     ]
     if len({one.card for one in seen}) < ENOUGH:
         return None
