@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from uuid import uuid4
 
 import pytest
@@ -77,6 +77,20 @@ def test_before_lifting_photograph_and_pin_1_are_asked(technician, card):
     # turned, pin 1 lies elsewhere, and so it is asked
     technician.put(f"/api/v1/jobs/{card.pk}/lie", {"side": "front", "turns": 1})
     assert pin1(technician, card, "U15") != corner
+
+
+def test_a_part_with_two_ends_has_no_pin_1_and_a_chip_has(technician, card):
+    none = {"do": "remove", "no_photo": "Seen.", "pin1": "none"}
+    assert do(technician, card, **none, site="C116").status_code == 201
+    assert do(technician, card, **none, site="U14").json()["code"] == "pin1"
+
+
+def test_wear_of_a_neighbour_is_not_counted_twice(technician, lead, card):
+    lead.put("/api/v1/rework-settings", {"document": {"near_mm": 20}})
+    lift(technician, card, "U17")
+    do(technician, card, do="place", site="U17", chip_in=f"{card.card.serial}/U17")
+    near = {one["designator"]: one for one in before(technician, card, "U16")["neighbours"]}
+    assert (near["U17"]["cycles"], near["U17"]["warmed"]) == (2, 0)
 
 
 def test_cycles_travel_with_a_chip_between_cards_and_both_sides_agree(technician, card, other):
@@ -273,7 +287,8 @@ def test_the_store_ranks_what_fits_and_compares_with_explained_runs(technician, 
     one, two = found["old"]["sha256"], found["store"][1]["image"]["sha256"]
     compared = front_desk.get(f"/api/v1/images/{one}/against/{two}", {"begin": 896}).json()
     assert compared["differ"] == "other-edition"
-    assert any(run["text_new"].startswith("XXXX") for run in compared["runs"])
+    (text,) = [run for run in compared["runs"] if run["text_new"].startswith("XXXX")]
+    assert text["says"]
     assert compared["lines"][0]["offset"] == 896
     assert compared["lines"][0]["differs"] == list(range(4, 16))
 
@@ -285,6 +300,13 @@ def test_timers_run_over_all_jobs_until_they_are_heard(technician, card, other):
     technician.post(f"/api/v1/jobs/{other.pk}/timers", soon)
     first, second = technician.get("/api/v1/timers").json()
     assert (first["name"], first["job"], second["job_label"]) == ("board", other.pk, card.label)
+    # one that was begun while the server was away has run since
+    late = {"id": str(uuid4()), "name": "late", "timed": "soak", "minutes": 10}
+    begun = timezone.now() - timedelta(minutes=9)
+    kept = technician.post(f"/api/v1/jobs/{card.pk}/timers", {**late, "begun_at": begun.isoformat()}).json()
+    (shown,) = [one for one in kept if one["name"] == "late"]
+    assert datetime.fromisoformat(shown["ends_at"]) < timezone.now() + timedelta(minutes=2)
+    technician.post(f"/api/v1/timers/{shown['id']}/stopped")
     left = technician.post(f"/api/v1/timers/{first['id']}/stopped").json()
     assert [one["name"] for one in left] == ["glue at B14"]
 

@@ -14,6 +14,7 @@ from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.ohms.models import Meter, Sweep
 from uvrix.shop.volts.models import Supply
 from uvrix.shop.volts.services import NewRung, enter_rung
+from uvrix.shop.volts.supply_api import NewStartSerializer
 from uvrix.standins.lines import InstrumentServer
 from uvrix.standins.meter import Meter as StandInMeter
 from uvrix.standins.meter import Temper, shipped_cards
@@ -74,15 +75,18 @@ def test_a_supply_at_its_limit_is_switched_off(technician, powered, supply):
     (curve,) = answer.json()["starts"]
     assert not curve["left_on"]
     assert "Switched off" in curve["says"]
+    # at its limit a current says nothing of the card, and rules nothing out
+    assert answer.json()["draws"][0]["tells"] == "limited"
+    assert next(one["state"] for one in answer.json()["nodes"] if one["id"] == "draw") == "unknown"
     assert server.instrument.answer("OUTP?") == "0"
 
 
 def test_no_start_before_the_gates_and_none_that_a_browser_would_send_later(technician, scaup_job, supply):
     _, kept = supply
-    body, refused = start(technician, scaup_job, kept)
+    _, refused = start(technician, scaup_job, kept)
     assert refused.json()["code"] == "locked"
-    # the browser keeps unsent entries by their id or entry: a start must have neither
-    assert not {"id", "entry"} & set(body)
+    # the browser keeps unsent entries by their id or entry: a start, and switching off, must have neither
+    assert not {"id", "entry"} & set(NewStartSerializer().fields)
     power(technician, scaup_job)
     assert start(technician, scaup_job, kept)[1].json()["code"] == "locked"
 
@@ -183,3 +187,26 @@ def test_a_converter_page_offers_the_pinout_of_the_marking_on_any_board(technici
     stale = technician.put("/api/v1/pinouts", {"document": document, "base": 0})
     assert stale.json()["code"] == "saved-meanwhile"
     assert technician.get(f"/api/v1/jobs/{powered.pk}/converters/none").status_code == 404
+
+
+def test_a_clock_that_is_noise_leads_to_its_parts_and_then_to_the_core(technician, powered):
+    rails = {"L21": "5.02", "L22": "1.8", "L23": "0.9", "L24": "1.35", "L25": "0.8"}
+    for point, value in rails.items():
+        volts(technician, powered, point, value)
+    volts(technician, powered, "Y1", "3M..9M", quantity="frequency")
+    (said,) = at(technician, powered)["clocks"]
+    assert (said["lift_core"], "Y1" in said["says"]) == (False, True)
+    tried = {"id": str(uuid4()), "node": "xtal", "part": "Y1", "done": "replaced", "came_of": "no-change"}
+    (said,) = technician.post(f"/api/v1/jobs/{powered.pk}/tried", tried).json()["clocks"]
+    assert said["lift_core"]
+    assert "survey its pads" in said["says"]
+
+
+def test_a_converter_page_shows_the_pins_of_what_makes_its_enable(technician, powered):
+    for marking, sides in (("GW7K", [4, 0, 4, 0]), ("T2C", [3, 0, 2, 0])):
+        document = {"format": "uvrix-pinout", "version": 1, "marking": marking, "sides": sides}
+        technician.put("/api/v1/pinouts", {"document": document, "base": 0})
+    page = technician.get(f"/api/v1/jobs/{powered.pk}/converters/1v8").json()
+    pins = {one["name"]: len(one["pinout"]["pins"]) for one in page["chips"]}
+    assert pins["U63"] == 8
+    assert pins["U62"] == 5

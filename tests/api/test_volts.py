@@ -85,7 +85,7 @@ def test_a_map_is_lent_by_the_family_and_says_so(technician, people):
 
 def test_the_current_says_how_far_it_started(technician, powered):
     def draw(amps):
-        body = {"id": str(uuid4()), "volts": 12, "amps": amps, "limit_amps": 0.5}
+        body = {"id": str(uuid4()), "volts": 12, "amps": amps, "limit_amps": 6}
         return technician.post(f"/api/v1/jobs/{powered.pk}/draws", body).json()["draws"][-1]
 
     assert [draw(amps)["tells"] for amps in (0.05, 0.6, 1.4, 5)] == ["nothing", "below", "idle", "more"]

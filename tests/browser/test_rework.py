@@ -52,7 +52,7 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     before.get_by_label("pin 1 lies").select_option(corner)
     # the checklist goes on with one key
     page.locator("body").click(position={"x": 5, "y": 5})
-    page.keyboard.press("Space")
+    page.keyboard.press("x")
     expect(form.get_by_role("checkbox", name="photograph")).to_be_checked()
     expect(form.get_by_role("checkbox", name="U14")).to_be_checked()
     form.get_by_label("air, as soak").fill("soak 150/90, lift 360/28")
@@ -72,6 +72,9 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     page.keyboard.press("ArrowRight")
     page.keyboard.press("y")
     expect(page.locator("[data-looks=grey]")).to_have_count(1)
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("x")
+    expect(page.locator("[data-looks=unused]")).to_have_count(1)
     page.get_by_role("button", name="torn").click()
     first, last = page.locator("[data-pad=A1]").bounding_box(), page.locator("[data-pad=A9]").bounding_box()
     page.mouse.move(first["x"] + 4, first["y"] + 4)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
 from uvrix.core.rework.curve import BUILT_IN, Alloy, judge_curve, read_alloys, read_curve, soak_seconds
-from uvrix.core.rework.images import compare
+from uvrix.core.rework.images import compare, explain
 
 LEADED = BUILT_IN["sn63pb37"]
 SAMPLES = st.lists(st.tuples(st.integers(1, 60), st.integers(20, 280)), min_size=2, max_size=20).map(
@@ -121,3 +121,20 @@ def test_decay_is_told_from_another_edition_and_from_another_image():
     assert compare(image, edition).kind == "other-edition"
     assert compare(image, bytes(dice.randrange(256) for _ in range(65_536))).kind == "unlike"
     assert compare(image, image[:-1]).kind == "unlike"
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "says"),
+    [
+        (b"\x00" * 40, b"\x00" * 20 + b"\x04" + b"\x00" * 19, "a single bit"),
+        (
+            b"\x00" * 9 + b"EDITION 1.02 HERE" + b"\x00" * 99,
+            b"\x00" * 9 + b"FOR SOMEBODY ELSE" + b"\x00" * 99,
+            "a text",
+        ),
+        (b"\x00" * 40, b"\x00" * 10 + b"\xf1\xf2\xf3" + b"\x00" * 27, "a setting"),
+        (b"\x00" * 90, b"\x00" * 10 + bytes(range(128, 178)) + b"\x00" * 30, "a block"),
+    ],
+)
+def test_a_run_is_explained(old, new, says):
+    assert explain(max(compare(old, new).runs, key=lambda run: run.length)).startswith(says)

@@ -95,14 +95,30 @@ def test_alloys_that_mix_or_do_not_belong_are_said():
     assert "183" in mixed
     assert any("lead-free belongs" in one for one in alloy_warnings("", "leaded", hot=True, low_melt=False))
     assert any("Flush" in one for one in alloy_warnings("", "leaded", hot=False, low_melt=True))
-    plug = next(mark for mark in TEAL.landmarks if mark.kind == "power-plug")
-    for name in hot_places(TEAL):
+
+
+def box(plug):
+    x, y, wide, high = (float(one) for one in (*plug.centre, *plug.size))
+    return rectangle(x, y, wide, high, 0.0)
+
+
+def test_what_runs_hot_is_what_stands_by_a_plug_and_nothing_else():
+    plugs = [mark for mark in TEAL.landmarks if mark.kind == "power-plug"]
+    hot = hot_places(TEAL, within_mm=15)
+    assert hot
+    for name in {part.designator for part in TEAL.parts} | {site.designator for site in TEAL.sites}:
         at = footprint(TEAL, name)
-        assert at is not None
-        assert min(math.dist(point, [float(one) for one in plug.centre]) for point in at[1]) < 60
+        if at is None:
+            continue
+        boxes = [box(plug) for plug in plugs]
+        assert (name in hot) == any(apart(at[1], one) <= 15 for one in boxes)
 
 
-@given(st.dictionaries(st.sampled_from(sorted(CORE.classes)), st.sampled_from(["torn", "grey", "repaired", "good"])))
+@given(
+    st.dictionaries(
+        st.sampled_from(sorted(CORE.classes)), st.sampled_from(["torn", "grey", "repaired", "good", "unused"])
+    )
+)
 def test_counts_add_up_and_more_torn_pads_never_make_a_better_verdict(states):
     rule = PadRule()
     found = survey(CORE, states, rule)
@@ -130,6 +146,16 @@ def test_a_torn_signal_names_what_it_breaks_and_unused_pads_count_for_nothing():
     assert "data line 9, byte lane 1" in line.broken[0]
     unused = [ball for ball, pad in chip.classes.items() if pad == "unused"]
     assert survey(chip, dict.fromkeys(unused, "torn"), PadRule(0, 0, 0, 0)).verdict == "fixable"
+
+
+def test_a_pad_marked_as_unused_leaves_its_class():
+    before = {one.pad_class: one.total for one in survey(CORE, {}, PadRule()).counts}
+    signal = next(ball for ball, pad in CORE.classes.items() if pad == "signal")
+    after = survey(CORE, {signal: "unused"}, PadRule())
+    counts = {one.pad_class: one.total for one in after.counts}
+    assert counts["signal"] == before["signal"] - 1
+    assert counts["unused"] == before.get("unused", 0) + 1
+    assert (after.verdict, after.broken) == ("fixable", ())
 
 
 @pytest.mark.parametrize(

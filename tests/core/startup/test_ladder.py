@@ -21,6 +21,15 @@ DOCUMENT = {
 
 
 @pytest.mark.parametrize(
+    ("amps", "limit", "word"),
+    [(0.5, 0.5, "limited"), (0.49, 0.5, "limited"), (0.4, 0.5, "below"), (1.2, 1.2, "idle"), (0.5, None, "below")],
+)
+def test_a_current_at_its_limit_says_nothing_of_the_card(amps, limit, word):
+    assert judge_draw(amps, IDLE, limit_amps=limit).word == word
+    assert judge_draw(0.5, None, limit_amps=0.5).word == "limited"
+
+
+@pytest.mark.parametrize(
     ("amps", "word"), [(0.05, "nothing"), (0.5, "below"), (0.9, "idle"), (3.2, "idle"), (3.4, "more")]
 )
 def test_the_current_says_how_far_it_started(amps, word):

@@ -17,6 +17,8 @@ UNLIKE_SHARE = 0.1
 DECAY_SHARE = 0.05
 LONGEST_TEXT = 80
 MISSING_BITS = 8
+# A run is text from so many bytes on, where no more of it than this share is no sign; so few bytes are a setting.
+LEAST_TEXT, DOTS, SETTING_BYTES = 4, 0.34, 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +61,18 @@ def compare(old: bytes, new: bytes) -> ImageDiff:
     count = int(differs.size)
     kind, why = _kind(len(old), len(new), count, runs)
     return ImageDiff(size, count, tuple(runs), kind, why)
+
+
+def explain(run: Run) -> str:
+    """What a run looks like, in words."""
+    if run.length == 1 and run.bits == 1:
+        return "a single bit: storage that fails, or a bad clip"
+    shown = [text for text in (run.text_old, run.text_new) if text]
+    if run.length >= LEAST_TEXT and shown and all(text.count(".") <= len(text) * DOTS for text in shown):
+        return "a text was changed"
+    if run.length <= SETTING_BYTES:
+        return "a setting or a checksum: a few bytes in one place"
+    return "a block was replaced"
 
 
 def _bits(changed: Bytes) -> Counts:

@@ -9,8 +9,8 @@ from typing import Literal
 
 from uvrix.core.boards.packages import CLASSES, Package
 
-PadState = Literal["good", "torn", "grey", "repaired"]
-PAD_STATES: tuple[PadState, ...] = ("good", "torn", "grey", "repaired")
+PadState = Literal["good", "torn", "grey", "repaired", "unused"]
+PAD_STATES: tuple[PadState, ...] = ("good", "torn", "grey", "repaired", "unused")
 PadVerdict = Literal["not-surveyed", "fixable", "marginal", "donor"]
 
 
@@ -49,10 +49,14 @@ class Survey:
 
 
 def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey:
-    """The verdict on a survey; pads that nobody marked count as good, and none marked at all is no survey."""
+    """The verdict on a survey; pads that nobody marked count as good, and none marked at all is no survey.
+
+    A pad marked as unused leads nowhere on this board: it counts among the unused ones, whatever the package says.
+    """
     by_class: dict[str, Counter[str]] = {one: Counter() for one in CLASSES}
     for ball, pad_class in package.classes.items():
-        by_class[pad_class][states.get(ball, "good")] += 1
+        state = states.get(ball, "good")
+        by_class["unused" if state == "unused" else pad_class][state] += 1
     counts = tuple(
         ClassCount(name, found.total(), found["torn"], found["grey"], found["repaired"])
         for name, found in by_class.items()

@@ -26,7 +26,7 @@ from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.ohms.chips_api import LyingSerializer, lies_shape
+from uvrix.shop.ohms.chips_api import CORNERS, LyingSerializer, lies_shape
 from uvrix.shop.rework.models import HeatCurve, PadMarks, Rework
 from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now, site_of
 from uvrix.shop.rework.services import (
@@ -40,7 +40,6 @@ from uvrix.shop.rework.services import (
     withdraw,
 )
 
-CORNERS = ["upper left", "upper right", "lower left", "lower right"]
 LARGEST_CURVE = 4 * 1024 * 1024
 MOST_SAMPLES = 600
 
@@ -103,8 +102,9 @@ class TemplateSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
     do = serializers.ChoiceField(choices=list(DOES))
     steps = serializers.ListField(child=serializers.CharField())
-    preheat_c = serializers.FloatField(allow_null=True, required=False)
-    alloy_on = serializers.CharField(allow_blank=True, required=False)
+    preheat_c = serializers.FloatField(allow_null=True)
+    alloy_on = serializers.CharField(allow_blank=True)
+    air = AirSerializer(many=True)
 
 
 class CurveSerializer(serializers.Serializer[Any]):
@@ -144,7 +144,7 @@ class JobReworkSerializer(serializers.Serializer[Any]):
 def rework_of(job: Job) -> Any:
     """What the job's page at Rework shows."""
     at = at_rework(job)
-    templates = [{"preheat_c": None, "alloy_on": "", **one} for one in at.settings.templates]
+    templates = [{"preheat_c": None, "alloy_on": "", "air": [], **one} for one in at.settings.templates]
     return JobReworkSerializer(
         {
             "events": at.rows,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.rework.image_file import byte_lines, texts_in
-from uvrix.core.rework.images import ImageDiff, compare
+from uvrix.core.rework.images import ImageDiff, ImageKind, Run, compare, explain
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
@@ -39,7 +39,7 @@ from uvrix.shop.rework.models import FirmwareImage, ImageRead, ImageWrite
 LARGEST_IMAGE = 16 * 1024 * 1024
 LARGEST_FACTS = 65536
 MOST_RUNS, MOST_LINES = 400, 64
-KINDS = ["identical", "bit-decay", "other-edition", "unlike"]
+KINDS = list(get_args(ImageKind))
 
 
 class FactsSerializer(serializers.Serializer[Any]):
@@ -83,6 +83,7 @@ class ByteRunSerializer(serializers.Serializer[Any]):
     bits = serializers.IntegerField()
     text_old = serializers.CharField(allow_blank=True)
     text_new = serializers.CharField(allow_blank=True)
+    says = serializers.CharField()
 
 
 class ImageDiffSerializer(serializers.Serializer[Any]):
@@ -139,7 +140,12 @@ def _diff(found: ImageDiff | None) -> dict[str, Any] | None:
         return None
     names = ("size", "differing_bytes", "kind", "why")
     shown = {name: getattr(found, name) for name in names}
-    return {**shown, "many_runs": len(found.runs), "runs": found.runs[:MOST_RUNS]}
+    return {**shown, "many_runs": len(found.runs), "runs": [_run(one) for one in found.runs[:MOST_RUNS]]}
+
+
+def _run(run: Run) -> dict[str, Any]:
+    names = ("offset", "length", "bits", "text_old", "text_new")
+    return {**{name: getattr(run, name) for name in names}, "says": explain(run)}
 
 
 def _images(job: Job) -> Any:

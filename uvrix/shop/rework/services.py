@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import timedelta
+from datetime import datetime
 from typing import Any, cast
 from uuid import UUID
 
@@ -175,10 +175,9 @@ def save_settings(document: dict[str, Any], by: User) -> ReworkSettings:
     return ReworkSettings.objects.create(content=document, by=by)
 
 
-def start_timer(job: Job, entry: UUID, named: tuple[str, str], minutes: float, by: User) -> tuple[Timer, bool]:
+def start_timer(job: Job, entry: UUID, named: tuple[str, str], ends_at: datetime, by: User) -> tuple[Timer, bool]:
     """A timer that rings whatever page is open, `named` its name and kind; and whether it is new."""
-    ends = timezone.now() + timedelta(minutes=minutes)
-    return keep_row(Timer, job, entry, by, name=named[0], kind=named[1], ends_at=ends)
+    return keep_row(Timer, job, entry, by, name=named[0], kind=named[1], ends_at=ends_at)
 
 
 def stop_timer(timer: Timer, by: User) -> None:

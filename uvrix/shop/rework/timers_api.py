@@ -63,6 +63,7 @@ class NewTimerSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=60)
     timed = serializers.ChoiceField(choices=TIMER_KINDS)
     minutes = serializers.FloatField(min_value=0.02, max_value=MOST_MINUTES)
+    begun_at = serializers.DateTimeField(required=False)
 
 
 class JobTimers(APIView):
@@ -75,7 +76,9 @@ class JobTimers(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Start one."""
         entry, job = entry_of(request, NewTimerSerializer), found_job(number)
-        start_timer(job, entry["id"], (entry["name"], entry["timed"]), entry["minutes"], person(request))
+        begun = min(entry.get("begun_at") or timezone.now(), timezone.now())
+        ends = begun + timedelta(minutes=entry["minutes"])
+        start_timer(job, entry["id"], (entry["name"], entry["timed"]), ends, person(request))
         return Response(running(), 201)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from drf_spectacular.utils import extend_schema
@@ -13,10 +14,11 @@ from rest_framework.views import APIView
 from uvrix.core.boards.model import Part, ProbePoint
 from uvrix.core.readings.notation import shown
 from uvrix.core.startup.chain import MEASURED, VOLTS
-from uvrix.core.startup.converter import Step, converter
+from uvrix.core.startup.converter import Converter, Step, converter
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
+from uvrix.shop.library.models import PinoutEdition
 from uvrix.shop.library.pinouts import PinoutSerializer, pinout_shape, pinouts_by_key
 from uvrix.shop.library.shapes import UNITS
 from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
@@ -92,13 +94,19 @@ class JobConverter(APIView):
                     "coils": [_point(one) for one in found.coils],
                     "chips": [
                         {**_part(one), "marking": one.marking, "pinout": pinout_shape(known, one.marking)}
-                        for one in found.chips
+                        for one in _chips(found, known)
                     ],
                     "steps": [_step(one, at) for one in found.steps],
                     "feeds": [one.name for one in found.feeds],
                 }
             ).data
         )
+
+
+def _chips(found: Converter, known: Mapping[str, PinoutEdition]) -> list[Part]:
+    """The converter's own chips, then every other part of its page whose marking the shop has noted."""
+    rest = [part for step in found.steps for part in step.parts if pinout_shape(known, part.marking)]
+    return list(dict.fromkeys([*found.chips, *rest]))
 
 
 def _point(point: ProbePoint) -> dict[str, Any]:

@@ -3119,6 +3119,7 @@ export interface components {
             bits: number;
             text_old: string;
             text_new: string;
+            says: string;
         };
         /** @description Why a parcel will not come. */
         CallOffRequest: {
@@ -4314,9 +4315,10 @@ export interface components {
          *     * `torn` - torn
          *     * `grey` - grey
          *     * `repaired` - repaired
+         *     * `unused` - unused
          * @enum {string}
          */
-        LooksEnum: "good" | "torn" | "grey" | "repaired";
+        LooksEnum: "good" | "torn" | "grey" | "repaired" | "unused";
         /** @description A chip that lies loose, since when, and for how many hours where that is too long. */
         LooseChip: {
             chip: string;
@@ -4390,7 +4392,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             states: {
-                [key: string]: "good" | "torn" | "grey" | "repaired";
+                [key: string]: "good" | "torn" | "grey" | "repaired" | "unused";
             };
         };
         /** @description Words of the sample and what they are; the line counts from 0. */
@@ -4903,7 +4905,7 @@ export interface components {
             ball_mm?: number | null;
             ball_count?: number | null;
             shields?: string[];
-            pin1?: components["schemas"]["CornerEnum"] | components["schemas"]["BlankEnum"];
+            pin1?: components["schemas"]["Pin1Enum"] | components["schemas"]["BlankEnum"];
             moved?: string;
             result?: string;
             note?: string;
@@ -5013,6 +5015,8 @@ export interface components {
             timed: components["schemas"]["TimedEnum"];
             /** Format: double */
             minutes: number;
+            /** Format: date-time */
+            begun_at?: string;
         };
         /** @description A trial, to enter. */
         NewTrialRequest: {
@@ -5494,6 +5498,16 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        /**
+         * @description * `upper left` - upper left
+         *     * `upper right` - upper right
+         *     * `lower left` - lower left
+         *     * `lower right` - lower right
+         *     * `none` - none
+         *     * `` -
+         * @enum {string}
+         */
+        Pin1Enum: "upper left" | "upper right" | "lower left" | "lower right" | "none";
         /**
          * @description * `left` - left
          *     * `lower` - lower
@@ -6518,18 +6532,20 @@ export interface components {
          *     * `below` - below
          *     * `idle` - idle
          *     * `more` - more
+         *     * `limited` - limited
          *     * `unknown` - unknown
          * @enum {string}
          */
-        TellsEnum: "nothing" | "below" | "idle" | "more" | "unknown";
+        TellsEnum: "nothing" | "below" | "idle" | "more" | "limited" | "unknown";
         /** @description A template of the shop: the steps, and what it presets. */
         Template: {
             name: string;
             do: components["schemas"]["ReworkDoEnum"];
             steps: string[];
             /** Format: double */
-            preheat_c?: number | null;
-            alloy_on?: string;
+            preheat_c: number | null;
+            alloy_on: string;
+            air: components["schemas"]["Air"][];
         };
         /** @description A thermal picture laid over the board, and the warm spot found on it. */
         Thermal: {

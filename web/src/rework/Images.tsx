@@ -130,9 +130,11 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       {found.old && (
         <p>
           <strong className="font-mono">{found.old.sha256.slice(0, 12)}</strong>: {factsOf(found.old)}{" "}
-          <a className="button-plain" href={`/api/v1/images/${found.old.sha256}/file`} download>
-            Save it
-          </a>
+          {mayWork && (
+            <a className="button-plain" href={`/api/v1/images/${found.old.sha256}/file`} download>
+              Save it
+            </a>
+          )}
           {found.texts.length > 0 && (
             <span className="block text-soft">
               It says inside: {found.texts.slice(0, 4).join(" · ")}. A version text proves nothing.

@@ -42,6 +42,7 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
                 {hex(one.offset)}
               </button>{" "}
               {one.length} {one.length === 1 ? "byte" : "bytes"}, {one.bits} {one.bits === 1 ? "bit" : "bits"}
+              : <strong>{one.says}</strong>
               {one.length > 3 && (
                 <span className="text-soft">
                   : “{one.text_old}” became “{one.text_new}”

@@ -174,7 +174,7 @@ function OnePad({ pad, at: [x, y], looks, turn }: { pad: Pad; at: Point; looks: 
   );
 }
 
-/** A pad by its class and looks: torn a cross, grey a bar, repaired a tick; never by colour alone. */
+/** A pad by its class and looks: torn a cross, grey a bar, repaired a tick, unused a square; never by colour alone. */
 function PadSign({ looks, padClass }: { looks: Looks; padClass: Pad["pad_class"] }) {
   const fill = padClass === "signal" ? "fill-sheet" : padClass === "unused" ? "fill-none" : "fill-edge";
   return (
@@ -192,6 +192,9 @@ function PadSign({ looks, padClass }: { looks: Looks; padClass: Pad["pad_class"]
         />
       )}
       {looks === "grey" && <path d="M-0.4 0H0.4" className="stroke-ink" strokeWidth={0.2} />}
+      {looks === "unused" && (
+        <path d="M-0.3 -0.3H0.3V0.3H-0.3Z" className="fill-tray stroke-edge" strokeWidth={0.08} />
+      )}
       {looks === "repaired" && (
         <path d="M-0.26 0.02L-0.06 0.22L0.3 -0.22" className="fill-none stroke-good" strokeWidth={0.18} />
       )}

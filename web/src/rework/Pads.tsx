@@ -10,6 +10,7 @@ export const LOOKS: readonly (readonly [Looks, string, string])[] = [
   ["torn", "torn", "t"],
   ["grey", "grey", "y"],
   ["repaired", "repaired", "e"],
+  ["unused", "unused", "x"],
   ["good", "good", "u"],
 ];
 

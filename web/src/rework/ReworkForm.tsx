@@ -7,7 +7,7 @@ import { Tick } from "../shared/Tick";
 import { type Before, DOES, type Do, type NewRework, type ReworkData, type Reworking } from "./useRework";
 
 const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
-const CORNERS = ["", "upper left", "upper right", "lower left", "lower right"] as const;
+const CORNERS = ["", "upper left", "upper right", "lower left", "lower right", "none"] as const;
 const LIFTS: readonly Do[] = ["remove", "swap"];
 const PLACES: readonly Do[] = ["place", "swap"];
 const HANDS: readonly Do[] = ["reball", "baked"];
@@ -53,7 +53,11 @@ export function ReworkForm(props: ReworkFormProps) {
           <select
             className="field"
             value={plan.do}
-            onChange={(event) => setPlan({ ...plan, do: event.target.value as Do })}
+            onChange={(event) => {
+              const next = event.target.value as Do;
+              const preset = rework.templates.find((one) => one.do === next)?.alloy_on;
+              setPlan({ ...plan, do: next, alloy_on: preset || plan.alloy_on });
+            }}
           >
             {DOES.map(([word, says]) => (
               <option key={word} value={word}>
@@ -196,7 +200,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
     heed.neighbours.filter((one) => one.shield).map((one) => one.designator),
   );
   const [preheat, setPreheat] = useState(template?.preheat_c ? String(template.preheat_c) : "");
-  const [air, setAir] = useState("");
+  const [air, setAir] = useState(() => airOf(template));
   const [minutes, setMinutes] = useState("");
   const [balls, setBalls] = useState<"" | "stencil" | "hand">("");
   const [ballMm, setBallMm] = useState("");
@@ -206,8 +210,16 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
   const [note, setNote] = useState("");
   const camera = useCamera();
   const steps = template?.steps ?? [];
-  useKeys({ " ": () => setDone(Math.min(done + 1, steps.length)) }, steps.length > 0);
+  useKeys({ x: () => setDone(Math.min(done + 1, steps.length)) }, steps.length > 0);
   const number = (text: string) => (text.trim() ? Number(text.replace(",", ".")) : null);
+  const wrong = (
+    [
+      ["preheat", preheat],
+      ["minutes", minutes],
+      ["size", ballMm],
+      ["balls taken", ballCount],
+    ] as const
+  ).find(([, text]) => Number.isNaN(number(text)));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const entry: NewRework = {
@@ -258,7 +270,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               >
                 {CORNERS.map((one) => (
                   <option key={one} value={one}>
-                    {one || "look"}
+                    {one === "none" ? "it has none" : one || "look"}
                   </option>
                 ))}
               </select>
@@ -269,7 +281,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       {steps.length > 0 && (
         <div>
           <p className="text-soft">
-            {template?.name}; <kbd className="key">space</kbd> ticks the next
+            {template?.name}; <kbd className="key">x</kbd> ticks the next
           </p>
           <ol aria-label="Checklist" className="flex flex-wrap gap-x-4">
             {steps.map((one, at) => (
@@ -370,6 +382,11 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         <Line says="result" value={result} set={setResult} />
       </div>
       <Line says="note" value={note} set={setNote} />
+      {wrong && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {wrong[0]}: found “{wrong[1]}”, expected a number.
+        </p>
+      )}
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {reworking.problem.message} What you entered is kept here.
@@ -380,11 +397,18 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
           <option key={one.chip} value={one.chip} />
         ))}
       </datalist>
-      <button type="submit" className="button border-next" disabled={lifts && !pin1}>
+      <button type="submit" className="button border-next" disabled={(lifts && !pin1) || !!wrong}>
         Done: {DOES.find(([word]) => word === plan.do)?.[1]} {site}
       </button>
     </form>
   );
+}
+
+/** A template's phases as they are typed. */
+function airOf(template: ReworkData["templates"][number] | undefined): string {
+  return (template?.air ?? [])
+    .map((one) => `${one.phase} ${one.celsius ?? ""}${one.seconds ? `/${one.seconds}` : ""}`.trim())
+    .join(", ");
 }
 
 /** Phases of hot air from `soak 150/60, lift 360/25`: a name, degrees, seconds. */
@@ -394,7 +418,8 @@ function phasesOf(text: string): { phase: string; celsius: number | null; second
     .map((one) => one.trim())
     .filter(Boolean)
     .map((one) => {
-      const [, phase = one, celsius, seconds] = /^(.*?)\s*(\d+)?(?:\/(\d+))?$/.exec(one) ?? [];
+      const [, phase = one, celsius, seconds] =
+        /^(.*?)\s*(\d+(?:\.\d+)?)?(?:\/(\d+(?:\.\d+)?))?$/.exec(one) ?? [];
       return {
         phase: (phase || "air").slice(0, 40),
         celsius: celsius ? Number(celsius) : null,

@@ -15,7 +15,15 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const many = Number(minutes.replace(",", "."));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await start(job.number, { name: name.trim() || kind, timed: kind, minutes: many })) setName("");
+    if (
+      await start(job.number, {
+        name: name.trim() || kind,
+        timed: kind,
+        minutes: many,
+        begun_at: new Date().toISOString(),
+      })
+    )
+      setName("");
   };
   return (
     <section aria-labelledby="timers-title" className="space-y-4" data-testid="timers">

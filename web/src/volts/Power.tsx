@@ -20,6 +20,12 @@ const STATES = [
   ["computer", "In the computer"],
 ] as const;
 
+const TELLS: Partial<Record<Volts["draws"][number]["tells"], string>> = {
+  idle: "text-good",
+  limited: "",
+  unknown: "",
+};
+
 /** How the card stands, what keeps it unpowered, the limit to begin with, and what it drew. Enter never powers. */
 export function Power({ volts, powering, mayWork }: PowerProps) {
   const { number } = useParams();
@@ -28,9 +34,15 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
   const locked = volts.blocks.length > 0;
   const on = volts.power !== null && volts.power.state !== "off";
   const left = volts.starts.find((one) => one.left_on);
+  // a supply that did not answer is switched off by hand: said once, and the next press is that
+  const [byHand, setByHand] = useState(false);
   const say = async (state: (typeof STATES)[number][0]) => {
     const supply = volts.supplies.find((one) => one.name === left?.supply);
-    if (state === "off" && on && supply) await powering.supplyOff(supply.id);
+    if (state === "off" && on && supply && !byHand && !(await powering.supplyOff(supply.id))) {
+      setByHand(true);
+      return;
+    }
+    setByHand(false);
     await powering.power(state === "off" ? { state } : { state, plugs_in: plugsIn, bare });
   };
   return (
@@ -97,7 +109,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
               onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
               onClick={() => void say(state)}
             >
-              {says}
+              {state === "off" && byHand ? "Supply off by hand, unplugged and discharged" : says}
             </button>
           ))}
         </p>
@@ -113,7 +125,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
         <ul className="mt-3" aria-label="What it drew">
           {[...volts.draws].reverse().map((one) => (
             <li key={one.id} className="border-rule border-t py-1">
-              <strong className={one.tells === "idle" ? "text-good" : "text-suspect"}>{one.says}</strong>{" "}
+              <strong className={TELLS[one.tells] ?? "text-suspect"}>{one.says}</strong>{" "}
               <span className="text-soft">
                 at {one.volts} V{one.limit_amps ? `, limit ${one.limit_amps} A` : ""}. {one.note} {one.by},{" "}
                 {moment(one.at)}.
