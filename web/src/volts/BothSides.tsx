@@ -1,7 +1,7 @@
 import type { Drawing } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { placed } from "../board/view";
-import type { ConverterPage } from "./ConverterRoom";
+import { type ConverterPage, ownParts } from "./ConverterRoom";
 
 interface BothSidesProps {
   drawing: Drawing;
@@ -84,7 +84,7 @@ function spots(page: ConverterPage): Lit[] {
     if (one.x_mm === null || one.y_mm === null || found.has(one.name)) return;
     found.set(one.name, { name: one.name, side: one.side, at: [one.x_mm, one.y_mm], main });
   };
-  for (const one of [...page.coils, ...page.chips]) add(one, true);
+  for (const one of [...page.coils, ...ownParts(page)]) add(one, true);
   for (const step of page.steps) for (const one of [...step.points, ...step.parts]) add(one, false);
   return [...found.values()];
 }

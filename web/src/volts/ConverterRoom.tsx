@@ -21,6 +21,11 @@ const MARK: Record<Step["state"], Verdict> = {
   unknown: "no-reference",
 };
 
+/** The parts that make the converter's own output; the page shows pins of others too. */
+export function ownParts(page: ConverterPage) {
+  return page.steps.find((one) => one.part_in === "output")?.parts ?? [];
+}
+
 export function useConverter(number: number, node: string | null) {
   return useQuery({
     queryKey: ["converter", number, node],
@@ -72,12 +77,13 @@ export function ConverterRoom({ job, volts, node, page, probe, choose }: Convert
 }
 
 function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; probe: (node: string) => void }) {
+  const own = ownParts(page);
   return (
     <>
       <p className="text-soft">
         {page.coils.map((one) => `coil ${one.name} on the ${one.side}`).join(", ")}
-        {page.coils.length > 0 && page.chips.length > 0 && "; "}
-        {page.chips.map((one) => `${one.kind} ${one.name} on the ${one.side}`).join(", ")}
+        {page.coils.length > 0 && own.length > 0 && "; "}
+        {own.map((one) => `${one.kind} ${one.name} on the ${one.side}`).join(", ")}
         {page.feeds.length > 0 && `. Feeds ${page.feeds.join(", ")}.`}
       </p>
       <ol aria-label="What it hangs on" className="mt-2">
