@@ -28,6 +28,7 @@ export function useVolts(number: number) {
       ["job", String(number)],
       ["owed", number],
       ["ohms", number],
+      ["converter", number],
     ])
       void queries.invalidateQueries({ queryKey: room });
   };
@@ -70,7 +71,7 @@ export function useVolts(number: number) {
       const body = { id: newId(), point, quantity: "voltage" as const, value, to: "ground" as const };
       data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
       await queries.invalidateQueries({ queryKey: key });
-      await queries.invalidateQueries({ queryKey: ["converter", number] });
+      follow();
       return true;
     } catch (error) {
       setProblem((error as Error).message);
