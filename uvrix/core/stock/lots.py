@@ -8,6 +8,7 @@ other lots, so three failures of three are not "all of them".
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -34,7 +35,7 @@ LOT_RULES_SCHEMA: Schema = object_of(
     ),
 )
 # The prior is worth half a failure at the others' share, and no more than so many chips.
-PRIOR_FAILURES, MOST_PRIOR_CHIPS = 0.5, 20.0
+PRIOR_FAILURES, MOST_PRIOR_CHIPS = 0.5, 4.0
 # The grid of log odds on which a posterior is added up, and how far out it reaches.
 GRID_POINTS, REACH = 4001, 20.0
 # A lot is suspect where it is this sure that it fails more often than the shop's others.
@@ -168,7 +169,8 @@ def _judged(one: LotOutcomes, others_seen: int, others_failed: int) -> LotJudged
     suspect = worse >= SURE and one.failed >= 2
     why = (
         f"{one.failed} of {one.seen} failed; other lots {others_failed} of {others_seen}. "
-        f"Between {low:.0%} and {high:.0%} of such chips fail; {worse:.0%} sure that it is more than of the others."
+        f"Between {low:.0%} and {high:.0%} of such chips fail; "
+        f"{math.floor(100 * worse)}% sure that it is more than of the others."
     )
     if one.failed == 1 and worse >= SURE:
         why += " One failure makes no bad lot."
@@ -274,7 +276,7 @@ def one_or_all(failed: Sequence[str], rest: Sequence[Chip], risk: Risk, prices: 
         f"{lot}{len(rest)} stay: {fails_one:.0%} that one of them fails in the warranty.",
     )
     every = Option(
-        "all of the lot",
+        "all of them",
         (*failed, *(one.site for one in rest)),
         all_price,
         fails_all,

@@ -36,7 +36,7 @@ def reworked(job: Job, by: User) -> None:
         keep_curve(job, _entry(job, "curve"), ("u13-place.csv", curve().encode()), "sac305", by)
     elif job.card.serial == WAITING:
         _reballed(job, "U16", by)
-        again = NewRework(_entry(job, "again"), "remove", "U16", pin1=_pin1(job, "U16"), no_photo=WHY, alloy_off="leaded",
+        again = NewRework(_entry(job, "again"), "remove", "U16", pin1=noted_pin1(job, "U16"), no_photo=WHY, alloy_off="leaded",
                           preheat_c=140.0, air=AIR, minutes=9.0, shields=["U15"],
                           result="The fault stays with the chip: its lower half is dead")  # fmt: skip
         enter_rework(job, again, by)
@@ -51,7 +51,7 @@ def reworked(job: Job, by: User) -> None:
 
 def _reballed(job: Job, site: str, by: User) -> None:
     """Lifted, cleaned, reballed, placed, with what stood near it shielded."""
-    lift = NewRework(_entry(job, "lift"), "remove", site, pin1=_pin1(job, site), no_photo=WHY, alloy_off="lead-free",
+    lift = NewRework(_entry(job, "lift"), "remove", site, pin1=noted_pin1(job, site), no_photo=WHY, alloy_off="lead-free",
                      preheat_c=150.0, air=AIR, minutes=12.0, shields=["U15", "U14"])  # fmt: skip
     clean = NewRework(_entry(job, "clean"), "clean-pads", site, alloy_on="leaded", minutes=8.0)
     balls = NewRework(_entry(job, "balls"), "reball", "", chip=f"{job.card.serial}/{site}", alloy_on="leaded",
@@ -63,7 +63,8 @@ def _reballed(job: Job, site: str, by: User) -> None:
         enter_rework(job, step, by)
 
 
-def _pin1(job: Job, site: str) -> str:
+def noted_pin1(job: Job, site: str) -> str:
+    """Where pin 1 of a place is, as somebody who looked would note it."""
     return pin1_corner(model_board(job.card.model), site, Lie(cast("Side", job.lie_side), job.lie_turns))
 
 

@@ -41,6 +41,17 @@ def board_pdf(board: Board, lie: Lie, paper: Paper, caption: Caption) -> bytes:
     return pdf(caption.title, style, pages)
 
 
+def board_picture(board: Board, lie: Lie, marked: tuple[str, ...], width_mm: float) -> str:
+    """The board as one SVG of that width, marked chips flagged."""
+    view = view_of(board, lie)
+    width, height = float(view.width_mm), float(view.height_mm)
+    tall = width_mm * height / width
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width_mm:.2f}mm" height="{tall:.2f}mm" '
+        f'viewBox="-2 -2 {width + 4:.3f} {height + 4:.3f}">{_art(board, lie, marked)}</svg>'
+    )
+
+
 def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:
     x, y, width, height = page.window
     clip = f"clip{page.column}-{page.row}"

@@ -10,6 +10,7 @@ from django.db import transaction
 from rest_framework import serializers
 
 from uvrix.core.hypotheses.watchlist import read_watchlist
+from uvrix.core.proving.protocol import read_protocol
 from uvrix.core.teardown.recipe import read_teardown
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
@@ -17,7 +18,11 @@ from uvrix.shop.library.models import BoardModel, ModelSheet
 from uvrix.shop.library.queries import model_board, relatives
 
 # What each kind of sheet must fit; the reader raises Refusal where it does not.
-READERS: Mapping[str, Callable[[Any], Any]] = {"teardown": read_teardown, "watchlist": read_watchlist}
+READERS: Mapping[str, Callable[[Any], Any]] = {
+    "teardown": read_teardown,
+    "watchlist": read_watchlist,
+    "proof": read_protocol,
+}
 
 
 @dataclass(frozen=True, slots=True)

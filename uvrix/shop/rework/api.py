@@ -39,6 +39,7 @@ from uvrix.shop.rework.services import (
     save_settings,
     withdraw,
 )
+from uvrix.shop.stock.queries import fit_of
 
 LARGEST_CURVE = 4 * 1024 * 1024
 MOST_SAMPLES = 600
@@ -209,6 +210,7 @@ class NewReworkSerializer(serializers.Serializer[Any]):
     result = serializers.CharField(max_length=200, required=False, allow_blank=True)
     note = serializers.CharField(max_length=400, required=False, allow_blank=True)
     no_photo = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    despite = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class JobRework(APIView):
@@ -245,8 +247,19 @@ class NeighbourSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
 
 
+class FitsSerializer(serializers.Serializer[Any]):
+    """Whether a part fits: what agrees, what nobody knows, what speaks against it."""
+
+    judged = serializers.ChoiceField(choices=["yes", "open", "no"], source="verdict")
+    agrees = serializers.ListField(child=serializers.CharField(), source="fits")
+    unknown = serializers.ListField(child=serializers.CharField(), source="open")
+    refused = serializers.ListField(child=serializers.CharField())
+
+
 class BeforeSerializer(serializers.Serializer[Any]):
-    """What to heed before a place is heated."""
+    """What to heed before a place is heated; `fits` is null where nobody said what the part is."""
+
+    fits = FitsSerializer(allow_null=True)
 
     site = SiteNowSerializer()
     neighbours = NeighbourSerializer(many=True)
@@ -286,6 +299,7 @@ class JobReworkBefore(APIView):
         found = before(job, at, Planned(site, cast("Do", do), alloys, chip_in))
         taken = job.photographs.filter(before__iexact=site).exists()
         shown = {name: getattr(found, name) for name in ("site", "neighbours", "hot", "warnings", "pin1")}
+        shown["fits"] = fit_of(job, site, chip_in) if chip_in else None
         return Response(BeforeSerializer({**shown, "photographed": taken, "cautions": FOR_REWORK[do]}).data)
 
 

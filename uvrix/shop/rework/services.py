@@ -17,6 +17,7 @@ from uvrix.core.rework.curve import read_curve
 from uvrix.core.rework.events import Do, Event, check, worked_on
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
+from uvrix.core.stock.life import check_placing
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -34,6 +35,7 @@ from uvrix.shop.rework.models import (
     Timer,
 )
 from uvrix.shop.rework.queries import ledger_of, package_of, pin1_corner, with_chips
+from uvrix.shop.stock.queries import fit_of, stock
 
 # Lifting asks for these before.
 LIFTS = frozenset({"remove", "swap"})
@@ -43,7 +45,10 @@ NO_PIN = "none"
 
 @dataclass(frozen=True, slots=True)
 class NewRework:
-    """Something done, to enter (models.Rework); `no_photo` says why none was taken before lifting."""
+    """Something done, to enter (models.Rework).
+
+    `no_photo` says why none was taken before lifting, `despite` why a part is fitted that does not fit.
+    """
 
     id: UUID
     do: Do
@@ -64,6 +69,7 @@ class NewRework:
     result: str = ""
     note: str = ""
     no_photo: str = ""
+    despite: str = ""
 
 
 @transaction.atomic
@@ -87,15 +93,15 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
         raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
     if not site and new.do not in {"reball", "baked"}:
         raise Problem(422, "no-site", "found no site, expected the designator printed next to it")
+    note = _check_part(job, event, new).strip()
     photograph = job.photographs.filter(before__iexact=site).last() if site else None
-    note = new.note.strip()
     if new.do in LIFTS:
         if photograph is None and not new.no_photo.strip():
             raise Problem(409, "photo", f"No photograph of {site} was taken before lifting. Take one, or say why not.")
         _check_pin1(job, site, new.pin1)
         if photograph is None:
             note = f"{note} No photograph: {new.no_photo.strip()}".strip()
-    skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo"}
+    skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo", "despite"}
     fields = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
     chip = worked_on(ledger, event)
     row, fresh = keep_row(
@@ -115,6 +121,31 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
         for promise in job.promise_rows.filter(kind="part-off", part=site, kept=None):
             keep_promise(promise, by)
     return row, fresh
+
+
+def _check_part(job: Job, event: Event, new: NewRework) -> str:
+    """The note of a step, with why a part is fitted that does not fit.
+
+    Raises Problem 422 where the part that comes is not at hand, 409 `no-fit` with the reasons where it does not fit.
+    """
+    despite = new.despite.strip()
+    if new.do not in {"place", "swap"}:
+        return new.note
+    at = stock()
+    life = at.life(event.chip_in)
+    try:
+        if life is not None:
+            check_placing(life)
+    except Refusal as refusal:
+        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
+    fits = fit_of(job, event.site, event.chip_in, at)
+    if fits is None or not fits.refused:
+        return new.note
+    reasons = "; ".join(fits.refused)
+    if not despite:
+        facts = {"refused": list(fits.refused), "agrees": list(fits.fits), "unknown": list(fits.open)}
+        raise Problem(409, "no-fit", f"{event.chip_in} does not fit {event.site}: {reasons}.", **facts)
+    return f"{new.note} Does not fit ({reasons}); fitted all the same: {despite}".strip()
 
 
 def _check_pin1(job: Job, site: str, said: str) -> None:

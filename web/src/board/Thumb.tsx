@@ -1,5 +1,5 @@
 import { memo } from "react";
-import { points } from "./view";
+import { centre, placed, points } from "./view";
 
 interface ThumbProps {
   width_mm: number;
@@ -15,6 +15,8 @@ interface ThumbProps {
   /** share of errors by designator: draws every chip with errors, the more the fuller */
   shares?: Readonly<Record<string, number>>;
   side?: string;
+  /** whether suspects bear their names */
+  named?: boolean;
   className?: string;
 }
 
@@ -58,6 +60,24 @@ export const Thumb = memo(function Thumb(props: ThumbProps) {
           />
         ))}
       </g>
+      {props.named &&
+        shown
+          .filter((site) => suspects.includes(site.designator))
+          .map((site) => {
+            const [x, y] = placed(props, centre(site.corners));
+            return (
+              <text
+                key={site.designator}
+                x={x}
+                y={y + 3}
+                fontSize={9}
+                textAnchor="middle"
+                className="fill-chip font-bold font-mono"
+              >
+                {site.designator}
+              </text>
+            );
+          })}
     </svg>
   );
 });

@@ -15,7 +15,7 @@ export function viewOf(drawing: Drawing, lie: Lie): View {
   return view;
 }
 
-export function placed(view: View, point: readonly number[]): Point {
+export function placed(view: Pick<View, "matrix">, point: readonly number[]): Point {
   const [a = 1, b = 0, c = 0, d = 1, e = 0, f = 0] = view.matrix;
   const [x = 0, y = 0] = point;
   return [a * x + c * y + e, b * x + d * y + f];

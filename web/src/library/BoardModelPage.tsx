@@ -58,6 +58,9 @@ export function BoardModelPage() {
             <Link className="button grid place-items-center" to={`/library/${slug}/startup`}>
               Start-up map
             </Link>
+            <Link className="button grid place-items-center" to={`/library/${slug}/proof`}>
+              Proof protocol
+            </Link>
             <Link className="button grid place-items-center" to={`/library/${slug}/watchlist`}>
               Watchlist
             </Link>

@@ -113,6 +113,9 @@ export function Library() {
         <Link className="button-plain" to="/library/rework">
           Rework: what this shop allows
         </Link>
+        <Link className="button-plain" to="/library/proof">
+          Proof and warranty
+        </Link>
         <Link className="button-plain" to="/library/habits">
           What to try next: times and chances
         </Link>

@@ -9,6 +9,7 @@ import { listed, moment } from "../shared/words";
 import { JoinPhone } from "./JoinPhone";
 import { Rooms } from "./Rooms";
 import type { Spot, useLook } from "./useLook";
+import { ValueOf } from "./ValueOf";
 
 interface LookPanelProps {
   job: JobDetail;
@@ -282,7 +283,9 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
   );
 }
 
-function Findings({ look, looking, mayWork }: LookPanelProps) {
+const WANTS_VALUE: readonly string[] = ["burn", "missing-part", "crooked-part", "package"];
+
+function Findings({ job, look, looking, mayWork }: LookPanelProps) {
   if (look.findings.length === 0) return null;
   return (
     <section aria-labelledby="seen-title">
@@ -321,6 +324,11 @@ function Findings({ look, looking, mayWork }: LookPanelProps) {
                 </button>
               )}
             </p>
+            {one.part && WANTS_VALUE.includes(one.kind) && (
+              <p className="pl-7">
+                <ValueOf slug={job.board_model} part={one.part} />
+              </p>
+            )}
             {look.photographs.some((picture) => picture.finding === one.id) && (
               <p className="flex gap-2 pl-7">
                 {look.photographs

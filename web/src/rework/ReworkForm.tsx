@@ -1,9 +1,11 @@
 import { type FormEvent, useEffect, useState } from "react";
+import { Link } from "react-router";
 import { useCamera } from "../job/camera";
 import { Cautions } from "../shared/Cautions";
 import { Figure, Line } from "../shared/fields";
 import { useKeys } from "../shared/keys";
 import { Tick } from "../shared/Tick";
+import { lifeAt, useStock } from "../stock/useStock";
 import { type Before, DOES, type Do, type NewRework, type ReworkData, type Reworking } from "./useRework";
 
 const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
@@ -13,6 +15,7 @@ const PLACES: readonly Do[] = ["place", "swap"];
 const HANDS: readonly Do[] = ["reball", "baked"];
 
 interface ReworkFormProps {
+  number: number;
   rework: ReworkData;
   site: string;
   choose: (designator: string) => void;
@@ -80,6 +83,8 @@ export function ReworkForm(props: ReworkFormProps) {
         <Heed
           key={site}
           before={before}
+          number={props.number}
+          chipIn={plan.chip_in}
           rework={rework}
           noteLot={mayWork ? props.reworking.noteLot : undefined}
         />
@@ -94,10 +99,14 @@ export function ReworkForm(props: ReworkFormProps) {
 /** What stands near, how often it was heated, what alloys mean, and the cautions of this work. */
 function Heed({
   before,
+  number,
+  chipIn,
   rework,
   noteLot,
 }: {
   before: Before;
+  number: number;
+  chipIn: string;
   rework: ReworkData;
   noteLot: Reworking["noteLot"] | undefined;
 }) {
@@ -110,8 +119,10 @@ function Heed({
       <p>
         {site.chip ? (
           <>
-            <strong className="font-mono">{site.chip}</strong> is on it, heated {site.chip_cycles} of{" "}
-            {rework.chip_cycles} times;{" "}
+            <Link className="button-plain -ml-2 font-bold font-mono" to={lifeAt(site.chip)}>
+              {site.chip}
+            </Link>{" "}
+            is on it, heated {site.chip_cycles} of {rework.chip_cycles} times;{" "}
           </>
         ) : (
           <strong>empty; </strong>
@@ -128,6 +139,14 @@ function Heed({
           >
             {site.lot ? "Another lot" : "Note its lot"}
           </button>
+        )}
+        {site.lot && (
+          <Link
+            className="button-plain"
+            to={`/stock/lots?job=${number}&failed=${encodeURIComponent(site.designator)}`}
+          >
+            One chip or all of them
+          </Link>
         )}
       </p>
       {asked && site.chip && noteLot && (
@@ -151,6 +170,7 @@ function Heed({
           </button>
         </form>
       )}
+      {before.fits && <Fit fits={before.fits} chip={chipIn} />}
       {before.warnings.map((one) => (
         <p key={one} className="border-suspect border-l-4 pl-3 font-bold">
           {one}
@@ -186,6 +206,26 @@ function Heed({
   );
 }
 
+/** Whether the chip that comes fits here, and why. */
+function Fit({ fits, chip }: { fits: NonNullable<Before["fits"]>; chip: string }) {
+  const said = { yes: "fits", open: "may fit", no: "does not fit" }[fits.judged];
+  return (
+    <div
+      className={`border-l-4 pl-3 ${fits.judged === "no" ? "border-suspect" : "border-edge"}`}
+      data-testid="fits"
+    >
+      <p>
+        <strong>
+          <span className="font-mono">{chip}</span> {said}.
+        </strong>{" "}
+        {fits.refused.length > 0 && `Against it: ${fits.refused.join("; ")}. `}
+        {fits.unknown.length > 0 && `Not known: ${fits.unknown.join("; ")}. `}
+        {fits.agrees.length > 0 && `Agrees: ${fits.agrees.join(", ")}.`}
+      </p>
+    </div>
+  );
+}
+
 function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps & { heed: Before }) {
   const lifts = LIFTS.includes(plan.do);
   const template = rework.templates.find((one) => one.do === plan.do);
@@ -208,6 +248,8 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
   const [moved, setMoved] = useState("");
   const [result, setResult] = useState("");
   const [note, setNote] = useState("");
+  const [despite, setDespite] = useState("");
+  const unfit = PLACES.includes(plan.do) && heed.fits?.judged === "no";
   const camera = useCamera();
   const steps = template?.steps ?? [];
   useKeys({ x: () => setDone(Math.min(done + 1, steps.length)) }, steps.length > 0);
@@ -242,6 +284,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       result: result.trim(),
       note: note.trim(),
       no_photo: noPhoto.trim(),
+      despite: despite.trim(),
     };
     await reworking.enter(entry);
   };
@@ -291,6 +334,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             ))}
           </ol>
         </div>
+      )}
+      {unfit && (
+        <Line says="it does not fit; why it is fitted all the same" value={despite} set={setDespite} />
       )}
       <div className="flex flex-wrap items-end gap-3">
         {inHand && (
@@ -353,6 +399,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
           </label>
           <Figure says="size, mm" value={ballMm} set={setBallMm} />
           <Figure says="balls taken, with spare" value={ballCount} set={setBallCount} />
+          <BallsAtHand mm={number(ballMm)} stencil={balls === "stencil"} />
         </div>
       )}
       {heed.neighbours.some((one) => !one.behind) && (
@@ -401,6 +448,26 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         Done: {DOES.find(([word]) => word === plan.do)?.[1]} {site}
       </button>
     </form>
+  );
+}
+
+/** Whether stock has balls and a stencil of that size. */
+function BallsAtHand({ mm, stencil }: { mm: number | null; stencil: boolean }) {
+  const asked = mm !== null && !Number.isNaN(mm);
+  const stock = useStock({ text: "", kind: "", place: "" });
+  if (!asked || !stock.data) return null;
+  const of = (kind: string) => stock.data.parts.filter((one) => one.kind === kind && one.ball_mm === mm);
+  const pieces = of("balls").reduce((sum, one) => sum + (one.amount ?? 0), 0);
+  return (
+    <p className="w-full">
+      {of("balls").length > 0
+        ? `${pieces} balls of ${mm} mm in stock.`
+        : `No balls of ${mm} mm are kept in stock.`}
+      {stencil &&
+        (of("stencil").length > 0
+          ? ` Stencil: ${of("stencil")[0]?.where}.`
+          : ` No stencil for ${mm} mm in stock.`)}
+    </p>
   );
 }
 

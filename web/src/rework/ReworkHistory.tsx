@@ -1,6 +1,8 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import { Line } from "../shared/fields";
 import { moment } from "../shared/words";
+import { lifeAt } from "../stock/useStock";
 import type { ReworkData, Reworking } from "./useRework";
 
 interface ReworkHistoryProps {
@@ -21,8 +23,10 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
           <ul aria-label="Loose chips">
             {rework.loose.map((one) => (
               <li key={one.chip} className="border-rule border-t py-1">
-                <strong className="font-mono">{one.chip}</strong>, heated {one.cycles} times, in the open
-                since {moment(one.since)}.
+                <Link className="font-bold font-mono underline underline-offset-3" to={lifeAt(one.chip)}>
+                  {one.chip}
+                </Link>
+                , heated {one.cycles} times, in the open since {moment(one.since)}.
                 {one.too_long_h !== null && (
                   <strong className="text-suspect">
                     {" "}
@@ -45,7 +49,11 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
               <strong className="font-mono">{one.site || one.chip}</strong> <strong>{one.words}</strong>
               {one.chip_in && (
                 <>
-                  , <span className="font-mono">{one.chip_in}</span> on
+                  ,{" "}
+                  <Link className="underline underline-offset-3 font-mono" to={lifeAt(one.chip_in)}>
+                    {one.chip_in}
+                  </Link>{" "}
+                  on
                 </>
               )}
               .{" "}

@@ -7,6 +7,7 @@ import { WorkPanel } from "../job/WorkPanel";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
+import { Traffic } from "../stock/Traffic";
 import { Curves } from "./Curves";
 import { Images } from "./Images";
 import { ImagesCompared } from "./ImagesCompared";
@@ -88,6 +89,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
         {room === "board" && !designator && (
           <>
             <ReworkForm
+              number={job.number}
               rework={data}
               site={site}
               choose={choose}
@@ -97,6 +99,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
               reworking={reworking}
               mayWork={mayWork}
             />
+            <Traffic serial={job.serial} stamp={data.events.length} />
             <ReworkHistory rework={data} withdraw={reworking.withdraw} mayWork={mayWork} />
           </>
         )}

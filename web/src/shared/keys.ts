@@ -18,6 +18,8 @@ export function useKeys(keys: Keys, active = true) {
     let before = "";
     const listen = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.defaultPrevented) return;
+      // letting Alt go between the two letters of a pair does not part them
+      if (event.key === "Alt" || event.key === "Shift") return;
       if (!event.altKey && typing(event.target)) return;
       const pressed =
         event.altKey && event.code.startsWith("Key") ? event.code.slice(3).toLowerCase() : event.key;

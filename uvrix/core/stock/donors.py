@@ -1,0 +1,143 @@
+"""Donors: accepted by inspection, tested in place, and matched half by half (domain.md §6)."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from uvrix.core.rework.events import HEATS
+
+Half = Literal["good", "dead", "unknown"]
+HALVES: tuple[Half, ...] = ("good", "dead", "unknown")
+# What an inspection answers before a donor is accepted; a no speaks against it.
+QUESTIONS: Mapping[str, str] = {
+    "straight": "The board is straight and not cracked",
+    "clean": "No corrosion, no burn through its layers",
+    "unheated": "No sign of an oven or of burnt solder mask",
+    "complete": "Every part is on it, or what is missing is listed",
+    "unmoved": "No part is moved or turned, or what is moved is listed",
+    "inputs": "Its inputs read as good cards do, cold",
+}
+
+
+# A core is heated coming off and going on.
+MOVE_CYCLES = HEATS["remove"].chip + HEATS["place"].chip_in
+
+
+@dataclass(frozen=True, slots=True)
+class Inspection:
+    """What an inspection found: answers by question, parts missing and moved with those put right, the halves."""
+
+    answers: Mapping[str, bool] = field(default_factory=dict)
+    missing: tuple[str, ...] = ()
+    moved: tuple[str, ...] = ()
+    repaired: tuple[str, ...] = ()
+    core: Half = "unknown"
+    board: Half = "unknown"
+    memory: Half = "unknown"
+
+
+@dataclass(frozen=True, slots=True)
+class Accepted:
+    """`open` while something is not answered or repaired, `refused` where an answer speaks against it."""
+
+    verdict: Literal["accepted", "open", "refused"]
+    why: tuple[str, ...]
+    serves: tuple[str, ...]
+
+
+def judge_donor(one: Inspection) -> Accepted:
+    """Whether a donor is accepted, and for what it serves. Missing and moved parts are repaired first."""
+    against = [f"No: {QUESTIONS[key].lower()}" for key, yes in one.answers.items() if key in QUESTIONS and not yes]
+    waits = [f"Not looked at: {words.lower()}" for key, words in QUESTIONS.items() if key not in one.answers]
+    waits += [
+        f"{part} {'is missing' if part in one.missing else 'is moved'}: put it right first"
+        for part in (*one.missing, *one.moved)
+        if part not in one.repaired
+    ]
+    serves = []
+    if one.core == "good":
+        serves.append("core")
+    if one.memory == "good":
+        serves.append("memory")
+    if one.board == "good":
+        serves.append("board")
+    serves.append("small parts")
+    if against:
+        return Accepted("refused", (*against, "Small parts may still be taken off it."), ("small parts",))
+    if waits:
+        return Accepted("open", tuple(waits), ())
+    return Accepted("accepted", ("Everything was looked at and nothing speaks against it.",), tuple(serves))
+
+
+@dataclass(frozen=True, slots=True)
+class Carcass:
+    """A card that may give or take a half: its model and core family, its halves, cycles of its core."""
+
+    serial: str
+    model: str
+    family: str
+    core: Half
+    board: Half
+    memory: Half = "unknown"
+    core_cycles: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Match:
+    """A core of one card for the board of another: how sure, what moves, why; `chance` only where both are known."""
+
+    core_from: str
+    board_from: str
+    together: str
+    sure: bool
+    score: float
+    why: tuple[str, ...]
+
+
+def match_halves(cards: Sequence[Carcass], most_cycles: int) -> tuple[Match, ...]:
+    """Cards with a dead core or a dead board, matched to make one: the likeliest first.
+
+    A core goes onto another board of its own model with its memory or without; onto another model of the same family
+    only with its memory as a set, because channels are alike there and chips need not be.
+    """
+    found = [
+        _match(giver, taker, most_cycles)
+        for giver in cards
+        for taker in cards
+        if giver.serial != taker.serial and _halves(giver, taker)
+    ]
+    return tuple(sorted(found, key=lambda one: (-one.score, one.core_from, one.board_from)))
+
+
+def _halves(giver: Carcass, taker: Carcass) -> bool:
+    """Whether one lacks its board, the other its core, and their boards carry the same core."""
+    if giver.board != "dead" or giver.core == "dead" or taker.core != "dead" or taker.board == "dead":
+        return False
+    return giver.model == taker.model or (bool(giver.family) and giver.family == taker.family)
+
+
+def _match(giver: Carcass, taker: Carcass, most_cycles: int) -> Match:
+    same = giver.model == taker.model
+    said = [f"board of {giver.serial} is dead, core of {taker.serial} is dead"]
+    score = 10.0
+    if same:
+        said.append("the same model")
+    else:
+        said.append(f"another model with a {giver.family} core: move memory with it")
+        score -= 3
+    for half, serial, state in (("core", giver.serial, giver.core), ("board", taker.serial, taker.board)):
+        if state == "unknown":
+            said.append(f"nobody has seen the {half} of {serial} work")
+            score -= 2
+    if giver.core_cycles:
+        said.append(f"that core was heated {giver.core_cycles} times")
+        score -= 0.5 * giver.core_cycles
+    if giver.core_cycles + MOVE_CYCLES > most_cycles:
+        said.append(f"moving it goes beyond the shop's {most_cycles} cycles")
+        score -= 4
+    worse = giver.memory == "good" and taker.memory != "good"
+    together = "core and memory" if worse or not same else "core"
+    sure = giver.core == "good" and taker.board == "good"
+    return Match(giver.serial, taker.serial, together, sure, score, tuple(said))

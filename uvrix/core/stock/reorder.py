@@ -1,0 +1,73 @@
+"""What to order: parts used up in the past against what lies there, with the chance to run out before more comes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+# Half a take more than was seen: a part used once in a month is not sure to be used once a month.
+HALF = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Supplied:
+    """How a kind of part stands: pieces at hand, used in so many takes within so many days, days an order takes."""
+
+    name: str
+    have: float
+    used: float
+    takes: int
+    days: float
+    lead_days: float
+
+    @property
+    def batch(self) -> float:
+        """Pieces that are taken at once, on average: balls by the hundred, chips one by one."""
+        return self.used / self.takes if self.takes and self.used else 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Hint:
+    """What to order: the chance to run out before more comes, and how many would bring it below the shop's limit."""
+
+    name: str
+    have: float
+    chance: float
+    order: int
+    why: str
+
+
+def short_of(one: Supplied) -> float:
+    """The chance that more is asked for than lies there, until an order comes.
+
+    Takes are independent (Poisson) with an unknown rate; the rate's gamma posterior (prior half a take and no time)
+    makes the number of takes negative binomial, so few of them give a wide answer.
+    """
+    return 1 - _at_most(math.floor(one.have / one.batch), one.takes + HALF, one.lead_days / one.days)
+
+
+def hint(one: Supplied, limit: float) -> Hint | None:
+    """A hint where running out is likelier than `limit`; None else, and where none was ever used."""
+    if one.takes <= 0:
+        return None
+    chance = short_of(one)
+    if chance <= limit:
+        return None
+    takes, shape, share = math.floor(one.have / one.batch), one.takes + HALF, one.lead_days / one.days
+    while 1 - _at_most(takes, shape, share) > limit:
+        takes += 1
+    many = math.ceil(takes * one.batch - one.have)
+    why = (
+        f"{one.have:g} at hand, {one.used:g} used in {one.days:g} days; an order takes {one.lead_days:g} days: "
+        f"{chance:.0%} to run out before it comes."
+    )
+    return Hint(one.name, one.have, chance, many, why)
+
+
+def _at_most(many: int, shape: float, share: float) -> float:
+    """The chance of at most so many uses: negative binomial with that shape, `share` time asked per time seen."""
+    if many < 0:
+        return 0.0
+    from scipy.stats import nbinom
+
+    return float(nbinom.cdf(many, shape, 1 / (1 + share)))

@@ -1,0 +1,1 @@
+"""Stock: every part traceable across cards, whether it fits, values, lots, donors."""

@@ -1,0 +1,518 @@
+"""Stock: whether parts fit, values, lots and what they cost, donors."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.stock.donors import HALVES, QUESTIONS
+from uvrix.core.stock.fits import Connector, substitutes
+from uvrix.core.stock.settings import as_document
+from uvrix.core.stock.values import SOURCES
+from uvrix.shop.clock.queries import money
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.library.editing import DocumentField
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.rework.api import FitsSerializer
+from uvrix.shop.rework.queries import at_rework, settings_now
+from uvrix.shop.stock.api import LABEL, asked_label
+from uvrix.shop.stock.models import PartValue
+from uvrix.shop.stock.queries import (
+    AtDonor,
+    bearing,
+    connectors,
+    donors,
+    fit_of,
+    judged_lots,
+    matched,
+    price,
+    stock,
+    stock_settings,
+    suspects_of,
+    values_of,
+)
+from uvrix.shop.stock.services import (
+    NewDonor,
+    NewValue,
+    SetMove,
+    inspect,
+    move_set,
+    note_value,
+    save_settings,
+    take_donor,
+    withdraw_value,
+)
+
+
+class JobFits(APIView):
+    """Whether a part of the stock fits a place of a job's card."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(parameters=[LABEL, OpenApiParameter("site", str, required=True)], responses=FitsSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """With the reasons."""
+        label, site = asked_label(request), request.query_params.get("site", "").strip().replace("\0", "")
+        fits = fit_of(found_job(number), site, label)
+        if fits is None:
+            raise Problem(422, "not-known", f"found nothing known of {label} or {site}, expected both described")
+        return Response(FitsSerializer(fits).data)
+
+
+class SubstituteSerializer(serializers.Serializer[Any]):
+    """A connector that may serve."""
+
+    label = serializers.CharField(source="connector.name")  # type: ignore[assignment]  # a field, not DRF's label
+    pitch_mm = serializers.FloatField(source="connector.pitch_mm")
+    pins = serializers.IntegerField(source="connector.pins")
+    rows = serializers.IntegerField(source="connector.rows")
+    anchors = serializers.IntegerField(source="connector.anchors")
+    seen_on = serializers.CharField(source="connector.seen_on", allow_blank=True)
+    where = serializers.SerializerMethodField()
+    fits = FitsSerializer()
+
+    def get_where(self, one: Any) -> str:
+        """Where it is."""
+        life = self.context["stock"].lives.get(one.connector.name)
+        return life.place.words if life else "not in stock"
+
+
+class Substitutes(APIView):
+    """Connectors by what makes them fit."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("pitch_mm", float, required=True),
+            OpenApiParameter("pins", int, required=True),
+            OpenApiParameter("rows", int),
+            OpenApiParameter("anchors", int),
+        ],
+        responses=SubstituteSerializer(many=True),
+    )
+    def get(self, request: Request) -> Response:
+        """The likest first, with what agrees and what does not."""
+        asked = AskedConnectorSerializer(data=request.query_params)
+        asked.is_valid(raise_exception=True)
+        at, said = stock(), asked.validated_data
+        wanted = Connector("wanted", said["pitch_mm"], said["pins"], said["rows"], said["anchors"])
+        found = substitutes(wanted, [one for _, one in connectors(at)])
+        return Response(SubstituteSerializer(found, many=True, context={"stock": at}).data)
+
+
+class AskedConnectorSerializer(serializers.Serializer[Any]):
+    """The connector that a substitute is sought for."""
+
+    pitch_mm = serializers.FloatField(min_value=0.1, max_value=50)
+    pins = serializers.IntegerField(min_value=1, max_value=1000)
+    rows = serializers.IntegerField(min_value=1, max_value=10, default=1)
+    anchors = serializers.IntegerField(min_value=0, max_value=20, default=0)
+
+
+class BearerSerializer(serializers.Serializer[Any]):
+    """A part of a board that bears a marking, and the donors that still have it on."""
+
+    model = serializers.CharField()
+    slug = serializers.CharField()
+    designator = serializers.CharField(source="part.designator")
+    kind = serializers.CharField(source="part.kind")
+    side = serializers.CharField(source="part.side")
+    donors = serializers.ListField(child=serializers.CharField())
+
+
+class MarkingBearers(APIView):
+    """Where a marking sits."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(parameters=[OpenApiParameter("marking", str, required=True)], responses=BearerSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Over all drawn boards, donors named."""
+        marking = request.query_params.get("marking", "").replace("\0", "")
+        return Response(BearerSerializer(bearing(marking, stock()), many=True).data)
+
+
+class NotedSerializer(serializers.Serializer[Any]):
+    """A value of a part with its source."""
+
+    id = serializers.CharField()
+    text = serializers.CharField()
+    origin = serializers.ChoiceField(choices=list(SOURCES), source="source")
+    words = serializers.SerializerMethodField()
+    of = serializers.CharField(allow_blank=True)
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+    def get_words(self, one: Any) -> str:
+        """Where it is from, in words."""
+        return SOURCES[one.source] + (f" {one.of}" if one.of else "")
+
+
+class KnownValueSerializer(serializers.Serializer[Any]):
+    """What is known of a part: values, the one to go by, what disagrees."""
+
+    designator = serializers.CharField()
+    best = serializers.CharField(source="best.text", default="")
+    values = NotedSerializer(many=True)
+    conflicts = serializers.ListField(child=serializers.CharField())
+
+
+class WantedValueSerializer(serializers.Serializer[Any]):
+    """A part whose value is asked for, because it is burnt or missing on a card."""
+
+    designator = serializers.CharField()
+    why = serializers.CharField()
+    job = serializers.IntegerField()
+    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+
+
+class ModelValuesSerializer(serializers.Serializer[Any]):
+    """The values of a model's parts, and those that are asked for."""
+
+    model = serializers.CharField()
+    parts = serializers.ListField(child=serializers.CharField())
+    values = KnownValueSerializer(many=True)
+    wanted = WantedValueSerializer(many=True)
+
+
+# What is seen of a part that makes its value needed (core.look.findings).
+GONE = {"burn": "burnt", "missing-part": "missing", "crooked-part": "cracked", "package": "bubbled"}
+
+
+def values_shape(model: BoardModel) -> Any:
+    """What `ModelValuesSerializer` says of a model."""
+    from uvrix.shop.look.models import LookFinding
+
+    found, board = values_of(model), model_board(model)
+    seen = LookFinding.objects.filter(
+        job__card__model=model, job__closed_at=None, kind__in=GONE, withdrawal=None
+    ).exclude(part="")
+    wanted = [
+        {"designator": one.part, "why": GONE[one.kind], "job": one.job_id, "label": one.job.label}
+        for one in seen.select_related("job")
+        if one.part not in found and not (board and one.part in board.by_designator)
+    ]
+    parts = sorted(part.designator for part in board.parts) if board else []
+    return ModelValuesSerializer(
+        {"model": str(model), "parts": parts, "values": list(found.values()), "wanted": wanted}
+    ).data
+
+
+class NewValueSerializer(serializers.Serializer[Any]):
+    """A value to note; `job` is the number of the job at which it was read."""
+
+    id = serializers.UUIDField()
+    designator = serializers.CharField(max_length=80)
+    text = serializers.CharField(max_length=120)
+    origin = serializers.ChoiceField(choices=list(SOURCES), source="source")
+    of = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    job = serializers.IntegerField(required=False, allow_null=True)
+
+
+class ModelValues(APIView):
+    """Values and notes of a model's parts."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ModelValuesSerializer)
+    def get(self, request: Request, slug: str) -> Response:
+        """As they stand."""
+        return Response(values_shape(get_object_or_404(BoardModel, slug=slug)))
+
+    @extend_schema(request=NewValueSerializer, responses={201: ModelValuesSerializer, 200: ModelValuesSerializer})
+    def post(self, request: Request, slug: str) -> Response:
+        """Note one."""
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewValueSerializer)
+        number = entry.pop("job", None)
+        job = found_job(number) if number is not None else None
+        _, new = note_value(model, NewValue(**entry), job, person(request))
+        return Response(values_shape(model), 201 if new else 200)
+
+
+class ValueWithdrawn(APIView):
+    """Taking back a value."""
+
+    roles = {"POST": BENCH}
+
+    @extend_schema(request=None, responses=ModelValuesSerializer)
+    def post(self, request: Request, value: str) -> Response:
+        """It stays in the record and counts no more."""
+        found = get_object_or_404(PartValue.objects.select_related("model__newest"), pk=value)
+        withdraw_value(found, person(request))
+        return Response(values_shape(found.model))
+
+
+class LotSerializer(serializers.Serializer[Any]):
+    """A lot against the shop's others."""
+
+    lot = serializers.CharField()
+    seen = serializers.IntegerField()
+    failed = serializers.IntegerField()
+    share = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    worse = serializers.FloatField()
+    suspect = serializers.BooleanField()
+    why = serializers.CharField()
+    chips = serializers.ListField(child=serializers.CharField())
+
+
+class LotsSerializer(serializers.Serializer[Any]):
+    """Every lot, and the shop's settings for lots and prices."""
+
+    lots = LotSerializer(many=True)
+    settings = serializers.JSONField()
+    currency = serializers.CharField()
+
+
+def lots_shape() -> Any:
+    """Every lot of which a chip was seen, the worst first."""
+    at = stock()
+    chips: dict[str, list[str]] = {}
+    for label, lot in sorted(at.lots.items()):
+        chips.setdefault(lot, []).append(label)
+    rows = [{**asdict(one), "chips": chips[one.lot]} for one in judged_lots(at)]
+    shown = {"lots": rows, "settings": as_document(at.settings), "currency": money().currency}
+    return LotsSerializer(shown).data
+
+
+class Lots(APIView):
+    """Lots of memory chips."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=LotsSerializer)
+    def get(self, request: Request) -> Response:
+        """By the shop's own outcomes."""
+        return Response(lots_shape())
+
+
+class ShopStockSerializer(serializers.Serializer[Any]):
+    """The shop's settings for stock."""
+
+    document = DocumentField()
+
+
+class ShopStock(APIView):
+    """How lots are read, prices, when to order."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ShopStockSerializer)
+    def get(self, request: Request) -> Response:
+        """As they stand."""
+        return Response({"document": as_document(stock_settings())})
+
+    @extend_schema(request=ShopStockSerializer, responses=ShopStockSerializer)
+    def put(self, request: Request) -> Response:
+        """Set them."""
+        save_settings(entry_of(request, ShopStockSerializer)["document"], person(request))
+        return self.get(request)
+
+
+class OptionSerializer(serializers.Serializer[Any]):
+    """A way to repair, priced."""
+
+    name = serializers.CharField()
+    sites = serializers.ListField(child=serializers.CharField())
+    price = serializers.FloatField()
+    fails = serializers.FloatField()
+    expected = serializers.FloatField()
+    why = serializers.CharField()
+
+
+class PricedSerializer(serializers.Serializer[Any]):
+    """One chip or all; no options where the board is not drawn or no chip is suspected."""
+
+    failed = serializers.ListField(child=serializers.CharField())
+    options = OptionSerializer(many=True)
+    lots = serializers.ListField(child=serializers.CharField())
+    unread = serializers.ListField(child=serializers.CharField())
+    currency = serializers.CharField()
+
+
+class JobOneOrAll(APIView):
+    """The failed chips alone, or all of the board."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        parameters=[OpenApiParameter("failed", str, description="Places, joined by commas; else what is marked")],
+        responses=PricedSerializer,
+    )
+    def get(self, request: Request, number: int) -> Response:
+        """Both priced and explained."""
+        job = found_job(number)
+        return Response(_priced(job, request.query_params.get("failed", "")))
+
+
+def _priced(job: Job, asked: str) -> Any:
+    rework = at_rework(job)
+    named = tuple(one.strip() for one in asked.split(",") if one.strip())
+    known = {one.designator for one in rework.sites}
+    if lacking := [one for one in named if one not in known]:
+        raise Problem(422, "no-place", f"found {lacking[0]!r}, expected places of the board")
+    found = price(job, named or suspects_of(rework, job), stock())
+    shown: dict[str, Any] = {"failed": named, "options": [], "lots": [], "unread": [], "currency": money().currency}
+    if found:
+        shown |= {"failed": found.failed, "options": found.options, "lots": found.lots, "unread": found.unread}
+    return PricedSerializer(shown).data
+
+
+class DonorSerializer(serializers.Serializer[Any]):
+    """A donor: its inspection, what it serves for, what was taken off it."""
+
+    serial = serializers.CharField(source="donor.card.serial")
+    model = serializers.CharField(source="donor.card.model.__str__")
+    board_model = serializers.CharField(source="donor.card.model.slug")
+    job = serializers.IntegerField(source="donor.job_id")
+    origin = serializers.CharField(source="donor.origin")
+    at = serializers.DateTimeField(source="donor.at")
+    judged = serializers.ChoiceField(choices=["accepted", "open", "refused"], source="judged.verdict")
+    why = serializers.ListField(child=serializers.CharField(), source="judged.why")
+    serves = serializers.ListField(child=serializers.CharField(), source="judged.serves")
+    answers = serializers.DictField(child=serializers.BooleanField(), source="inspection.answers")
+    missing = serializers.ListField(child=serializers.CharField(), source="inspection.missing")
+    moved = serializers.ListField(child=serializers.CharField(), source="inspection.moved")
+    repaired = serializers.ListField(child=serializers.CharField(), source="inspection.repaired")
+    core = serializers.ChoiceField(choices=HALVES, source="inspection.core")
+    board = serializers.ChoiceField(choices=HALVES, source="inspection.board")
+    memory = serializers.ChoiceField(choices=HALVES, source="inspection.memory")
+    gone = serializers.ListField(child=serializers.CharField())
+
+
+class MatchSerializer(serializers.Serializer[Any]):
+    """A core of one card for the board of another."""
+
+    core_from = serializers.CharField()
+    board_from = serializers.CharField()
+    together = serializers.CharField()
+    sure = serializers.BooleanField()
+    why = serializers.ListField(child=serializers.CharField())
+
+
+class InspectionQuestionSerializer(serializers.Serializer[Any]):
+    """A question of the inspection."""
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+
+
+class DonorsSerializer(serializers.Serializer[Any]):
+    """Donors, halves matched, what an inspection asks."""
+
+    donors = DonorSerializer(many=True)
+    matches = MatchSerializer(many=True)
+    questions = InspectionQuestionSerializer(many=True)
+
+
+def donors_shape() -> Any:
+    """Every donor and every match."""
+    at = stock()
+    every: list[AtDonor] = donors(at)
+    matches = matched(at, settings_now().limits.chip_cycles)
+    questions = [{"key": key, "words": words} for key, words in QUESTIONS.items()]
+    return DonorsSerializer({"donors": every, "matches": matches, "questions": questions}).data
+
+
+class NewDonorSerializer(serializers.Serializer[Any]):
+    """A card to take in as a donor."""
+
+    entry = serializers.UUIDField()
+    serial = serializers.CharField(max_length=80)
+    board_model = serializers.CharField(max_length=64)
+    origin = serializers.CharField(max_length=200)
+    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
+
+
+class Donors(APIView):
+    """Cards that give parts."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=DonorsSerializer)
+    def get(self, request: Request) -> Response:
+        """All of them, with halves that match."""
+        return Response(donors_shape())
+
+    @extend_schema(request=NewDonorSerializer, responses={201: DonorsSerializer, 200: DonorsSerializer})
+    def post(self, request: Request) -> Response:
+        """Take one in."""
+        _, new = take_donor(NewDonor(**entry_of(request, NewDonorSerializer)), person(request))
+        return Response(donors_shape(), 201 if new else 200)
+
+
+class InspectionSerializer(serializers.Serializer[Any]):
+    """What an inspection found."""
+
+    entry = serializers.UUIDField()
+    answers = serializers.DictField(child=serializers.BooleanField())
+    missing = serializers.ListField(child=serializers.CharField(max_length=80), max_length=200)
+    moved = serializers.ListField(child=serializers.CharField(max_length=80), max_length=200)
+    repaired = serializers.ListField(child=serializers.CharField(max_length=80), max_length=400)
+    core = serializers.ChoiceField(choices=HALVES)
+    board = serializers.ChoiceField(choices=HALVES)
+    memory = serializers.ChoiceField(choices=HALVES)
+
+
+class CardInspections(APIView):
+    """Inspections of a card's halves, donor or on the bench."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=InspectionSerializer, responses={201: DonorsSerializer, 200: DonorsSerializer})
+    def post(self, request: Request, serial: str) -> Response:
+        """Keep one."""
+        card, entry = get_object_or_404(Card, serial=serial), entry_of(request, InspectionSerializer)
+        key = entry.pop("entry")
+        _, new = inspect(card, key, entry, person(request))
+        return Response(donors_shape(), 201 if new else 200)
+
+
+class SetMoveSerializer(serializers.Serializer[Any]):
+    """A set to move from one job's card to another's."""
+
+    entry = serializers.UUIDField()
+    giver = serializers.IntegerField()
+    taker = serializers.IntegerField()
+    sites = serializers.ListField(child=serializers.CharField(max_length=80), min_length=1, max_length=64)
+    reason = serializers.CharField(max_length=150)
+
+
+class SetMovedSerializer(serializers.Serializer[Any]):
+    """The parts that moved."""
+
+    moved = serializers.ListField(child=serializers.CharField())
+
+
+class SetMoves(APIView):
+    """Core and memory moved as a set."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=SetMoveSerializer, responses={201: SetMovedSerializer})
+    def post(self, request: Request) -> Response:
+        """All of it, or nothing."""
+        entry = entry_of(request, SetMoveSerializer)
+        giver, taker = found_job(entry.pop("giver")), found_job(entry.pop("taker"))
+        moved = move_set(SetMove(giver=giver, taker=taker, **entry), person(request))
+        return Response({"moved": moved}, 201)

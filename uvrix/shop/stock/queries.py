@@ -1,0 +1,387 @@
+"""Where every part is and was, whether one fits, what lots and donors say."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from functools import cached_property
+from typing import Any, cast
+
+from django.utils import timezone
+
+from uvrix.core.boards.model import Board, Part
+from uvrix.core.rework.events import original
+from uvrix.core.rework.near import apart, footprint
+from uvrix.core.stock.donors import Accepted, Carcass, Half, Inspection, Match, judge_donor, match_halves
+from uvrix.core.stock.facts import COUNTED, chip_of, connector_of, small_of
+from uvrix.core.stock.fits import Connector, Fits, MemoryChip, Wanted, chip_fits, small_fits
+from uvrix.core.stock.life import Happening, Life, begun, lives
+from uvrix.core.stock.lots import Chip, LotJudged, LotOutcomes, Option, decode, judge_lots, one_or_all
+from uvrix.core.stock.reorder import Hint, Supplied, hint
+from uvrix.core.stock.settings import StockSettings as Settings
+from uvrix.core.stock.settings import read_settings
+from uvrix.core.stock.values import From, Known, Noted, known
+from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.planning.models import Attempt
+from uvrix.shop.rework.models import ChipLot, ImageRead, Rework
+from uvrix.shop.rework.queries import AtRework, at_rework
+from uvrix.shop.stock.models import Donor, DonorInspection, PartEdition, PartValue, StockMove, StockSettings
+
+# Uses are counted over so many days.
+USED_DAYS = 180
+SETTLED = ("yes", "no")
+
+
+def stock_settings() -> Settings:
+    """What the shop set last, else as usual."""
+    newest = StockSettings.objects.last()
+    return read_settings(newest.content) if newest else Settings()
+
+
+@dataclass(frozen=True)
+class Stock:
+    """Everything that is known of parts, read once: facts and lives by label, the lot printed on each chip."""
+
+    facts: Mapping[str, Mapping[str, Any]]
+    lives: Mapping[str, Life]
+    printed: Mapping[str, str]
+    settings: Settings
+
+    @cached_property
+    def lots(self) -> dict[str, str]:
+        """The lot of each chip of which one was read: decoded where a rule of the shop reads it, else as printed."""
+        found = {}
+        for label, printed in self.printed.items():
+            lot = decode(printed, self.settings.rules)
+            found[label] = lot.key if lot else printed
+        return found
+
+    def life(self, label: str) -> Life | None:
+        """A part's life; also of one on a card of which nothing happened yet. None where nobody knows such a label."""
+        if label in self.lives:
+            return self.lives[label]
+        serial, _, site = label.rpartition("/")
+        card = Card.objects.filter(serial=serial).select_related("model__newest").first() if serial else None
+        if card is None:
+            return begun(label, on_card=False) if label in self.facts else None
+        board = model_board(card.model)
+        sited = board is None or site in _places(board)
+        return begun(label, on_card=True) if sited else None
+
+
+def _places(board: Board) -> set[str]:
+    return {board.core.designator, *board.by_designator, *(part.designator for part in board.parts)}
+
+
+def stock() -> Stock:
+    """Everything, as it stands."""
+    facts = {one.label: one.facts for one in PartEdition.objects.order_by("label", "-number").distinct("label")}
+    every = lives(happenings())
+    printed = {row.chip: row.lot for row in ChipLot.objects.order_by("chip", "-at", "-pk").distinct("chip")}
+    return Stock(facts, every, printed, stock_settings())
+
+
+def happenings() -> list[Happening]:
+    """What happened to parts in Rework and in Stock, in the order of time."""
+    done = Rework.objects.filter(withdrawal=None).values_list(
+        "at", "do", "chip", "chip_in", "job__card__serial", "site", "pk"
+    )
+    found = [
+        Happening(at, cast("Any", do), chip, chip_in, serial if site else "", site, id=str(pk))
+        for at, do, chip, chip_in, serial, site, pk in done
+    ]
+    found += [
+        Happening(row.at, cast("Any", row.do), row.label, to=row.to, condition=row.condition, amount=row.amount,
+                  id=str(row.pk))
+        for row in StockMove.objects.all()
+    ]  # fmt: skip
+    return sorted(found, key=lambda one: (one.at, one.id))
+
+
+def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits | None:
+    """Whether a part of the stock fits a place of a job's board; None where nobody said what the part is."""
+    at = have or stock()
+    facts, board = at.facts.get(label), model_board(job.card.model)
+    if facts is None or board is None:
+        return None
+    if site in board.by_designator:
+        if facts["kind"] != "chip":
+            return Fits((), (), (f"{label} is no memory chip but of the kind {facts['kind']}",))
+        return chip_fits(chip_of(facts), wanted_at(job, board, site, at))
+    part = next((one for one in board.parts if one.designator == site), None)
+    if part is None or facts["kind"] != "small":
+        return None
+    best = values_of(job.card.model).get(site)
+    wanted = {"part": part.kind, "value": best.best.text if best and best.best else part.value}
+    return small_fits(small_of(facts), small_of(wanted))
+
+
+def wanted_at(job: Job, board: Board, site: str, at: Stock) -> Wanted:
+    """What a memory place wants: by the model, filled up by the chip that was there, and the makers it may be of."""
+    said = board.document.get("memory") or {}
+    by_model = MemoryChip("", said.get("gbit"), said.get("width"), said.get("volts"), said.get("speed"))
+    serial = job.card.serial
+    was = chip_of(at.facts.get(original(serial, site), {}))
+    chip = MemoryChip("", *(a if a is not None else b for a, b in zip(_figures(by_model), _figures(was), strict=True)))
+    others = []
+    for other in board.by_designator:
+        life = at.life(original(serial, other)) if other != site else None
+        there = _there(serial, other, at) if life else None
+        if other != site and there and there in at.facts:
+            others.append(chip_of(at.facts[there]))
+    read = ImageRead.objects.filter(job__card=job.card_id).select_related("image").order_by("-at").first()
+    carried = (read.image.facts.get("vendors") if read else None) or said.get("vendors") or ()
+    return Wanted(chip, tuple(carried), tuple(others))
+
+
+def _figures(chip: MemoryChip) -> tuple[Any, ...]:
+    return chip.gbit, chip.width, chip.volts, chip.speed
+
+
+def _there(serial: str, site: str, at: Stock) -> str | None:
+    """The label of the part on a place now."""
+    name = f"{serial}/{site}"
+    for life in at.lives.values():
+        if life.place.kind == "card" and life.place.name == name:
+            return life.label
+    own = at.lives.get(name)
+    return None if own and own.place.name != name else name
+
+
+def values_of(model: BoardModel) -> dict[str, Known]:
+    """What is known of the parts of a model, by designator; conflicts among them are named."""
+    found: dict[str, list[Noted]] = {}
+    for row in PartValue.objects.filter(model=model, withdrawal=None).select_related("by"):
+        noted = Noted(
+            row.designator, row.text, cast("From", row.source), row.of, row.by.shown_name, row.at, str(row.pk)
+        )
+        found.setdefault(row.designator, []).append(noted)
+    return {name: known(name, rows) for name, rows in sorted(found.items())}
+
+
+def failed_chips(at: Stock) -> set[str]:
+    """Chips that failed: said to be dead, or replaced with the fault gone (attempts that were not taken back)."""
+    found = {life.label for life in at.lives.values() if life.condition == "dead"}
+    cured = Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None).select_related("job__card")
+    for attempt in cured:
+        sites = [site for site in attempt.chips.split(",") if site]
+        rows = Rework.objects.filter(job=attempt.job_id, site__in=sites, do__in=("remove", "swap"), withdrawal=None)
+        found |= set(rows.values_list("chip", flat=True))
+    return found
+
+
+def judged_lots(at: Stock) -> tuple[LotJudged, ...]:
+    """Every lot of which a chip was seen, by the shop's own outcomes."""
+    dead = failed_chips(at)
+    seen: dict[str, list[str]] = {}
+    for label, lot in at.lots.items():
+        seen.setdefault(lot, []).append(label)
+    return judge_lots(LotOutcomes(lot, len(them), sum(one in dead for one in them)) for lot, them in seen.items())
+
+
+@dataclass(frozen=True, slots=True)
+class Priced:
+    """One chip or all: the options, the chips that were taken as failed, those whose lot nobody read."""
+
+    failed: tuple[str, ...]
+    options: tuple[Option, Option]
+    lots: tuple[str, ...]
+    unread: tuple[str, ...]
+
+
+def price(job: Job, failed: tuple[str, ...], at: Stock) -> Priced | None:
+    """The failed chips of a job alone, or all of the board; None where the board is not drawn or none failed."""
+    rework = at_rework(job)
+    if rework.board is None or not failed:
+        return None
+    judged = {one.lot: one for one in judged_lots(at)}
+    rest, unread, lots = [], [], []
+    for site in rework.board.sites:
+        if not site.fitted or site.designator in failed:
+            continue
+        now = next(one for one in rework.sites if one.designator == site.designator)
+        lot = at.lots.get(now.chip or "")
+        if lot is None:
+            unread.append(site.designator)
+        else:
+            lots.append(lot)
+        share = judged[lot].share if lot in judged else 0.0
+        away = min(_away(rework.board, site.designator, one) for one in failed)
+        rest.append(Chip(site.designator, away, max(now.cycles, now.chip_cycles), share))
+    options = one_or_all(failed, rest, at.settings.risk, at.settings.prices)
+    return Priced(failed, options, tuple(sorted(set(lots))), tuple(unread))
+
+
+def _away(board: Board, one: str, other: str) -> float:
+    here, there = footprint(board, one), footprint(board, other)
+    return apart(here[1], there[1]) if here and there else 1000.0
+
+
+def hints(at: Stock) -> list[Hint]:
+    """What to order, the likeliest to run out first."""
+    since = timezone.now() - timedelta(days=USED_DAYS)
+    have: dict[str, float] = {}
+    takes: dict[str, list[float]] = {}
+    for label, facts in at.facts.items():
+        life = at.lives.get(label)
+        name = facts.get("marking") or label
+        if life is None:
+            continue
+        if facts["kind"] in COUNTED:
+            have[name] = have.get(name, 0.0) + _amount(facts, life)
+            gone = StockMove.objects.filter(label=label, do="used", at__gte=since).values_list("amount", flat=True)
+            takes.setdefault(name, []).extend([one for one in gone if one] + _balls_taken(facts, since))
+        elif facts["kind"] == "chip":
+            at_hand = life.place.kind in {"tray", "hand", "set"} and life.condition not in {"dead", "doubtful"}
+            have[name] = have.get(name, 0.0) + at_hand
+            placed = [1.0 for step in life.steps if step.do == "place" and step.at and step.at >= since]
+            takes.setdefault(name, []).extend(placed)
+    supplied = [
+        Supplied(name, have[name], sum(them), len(them), USED_DAYS, at.settings.lead_days)
+        for name, them in takes.items()
+    ]
+    found = [hint(one, at.settings.run_out) for one in supplied]
+    return sorted((one for one in found if one), key=lambda one: (-one.chance, one.name))
+
+
+def _balls_taken(facts: Mapping[str, Any], since: datetime | None) -> list[float]:
+    """Balls of that size and alloy taken at Rework, each time."""
+    if facts["kind"] != "balls" or not facts.get("ball_mm"):
+        return []
+    rows = Rework.objects.filter(do="reball", withdrawal=None, ball_mm=facts["ball_mm"])
+    if facts.get("alloy"):
+        rows = rows.filter(alloy_on=facts["alloy"])
+    if since:
+        rows = rows.filter(at__gte=since)
+    return [float(count) for count in rows.values_list("ball_count", flat=True) if count]
+
+
+def _amount(facts: Mapping[str, Any], life: Life) -> float:
+    """Pieces at hand; balls taken at Rework since they were counted are off."""
+    counted = [step.at for step in life.steps if step.do in {"counted", "received"} and step.at]
+    return max((life.amount or 0.0) - sum(_balls_taken(facts, max(counted, default=None))), 0.0)
+
+
+def amount_of(facts: Mapping[str, Any], life: Life) -> float | None:
+    """Pieces at hand of what is counted; None of what is labelled one by one."""
+    return _amount(facts, life) if facts.get("kind") in COUNTED else None
+
+
+def connectors(at: Stock) -> list[tuple[str, Connector]]:
+    """Every connector that the shop noted, with its label."""
+    found = []
+    for label, facts in at.facts.items():
+        one = connector_of(facts) if facts["kind"] == "connector" else None
+        if one:
+            found.append((label, replace(one, name=label)))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Bearer:
+    """A board that bears a marking: the model, the part, and the donors of that model that still have it on."""
+
+    model: str
+    slug: str
+    part: Part
+    donors: tuple[str, ...]
+
+
+def bearing(marking: str, at: Stock) -> list[Bearer]:
+    """Where a marking sits, over all drawn boards; and on which donors it is still there."""
+    wanted = "".join(marking.split()).casefold()
+    found = []
+    donors = list(Donor.objects.select_related("card__model"))
+    for model in BoardModel.objects.exclude(newest=None).select_related("newest").order_by("name"):
+        board = model_board(model)
+        for part in board.parts if board else ():
+            if wanted and "".join(part.marking.split()).casefold() == wanted:
+                there = [
+                    one.card.serial
+                    for one in donors
+                    if one.card.model_id == model.pk and _there(one.card.serial, part.designator, at)
+                ]
+                found.append(Bearer(str(model), model.slug, part, tuple(there)))
+    return found
+
+
+def inspection_of(card: Card) -> Inspection:
+    """A card's newest inspection; an empty one where nobody looked."""
+    row = card.inspections.last()
+    return as_inspection(row.content) if row else Inspection()
+
+
+def as_inspection(content: Mapping[str, Any]) -> Inspection:
+    """A kept inspection as the core has it."""
+    core, board, memory = (cast("Half", content.get(name, "unknown")) for name in ("core", "board", "memory"))
+    missing, moved, repaired = (tuple(content.get(name, ())) for name in ("missing", "moved", "repaired"))
+    return Inspection(content.get("answers", {}), missing, moved, repaired, core, board, memory)
+
+
+@dataclass(frozen=True, slots=True)
+class AtDonor:
+    """A donor as it stands."""
+
+    donor: Donor
+    inspection: Inspection
+    judged: Accepted
+    gone: tuple[str, ...]
+
+
+def donors(at: Stock) -> list[AtDonor]:
+    """Every donor, with what was taken off it."""
+    found = []
+    for donor in Donor.objects.select_related("card__model", "job", "by").order_by("card__serial"):
+        one = inspection_of(donor.card)
+        gone = [
+            life.label.rpartition("/")[2]
+            for life in at.lives.values()
+            if life.label.startswith(f"{donor.card.serial}/") and life.place.card != donor.card.serial
+        ]
+        found.append(AtDonor(donor, one, judge_donor(one), tuple(sorted(gone))))
+    return found
+
+
+def matched(at: Stock, most_cycles: int) -> tuple[Match, ...]:
+    """Dead cores and dead boards over donors and open jobs that were inspected, matched to make one card."""
+    carcasses = []
+    for card in Card.objects.filter(inspections__isnull=False).distinct().select_related("model__newest"):
+        open_here = card.jobs.filter(closed_at=None).exists() or Donor.objects.filter(card=card).exists()
+        if not open_here:
+            continue
+        one, board = inspection_of(card), model_board(card.model)
+        core = f"{card.serial}/{board.core.designator}" if board else ""
+        cycles = at.lives[core].cycles if core in at.lives else 0
+        carcasses.append(
+            Carcass(card.serial, card.model.slug, card.model.family, one.core, one.board, one.memory, cycles)
+        )
+    return match_halves(carcasses, most_cycles)
+
+
+def suspects_of(rework: AtRework, job: Job) -> tuple[str, ...]:
+    """The chips of a job that are taken as failed: its mark, else what its memory runs name."""
+    mark = job.marks.filter(withdrawal=None).order_by("-at").first()
+    if mark:
+        return (mark.designator,)
+    finding = (job.located or {}).get("finding") or {}
+    sites = {one.designator for one in rework.sites}
+    return tuple(one for one in finding.get("designators", ()) if one in sites)
+
+
+def loans(at: Stock) -> list[tuple[Life, StockMove]]:
+    """Parts on loan, the one due first before the others."""
+    found = []
+    for life in at.lives.values():
+        if life.place.kind == "lent":
+            row = StockMove.objects.filter(label=life.label, do="lent").order_by("-at").first()
+            if row:
+                found.append((life, row))
+    return sorted(found, key=lambda one: (one[1].due is None, one[1].due or one[1].at.date(), one[0].label))
+
+
+def last_inspection(card: Card) -> DonorInspection | None:
+    """The newest inspection of a card."""
+    return card.inspections.last()

@@ -1,0 +1,280 @@
+"""Entering parts, their moves, values, donors, sets and offers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, cast
+from uuid import UUID, uuid5
+
+from django.db import transaction
+from django.utils import timezone
+
+from uvrix.core.boards.views import Lie
+from uvrix.core.errors import Refusal
+from uvrix.core.stock.donors import HALVES, QUESTIONS
+from uvrix.core.stock.facts import COUNTED, read_facts
+from uvrix.core.stock.life import CONDITIONS, MOVES, Move, check_move
+from uvrix.core.stock.settings import read_settings
+from uvrix.core.stock.values import SOURCES
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.rework.queries import at_rework, pin1_corner
+from uvrix.shop.rework.services import NO_PIN, NewRework, enter_rework
+from uvrix.shop.stock.models import (
+    Donor,
+    DonorInspection,
+    PartEdition,
+    PartValue,
+    PartValueWithdrawal,
+    StockMove,
+    StockSettings,
+)
+from uvrix.shop.stock.queries import Stock, stock
+
+PREFIX = "P-"
+# The customer to whom the shop's own donors belong.
+OWN = "The shop itself"
+
+
+@dataclass(frozen=True, slots=True)
+class NewMove:
+    """A part moved, counted or judged, to enter (models.StockMove)."""
+
+    id: UUID
+    label: str
+    do: Move
+    to: str = ""
+    amount: float | None = None
+    condition: str = ""
+    due: date | None = None
+    note: str = ""
+
+
+@transaction.atomic
+def enter_move(new: NewMove, by: User) -> tuple[StockMove, bool]:
+    """A part's move, and whether it is new.
+
+    Raises Problem 404 `no-part` for a label that nobody knows; 422 `does-not-fit` where it does not fit where the part
+    is; 422 `no-condition`, `no-amount` where one is wanted.
+    """
+    if known := StockMove.objects.filter(pk=new.id).first():
+        return known, False
+    at = stock()
+    life = at.life(new.label)
+    if life is None:
+        raise Problem(404, "no-part", f"found {new.label!r}, expected the label of a part, or CARD/PLACE")
+    if new.do not in MOVES:
+        raise Problem(422, "no-move", f"found {new.do!r}, expected one of {', '.join(MOVES)}")
+    if (new.condition and new.condition not in CONDITIONS) or (new.do == "condition" and not new.condition):
+        detail = f"found {new.condition or 'none'!r}, expected one of {', '.join(CONDITIONS)}"
+        raise Problem(422, "no-condition", detail)
+    if new.do in {"used", "counted"} and new.amount is None:
+        raise Problem(422, "no-amount", "found no amount, expected how many pieces")
+    if new.do in {"used", "counted"} and at.facts.get(new.label, {}).get("kind") not in COUNTED:
+        detail = f"found {new.label}, which is one piece, expected something that is counted"
+        raise Problem(422, "not-counted", detail)
+    try:
+        check_move(life, new.do, new.to.strip())
+    except Refusal as refusal:
+        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
+    if new.do == "joined" and at.facts.get(new.to.strip(), {}).get("kind") != "set":
+        raise Problem(422, "no-set", f"found {new.to!r}, expected the label of a set in stock")
+    fields = {"label": new.label, "do": new.do, "to": new.to.strip(), "amount": new.amount, "due": new.due}
+    fields |= {"condition": new.condition, "note": new.note}
+    return StockMove.objects.create(pk=new.id, by=by, at=timezone.now(), **fields), True
+
+
+@dataclass(frozen=True, slots=True)
+class NewPart:
+    """A part to take into stock; without a label the next free one of the shop's own is taken."""
+
+    id: UUID
+    facts: Mapping[str, Any]
+    to: str
+    label: str = ""
+    condition: str = ""
+    amount: float | None = None
+
+
+@transaction.atomic
+def take_in(new: NewPart, by: User) -> tuple[str, bool]:
+    """The label of a part that is in stock now, and whether it is new.
+
+    Raises Refusal where its facts do not fit; Problem 409 `label-used` where another part bears that label.
+    """
+    if known := StockMove.objects.filter(pk=new.id).first():
+        return known.label, False
+    read_facts(new.facts)
+    label = new.label.strip() or _next_label()
+    if PartEdition.objects.filter(label=label).exists():
+        raise Problem(409, "label-used", f"found {label}, which another part bears, expected a label of its own")
+    if "/" in label:
+        raise Problem(422, "card-label", f"found {label!r}, expected a label without a slash: those are parts of cards")
+    amount = (new.amount or 0.0) if new.facts["kind"] in COUNTED else None
+    PartEdition.objects.create(label=label, number=1, facts=dict(new.facts), by=by)
+    enter_move(NewMove(new.id, label, "received", new.to, amount, new.condition), by)
+    return label, True
+
+
+def _next_label() -> str:
+    used = PartEdition.objects.filter(label__regex=rf"^{PREFIX}\d+$").values_list("label", flat=True)
+    return f"{PREFIX}{max((int(one.removeprefix(PREFIX)) for one in used), default=0) + 1:04d}"
+
+
+@transaction.atomic
+def note_facts(label: str, facts: Mapping[str, Any], base: int, by: User) -> PartEdition:
+    """What a part is, in a new edition. Raises Problem 404 for no such part, 409 `changed` if edited since."""
+    read_facts(facts)
+    if stock().life(label) is None:
+        raise Problem(404, "no-part", f"found {label!r}, expected the label of a part, or CARD/PLACE")
+    newest = PartEdition.objects.filter(label=label).order_by("-number").first()
+    number = newest.number if newest else 0
+    if number != base:
+        said = f"Somebody changed {label} meanwhile (edition {number}). Look at it, then save yours."
+        raise Problem(409, "changed", said)
+    return PartEdition.objects.create(label=label, number=number + 1, facts=dict(facts), by=by)
+
+
+@dataclass(frozen=True, slots=True)
+class NewValue:
+    """A value or note of a part of a model (models.PartValue)."""
+
+    id: UUID
+    designator: str
+    text: str
+    source: str
+    of: str = ""
+
+
+@transaction.atomic
+def note_value(model: BoardModel, new: NewValue, job: Job | None, by: User) -> tuple[PartValue, bool]:
+    """A value, and whether it is new. Raises Problem 422 where the source is none, or a donor's without its card."""
+    if new.source not in SOURCES:
+        raise Problem(422, "no-source", f"found {new.source!r}, expected one of {', '.join(SOURCES)}")
+    if new.source == "donor" and not new.of.strip():
+        raise Problem(422, "no-donor", "found no donor, expected the serial of the card that it was read off")
+    fields: dict[str, Any] = {"model": model, "designator": new.designator.strip(), "text": new.text.strip()}
+    fields |= {"source": new.source, "of": new.of.strip(), "job": job, "by": by, "at": timezone.now()}
+    return PartValue.objects.get_or_create(pk=new.id, defaults=fields)
+
+
+def withdraw_value(value: PartValue, by: User) -> None:
+    """A value that was none counts no more."""
+    PartValueWithdrawal.objects.get_or_create(value=value, defaults={"by": by})
+
+
+@dataclass(frozen=True, slots=True)
+class NewDonor:
+    """A card to take in as a donor; `entry` is the id of its visit."""
+
+    entry: UUID
+    serial: str
+    board_model: str
+    origin: str
+    place: str = ""
+
+
+@transaction.atomic
+def take_donor(new: NewDonor, by: User) -> tuple[Donor, bool]:
+    """A donor, and whether it is new. A card that was here before keeps its history; its last visit keeps its rows.
+
+    Raises Problem 409 `on-the-bench` for a card with an open job: it is somebody's.
+    """
+    card = Card.objects.filter(serial=new.serial).first()
+    if card and (known := Donor.objects.filter(card=card).first()):
+        return known, False
+    if card and (here := card.jobs.filter(closed_at=None).first()):
+        detail = f"{card.serial} is here as {here.label}: close that job before it gives parts."
+        raise Problem(409, "on-the-bench", detail)
+    job = card.jobs.order_by("-opened_at").first() if card else None
+    if job is None:
+        entry = NewJob(new.entry, new.serial, new.board_model, OWN, f"Donor: {new.origin}", place=new.place)
+        job, _ = open_job(entry, by)
+        job.closed_at = timezone.now()
+        job.save(update_fields=["closed_at"])
+    return Donor.objects.create(card=job.card, job=job, origin=new.origin, by=by), True
+
+
+def inspect(card: Card, entry: UUID, content: Mapping[str, Any], by: User) -> tuple[DonorInspection, bool]:
+    """What an inspection found, and whether it is new. Raises Problem 422 for unknown questions or halves."""
+    if unknown := set(content.get("answers", {})) - set(QUESTIONS):
+        raise Problem(422, "no-question", f"found {min(unknown)!r}, expected one of {', '.join(QUESTIONS)}")
+    for name in ("core", "board", "memory"):
+        if content.get(name, "unknown") not in HALVES:
+            raise Problem(422, "no-half", f"found {content[name]!r} for {name}, expected one of {', '.join(HALVES)}")
+    fields = {"card": card, "content": dict(content), "by": by, "at": timezone.now()}
+    return DonorInspection.objects.get_or_create(pk=entry, defaults=fields)
+
+
+@dataclass(frozen=True, slots=True)
+class SetMove:
+    """Core and memory moved as a set: `reason` says where the photographs of both boards are."""
+
+    entry: UUID
+    giver: Job
+    taker: Job
+    sites: Sequence[str]
+    reason: str
+
+
+@transaction.atomic
+def move_set(new: SetMove, by: User) -> list[str]:
+    """The labels of the parts moved, each place by place. All of them move, or none.
+
+    Raises Problem 422 `no-place` where the taker's board lacks a place, `other-family` where its core is another.
+    """
+    giver, taker = new.giver, new.taker
+    one, other = model_board(giver.card.model), model_board(taker.card.model)
+    if one is None or other is None:
+        raise Problem(422, "not-drawn", "found a board that is not drawn, expected both drawn")
+    if giver.card_id == taker.card_id:
+        raise Problem(422, "same-card", f"found {giver.card.serial} twice, expected two cards")
+    kin = giver.card.model.family and giver.card.model.family == taker.card.model.family
+    if giver.card.model_id != taker.card.model_id and not kin:
+        detail = f"found {giver.card.model} and {taker.card.model}, expected one core family on both boards"
+        raise Problem(422, "other-family", detail)
+    places = {other.core.designator, *(site.designator for site in other.sites if site.fitted)}
+    if lacking := [site for site in new.sites if site not in places]:
+        raise Problem(422, "no-place", f"found {', '.join(lacking)}, expected places that {taker.card.model} has")
+    if not new.sites:
+        raise Problem(422, "no-set", "found no place, expected those whose parts move")
+    ledger_there = {one.designator: one.chip for one in at_rework(taker).sites}
+    moved = []
+    for site in new.sites:
+        chip = {here.designator: here.chip for here in at_rework(giver).sites}.get(site, f"{giver.card.serial}/{site}")
+        if chip is None:
+            raise Problem(422, "empty", f"found {site} of {giver.card.serial} empty, expected a part to move")
+        off = NewRework(uuid5(new.entry, f"off {site}"), "remove", site, pin1=_pin1(giver, site), no_photo=new.reason,
+                        note="Moved as a set.")  # fmt: skip
+        enter_rework(giver, off, by)
+        there = ledger_there.get(site, f"{taker.card.serial}/{site}")
+        pin1 = _pin1(taker, site) if there else ""
+        on = NewRework(uuid5(new.entry, f"on {site}"), "swap" if there else "place", site, chip_in=chip, pin1=pin1,
+                       no_photo=new.reason, note="Moved as a set.")  # fmt: skip
+        enter_rework(taker, on, by)
+        moved.append(chip)
+    return moved
+
+
+def _pin1(job: Job, site: str) -> str:
+    lie = Lie(cast("Any", job.lie_side), job.lie_turns)
+    return pin1_corner(model_board(job.card.model), site, lie) or NO_PIN
+
+
+def save_settings(document: Mapping[str, Any], by: User) -> StockSettings:
+    """The shop's settings. Raises Refusal where they do not fit."""
+    read_settings(document)
+    return StockSettings.objects.create(content=dict(document), by=by)
+
+
+def part_words(label: str, at: Stock) -> list[str]:
+    """The lines of a part's label on paper."""
+    facts = at.facts.get(label, {})
+    said = [facts.get("marking", ""), facts.get("vendor", ""), at.printed.get(label, ""), facts.get("value", "")]
+    return [one for one in said if one][:3] or [facts.get("kind", "part")]

@@ -1,0 +1,216 @@
+import { Link, useParams } from "react-router";
+import { api, data } from "../api/client";
+import { Figure, Line, Pick } from "../shared/fields";
+import { Loading, Trouble } from "../shared/states";
+import { useSession } from "../signin/session";
+import { ReturnSettings } from "./ReturnSettings";
+import { SheetButtons, SheetHead } from "./SheetParts";
+import { useSheet } from "./useSheet";
+
+const KINDS = [
+  ["readings", "readings, cold"],
+  ["current", "current on the supply"],
+  ["ladder", "detection ladder"],
+  ["link", "link width and speed"],
+  ["identity", "identity and memory size"],
+  ["sensors", "sensors plausible"],
+  ["clocks", "clocks under load"],
+  ["memory", "memory test"],
+  ["stress", "stress to steady temperature"],
+  ["score", "score"],
+  ["hand", "said by hand"],
+  ["cold-start", "cold start"],
+] as const;
+type Kind = (typeof KINDS)[number][0];
+const FIGURES: Partial<Record<Kind, readonly (readonly [string, string])[]>> = {
+  stress: [
+    ["minutes", "minutes under load"],
+    ["rest_c", "°C still to come"],
+    ["most_c", "at most, °C"],
+    ["load_watts", "load from, W"],
+  ],
+  hand: [["minutes", "minutes"]],
+  "cold-start": [["hours", "hours off"]],
+  identity: [["memory_mib", "MiB, else by the model"]],
+  link: [
+    ["width", "lanes"],
+    ["gt_per_s", "GT/s"],
+  ],
+};
+
+interface Row {
+  id: string;
+  kind: Kind;
+  name: string;
+  fails: string;
+  condition?: "cold" | "warm";
+  figures: Record<string, string>;
+}
+
+type Check = Record<string, unknown>;
+
+const LIMITS = ["minutes", "hours", "rest_c", "most_c", "load_watts", "memory_mib", "width", "gt_per_s"];
+
+function rowOf(check: Check): Row {
+  const figures = Object.fromEntries(
+    LIMITS.filter((name) => check[name] !== undefined).map((name) => [name, String(check[name])]),
+  );
+  return {
+    id: String(check.id),
+    kind: check.kind as Kind,
+    name: String(check.name),
+    fails: String(check.fails),
+    ...(check.condition ? { condition: check.condition as "cold" } : {}),
+    figures,
+  };
+}
+
+function checkOf(row: Row): Check {
+  const asked = (FIGURES[row.kind] ?? []).map(([name]) => name);
+  // what is no number goes as it was typed: the server says where it stands
+  const figures = Object.fromEntries(
+    asked
+      .filter((name) => row.figures[name]?.trim())
+      .map((name) => {
+        const text = row.figures[name] ?? "";
+        const number = Number(text.replace(",", "."));
+        return [name, Number.isNaN(number) ? text : number];
+      }),
+  );
+  const condition = row.kind === "memory" ? { condition: row.condition ?? "cold" } : {};
+  return {
+    id: row.id,
+    kind: row.kind,
+    name: row.name.trim(),
+    fails: row.fails.trim(),
+    ...condition,
+    ...figures,
+  };
+}
+
+/** The proof protocol of the shop, or of one model: which checks, in which order, how long, and what fails them. */
+export function ProtocolPage() {
+  const { slug } = useParams();
+  const session = useSession();
+  const lead = session.data?.person?.role === "lead";
+  const editing = useSheet({
+    key: ["protocol", slug ?? ""],
+    get: async () => {
+      if (slug === undefined) {
+        const saved = data(await api.GET("/api/v1/proof-protocol"));
+        return { edition: 0, head: null, document: saved.document };
+      }
+      const saved = data(await api.GET("/api/v1/board-models/{slug}/proof", { params: { path: { slug } } }));
+      return { edition: saved.head.edition, head: saved.head, document: saved.document };
+    },
+    rowsOf: (saved): Row[] => ((saved.document as { checks: Check[] }).checks ?? []).map(rowOf),
+    put: async (rows, edition) => {
+      const document = { checks: rows.map(checkOf) };
+      if (slug === undefined) {
+        const saved = data(await api.PUT("/api/v1/proof-protocol", { body: { document } }));
+        return { edition: 0, head: null, document: saved.document };
+      }
+      const params = { path: { slug } };
+      const saved = data(
+        await api.PUT("/api/v1/board-models/{slug}/proof", { params, body: { document, base: edition } }),
+      );
+      return { edition: saved.head.edition, head: saved.head, document: saved.document };
+    },
+  });
+  const { sheet, rows, edit } = editing;
+  if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
+  if (!sheet.data) return <Loading what="Reading the protocol" />;
+  const change = (at: number, part: Partial<Row>) =>
+    edit(rows.map((one, other) => (other === at ? { ...one, ...part } : one)));
+  const move = (at: number, by: number) => {
+    const next = [...rows];
+    const [row] = next.splice(at, 1);
+    if (row) next.splice(at + by, 0, row);
+    edit(next);
+  };
+  const add = () => {
+    const names = new Set(rows.map((one) => one.id));
+    let number = rows.length + 1;
+    while (names.has(`check-${number}`)) number += 1;
+    edit([...rows, { id: `check-${number}`, kind: "hand", name: "", fails: "", figures: {} }]);
+  };
+  return (
+    <main className="max-w-5xl space-y-4 p-6" data-testid="protocol">
+      {slug !== undefined && sheet.data.head ? (
+        <SheetHead title="Proof protocol" slug={slug} head={sheet.data.head} />
+      ) : (
+        <header>
+          <Link className="button-plain -ml-2" to="/library">
+            Library
+          </Link>
+          <h1 className="font-bold text-3xl">Proof protocol of the shop</h1>
+          <p className="text-soft">
+            For every model without one of its own. Most checks pass by what was measured.
+          </p>
+        </header>
+      )}
+      <fieldset disabled={!lead}>
+        <legend className="sr-only">Checks</legend>
+        <ol>
+          {rows.map((row, at) => (
+            <li key={row.id} className="border-rule border-t py-2" data-check={row.id}>
+              <div className="flex flex-wrap items-end gap-3">
+                <Line
+                  says={`check ${at + 1}`}
+                  value={row.name}
+                  set={(name) => change(at, { name })}
+                  maxLength={80}
+                  wide="w-56"
+                />
+                <Pick says="kind" value={row.kind} set={(kind) => change(at, { kind })} words={KINDS} />
+                {row.kind === "memory" && (
+                  <Pick
+                    says="card"
+                    value={row.condition ?? "cold"}
+                    set={(condition) => change(at, { condition })}
+                    words={[
+                      ["cold", "cold"],
+                      ["warm", "warm"],
+                    ]}
+                  />
+                )}
+                {(FIGURES[row.kind] ?? []).map(([name, says]) => (
+                  <Figure
+                    key={name}
+                    says={says}
+                    value={row.figures[name] ?? ""}
+                    set={(value) => change(at, { figures: { ...row.figures, [name]: value } })}
+                  />
+                ))}
+                <Line says="fails with" value={row.fails} set={(fails) => change(at, { fails })} />
+                {lead && (
+                  <span className="flex">
+                    <button
+                      type="button"
+                      className="button-plain"
+                      disabled={at === 0}
+                      aria-label={`Up: ${row.name}`}
+                      onClick={() => move(at, -1)}
+                    >
+                      Up
+                    </button>
+                    <button
+                      type="button"
+                      className="button-plain"
+                      aria-label={`Leave out: ${row.name}`}
+                      onClick={() => edit(rows.filter((_, other) => other !== at))}
+                    >
+                      Leave out
+                    </button>
+                  </span>
+                )}
+              </div>
+            </li>
+          ))}
+        </ol>
+      </fieldset>
+      {lead && <SheetButtons add="One more check" onAdd={add} editing={editing} />}
+      {slug === undefined && lead && <ReturnSettings />}
+    </main>
+  );
+}

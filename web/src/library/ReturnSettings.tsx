@@ -1,0 +1,49 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data } from "../api/client";
+import { Figure, Line } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Wrong } from "../shared/Wrong";
+
+const KEY = ["return-settings"];
+
+/** What the shop grants when a card leaves, and when it asks after it. */
+export function ReturnSettings() {
+  const saved = useQuery({
+    queryKey: KEY,
+    queryFn: async () => data(await api.GET("/api/v1/return-settings")),
+  });
+  if (!saved.data) return null;
+  const document = saved.data.document as { warranty_days: number; follow_up_days: number[] };
+  return <Entry key={JSON.stringify(document)} {...document} />;
+}
+
+function Entry({ warranty_days, follow_up_days }: { warranty_days: number; follow_up_days: number[] }) {
+  const [warranty, setWarranty] = useState(String(warranty_days));
+  const [after, setAfter] = useState(follow_up_days.join(", "));
+  const keeping = useKeeping([["return"]]);
+  const number = (text: string) =>
+    text.trim() !== "" && !Number.isNaN(Number(text)) ? Number(text) : text.trim();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const days = after
+      .split(/[\s,]+/)
+      .filter(Boolean)
+      .map(number);
+    const document = { warranty_days: number(warranty), follow_up_days: days };
+    await keeping.keep(() => api.PUT("/api/v1/return-settings", { body: { document } }), KEY);
+  };
+  return (
+    <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="return-settings">
+      <h2 className="font-bold text-xl">When a card leaves</h2>
+      <div className="flex flex-wrap items-end gap-3">
+        <Figure says="days of warranty" value={warranty} set={setWarranty} />
+        <Line says="asked after, in days" value={after} set={setAfter} mono wide="w-44" />
+        <button type="submit" className="button" disabled={keeping.busy}>
+          Save
+        </button>
+      </div>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}

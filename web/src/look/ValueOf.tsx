@@ -1,0 +1,26 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+
+/** What is known of the value of a part that is burnt or gone; asked for where nobody knows it. */
+export function ValueOf({ slug, part }: { slug: string; part: string }) {
+  const values = useQuery({
+    queryKey: ["values", slug],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
+  });
+  const known = values.data?.values.find((one) => one.designator === part);
+  const asked = values.data?.wanted.some((one) => one.designator === part);
+  if (!known && !asked) return null;
+  const to = `/stock/values?model=${slug}&part=${encodeURIComponent(part)}`;
+  return known ? (
+    <Link className="button-plain" to={to}>
+      {part} is {known.best}
+      {known.conflicts.length > 0 && ", sources disagree"}
+    </Link>
+  ) : (
+    <Link className="button-plain" to={to}>
+      Value of {part} not known: note it
+    </Link>
+  );
+}

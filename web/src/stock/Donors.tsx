@@ -1,0 +1,332 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data, newId } from "../api/client";
+import { Line, Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Loading, Trouble } from "../shared/states";
+import { Tick } from "../shared/Tick";
+import { Wrong } from "../shared/Wrong";
+import { listed, many } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import type { Donor, DonorsData } from "./useStock";
+
+const HALVES = [
+  ["unknown", "not known"],
+  ["good", "good"],
+  ["dead", "dead"],
+] as const;
+const JUDGED = {
+  accepted: ["✓", "accepted"],
+  open: ["…", "to be inspected"],
+  refused: ["✗", "refused"],
+} as const;
+const KEY = ["donors"];
+
+/** Cards that give parts: inspected before they are trusted, and matched half by half. */
+export function Donors() {
+  const [query, setQuery] = useSearchParams();
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const donors = useQuery({
+    queryKey: KEY,
+    queryFn: async () => data(await api.GET("/api/v1/stock/donors")),
+  });
+  if (donors.isError) return <Trouble problem={donors.error} again={() => donors.refetch()} />;
+  if (!donors.data) return <Loading what="Reading the donors" />;
+  const serial = query.get("card") ?? "";
+  const chosen = donors.data.donors.find((one) => one.serial === serial);
+  return (
+    <div className="grid gap-8 lg:grid-cols-[26rem_1fr]">
+      <section aria-label="Donor cards">
+        <ul>
+          {donors.data.donors.map((one) => (
+            <li key={one.serial} className="border-rule border-t">
+              <button
+                type="button"
+                aria-pressed={one === chosen}
+                className={`w-full px-2 py-2 text-left ${one === chosen ? "bg-sheet shadow-[inset_4px_0_0_var(--color-ink)]" : ""}`}
+                onClick={() => setQuery({ card: one.serial })}
+              >
+                <strong className="font-mono text-lg">{one.serial}</strong> {one.model}
+                <span className="block">
+                  <span aria-hidden className="inline-block w-5 font-bold">
+                    {JUDGED[one.judged][0]}
+                  </span>
+                  <strong>{JUDGED[one.judged][1]}</strong>
+                  {one.serves.length > 0 && `, serves for ${listed(one.serves)}`}
+                </span>
+                <span className="block text-soft">
+                  {one.origin}
+                  {one.gone.length > 0 && `. Taken off: ${one.gone.join(", ")}`}
+                </span>
+              </button>
+            </li>
+          ))}
+          {donors.data.donors.length === 0 && (
+            <li className="text-soft">No donor yet. A card that nobody wants back can become one.</li>
+          )}
+        </ul>
+        {mayWork && <NewDonor taken={(card) => setQuery({ card })} />}
+      </section>
+      <div className="space-y-6">
+        <Matches data={donors.data} mayWork={mayWork} />
+        {chosen && <Inspect key={chosen.serial} donor={chosen} data={donors.data} mayWork={mayWork} />}
+      </div>
+    </div>
+  );
+}
+
+function NewDonor({ taken }: { taken: (serial: string) => void }) {
+  const [serial, setSerial] = useState("");
+  const [model, setModel] = useState("");
+  const [origin, setOrigin] = useState("");
+  const keeping = useKeeping([KEY]);
+  const models = useQuery({
+    queryKey: ["board-models"],
+    queryFn: async () => data(await api.GET("/api/v1/board-models")),
+  });
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const slug = model || models.data?.[0]?.slug || "";
+    const body = { entry: newId(), serial: serial.trim(), board_model: slug, origin: origin.trim() };
+    if (await keeping.keep(() => api.POST("/api/v1/stock/donors", { body }), KEY)) taken(serial.trim());
+  };
+  return (
+    <form onSubmit={submit} className="mt-6 space-y-3 border-rule border-t pt-4" data-testid="new-donor">
+      <h2 className="font-bold text-xl">Take a card in as a donor</h2>
+      <div className="flex flex-wrap items-end gap-3">
+        <Line says="serial" value={serial} set={setSerial} mono wide="w-40" maxLength={80} />
+        <Pick
+          says="board model"
+          value={model || (models.data?.[0]?.slug ?? "")}
+          set={setModel}
+          words={(models.data ?? []).map((one) => [one.slug, one.name] as const)}
+        />
+        <Line says="where it came from" value={origin} set={setOrigin} />
+        <button type="submit" className="button" disabled={!serial.trim() || !origin.trim() || keeping.busy}>
+          Take it in
+        </button>
+      </div>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}
+
+const names = (text: string) =>
+  text
+    .split(/[\s,]+/)
+    .map((one) => one.trim().toUpperCase())
+    .filter(Boolean);
+
+function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsData; mayWork: boolean }) {
+  const [answers, setAnswers] = useState<Record<string, boolean>>(donor.answers);
+  const [missing, setMissing] = useState(donor.missing.join(" "));
+  const [moved, setMoved] = useState(donor.moved.join(" "));
+  const [repaired, setRepaired] = useState<string[]>(donor.repaired);
+  const [halves, setHalves] = useState({ core: donor.core, board: donor.board, memory: donor.memory });
+  const keeping = useKeeping([["stock"]]);
+  const off = [...new Set([...names(missing), ...names(moved)])];
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const params = { path: { serial: donor.serial } };
+    const body = {
+      entry: newId(),
+      answers,
+      missing: names(missing),
+      moved: names(moved),
+      repaired: repaired.filter((one) => off.includes(one)),
+      ...halves,
+    };
+    await keeping.keep(() => api.POST("/api/v1/cards/{serial}/inspections", { params, body }), KEY);
+  };
+  return (
+    <section aria-labelledby="inspect-title">
+      <h2 id="inspect-title" className="font-bold text-2xl">
+        <span className="font-mono">{donor.serial}</span>: {JUDGED[donor.judged][1]}
+      </h2>
+      <ul>
+        {donor.why.map((one) => (
+          <li key={one} className={donor.judged === "refused" ? "border-suspect border-l-4 pl-3" : ""}>
+            {one}
+          </li>
+        ))}
+      </ul>
+      <p>
+        <Link className="button-plain -ml-2" to={`/jobs/${donor.job}/rework`}>
+          Take parts off it at Rework
+        </Link>
+        <Link className="button-plain" to={`/jobs/${donor.job}/ohms`}>
+          Read it cold
+        </Link>
+      </p>
+      <form onSubmit={submit} className="mt-2 space-y-3" data-testid="inspection">
+        <fieldset disabled={!mayWork}>
+          <legend className="text-soft">Looked at; a no speaks against it</legend>
+          <ul>
+            {donors.questions.map((one) => (
+              <li
+                key={one.key}
+                className="flex flex-wrap items-center justify-between gap-2 border-rule border-t py-1"
+              >
+                <span>{one.words}</span>
+                <span className="flex gap-2">
+                  {([true, false] as const).map((yes) => (
+                    <button
+                      key={String(yes)}
+                      type="button"
+                      className="button"
+                      aria-label={`${one.words}: ${yes ? "yes" : "no"}`}
+                      aria-pressed={answers[one.key] === yes}
+                      onClick={() => setAnswers({ ...answers, [one.key]: yes })}
+                    >
+                      {yes ? "yes" : "no"}
+                    </button>
+                  ))}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </fieldset>
+        <div className="flex flex-wrap items-end gap-3">
+          <Line says="parts missing" value={missing} set={setMissing} mono />
+          <Line says="parts moved or turned" value={moved} set={setMoved} mono />
+        </div>
+        {off.length > 0 && (
+          <fieldset>
+            <legend className="text-soft">put right already</legend>
+            <div className="flex flex-wrap gap-x-4">
+              {off.map((one) => (
+                <Tick
+                  key={one}
+                  says={one}
+                  on={repaired.includes(one)}
+                  set={(on) => setRepaired(on ? [...repaired, one] : repaired.filter((name) => name !== one))}
+                />
+              ))}
+            </div>
+          </fieldset>
+        )}
+        <div className="flex flex-wrap items-end gap-3">
+          {(["core", "board", "memory"] as const).map((half) => (
+            <Pick
+              key={half}
+              says={half}
+              value={halves[half]}
+              set={(next) => setHalves({ ...halves, [half]: next })}
+              words={HALVES}
+            />
+          ))}
+          {mayWork && (
+            <button type="submit" className="button" disabled={keeping.busy}>
+              Keep the inspection
+            </button>
+          )}
+        </div>
+        <Wrong problem={keeping.problem} />
+      </form>
+    </section>
+  );
+}
+
+function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean }) {
+  const [open, setOpen] = useState("");
+  return (
+    <section aria-labelledby="matches-title">
+      <h2 id="matches-title" className="font-bold text-xl">
+        Halves that make one card
+      </h2>
+      <p className="text-soft">A dead board with a live core, and a live board with a dead core.</p>
+      <ol>
+        {donors.matches.map((one) => {
+          const key = `${one.core_from} ${one.board_from}`;
+          return (
+            <li key={key} className="border-rule border-t py-2">
+              <p>
+                <strong>
+                  {one.together} of <span className="font-mono">{one.core_from}</span> onto the board of{" "}
+                  <span className="font-mono">{one.board_from}</span>
+                </strong>
+                {!one.sure && ", not sure"}
+              </p>
+              <ul className="text-soft">
+                {one.why.map((why) => (
+                  <li key={why}>{why}</li>
+                ))}
+              </ul>
+              {mayWork && (
+                <button
+                  type="button"
+                  className="button mt-1"
+                  aria-expanded={open === key}
+                  onClick={() => setOpen(open === key ? "" : key)}
+                >
+                  Record the move as a set
+                </button>
+              )}
+              {open === key && <MoveSet from={one.core_from} to={one.board_from} />}
+            </li>
+          );
+        })}
+        {donors.matches.length === 0 && (
+          <li className="text-soft">
+            None. Say of inspected cards which half is dead, and they are matched here.
+          </li>
+        )}
+      </ol>
+    </section>
+  );
+}
+
+function MoveSet({ from, to }: { from: string; to: string }) {
+  const [sites, setSites] = useState("");
+  const [reason, setReason] = useState("");
+  const [moved, setMoved] = useState<string[]>([]);
+  const keeping = useKeeping([KEY, ["stock"], ["rework"]]);
+  const cards = useQuery({
+    queryKey: ["cards", from, to],
+    queryFn: async () => {
+      const ask = (serial: string) => api.GET("/api/v1/cards/{serial}", { params: { path: { serial } } });
+      const [giver, taker] = await Promise.all([ask(from), ask(to)]);
+      return [data(giver), data(taker)] as const;
+    },
+  });
+  const job = (at: 0 | 1) => cards.data?.[at].jobs[0]?.number;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const giver = job(0);
+    const taker = job(1);
+    if (giver === undefined || taker === undefined) return;
+    const body = { entry: newId(), giver, taker, sites: names(sites), reason: reason.trim() };
+    const answer = await keeping.keep(() => api.POST("/api/v1/stock/set-moves", { body }));
+    if (answer && answer !== "kept") setMoved(answer.moved);
+  };
+  if (moved.length > 0)
+    return (
+      <p role="status">
+        {many(moved.length, "part")} moved: <span className="font-mono">{moved.join(", ")}</span>. Both cards
+        show it.
+      </p>
+    );
+  return (
+    <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3" data-testid="move-set">
+      <Line says="core and places, as U1 U11 U12" value={sites} set={setSites} mono />
+      <Line
+        says="where both boards are photographed, pin 1 seen"
+        value={reason}
+        set={setReason}
+        maxLength={150}
+      />
+      <button
+        type="submit"
+        className="button"
+        disabled={names(sites).length === 0 || !reason.trim() || keeping.busy || !cards.data}
+      >
+        Move them
+      </button>
+      <div className="w-full">
+        <Wrong problem={keeping.problem} />
+      </div>
+    </form>
+  );
+}

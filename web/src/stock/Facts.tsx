@@ -1,0 +1,103 @@
+import { Figure, Line, Pick } from "../shared/fields";
+import { KINDS, type Kind } from "./useStock";
+
+export type Typed = Record<string, string>;
+
+interface Asked {
+  name: string;
+  says: string;
+  figure?: boolean;
+}
+
+const TEXT = (name: string, says: string): Asked => ({ name, says });
+const FIGURE = (name: string, says: string): Asked => ({ name, says, figure: true });
+const OF: Record<Kind, readonly Asked[]> = {
+  chip: [
+    TEXT("vendor", "maker"),
+    FIGURE("gbit", "capacity, Gbit"),
+    FIGURE("width", "lines"),
+    FIGURE("volts", "volts"),
+    FIGURE("speed", "speed, Gbit/s"),
+  ],
+  core: [TEXT("vendor", "maker")],
+  small: [
+    TEXT("part", "resistor, capacitor, coil, fuse"),
+    TEXT("value", "value, as 4k7 or 100n"),
+    TEXT("size", "package, mm as 1.0 x 0.5"),
+    FIGURE("rating", "rating"),
+  ],
+  connector: [
+    FIGURE("pitch_mm", "pitch, mm"),
+    FIGURE("pins", "pins"),
+    FIGURE("rows", "rows"),
+    FIGURE("anchors", "anchors"),
+    TEXT("seen_on", "also seen on"),
+  ],
+  set: [],
+  stencil: [FIGURE("pitch_mm", "pitch, mm"), FIGURE("ball_mm", "ball, mm")],
+  balls: [FIGURE("ball_mm", "size, mm"), TEXT("alloy", "leaded or lead-free")],
+  other: [],
+};
+const COMMON = [TEXT("marking", "marking"), TEXT("origin", "where it came from"), TEXT("note", "note")];
+
+/** What a part is, asked by its kind. */
+export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) => void }) {
+  const kind = (typed.kind ?? "chip") as Kind;
+  const put = (name: string) => (value: string) => set({ ...typed, [name]: value });
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <Pick says="kind" value={kind} set={(next) => set({ ...typed, kind: next })} words={KINDS} />
+      {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((one) =>
+        one.figure ? (
+          <Figure key={one.name} says={one.says} value={typed[one.name] ?? ""} set={put(one.name)} />
+        ) : (
+          <Line
+            key={one.name}
+            says={one.says}
+            value={typed[one.name] ?? ""}
+            set={put(one.name)}
+            wide={one.name === "note" ? "grow" : "w-44"}
+            maxLength={120}
+          />
+        ),
+      )}
+    </div>
+  );
+}
+
+/** What was typed as the server takes it; a text where a figure is wanted is said, not dropped. */
+export function factsOf(typed: Typed): { facts: Record<string, unknown> } | { wrong: string } {
+  const kind = (typed.kind ?? "chip") as Kind;
+  const facts: Record<string, unknown> = { kind };
+  for (const one of [...COMMON, ...OF[kind]]) {
+    const value = (typed[one.name] ?? "").trim();
+    if (!value) continue;
+    if (one.name === "size") {
+      const size = /^(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)$/.exec(value);
+      if (!size) return { wrong: `${one.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
+      facts.size_mm = [size[1], size[2]].map((side) => Number(side?.replace(",", ".")));
+    } else if (one.figure) {
+      const number = Number(value.replace(",", "."));
+      if (Number.isNaN(number)) return { wrong: `${one.says}: found “${value}”, expected a number` };
+      facts[one.name] = number;
+    } else facts[one.name] = value;
+  }
+  return { facts };
+}
+
+/** Kept facts as they are typed. */
+export function typedOf(facts: Record<string, unknown>): Typed {
+  const typed = Object.fromEntries(Object.entries(facts).map(([name, value]) => [name, String(value)]));
+  const size = facts.size_mm as number[] | undefined;
+  return size ? { ...typed, size: `${size[0]} x ${size[1]}` } : typed;
+}
+
+/** Kept facts in one line. */
+export function factsWords(facts: Record<string, unknown>): string {
+  const kind = (facts.kind ?? "other") as Kind;
+  const typed = typedOf(facts);
+  return [...OF[kind], ...COMMON]
+    .filter((one) => one.name !== "marking" && typed[one.name])
+    .map((one) => `${one.says.split(",")[0]} ${typed[one.name]}`)
+    .join(" · ");
+}

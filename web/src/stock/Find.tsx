@@ -1,0 +1,155 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data } from "../api/client";
+import { Figure, Line } from "../shared/fields";
+import { Wrong } from "../shared/Wrong";
+import { lifeAt } from "./useStock";
+
+/** What may serve instead: connectors by pitch, pins and anchors; parts by marking over all boards and donors. */
+export function Find() {
+  return (
+    <div className="grid gap-8 lg:grid-cols-2">
+      <Connectors />
+      <Markings />
+    </div>
+  );
+}
+
+function Connectors() {
+  const [query, setQuery] = useSearchParams();
+  const [typed, setTyped] = useState({
+    pitch: query.get("pitch") ?? "",
+    pins: query.get("pins") ?? "",
+    rows: query.get("rows") ?? "1",
+    anchors: query.get("anchors") ?? "0",
+  });
+  const figure = (name: string) => Number((query.get(name) ?? "").replace(",", "."));
+  const asked = {
+    pitch_mm: figure("pitch"),
+    pins: figure("pins"),
+    rows: figure("rows"),
+    anchors: figure("anchors"),
+  };
+  const found = useQuery({
+    queryKey: ["substitutes", asked],
+    enabled: query.get("pitch") !== null,
+    retry: false,
+    queryFn: async () => data(await api.GET("/api/v1/stock/substitutes", { params: { query: asked } })),
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    setQuery({ ...Object.fromEntries(query), ...typed });
+  };
+  return (
+    <section aria-labelledby="connectors-title">
+      <h2 id="connectors-title" className="font-bold text-xl">
+        A connector that may serve
+      </h2>
+      <p className="text-soft">
+        Also ones sold for other equipment. A longer one may be cut; try the mating cable.
+      </p>
+      <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+        <Figure says="pitch, mm" value={typed.pitch} set={(pitch) => setTyped({ ...typed, pitch })} />
+        <Figure says="pins" value={typed.pins} set={(pins) => setTyped({ ...typed, pins })} />
+        <Figure says="rows" value={typed.rows} set={(rows) => setTyped({ ...typed, rows })} />
+        <Figure says="anchors" value={typed.anchors} set={(anchors) => setTyped({ ...typed, anchors })} />
+        <button type="submit" className="button" disabled={!typed.pitch.trim() || !typed.pins.trim()}>
+          Find one
+        </button>
+      </form>
+      {found.isError && <Wrong problem={found.error} />}
+      {found.data && (
+        <ol className="mt-3" aria-label="Connectors that may serve">
+          {found.data.map((one) => (
+            <li key={one.label} className="border-rule border-t py-2">
+              <p>
+                <Link className="button-plain -ml-2 font-bold font-mono text-lg" to={lifeAt(one.label)}>
+                  {one.label}
+                </Link>{" "}
+                {one.where}
+                {one.seen_on && `, also seen on ${one.seen_on}`}
+              </p>
+              <p>
+                <strong>Agrees:</strong> {one.fits.agrees.join(", ")}.
+                {one.fits.unknown.length > 0 && (
+                  <>
+                    {" "}
+                    <strong>Look at:</strong> {one.fits.unknown.join(", ")}.
+                  </>
+                )}
+              </p>
+            </li>
+          ))}
+          {found.data.length === 0 && (
+            <li className="text-soft">
+              None of that pitch with pins enough. Note connectors in Stock, also of other equipment.
+            </li>
+          )}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+function Markings() {
+  const [query, setQuery] = useSearchParams();
+  const [typed, setTyped] = useState(query.get("marking") ?? "");
+  const marking = query.get("marking") ?? "";
+  const found = useQuery({
+    queryKey: ["bearers", marking],
+    enabled: marking !== "",
+    queryFn: async () => data(await api.GET("/api/v1/stock/bearers", { params: { query: { marking } } })),
+  });
+  return (
+    <section aria-labelledby="markings-title">
+      <h2 id="markings-title" className="font-bold text-xl">
+        A part by its marking
+      </h2>
+      <p className="text-soft">On which boards it sits, and which donor still has it.</p>
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setQuery({ ...Object.fromEntries(query), marking: typed.trim() });
+        }}
+      >
+        <Line says="marking, as printed" value={typed} set={setTyped} mono wide="w-44" maxLength={120} />
+        <button type="submit" className="button" disabled={!typed.trim()}>
+          Find it
+        </button>
+      </form>
+      {found.data && (
+        <ul className="mt-3" aria-label="Boards that bear it">
+          {found.data.map((one) => (
+            <li key={`${one.slug} ${one.designator}`} className="border-rule border-t py-2">
+              <Link className="button-plain -ml-2" to={`/library/${one.slug}`}>
+                {one.model}
+              </Link>{" "}
+              <strong className="font-mono">{one.designator}</strong>, a {one.kind}, {one.side}.{" "}
+              {one.donors.length > 0 ? (
+                <>
+                  Still on{" "}
+                  {one.donors.map((serial) => (
+                    <Link
+                      key={serial}
+                      className="button-plain whitespace-nowrap font-mono"
+                      to={`/stock/donors?card=${encodeURIComponent(serial)}`}
+                    >
+                      {serial}
+                    </Link>
+                  ))}
+                </>
+              ) : (
+                <span className="text-soft">No donor of it here.</span>
+              )}
+            </li>
+          ))}
+          {found.data.length === 0 && (
+            <li className="text-soft">No drawn board bears “{marking}”. Note markings in the board model.</li>
+          )}
+        </ul>
+      )}
+    </section>
+  );
+}

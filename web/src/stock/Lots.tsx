@@ -1,0 +1,296 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data, newId } from "../api/client";
+import type { components } from "../api/schema";
+import { Figure, Line } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Span } from "../shared/Span";
+import { Loading, Trouble } from "../shared/states";
+import { Wrong } from "../shared/Wrong";
+import { many, percent } from "../shared/words";
+import { useSession } from "../signin/session";
+import { type LotsData, lifeAt } from "./useStock";
+
+const KEY = ["lots"];
+
+/** Lots by the shop's own outcomes, with the doubt of small numbers; a job priced with one chip and with all. */
+export function Lots() {
+  const session = useSession();
+  const lots = useQuery({ queryKey: KEY, queryFn: async () => data(await api.GET("/api/v1/stock/lots")) });
+  if (lots.isError) return <Trouble problem={lots.error} again={() => lots.refetch()} />;
+  if (!lots.data) return <Loading what="Reading the lots" />;
+  return (
+    <div className="grid gap-8 lg:grid-cols-2">
+      <section aria-labelledby="lots-title">
+        <h2 id="lots-title" className="font-bold text-xl">
+          Lots seen here
+        </h2>
+        <p className="text-soft">
+          The bar is where the share that fails lies with nine chances in ten; the tick is the likeliest.
+        </p>
+        <ol>
+          {lots.data.lots.map((one) => (
+            <LotRow key={one.lot} lot={one} />
+          ))}
+          {lots.data.lots.length === 0 && (
+            <li className="border-rule border-t py-2 text-soft">
+              No lot was read yet. Note what is printed on a chip at Rework.
+            </li>
+          )}
+        </ol>
+        {session.data?.person?.role === "lead" && <LotSettings lots={lots.data} />}
+      </section>
+      <OneOrAll />
+    </div>
+  );
+}
+
+function LotRow({ lot }: { lot: LotsData["lots"][number] }) {
+  return (
+    <li className="border-rule border-t py-2" data-lot={lot.lot}>
+      <p className="flex flex-wrap items-baseline justify-between gap-2">
+        <strong className="font-mono text-lg">{lot.lot}</strong>
+        {lot.suspect ? (
+          <strong className="text-suspect">! suspect lot</strong>
+        ) : (
+          <span className="text-soft">not suspect</span>
+        )}
+      </p>
+      <Span
+        low={lot.low}
+        high={lot.high}
+        at={lot.share}
+        title="Share that fails"
+        bad={lot.suspect}
+        unsure={lot.seen < 8}
+      />
+      <p>{lot.why}</p>
+      <details>
+        <summary className="cursor-pointer underline underline-offset-3">
+          {many(lot.chips.length, "chip")}
+        </summary>
+        {lot.chips.map((one) => (
+          <Link key={one} className="button-plain font-mono" to={lifeAt(one)}>
+            {one}
+          </Link>
+        ))}
+      </details>
+    </li>
+  );
+}
+
+type Priced = components["schemas"]["Priced"];
+
+function OneOrAll() {
+  const [query, setQuery] = useSearchParams();
+  const [typed, setTyped] = useState(query.get("job") ?? "");
+  const [failed, setFailed] = useState(query.get("failed") ?? "");
+  const number = Number((query.get("job") ?? "").toUpperCase().replace(/^J-/, ""));
+  const asked = query.get("failed") ?? "";
+  const priced = useQuery({
+    queryKey: ["one-or-all", number, asked],
+    enabled: Number.isInteger(number) && number > 0,
+    retry: false,
+    queryFn: async () =>
+      data(
+        await api.GET("/api/v1/jobs/{number}/one-or-all", {
+          params: { path: { number }, query: asked ? { failed: asked } : {} },
+        }),
+      ),
+  });
+  return (
+    <section aria-labelledby="priced-title">
+      <h2 id="priced-title" className="font-bold text-xl">
+        One chip, or all of them
+      </h2>
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setQuery({
+            job: typed.trim(),
+            ...(failed.trim() ? { failed: failed.trim().replace(/[\s,]+/g, ",") } : {}),
+          });
+        }}
+      >
+        <Line says="job" value={typed} set={setTyped} mono wide="w-28" placeholder="J-0003" />
+        <Line says="chips that failed, else its mark" value={failed} set={setFailed} mono wide="w-56" />
+        <button type="submit" className="button" disabled={!typed.trim()}>
+          Price both
+        </button>
+      </form>
+      {priced.isError && <Wrong problem={priced.error} />}
+      {priced.data && <Both key={`${number} ${asked}`} number={number} priced={priced.data} />}
+    </section>
+  );
+}
+
+function Both({ number, priced }: { number: number; priced: Priced }) {
+  const [found, setFound] = useState(
+    () =>
+      `${priced.failed.join(", ")} failed.${priced.lots.length ? ` The other chips are of ${priced.lots.join(", ")}.` : ""}`,
+  );
+  const keeping = useKeeping([["job", String(number)], ["shelf"]]);
+  const [sent, setSent] = useState(false);
+  const money = (value: number) => `${Math.round(value)} ${priced.currency}`;
+  if (priced.options.length === 0)
+    return (
+      <p className="mt-3">
+        Nothing to price: no chip of this job is marked or suspected, or its board is not drawn. Name the
+        chips that failed.
+      </p>
+    );
+  const cheaper = [...priced.options].sort((a, b) => a.expected - b.expected)[0];
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const body = {
+      id: newId(),
+      title: "One chip, or all of them",
+      found: found.trim(),
+      options: priced.options.map((one) => ({
+        name: `Replace ${one.sites.join(", ")}`,
+        price: one.price,
+        chance: 1 - one.fails,
+        consequence: one.why,
+        against_advice: one !== cheaper,
+      })),
+    };
+    const params = { path: { number } };
+    if (await keeping.keep(() => api.POST("/api/v1/jobs/{number}/offers", { params, body }))) setSent(true);
+  };
+  return (
+    <div className="mt-4 space-y-3" data-testid="priced">
+      <div className="grid gap-4 sm:grid-cols-2">
+        {priced.options.map((one) => (
+          <section key={one.name} className="rounded-md border-2 border-edge bg-sheet p-4">
+            <h3 className="font-bold">Replace {one.name}</h3>
+            <p className="font-mono text-soft">{one.sites.join(" ")}</p>
+            <p className="font-bold font-mono text-4xl">{money(one.price)}</p>
+            <p>
+              <strong>{percent(one.fails)}</strong> fail in the warranty; with that, it comes to{" "}
+              <strong>{money(one.expected)}</strong>
+              {one === cheaper && ", the less of the two"}.
+            </p>
+            <p className="text-soft">{one.why}</p>
+          </section>
+        ))}
+      </div>
+      {priced.unread.length > 0 && (
+        <p>
+          Lot not read on <span className="font-mono">{priced.unread.join(", ")}</span>: they count as a good
+          lot’s.
+        </p>
+      )}
+      {sent ? (
+        <p role="status">
+          <strong>Waits for the customer’s word.</strong>{" "}
+          <Link className="button-plain" to={`/jobs/${number}`}>
+            Open the job
+          </Link>
+        </p>
+      ) : (
+        <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+          <Line says="what was found, in plain words" value={found} set={setFound} maxLength={2000} />
+          <button type="submit" className="button" disabled={!found.trim() || keeping.busy}>
+            Put both to the customer
+          </button>
+        </form>
+      )}
+      <Wrong problem={keeping.problem} />
+    </div>
+  );
+}
+
+interface Rule {
+  name: string;
+  pattern: string;
+  vendor: string;
+  type: string;
+}
+
+const FIGURES = [
+  ["chip", "a chip costs"],
+  ["work", "work on one"],
+  ["start", "work of starting"],
+  ["comeback", "a comeback costs"],
+  ["kills", "heat kills a neighbour, 0 to 1"],
+  ["halves_mm", "halved every, mm"],
+  ["wear", "added by each cycle"],
+  ["lead_days", "an order takes, days"],
+  ["run_out", "order above this chance"],
+] as const;
+
+function LotSettings({ lots }: { lots: LotsData }) {
+  const kept = lots.settings as Record<string, unknown> & { rules: Rule[] };
+  const [rules, setRules] = useState<Rule[]>(kept.rules);
+  const [figures, setFigures] = useState<Record<string, string>>(() =>
+    Object.fromEntries(FIGURES.map(([name]) => [name, String(kept[name])])),
+  );
+  const keeping = useKeeping([KEY, ["stock"], ["one-or-all"]]);
+  const change = (at: number, part: Partial<Rule>) =>
+    setRules(rules.map((one, other) => (other === at ? { ...one, ...part } : one)));
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const numbers = Object.fromEntries(
+      Object.entries(figures).map(([name, value]) => {
+        const number = Number(value.replace(",", "."));
+        return [name, value.trim() === "" || Number.isNaN(number) ? value : number];
+      }),
+    );
+    const document = {
+      ...numbers,
+      rules: rules
+        .filter((one) => one.pattern.trim())
+        .map((one) => Object.fromEntries(Object.entries(one).filter(([, value]) => value !== ""))),
+    };
+    await keeping.keep(() => api.PUT("/api/v1/stock-settings", { body: { document } }));
+  };
+  return (
+    <details className="mt-6 border-rule border-t pt-4">
+      <summary className="cursor-pointer font-bold underline underline-offset-3">
+        How this shop reads lots, and its figures
+      </summary>
+      <form onSubmit={submit} className="mt-2 space-y-3" data-testid="lot-settings">
+        <p className="text-soft">
+          A pattern names its groups: vendor, type, year, week, code. It must read the whole marking.
+        </p>
+        {[...rules, { name: "", pattern: "", vendor: "", type: "" }].map((one, at) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rules have no other name than their place
+          <div key={at} className="flex flex-wrap items-end gap-3">
+            <Line
+              says={`rule ${at + 1}`}
+              value={one.pattern}
+              set={(pattern) =>
+                at < rules.length ? change(at, { pattern }) : setRules([...rules, { ...one, pattern }])
+              }
+              mono
+              maxLength={400}
+              placeholder="OK (?P<year>\d{2})(?P<week>\d{2})"
+            />
+            {at < rules.length && (
+              <>
+                <Line says="vendor" value={one.vendor} set={(vendor) => change(at, { vendor })} wide="w-28" />
+                <Line says="type" value={one.type} set={(type) => change(at, { type })} wide="w-24" />
+              </>
+            )}
+          </div>
+        ))}
+        <div className="flex flex-wrap items-end gap-3">
+          {FIGURES.map(([name, says]) => (
+            <Figure
+              key={name}
+              says={says}
+              value={figures[name] ?? ""}
+              set={(value) => setFigures({ ...figures, [name]: value })}
+            />
+          ))}
+        </div>
+        <button type="submit" className="button" disabled={keeping.busy}>
+          Save
+        </button>
+        <Wrong problem={keeping.problem} />
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,244 @@
+import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
+import { api, newId } from "../api/client";
+import { Figure, Line, Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Loading, Trouble } from "../shared/states";
+import { Wrong } from "../shared/Wrong";
+import { moment, times } from "../shared/words";
+import { FactsFields, factsOf, factsWords, type Typed, typedOf } from "./Facts";
+import { Genealogy } from "./Genealogy";
+import {
+  CONDITIONS,
+  COUNTED,
+  type Condition,
+  kindWords,
+  type Life,
+  lifeAt,
+  type Move,
+  useLife,
+} from "./useStock";
+
+interface PartLifeProps {
+  label: string;
+  mayWork: boolean;
+  close: () => void;
+}
+
+/** One part: where it is, its way through cards, every step, and what may be done with it from here. */
+export function PartLife({ label, mayWork, close }: PartLifeProps) {
+  const life = useLife(label);
+  if (life.isError)
+    return (
+      <div>
+        <Trouble problem={life.error} again={() => life.refetch()} />
+        <button type="button" className="button-plain" onClick={close}>
+          Back to the whole stock
+        </button>
+      </div>
+    );
+  if (!life.data) return <Loading what="Reading its life" />;
+  const { part, facts, steps, drawn, members, printed } = life.data;
+  const said = factsWords(facts as Record<string, unknown>);
+  return (
+    <article aria-label={`Life of ${label}`} className="min-w-0 space-y-4">
+      <header>
+        <div className="flex flex-wrap items-baseline justify-between gap-3">
+          <h2 className="break-all font-bold font-mono text-4xl">{label}</h2>
+          <span>
+            <a
+              className="button-plain"
+              href={`/api/v1/stock/label?label=${encodeURIComponent(label)}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Print its label
+            </a>
+            <button type="button" className="button-plain" onClick={close}>
+              Whole stock
+            </button>
+          </span>
+        </div>
+        <p className="text-xl">
+          {part.marking || kindWords(part.kind)} is <strong>{part.where}</strong>
+          {life.data.job && (
+            <>
+              {" "}
+              <Link className="button-plain" to={`/jobs/${life.data.job}/rework`}>
+                Open its job
+              </Link>
+            </>
+          )}
+        </p>
+        <p>
+          {part.amount !== null ? `${part.amount} pieces at hand. ` : `Heated ${times(part.cycles)}. `}
+          {part.condition && `Said to be ${part.condition}. `}
+          {printed
+            ? `Lot ${printed}${part.lot !== printed ? `, read as ${part.lot}` : ", which no rule of the shop reads"}. `
+            : part.kind === "chip" && "Lot not read. "}
+          {said || "Nobody has said what it is yet."}
+        </p>
+      </header>
+      {members.length > 0 && (
+        <p>
+          With it:{" "}
+          {members.map((one) => (
+            <Link key={one} className="button-plain font-mono" to={lifeAt(one)}>
+              {one}
+            </Link>
+          ))}
+        </p>
+      )}
+      <Genealogy drawn={drawn} title={`The way of ${label} through cards`} />
+      <MovePart life={life.data} />
+      <section aria-labelledby="life-title">
+        <h3 id="life-title" className="font-bold text-lg">
+          Its life
+        </h3>
+        <ol aria-label="Steps of its life">
+          {[...steps].reverse().map((one) => (
+            <li key={`${one.at} ${one.words} ${one.cycles}`} className="border-rule border-t py-1">
+              <strong>{one.words}</strong>
+              {one.cycles > 0 && `, heated ${times(one.cycles)} by then`}. {one.note}{" "}
+              <span className="text-soft">
+                {one.job && (
+                  <Link className="button-plain" to={`/jobs/${one.job}/rework`}>
+                    {`J-${String(one.job).padStart(4, "0")}`}
+                  </Link>
+                )}{" "}
+                {[one.by, one.at ? moment(one.at) : "before this shop saw it"].filter(Boolean).join(", ")}
+              </span>
+            </li>
+          ))}
+        </ol>
+      </section>
+      {mayWork && <SayWhat key={life.data.edition} life={life.data} />}
+    </article>
+  );
+}
+
+const TAKES = [
+  ["put", "put away in"],
+  ["lent", "lend to"],
+  ["back", "came back into"],
+  ["joined", "put with the set"],
+  ["condition", "its condition is"],
+  ["used", "pieces used"],
+  ["counted", "pieces counted"],
+  ["scrapped", "scrap it"],
+  ["lost", "it is lost"],
+  ["found", "found again in"],
+] as const;
+
+/** Only what fits where the part is, is offered. */
+function offered(life: Life): readonly (readonly [Move["do"], string])[] {
+  const { place, kind } = life.part;
+  const counted = COUNTED.includes(kind);
+  return TAKES.filter(([word]) => {
+    if (word === "condition") return true;
+    if (word === "used" || word === "counted") return counted;
+    if (place === "card") return false;
+    if (place === "lent") return word === "back" || word === "lost";
+    if (place === "gone") return word === "found";
+    return word !== "back" && word !== "found";
+  });
+}
+
+function MovePart({ life }: { life: Life }) {
+  const words = offered(life);
+  const [chosen, setChosen] = useState<Move["do"] | "">("");
+  const [to, setTo] = useState("");
+  const [due, setDue] = useState("");
+  const [amount, setAmount] = useState("");
+  const [condition, setCondition] = useState<Condition>("");
+  const [note, setNote] = useState("");
+  const label = life.part.label;
+  const keeping = useKeeping([["stock"], ["rework"], ["lots"]]);
+  const what = words.some(([word]) => word === chosen) ? chosen : (words[0]?.[0] ?? "condition");
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const pieces = Number(amount.replace(",", "."));
+    const body = {
+      id: newId(),
+      label,
+      do: what as Move["do"],
+      to: to.trim(),
+      condition,
+      note: note.trim(),
+      ...(due ? { due } : {}),
+      ...(what === "used" || what === "counted" ? { amount: pieces } : {}),
+    };
+    if (await keeping.keep(() => api.POST("/api/v1/stock/moves", { body }), ["life", label])) {
+      setTo("");
+      setNote("");
+      setAmount("");
+    }
+  };
+  const wants = ["put", "lent", "back", "joined", "found"].includes(what);
+  const pieces = what === "used" || what === "counted";
+  const bad = pieces && (amount.trim() === "" || Number.isNaN(Number(amount.replace(",", "."))));
+  return (
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="move-part">
+      <Pick says="next" value={what as Move["do"]} set={setChosen} words={words} />
+      {wants && (
+        <Line
+          says={what === "lent" ? "who has it" : what === "joined" ? "label of the set" : "tray"}
+          value={to}
+          set={setTo}
+          wide="w-44"
+          maxLength={120}
+        />
+      )}
+      {what === "lent" && <Line says="due back" type="date" value={due} set={setDue} wide="w-44" />}
+      {pieces && <Figure says="pieces" value={amount} set={setAmount} />}
+      {what === "condition" && (
+        <Pick says="condition" value={condition} set={setCondition} words={CONDITIONS} />
+      )}
+      <Line says="note" value={note} set={setNote} />
+      <button
+        type="submit"
+        className="button"
+        disabled={keeping.busy || bad || (wants && !to.trim()) || (what === "condition" && !condition)}
+      >
+        Enter
+      </button>
+      {life.part.place === "card" && (
+        <p className="w-full text-soft">It comes off its card at Rework; then it can be put away or lent.</p>
+      )}
+      <div className="w-full">
+        <Wrong problem={keeping.problem} />
+      </div>
+    </form>
+  );
+}
+
+function SayWhat({ life }: { life: Life }) {
+  const [typed, setTyped] = useState<Typed>(() => ({
+    kind: "chip",
+    ...typedOf(life.facts as Record<string, unknown>),
+  }));
+  const [wrong, setWrong] = useState("");
+  const label = life.part.label;
+  const keeping = useKeeping([["stock"], ["before"]]);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const said = factsOf(typed);
+    if ("wrong" in said) return setWrong(said.wrong);
+    setWrong("");
+    const body = { facts: said.facts, base: life.edition };
+    const params = { query: { label } };
+    await keeping.keep(() => api.PUT("/api/v1/stock/life", { params, body }), ["life", label]);
+  };
+  return (
+    <details open={life.edition === 0}>
+      <summary className="cursor-pointer py-1 font-bold underline underline-offset-3">What it is</summary>
+      <form onSubmit={submit} className="mt-2 space-y-3" data-testid="facts">
+        <FactsFields typed={typed} set={setTyped} />
+        <button type="submit" className="button" disabled={keeping.busy}>
+          Save
+        </button>
+        <Wrong problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,162 @@
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { Line, Pick } from "../shared/fields";
+import { Loading, Trouble } from "../shared/states";
+import { day, many } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { PartLife } from "./PartLife";
+import { TakeIn } from "./TakeIn";
+import { KINDS, kindWords, type StockData, useStock } from "./useStock";
+
+const PLACES = [
+  ["", "anywhere"],
+  ["tray", "in a tray"],
+  ["hand", "at the bench"],
+  ["lent", "lent"],
+  ["set", "with a set"],
+  ["card", "on a card"],
+  ["gone", "gone"],
+] as const;
+
+/** Parts that are sought at the left; at the right one part's life, or the whole. */
+export function Parts() {
+  const [query, setQuery] = useSearchParams();
+  const [text, setText] = useState("");
+  const [kind, setKind] = useState("");
+  const [place, setPlace] = useState<(typeof PLACES)[number][0]>("");
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const label = query.get("label") ?? "";
+  const stock = useStock({ text: text.trim(), kind, place });
+  const choose = (next: string) => setQuery(next ? { label: next } : {});
+  if (stock.isError) return <Trouble problem={stock.error} again={() => stock.refetch()} />;
+  if (!stock.data) return <Loading what="Reading the stock" />;
+  return (
+    <div className="grid gap-8 lg:grid-cols-[24rem_1fr]">
+      <section aria-label="Parts sought">
+        <div className="flex flex-wrap items-end gap-3">
+          <Line says="label, marking, tray, lot" value={text} set={setText} />
+          <Pick
+            says="kind"
+            value={kind}
+            set={setKind}
+            words={[["", "every kind"], ...KINDS.map(([word, says]) => [word, says] as const)]}
+          />
+          <Pick says="where" value={place} set={setPlace} words={PLACES} />
+        </div>
+        <p className="mt-2 text-soft">
+          {many(stock.data.found, "part")}
+          {stock.data.found > stock.data.parts.length && `, the first ${stock.data.parts.length} shown`}
+        </p>
+        <ul aria-label="Parts">
+          {stock.data.parts.map((one) => (
+            <li key={one.label} className="border-rule border-t">
+              <button
+                type="button"
+                className={`w-full px-2 py-2 text-left ${one.label === label ? "bg-sheet shadow-[inset_4px_0_0_var(--color-ink)]" : ""}`}
+                aria-pressed={one.label === label}
+                onClick={() => choose(one.label)}
+              >
+                <strong className="break-all font-mono text-lg">{one.label}</strong>{" "}
+                <span>{[one.marking || kindWords(one.kind), one.vendor].filter(Boolean).join(", ")}</span>
+                <span className="block text-soft">
+                  {one.amount !== null && `${one.amount} pieces, `}
+                  {one.where}
+                  {one.condition && `, ${one.condition}`}
+                  {one.cycles > 0 && `, heated ${one.cycles} times`}
+                </span>
+              </button>
+            </li>
+          ))}
+          {stock.data.parts.length === 0 && (
+            <li className="border-rule border-t py-2 text-soft">
+              Nothing like that. Scan a label, or take a part in.
+            </li>
+          )}
+        </ul>
+      </section>
+      {label ? (
+        <PartLife key={label} label={label} mayWork={mayWork} close={() => choose("")} />
+      ) : (
+        <div className="min-w-0 space-y-6">
+          <Whole stock={stock.data} choose={choose} pick={setText} />
+          <TakeIn taken={choose} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Whole({
+  stock,
+  choose,
+  pick,
+}: {
+  stock: StockData;
+  choose: (label: string) => void;
+  pick: (text: string) => void;
+}) {
+  return (
+    <>
+      <section aria-labelledby="order-title">
+        <h2 id="order-title" className="font-bold text-xl">
+          To order
+        </h2>
+        <ul>
+          {stock.hints.map((one) => (
+            <li key={one.name} className="border-rule border-t py-2">
+              <strong>
+                {one.order} more {one.name}
+              </strong>
+              : {one.why}
+            </li>
+          ))}
+          {stock.hints.length === 0 && (
+            <li className="text-soft">Nothing is likely to run out before an order comes.</li>
+          )}
+        </ul>
+      </section>
+      <section aria-labelledby="loans-title">
+        <h2 id="loans-title" className="font-bold text-xl">
+          On loan
+        </h2>
+        <ul>
+          {stock.loans.map((one) => (
+            <li key={one.label} className="border-rule border-t py-1">
+              <button
+                type="button"
+                className="button-plain -ml-2 font-mono"
+                onClick={() => choose(one.label)}
+              >
+                {one.label}
+              </button>{" "}
+              with {one.to} since {day(one.since)}
+              {one.due &&
+                (one.overdue ? (
+                  <strong className="text-suspect">, was due {day(one.due)}</strong>
+                ) : (
+                  `, due ${day(one.due)}`
+                ))}
+            </li>
+          ))}
+          {stock.loans.length === 0 && <li className="text-soft">Nothing is lent.</li>}
+        </ul>
+      </section>
+      <section aria-labelledby="trays-title">
+        <h2 id="trays-title" className="font-bold text-xl">
+          Trays
+        </h2>
+        <ul className="flex flex-wrap gap-2">
+          {stock.trays.map((one) => (
+            <li key={one.name}>
+              <button type="button" className="button" onClick={() => pick(one.name)}>
+                {one.name} <span className="text-soft">{many(one.parts, "part")}</span>
+              </button>
+            </li>
+          ))}
+          {stock.trays.length === 0 && <li className="text-soft">No tray holds a part yet.</li>}
+        </ul>
+      </section>
+    </>
+  );
+}

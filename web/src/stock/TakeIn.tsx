@@ -1,0 +1,53 @@
+import { type FormEvent, useState } from "react";
+import { api, newId } from "../api/client";
+import { Figure, Line, Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Wrong } from "../shared/Wrong";
+import { FactsFields, factsOf, type Typed } from "./Facts";
+import { CONDITIONS, COUNTED, type Condition } from "./useStock";
+
+/** Taking a part into stock; without a label it gets the next of the shop's own. */
+export function TakeIn({ taken }: { taken: (label: string) => void }) {
+  const [typed, setTyped] = useState<Typed>({ kind: "chip" });
+  const [label, setLabel] = useState("");
+  const [tray, setTray] = useState("");
+  const [condition, setCondition] = useState<Condition>("");
+  const [amount, setAmount] = useState("");
+  const [wrong, setWrong] = useState("");
+  const keeping = useKeeping([["stock"]]);
+  const counted = COUNTED.includes(typed.kind ?? "");
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const said = factsOf(typed);
+    const pieces = amount.trim() === "" ? null : Number(amount.replace(",", "."));
+    if ("wrong" in said) return setWrong(said.wrong);
+    if (Number.isNaN(pieces)) return setWrong(`pieces: found “${amount}”, expected a number`);
+    setWrong("");
+    const body = {
+      id: newId(),
+      facts: said.facts,
+      to: tray.trim(),
+      label: label.trim(),
+      condition,
+      amount: counted ? pieces : null,
+    };
+    const answer = await keeping.keep(() => api.POST("/api/v1/stock", { body }));
+    if (answer && answer !== "kept") taken(answer.label);
+  };
+  return (
+    <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="take-in">
+      <h2 className="font-bold text-xl">Take a part in</h2>
+      <FactsFields typed={typed} set={setTyped} />
+      <div className="flex flex-wrap items-end gap-3">
+        <Line says="tray" value={tray} set={setTray} wide="w-40" maxLength={120} />
+        <Line says="label, where it has one" value={label} set={setLabel} mono wide="w-40" maxLength={120} />
+        <Pick says="condition" value={condition} set={setCondition} words={CONDITIONS} />
+        {counted && <Figure says="pieces" value={amount} set={setAmount} />}
+        <button type="submit" className="button" disabled={!tray.trim() || keeping.busy}>
+          Take it in
+        </button>
+      </div>
+      <Wrong problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
+    </form>
+  );
+}

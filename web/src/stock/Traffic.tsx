@@ -1,0 +1,53 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+import { day } from "../shared/words";
+import { Genealogy } from "./Genealogy";
+import { lifeAt } from "./useStock";
+
+/** Parts in and out of a card, as both sides of each move have it. */
+export function Traffic({ serial, stamp }: { serial: string; stamp: number }) {
+  const parts = useQuery({
+    queryKey: ["card-parts", serial, stamp],
+    placeholderData: (old) => old,
+    queryFn: async () =>
+      data(await api.GET("/api/v1/cards/{serial}/parts", { params: { path: { serial } } })),
+  });
+  if (!parts.data || parts.data.came.length + parts.data.went.length === 0) return null;
+  const rows = [
+    ...parts.data.came.map((one) => ({
+      ...one,
+      key: `in ${one.label} ${one.at}`,
+      says: `onto ${one.site}, from ${one.other}`,
+    })),
+    ...parts.data.went.map((one) => ({
+      ...one,
+      key: `out ${one.label} ${one.at}`,
+      says: `off ${one.site}, ${isCard(one.other) ? `to ${one.other}` : one.other}`,
+    })),
+  ];
+  return (
+    <section aria-labelledby="traffic-title" data-testid="traffic">
+      <h3 id="traffic-title" className="font-bold text-lg">
+        Parts in and out
+      </h3>
+      <ul>
+        {rows.map((one) => (
+          <li key={one.key} className="border-rule border-t py-1">
+            <Link className="font-bold font-mono underline underline-offset-3" to={lifeAt(one.label)}>
+              {one.label}
+            </Link>{" "}
+            {one.says}
+            {one.at && <span className="text-soft">, {day(one.at)}</span>}
+          </li>
+        ))}
+      </ul>
+      <Genealogy drawn={parts.data.drawn} title={`Parts of ${serial} and other cards`} />
+    </section>
+  );
+}
+
+/** Places that are no card are said in words: "in tray B1". */
+function isCard(other: string): boolean {
+  return !other.includes(" ");
+}

@@ -1,0 +1,189 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data, newId } from "../api/client";
+import { Line, Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Loading, Trouble } from "../shared/states";
+import { Wrong } from "../shared/Wrong";
+import { day } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import type { ModelValues } from "./useStock";
+
+const SOURCES = [
+  ["donor", "read off a donor"],
+  ["measured", "measured"],
+  ["drawing", "a drawing of the shop’s own"],
+  ["known", "another job"],
+] as const;
+
+/** Values and notes of a model's parts, each with its source; those that a burnt or missing part asks for come first. */
+export function Values() {
+  const [query, setQuery] = useSearchParams();
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const models = useQuery({
+    queryKey: ["board-models"],
+    queryFn: async () => data(await api.GET("/api/v1/board-models")),
+  });
+  const slug = query.get("model") ?? models.data?.[0]?.slug ?? "";
+  const key = ["values", slug];
+  const values = useQuery({
+    queryKey: key,
+    enabled: slug !== "",
+    queryFn: async () =>
+      data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
+  });
+  if (values.isError) return <Trouble problem={values.error} again={() => values.refetch()} />;
+  if (!models.data || !values.data) return <Loading what="Reading the values" />;
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_24rem]">
+      <div className="space-y-4">
+        <Pick
+          says="board model"
+          value={slug}
+          set={(model) => setQuery({ model })}
+          words={models.data.map((one) => [one.slug, one.name] as const)}
+        />
+        <Wanted data={values.data} choose={(part) => setQuery({ model: slug, part })} />
+        <List data={values.data} stale={key} mayWork={mayWork} />
+      </div>
+      {mayWork && (
+        <Note
+          key={`${slug} ${query.get("part") ?? ""}`}
+          slug={slug}
+          part={query.get("part") ?? ""}
+          job={values.data.wanted.find((one) => one.designator === query.get("part"))?.job ?? null}
+        />
+      )}
+    </div>
+  );
+}
+
+function Wanted({ data: values, choose }: { data: ModelValues; choose: (part: string) => void }) {
+  if (values.wanted.length === 0) return null;
+  return (
+    <section aria-labelledby="wanted-title" className="border-next border-l-4 bg-next-wash p-3">
+      <h2 id="wanted-title" className="font-bold text-lg">
+        Asked for
+      </h2>
+      <ul>
+        {values.wanted.map((one) => (
+          <li
+            key={`${one.job} ${one.designator}`}
+            className="flex flex-wrap items-center justify-between gap-2"
+          >
+            <span>
+              <strong className="font-mono text-lg">{one.designator}</strong> is {one.why} on{" "}
+              <Link className="button-plain" to={`/jobs/${one.job}/look`}>
+                {one.label}
+              </Link>
+              : nobody knows its value. Read it off a donor.
+            </span>
+            <button type="button" className="button" onClick={() => choose(one.designator)}>
+              Note {one.designator}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function List({ data: values, stale, mayWork }: { data: ModelValues; stale: string[]; mayWork: boolean }) {
+  const keeping = useKeeping([]);
+  const back = (value: string) =>
+    keeping.keep(
+      () => api.POST("/api/v1/part-values/{value}/withdrawal", { params: { path: { value } } }),
+      stale,
+    );
+  return (
+    <section aria-labelledby="known-title">
+      <h2 id="known-title" className="font-bold text-xl">
+        Known of {values.model}
+      </h2>
+      <ul>
+        {values.values.map((one) => (
+          <li key={one.designator} className="grid grid-cols-[5rem_8rem_1fr] gap-3 border-rule border-t py-2">
+            <strong className="font-mono text-lg">{one.designator}</strong>
+            <strong className="font-mono text-lg">{one.best}</strong>
+            <div>
+              {one.conflicts.map((said) => (
+                <p key={said} className="border-suspect border-l-4 pl-3">
+                  <strong>They disagree:</strong> {said}.
+                </p>
+              ))}
+              {one.values.map((noted) => (
+                <p key={noted.id}>
+                  <span className="font-mono">{noted.text}</span> {noted.words},{" "}
+                  <span className="text-soft">
+                    {noted.by}, {day(noted.at)}
+                  </span>
+                  {mayWork && (
+                    <button type="button" className="button-plain" onClick={() => back(noted.id)}>
+                      Take back
+                    </button>
+                  )}
+                </p>
+              ))}
+            </div>
+          </li>
+        ))}
+        {values.values.length === 0 && (
+          <li className="text-soft">
+            Nothing yet. A value read once off a donor is there for every card to come.
+          </li>
+        )}
+      </ul>
+      <Wrong problem={keeping.problem} />
+    </section>
+  );
+}
+
+function Note({ slug, part, job }: { slug: string; part: string; job: number | null }) {
+  const [designator, setDesignator] = useState(part);
+  const [text, setText] = useState("");
+  const [origin, setOrigin] = useState<(typeof SOURCES)[number][0]>("donor");
+  const [of, setOf] = useState("");
+  const keeping = useKeeping([]);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const body = {
+      id: newId(),
+      designator: designator.trim().toUpperCase(),
+      text: text.trim(),
+      origin,
+      of: of.trim(),
+      ...(job === null ? {} : { job }),
+    };
+    const params = { path: { slug } };
+    const kept = await keeping.keep(
+      () => api.POST("/api/v1/board-models/{slug}/values", { params, body }),
+      ["values", slug],
+    );
+    if (kept) setText("");
+  };
+  return (
+    <form onSubmit={submit} className="grid content-start justify-items-start gap-3" data-testid="note-value">
+      <h2 className="font-bold text-xl">Note a value</h2>
+      <Line says="designator" value={designator} set={setDesignator} mono wide="w-32" maxLength={80} />
+      <Line says="value or note, as 4k7 or not fitted" value={text} set={setText} mono maxLength={120} />
+      <Pick says="where it is from" value={origin} set={setOrigin} words={SOURCES} />
+      <Line
+        says={origin === "donor" ? "serial of the donor" : "which card or job"}
+        value={of}
+        set={setOf}
+        mono
+        maxLength={120}
+      />
+      <button
+        type="submit"
+        className="button"
+        disabled={!designator.trim() || !text.trim() || (origin === "donor" && !of.trim()) || keeping.busy}
+      >
+        Note it
+      </button>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}

@@ -1,0 +1,62 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, data } from "../api/client";
+import type { components } from "../api/schema";
+
+export type StockData = components["schemas"]["Stock"];
+export type Life = components["schemas"]["Life"];
+export type Drawn = components["schemas"]["Genealogy"];
+export type DonorsData = components["schemas"]["Donors"];
+export type Donor = components["schemas"]["Donor"];
+export type LotsData = components["schemas"]["Lots"];
+export type ModelValues = components["schemas"]["ModelValues"];
+export type Move = components["schemas"]["NewMoveRequest"];
+
+export const KINDS = [
+  ["chip", "memory chip"],
+  ["core", "core"],
+  ["small", "small part"],
+  ["connector", "connector"],
+  ["set", "set of parts"],
+  ["stencil", "stencil"],
+  ["balls", "balls"],
+  ["other", "something else"],
+] as const;
+export type Kind = (typeof KINDS)[number][0];
+export const COUNTED: readonly string[] = ["balls", "small"];
+export const CONDITIONS = [
+  ["", "not said"],
+  ["new", "new"],
+  ["tested", "tested"],
+  ["pulled", "pulled off a card"],
+  ["doubtful", "doubtful"],
+  ["dead", "dead"],
+] as const;
+export type Condition = (typeof CONDITIONS)[number][0];
+
+export function kindWords(kind: string): string {
+  return KINDS.find(([word]) => word === kind)?.[1] ?? "part of a card";
+}
+
+export function lifeAt(label: string): string {
+  return `/stock?label=${encodeURIComponent(label)}`;
+}
+
+/** Parts that fit what is sought, and the whole: trays, loans, what to order. */
+export function useStock(asked: { text: string; kind: string; place: string }) {
+  return useQuery({
+    queryKey: ["stock", asked],
+    placeholderData: (old) => old,
+    queryFn: async () => {
+      const query = Object.fromEntries(Object.entries(asked).filter(([, value]) => value));
+      return data(await api.GET("/api/v1/stock", { params: { query } }));
+    },
+  });
+}
+
+export function useLife(label: string) {
+  return useQuery({
+    queryKey: ["life", label],
+    enabled: label !== "",
+    queryFn: async () => data(await api.GET("/api/v1/stock/life", { params: { query: { label } } })),
+  });
+}
