@@ -8,6 +8,7 @@ import { age, day } from "../shared/words";
 import { Filters, type Wanted } from "./Filters";
 import { useParcels } from "./Parcels";
 import { Tasks } from "./Tasks";
+import { useReminders } from "./useReminders";
 
 /** What must happen next, grouped by whose move it is. */
 export function Shelf() {
@@ -40,6 +41,7 @@ export function Shelf() {
             {jobs.length} {jobs.length === 1 ? "card" : "cards"}
           </p>
         )}
+        <MessagesLink />
         <ParcelsLink />
         <Link to="/jobs/new" className="button grid place-items-center">
           New job
@@ -92,12 +94,22 @@ export function Shelf() {
   );
 }
 
+/** Whom to write to. */
+function MessagesLink() {
+  const due = useReminders().data?.length ?? 0;
+  return (
+    <Link to="/messages" className="button ml-auto grid place-items-center">
+      Messages{due > 0 && `: ${due} due`}
+    </Link>
+  );
+}
+
 /** How many parcels are announced, and how many of them late. */
 function ParcelsLink() {
   const parcels = useParcels();
   const late = parcels.data?.filter((one) => one.days_late > 0).length ?? 0;
   return (
-    <Link to="/parcels" className="button ml-auto grid place-items-center">
+    <Link to="/parcels" className="button grid place-items-center">
       <span>
         Parcels to come{parcels.data && `: ${parcels.data.length}`}
         {late > 0 && <span className="text-suspect">, {late} late</span>}

@@ -1,0 +1,308 @@
+"""What each check of a protocol comes to, from what was measured, dropped, logged or said since the last rework."""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Literal
+
+import numpy as np
+
+from uvrix.core.proving.identity import Identity
+from uvrix.core.proving.log import Log
+from uvrix.core.proving.protocol import Check
+from uvrix.core.proving.steady import loaded, steadiness
+
+State = Literal["open", "passed", "failed", "refused"]
+# What a temperature on a bench may be at all, in degrees Celsius.
+COLDEST, HOTTEST = 5.0, 125.0
+# A clock moves where its highest under load is this many times its lowest in the log.
+MOVES = 1.2
+FEWEST_SCORES = 3
+COVERS = 0.95
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What a person said of a check: whether it passed, for how many minutes, when."""
+
+    passed: bool
+    at: datetime
+    minutes: float | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """What there is since the last rework. `bad_readings` are the words of readings outside their band.
+
+    `draw` is (word, sentence) of the newest draw; `rung` the highest rung that the card itself reached; `memory` are
+    runs as (conditions, result pass or fail or refused, label); `usual_scores` those of other cards of the model.
+    """
+
+    readings: int = 0
+    bad_readings: Sequence[str] = ()
+    draw: tuple[str, str] | None = None
+    rung: str = ""
+    identity: Identity | None = None
+    expected_mib: int | None = None
+    lanes: int | None = None
+    logs: Sequence[tuple[str, Log]] = ()
+    memory: Sequence[tuple[Sequence[str], str, str]] = ()
+    score: float | None = None
+    usual_scores: Sequence[float] = ()
+    said: Mapping[str, Said] = field(default_factory=dict)
+    off_since: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A check's state and why; `refused` is evidence that proves nothing, `more_minutes` what would still be needed."""
+
+    check: Check
+    state: State
+    why: tuple[str, ...]
+    more_minutes: float | None = None
+
+
+def judge_protocol(checks: Sequence[Check], seen: Evidence) -> tuple[Judged, ...]:
+    """Every check, in order."""
+    return tuple(judge(check, seen) for check in checks)
+
+
+def judge(check: Check, seen: Evidence) -> Judged:
+    """One check. A person's word that it failed goes before what follows from measurements."""
+    said = seen.said.get(check.id)
+    if said is not None and not said.passed:
+        return Judged(check, "failed", (said.note or check.fails,))
+    return JUDGES[check.kind](check, seen)
+
+
+def _readings(check: Check, seen: Evidence) -> Judged:
+    if not seen.readings:
+        return Judged(check, "open", ("No reading since the last rework.",))
+    if seen.bad_readings:
+        return Judged(check, "failed", tuple(seen.bad_readings))
+    return Judged(check, "passed", (f"{seen.readings} readings, all within.",))
+
+
+def _current(check: Check, seen: Evidence) -> Judged:
+    if seen.draw is None:
+        return Judged(check, "open", ("Not drawn on the supply since the last rework.",))
+    word, words = seen.draw
+    if word == "unknown":
+        return Judged(check, "passed", (f"{words} It is kept as this model's first figure.",))
+    return Judged(check, "passed" if word == "idle" else "failed", (words,))
+
+
+def _ladder(check: Check, seen: Evidence) -> Judged:
+    if not seen.rung:
+        return Judged(check, "open", ("Not seen in a computer since the last rework.",))
+    if seen.rung == "3d":
+        return Judged(check, "passed", ("It comes to 3D, its own picture.",))
+    return Judged(check, "failed", (f"It comes to “{seen.rung}”, not to 3D.",))
+
+
+def _link(check: Check, seen: Evidence) -> Judged:
+    one = seen.identity
+    if one is None or one.width is None:
+        return Judged(check, "open", ("No link in what the test computer said.",))
+    width = check.width or seen.lanes or one.most_width
+    speed = check.gt_per_s or one.most_gt_per_s
+    wrong = []
+    if width and one.width < width:
+        wrong.append(f"{one.width} lanes, {width:g} expected.")
+    if speed and one.gt_per_s is not None and one.gt_per_s < speed:
+        wrong.append(f"{one.gt_per_s:g} GT/s, {speed:g} expected.")
+    wrong += [f"{count} errors counted: {name}." for name, count in one.errors.items() if count]
+    if wrong:
+        return Judged(check, "failed", tuple(wrong))
+    said = f"{one.width} lanes" + (f" at {one.gt_per_s:g} GT/s" if one.gt_per_s is not None else "")
+    if not width:
+        return Judged(check, "refused", (f"{said}; nobody said how many it should have.",))
+    return Judged(check, "passed", (f"{said}, no errors counted.",))
+
+
+def _identity(check: Check, seen: Evidence) -> Judged:
+    one = seen.identity
+    if one is None or one.memory_mib is None:
+        return Judged(check, "open", ("The test computer has not said how much memory it sees.",))
+    expected = check.memory_mib or seen.expected_mib
+    if not expected:
+        return Judged(check, "refused", (f"{one.memory_mib} MiB; the model does not say how much it has.",))
+    if abs(one.memory_mib - expected) > 0.02 * expected:
+        return Judged(check, "failed", (f"{one.memory_mib} MiB, {expected:g} expected.",))
+    return Judged(check, "passed", (f"{one.device or 'It'} with {one.memory_mib} MiB.",))
+
+
+def _sensors(check: Check, seen: Evidence) -> Judged:
+    temperatures = [one for _, log in seen.logs for one in log.figures.get("celsius", ()) if not math.isnan(one)]
+    if not temperatures:
+        return Judged(check, "open", ("No log since the last rework.",))
+    low, high = min(temperatures), max(temperatures)
+    if low < COLDEST or high > HOTTEST:
+        return Judged(check, "failed", (f"{low:.0f} to {high:.0f} °C cannot be.",))
+    if len(temperatures) > 60 and high - low < 0.5:
+        return Judged(check, "failed", (f"{high:.1f} °C all the while: the sensor stands still.",))
+    return Judged(check, "passed", (f"{low:.0f} to {high:.0f} °C.",))
+
+
+def _clocks(check: Check, seen: Evidence) -> Judged:
+    clocks = [(log, np.array(log.figures["mhz"])) for _, log in seen.logs if log.has("mhz")]
+    if not clocks:
+        return Judged(check, "open", ("No log with a clock since the last rework.",))
+    best = max(clocks, key=lambda one: float(np.nanmax(one[1])))[1]
+    low, high = float(np.nanmin(best)), float(np.nanmax(best))
+    if high < MOVES * max(low, 1.0):
+        return Judged(check, "failed", (f"{low:.0f} to {high:.0f} MHz: it stands still.",))
+    return Judged(check, "passed", (f"{low:.0f} to {high:.0f} MHz.",))
+
+
+def _memory(check: Check, seen: Evidence) -> Judged:
+    runs = [one for one in seen.memory if check.condition in one[0]]
+    if not runs:
+        return Judged(check, "open", (f"No memory run {check.condition} since the last rework.",))
+    _, result, label = runs[-1]
+    if result == "refused":
+        return Judged(check, "refused", (f"{label}: the tester refused.",))
+    return Judged(check, "passed" if result == "pass" else "failed", (f"{label}: {result}.",))
+
+
+def _stress(check: Check, seen: Evidence) -> Judged:
+    if not seen.logs:
+        return Judged(check, "open", (f"No log yet; {check.minutes:g} min under load.",))
+    found = [
+        (name, steadiness(log, check.minutes or 0.0, check.rest_c, check.load_watts), log) for name, log in seen.logs
+    ]
+    order = {"steady": 3, "rising": 2, "too-short": 1, "idle": 0, "no-load-known": 0}
+    name, best, log = max(found, key=lambda one: (order[one[1].word], one[1].loaded_minutes))
+    said = (f"{name}: {best.why}",)
+    if check.most_c is not None and _hottest(log, check.load_watts) > check.most_c:
+        return Judged(check, "failed", (*said, f"{best.peak_c:.0f} °C, at most {check.most_c:g} allowed."))
+    if seen.identity and (counted := [f"{n} {name}" for name, n in seen.identity.errors.items() if n]):
+        return Judged(check, "failed", (*said, f"Errors counted: {', '.join(counted)}."))
+    if best.word == "steady":
+        return Judged(check, "passed", said)
+    state: State = "refused" if best.word in {"idle", "no-load-known"} else "open"
+    return Judged(check, state, said, best.more_minutes)
+
+
+def _hottest(log: Log, load_watts: float | None) -> float:
+    busy = loaded(log, load_watts)
+    celsius = np.array(log.figures["celsius"])
+    return float(np.nanmax(celsius if busy is None or not busy.any() else celsius[busy]))
+
+
+def usual_score(scores: Sequence[float]) -> tuple[float, float] | None:
+    """The least that the next good card should score and their median; None with too few cards to say.
+
+    A one-sided Student bound for one more card, on logarithms: scores differ by ratios.
+    """
+    kept = [math.log(one) for one in scores if one > 0]
+    if len(kept) < FEWEST_SCORES:
+        return None
+    from scipy.special import stdtrit
+
+    middle, spread = statistics.fmean(kept), statistics.stdev(kept)
+    wide = float(stdtrit(len(kept) - 1, COVERS)) * max(spread, 0.005) * math.sqrt(1 + 1 / len(kept))
+    return math.exp(middle - wide), math.exp(middle)
+
+
+def _score(check: Check, seen: Evidence) -> Judged:
+    if seen.score is None:
+        return Judged(check, "open", ("No score since the last rework.",))
+    usual = usual_score(seen.usual_scores)
+    if usual is None:
+        many = len(seen.usual_scores)
+        cards = f"{many} other {'card' if many == 1 else 'cards'}"
+        return Judged(check, "passed", (f"{seen.score:g}, kept; {cards} of this model: too few to compare with.",))
+    least, middle = usual
+    words = (
+        f"{seen.score:g}; {len(seen.usual_scores)} cards of this model about {middle:.0f}, at least {least:.0f} usual."
+    )
+    return Judged(check, "passed" if seen.score >= least else "failed", (words,))
+
+
+def _hand(check: Check, seen: Evidence) -> Judged:
+    said = seen.said.get(check.id)
+    if said is None:
+        wanted = f"{check.minutes:g} min." if check.minutes else "Say how it went."
+        return Judged(check, "open", (wanted,))
+    if check.minutes and (said.minutes or 0.0) < check.minutes:
+        short = check.minutes - (said.minutes or 0.0)
+        return Judged(check, "open", (f"{said.minutes or 0:g} of {check.minutes:g} min.",), short)
+    return Judged(check, "passed", (said.note or "Passed.",))
+
+
+def _cold_start(check: Check, seen: Evidence) -> Judged:
+    said, hours = seen.said.get(check.id), check.hours or 0.0
+    if said is None:
+        return Judged(check, "open", (f"Off for {hours:g} h, then a start from cold.",))
+    if seen.off_since is None or said.at - seen.off_since < timedelta(hours=hours):
+        off = 0.0 if seen.off_since is None else (said.at - seen.off_since) / timedelta(hours=1)
+        return Judged(check, "refused", (f"It was off for {off:.1f} h; {hours:g} h make it cold.",))
+    return Judged(
+        check, "passed", (said.note or f"Off for {(said.at - seen.off_since) / timedelta(hours=1):.0f} h before.",)
+    )
+
+
+JUDGES = {
+    "readings": _readings,
+    "current": _current,
+    "ladder": _ladder,
+    "link": _link,
+    "identity": _identity,
+    "sensors": _sensors,
+    "clocks": _clocks,
+    "memory": _memory,
+    "stress": _stress,
+    "score": _score,
+    "hand": _hand,
+    "cold-start": _cold_start,
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """A figure before the repair and after it; None where it was not taken."""
+
+    name: str
+    unit: str
+    before: float | None
+    after: float | None
+
+
+def log_figures(log: Log) -> dict[str, tuple[str, float]]:
+    """What a log is compared by: the middle of its last tenth under load, else of its end."""
+    busy = loaded(log)
+    seconds = np.array(log.seconds)
+    keep = np.ones(len(seconds), bool) if busy is None or not busy.any() else busy
+    last = np.flatnonzero(keep)[-max(2, int(0.1 * keep.sum())) :]
+    names = {"celsius": ("temperature under load", "°C"), "mhz": ("core clock under load", "MHz"),
+             "watts": ("power under load", "W"), "fan": ("fan under load", "")}  # fmt: skip
+    found = {}
+    for name, (words, unit) in names.items():
+        if log.has(name):
+            values = np.array(log.figures[name])[last]
+            if not np.isnan(values).all():
+                found[words] = (unit, float(np.nanmedian(values)))
+    return found
+
+
+def before_and_after(
+    before: Mapping[str, tuple[str, float]], after: Mapping[str, tuple[str, float]]
+) -> tuple[Pair, ...]:
+    """Figures side by side, those that have both sides first."""
+    names = [
+        *(name for name in before if name in after),
+        *(name for name in {**before, **after} if not (name in before and name in after)),
+    ]
+    found = []
+    for name in names:
+        unit = (before.get(name) or after[name])[0]
+        one, other = before.get(name), after.get(name)
+        found.append(Pair(name, unit, one[1] if one else None, other[1] if other else None))
+    return tuple(found)

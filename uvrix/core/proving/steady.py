@@ -1,0 +1,176 @@
+"""Whether a stress run came to a steady temperature: from the log, not from the clock alone (domain.md §7).
+
+Under constant load a cooler comes to its end exponentially. Every time constant is tried; each gives an end
+temperature by least squares and a weight by how well it explains the log, and the posterior over them says how much
+warmer it would still become. Steady is a card of which that is small with near certainty. Noise is taken from averages
+over blocks, so that a sensor that repeats itself does not look like many samples.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from uvrix.core.proving.log import Log
+
+Word = Literal["steady", "rising", "too-short", "idle", "no-load-known"]
+# Blocks that the loaded part is averaged into; fewer are no curve.
+BLOCKS, FEWEST_BLOCKS = 60, 12
+# Under load are samples whose power stands this share of the way from the log's least to its most.
+LOADED_SHARE = 0.6
+# A log whose power never rises by this factor from its least shows no load by itself.
+RISES = 2.0
+# A clock that reaches this share of the log's highest counts as working.
+BUSY_CLOCK = 0.7
+SURE = 0.95
+# Sensors show whole degrees at best: noise is never taken as less than this.
+LEAST_NOISE_C = 0.15
+Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class Steady:
+    """What a log shows: the word, minutes under load, where it stands, how much warmer it may yet become, and why.
+
+    `rest_c` is the most that it may still rise with nineteen chances in twenty; None where that cannot be said.
+    `more_minutes` is about how long until it would be called steady.
+    """
+
+    word: Word
+    loaded_minutes: float
+    at_c: float | None
+    peak_c: float
+    rest_c: float | None
+    more_minutes: float | None
+    why: str
+
+
+def loaded(log: Log, load_watts: float | None = None) -> Mask | None:
+    """Which samples were under load, as booleans; None where neither power nor clock can tell."""
+    if log.has("watts"):
+        watts = np.array(log.figures["watts"])
+        if load_watts is not None:
+            return np.asarray(np.nan_to_num(watts, nan=0.0) >= load_watts)
+        low, high = _range(watts)
+        if high < RISES * max(low, 1e-9):
+            return None
+        return np.asarray(np.nan_to_num(watts, nan=0.0) >= low + LOADED_SHARE * (high - low))
+    if log.has("mhz"):
+        clock = np.array(log.figures["mhz"])
+        low, high = _range(clock)
+        if high < RISES * max(low, 1e-9):
+            return None
+        return np.asarray(np.nan_to_num(clock, nan=0.0) >= BUSY_CLOCK * high)
+    return None
+
+
+def _range(values: Array) -> tuple[float, float]:
+    """Least and most of the middles of short stretches: a sample that jumps is neither."""
+    parts = np.array_split(values[~np.isnan(values)], min(200, max(1, len(values) // 5)))
+    middles = [float(np.median(part)) for part in parts if len(part)]
+    return min(middles), max(middles)
+
+
+def steadiness(log: Log, minutes: float, rest_c: float, load_watts: float | None = None) -> Steady:
+    """A log against a protocol: so many minutes under load, and at most so many degrees still to come."""
+    seconds, celsius = np.array(log.seconds), np.array(log.figures["celsius"])
+    peak = float(np.nanmax(celsius))
+    busy = loaded(log, load_watts)
+    if busy is None:
+        why = (
+            "The log shows no load: its power (or clock) never rises from rest. "
+            "Idle proves nothing. Let it begin before the load, or say how many watts this model draws under load."
+        )
+        return Steady("no-load-known", 0.0, None, peak, None, None, why)
+    begin, end = _longest(seconds, busy)
+    span = (seconds[end] - seconds[begin]) / 60 if end > begin else 0.0
+    if span < 0.5:
+        return Steady("idle", span, None, peak, None, None, "It was idle all the while. Idle proves nothing.")
+    part = slice(begin, end + 1)
+    rest, at, tau = _rest(seconds[part] - seconds[begin], celsius[part])
+    most = float("nan") if rest is None else rest
+    if rest is None or at is None:
+        return Steady("too-short", span, None, peak, None, None, f"{span:.0f} min under load are no curve yet.")
+    more = max(0.0, minutes - span)
+    if most > rest_c and tau is not None:
+        more = max(more, tau * np.log(max(most, rest_c) / rest_c) / 60)
+    figures = f"{span:.0f} min under load, at {at:.1f} °C; at most {max(most, 0.1):.1f} °C are still to come"
+    if span < minutes:
+        why = f"{figures}. {minutes:.0f} min are wanted: {minutes - span:.0f} more."
+        return Steady("too-short", span, at, peak, most, more, why)
+    if most > rest_c:
+        why = f"{figures}, {rest_c:g} °C are allowed: still rising, about {more:.0f} min more."
+        return Steady("rising", span, at, peak, most, more, why)
+    return Steady("steady", span, at, peak, most, 0.0, f"{figures}: steady.")
+
+
+def _longest(seconds: Array, busy: Mask) -> tuple[int, int]:
+    """First and last sample of the longest stretch under load; a dip shorter than ten seconds does not end it."""
+    best, begin, last = (0, 0), None, 0
+    for at, now in enumerate(busy):
+        if now:
+            begin, last = at if begin is None else begin, at
+        elif begin is not None and seconds[at] - seconds[last] > 10:
+            if seconds[last] - seconds[begin] > seconds[best[1]] - seconds[best[0]]:
+                best = (begin, last)
+            begin = None
+    if begin is not None and seconds[last] - seconds[begin] > seconds[best[1]] - seconds[best[0]]:
+        best = (begin, last)
+    return best
+
+
+def _rest(seconds: Array, celsius: Array) -> tuple[float | None, float | None, float | None]:
+    """How much warmer it may become (upper bound), where it stands, the likeliest time constant in seconds."""
+    good = ~np.isnan(celsius)
+    seconds, celsius = seconds[good], celsius[good]
+    if len(seconds) < FEWEST_BLOCKS:
+        return None, None, None
+    edges = np.linspace(seconds[0], seconds[-1], BLOCKS + 1)
+    which = np.clip(np.digitize(seconds, edges) - 1, 0, BLOCKS - 1)
+    many = np.bincount(which, minlength=BLOCKS)
+    full = many > 0
+    if full.sum() < FEWEST_BLOCKS:
+        return None, None, None
+    at = np.bincount(which, seconds, BLOCKS)[full] / many[full]
+    mean = np.bincount(which, celsius, BLOCKS)[full] / many[full]
+    length = at[-1]
+    taus = np.geomspace(max(length / 60, 5.0), 4 * length, 120)
+    logs, rests, ends = [], [], []
+    fits = [_fit(at, mean, tau) for tau in taus]
+    noise = max(LEAST_NOISE_C, float(np.sqrt(min(rss for rss, *_ in fits) / max(1, len(at) - 3))))
+    # the fan and the room make neighbouring blocks alike: half of them are taken as saying something of their own
+    for rss, end, rise, spread in fits:
+        logs.append(-rss / (4 * noise**2))
+        rests.append(rise)
+        ends.append((end, spread * noise * np.sqrt(2)))
+    weights = np.exp(np.array(logs) - max(logs))
+    weights /= weights.sum()
+    # one draw a time constant from its own error, at fixed quantiles: no dice in a verdict
+    quantiles = np.array([-1.645, -0.674, 0.0, 0.674, 1.645])
+    shares = np.array([0.1, 0.2, 0.4, 0.2, 0.1])
+    values = np.concatenate(
+        [[rise + spread * one for one in quantiles] for rise, (_, spread) in zip(rests, ends, strict=True)]
+    )
+    mass = np.concatenate([weight * shares for weight in weights])
+    order = np.argsort(values)
+    cumulated = np.cumsum(mass[order])
+    most = float(values[order][np.searchsorted(cumulated, SURE)]) if cumulated[-1] >= SURE else float(values.max())
+    best = int(np.argmax(logs))
+    standing = float(mean[-3:].mean())
+    return max(0.0, most), standing, float(taus[best])
+
+
+def _fit(at: Array, mean: Array, tau: float) -> tuple[float, float, float, float]:
+    """Least squares of end and rise for one time constant: squares left, end, what is still to come, its spread."""
+    left = np.exp(-at / tau)
+    design = np.column_stack([np.ones_like(at), left])
+    found, *_ = np.linalg.lstsq(design, mean, rcond=None)
+    rss = float(np.sum((mean - design @ found) ** 2))
+    still = -found[1] * left[-1]
+    inverse = np.linalg.pinv(design.T @ design)
+    direction = np.array([0.0, -left[-1]])
+    return rss, float(found[0]), float(still), float(np.sqrt(direction @ inverse @ direction))

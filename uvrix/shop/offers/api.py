@@ -1,0 +1,402 @@
+"""Options put to a customer."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.clock.queries import money
+from uvrix.shop.config.access import EVERYONE, LEAD, PUBLIC
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.editing import DocumentField
+from uvrix.shop.library.queries import drawing_of
+from uvrix.shop.library.shapes import SiteShapeSerializer
+from uvrix.shop.offers.models import Message, Offer
+from uvrix.shop.offers.queries import AGAINST, SHOP, mailbox, offers_of, open_offer, templates_now
+from uvrix.shop.offers.services import (
+    NewAnswer,
+    NewMessage,
+    NewOffer,
+    answer,
+    drafted,
+    end_links,
+    found_link,
+    make_link,
+    make_offer,
+    save_templates,
+    send,
+)
+
+
+class OfferOptionSerializer(serializers.Serializer[Any]):
+    """An option: what it costs, how likely it holds, what follows from it."""
+
+    name = serializers.CharField(max_length=120)
+    price = serializers.FloatField(min_value=0, max_value=1e7)
+    chance = serializers.FloatField(min_value=0, max_value=1, allow_null=True)
+    consequence = serializers.CharField(max_length=400, allow_blank=True)
+    against_advice = serializers.BooleanField(default=False)
+
+
+class NewOfferSerializer(serializers.Serializer[Any]):
+    """Options to put to the customer."""
+
+    id = serializers.UUIDField()
+    title = serializers.CharField(max_length=120)
+    found = serializers.CharField(max_length=2000)
+    options = OfferOptionSerializer(many=True)
+
+
+class OfferAnswerSerializer(serializers.Serializer[Any]):
+    """What the customer chose; `option` null where they declined."""
+
+    option = serializers.IntegerField(allow_null=True)
+    name = serializers.CharField()
+    words = serializers.CharField(allow_blank=True)
+    wording = serializers.CharField()
+    how = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class OfferSerializer(serializers.Serializer[Any]):
+    """Options that were put to the customer, and the answer."""
+
+    answer = serializers.SerializerMethodField()
+
+    id = serializers.UUIDField()
+    title = serializers.CharField()
+    found = serializers.CharField()
+    options = OfferOptionSerializer(many=True)
+    by = serializers.CharField(source="by.shown_name")
+    at = serializers.DateTimeField()
+
+    @extend_schema_field(OfferAnswerSerializer(allow_null=True))
+    def get_answer(self, offer: Offer) -> Any:
+        """The answer; null while it waits."""
+        return dict(OfferAnswerSerializer(offer.answer).data) if hasattr(offer, "answer") else None
+
+
+class JobOffers(APIView):
+    """What a customer is asked."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=OfferSerializer(many=True))
+    def get(self, request: Request, number: int) -> Response:
+        """Every offer of a job, oldest first."""
+        return Response(OfferSerializer(offers_of(found_job(number)), many=True).data)
+
+    @extend_schema(request=NewOfferSerializer, responses={201: OfferSerializer, 200: OfferSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Ask; the job waits for the customer's word."""
+        entry, job = entry_of(request, NewOfferSerializer), found_job(number)
+        row, new = make_offer(job, NewOffer(**entry), person(request))
+        return Response(OfferSerializer(row).data, 201 if new else 200)
+
+
+class NewAnswerSerializer(serializers.Serializer[Any]):
+    """What the customer chose; `option` null where they decline, `agreed` to the terms against advice."""
+
+    option = serializers.IntegerField(min_value=0, allow_null=True)
+    name = serializers.CharField(max_length=120)
+    words = serializers.CharField(max_length=400, required=False, allow_blank=True)
+    agreed = serializers.BooleanField(required=False)
+
+
+class OfferAnswered(APIView):
+    """An answer that a customer gave by voice or letter."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewAnswerSerializer, responses={201: OfferSerializer})
+    def post(self, request: Request, offer: str) -> Response:
+        """Enter it in the name of who told us."""
+        found = get_object_or_404(Offer.objects.select_related("job", "by"), pk=offer)
+        answer(found, NewAnswer(how="told", **entry_of(request, NewAnswerSerializer)), person(request))
+        return Response(OfferSerializer(offers_of(found.job).get(pk=found.pk)).data, 201)
+
+
+class MessageSerializer(serializers.ModelSerializer[Message]):
+    """A message as it was sent."""
+
+    job_label = serializers.CharField(source="job.label")
+    job = serializers.IntegerField(source="job_id")
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = Message
+        fields = ["id", "job", "job_label", "to", "subject", "text", "template", "by", "at"]
+
+
+class NewMessageSerializer(serializers.Serializer[Any]):
+    """A message to send; `{link}` in its text becomes a way to the customer's page below `origin`."""
+
+    id = serializers.UUIDField()
+    to = serializers.CharField(max_length=200)
+    subject = serializers.CharField(max_length=200)
+    text = serializers.CharField(max_length=20_000)
+    template = serializers.CharField(max_length=64, required=False, allow_blank=True)
+    origin = serializers.RegexField(r"^https?://[^/]+$", max_length=200)
+
+
+class JobMessages(APIView):
+    """What was written to a job's customer."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=MessageSerializer(many=True))
+    def get(self, request: Request, number: int) -> Response:
+        """Oldest first."""
+        rows = found_job(number).message_rows.select_related("job", "by")
+        return Response(MessageSerializer(rows, many=True).data)
+
+    @extend_schema(request=NewMessageSerializer, responses={201: MessageSerializer, 200: MessageSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Send one."""
+        entry, job = entry_of(request, NewMessageSerializer), found_job(number)
+        row, new = send(job, NewMessage(**entry), person(request))
+        return Response(MessageSerializer(row).data, 201 if new else 200)
+
+
+class MessageDraftSerializer(serializers.Serializer[Any]):
+    """A template filled for a job."""
+
+    to = serializers.CharField(allow_blank=True)
+    subject = serializers.CharField()
+    text = serializers.CharField()
+    template = serializers.CharField()
+
+
+class JobMessageDraft(APIView):
+    """A template filled for a job, to be read and changed before it is sent."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(parameters=[OpenApiParameter("template", str, required=True)], responses=MessageDraftSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """One template."""
+        return Response(
+            MessageDraftSerializer(drafted(found_job(number), request.query_params.get("template", ""))).data
+        )
+
+
+class Mailbox(APIView):
+    """Everything that was written to customers."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=MessageSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Newest first, at most two hundred."""
+        return Response(MessageSerializer(mailbox()[:200], many=True).data)
+
+
+class TemplatesSerializer(serializers.Serializer[Any]):
+    """The shop's templates of messages."""
+
+    document = DocumentField()
+
+
+class ShopTemplates(APIView):
+    """Templates of messages."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=TemplatesSerializer)
+    def get(self, request: Request) -> Response:
+        """As they stand."""
+        return Response({"document": templates_now()})
+
+    @extend_schema(request=TemplatesSerializer, responses=TemplatesSerializer)
+    def put(self, request: Request) -> Response:
+        """Set them."""
+        save_templates(entry_of(request, TemplatesSerializer)["document"], person(request))
+        return self.get(request)
+
+
+class LinkRequestSerializer(serializers.Serializer[Any]):
+    """A way to the customer's page to make."""
+
+    entry = serializers.UUIDField()
+    origin = serializers.RegexField(r"^https?://[^/]+$", max_length=200)
+
+
+class LinkSerializer(serializers.Serializer[Any]):
+    """A way to the customer's page, shown once."""
+
+    address = serializers.CharField()
+    expires_at = serializers.DateTimeField()
+
+
+class EndedSerializer(serializers.Serializer[Any]):
+    """How many ways to the customer's page were ended."""
+
+    ended = serializers.IntegerField()
+
+
+class JobLinks(APIView):
+    """Ways to the customer's page."""
+
+    roles = {"POST": EVERYONE, "DELETE": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=LinkRequestSerializer, responses={201: LinkSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Make one; it is shown this once."""
+        entry = entry_of(request, LinkRequestSerializer)
+        link, token = make_link(found_job(number), entry["entry"], person(request))
+        if not token:
+            raise Problem(409, "shown", "This way was made and shown before. Make another.")
+        return Response({"address": f"{entry['origin']}/c/{token}", "expires_at": link.expires_at}, 201)
+
+    @extend_schema(request=None, responses=EndedSerializer)
+    def delete(self, request: Request, number: int) -> Response:
+        """End all of them."""
+        return Response({"ended": end_links(found_job(number))})
+
+
+class CustomerBoardSerializer(serializers.Serializer[Any]):
+    """The board as a small drawing with the chips that matter."""
+
+    width_mm = serializers.FloatField()
+    height_mm = serializers.FloatField()
+    matrix = serializers.ListField(child=serializers.FloatField())
+    outline = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    core = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    sites = SiteShapeSerializer(many=True)
+    suspects = serializers.ListField(child=serializers.CharField())
+
+
+class CustomerOptionSerializer(OfferOptionSerializer):
+    """An option as the customer sees it; `terms` where it goes against advice."""
+
+    terms = serializers.CharField(allow_blank=True)
+
+
+class CustomerOfferSerializer(serializers.Serializer[Any]):
+    """What the customer is asked."""
+
+    title = serializers.CharField()
+    found = serializers.CharField()
+    options = CustomerOptionSerializer(many=True)
+    at = serializers.DateTimeField()
+    answer = OfferAnswerSerializer(allow_null=True)
+
+
+class CustomerPageSerializer(serializers.Serializer[Any]):
+    """The customer's own page of a job: its public part and nothing else."""
+
+    shop = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+    card = serializers.CharField()
+    customer = serializers.CharField()
+    complaint = serializers.CharField()
+    stands = serializers.ChoiceField(choices=["in-work", "asked", "answered", "returned"])
+    offer = CustomerOfferSerializer(allow_null=True)
+    board = CustomerBoardSerializer(allow_null=True)
+    currency = serializers.CharField()
+    report = serializers.BooleanField()
+    expires_at = serializers.DateTimeField()
+
+
+def customer_page(job: Job, expires_at: Any) -> Any:
+    """What the customer may see of their job."""
+    offer = offers_of(job).last()
+    said = getattr(offer, "answer", None) if offer else None
+    stands = "returned" if job.closed_at else "in-work" if offer is None else "answered" if said else "asked"
+    shown = None
+    if offer:
+        options = [{**one, "terms": AGAINST if one.get("against_advice") else ""} for one in offer.options]
+        shown = {"title": offer.title, "found": offer.found, "options": options, "at": offer.at, "answer": said}
+    page: dict[str, Any] = {
+        "shop": SHOP,
+        "label": job.label,
+        "card": str(job.card.model),
+        "customer": job.customer.name,
+    }
+    page |= {"complaint": job.complaint, "stands": stands, "offer": shown, "board": _board_of(job, offer)}
+    more = {"currency": money().currency, "report": job.closed_at is not None, "expires_at": expires_at}
+    return CustomerPageSerializer({**page, **more}).data
+
+
+def _board_of(job: Job, offer: Offer | None) -> Any:
+    """The board's front, with the chips that the offer names or that were worked on."""
+    if job.card.model.newest is None:
+        return None
+    drawing = drawing_of(job.card.model.newest)
+    names = {site["designator"] for site in drawing["sites"]}
+    words = f"{offer.found} {offer.title}" if offer else ""
+    named = [name for name in sorted(names) if name in words.replace(",", " ").replace(".", " ").split()]
+    worked = sorted({row.site for row in job.rework_rows.filter(withdrawal=None)} & names)
+    view = drawing["views"][0]
+    return {
+        "width_mm": view["width_mm"],
+        "height_mm": view["height_mm"],
+        "matrix": view["matrix"],
+        "outline": drawing["outline"],
+        "core": drawing["core"]["corners"],
+        "sites": drawing["sites"],
+        "suspects": named or worked,
+    }
+
+
+class CustomerPage(APIView):
+    """The customer's own page, by an unguessable link that ends."""
+
+    roles = {"GET": PUBLIC}
+
+    @extend_schema(responses=CustomerPageSerializer)
+    def get(self, request: Request, token: str) -> Response:
+        """The job's public part."""
+        link = found_link(token)
+        return Response(customer_page(link.job, link.expires_at))
+
+
+class CustomerAnswer(APIView):
+    """The customer's answer."""
+
+    roles = {"POST": PUBLIC}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewAnswerSerializer, responses={201: CustomerPageSerializer})
+    def post(self, request: Request, token: str) -> Response:
+        """Accept an option, or decline; kept with the time and all that was shown."""
+        link, entry = found_link(token), entry_of(request, NewAnswerSerializer)
+        offer = open_offer(link.job)
+        if offer is None:
+            raise Problem(409, "answered", "Nothing is asked any more. Write to the shop to change an answer.")
+        answer(offer, NewAnswer(**entry))
+        return Response(customer_page(link.job, link.expires_at), 201)
+
+
+class CustomerReport(APIView):
+    """The report, for the customer."""
+
+    roles = {"GET": PUBLIC}
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, token: str) -> HttpResponse:
+        """A PDF, once the card has left."""
+        from uvrix.shop.returning.report import report_pdf
+
+        job = found_link(token).job
+        if job.closed_at is None:
+            raise Problem(404, "no-report", "The report is written when the card leaves.")
+        headers = {"Content-Disposition": f'inline; filename="{job.label}-report.pdf"'}
+        return HttpResponse(report_pdf(job, SHOP), content_type="application/pdf", headers=headers)

@@ -1,0 +1,83 @@
+"""What a customer is asked and was told, and what a template may say of a job."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.db.models import QuerySet
+from django.utils import timezone
+
+from uvrix.shop.clock.queries import money
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.offers.models import Message, MessageTemplates, Offer
+from uvrix.shop.offers.templates import USUAL
+from uvrix.shop.returning.models import Return
+
+SHOP = "The bench"
+ANSWER_DAYS = 14
+AGAINST = (
+    "This is against our advice: what is left on the card may fail soon, the warranty covers only what was replaced, "
+    "and a second repair is charged."
+)
+
+
+def templates_now() -> Any:
+    """The shop's templates, as saved last, else the usual ones."""
+    newest = MessageTemplates.objects.last()
+    return newest.content if newest else USUAL
+
+
+def offers_of(job: Job) -> QuerySet[Offer]:
+    """What a job's customer was asked, oldest first."""
+    return job.offer_rows.select_related("by", "answer", "answer__by").order_by("at")
+
+
+def open_offer(job: Job) -> Offer | None:
+    """The newest offer, where it waits for an answer."""
+    newest = offers_of(job).last()
+    return newest if newest and not hasattr(newest, "answer") else None
+
+
+def option_words(option: dict[str, Any], currency: str) -> str:
+    """An option in one line: price, chance, what follows from it."""
+    chance = option.get("chance")
+    sure = f", {chance:.0%} that it holds" if chance is not None else ""
+    follows = f" {option['consequence']}" if option.get("consequence") else ""
+    against = f" {AGAINST}" if option.get("against_advice") else ""
+    return f"{option['name']}: {option['price']:g} {currency}{sure}.{follows}{against}"
+
+
+def wording_of(offer: Offer) -> str:
+    """All that a customer saw when they answered."""
+    currency = money().currency
+    lines = [offer.title, offer.found, *(option_words(one, currency) for one in offer.options)]
+    return "\n".join(lines)
+
+
+def places_of(job: Job) -> dict[str, str]:
+    """What a template's places are filled with."""
+    currency, offer = money().currency, offers_of(job).last()
+    returned = Return.objects.filter(job=job).last()
+    return {
+        "customer": job.customer.name,
+        "job": job.label,
+        "card": str(job.card.model),
+        "complaint": job.complaint,
+        "found": returned.found if returned else offer.found if offer else "",
+        "options": "\n".join(f"- {option_words(one, currency)}" for one in offer.options) if offer else "",
+        "due": _day(timezone.localdate() + timedelta(days=ANSWER_DAYS)),
+        "price": f"{returned.price:g} {currency}" if returned and returned.price is not None else "",
+        "warranty": _day(job.warranty_until) if job.warranty_until else "",
+        "handling": returned.handling if returned else "",
+        "shop": SHOP,
+    }
+
+
+def _day(date: Any) -> str:
+    return f"{date.day} {date:%b %Y}"
+
+
+def mailbox() -> QuerySet[Message]:
+    """Everything that was written to customers, newest first."""
+    return Message.objects.select_related("job__customer", "by").order_by("-at")

@@ -1,0 +1,171 @@
+"""Putting options to a customer, writing to them, and taking their answer."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+from uuid import UUID, uuid4
+
+from django.conf import settings
+from django.core.mail import EmailMessage
+from django.db import transaction
+from django.utils import timezone
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job, WhoseMove
+from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.jobs.services import change_job
+from uvrix.shop.offers.models import CustomerLink, Message, MessageTemplates, Offer, OfferAnswer
+from uvrix.shop.offers.queries import places_of, templates_now, wording_of
+from uvrix.shop.offers.templates import filled, read_templates
+
+LINK_DAYS = 30
+# What stands for the link until the message is sent.
+LINK_HERE = "{link}"
+
+
+@dataclass(frozen=True, slots=True)
+class NewOffer:
+    """Options to put to the customer (models.Offer)."""
+
+    id: UUID
+    title: str
+    found: str
+    options: Sequence[Mapping[str, Any]]
+
+
+@transaction.atomic
+def make_offer(job: Job, new: NewOffer, by: User) -> tuple[Offer, bool]:
+    """Options put to the customer, and whether they are new; the job waits for the customer's word."""
+    if not new.options:
+        raise Problem(422, "no-options", "found no option, expected at least one to choose")
+    row, fresh = keep_row(
+        Offer, job, new.id, by, title=new.title, found=new.found, options=[dict(one) for one in new.options]
+    )
+    if fresh:
+        change_job(job, uuid4(), {"move": WhoseMove.CUSTOMER, "waits_for": new.title}, by)
+    return row, fresh
+
+
+@dataclass(frozen=True, slots=True)
+class NewAnswer:
+    """What the customer chose: an option's number, or None where they decline; `agreed` to terms against advice."""
+
+    option: int | None
+    name: str
+    words: str = ""
+    agreed: bool = False
+    how: str = "page"
+
+
+@transaction.atomic
+def answer(offer: Offer, new: NewAnswer, by: User | None = None) -> OfferAnswer:
+    """The customer's answer, kept with all that they saw; the job is back in our hands.
+
+    Raises Problem 409 `answered` where it was answered before, 422 `no-option`, `no-name`; 409 `against-advice` where
+    the option goes against advice and the terms were not agreed to.
+    """
+    offer = Offer.objects.select_for_update().get(pk=offer.pk)
+    if known := OfferAnswer.objects.filter(offer=offer).first():
+        raise Problem(409, "answered", f"This was answered by {known.name} before. Write to the shop to change it.")
+    if new.option is not None and not 0 <= new.option < len(offer.options):
+        raise Problem(422, "no-option", f"found option {new.option}, expected one of {len(offer.options)}")
+    if not new.name.strip():
+        raise Problem(422, "no-name", "found no name, expected who answers")
+    if new.option is not None and offer.options[new.option].get("against_advice") and not new.agreed:
+        raise Problem(409, "against-advice", "This is against our advice. Agree to its terms, or choose another.")
+    row = OfferAnswer.objects.create(
+        offer=offer,
+        option=new.option,
+        name=new.name.strip(),
+        words=new.words.strip(),
+        wording=wording_of(offer),
+        how=new.how,
+        by=by,
+    )
+    newest = Offer.objects.filter(job=offer.job).order_by("-at").first()
+    if newest and newest.pk == offer.pk and offer.job.move == WhoseMove.CUSTOMER:
+        change_job(offer.job, uuid4(), {"move": WhoseMove.HANDS}, by or offer.by)
+    return row
+
+
+def make_link(job: Job, entry: UUID, by: User, days: int = LINK_DAYS) -> tuple[CustomerLink, str]:
+    """A way to the customer's page, and its token, which is shown once and not kept."""
+    token = secrets.token_urlsafe(32)
+    ends = timezone.now() + timedelta(days=days)
+    fields: dict[str, Any] = {"token_sha256": _hash(token), "expires_at": ends}
+    link, fresh = keep_row(CustomerLink, job, entry, by, **fields)
+    return link, token if fresh else ""
+
+
+def end_links(job: Job) -> int:
+    """All ways to the customer's page of a job end now; how many there were."""
+    return CustomerLink.objects.filter(job=job, ended_at=None).update(ended_at=timezone.now())
+
+
+def found_link(token: str) -> CustomerLink:
+    """The link of a token. Raises Problem 410 `link-over` where there is none, or it has ended."""
+    link = CustomerLink.objects.filter(token_sha256=_hash(token)).select_related("job__card__model__newest").first()
+    if link is None or link.ended_at is not None or link.expires_at <= timezone.now():
+        raise Problem(410, "link-over", "This link has run out. Write to the shop, and it sends a new one.")
+    return link
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+@dataclass(frozen=True, slots=True)
+class NewMessage:
+    """A message to send; the link's place in `text` is filled as it is sent. `origin` is where the shop is reached."""
+
+    id: UUID
+    to: str
+    subject: str
+    text: str
+    template: str = ""
+    origin: str = ""
+
+
+def drafted(job: Job, key: str) -> dict[str, str]:
+    """A template filled for a job, the link's place left. Raises Problem 404 for no such template."""
+    template = next((one for one in templates_now()["templates"] if one["key"] == key), None)
+    if template is None:
+        raise Problem(404, "no-template", f"found {key!r}, expected a template of the shop")
+    places = places_of(job) | {"link": LINK_HERE}
+    return {
+        "to": job.customer.contact,
+        "subject": filled(template["subject"], places),
+        "text": filled(template["text"], places),
+        "template": key,
+    }
+
+
+@transaction.atomic
+def send(job: Job, new: NewMessage, by: User) -> tuple[Message, bool]:
+    """Write to the customer, and whether it is new; a link in it is made for this message.
+
+    Raises Problem 422 `no-address` where there is nobody to write to.
+    """
+    if known := Message.objects.filter(pk=new.id).first():
+        return keep_row(Message, job, known.pk, by)
+    if "@" not in new.to:
+        raise Problem(422, "no-address", f"found {new.to!r}, expected an address to write to")
+    text = new.text
+    if LINK_HERE in text:
+        _, token = make_link(job, uuid4(), by)
+        text = text.replace(LINK_HERE, f"{new.origin}/c/{token}")
+    fields = {"to": new.to.strip(), "subject": new.subject.strip(), "template": new.template}
+    row, fresh = keep_row(Message, job, new.id, by, text=text, **fields)
+    EmailMessage(row.subject, row.text, settings.DEFAULT_FROM_EMAIL, [row.to]).send()
+    return row, fresh
+
+
+def save_templates(document: Any, by: User) -> MessageTemplates:
+    """The shop's templates. Raises Refusal where they do not fit."""
+    return MessageTemplates.objects.create(content=read_templates(document), by=by)

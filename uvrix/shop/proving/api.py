@@ -1,0 +1,348 @@
+"""Prove: the protocol of a job's card, logs, figures, a fault that came late."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.proving.log import COLUMNS
+from uvrix.core.proving.protocol import EMPTY, KINDS
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.editing import DocumentField
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.sheets import SheetSerializer, head_of, save_sheet
+from uvrix.shop.proving.models import LateFault, ProofLog, ShopProtocol
+from uvrix.shop.proving.queries import AtProof, at_proof, columns_now, protocol_of
+from uvrix.shop.proving.services import (
+    PHASES,
+    STEPS,
+    NewFault,
+    NewLog,
+    NewSaid,
+    keep_figure,
+    keep_identity,
+    keep_log,
+    save_protocol,
+    say_check,
+    say_columns,
+    send_back,
+)
+
+LARGEST_LOG = 32 * 1024 * 1024
+MOST_DRAWN = 600
+
+
+class CheckSerializer(serializers.Serializer[Any]):
+    """A check of the protocol and what it comes to."""
+
+    id = serializers.CharField(source="check.id")
+    kind = serializers.ChoiceField(choices=KINDS, source="check.kind")
+    name = serializers.CharField(source="check.name")
+    fails = serializers.CharField(source="check.fails")
+    minutes = serializers.FloatField(source="check.minutes", allow_null=True)
+    hours = serializers.FloatField(source="check.hours", allow_null=True)
+    judged = serializers.ChoiceField(choices=["open", "passed", "failed", "refused"], source="state")
+    why = serializers.ListField(child=serializers.CharField())
+    more_minutes = serializers.FloatField(allow_null=True)
+    waived = serializers.SerializerMethodField()
+    by = serializers.SerializerMethodField()
+
+    def get_waived(self, one: Any) -> str:
+        """Who let it go and why; empty where nobody did."""
+        waiver = self.context["proof"].waived.get(one.check.id)
+        return f"{waiver.by.shown_name}: {waiver.reason}" if waiver else ""
+
+    def get_by(self, one: Any) -> str:
+        """Who said it last, where a person did."""
+        proof: AtProof = self.context["proof"]
+        rows = [row for row in proof.said if row.check_id == one.check.id]
+        return rows[-1].by.shown_name if rows else ""
+
+
+class ProofLogSerializer(serializers.ModelSerializer[ProofLog]):
+    """A log, thinned for drawing; null samples are missing."""
+
+    by = serializers.CharField(source="by.shown_name")
+    phase = serializers.ChoiceField(choices=PHASES)
+    seconds = serializers.SerializerMethodField()
+    figures = serializers.SerializerMethodField()
+    counts = serializers.SerializerMethodField()
+
+    class Meta:
+        model = ProofLog
+        fields = ["id", "name", "load", "phase", "seconds", "figures", "counts", "by", "at"]
+
+    def _thin(self, values: list[Any]) -> list[Any]:
+        step = max(1, len(values) // MOST_DRAWN)
+        return values[::step]
+
+    def get_seconds(self, row: ProofLog) -> list[float]:
+        """Seconds from its beginning."""
+        return self._thin(row.seconds)
+
+    def get_figures(self, row: ProofLog) -> dict[str, list[float | None]]:
+        """Each figure, one a sample."""
+        return {name: self._thin(values) for name, values in row.figures.items()}
+
+    def get_counts(self, row: ProofLog) -> bool:
+        """Whether it is newer than the last rework."""
+        since = self.context["proof"].since
+        return since is None or row.at > since
+
+
+class PairSerializer(serializers.Serializer[Any]):
+    """A figure before and after."""
+
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    before = serializers.FloatField(allow_null=True)
+    after = serializers.FloatField(allow_null=True)
+
+
+class NearReworkSerializer(serializers.Serializer[Any]):
+    """Something near the last rework."""
+
+    designator = serializers.CharField()
+    why = serializers.CharField()
+
+
+class LateFaultSerializer(serializers.ModelSerializer[LateFault]):
+    """A fault that came late."""
+
+    by = serializers.CharField(source="by.shown_name")
+    back_to = serializers.ChoiceField(choices=STEPS)
+    suspects = NearReworkSerializer(many=True)
+
+    class Meta:
+        model = LateFault
+        fields = ["id", "check_id", "words", "minutes", "back_to", "suspects", "by", "at"]
+
+
+class CardProofSerializer(serializers.Serializer[Any]):
+    """A card's proof."""
+
+    since = serializers.DateTimeField(allow_null=True)
+    proven = serializers.BooleanField()
+    sheet = SheetSerializer()
+    checks = CheckSerializer(many=True)
+    logs = ProofLogSerializer(many=True)
+    pairs = PairSerializer(many=True)
+    near = NearReworkSerializer(many=True)
+    faults = LateFaultSerializer(many=True)
+    columns = serializers.DictField(child=serializers.CharField())
+
+
+def proof_of(job: Job) -> Any:
+    """What the job's page at Prove shows."""
+    found = at_proof(job)
+    shown = {name: getattr(found, name) for name in ("since", "proven", "checks", "logs", "pairs", "near", "faults")}
+    shown |= {"sheet": head_of(found.sheet), "columns": columns_now()}
+    return CardProofSerializer(shown, context={"proof": found}).data
+
+
+class JobProof(APIView):
+    """The proof of a job's card."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=CardProofSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """As it stands."""
+        return Response(proof_of(found_job(number)))
+
+
+class NewProofLogSerializer(serializers.Serializer[Any]):
+    """A log to keep; CSV, or the JSON that the test computer's script writes."""
+
+    entry = serializers.UUIDField()
+    phase = serializers.ChoiceField(choices=PHASES, required=False)
+    load = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    file = serializers.FileField()
+
+
+class JobProofLogs(APIView):
+    """Logs and identities."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        request={"multipart/form-data": NewProofLogSerializer},
+        responses={(201, "application/json"): CardProofSerializer},
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Keep one."""
+        entry, job = entry_of(request, NewProofLogSerializer), found_job(number)
+        file, phase = entry["file"], entry.get("phase", "after")
+        if file.size > LARGEST_LOG:
+            raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {LARGEST_LOG}.")
+        data = file.read()
+        if data.lstrip()[:1] in {b"{", b"["}:
+            _, new = keep_identity(job, entry["entry"], data, phase, person(request))
+        else:
+            log = NewLog(entry["entry"], file.name, data, entry.get("load", ""), phase)
+            _, new = keep_log(job, log, person(request))
+        return Response(proof_of(job), 201 if new else 200)
+
+
+class LogColumnsSerializer(serializers.Serializer[Any]):
+    """Which column of the shop's logs is which."""
+
+    columns = serializers.DictField(child=serializers.CharField(max_length=120, allow_blank=True))
+    names = serializers.ListField(child=serializers.CharField(), read_only=True)
+
+
+class ShopLogColumns(APIView):
+    """Columns of logs, said once per shop."""
+
+    roles = {"GET": EVERYONE, "PUT": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=LogColumnsSerializer)
+    def get(self, request: Request) -> Response:
+        """As they stand."""
+        return Response({"columns": columns_now(), "names": list(COLUMNS)})
+
+    @extend_schema(request=LogColumnsSerializer, responses=LogColumnsSerializer)
+    def put(self, request: Request) -> Response:
+        """Say them."""
+        say_columns(entry_of(request, LogColumnsSerializer)["columns"], person(request))
+        return self.get(request)
+
+
+class NewSaidSerializer(serializers.Serializer[Any]):
+    """What a person says of a check."""
+
+    id = serializers.UUIDField()
+    check_id = serializers.CharField(max_length=64)
+    passed = serializers.BooleanField()
+    minutes = serializers.FloatField(min_value=0, max_value=1e6, required=False, allow_null=True)
+    off_since = serializers.DateTimeField(required=False, allow_null=True)
+    note = serializers.CharField(max_length=400, required=False, allow_blank=True)
+
+
+class JobChecks(APIView):
+    """Checks said by hand."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewSaidSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Say how one went."""
+        entry, job = entry_of(request, NewSaidSerializer), found_job(number)
+        _, new = say_check(job, NewSaid(**entry), person(request))
+        return Response(proof_of(job), 201 if new else 200)
+
+
+class NewFigureSerializer(serializers.Serializer[Any]):
+    """A figure that no log holds."""
+
+    id = serializers.UUIDField()
+    what = serializers.ChoiceField(choices=["score", "noise"])
+    phase = serializers.ChoiceField(choices=PHASES)
+    value = serializers.FloatField(min_value=0, max_value=1e9)
+    note = serializers.CharField(max_length=120, required=False, allow_blank=True)
+
+
+class JobProofFigures(APIView):
+    """Scores and noise."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewFigureSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Keep one."""
+        entry, job = entry_of(request, NewFigureSerializer), found_job(number)
+        figure = (entry["what"], entry["phase"], entry["value"])
+        _, new = keep_figure(job, entry["id"], figure, entry.get("note", ""), person(request))
+        return Response(proof_of(job), 201 if new else 200)
+
+
+class NewFaultSerializer(serializers.Serializer[Any]):
+    """A fault that came late."""
+
+    id = serializers.UUIDField()
+    check_id = serializers.CharField(max_length=64)
+    words = serializers.CharField(max_length=400)
+    minutes = serializers.FloatField(min_value=0, max_value=1e6, required=False, allow_null=True)
+    back_to = serializers.ChoiceField(choices=STEPS)
+
+
+class JobLateFaults(APIView):
+    """Faults that came late."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=NewFaultSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Send the job back with everything kept."""
+        entry, job = entry_of(request, NewFaultSerializer), found_job(number)
+        _, new = send_back(job, NewFault(**entry), person(request))
+        return Response(proof_of(job), 201 if new else 200)
+
+
+class ProtocolSerializer(serializers.Serializer[Any]):
+    """A protocol as it was saved, with its head."""
+
+    head = SheetSerializer(read_only=True)
+    document = DocumentField()
+    base = serializers.IntegerField(min_value=0, write_only=True, required=False)
+
+
+class ModelProtocol(APIView):
+    """A model's protocol."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ProtocolSerializer)
+    def get(self, request: Request, slug: str) -> Response:
+        """As it stands: the model's own, a relative's, the shop's, or the usual one."""
+        sheet = protocol_of(get_object_or_404(BoardModel, slug=slug))
+        return Response({"head": head_of(sheet), "document": sheet.document})
+
+    @extend_schema(request=ProtocolSerializer, responses=ProtocolSerializer)
+    def put(self, request: Request, slug: str) -> Response:
+        """Save one of its own."""
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, ProtocolSerializer)
+        save_sheet(model, "proof", entry["document"], entry.get("base", 0), person(request))
+        return self.get(request, slug)
+
+
+class ShopProofProtocolSerializer(serializers.Serializer[Any]):
+    """The shop's protocol."""
+
+    document = DocumentField()
+
+
+class ShopProofProtocol(APIView):
+    """The shop's protocol, for models without one of their own."""
+
+    roles = {"GET": EVERYONE, "PUT": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=ShopProofProtocolSerializer)
+    def get(self, request: Request) -> Response:
+        """As it stands."""
+        newest = ShopProtocol.objects.last()
+        return Response({"document": newest.content if newest else EMPTY})
+
+    @extend_schema(request=ShopProofProtocolSerializer, responses=ShopProofProtocolSerializer)
+    def put(self, request: Request) -> Response:
+        """Set it."""
+        save_protocol(entry_of(request, ShopProofProtocolSerializer)["document"], person(request))
+        return self.get(request)

@@ -1,0 +1,212 @@
+"""How far a card is proven: everything since its last rework, judged by its protocol."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, cast
+
+from django.db.models import Max
+
+from uvrix.core.boards.contacts import lanes_of
+from uvrix.core.proving.identity import identity_of
+from uvrix.core.proving.judge import (
+    Evidence,
+    Judged,
+    Pair,
+    Said,
+    before_and_after,
+    judge_protocol,
+    log_figures,
+)
+from uvrix.core.proving.log import Log
+from uvrix.core.proving.protocol import EMPTY, Check
+from uvrix.core.rework.events import DOES, HEATS, Do
+from uvrix.core.rework.near import neighbours
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.library.sheets import Sheet, sheet_of
+from uvrix.shop.ohms.queries import measured
+from uvrix.shop.promises.models import Waiver
+from uvrix.shop.proving.models import CheckSaid, LateFault, LogColumns, ProofFigure, ProofLog, ShopProtocol
+from uvrix.shop.rework.models import Rework
+from uvrix.shop.rework.queries import settings_now
+from uvrix.shop.volts.queries import at_volts
+
+BAD = frozenset({"low", "high", "short", "partial-short", "open", "unsteady"})
+MEBI_PER_GBIT = 128
+FIGURE_WORDS = {"noise": ("noise", "dB"), "score": ("score", "")}
+
+
+def protocol_of(model: BoardModel) -> Sheet:
+    """The model's protocol, else a relative's, else the shop's, else the usual one."""
+    shop = ShopProtocol.objects.last()
+    return sheet_of(model, "proof", shop.content if shop else EMPTY)
+
+
+def columns_now() -> dict[str, str]:
+    """Which column of a log is which, as the shop said last."""
+    newest = LogColumns.objects.last()
+    return dict(newest.columns) if newest else {}
+
+
+@dataclass(frozen=True, slots=True)
+class NearRework:
+    """Something near the last rework: how far from which place, and what was done there."""
+
+    designator: str
+    why: str
+    away_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class AtProof:
+    """A card's proof: since when evidence counts, each check, logs, what is compared, who is suspect if it fails."""
+
+    since: datetime | None
+    sheet: Sheet
+    checks: tuple[Judged, ...]
+    waived: Mapping[str, Waiver]
+    logs: tuple[ProofLog, ...]
+    said: tuple[CheckSaid, ...]
+    pairs: tuple[Pair, ...]
+    near: tuple[NearRework, ...]
+    faults: tuple[LateFault, ...]
+
+    @property
+    def proven(self) -> bool:
+        """Whether every check passed or was let go."""
+        return all(one.state == "passed" or one.check.id in self.waived for one in self.checks)
+
+
+def last_rework(job: Job) -> datetime | None:
+    """When something was last done to the card in this visit, or a fault came late: evidence before does not count."""
+    rework = job.rework_rows.filter(withdrawal=None).aggregate(at=Max("at"))["at"]
+    fault = job.latefault_rows.aggregate(at=Max("at"))["at"]
+    return max((one for one in (rework, fault) if one), default=None)
+
+
+def log_of(row: ProofLog) -> Log:
+    """A kept log as the core has it; null samples are NaN."""
+    nan = float("nan")
+    figures = {name: tuple(nan if one is None else float(one) for one in them) for name, them in row.figures.items()}
+    return Log(tuple(row.seconds), figures)
+
+
+def at_proof(job: Job) -> AtProof:
+    """The card's proof as it stands."""
+    since, sheet = last_rework(job), protocol_of(job.card.model)
+    checks: tuple[Check, ...] = sheet.content
+    logs = tuple(job.prooflog_rows.select_related("by"))
+    said = tuple(job.checksaid_rows.select_related("by"))
+    waived = {
+        one.key.removeprefix("proof:"): one
+        for one in job.waivers.filter(key__startswith="proof:").select_related("by")
+        if since is None or one.at > since
+    }
+    judged = judge_protocol(checks, _evidence(job, since, logs, said))
+    return AtProof(
+        since,
+        sheet,
+        judged,
+        waived,
+        logs,
+        said,
+        _compared(job, logs),
+        near_last_rework(job),
+        tuple(job.latefault_rows.select_related("by")),
+    )
+
+
+def _counts(row: Any, since: datetime | None) -> bool:
+    return since is None or row.at > since
+
+
+def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said: tuple[CheckSaid, ...]) -> Evidence:
+    board = model_board(job.card.model)
+    found, volts = measured(job), at_volts(job)
+    fresh = {row.pk for row in found.readings if _counts(row, since)}
+    judged = [one for pk, one in found.judged.items() if pk in fresh and pk in found.standing]
+    bad = [f"{one.reading.point}: {one.why}" for one in judged if one.verdict in BAD]
+    draws = [judged for row, judged in volts.draws if _counts(row, since)]
+    rungs = [row.rung for row, _ in volts.rungs if _counts(row, since) and row.picture_of != "other"]
+    identity = next(
+        (row for row in job.cardidentity_rows.filter(phase="after").order_by("-at") if _counts(row, since)), None
+    )
+    scores = ProofFigure.objects.filter(what="score", phase="after", job__card__model=job.card.model_id)
+    own = [row.value for row in scores.filter(job=job) if _counts(row, since)]
+    others = dict(scores.exclude(job__card=job.card_id).order_by("at").values_list("job__card", "value"))
+    words = {row.check_id: row for row in said if _counts(row, since)}
+    cold = next((row for row in words.values() if row.off_since), None)
+    runs = [
+        (run.condition, _result(run.located), f"Run {run.number}")
+        for run in job.runs.filter(withdrawal=None).order_by("number")
+        if since is None or run.added_at > since
+    ]
+    return Evidence(
+        len(judged),
+        bad,
+        (draws[-1].word, draws[-1].says) if draws else None,
+        rungs[-1] if rungs else "",
+        identity_of(identity.document) if identity else None,
+        _memory_mib(board),
+        lanes_of(board) if board else None,
+        [(row.name, log_of(row)) for row in logs if row.phase == "after" and _counts(row, since)],
+        runs,
+        own[-1] if own else None,
+        list(others.values()),
+        {key: Said(row.passed, row.at, row.minutes, row.note) for key, row in words.items()},
+        cold.off_since if cold else None,
+    )
+
+
+def _result(located: Mapping[str, Any]) -> str:
+    kind = located["finding"]["kind"]
+    return {"no-errors": "pass", "refused": "refused"}.get(kind, "fail")
+
+
+def _memory_mib(board: Any) -> int | None:
+    """How much memory a board has, by its chips; None where the model does not say."""
+    gbit = (board.document.get("memory") or {}).get("gbit") if board else None
+    fitted = sum(site.fitted for site in board.sites) if board else 0
+    return int(float(gbit) * MEBI_PER_GBIT * fitted) if gbit and fitted else None
+
+
+def _compared(job: Job, logs: tuple[ProofLog, ...]) -> tuple[Pair, ...]:
+    sides: dict[str, dict[str, tuple[str, float]]] = {"before": {}, "after": {}}
+    for row in logs:
+        sides[row.phase] |= log_figures(log_of(row))
+    for figure in job.prooffigure_rows.all():
+        words, unit = FIGURE_WORDS[figure.what]
+        sides[figure.phase][words] = (unit, figure.value)
+    if not any(sides.values()):
+        return ()
+    return before_and_after(sides["before"], sides["after"])
+
+
+def near_last_rework(job: Job) -> tuple[NearRework, ...]:
+    """What stands nearest to the places that were heated in this visit: suspect where a fault comes late."""
+    board = model_board(job.card.model)
+    if board is None:
+        return ()
+    limits = settings_now().limits
+    best: dict[str, NearRework] = {}
+    rows: list[Rework] = [row for row in job.rework_rows.filter(withdrawal=None).order_by("-at") if row.site]
+    for row in rows:
+        do = cast("Do", row.do)
+        if not HEATS[do].site:
+            continue
+        for one in neighbours(board, row.site, limits, {}, {}):
+            if one.kind == "memory" and not one.behind:
+                known = best.get(one.designator)
+                if known is None or one.away_mm < known.away_mm:
+                    why = f"{one.away_mm:.1f} mm from {row.site}, which was {DOES[do]}"
+                    best[one.designator] = NearRework(one.designator, why, one.away_mm)
+    return tuple(sorted(best.values(), key=lambda one: (one.away_mm, one.designator)))
+
+
+def next_check(found: AtProof) -> Judged | None:
+    """The first check that is not passed or let go."""
+    return next((one for one in found.checks if one.state != "passed" and one.check.id not in found.waived), None)

@@ -1,0 +1,160 @@
+"""Entering what proves a card, and a fault that came late."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from decimal import Decimal
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+
+from uvrix.core.proving.identity import read_identity
+from uvrix.core.proving.log import COLUMNS, UnknownColumns, guess_columns, read_log
+from uvrix.core.proving.protocol import BY_HAND, read_protocol
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.proving.models import (
+    CardIdentity,
+    CheckSaid,
+    LateFault,
+    LogColumns,
+    ProofFigure,
+    ProofLog,
+    ShopProtocol,
+)
+from uvrix.shop.proving.queries import columns_now, near_last_rework, protocol_of
+
+# More samples than a screen or a verdict can use are thinned, ends kept.
+MOST_KEPT = 6000
+PHASES = ("before", "after")
+STEPS = ("look", "ohms", "volts", "memory", "rework")
+
+
+@dataclass(frozen=True, slots=True)
+class NewLog:
+    """A log to keep: its file's name and bytes, under which load, before or after the repair."""
+
+    id: UUID
+    name: str
+    data: bytes
+    load: str = ""
+    phase: str = "after"
+
+
+@transaction.atomic
+def keep_log(job: Job, new: NewLog, by: User) -> tuple[ProofLog, bool]:
+    """A log, and whether it is new.
+
+    Raises Problem 409 `columns` with the file's headers and a guess, where nobody said yet which column is which;
+    Refusal naming the line where it cannot be read.
+    """
+    try:
+        log = read_log(new.data, columns_now())
+    except UnknownColumns as unknown:
+        guess = guess_columns(unknown.headers)
+        detail = f"found {unknown.found}, expected to know which is the time and which the temperature. Say it once."
+        raise Problem(409, "columns", detail, headers=list(unknown.headers), guess=guess) from None
+    step = max(1, math.ceil(len(log.seconds) / MOST_KEPT))
+    kept = [*range(0, len(log.seconds) - 1, step), len(log.seconds) - 1]
+    figures = {
+        name: [None if math.isnan(values[at]) else values[at] for at in kept] for name, values in log.figures.items()
+    }
+    fields = {"name": new.name[:120], "load": new.load.strip(), "phase": new.phase}
+    return keep_row(ProofLog, job, new.id, by, seconds=[log.seconds[at] for at in kept], figures=figures, **fields)
+
+
+def say_columns(columns: Mapping[str, str], by: User) -> LogColumns:
+    """Which column is which. Raises Problem 422 for one that is none, or without time and temperature."""
+    if unknown := set(columns) - set(COLUMNS):
+        raise Problem(422, "no-column", f"found {min(unknown)!r}, expected some of {', '.join(COLUMNS)}")
+    kept = {name: header.strip() for name, header in columns.items() if header.strip()}
+    if lacking := [name for name in ("seconds", "celsius") if name not in kept]:
+        raise Problem(422, "no-column", f"found no column for {lacking[0]}, expected time and temperature at least")
+    if len(set(kept.values())) < len(kept):
+        raise Problem(422, "same-column", "found one column for two things, expected one each")
+    return LogColumns.objects.create(columns=kept, by=by)
+
+
+@transaction.atomic
+def keep_identity(job: Job, entry: UUID, data: bytes, phase: str, by: User) -> tuple[CardIdentity, bool]:
+    """What the test computer says of the card, and whether it is new. Raises Refusal where it does not fit."""
+    return keep_row(CardIdentity, job, entry, by, document=_plain(read_identity(data)), phase=phase)
+
+
+def _plain(value: Any) -> Any:
+    """JSON numbers as they are stored."""
+    if isinstance(value, dict):
+        return {key: _plain(one) for key, one in value.items()}
+    if isinstance(value, list):
+        return [_plain(one) for one in value]
+    return float(value) if isinstance(value, Decimal) else value
+
+
+@dataclass(frozen=True, slots=True)
+class NewSaid:
+    """What a person says of a check (models.CheckSaid)."""
+
+    id: UUID
+    check_id: str
+    passed: bool
+    minutes: float | None = None
+    off_since: datetime | None = None
+    note: str = ""
+
+
+@transaction.atomic
+def say_check(job: Job, new: NewSaid, by: User) -> tuple[CheckSaid, bool]:
+    """What a person says of a check, and whether it is new.
+
+    Raises Problem 422 `no-check` where the protocol has none of that id; `follows` where a pass follows from what was
+    measured and cannot be said; `no-off` where a start from cold does not say since when it was off.
+    """
+    check = next((one for one in protocol_of(job.card.model).content if one.id == new.check_id), None)
+    if check is None:
+        raise Problem(422, "no-check", f"found {new.check_id!r}, expected a check of this model's protocol")
+    if new.passed and check.kind not in BY_HAND:
+        detail = f"{check.name} passes by what was measured, logged or dropped; it cannot be said."
+        raise Problem(422, "follows", detail)
+    if new.passed and check.kind == "cold-start" and new.off_since is None:
+        raise Problem(422, "no-off", "found no time, expected since when it was off")
+    if not new.passed and not new.note.strip():
+        raise Problem(422, "no-note", "found no word on it, expected what happened")
+    fields = {name: value for name, value in asdict(new).items() if name != "id"}
+    return keep_row(CheckSaid, job, new.id, by, **fields)
+
+
+def keep_figure(job: Job, entry: UUID, figure: tuple[str, str, float], note: str, by: User) -> tuple[ProofFigure, bool]:
+    """A figure (what, phase, value), and whether it is new."""
+    what, phase, value = figure
+    return keep_row(ProofFigure, job, entry, by, what=what, phase=phase, value=value, note=note)
+
+
+@dataclass(frozen=True, slots=True)
+class NewFault:
+    """A fault that came late (models.LateFault)."""
+
+    id: UUID
+    check_id: str
+    words: str
+    back_to: str
+    minutes: float | None = None
+
+
+@transaction.atomic
+def send_back(job: Job, new: NewFault, by: User) -> tuple[LateFault, bool]:
+    """The job goes back to a step with everything kept; who stands near the last rework is named with it."""
+    suspects = [{"designator": one.designator, "why": one.why} for one in near_last_rework(job)]
+    fields = {name: value for name, value in asdict(new).items() if name != "id"}
+    return keep_row(LateFault, job, new.id, by, suspects=suspects, **fields)
+
+
+def save_protocol(document: Any, by: User) -> ShopProtocol:
+    """The shop's protocol. Raises Refusal where it does not fit."""
+    read_protocol(document)
+    return ShopProtocol.objects.create(content=document, by=by)

@@ -1,0 +1,1 @@
+"""Return: what blocks the parcel, the report, no fix, warranty and comebacks."""

@@ -1,0 +1,187 @@
+"""The report that goes with a card: what was found and done, parts in and out, proof, what is weak, warranty.
+
+It says what concerns the customer and nothing of the shop's insides: no technicians, no prices paid, no
+chances, no other customers' cards.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from html import escape
+from typing import Any, cast
+
+from uvrix.core.boards.views import Lie
+from uvrix.core.rework.events import DOES, Do
+from uvrix.shop.clock.queries import money
+from uvrix.shop.config.paper import TEXT_FAMILY, pdf
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.printing import board_picture
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.proving.queries import at_proof
+from uvrix.shop.returning.models import Return
+from uvrix.shop.stock.queries import stock
+
+INK, SOFT, RULE = "#20262b", "#575f66", "#d5cfc1"
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """A part that came onto the card, where, and where from, in the customer's words."""
+
+    site: str
+    origin: str
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """What the report says."""
+
+    label: str
+    card: str
+    serial: str
+    complaint: str
+    found: str
+    done: tuple[str, ...]
+    fitted: tuple[Fitted, ...]
+    removed: tuple[str, ...]
+    proof: tuple[tuple[str, str, str], ...]
+    pairs: tuple[tuple[str, str, str], ...]
+    handling: str
+    no_fix: str
+    warranty: str
+    price: str
+    closed: str
+    sites: tuple[str, ...]
+
+
+STATES = {"passed": "passed", "failed": "failed", "open": "not done", "refused": "not done"}
+
+
+def report_of(job: Job) -> Report:
+    """The report of a job as it stands."""
+    returned = Return.objects.filter(job=job).last()
+    proof = at_proof(job)
+    rows = list(job.rework_rows.filter(withdrawal=None).order_by("at"))
+    fitted, removed = _parts(job, rows)
+    done = [returned.done] if returned and returned.done else []
+    done += _done(rows)
+    checks = []
+    for one in proof.checks:
+        waived = one.check.id in proof.waived
+        state = "let go by agreement" if waived and one.state != "passed" else STATES[one.state]
+        checks.append((one.check.name, state, " ".join(one.why) if one.state == "passed" else ""))
+    pairs = [(one.name, _figure(one.before, one.unit), _figure(one.after, one.unit)) for one in proof.pairs]
+    currency = money().currency
+    return Report(
+        job.label,
+        str(job.card.model),
+        job.card.serial,
+        job.complaint,
+        returned.found if returned else "",
+        tuple(done),
+        fitted,
+        removed,
+        () if returned and returned.no_fix else tuple(checks),
+        tuple(pairs),
+        returned.handling if returned else "",
+        returned.no_fix if returned else "",
+        _day(job.warranty_until) if job.warranty_until else "",
+        f"{returned.price:g} {currency}" if returned and returned.price is not None else "",
+        _day(job.closed_at) if job.closed_at else "",
+        tuple(dict.fromkeys(row.site for row in rows if row.site)),
+    )
+
+
+def _done(rows: Sequence[Any]) -> list[str]:
+    """Steps by place, each named once: "U16: removed, pads cleaned, placed"."""
+    by_site: dict[str, list[str]] = {}
+    for row in rows:
+        steps = by_site.setdefault(row.site or row.chip.rpartition("/")[2], [])
+        words = DOES[cast("Do", row.do)]
+        if words not in steps:
+            steps.append(words)
+    return [f"{site}: {', '.join(steps)}." for site, steps in by_site.items()]
+
+
+def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str, ...]]:
+    """Parts that stand on the card now and came from elsewhere, with their origin; parts that went from it."""
+    at = stock()
+    fitted, removed = {}, {}
+    for row in rows:
+        if row.chip_in and row.chip_in != f"{job.card.serial}/{row.site}":
+            life = at.lives.get(row.chip_in)
+            if life and life.place.name == f"{job.card.serial}/{row.site}":
+                fitted[row.site] = Fitted(row.site, _origin(row.chip_in, at.facts.get(row.chip_in, {}), life.condition))
+        if row.do in {"remove", "swap"} and row.chip.startswith(f"{job.card.serial}/"):
+            life = at.lives.get(row.chip)
+            if life and life.place.card != job.card.serial:
+                removed[row.site] = row.site
+    return tuple(fitted.values()), tuple(removed.values())
+
+
+def _origin(label: str, facts: Any, condition: str) -> str:
+    """Where a part is from, without naming another customer's card."""
+    if "/" in label:
+        return "a used part, taken from a donor card and tested"
+    return "a new part" if condition == "new" else f"a part of the shop's stock{f', {condition}' if condition else ''}"
+
+
+def _figure(value: float | None, unit: str) -> str:
+    return "" if value is None else f"{value:.1f} {unit}".strip()
+
+
+def _day(found: Any) -> str:
+    return f"{found.day} {found:%b %Y}"
+
+
+def report_pdf(job: Job, shop: str) -> bytes:
+    """The report on A4."""
+    said, board = report_of(job), model_board(job.card.model)
+    picture = board_picture(board, Lie("front", 0), said.sites, 170) if board else ""
+    sections = [
+        f"<h1>{escape(said.label)} <span>{escape(said.card)}</span></h1>",
+        f"<p class='soft'>{escape(shop)}. Serial {escape(said.serial)}. {escape(said.closed)}</p>",
+        _section("You told us", f"<p>“{escape(said.complaint)}”</p>"),
+        _section("We found", f"<p>{escape(said.found)}</p>") if said.found else "",
+        _section("It cannot be repaired", f"<p>{escape(said.no_fix)}</p>") if said.no_fix else "",
+        f"<figure>{picture}<figcaption>Front side. {_caption(said)}</figcaption></figure>" if picture else "",
+        _section("We did", _list(said.done)) if said.done else "",
+        _section("Fitted", _list([f"{one.site}: {one.origin}" for one in said.fitted])) if said.fitted else "",
+        _section("Taken off and not put back", _list(said.removed)) if said.removed else "",
+        _section("Proof", _table(("check", "result", "what was seen"), said.proof)) if said.proof else "",
+        _section("Before and after", _table(("figure", "before", "after"), said.pairs)) if said.pairs else "",
+        _section("Weak points and handling", f"<p>{escape(said.handling)}</p>") if said.handling else "",
+        _section("Warranty and price", _list([one for one in (
+            f"We stand by our work until {said.warranty}." if said.warranty else "No warranty.",
+            f"Price: {said.price}" if said.price else "") if one])),
+    ]  # fmt: skip
+    style = f"""@page {{ size: A4; margin: 18mm 16mm; @bottom-right {{ content: counter(page) " of " counter(pages);
+font: 8pt {TEXT_FAMILY}; color: {SOFT} }} }}
+body {{ margin: 0; font: 9.5pt/1.45 {TEXT_FAMILY}; color: {INK} }}
+h1 {{ font: bold 20pt {TEXT_FAMILY}; margin: 0 }} h1 span {{ font-weight: normal; font-size: 13pt }}
+h2 {{ font: bold 11pt {TEXT_FAMILY}; margin: 5mm 0 1mm; break-after: avoid }}
+p, ul {{ margin: 0 }} ul {{ padding-left: 5mm }}
+.soft, figcaption {{ color: {SOFT} }} figure {{ margin: 5mm 0 0; break-inside: avoid }} svg {{ display: block }}
+table {{ border-collapse: collapse; width: 100% }} tr {{ break-inside: avoid }}
+th {{ text-align: left; font-weight: normal; color: {SOFT} }}
+td, th {{ border-bottom: 0.2mm solid {RULE}; padding: 1mm 3mm 1mm 0; vertical-align: top }}"""
+    return pdf(f"{said.label} report", style, "".join(sections))
+
+
+def _caption(said: Report) -> str:
+    return f"Worked on: {escape(', '.join(said.sites))}." if said.sites else "Nothing was heated."
+
+
+def _section(title: str, body: str) -> str:
+    return f"<section><h2>{escape(title)}</h2>{body}</section>"
+
+
+def _list(lines: Sequence[str]) -> str:
+    return f"<ul>{''.join(f'<li>{escape(one)}</li>' for one in lines)}</ul>"
+
+
+def _table(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
+    head = "".join(f"<th>{escape(one)}</th>" for one in heads)
+    body = "".join(f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>" for row in rows)
+    return f"<table><tr>{head}</tr>{body}</table>"

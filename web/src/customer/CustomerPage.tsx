@@ -1,0 +1,198 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, data, Problem } from "../api/client";
+import type { components } from "../api/schema";
+import { Thumb } from "../board/Thumb";
+import { Line } from "../shared/fields";
+import { Loading } from "../shared/states";
+import { Tick } from "../shared/Tick";
+import { day, moment, percent } from "../shared/words";
+
+type Page = components["schemas"]["CustomerPage"];
+
+const STANDS: Record<Page["stands"], string> = {
+  "in-work": "Your card is on the bench. There is nothing to decide yet.",
+  asked: "We need your word before we go on.",
+  answered: "Thank you. We have your answer and go on.",
+  returned: "Your card has left the shop.",
+};
+
+/** The customer's own page: what was found, what may be chosen, and the answer; works on a phone. */
+export function CustomerPage() {
+  const { token = "" } = useParams();
+  const params = { path: { token } };
+  const key = ["customer", token];
+  const page = useQuery({
+    queryKey: key,
+    retry: false,
+    queryFn: async () => data(await api.GET("/api/v1/customer/{token}", { params })),
+  });
+  if (page.isError)
+    return (
+      <main className="mx-auto max-w-xl p-5">
+        <h1 className="font-bold text-2xl">This page is not there any more</h1>
+        <p role="alert">{page.error.message}</p>
+      </main>
+    );
+  if (!page.data) return <Loading what="Opening your page" />;
+  const said = page.data;
+  return (
+    <main className="mx-auto max-w-xl space-y-5 p-5">
+      <header>
+        <p className="text-soft">{said.shop}</p>
+        <h1 className="font-bold text-3xl">
+          {said.card} <span className="font-mono font-normal text-xl">{said.label}</span>
+        </h1>
+        <p className="mt-2 text-xl">{STANDS[said.stands]}</p>
+      </header>
+      <section>
+        <h2 className="font-bold text-lg">You told us</h2>
+        <p>“{said.complaint}”</p>
+      </section>
+      {said.offer && (
+        <section>
+          <h2 className="font-bold text-lg">We found</h2>
+          <p>{said.offer.found}</p>
+        </section>
+      )}
+      {said.board && (
+        <figure>
+          <Thumb {...said.board} named className="w-full" />
+          <figcaption className="text-soft">
+            Your card’s board, seen from the front.
+            {said.board.suspects.length > 0 && ` Marked: ${said.board.suspects.join(", ")}.`}
+          </figcaption>
+        </figure>
+      )}
+      {said.offer &&
+        (said.offer.answer ? (
+          <Answered offer={said.offer} />
+        ) : (
+          <Choose key={said.offer.at} token={token} page={said} offer={said.offer} />
+        ))}
+      {said.report && (
+        <a className="button grid place-items-center" href={`/api/v1/customer/${token}/report`}>
+          Open the report
+        </a>
+      )}
+      <footer className="border-rule border-t pt-3 text-soft">
+        This page is yours alone and ends on {day(said.expires_at)}. Do not pass its address on.
+      </footer>
+    </main>
+  );
+}
+
+type Asked = NonNullable<Page["offer"]>;
+
+function Choose({ token, page, offer }: { token: string; page: Page; offer: Asked }) {
+  const queries = useQueryClient();
+  const [option, setOption] = useState<number | null>(null);
+  const [name, setName] = useState(page.customer);
+  const [words, setWords] = useState("");
+  const [agreed, setAgreed] = useState(false);
+  const [problem, setProblem] = useState("");
+  const [busy, setBusy] = useState(false);
+  const chosen = option === null ? undefined : offer.options[option];
+  const answer = async (of: number | null) => {
+    setProblem("");
+    setBusy(true);
+    try {
+      const body = { option: of, name: name.trim(), words: words.trim(), agreed };
+      const params = { path: { token } };
+      queries.setQueryData(
+        ["customer", token],
+        data(await api.POST("/api/v1/customer/{token}/answer", { params, body })),
+      );
+    } catch (error) {
+      setProblem(
+        error instanceof Problem
+          ? error.message
+          : "We could not be reached. Your choice is kept here: try again.",
+      );
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <section aria-labelledby="choose-title" className="space-y-3">
+      <h2 id="choose-title" className="font-bold text-xl">
+        {offer.title}
+      </h2>
+      <fieldset className="space-y-3">
+        <legend className="sr-only">Options</legend>
+        {offer.options.map((one, at) => (
+          <label
+            key={one.name}
+            className={`block cursor-pointer rounded-md border-2 bg-sheet p-4 ${option === at ? "border-ink" : "border-edge"}`}
+          >
+            <span className="flex items-start gap-3">
+              <input
+                type="radio"
+                name="option"
+                className="mt-1 size-6 shrink-0"
+                checked={option === at}
+                onChange={() => {
+                  setOption(at);
+                  setAgreed(false);
+                }}
+              />
+              <span>
+                <strong className="text-lg">{one.name}</strong>
+                <span className="block font-bold font-mono text-2xl">
+                  {one.price} {page.currency}
+                </span>
+                {one.chance !== null && <span className="block">{percent(one.chance)} that it holds.</span>}
+                <span className="block">{one.consequence}</span>
+                {one.terms && <span className="mt-1 block border-suspect border-l-4 pl-2">{one.terms}</span>}
+              </span>
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      {chosen?.terms && <Tick says="I have read this and want it all the same" on={agreed} set={setAgreed} />}
+      <Line says="your name" value={name} set={setName} maxLength={120} />
+      <Line says="anything you want to tell us" value={words} set={setWords} maxLength={400} />
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem}
+        </p>
+      )}
+      <div className="grid gap-3 sm:grid-cols-2">
+        <button
+          type="button"
+          className="button border-ink"
+          disabled={option === null || !name.trim() || (!!chosen?.terms && !agreed) || busy}
+          onClick={() => void answer(option)}
+        >
+          {chosen ? `Yes: ${chosen.name}` : "Choose one above"}
+        </button>
+        <button
+          type="button"
+          className="button"
+          disabled={!name.trim() || busy}
+          onClick={() => void answer(null)}
+        >
+          None of these
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function Answered({ offer }: { offer: Asked }) {
+  const answer = offer.answer;
+  if (!answer) return null;
+  const chosen = answer.option === null ? undefined : offer.options[answer.option];
+  return (
+    <section className="border-ink border-l-4 bg-sheet p-4" role="status">
+      <p className="text-lg">
+        <strong>{chosen ? `You chose: ${chosen.name}` : "You chose none of these"}</strong>
+      </p>
+      <p>
+        {answer.name}, {moment(answer.at)}. {answer.words}
+      </p>
+      <p className="text-soft">To change it, write to the shop.</p>
+    </section>
+  );
+}

@@ -1,0 +1,140 @@
+import { useState } from "react";
+import { api, type JobDetail, newId } from "../api/client";
+import { useTimers } from "../rework/useTimers";
+import { Figure, Line } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Wrong } from "../shared/Wrong";
+import { type Check, proofKey } from "./useProof";
+
+const WORDS = { open: "open", passed: "passed", failed: "failed", refused: "proves nothing" } as const;
+
+/** One check: its sign and word, why, what it would take to fail; what a person says is said here. */
+export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork: boolean }) {
+  const [open, setOpen] = useState(false);
+  const hand = check.kind === "hand" || check.kind === "cold-start";
+  const { start } = useTimers();
+  const wait = check.more_minutes ?? check.minutes ?? (check.hours ? check.hours * 60 : null);
+  return (
+    <li className="border-rule border-t py-1.5" data-check={check.id} data-judged={check.judged}>
+      <div className="flex items-start gap-3">
+        <Sign judged={check.judged} />
+        <div className="min-w-0 flex-1">
+          <p>
+            <strong>{check.name}</strong> <span className="text-soft">{WORDS[check.judged]}</span>
+          </p>
+          <p>
+            {check.why.join(" ")}{" "}
+            <span className="text-soft">
+              {check.judged !== "passed" && `Fails with: ${check.fails}.`} {check.by && hand && check.by}
+            </span>
+          </p>
+          {check.waived && <p>Let go by {check.waived}</p>}
+        </div>
+        {mayWork && (
+          <span className="flex shrink-0 gap-1">
+            {wait !== null && check.judged === "open" && (
+              <button
+                type="button"
+                className="button-plain"
+                onClick={() =>
+                  void start(job.number, {
+                    name: check.name.slice(0, 60),
+                    timed: "other",
+                    minutes: Math.ceil(wait),
+                    begun_at: new Date().toISOString(),
+                  })
+                }
+              >
+                Timer {wait >= 120 ? `${Math.round(wait / 60)} h` : `${Math.ceil(wait)} min`}
+              </button>
+            )}
+            <button
+              type="button"
+              className="button-plain"
+              aria-expanded={open}
+              aria-label={`${hand ? "Say" : "Say it failed"}: ${check.name}`}
+              onClick={() => setOpen(!open)}
+            >
+              {hand ? "Say" : "Say it failed"}
+            </button>
+          </span>
+        )}
+      </div>
+      {open && <Say check={check} job={job} hand={hand} done={() => setOpen(false)} />}
+    </li>
+  );
+}
+
+function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: boolean; done: () => void }) {
+  const [minutes, setMinutes] = useState("");
+  const [note, setNote] = useState("");
+  const [off, setOff] = useState("");
+  const keeping = useKeeping([["job", String(job.number)]]);
+  const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
+  const say = async (passed: boolean) => {
+    const params = { path: { number: job.number } };
+    const body = {
+      id: newId(),
+      check_id: check.id,
+      passed,
+      minutes: number,
+      note: note.trim(),
+      off_since: off ? new Date(off).toISOString() : null,
+    };
+    const kept = await keeping.keep(
+      () => api.POST("/api/v1/jobs/{number}/proof/checks", { params, body }),
+      proofKey(job.number),
+    );
+    if (kept) done();
+  };
+  return (
+    <div className="mt-1 flex flex-wrap items-end gap-3 pl-9" data-testid="say-check">
+      {check.minutes !== null && <Figure says="minutes" value={minutes} set={setMinutes} />}
+      {check.kind === "cold-start" && (
+        <Line says="off since" type="datetime-local" value={off} set={setOff} wide="w-56" />
+      )}
+      <Line says="what was seen" value={note} set={setNote} maxLength={400} />
+      {hand && (
+        <button
+          type="button"
+          className="button"
+          disabled={Number.isNaN(number) || keeping.busy}
+          onClick={() => void say(true)}
+        >
+          Passed
+        </button>
+      )}
+      <button
+        type="button"
+        className="button"
+        disabled={Number.isNaN(number) || !note.trim() || keeping.busy}
+        onClick={() => void say(false)}
+      >
+        Failed
+      </button>
+      <div className="w-full">
+        <Wrong problem={keeping.problem} />
+      </div>
+    </div>
+  );
+}
+
+/** A check's state as a sign: a dotted ring, a filled dot, a pennant, a ring struck through. */
+function Sign({ judged }: { judged: Check["judged"] }) {
+  return (
+    <svg viewBox="0 0 16 16" className="mt-1 size-5 shrink-0" aria-hidden="true">
+      {judged === "open" && (
+        <circle cx={8} cy={8} r={5} className="fill-none stroke-edge" strokeWidth={2} strokeDasharray="2 2" />
+      )}
+      {judged === "passed" && <circle cx={8} cy={8} r={6} className="fill-good" />}
+      {judged === "failed" && <path d="M3 15V1H14L11 4.5L14 8H4.5V15Z" className="fill-suspect" />}
+      {judged === "refused" && (
+        <path
+          d="M8 3A5 5 0 1 0 8 13A5 5 0 1 0 8 3M4 12L12 4"
+          className="fill-none stroke-soft"
+          strokeWidth={2}
+        />
+      )}
+    </svg>
+  );
+}

@@ -1,0 +1,62 @@
+import { type FormEvent, useState } from "react";
+import { api } from "../api/client";
+import { Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Wrong } from "../shared/Wrong";
+import type { Unknown } from "./useProof";
+
+const NAMES = [
+  ["seconds", "time"],
+  ["celsius", "temperature"],
+  ["mhz", "core clock"],
+  ["watts", "power"],
+  ["fan", "fan"],
+] as const;
+
+/** Which column of this shop's logs is which: asked once, then known. */
+export function Columns({
+  unknown,
+  said,
+  forget,
+}: {
+  unknown: Unknown;
+  said: () => void;
+  forget: () => void;
+}) {
+  const [columns, setColumns] = useState<Record<string, string>>(unknown.guess);
+  const keeping = useKeeping([["proof"]]);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const kept = Object.fromEntries(Object.entries(columns).filter(([, header]) => header));
+    if (await keeping.keep(() => api.PUT("/api/v1/log-columns", { body: { columns: kept } }))) said();
+  };
+  return (
+    <form onSubmit={submit} className="mt-3 space-y-2 border-ink border-l-4 pl-3" data-testid="columns">
+      <p>
+        <strong>{unknown.file.name}</strong>: say once which column is which.
+      </p>
+      <div className="flex flex-wrap items-end gap-3">
+        {NAMES.map(([name, says]) => (
+          <Pick
+            key={name}
+            says={says}
+            value={columns[name] ?? ""}
+            set={(header) => setColumns({ ...columns, [name]: header })}
+            words={[["", "none"], ...unknown.headers.map((header) => [header, header] as const)]}
+          />
+        ))}
+      </div>
+      <button
+        type="submit"
+        className="button"
+        disabled={!columns.seconds || !columns.celsius || keeping.busy}
+      >
+        That is how this shop logs
+      </button>
+      <button type="button" className="button-plain" onClick={forget}>
+        Leave the file
+      </button>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}

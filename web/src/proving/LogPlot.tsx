@@ -1,0 +1,146 @@
+import type { ProofLog } from "./useProof";
+
+const WIDE = 720;
+const HIGH = 150;
+const ROOM = { left: 46, right: 12, top: 12, bottom: 26 };
+const LINES = [
+  ["celsius", "°C", "stroke-suspect", ""],
+  ["watts", "W", "stroke-ink", "6 4"],
+  ["mhz", "MHz", "stroke-good", "2 3"],
+] as const;
+
+interface LogPlotProps {
+  log: ProofLog;
+  logs: readonly ProofLog[];
+  show: (id: string) => void;
+}
+
+/** A log from left to right: temperature against the left edge, power and clock each over their own range. */
+export function LogPlot({ log, logs, show }: LogPlotProps) {
+  const begin = log.seconds[0] ?? 0;
+  const end = log.seconds[log.seconds.length - 1] ?? 1;
+  const x = (at: number) => ROOM.left + ((at - begin) / (end - begin || 1)) * (WIDE - ROOM.left - ROOM.right);
+  const most = (name: string) => Math.max(1, ...(log.figures[name] ?? []).map((one) => one ?? 0)) * 1.08;
+  const y = (value: number, top: number) =>
+    HIGH - ROOM.bottom - (value / top) * (HIGH - ROOM.top - ROOM.bottom);
+  const path = (name: string) => {
+    const top = name === "celsius" ? warm : most(name);
+    let pen = "M";
+    return (log.figures[name] ?? [])
+      .map((value, at) => {
+        if (value === null) {
+          pen = "M";
+          return "";
+        }
+        const step = `${pen}${x(log.seconds[at] ?? 0).toFixed(1)} ${y(value, top).toFixed(1)}`;
+        pen = "L";
+        return step;
+      })
+      .join("");
+  };
+  const before = log.phase === "after" ? logs.find((one) => one.phase === "before") : undefined;
+  const warm = Math.max(most("celsius"), ...(before?.figures.celsius ?? []).map((one) => (one ?? 0) * 1.08));
+  const shown = LINES.filter(([name]) => log.figures[name]);
+  const last = (name: string) => [...(log.figures[name] ?? [])].reverse().find((one) => one !== null) ?? 0;
+  return (
+    <figure data-testid="log-plot">
+      <figcaption className="flex flex-wrap items-center justify-between gap-2">
+        <span>
+          <strong>{log.name}</strong>
+          {log.load && ` under ${log.load}`}, {log.phase} the repair, {Math.round((end - begin) / 60)} min
+          {!log.counts && <strong>, older than the last rework: counts no more</strong>}
+        </span>
+        {logs.length > 1 && (
+          <select
+            className="field"
+            aria-label="Which log is shown"
+            value={log.id}
+            onChange={(event) => show(event.target.value)}
+          >
+            {logs.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}, {one.phase}
+              </option>
+            ))}
+          </select>
+        )}
+      </figcaption>
+      <svg
+        viewBox={`0 0 ${WIDE} ${HIGH}`}
+        className="w-full"
+        role="img"
+        aria-label={`${log.name}: ${shown.map(([name, unit]) => `ends at ${last(name).toFixed(0)} ${unit}`).join(", ")}`}
+      >
+        {[20, 40, 60, 80, 100].map(
+          (celsius) =>
+            celsius < warm && (
+              <g key={celsius}>
+                <line
+                  x1={ROOM.left}
+                  x2={WIDE - ROOM.right}
+                  y1={y(celsius, warm)}
+                  y2={y(celsius, warm)}
+                  className="stroke-rule"
+                />
+                <text
+                  x={ROOM.left - 6}
+                  y={y(celsius, warm) + 5}
+                  textAnchor="end"
+                  fontSize={14}
+                  className="fill-ink"
+                >
+                  {celsius}
+                </text>
+              </g>
+            ),
+        )}
+        {before && (
+          <path
+            d={(before.figures.celsius ?? [])
+              .map((value, at) => [before.seconds[at] ?? 0, value] as const)
+              .filter(([at, value]) => value !== null && at <= end)
+              .map(
+                ([at, value], first) =>
+                  `${first ? "L" : "M"}${x(at).toFixed(1)} ${y(value ?? 0, warm).toFixed(1)}`,
+              )
+              .join("")}
+            className="fill-none stroke-edge"
+            strokeWidth={2}
+          />
+        )}
+        {shown.map(([name, , stroke, dash]) => (
+          <g key={name}>
+            <path d={path(name)} className={`fill-none ${stroke}`} strokeWidth={2.5} strokeDasharray={dash} />
+          </g>
+        ))}
+        <text x={ROOM.left} y={HIGH - 6} fontSize={14} className="fill-ink">
+          0
+        </text>
+        <text x={WIDE - ROOM.right} y={HIGH - 6} textAnchor="end" fontSize={14} className="fill-ink">
+          {Math.round((end - begin) / 60)} min
+        </text>
+      </svg>
+      <p className="flex flex-wrap gap-4">
+        {before && (
+          <span className="flex items-center gap-1">
+            <svg viewBox="0 0 28 6" className="h-2 w-7" aria-hidden="true">
+              <path d="M0 3H28" className="stroke-edge" strokeWidth={3} />
+            </svg>
+            temperature before, {before.name}
+          </span>
+        )}
+        {shown.map(([name, unit, stroke, dash]) => (
+          <span key={name} className="flex items-center gap-1">
+            <svg viewBox="0 0 28 6" className="h-2 w-7" aria-hidden="true">
+              <path d="M0 3H28" className={stroke} strokeWidth={3} strokeDasharray={dash} />
+            </svg>
+            {name === "celsius" ? "temperature" : name === "watts" ? "power" : "clock"}{" "}
+            <strong>
+              {last(name).toFixed(0)} {unit}
+            </strong>
+          </span>
+        ))}
+      </p>
+    </figure>
+  );
+}

@@ -1,0 +1,324 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, type BoardDetail, type JobDetail, newId } from "../api/client";
+import { StepPage } from "../job/StepPage";
+import { useLie } from "../job/useLie";
+import { WorkPanel } from "../job/WorkPanel";
+import { ReworkBoard } from "../rework/ReworkBoard";
+import { useRework } from "../rework/useRework";
+import { ChooseFile } from "../shared/ChooseFile";
+import { Figure, Line, Pick } from "../shared/fields";
+import { useFilesFromAnywhere } from "../shared/files";
+import { useKeeping } from "../shared/keeping";
+import { Loading, Trouble } from "../shared/states";
+import { Wrong } from "../shared/Wrong";
+import { moment } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { CheckRow } from "./CheckRow";
+import { Columns } from "./Columns";
+import { LogPlot } from "./LogPlot";
+import { type Proof, proofKey, useLogs, useProof } from "./useProof";
+
+/** A job at Prove: what was heated on the board with the run below it; beside them the protocol, check by check. */
+export function ProvePage() {
+  return <StepPage step="Prove">{(job, model) => <AtProve job={job} model={model} />}</StepPage>;
+}
+
+function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const proof = useProof(job.number);
+  const { rework } = useRework(job.number);
+  const { lie, lay } = useLie(job, mayWork);
+  const logs = useLogs(job.number);
+  const [phase, setPhase] = useState<"before" | "after">("after");
+  const [load, setLoad] = useState("stress");
+  const [shown, setShown] = useState<string | null>(null);
+  const go = useNavigate();
+  const take = (files: File[]) => {
+    for (const file of files) void logs.send(file, phase, load.trim());
+  };
+  const over = useFilesFromAnywhere(take);
+  if (proof.isError) return <Trouble problem={proof.error} again={() => proof.refetch()} />;
+  if (!proof.data || !rework.data) return <Loading what="Judging what proves it" />;
+  const data = proof.data;
+  const newest = [...data.logs].reverse();
+  const log =
+    newest.find((one) => one.id === shown) ?? newest.find((one) => one.phase === "after") ?? newest[0];
+  const passed = data.checks.filter((one) => one.judged === "passed" || one.waived).length;
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[44rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      <div className="grid min-h-0 grid-rows-[1fr_auto]">
+        {model.drawing ? (
+          <ReworkBoard
+            drawing={model.drawing}
+            lie={lie}
+            setLie={lay}
+            title={`Board of ${job.label}`}
+            rework={rework.data}
+            site=""
+            before={undefined}
+            choose={(site) => go(`/jobs/${job.number}/rework?site=${encodeURIComponent(site)}`)}
+          />
+        ) : (
+          <p className="p-8 text-center text-soft">This board is not drawn yet; it is proven all the same.</p>
+        )}
+        <div className="border-rule border-t bg-sheet p-3">
+          {log ? (
+            <LogPlot log={log} logs={data.logs} show={setShown} />
+          ) : (
+            <p className="p-4 text-soft">
+              No log yet. Drop the test computer’s CSV anywhere on this page, from rest through the load.
+            </p>
+          )}
+        </div>
+      </div>
+      <WorkPanel job={job} step="Prove">
+        <section aria-labelledby="proof-title">
+          <h2 id="proof-title" className="font-bold text-3xl">
+            {data.proven ? "Proven" : `${passed} of ${data.checks.length} proven`}
+          </h2>
+          <p className="text-soft">
+            {data.since
+              ? `What counts is what came after ${moment(data.since)}, when it was last worked on.`
+              : "Nothing was heated in this visit: everything of it counts."}
+          </p>
+          <ol aria-label="Protocol" className="mt-2">
+            {data.checks.map((one) => (
+              <CheckRow key={one.id} check={one} job={job} mayWork={mayWork} />
+            ))}
+          </ol>
+        </section>
+        {mayWork && (
+          <section
+            aria-labelledby="logs-title"
+            className={`rounded-lg border-2 border-dashed p-3 ${over ? "border-ink bg-tray" : "border-edge"}`}
+          >
+            <h3 id="logs-title" className="font-bold text-lg">
+              Logs and what the test computer says
+            </h3>
+            <div className="flex flex-wrap items-end gap-3">
+              <Pick
+                says="taken"
+                value={phase}
+                set={setPhase}
+                words={[
+                  ["after", "after the repair"],
+                  ["before", "before the repair"],
+                ]}
+              />
+              <Line says="under which load" value={load} set={setLoad} wide="w-40" maxLength={120} />
+              <ChooseFile
+                take={take}
+                accept=".csv,.json,text/csv,application/json"
+                multiple
+                testid="proof-log"
+              >
+                Choose CSV or JSON
+              </ChooseFile>
+            </div>
+            {logs.sending && <p role="status">{logs.sending}</p>}
+            <Wrong problem={logs.problem} />
+            {logs.unknown && (
+              <Columns
+                unknown={logs.unknown}
+                said={() => logs.unknown && void logs.send(logs.unknown.file, phase, load.trim())}
+                forget={logs.forget}
+              />
+            )}
+          </section>
+        )}
+        {mayWork && <Figures job={job} />}
+        <BeforeAfter proof={data} />
+        {mayWork && <SendBack job={job} proof={data} />}
+        <Faults proof={data} />
+      </WorkPanel>
+    </div>
+  );
+}
+
+function Figures({ job }: { job: JobDetail }) {
+  const [what, setWhat] = useState<"score" | "noise">("score");
+  const [phase, setPhase] = useState<"before" | "after">("after");
+  const [value, setValue] = useState("");
+  const keeping = useKeeping([]);
+  const number = Number(value.replace(",", "."));
+  const params = { path: { number: job.number } };
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3"
+      data-testid="proof-figures"
+      onSubmit={async (event) => {
+        event.preventDefault();
+        const body = { id: newId(), what, phase, value: number };
+        if (
+          await keeping.keep(
+            () => api.POST("/api/v1/jobs/{number}/proof/figures", { params, body }),
+            proofKey(job.number),
+          )
+        )
+          setValue("");
+      }}
+    >
+      <Pick
+        says="figure"
+        value={what}
+        set={setWhat}
+        words={[
+          ["score", "score"],
+          ["noise", "noise, dB"],
+        ]}
+      />
+      <Pick
+        says="taken"
+        value={phase}
+        set={setPhase}
+        words={[
+          ["after", "after"],
+          ["before", "before"],
+        ]}
+      />
+      <Figure says="value" value={value} set={setValue} />
+      <button
+        type="submit"
+        className="button"
+        disabled={!value.trim() || Number.isNaN(number) || keeping.busy}
+      >
+        Keep it
+      </button>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}
+
+function BeforeAfter({ proof }: { proof: Proof }) {
+  if (proof.pairs.length === 0) return null;
+  const shown = (value: number | null, unit: string) =>
+    value === null ? "not taken" : `${value.toFixed(value < 100 ? 1 : 0)} ${unit}`;
+  return (
+    <section aria-labelledby="pairs-title">
+      <h3 id="pairs-title" className="font-bold text-lg">
+        Before and after
+      </h3>
+      <table className="w-full">
+        <thead>
+          <tr className="text-left text-soft">
+            <th className="font-normal">figure</th>
+            <th className="font-normal">before</th>
+            <th className="font-normal">after</th>
+          </tr>
+        </thead>
+        <tbody>
+          {proof.pairs.map((one) => (
+            <tr key={one.name} className="border-rule border-t">
+              <th className="py-1 pr-3 text-left font-normal">{one.name}</th>
+              <td className="font-mono">{shown(one.before, one.unit)}</td>
+              <td className="font-bold font-mono">{shown(one.after, one.unit)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+const STEPS = [
+  ["memory", "Memory"],
+  ["ohms", "Ohms"],
+  ["volts", "Volts"],
+  ["rework", "Rework"],
+  ["look", "Look"],
+] as const;
+
+function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
+  const [open, setOpen] = useState(false);
+  const [check, setCheck] = useState("stress");
+  const [words, setWords] = useState("");
+  const [minutes, setMinutes] = useState("");
+  const [step, setStep] = useState<(typeof STEPS)[number][0]>("memory");
+  const keeping = useKeeping([["job", String(job.number)], ["shelf"]]);
+  const go = useNavigate();
+  const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
+  if (!open)
+    return (
+      <button type="button" className="button" onClick={() => setOpen(true)}>
+        It failed: send it back
+      </button>
+    );
+  return (
+    <form
+      className="space-y-3 border-suspect border-l-4 pl-3"
+      data-testid="send-back"
+      onSubmit={async (event) => {
+        event.preventDefault();
+        const params = { path: { number: job.number } };
+        const body = { id: newId(), check_id: check, words: words.trim(), back_to: step, minutes: number };
+        const kept = await keeping.keep(
+          () => api.POST("/api/v1/jobs/{number}/proof/faults", { params, body }),
+          proofKey(job.number),
+        );
+        if (kept) go(`/jobs/${job.number}/${step}`);
+      }}
+    >
+      <h3 className="font-bold text-lg">It goes back, everything is kept</h3>
+      {proof.near.length > 0 && (
+        <p>
+          Nearest to what was heated:{" "}
+          {proof.near.slice(0, 3).map((one, at) => (
+            <span key={one.designator}>
+              {at > 0 && "; "}
+              <strong className="font-mono">{one.designator}</strong>, {one.why}
+            </span>
+          ))}
+          .
+        </p>
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        <Pick
+          says="during"
+          value={check}
+          set={setCheck}
+          words={proof.checks.map((one) => [one.id, one.name] as const)}
+        />
+        <Figure says="minutes into it" value={minutes} set={setMinutes} />
+        <Pick says="back to" value={step} set={setStep} words={STEPS} />
+        <Line says="what happened" value={words} set={setWords} maxLength={400} />
+        <button
+          type="submit"
+          className="button"
+          disabled={!words.trim() || Number.isNaN(number) || keeping.busy}
+        >
+          Send it back
+        </button>
+      </div>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}
+
+function Faults({ proof }: { proof: Proof }) {
+  if (proof.faults.length === 0) return null;
+  return (
+    <section aria-labelledby="faults-title">
+      <h3 id="faults-title" className="font-bold text-lg">
+        Came back from here
+      </h3>
+      <ul>
+        {proof.faults.map((one) => (
+          <li key={one.id} className="border-rule border-t py-1">
+            <strong>{one.words}</strong>
+            {one.minutes !== null && ` after ${one.minutes} min`}, back to {one.back_to}.{" "}
+            {one.suspects.length > 0 &&
+              `Named: ${one.suspects
+                .slice(0, 3)
+                .map((near) => `${near.designator}, ${near.why}`)
+                .join("; ")}. `}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,189 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data, type JobDetail, newId } from "../api/client";
+import { Figure, Line, Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Tick } from "../shared/Tick";
+import { Wrong } from "../shared/Wrong";
+import { moment, percent } from "../shared/words";
+import { type Offer, returnKey } from "./useReturn";
+
+/** What the customer was asked, with their answers; and asking anew. */
+export function Asked({ job }: { job: JobDetail }) {
+  const [open, setOpen] = useState(false);
+  const key = ["offers", job.number];
+  const offers = useQuery({
+    queryKey: key,
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}/offers", { params: { path: { number: job.number } } })),
+  });
+  return (
+    <section aria-labelledby="asked-title" data-testid="asked">
+      <h2 id="asked-title" className="font-bold text-2xl">
+        Asked
+      </h2>
+      {offers.data?.length === 0 && <p className="text-soft">The customer was not asked anything yet.</p>}
+      <ol>
+        {[...(offers.data ?? [])].reverse().map((one) => (
+          <li key={one.id} className="border-rule border-t py-2">
+            <OneOffer offer={one} job={job} />
+          </li>
+        ))}
+      </ol>
+      {open ? (
+        <NewOffer job={job} done={() => setOpen(false)} />
+      ) : (
+        <button type="button" className="button mt-2" onClick={() => setOpen(true)}>
+          Ask something
+        </button>
+      )}
+    </section>
+  );
+}
+
+function OneOffer({ offer, job }: { offer: Offer; job: JobDetail }) {
+  const [option, setOption] = useState("0");
+  const [name, setName] = useState(job.customer);
+  const keeping = useKeeping([
+    ["offers", job.number],
+    ["job", String(job.number)],
+    returnKey(job.number),
+    ["shelf"],
+  ]);
+  const answer = offer.answer;
+  const tell = async (event: FormEvent) => {
+    event.preventDefault();
+    const params = { path: { offer: offer.id } };
+    const body = { option: option === "no" ? null : Number(option), name: name.trim(), agreed: true };
+    await keeping.keep(() => api.POST("/api/v1/offers/{offer}/answer", { params, body }));
+  };
+  return (
+    <>
+      <p>
+        <strong>{offer.title}</strong>{" "}
+        <span className="text-soft">
+          {offer.by}, {moment(offer.at)}
+        </span>
+      </p>
+      <p>{offer.found}</p>
+      <ol>
+        {offer.options.map((one, at) => (
+          <li key={one.name} className={answer?.option === at ? "font-bold" : ""}>
+            {answer?.option === at && "✓ "}
+            {one.name}: <span className="font-mono">{one.price}</span>
+            {one.chance !== null && `, ${percent(one.chance)} that it holds`}
+            {one.against_advice && ", against our advice"}
+          </li>
+        ))}
+      </ol>
+      {answer ? (
+        <p>
+          <strong>{answer.option === null ? "Declined" : "Accepted"}</strong> by {answer.name},{" "}
+          {answer.how === "page" ? "on their own page" : "told to us"}, {moment(answer.at)}. {answer.words}
+        </p>
+      ) : (
+        <form onSubmit={tell} className="mt-1 flex flex-wrap items-end gap-3">
+          <Pick
+            says="told by voice or letter"
+            value={option}
+            set={setOption}
+            words={[...offer.options.map((one, at) => [String(at), one.name] as const), ["no", "declines"]]}
+          />
+          <Line says="by whom" value={name} set={setName} wide="w-40" maxLength={120} />
+          <button type="submit" className="button" disabled={!name.trim() || keeping.busy}>
+            Enter the answer
+          </button>
+          <Wrong problem={keeping.problem} />
+        </form>
+      )}
+    </>
+  );
+}
+
+interface Option {
+  name: string;
+  price: string;
+  chance: string;
+  consequence: string;
+  against: boolean;
+}
+
+const EMPTY: Option = { name: "", price: "", chance: "", consequence: "", against: false };
+
+function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
+  const [title, setTitle] = useState("");
+  const [found, setFound] = useState("");
+  const [options, setOptions] = useState<Option[]>([EMPTY, EMPTY]);
+  const keeping = useKeeping([
+    ["offers", job.number],
+    ["job", String(job.number)],
+    returnKey(job.number),
+    ["shelf"],
+  ]);
+  const change = (at: number, part: Partial<Option>) =>
+    setOptions(options.map((one, other) => (other === at ? { ...one, ...part } : one)));
+  const named = options.filter((one) => one.name.trim());
+  const number = (text: string) => Number(text.replace(",", ".").replace("%", ""));
+  const bad = named.some(
+    (one) =>
+      !one.price.trim() || Number.isNaN(number(one.price)) || (one.chance && !(number(one.chance) <= 100)),
+  );
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const params = { path: { number: job.number } };
+    const body = {
+      id: newId(),
+      title: title.trim(),
+      found: found.trim(),
+      options: named.map((one) => ({
+        name: one.name.trim(),
+        price: number(one.price),
+        chance: one.chance.trim() ? number(one.chance) / 100 : null,
+        consequence: one.consequence.trim(),
+        against_advice: one.against,
+      })),
+    };
+    if (await keeping.keep(() => api.POST("/api/v1/jobs/{number}/offers", { params, body }))) done();
+  };
+  return (
+    <form onSubmit={submit} className="mt-3 space-y-3" data-testid="new-offer">
+      <Line says="what it is about" value={title} set={setTitle} maxLength={120} />
+      <Line says="what was found, in plain words" value={found} set={setFound} maxLength={2000} />
+      {options.map((one, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: options have no other name than their place
+        <fieldset key={at} className="flex flex-wrap items-end gap-3 border-rule border-t pt-2">
+          <legend className="sr-only">Option {at + 1}</legend>
+          <Line
+            says={`option ${at + 1}`}
+            value={one.name}
+            set={(name) => change(at, { name })}
+            maxLength={120}
+          />
+          <Figure says="price" value={one.price} set={(price) => change(at, { price })} />
+          <Figure says="holds, %" value={one.chance} set={(chance) => change(at, { chance })} />
+          <Line
+            says="what follows from it"
+            value={one.consequence}
+            set={(consequence) => change(at, { consequence })}
+            maxLength={400}
+          />
+          <Tick says="against our advice" on={one.against} set={(against) => change(at, { against })} />
+        </fieldset>
+      ))}
+      <button type="button" className="button-plain" onClick={() => setOptions([...options, EMPTY])}>
+        One more option
+      </button>
+      <button
+        type="submit"
+        className="button"
+        disabled={!title.trim() || !found.trim() || named.length === 0 || bad || keeping.busy}
+      >
+        Put it to the customer
+      </button>
+      <button type="button" className="button-plain" onClick={done}>
+        Leave it
+      </button>
+      <Wrong problem={keeping.problem} />
+    </form>
+  );
+}

@@ -1,0 +1,92 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+
+/** The report as the customer will have it. */
+export function ReportSheet({ number }: { number: number }) {
+  const report = useQuery({
+    queryKey: ["report", number],
+    queryFn: async () =>
+      data(await api.GET("/api/v1/jobs/{number}/report", { params: { path: { number } } })),
+  });
+  if (report.isError) return <Trouble problem={report.error} again={() => report.refetch()} />;
+  if (!report.data) return <Loading what="Writing the report" />;
+  const said = report.data;
+  return (
+    <article className="min-h-0 overflow-y-auto bg-tray p-6" data-testid="report">
+      <div className="mx-auto max-w-2xl space-y-4 border border-rule bg-sheet p-8">
+        <header className="flex items-baseline justify-between gap-3">
+          <h2 className="font-bold font-mono text-3xl">{said.label}</h2>
+          <a
+            className="button-plain"
+            href={`/api/v1/jobs/${number}/report.pdf`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            As PDF
+          </a>
+        </header>
+        <p>
+          {said.card}, serial <span className="font-mono">{said.serial}</span>
+        </p>
+        <Part title="You told us">“{said.complaint}”</Part>
+        {said.found && <Part title="We found">{said.found}</Part>}
+        {said.no_fix && <Part title="It cannot be repaired">{said.no_fix}</Part>}
+        {said.done.length > 0 && <Part title="We did">{lines(said.done)}</Part>}
+        {said.fitted.length > 0 && (
+          <Part title="Fitted">{lines(said.fitted.map((one) => `${one.site}: ${one.origin}`))}</Part>
+        )}
+        {said.removed.length > 0 && <Part title="Taken off and not put back">{lines(said.removed)}</Part>}
+        {said.proof.length > 0 && (
+          <Part title="Proof">
+            <table className="w-full">
+              <tbody>
+                {said.proof.map(([name, result, why]) => (
+                  <tr key={name} className="border-rule border-t align-top">
+                    <th className="py-1 pr-3 text-left font-normal">{name}</th>
+                    <td className="pr-3">{result}</td>
+                    <td className="text-soft">{why}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Part>
+        )}
+        {said.pairs.length > 0 && (
+          <Part title="Before and after">
+            {lines(
+              said.pairs.map(
+                ([name, before, after]) =>
+                  `${name}: ${before || "not taken"} before, ${after || "not taken"} after`,
+              ),
+            )}
+          </Part>
+        )}
+        {said.handling && <Part title="Weak points and handling">{said.handling}</Part>}
+        <Part title="Warranty and price">
+          {said.warranty ? `We stand by our work until ${said.warranty}.` : "No warranty."}
+          {said.price && ` Price: ${said.price}.`}
+        </Part>
+      </div>
+    </article>
+  );
+}
+
+function Part({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section>
+      <h3 className="font-bold text-lg">{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+function lines(said: readonly string[]) {
+  return (
+    <ul>
+      {said.map((one) => (
+        <li key={one}>{one}</li>
+      ))}
+    </ul>
+  );
+}

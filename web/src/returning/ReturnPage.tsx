@@ -1,0 +1,66 @@
+import { useParams } from "react-router";
+import type { BoardDetail, JobDetail } from "../api/client";
+import { StepPage } from "../job/StepPage";
+import { useLie } from "../job/useLie";
+import { WorkPanel } from "../job/WorkPanel";
+import { ReworkBoard } from "../rework/ReworkBoard";
+import { useRework } from "../rework/useRework";
+import { RoomLinks } from "../shared/RoomLinks";
+import { Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+import { Asked } from "./Asked";
+import { ReportSheet } from "./ReportSheet";
+import { ReturnCheck } from "./ReturnCheck";
+import { Written } from "./Written";
+
+/** A job at Return: what blocks the parcel, what the customer was asked and told, the report. */
+export function ReturnPage() {
+  return <StepPage step="Return">{(job, model) => <AtReturn job={job} model={model} />}</StepPage>;
+}
+
+function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
+  const { room = "check" } = useParams();
+  const session = useSession();
+  const person = session.data?.person;
+  const { rework } = useRework(job.number);
+  const { lie, lay } = useLie(job, mayWorkAtBench(person));
+  const at = `/jobs/${job.number}/return`;
+  if (rework.isError) return <Trouble problem={rework.error} again={() => rework.refetch()} />;
+  if (!rework.data) return <Loading what="Reading what was done" />;
+  return (
+    <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
+      {room === "report" || !model.drawing ? (
+        <ReportSheet number={job.number} />
+      ) : (
+        <ReworkBoard
+          drawing={model.drawing}
+          lie={lie}
+          setLie={lay}
+          title={`Board of ${job.label}`}
+          rework={rework.data}
+          site=""
+          before={undefined}
+          choose={() => undefined}
+        />
+      )}
+      <WorkPanel job={job} step="Return">
+        <RoomLinks
+          of="Return"
+          rooms={[
+            [at, "Check"],
+            [`${at}/customer`, "Customer"],
+            [`${at}/report`, "Report"],
+          ]}
+        />
+        {room === "customer" ? (
+          <>
+            <Asked job={job} />
+            <Written job={job} />
+          </>
+        ) : (
+          <ReturnCheck job={job} lead={person?.role === "lead"} />
+        )}
+      </WorkPanel>
+    </div>
+  );
+}

@@ -1,0 +1,136 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data, type JobDetail, newId } from "../api/client";
+import { Line, Pick } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Wrong } from "../shared/Wrong";
+import { day, moment } from "../shared/words";
+
+interface Template {
+  key: string;
+  name: string;
+}
+
+/** What was written to the customer, and writing: a template filled, read, changed, sent. */
+export function Written({ job }: { job: JobDetail }) {
+  const params = { path: { number: job.number } };
+  const key = ["messages", job.number];
+  const messages = useQuery({
+    queryKey: key,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/messages", { params })),
+  });
+  const templates = useQuery({
+    queryKey: ["message-templates"],
+    queryFn: async () => data(await api.GET("/api/v1/message-templates")),
+  });
+  const [template, setTemplate] = useState("");
+  const [draft, setDraft] = useState<{ to: string; subject: string; text: string } | null>(null);
+  const [link, setLink] = useState<{ address: string; expires_at: string } | null>(null);
+  const keeping = useKeeping([key, ["mailbox"], ["reminders"]]);
+  const named = ((templates.data?.document as { templates?: Template[] } | undefined)?.templates ?? []).map(
+    (one) => [one.key, one.name] as const,
+  );
+  const chosen = template || named[0]?.[0] || "";
+  const origin = window.location.origin;
+  const fill = async () => {
+    const query = { template: chosen };
+    const answer = await keeping.keep(() =>
+      api.GET("/api/v1/jobs/{number}/message-draft", { params: { ...params, query } }),
+    );
+    if (answer && answer !== "kept") setDraft(answer);
+  };
+  const send = async (event: FormEvent) => {
+    event.preventDefault();
+    if (!draft) return;
+    const body = { id: newId(), ...draft, template: chosen, origin };
+    if (await keeping.keep(() => api.POST("/api/v1/jobs/{number}/messages", { params, body })))
+      setDraft(null);
+  };
+  const makeLink = async () => {
+    const body = { entry: newId(), origin };
+    const answer = await keeping.keep(() => api.POST("/api/v1/jobs/{number}/links", { params, body }));
+    if (answer && answer !== "kept") setLink(answer);
+  };
+  const endLinks = async () => {
+    if (await keeping.keep(() => api.DELETE("/api/v1/jobs/{number}/links", { params }))) setLink(null);
+  };
+  return (
+    <section aria-labelledby="written-title" data-testid="written">
+      <h2 id="written-title" className="font-bold text-2xl">
+        Written
+      </h2>
+      <ol>
+        {[...(messages.data ?? [])].reverse().map((one) => (
+          <li key={one.id} className="border-rule border-t py-1">
+            <details>
+              <summary className="cursor-pointer">
+                <strong>{one.subject}</strong>{" "}
+                <span className="text-soft">
+                  to {one.to}, {one.by}, {moment(one.at)}
+                </span>
+              </summary>
+              <p className="whitespace-pre-wrap pl-4">{one.text}</p>
+            </details>
+          </li>
+        ))}
+        {messages.data?.length === 0 && <li className="text-soft">Nothing was written yet.</li>}
+      </ol>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <Pick says="template" value={chosen} set={setTemplate} words={named} />
+        <button
+          type="button"
+          className="button"
+          disabled={!chosen || keeping.busy}
+          onClick={() => void fill()}
+        >
+          Fill it
+        </button>
+        <button type="button" className="button-plain" onClick={() => void makeLink()}>
+          A link without a message
+        </button>
+        <button type="button" className="button-plain" onClick={() => void endLinks()}>
+          End all links
+        </button>
+      </div>
+      {link && (
+        <p role="status">
+          Shown this once: <span className="break-all font-mono">{link.address}</span>, until{" "}
+          {day(link.expires_at)}.
+        </p>
+      )}
+      {draft && (
+        <form onSubmit={send} className="mt-3 space-y-3" data-testid="draft">
+          <Line
+            says="to"
+            type="email"
+            value={draft.to}
+            set={(to) => setDraft({ ...draft, to })}
+            maxLength={200}
+          />
+          <Line says="subject" value={draft.subject} set={(subject) => setDraft({ ...draft, subject })} />
+          <label className="block">
+            <span className="block text-soft">text; {"{link}"} becomes their own page’s address</span>
+            <textarea
+              className="field w-full"
+              rows={12}
+              maxLength={20_000}
+              value={draft.text}
+              onChange={(event) => setDraft({ ...draft, text: event.target.value })}
+            />
+          </label>
+          <button
+            type="submit"
+            className="button"
+            disabled={!draft.to.includes("@") || !draft.subject.trim() || !draft.text.trim() || keeping.busy}
+          >
+            Send it
+          </button>
+          <button type="button" className="button-plain" onClick={() => setDraft(null)}>
+            Leave it
+          </button>
+        </form>
+      )}
+      <Wrong problem={keeping.problem} />
+    </section>
+  );
+}

@@ -1,0 +1,85 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
+import { day, moment } from "../shared/words";
+import { useSession } from "../signin/session";
+import { Templates } from "./Templates";
+import { useReminders } from "./useReminders";
+
+/** Whom to write to, and everything that was written to customers. */
+export function MailboxPage() {
+  const queries = useQueryClient();
+  const session = useSession();
+  const reminders = useReminders();
+  const mailbox = useQuery({
+    queryKey: ["mailbox"],
+    queryFn: async () => data(await api.GET("/api/v1/mailbox")),
+  });
+  if (mailbox.isError) return <Trouble problem={mailbox.error} again={() => mailbox.refetch()} />;
+  if (!mailbox.data || !reminders.data) return <Loading what="Reading the mailbox" />;
+  const done = async (follow: string) => {
+    const params = { path: { follow } };
+    queries.setQueryData(["reminders"], data(await api.POST("/api/v1/follow-ups/{follow}/done", { params })));
+  };
+  return (
+    <main className="max-w-4xl space-y-6 p-6">
+      <h1 className="font-bold text-3xl">Messages</h1>
+      <section aria-labelledby="due-title">
+        <h2 id="due-title" className="font-bold text-xl">
+          To write to
+        </h2>
+        <ul>
+          {reminders.data.map((one) => (
+            <li key={one.key} className="flex flex-wrap items-center gap-3 border-rule border-t py-2">
+              <span className="min-w-0 flex-1">
+                <strong>{one.customer}</strong>, {one.card}: {one.words}{" "}
+                <span className="text-soft">
+                  {one.job_label}, since {day(one.due)}
+                </span>
+              </span>
+              <Link className="button grid place-items-center" to={`/jobs/${one.job}/return/customer`}>
+                Write
+              </Link>
+              {one.kind === "follow-up" && (
+                <button type="button" className="button" onClick={() => void done(one.key)}>
+                  Done
+                </button>
+              )}
+            </li>
+          ))}
+          {reminders.data.length === 0 && (
+            <li className="text-soft">Nobody: every answer is in, no card is to be asked after.</li>
+          )}
+        </ul>
+      </section>
+      <section aria-labelledby="sent-title">
+        <h2 id="sent-title" className="font-bold text-xl">
+          Sent
+        </h2>
+        <ol>
+          {mailbox.data.map((one) => (
+            <li key={one.id} className="border-rule border-t py-2">
+              <details>
+                <summary className="cursor-pointer">
+                  <strong>{one.subject}</strong>{" "}
+                  <span className="text-soft">
+                    to {one.to}, {one.by}, {moment(one.at)}
+                  </span>
+                </summary>
+                <p className="whitespace-pre-wrap pl-4">{one.text}</p>
+                <Link className="button-plain" to={`/jobs/${one.job}/return/customer`}>
+                  {one.job_label}
+                </Link>
+              </details>
+            </li>
+          ))}
+          {mailbox.data.length === 0 && (
+            <li className="text-soft">Nothing was sent yet. Messages are written at a job’s Return.</li>
+          )}
+        </ol>
+      </section>
+      {session.data?.person?.role === "lead" && <Templates />}
+    </main>
+  );
+}

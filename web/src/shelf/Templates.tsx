@@ -1,0 +1,78 @@
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data } from "../api/client";
+import { Line } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
+import { Wrong } from "../shared/Wrong";
+
+interface Template {
+  key: string;
+  name: string;
+  subject: string;
+  text: string;
+}
+
+const KEY = ["message-templates"];
+const PLACES = "customer, job, card, complaint, found, options, link, due, price, warranty, handling, shop";
+
+/** The shop's letters; what stands in braces is filled by the job. */
+export function Templates() {
+  const saved = useQuery({
+    queryKey: KEY,
+    queryFn: async () => data(await api.GET("/api/v1/message-templates")),
+  });
+  if (!saved.data) return null;
+  const { templates } = saved.data.document as { templates: Template[] };
+  return <Entry key={JSON.stringify(templates)} kept={templates} />;
+}
+
+function Entry({ kept }: { kept: Template[] }) {
+  const [templates, setTemplates] = useState(kept);
+  const keeping = useKeeping([]);
+  const change = (at: number, part: Partial<Template>) =>
+    setTemplates(templates.map((one, other) => (other === at ? { ...one, ...part } : one)));
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    await keeping.keep(
+      () => api.PUT("/api/v1/message-templates", { body: { document: { templates } } }),
+      KEY,
+    );
+  };
+  return (
+    <details data-testid="templates">
+      <summary className="cursor-pointer font-bold text-xl">Templates</summary>
+      <form onSubmit={submit} className="mt-2 space-y-4">
+        <p className="text-soft">Filled by the job, in braces: {PLACES}.</p>
+        {templates.map((one, at) => (
+          <fieldset key={one.key} className="space-y-2 border-rule border-t pt-2">
+            <legend className="sr-only">{one.name}</legend>
+            <div className="flex flex-wrap gap-3">
+              <Line
+                says="template"
+                value={one.name}
+                set={(name) => change(at, { name })}
+                wide="w-56"
+                maxLength={80}
+              />
+              <Line says="subject" value={one.subject} set={(subject) => change(at, { subject })} />
+            </div>
+            <label className="block">
+              <span className="block text-soft">text of {one.name}</span>
+              <textarea
+                className="field w-full"
+                rows={8}
+                maxLength={8000}
+                value={one.text}
+                onChange={(event) => change(at, { text: event.target.value })}
+              />
+            </label>
+          </fieldset>
+        ))}
+        <button type="submit" className="button" disabled={keeping.busy}>
+          Save the templates
+        </button>
+        <Wrong problem={keeping.problem} />
+      </form>
+    </details>
+  );
+}
