@@ -1,0 +1,188 @@
+"""Taking data along: everything out and in again is equal; one job likewise, also beside others; cells are safe."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import zipfile
+from uuid import uuid4
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import CommandError, call_command
+from django.db import connection
+
+from tests.api.conftest import BOARDS, PNG, close_files
+from uvrix.core.errors import Refusal
+from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.archive.graph import shop_models
+from uvrix.shop.archive.reading import Archive, import_job, restore
+from uvrix.shop.archive.writing import cell, write_job, write_shop
+from uvrix.shop.demo.shop import fill
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.services import import_board
+from uvrix.shop.ohms.models import Reading
+
+
+def empty(settings, folder):
+    """An empty database and an empty store."""
+    with connection.cursor() as cursor:
+        tables = ", ".join(f'"{model._meta.db_table}"' for model in shop_models())
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+        cursor.execute(f"TRUNCATE {tables} RESTART IDENTITY CASCADE")
+        cursor.execute("SET CONSTRAINTS ALL DEFERRED")
+    folder.mkdir()
+    settings.MEDIA_ROOT = folder
+
+
+def shop_bytes():
+    out = io.BytesIO()
+    write_shop(out, secret=True)
+    return out.getvalue()
+
+
+def job_bytes(job):
+    out = io.BytesIO()
+    write_job(job, out)
+    return out.getvalue()
+
+
+def hashes(data):
+    return Archive(io.BytesIO(data)).hashes
+
+
+def test_the_full_demo_shop_comes_back_equal_in_every_field_and_file_and_so_does_each_kind_of_job(
+    db, settings, tmp_path
+):
+    fill()
+    before = shop_bytes()
+    jobs = {serial: Job.objects.filter(card__serial=serial).latest("opened_at") for serial in SERIALS}
+    singles = {serial: job_bytes(job) for serial, job in jobs.items()}
+    empty(settings, tmp_path / "restored")
+    assert not Job.objects.exists()
+    assert restore(Archive(io.BytesIO(before))) > 700
+    after = shop_bytes()
+    assert hashes(after) == hashes(before)
+    assert len([name for name in hashes(after) if name.startswith("files/")]) > 10
+    # the next key is free
+    assert User.objects.create(username="new", role=Role.TECHNICIAN).pk > 3
+    with pytest.raises(Exception, match="expected an empty database"):
+        restore(Archive(io.BytesIO(before)))
+    for number, (serial, single) in enumerate(singles.items()):
+        empty(settings, tmp_path / f"single {number}")
+        job = import_job(Archive(io.BytesIO(single)))
+        assert job.card.serial == serial
+        assert hashes(job_bytes(job)) == hashes(single)
+
+
+SERIALS = ("TL8-54100", "TL8-54388", "TL8-56002", "SC24-0121", "SM6-00415")
+
+
+@pytest.fixture
+def filled(technician, job, drop, upload):
+    """A job with a run, a photograph, a reading taken back by another, and a note that looks like a formula."""
+    assert drop("teal-8-cold.csv").status_code == 201
+    picture = upload("pictures", "board.png", PNG).json()["sha256"]
+    body = {"id": str(uuid4()), "sha256": picture, "side": "front"}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/photographs", body).status_code == 201
+    technician.post(f"/api/v1/jobs/{job.pk}/power", {"id": str(uuid4()), "state": "off"})
+    for value in ("120", "122"):
+        reading = {"id": str(uuid4()), "point": "L9", "quantity": "resistance", "value": value, "mode": "ohms"}
+        assert technician.post(f"/api/v1/jobs/{job.pk}/readings", reading).status_code == 201
+    technician.post(f"/api/v1/jobs/{job.pk}/timeline", {"id": str(uuid4()), "text": "=1+1", "step": "look"})
+    return job
+
+
+def test_a_job_comes_into_a_shop_that_has_others_under_keys_of_its_own(filled, people, settings, tmp_path):
+    data = job_bytes(filled)
+    number = filled.pk
+    empty(settings, tmp_path / "elsewhere")
+    lead = User.objects.create(username="lead", role=Role.LEAD)
+    other = User.objects.create(username="somebody", role=Role.FRONT_DESK)
+    import_board((BOARDS / "wigeon-4.board.json").read_bytes(), "wigeon-4.board.json", lead)
+    for count in range(number + 2):
+        open_job(NewJob(uuid4(), f"W-{count}", "wigeon-4", "Hale Studio", "Other."), other)
+    taken = import_job(Archive(io.BytesIO(data)))
+    assert taken.pk > number
+    assert taken.card.serial == "TL8-1"
+    assert taken.card.model.slug == "teal-8"
+    assert taken.runs.count() == 1
+    assert Reading.objects.filter(job=taken).count() == 2
+    assert {row.by.username for row in Reading.objects.filter(job=taken).select_related("by")} == {"technician"}
+    assert not User.objects.get(username="technician").has_usable_password()
+    # the lead who was here already is the one meant
+    assert User.objects.filter(username="lead").count() == 1
+    with pytest.raises(Exception, match="is here already"):
+        import_job(Archive(io.BytesIO(data)))
+
+
+def test_archives_over_the_api_carry_no_passwords(as_role, filled, people):
+    people[Role.TECHNICIAN].set_password("heron")
+    people[Role.TECHNICIAN].save()
+    answer = as_role("front-desk").get(f"/api/v1/jobs/{filled.pk}/archive")
+    data = b"".join(answer.streaming_content)
+    close_files(answer)
+    assert "pbkdf2" not in str(zipfile.ZipFile(io.BytesIO(data)).read("rows/accounts.user.jsonl"))
+    lines = zipfile.ZipFile(io.BytesIO(data)).read("rows/accounts.user.jsonl").splitlines()
+    rows = [json.loads(line) for line in lines]
+    assert {row["fields"]["password"] for row in rows} == {"!"}
+    everything = as_role("lead").get("/api/v1/archive")
+    whole = b"".join(everything.streaming_content)
+    close_files(everything)
+    assert Archive(io.BytesIO(whole)).what == "shop"
+    body = {"file": SimpleUploadedFile("job.zip", data)}
+    again = as_role("lead").post("/api/v1/archives", body, format="multipart")
+    assert (again.status_code, again.json()["code"]) == (409, "already-here")
+    wrong = as_role("lead").post("/api/v1/archives", {"file": SimpleUploadedFile("x.zip", whole)}, format="multipart")
+    assert wrong.status_code == 422
+
+
+def test_tables_are_safe_in_a_spreadsheet_and_rows_are_not_changed_by_that(filled):
+    archive = zipfile.ZipFile(io.BytesIO(job_bytes(filled)))
+    table = list(csv.DictReader(io.StringIO(archive.read("tables/record.note.csv").decode())))
+    assert table[0]["text"] == "'=1+1"
+    assert json.loads(archive.read("rows/record.note.jsonl"))["fields"]["text"] == "=1+1"
+    assert [cell(one) for one in ("@x", "-3", -3, 2.5, None, True, {"a": 1})] == [
+        *("'@x", "'-3", "-3", "2.5", "", "True", '{"a": 1}'),
+    ]
+
+
+def changed(data, name, change):
+    """The archive with one entry changed."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+        for entry in old.namelist():
+            new.writestr(entry, change(old.read(entry)) if entry == name else old.read(entry))
+    return out.getvalue()
+
+
+def test_an_archive_that_was_changed_is_refused_by_the_entry(filled):
+    data = job_bytes(filled)
+    for name, change, place in (
+        ("rows/jobs.job.jsonl", lambda text: text.replace(b"No picture", b"All well"), "rows/jobs.job.jsonl"),
+        ("manifest.json", lambda text: text.replace(b'"version": 1', b'"version": 9'), "manifest.json"),
+        ("manifest.json", lambda text: text.replace(b"rows/jobs.job", b"rows/jobs.other"), "rows/jobs.job.jsonl"),
+        ("manifest.json", lambda _: b"{", "1"),
+    ):
+        with pytest.raises(Refusal) as refused:
+            Archive(io.BytesIO(changed(data, name, change)))
+        assert refused.value.place == place
+    with pytest.raises(Refusal):
+        Archive(io.BytesIO(b"no zip"))
+
+
+def test_backup_and_restore_by_command(filled, settings, tmp_path, capsys):
+    file = tmp_path / "shop.zip"
+    before = shop_bytes()
+    call_command("backup", file)
+    assert not file.with_name("shop.zip.half").exists()
+    with pytest.raises(CommandError, match="expected an empty database"):
+        call_command("restore", file)
+    empty(settings, tmp_path / "store")
+    call_command("restore", file)
+    assert "rows back" in capsys.readouterr().out
+    assert hashes(shop_bytes()) == hashes(before)
+    with pytest.raises(CommandError, match="No such file"):
+        call_command("restore", tmp_path / "none.zip")

@@ -1,0 +1,75 @@
+"""A share out of so many, with the span that small numbers leave: so many of so many, never a bare percentage."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+# At least so often a span holds the truth, whatever the truth and however few were seen.
+COVERS = 0.9
+# Fewer than so many are shown as uncertain whatever they say.
+FEW = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """So many of so many: the likeliest share, the span in which it lies with nine chances in ten, whether few."""
+
+    hits: int
+    of: int
+    share: float
+    low: float
+    high: float
+
+    @property
+    def few(self) -> bool:
+        """Whether it is to be shown as uncertain."""
+        return self.of < FEW
+
+    @property
+    def words(self) -> str:
+        """In words."""
+        if self.of == 0:
+            return "none seen"
+        return f"{self.hits} of {self.of}: {self.low:.0%} to {self.high:.0%}"
+
+
+@lru_cache(4096)
+def share_of(hits: int, of: int, covers: float = COVERS) -> Share:
+    """A share with its exact (Clopper-Pearson) span; none seen says nothing. Raises ValueError for more than seen."""
+    if not 0 <= hits <= of:
+        raise ValueError(f"{hits} of {of}")
+    if of == 0:
+        return Share(0, 0, 0.5, 0.0, 1.0)
+    from scipy.special import betaincinv
+
+    low = 0.0 if hits == 0 else float(betaincinv(hits, of - hits + 1, (1 - covers) / 2))
+    high = 1.0 if hits == of else float(betaincinv(hits + 1, of - hits, (1 + covers) / 2))
+    return Share(hits, of, hits / of, low, high)
+
+
+@dataclass(frozen=True, slots=True)
+class Middle:
+    """A middle of some figures (minutes, money) with the quarter points; None of nothing."""
+
+    count: int
+    middle: float | None
+    low: float | None
+    high: float | None
+    total: float
+
+
+def middle_of(figures: list[float]) -> Middle:
+    """The median and the quarter points by linear interpolation, and the sum."""
+    if not figures:
+        return Middle(0, None, None, None, 0.0)
+    ordered = sorted(figures)
+
+    def at(share: float) -> float:
+        place = share * (len(ordered) - 1)
+        whole = int(place)
+        rest = place - whole
+        above = ordered[min(whole + 1, len(ordered) - 1)]
+        return ordered[whole] + rest * (above - ordered[whole])
+
+    return Middle(len(ordered), at(0.5), at(0.25), at(0.75), float(sum(ordered)))

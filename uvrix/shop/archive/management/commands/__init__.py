@@ -1,0 +1,1 @@
+"""Backup and restore."""

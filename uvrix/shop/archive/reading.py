@@ -1,0 +1,227 @@
+"""Reading an archive back: everything into an empty database as it was, or one job into a shop that has others.
+
+Into an empty database every key is kept. A job comes beside others: people, models, editions, cards and files that are
+there already by their own names (username, slug, serial, hash) are used; keys that are taken get new ones.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import zipfile
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import IO, Any
+
+from django.apps import apps
+from django.core.files.base import File
+from django.core.files.storage import default_storage
+from django.core.management.color import no_style
+from django.core.serializers.python import Deserializer
+from django.db import connection, models, transaction
+
+from uvrix.core.errors import Refusal, quoted
+from uvrix.shop.archive.graph import shop_models
+from uvrix.shop.archive.writing import FORMAT, VERSION
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Customer, Job
+from uvrix.shop.library.models import Edition
+
+LARGEST_MANIFEST = 16 * 1024 * 1024
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """A row of an archive."""
+
+    model: type[models.Model]
+    pk: Any
+    fields: dict[str, Any]
+
+
+class Archive:
+    """An archive that was checked: its manifest, and every entry against its hash."""
+
+    def __init__(self, source: IO[bytes]) -> None:
+        try:
+            self.zip = zipfile.ZipFile(source)
+            info = self.zip.getinfo("manifest.json")
+            if info.file_size > LARGEST_MANIFEST:
+                raise Refusal("manifest.json", f"{info.file_size} bytes", f"at most {LARGEST_MANIFEST}")
+            self.manifest: dict[str, Any] = json.loads(self.zip.read(info))
+        except (zipfile.BadZipFile, KeyError, ValueError, RuntimeError, NotImplementedError) as error:
+            raise Refusal("1", f"no archive ({error})", "an archive that this program wrote") from None
+        if not isinstance(self.manifest, dict) or self.manifest.get("format") != FORMAT:
+            raise Refusal("manifest.json", "another format", FORMAT)
+        if self.manifest.get("version") != VERSION:
+            raise Refusal("manifest.json", f"version {self.manifest.get('version')!r}", f"version {VERSION}")
+        self.what = str(self.manifest.get("what", ""))
+        self.hashes: dict[str, str] = dict(self.manifest.get("sha256", {}))
+        self._check()
+
+    def _check(self) -> None:
+        """Every entry is as it was written, none is added or missing."""
+        names = {name for name in self.zip.namelist() if name != "manifest.json"}
+        if odd := sorted(names ^ set(self.hashes)):
+            raise Refusal(odd[0], "an entry that the manifest lacks, or the other way round", "entries as written")
+        for name, expected in self.hashes.items():
+            digest = hashlib.sha256()
+            try:
+                with self.zip.open(name) as entry:
+                    while chunk := entry.read(1 << 20):
+                        digest.update(chunk)
+            except (zipfile.BadZipFile, EOFError, OSError) as error:
+                raise Refusal(name, f"a broken entry ({error})", "an entry as it was written") from None
+            if digest.hexdigest() != expected:
+                raise Refusal(name, "contents that were changed", f"SHA-256 {expected[:12]}…")
+
+    def rows(self) -> Iterator[Entry]:
+        """Every row, model by model, in an order in which most of what is pointed at comes first."""
+        known = {model._meta.label_lower: model for model in shop_models()}
+        given = {name.removeprefix("rows/").removesuffix(".jsonl") for name in self.hashes if name.startswith("rows/")}
+        if unknown := sorted(given - set(known)):
+            raise Refusal(f"rows/{unknown[0]}", f"rows of {quoted(unknown[0])}", "rows of a model of this version")
+        for label, model in known.items():
+            if label not in given:
+                continue
+            with self.zip.open(f"rows/{label}.jsonl") as lines:
+                for number, line in enumerate(lines, 1):
+                    yield _entry(model, line, f"rows/{label}.jsonl:{number}")
+
+    def take_files(self) -> None:
+        """Store every file that is not there yet."""
+        for name in self.hashes:
+            stored = name.removeprefix("files/")
+            if name.startswith("files/") and ".." not in stored and not default_storage.exists(stored):
+                with self.zip.open(name) as entry:
+                    default_storage.save(stored, File(entry))
+
+
+def _entry(model: type[models.Model], line: bytes, place: str) -> Entry:
+    try:
+        row = json.loads(line)
+        return Entry(model, row["pk"], dict(row["fields"]))
+    except (ValueError, KeyError, TypeError):
+        raise Refusal(place, "a line that is no row", '{"pk", "fields"}') from None
+
+
+@transaction.atomic
+def restore(archive: Archive) -> int:
+    """Everything into an empty database, every key kept; how many rows.
+
+    Raises Problem 409 `not-empty` where the database holds anything, Refusal where a row does not fit.
+    """
+    if archive.what != "shop":
+        raise Refusal("manifest.json", f"an archive of a {archive.what}", "one of a whole shop")
+    if held := [model._meta.label for model in shop_models() if model._default_manager.exists()]:
+        raise Problem(409, "not-empty", f"found rows of {held[0]}, expected an empty database")
+    count = 0
+    for entry in archive.rows():
+        _save(entry.model, entry.pk, entry.fields)
+        count += 1
+    archive.take_files()
+    _reset_sequences()
+    return count
+
+
+@transaction.atomic
+def import_job(archive: Archive) -> Job:
+    """A job beside those that are here. Raises Problem 409 `already-here` where it is, Refusal where rows do not."""
+    if archive.what != "job":
+        raise Refusal("manifest.json", f"an archive of a {archive.what}", "one of a job")
+    entries = list(archive.rows())
+    jobs = [one for one in entries if one.model is Job]
+    if len(jobs) < 1:
+        raise Refusal("rows/jobs.job.jsonl", "no job", "a job")
+    if known := Job.objects.filter(entry__in=[one.fields.get("entry") for one in jobs]).first():
+        raise Problem(409, "already-here", f"{known.label} is here already.")
+    keys: dict[tuple[type[models.Model], Any], Any] = {}
+    fresh = []
+    for entry in entries:
+        fields = _mapped(entry.model, entry.fields, keys)
+        there = _there(entry, fields)
+        if there is not None:
+            keys[entry.model, entry.pk] = there
+            continue
+        keys[entry.model, entry.pk] = _free_key(entry)
+        fresh.append(entry)
+    for entry in fresh:
+        fields = _mapped(entry.model, entry.fields, keys)
+        if issubclass(entry.model, Edition):
+            fields["number"] = _free_number(entry.model, fields)
+        _save(entry.model, keys[entry.model, entry.pk], fields)
+    archive.take_files()
+    _reset_sequences()
+    return Job.objects.get(pk=keys[Job, jobs[0].pk])
+
+
+def _mapped(model: type[models.Model], fields: Mapping[str, Any], keys: Mapping[Any, Any]) -> dict[str, Any]:
+    """Fields that point at rows by the keys that those have here; what has none yet keeps its own."""
+    found = dict(fields)
+    for field in model._meta.concrete_fields:
+        if field.is_relation and found.get(field.name) is not None:
+            related: Any = field.related_model
+            found[field.name] = keys.get((related, found[field.name]), found[field.name])
+    return found
+
+
+def _there(entry: Entry, fields: Mapping[str, Any]) -> Any:
+    """The key of the row that is here already and means the same; None where there is none."""
+    manager = entry.model._default_manager
+    if not isinstance(entry.model._meta.pk, models.AutoField | models.BigAutoField):
+        return entry.pk if manager.filter(pk=entry.pk).exists() else None
+    for query in _names(entry.model, fields):
+        if (found := manager.filter(**query).values_list("pk", flat=True).first()) is not None:
+            return found
+    return None
+
+
+def _names(model: type[models.Model], fields: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
+    """The ways in which a row is the same in every shop."""
+    if model is Customer:
+        yield {"name": fields["name"], "contact": fields["contact"]}
+        return
+    if issubclass(model, Edition):
+        parent = next(
+            field.name for field in model._meta.concrete_fields if field.is_relation and field.name != "added_by"
+        )
+        yield {parent: fields[parent], "sha256": fields["sha256"]}
+        return
+    for field in model._meta.concrete_fields:
+        if field.unique and not field.primary_key and fields.get(field.name) is not None:
+            yield {field.name: fields[field.name]}
+    for constraint in model._meta.constraints:
+        if isinstance(constraint, models.UniqueConstraint) and constraint.condition is None:
+            yield {name: fields[name] for name in constraint.fields}
+
+
+def _free_key(entry: Entry) -> Any:
+    """Its own key where that is free, else the next one."""
+    manager = entry.model._default_manager
+    if not manager.filter(pk=entry.pk).exists():
+        return entry.pk
+    newest: int = manager.aggregate(most=models.Max("pk"))["most"]
+    return max(newest, int(entry.pk)) + 1
+
+
+def _free_number(model: Any, fields: Mapping[str, Any]) -> int:
+    parent = next(field.name for field in model._meta.concrete_fields if field.is_relation and field.name != "added_by")
+    numbers = set(model._default_manager.filter(**{parent: fields[parent]}).values_list("number", flat=True))
+    number: int = fields["number"]
+    return number if number not in numbers else max(numbers) + 1
+
+
+def _save(model: type[models.Model], pk: Any, fields: dict[str, Any]) -> None:
+    try:
+        for found in Deserializer([{"model": model._meta.label_lower, "pk": pk, "fields": fields}]):
+            found.save(force_insert=True)
+    except (TypeError, ValueError, LookupError) as error:
+        raise Refusal(f"rows/{model._meta.label_lower}", f"the row {pk} ({error})", "a row that fits") from None
+
+
+def _reset_sequences() -> None:
+    """The next key after those that were given."""
+    ours = [model for model in apps.get_models() if model.__module__.startswith("uvrix.shop")]
+    with connection.cursor() as cursor:
+        for statement in connection.ops.sequence_reset_sql(no_style(), ours):
+            cursor.execute(statement)

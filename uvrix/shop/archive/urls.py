@@ -1,0 +1,11 @@
+"""Addresses of archives."""
+
+from django.urls import path
+
+from uvrix.shop.archive import api
+
+urlpatterns = [
+    path("jobs/<int:number>/archive", api.JobArchive.as_view(), name="job-archive"),
+    path("archive", api.ShopArchive.as_view(), name="shop-archive"),
+    path("archives", api.Archives.as_view(), name="archives"),
+]

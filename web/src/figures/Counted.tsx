@@ -1,0 +1,209 @@
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, data } from "../api/client";
+import type { components } from "../api/schema";
+import { Line, Pick } from "../shared/fields";
+import { Span } from "../shared/Span";
+import { Loading, Trouble } from "../shared/states";
+import { many, percent } from "../shared/words";
+
+type Asked = components["schemas"]["Figures"];
+type Row = Asked["rows"][number];
+type Share = Row["seen"];
+
+const BYS = [
+  ["model", "board model"],
+  ["cause", "cause"],
+  ["part", "part"],
+  ["connector", "connector"],
+  ["lot", "lot"],
+  ["period", "quarter"],
+  ["kind", "kind of repair"],
+  ["school", "first repair tried"],
+] as const;
+type By = (typeof BYS)[number][0];
+type Number = "jobs" | "not" | "back";
+
+/** What fails how often, what holds, what it takes: every number opens its jobs, small numbers look uncertain. */
+export function Counted() {
+  const [query, setQuery] = useSearchParams();
+  const [open, setOpen] = useState<{ name: string; which: Number } | null>(null);
+  const by = (query.get("by") ?? "model") as By;
+  const asked = {
+    by,
+    model: query.get("model") ?? "",
+    cause: query.get("cause") ?? "",
+    since: query.get("since") ?? "",
+  };
+  const found = useQuery({
+    queryKey: ["figures-counted", asked],
+    placeholderData: (old) => old,
+    queryFn: async () => {
+      const said = Object.fromEntries(Object.entries(asked).filter(([, value]) => value)) as typeof asked;
+      return data(await api.GET("/api/v1/figures", { params: { query: said } }));
+    },
+  });
+  const set = (name: string) => (value: string) => {
+    const next = { ...Object.fromEntries(query), [name]: value };
+    setQuery(Object.fromEntries(Object.entries(next).filter(([, one]) => one)), { replace: true });
+    setOpen(null);
+  };
+  if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
+  if (!found.data) return <Loading what="Counting" />;
+  const figures = found.data;
+  const sheet = new URLSearchParams(Object.entries(asked).filter(([, value]) => value));
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-3">
+        <Pick says="by" value={by} set={set("by")} words={BYS} />
+        <Pick
+          says="of the model"
+          value={asked.model}
+          set={set("model")}
+          words={[["", "every model"], ...figures.models.map((one) => [one, one] as const)]}
+        />
+        <Pick
+          says="with the cause"
+          value={asked.cause}
+          set={set("cause")}
+          words={[["", "every cause"], ...figures.causes.map((one) => [one, one] as const)]}
+        />
+        <Line says="come since" type="date" value={asked.since} set={set("since")} wide="w-44" />
+        <a className="button grid place-items-center" href={`/api/v1/figures.csv?${sheet}`}>
+          As CSV
+        </a>
+      </div>
+      <p className="text-soft">
+        {many(figures.cases, "job")}. A bar is where the truth lies with at least nine chances in ten; a
+        dashed one comes of few jobs. A card counts as holding when it has been gone for {figures.holds_days}{" "}
+        days.
+      </p>
+      <div className="overflow-x-auto">
+        <table className="w-full min-w-3xl" data-testid="figures">
+          <thead>
+            <tr className="text-left text-soft">
+              <th className="py-1 pr-4 font-normal">{BYS.find(([word]) => word === by)?.[1]}</th>
+              <th className="pr-4 font-normal">how often</th>
+              <th className="pr-4 font-normal">repaired</th>
+              <th className="pr-4 font-normal">came back</th>
+              <th className="pr-4 font-normal">minutes, middle</th>
+              <th className="font-normal">left over, {figures.currency}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {figures.rows.map((row) => (
+              <Fragment key={row.name}>
+                <tr className="border-rule border-t align-top" data-row={row.name}>
+                  <th className="max-w-64 py-2 pr-4 text-left">{row.name}</th>
+                  <td className="py-2 pr-4">
+                    <Shown
+                      share={row.seen}
+                      title={`${row.name}, how often`}
+                      open={() => setOpen({ name: row.name, which: "jobs" })}
+                    />
+                  </td>
+                  <td className="py-2 pr-4">
+                    <Shown
+                      share={row.repaired}
+                      title={`${row.name}, repaired`}
+                      open={() => setOpen({ name: row.name, which: "not" })}
+                    />
+                  </td>
+                  <td className="py-2 pr-4">
+                    <Shown
+                      share={row.came_back}
+                      title={`${row.name}, came back`}
+                      open={() => setOpen({ name: row.name, which: "back" })}
+                    />
+                  </td>
+                  <td className="py-2 pr-4">
+                    <Minutes row={row} />
+                  </td>
+                  <td className="py-2 font-mono">
+                    {row.money.count > 0 ? (
+                      <>
+                        {Math.round(row.money.total)}{" "}
+                        <span className="text-soft">of {many(row.money.count, "job")}</span>
+                      </>
+                    ) : (
+                      <span className="text-soft">no price</span>
+                    )}
+                  </td>
+                </tr>
+                {open?.name === row.name && <Behind row={row} which={open.which} />}
+              </Fragment>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {figures.rows.length === 0 && (
+        <p className="text-soft">Nothing yet by that. Causes are counted once they are confirmed on a job.</p>
+      )}
+    </>
+  );
+}
+
+function Shown({ share, title, open }: { share: Share; title: string; open: () => void }) {
+  if (share.of === 0) return <span className="text-soft">not known yet</span>;
+  return (
+    <div className="w-40">
+      <button
+        type="button"
+        className="button-plain -ml-2 font-mono"
+        aria-label={`${share.hits} of ${share.of}: ${title}`}
+        onClick={open}
+      >
+        {share.hits} of {share.of}
+      </button>
+      <Span low={share.low} high={share.high} at={share.share} unsure={share.few} title={title} />
+      <span className="text-soft">
+        {percent(share.low)} to {percent(share.high)}
+        {share.few && ", few"}
+      </span>
+    </div>
+  );
+}
+
+function Minutes({ row }: { row: Row }) {
+  const { minutes, by_step } = row;
+  if (minutes.middle === null) return <span className="text-soft">no clock</span>;
+  return (
+    <details>
+      <summary className="cursor-pointer font-mono">
+        {Math.round(minutes.middle)}{" "}
+        <span className="text-soft">
+          {Math.round(minutes.low ?? 0)} to {Math.round(minutes.high ?? 0)}
+        </span>
+      </summary>
+      <ul>
+        {Object.entries(by_step).map(([step, one]) => (
+          <li key={step}>
+            {step} <span className="font-mono">{Math.round(one.middle ?? 0)}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+function Behind({ row, which }: { row: Row; which: Number }) {
+  const says = {
+    jobs: ["The jobs behind it", row.jobs],
+    not: ["Not repaired", row.not_repaired],
+    back: ["Came back", row.back],
+  } as const;
+  const [title, numbers] = says[which];
+  return (
+    <tr>
+      <td colSpan={6} className="bg-sheet px-3 py-2" data-testid="behind">
+        <strong>{title}:</strong> {numbers.length === 0 && "none"}
+        {numbers.map((number) => (
+          <Link key={number} className="button-plain font-mono" to={`/jobs/${number}`}>
+            {`J-${String(number).padStart(4, "0")}`}
+          </Link>
+        ))}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,95 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data } from "../api/client";
+import { useKeeping } from "../shared/keeping";
+import { Loading, Trouble } from "../shared/states";
+import { Wrong } from "../shared/Wrong";
+import { day, many } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
+
+const KEY = ["learning"];
+
+/** Proven cards: whether their good readings serve the next card of that model, by a technician's consent. */
+export function Learning() {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const keeping = useKeeping([["known-good"], ["figures"]]);
+  const learned = useQuery({
+    queryKey: KEY,
+    queryFn: async () => data(await api.GET("/api/v1/learning")),
+  });
+  if (learned.isError) return <Trouble problem={learned.error} again={() => learned.refetch()} />;
+  if (!learned.data) return <Loading what="Reading what was learned" />;
+  const params = (number: number) => ({ params: { path: { number } } });
+  return (
+    <section aria-labelledby="learned-title">
+      <h2 id="learned-title" className="font-bold text-xl">
+        Cards that left repaired
+      </h2>
+      <p className="text-soft">
+        Readings taken after the repair may join the known-good library, where a technician says so; they can
+        be taken out again. Draw and score of each count for its model by themselves, outcomes for the chances
+        of what to try next.
+      </p>
+      <ul className="max-w-4xl">
+        {learned.data.map((one) => (
+          <li
+            key={one.number}
+            className="flex flex-wrap items-center gap-3 border-rule border-t py-2"
+            data-learned={one.number}
+          >
+            <span className="min-w-0 flex-1">
+              <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
+                {one.label}
+              </Link>
+              {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
+              {one.counts ? (
+                <strong>
+                  {many(one.readings, "reading")} count, let in by {one.by}.
+                </strong>
+              ) : one.readings > 0 ? (
+                `${many(one.readings, "reading")} could join.`
+              ) : (
+                "Nothing was read after its repair."
+              )}
+            </span>
+            <Link className="button-plain" to={`/library/${one.board_model}/known-good`}>
+              Library of the model
+            </Link>
+            {mayWork && one.counts && (
+              <button
+                type="button"
+                className="button"
+                onClick={() =>
+                  void keeping.keep(
+                    () => api.DELETE("/api/v1/jobs/{number}/learning", params(one.number)),
+                    KEY,
+                  )
+                }
+              >
+                Take them out
+              </button>
+            )}
+            {mayWork && !one.counts && one.readings > 0 && (
+              <button
+                type="button"
+                className="button"
+                onClick={() =>
+                  void keeping.keep(() => api.POST("/api/v1/jobs/{number}/learning", params(one.number)), KEY)
+                }
+              >
+                Let them in
+              </button>
+            )}
+          </li>
+        ))}
+        {learned.data.length === 0 && (
+          <li className="text-soft">
+            No card has left repaired yet. The first one that does teaches its model.
+          </li>
+        )}
+      </ul>
+      <Wrong problem={keeping.problem} />
+    </section>
+  );
+}

@@ -1,0 +1,87 @@
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+import { upload } from "../api/upload";
+import { ChooseFile } from "../shared/ChooseFile";
+import { Line } from "../shared/fields";
+import { Wrong } from "../shared/Wrong";
+import { useSession } from "../signin/session";
+
+/** The shop's data are its own: one job or everything as an open archive, and a job from another shop. */
+export function TakeAlong() {
+  const session = useSession();
+  const lead = session.data?.person?.role === "lead";
+  const [job, setJob] = useState("");
+  const [sending, setSending] = useState("");
+  const [problem, setProblem] = useState<Error | null>(null);
+  const go = useNavigate();
+  const number = Number(job.toUpperCase().replace(/^J-/, ""));
+  const take = async (event: FormEvent) => {
+    event.preventDefault();
+    window.location.assign(`/api/v1/jobs/${number}/archive`);
+  };
+  const bring = async (file: File | undefined) => {
+    if (!file) return;
+    setProblem(null);
+    const form = new FormData();
+    form.append("file", file);
+    try {
+      const answer = await upload<{ number: number }>("/api/v1/archives", form, (share) =>
+        setSending(
+          share < 1 ? `Sending, ${Math.round(share * 100)} %` : "Checking every entry against its hash …",
+        ),
+      );
+      go(`/jobs/${answer.number}`);
+    } catch (error) {
+      setProblem(error as Error);
+    } finally {
+      setSending("");
+    }
+  };
+  return (
+    <div className="max-w-3xl space-y-6" data-testid="take-along">
+      <section aria-labelledby="one-title">
+        <h2 id="one-title" className="font-bold text-xl">
+          One job
+        </h2>
+        <p>Everything of it in one zip: rows as JSON, tables as CSV, photographs and reports as they came.</p>
+        <form onSubmit={take} className="mt-2 flex flex-wrap items-end gap-3">
+          <Line says="job" value={job} set={setJob} mono wide="w-32" placeholder="J-0003" />
+          <button type="submit" className="button" disabled={!(Number.isInteger(number) && number > 0)}>
+            Take it along
+          </button>
+        </form>
+      </section>
+      {lead && (
+        <>
+          <section aria-labelledby="all-title">
+            <h2 id="all-title" className="font-bold text-xl">
+              Everything
+            </h2>
+            <p>The same for the whole shop, without passwords and without the links of customers.</p>
+            <a className="button mt-2 inline-grid place-items-center" href="/api/v1/archive">
+              Take everything along
+            </a>
+            <p className="mt-2 text-soft">
+              A backup that can be brought back is made on the server: see docs/deploy.md, “Backup”.
+            </p>
+          </section>
+          <section aria-labelledby="in-title">
+            <h2 id="in-title" className="font-bold text-xl">
+              A job from another shop
+            </h2>
+            <p>It comes beside yours; people and models that are known here are the same ones.</p>
+            <ChooseFile
+              take={(files) => void bring(files[0])}
+              accept=".zip,application/zip"
+              testid="archive-file"
+            >
+              Bring in an archive
+            </ChooseFile>
+            {sending && <p role="status">{sending}</p>}
+            <Wrong problem={problem} />
+          </section>
+        </>
+      )}
+    </div>
+  );
+}
