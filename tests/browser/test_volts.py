@@ -274,3 +274,14 @@ def test_a_start_is_logged_a_converter_is_looked_at_and_a_part_refuted(bench, su
     page.get_by_role("button", name="Unplugged and discharged").click()
     expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
     assert supply.instrument.answer("OUTP?") == "0"
+    # one that does not answer any more is switched off by hand, and until that is said the card counts as on
+    page.get_by_label("all 2 plugs are in").check()
+    page.get_by_role("button", name="On the bench supply").click()
+    expect(page.get_by_test_id("power-state")).to_have_text("on the supply")
+    supply.shutdown()
+    supply.server_close()
+    page.get_by_role("button", name="Unplugged and discharged").click()
+    expect(page.get_by_role("alert")).to_contain_text("Switch its output off by hand")
+    expect(page.get_by_test_id("power-state")).to_have_text("on the supply")
+    page.get_by_role("button", name="Supply off by hand").click()
+    expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")

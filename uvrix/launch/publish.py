@@ -20,6 +20,7 @@ READER = ROOT / "docs/formats/reader.schema.json"
 FAMILY = ROOT / "docs/formats/family.schema.json"
 RECIPE = ROOT / "docs/formats/recipe.schema.json"
 PINOUT = ROOT / "docs/formats/pinout.schema.json"
+IDENTITY = ROOT / "docs/formats/identity.schema.json"
 IMAGE = ROOT / "docs/formats/image.schema.json"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
 
@@ -31,6 +32,7 @@ def made() -> dict[Path, str]:
     from uvrix.core.boards.schema import BOARD_SCHEMA
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
+    from uvrix.core.proving.identity import IDENTITY_SCHEMA
     from uvrix.core.readings.meter_lines import METER_READER_SCHEMA
     from uvrix.core.rework.image_file import IMAGE_SCHEMA
 
@@ -49,6 +51,7 @@ def made() -> dict[Path, str]:
             READER: json.dumps(READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             FAMILY: json.dumps(FAMILY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             IMAGE: json.dumps(IMAGE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            IDENTITY: json.dumps(IDENTITY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PINOUT: json.dumps(PINOUT_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             METER: json.dumps(METER_READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             RECIPE: json.dumps(RECIPE_SCHEMA, indent=1, ensure_ascii=False) + "\n",

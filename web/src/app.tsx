@@ -20,12 +20,15 @@ function room<Name extends string>(load: () => Promise<Record<Name, ComponentTyp
 
 const ArrivePage = room(() => import("./arrive/ArrivePage"), "ArrivePage");
 const BoardModelPage = room(() => import("./library/BoardModelPage"), "BoardModelPage");
+const CustomerPage = room(() => import("./customer/CustomerPage"), "CustomerPage");
 const CapturePage = room(() => import("./library/CapturePage"), "CapturePage");
 const Editor = room(() => import("./editor/Editor"), "Editor");
+const FiguresPage = room(() => import("./figures/FiguresPage"), "FiguresPage");
 const HabitsPage = room(() => import("./library/HabitsPage"), "HabitsPage");
 const KnownGoodPage = room(() => import("./library/KnownGoodPage"), "KnownGoodPage");
 const Library = room(() => import("./library/Library"), "Library");
 const LookPage = room(() => import("./look/LookPage"), "LookPage");
+const MailboxPage = room(() => import("./shelf/MailboxPage"), "MailboxPage");
 const MetersPage = room(() => import("./meters/MetersPage"), "MetersPage");
 const OhmsPage = room(() => import("./ohms/OhmsPage"), "OhmsPage");
 const OldEdition = room(() => import("./library/OldEdition"), "OldEdition");
@@ -33,10 +36,14 @@ const PackagePage = room(() => import("./library/PackagePage"), "PackagePage");
 const PeoplePage = room(() => import("./people/PeoplePage"), "PeoplePage");
 const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
 const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
+const ProtocolPage = room(() => import("./library/ProtocolPage"), "ProtocolPage");
+const ProvePage = room(() => import("./proving/ProvePage"), "ProvePage");
 const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
+const ReturnPage = room(() => import("./returning/ReturnPage"), "ReturnPage");
 const ReworkPage = room(() => import("./rework/ReworkPage"), "ReworkPage");
 const ReworkSettingsPage = room(() => import("./library/ReworkSettingsPage"), "ReworkSettingsPage");
 const StartupPage = room(() => import("./startup/StartupPage"), "StartupPage");
+const StockPage = room(() => import("./stock/StockPage"), "StockPage");
 const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
 const TeardownPage = room(() => import("./teardown/TeardownPage"), "TeardownPage");
 const TeardownRecipePage = room(() => import("./library/TeardownRecipePage"), "TeardownRecipePage");
@@ -52,6 +59,7 @@ export function App() {
     <Suspense fallback={<Loading what="Opening the page" />}>
       <Routes>
         <Route path="/welcome/:token" element={<Welcome />} />
+        <Route path="/c/:token" element={<CustomerPage />} />
         <Route path="/phone/:token" element={<PhonePage />} />
         <Route path="*" element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />} />
       </Routes>
@@ -79,6 +87,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="shelf" element={<Shelf />} />
             <Route path="parcels" element={<Parcels />} />
             <Route path="jobs/new" element={<NewJob />} />
+            <Route path="messages" element={<MailboxPage />} />
             <Route path="meters" element={<MetersPage />} />
             <Route path="people" element={<PeoplePage />} />
             <Route path="jobs/:number" element={<ResumePage />} />
@@ -92,8 +101,15 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="jobs/:number/rework" element={<ReworkPage />} />
             <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
             <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
+            <Route path="jobs/:number/prove" element={<ProvePage />} />
+            <Route path="jobs/:number/return" element={<ReturnPage />} />
+            <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
             <Route path="jobs/:number/memory" element={<JobPage />} />
             <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
+            <Route path="figures" element={<FiguresPage />} />
+            <Route path="figures/:room" element={<FiguresPage />} />
+            <Route path="stock" element={<StockPage />} />
+            <Route path="stock/:room" element={<StockPage />} />
             <Route path="library" element={<Library />} />
             <Route path="library/readers/teach" element={<TeachReader />} />
             <Route path="library/recipes/new" element={<RecipePage />} />
@@ -101,12 +117,14 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
             <Route path="library/packages/:name" element={<PackagePage />} />
             <Route path="library/pinouts" element={<PinoutsPage />} />
             <Route path="library/rework" element={<ReworkSettingsPage />} />
+            <Route path="library/proof" element={<ProtocolPage />} />
             <Route path="library/habits" element={<HabitsPage />} />
             <Route path="library/new" element={<Editor />} />
             <Route path="library/:slug" element={<BoardModelPage />} />
             <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
             <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
             <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
+            <Route path="library/:slug/proof" element={<ProtocolPage />} />
             <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
             <Route path="library/:slug/startup" element={<StartupPage />} />
             <Route path="library/:slug/edit" element={<Editor />} />

@@ -5,12 +5,9 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
-from html import escape
-from itertools import groupby
 from typing import Any
 from uuid import UUID
 
-import segno
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.db import transaction
@@ -28,17 +25,11 @@ from uvrix.shop.arrive.models import (
     Trial,
     TrialWithdrawal,
 )
-from uvrix.shop.config.paper import FAMILY, pdf
+from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.pictures.models import Picture
-
-# A scanner types this before and after what it read: signs that nobody types into a field of ours.
-SCANNED = "|"
-LABEL_MM = (62.0, 29.0)
-QR_MM = 21.0
-LONGEST_LINE = 22
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,36 +154,4 @@ def enter_reproduction(job: Job, entry: UUID, fields: dict[str, Any], by: User) 
 
 def labels_pdf(jobs: Sequence[Job]) -> bytes:
     """Labels, one a page: number, card, model, customer, and a code that the scan box reads."""
-    width, height = LABEL_MM
-    style = f"""@page {{ size: {width}mm {height}mm; margin: 3mm }}
-body {{ margin: 0; font: 7pt {FAMILY} }}
-h1 {{ font: bold 19pt {FAMILY}; margin: 0 }} p {{ margin: 0.8mm 0 0 }}
-section {{ position: relative; break-after: page; height: {height - 6 - 0.1}mm }}
-section:last-child {{ break-after: auto }}
-svg {{ position: absolute; right: 0; top: 1mm; width: {QR_MM}mm; height: {QR_MM}mm }}
-main {{ width: {width - 6 - QR_MM - 2}mm }}"""
-    return pdf(", ".join(job.label for job in jobs), style, "".join(_label(job) for job in jobs))
-
-
-def _label(job: Job) -> str:
-    lines = [job.card.serial, str(job.card.model), job.customer.name]
-    texts = "".join(f"<p>{escape(_short(line))}</p>" for line in lines)
-    return f"<section><main><h1>{escape(job.label)}</h1>{texts}</main>{_code(job.label)}</section>"
-
-
-def _code(text: str) -> str:
-    """The code of a text between the scanner's signs, one rectangle a run of dark modules."""
-    rows = segno.make(f"{SCANNED}{text}{SCANNED}", error="m", micro=False).matrix
-    runs = []
-    for y, row in enumerate(rows):
-        x = 0
-        for dark, group in groupby(row):
-            many = len(list(group))
-            if dark:
-                runs.append(f"<rect x='{x}' y='{y}' width='{many}' height='1'/>")
-            x += many
-    return f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 {len(rows)} {len(rows)}'>{''.join(runs)}</svg>"
-
-
-def _short(line: str) -> str:
-    return line if len(line) <= LONGEST_LINE else f"{line[: LONGEST_LINE - 1]}…"
+    return paper_labels([(job.label, [job.card.serial, str(job.card.model), job.customer.name]) for job in jobs])

@@ -41,6 +41,12 @@ INSTALLED_APPS = [
     "uvrix.shop.shorts",
     "uvrix.shop.volts",
     "uvrix.shop.rework",
+    "uvrix.shop.stock",
+    "uvrix.shop.offers",
+    "uvrix.shop.proving",
+    "uvrix.shop.returning",
+    "uvrix.shop.figures",
+    "uvrix.shop.archive",
     "uvrix.shop.clock",
     "uvrix.shop.record",
     "uvrix.shop.demo",
@@ -127,6 +133,11 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 -
 
 WHITENOISE_INDEX_FILE = False
 MEDIA_ROOT = DATA / "files"
+# Without a mail server what is sent lies in a folder, and every message can be read in the app.
+EMAIL_HOST = os.environ.get("UVRIX_MAIL_HOST", "")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = DATA / "mailbox"
+DEFAULT_FROM_EMAIL = os.environ.get("UVRIX_MAIL_FROM", "bench@uvrix.invalid")
 FILE_UPLOAD_TEMP_DIR = None
 # A report may be large; what it may take in memory is bounded by the readers, not by this.
 LARGEST_REPORT_BYTES = 1 << 30
@@ -172,6 +183,7 @@ SPECTACULAR_SETTINGS = {
         "SolderEnum": ["leaded", "lead-free", "low-melt"],
         "CornerEnum": ["upper left", "upper right", "lower left", "lower right"],
         "PadClassEnum": ["signal", "supply", "ground", "unused"],
+        "HalfEnum": ["good", "dead", "unknown"],
         "MeterCheckEnum": ["leads", "resistor", "card"],
     },
 }

@@ -18,11 +18,14 @@ from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.demo.arrive import arrive
+from uvrix.shop.demo.figures import counted
 from uvrix.shop.demo.look import look, with_reference
 from uvrix.shop.demo.ohms import chips, good_card, hunt, meters, slot
 from uvrix.shop.demo.past import past
+from uvrix.shop.demo.proving import proven
 from uvrix.shop.demo.record import left_overnight
 from uvrix.shop.demo.rework import limits, reworked
+from uvrix.shop.demo.stock import stocked
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
 from uvrix.shop.demo.volts import pinouts, powered
@@ -163,6 +166,9 @@ def fill() -> None:
     past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+    stocked(people[Role.LEAD], people[Role.TECHNICIAN])
+    proven(people[Role.LEAD], people[Role.TECHNICIAN], people[Role.FRONT_DESK])
+    counted(people[Role.TECHNICIAN])
     parcels(people[Role.FRONT_DESK])
 
 

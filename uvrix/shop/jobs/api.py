@@ -30,13 +30,16 @@ from uvrix.shop.look.queries import looked
 from uvrix.shop.parcels.services import arrived
 from uvrix.shop.planning.queries import shop_habits
 
+NEXT = ("wait", "arrive", "look", "ohms", "report", "draw", "mark", "act", "fault", "prove")
 MOST_NUMBER, LONGEST_SEARCH = 2**62, 200
 
 
 class NextStepSerializer(serializers.Serializer[Any]):
     """What is next and why."""
 
-    what = serializers.ChoiceField(choices=["wait", "arrive", "look", "ohms", "report", "draw", "mark", "act"])
+    what = serializers.ChoiceField(
+        choices=["wait", "arrive", "look", "ohms", "report", "draw", "mark", "act", "fault", "prove"]
+    )
     do = serializers.CharField()
     why = serializers.CharField(allow_blank=True)
     left = serializers.CharField()

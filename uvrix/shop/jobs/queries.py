@@ -23,6 +23,7 @@ from uvrix.shop.look.queries import looked
 from uvrix.shop.ohms.models import PowerState, Reading
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.planning.queries import plan_for
+from uvrix.shop.proving.models import LateFault
 from uvrix.shop.record.models import Note
 from uvrix.shop.rework.models import Rework
 
@@ -66,6 +67,9 @@ def jobs() -> QuerySet[Job]:
     clear = RegionLook.objects.filter(job=OuterRef("pk"), clear=True).exclude(Exists(later))
     findings = LookFinding.objects.filter(job=OuterRef("pk"), withdrawal=None)
     place = JSONObject(**{name: name for name in ("side", "x_mm", "y_mm", "picture_id", "x_px", "y_px")})
+    rework = Rework.objects.filter(job=OuterRef("pk"), withdrawal=None)
+    fault = LateFault.objects.filter(job=OuterRef("pk")).order_by("-at")
+    said = JSONObject(words="words", back_to="back_to", suspects="suspects", at="at")
     power = PowerState.objects.filter(job=OuterRef("pk")).order_by("-at", "-pk").values("state")[:1]
     return (
         Job.objects.select_related("card__model__newest", "customer", "opened_by")
@@ -79,7 +83,10 @@ def jobs() -> QuerySet[Job]:
             trial_count=_many(trials),
             reading_count=_many(Reading.objects.filter(job=OuterRef("pk"), quantity__in=COLD)),
             volt_count=_many(Reading.objects.filter(job=OuterRef("pk")).exclude(quantity__in=COLD)),
-            rework_count=_many(Rework.objects.filter(job=OuterRef("pk"), withdrawal=None)),
+            rework_count=_many(rework),
+            rework_at=Subquery(rework.order_by("-at").values("at")[:1]),
+            late_fault=Subquery(fault.values_list(said)[:1]),
+            late_fault_at=Subquery(fault.values("at")[:1]),
             photograph_count=_many(JobPhotograph.objects.filter(job=OuterRef("pk"))),
             power=Coalesce(Subquery(power), Value("")),
             clear_regions=ArraySubquery(clear.values("region")),
@@ -221,14 +228,41 @@ def next_step(job: Job, habits: Habits) -> NextStep:
     """The one sentence of the job strip."""
     if job.move != "hands":
         return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
+    if back := _back(job):
+        return back
     located: dict[str, Any] | None = job.located
     if not located:
         return _before_any_run(job)
+    if _to_prove(job, located):
+        why = "Repaired is not proven: faults appear many minutes in, warm, or the next morning."
+        return NextStep("prove", "Prove it, check by check", why, _left(job))
     actions = plan_for(job, habits)
     finding = located["finding"]
     if finding["kind"] in CHIP_KINDS or (located.get("placeless") and finding["kind"] == "unclear"):
         return _about_a_chip(job, located, actions)
     return _act(job, actions[0])
+
+
+def _back(job: Job) -> NextStep | None:
+    """Where a fault came late and nothing was done since, the job is back at its step; who is suspect is named."""
+    annotated: Any = job
+    fault = annotated.late_fault
+    if not fault or (annotated.rework_at and annotated.rework_at > annotated.late_fault_at):
+        return None
+    if annotated.last_run_at and annotated.last_run_at > annotated.late_fault_at:
+        return None
+    near = ", ".join(f"{one['designator']} ({one['why']})" for one in fault["suspects"][:2])
+    why = f"It failed while it was proven: {fault['words'].rstrip('.')}." + (f" Look first at {near}." if near else "")
+    return NextStep("fault", f"Back to {fault['back_to'].capitalize()}, everything is kept", why, _left(job))
+
+
+def _to_prove(job: Job, located: dict[str, Any]) -> bool:
+    """Whether the card was worked on and its newest memory runs are clean since."""
+    annotated: Any = job
+    if not annotated.rework_at or not annotated.last_run_at:
+        return False
+    clean: bool = located["finding"]["kind"] == "no-errors" and annotated.last_run_at > annotated.rework_at
+    return clean
 
 
 def _before_any_run(job: Job) -> NextStep:

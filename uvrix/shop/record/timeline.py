@@ -20,11 +20,16 @@ from uvrix.core.readings.notation import Quantity, shown
 from uvrix.core.rework.events import DOES, Do
 from uvrix.core.startup.ladder import WORDS as RUNGS
 from uvrix.core.startup.refuted import SAYS as CAME_OF
+from uvrix.core.stock.life import MOVES, Move
 from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.models import EvidenceWord
 from uvrix.shop.jobs.models import Job, WhoseMove
 from uvrix.shop.jobs.services import CHANGEABLE
+from uvrix.shop.offers.models import OfferAnswer
 from uvrix.shop.ohms.queries import measured, value_of
+from uvrix.shop.returning.models import Comeback, Return
+from uvrix.shop.returning.queries import CAUSES
+from uvrix.shop.stock.models import StockMove
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,6 +186,72 @@ def _reworked(job: Job) -> Iterator[Event]:
         yield _event(start, "volts", "start", f"Start logged: {start.says}")
 
 
+def _stocked(job: Job) -> Iterator[Event]:
+    """What became of the card's own parts once they were off it, and what the customer was asked."""
+    for move in StockMove.objects.filter(label__startswith=f"{job.card.serial}/", at__gte=job.opened_at).select_related(
+        "by"
+    ):
+        to = f" {move.to}" if move.to else ""
+        said = f": {move.condition}" if move.do == "condition" else to
+        yield _event(move, "rework", "stock", f"{move.label} {MOVES[cast('Move', move.do)]}{said}. {move.note}".strip())
+    for offer in job.offer_rows.select_related("by"):
+        names = "; ".join(f"{one['name']}, {one['price']:g}" for one in offer.options)
+        yield _event(offer, "", "offer", f"Put to the customer: {offer.title}. {names}.")
+
+
+def _proven(job: Job) -> Iterator[Event]:
+    for log in job.prooflog_rows.select_related("by"):
+        load = f" under {log.load}" if log.load else ""
+        yield _event(
+            log, "prove", "log", f"Log {log.name}{load}, {log.phase} the repair, {log.seconds[-1] / 60:.0f} min."
+        )
+    for identity in job.cardidentity_rows.select_related("by"):
+        seen = identity.document.get("memory_mib")
+        yield _event(
+            identity,
+            "prove",
+            "identity",
+            f"The test computer sees {identity.document.get('device', 'it')}, {seen} MiB.",
+        )
+    for check in job.checksaid_rows.select_related("by"):
+        word = "passed" if check.passed else "failed"
+        took = f", {check.minutes:g} min" if check.minutes else ""
+        name = check.check_id.replace("-", " ").capitalize()
+        yield _event(check, "prove", "check", f"{name} {word}{took}. {check.note}".strip())
+    for figure in job.prooffigure_rows.select_related("by"):
+        yield _event(
+            figure,
+            "prove",
+            "figure",
+            f"{figure.what} {figure.phase} the repair: {figure.value:g}. {figure.note}".strip(),
+        )
+    for fault in job.latefault_rows.select_related("by"):
+        after = f" after {fault.minutes:g} min" if fault.minutes else ""
+        names = ", ".join(one["designator"] for one in fault.suspects)
+        near = f" Near the last rework: {names}." if names else ""
+        said_of = (
+            f"Failed{after} at {fault.check_id}: {fault.words.rstrip('.')}. Back to {fault.back_to.capitalize()}.{near}"
+        )
+        yield _event(fault, "prove", "fault", said_of)
+
+
+def _told(job: Job) -> Iterator[Event]:
+    for message in job.message_rows.select_related("by"):
+        yield _event(message, "return", "message", f"Written to {message.to}: {message.subject}")
+    for answer in OfferAnswer.objects.filter(offer__job=job).select_related("offer", "by"):
+        chose = "declined" if answer.option is None else answer.offer.options[answer.option]["name"]
+        who = f"{answer.name}, on their page" if answer.how == "page" else f"{answer.name}, told to {_name(answer.by)}"
+        said = f"The customer said: {chose}. {answer.words}".strip()
+        yield Event(f"answer-{answer.pk}", answer.at, who, "return", "answer", said, str(answer.offer_id))
+    for returned in Return.objects.filter(job=job).select_related("by"):
+        ways = {"parcel": "Left by parcel", "collected": "Collected", "donor": "Stays here as a donor"}
+        no_fix = f" Not repaired: {returned.no_fix}" if returned.no_fix else ""
+        yield _event(returned, "return", "return", f"{ways[returned.way]} {returned.tracking}".strip() + f".{no_fix}")
+    for back in Comeback.objects.filter(job=job).select_related("of", "by"):
+        cause = CAUSES.get(back.cause, "cause not known yet")
+        yield _event(back, "return", "comeback", f"Follows from {back.of.label}: {cause}. {back.words}".strip())
+
+
 def _measured(job: Job) -> Iterator[Event]:
     states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
     for power in job.powerstate_rows.select_related("by"):
@@ -298,6 +369,9 @@ SOURCES: tuple[Callable[[Job], Iterator[Event]], ...] = (
         _hunted,
         _powered,
         _reworked,
+        _stocked,
+        _proven,
+        _told,
         _ticked,
         _tested,
         _timed,

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/v1/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Without passwords and links; a backup with them is made by `backup` on the server. */
+        get: operations["archive_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take one in, beside those that are here. */
+        post: operations["archives_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/withdrawal": {
         parameters: {
             query?: never;
@@ -328,6 +362,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands: the model's own, a relative's, the shop's, or the usual one. */
+        get: operations["board_models_proof_retrieve"];
+        /** @description Save one of its own. */
+        put: operations["board_models_proof_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/reference-cards": {
         parameters: {
             query?: never;
@@ -358,6 +410,24 @@ export interface paths {
         /** @description Save it as a new edition; refused where somebody saved another meanwhile. */
         put: operations["board_models_teardown_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["board_models_values_retrieve"];
+        put?: never;
+        /** @description Note one. */
+        post: operations["board_models_values_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -408,6 +478,40 @@ export interface paths {
         };
         /** @description Whether a serial was here before, and when. */
         get: operations["cards_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cards/{serial}/inspections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one. */
+        post: operations["cards_inspections_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cards/{serial}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description From both sides. */
+        get: operations["cards_parts_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -479,6 +583,57 @@ export interface paths {
         put?: never;
         /** @description Say how long it really was; it ends where it still ran. */
         post: operations["clocks_minutes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The job's public part. */
+        get: operations["customer_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Accept an option, or decline; kept with the time and all that was shown. */
+        post: operations["customer_answer_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customer/{token}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A PDF, once the card has left. */
+        get: operations["customer_report_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -571,6 +726,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By what is asked. */
+        get: operations["figures_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/figures.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same rows; cells are safe to open. */
+        get: operations["figures.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/filters": {
         parameters: {
             query?: never;
@@ -601,6 +790,23 @@ export interface paths {
         post?: never;
         /** @description Drop it. */
         delete: operations["filters_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/follow-ups/{follow}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It is done. */
+        post: operations["follow_ups_done_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -796,6 +1002,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description JSON, CSV and files in one zip. */
+        get: operations["jobs_archive_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/arrive": {
         parameters: {
             query?: never;
@@ -898,6 +1121,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/comeback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say it; the newest counts. */
+        post: operations["jobs_comeback_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/converters/{node}": {
         parameters: {
             query?: never;
@@ -992,6 +1232,23 @@ export interface paths {
         };
         /** @description The finding of all runs that count, or of those chosen. */
         get: operations["jobs_finding_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With the reasons. */
+        get: operations["jobs_fits_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1137,6 +1394,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its readings join the known-good library. */
+        post: operations["jobs_learning_create"];
+        /** @description They count no more. */
+        delete: operations["jobs_learning_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/lie": {
         parameters: {
             query?: never;
@@ -1149,6 +1424,24 @@ export interface paths {
         put: operations["jobs_lie_update"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make one; it is shown this once. */
+        post: operations["jobs_links_create"];
+        /** @description End all of them. */
+        delete: operations["jobs_links_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1257,6 +1550,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/message-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One template. */
+        get: operations["jobs_message_draft_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Oldest first. */
+        get: operations["jobs_messages_list"];
+        put?: never;
+        /** @description Send one. */
+        post: operations["jobs_messages_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every offer of a job, oldest first. */
+        get: operations["jobs_offers_list"];
+        put?: never;
+        /** @description Ask; the job waits for the customer's word. */
+        post: operations["jobs_offers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/ohms": {
         parameters: {
             query?: never;
@@ -1266,6 +1612,23 @@ export interface paths {
         };
         /** @description Power state, points, readings. */
         get: operations["jobs_ohms_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/one-or-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Both priced and explained. */
+        get: operations["jobs_one_or_all_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1412,6 +1775,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands. */
+        get: operations["jobs_proof_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/proof/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say how one went. */
+        post: operations["jobs_proof_checks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/proof/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send the job back with everything kept. */
+        post: operations["jobs_proof_faults_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/proof/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one. */
+        post: operations["jobs_proof_figures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/proof/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one. */
+        post: operations["jobs_proof_logs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/proven-places": {
         parameters: {
             query?: never;
@@ -1481,6 +1929,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it says. */
+        get: operations["jobs_report_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/report-order": {
         parameters: {
             query?: never;
@@ -1490,6 +1955,23 @@ export interface paths {
         };
         /** @description For the grid in which a photographed table is typed. */
         get: operations["jobs_report_order_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A PDF on A4. */
+        get: operations["jobs_report.pdf_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1526,6 +2008,41 @@ export interface paths {
         get: operations["jobs_resume_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be settled, and what became of it. */
+        get: operations["jobs_return_retrieve"];
+        put?: never;
+        /** @description Let it go. */
+        post: operations["jobs_return_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/return/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let one go. */
+        post: operations["jobs_return_waivers_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1961,6 +2478,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/learning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first. */
+        get: operations["learning_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["log_columns_retrieve"];
+        /** @description Say them. */
+        put: operations["log_columns_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/look-findings/{finding}/withdrawal": {
         parameters: {
             query?: never;
@@ -1978,6 +2530,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mailbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first, at most two hundred. */
+        get: operations["mailbox_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/marks/{mark}/withdrawal": {
         parameters: {
             query?: never;
@@ -1989,6 +2558,24 @@ export interface paths {
         put?: never;
         /** @description The mark stays in the record and does not stand. */
         post: operations["marks_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/message-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["message_templates_retrieve"];
+        /** @description Set them. */
+        put: operations["message_templates_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2118,6 +2705,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/offers/{offer}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enter it in the name of who told us. */
+        post: operations["offers_answer_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packages": {
         parameters: {
             query?: never;
@@ -2182,6 +2786,23 @@ export interface paths {
         put?: never;
         /** @description It will not come; answers with those that still are to. */
         post: operations["parcels_called_off_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/part-values/{value}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It stays in the record and counts no more. */
+        post: operations["part_values_withdrawal_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2343,6 +2964,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/proof-protocol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands. */
+        get: operations["proof_protocol_retrieve"];
+        /** @description Set it. */
+        put: operations["proof_protocol_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/readers": {
         parameters: {
             query?: never;
@@ -2482,6 +3121,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The oldest first. */
+        get: operations["reminders_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/reported-power": {
         parameters: {
             query?: never;
@@ -2493,6 +3149,24 @@ export interface paths {
         put?: never;
         /** @description Reckon it; nothing is kept. */
         post: operations["reported_power_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/return-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["return_settings_retrieve"];
+        /** @description Set them. */
+        put: operations["return_settings_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2664,6 +3338,197 @@ export interface paths {
         };
         /** @description Open jobs, grouped by whose move it is; those alone that fit what is asked. */
         get: operations["shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that are asked for. */
+        get: operations["stock_retrieve"];
+        put?: never;
+        /** @description Take one in. */
+        post: operations["stock_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["stock_settings_retrieve"];
+        /** @description Set them. */
+        put: operations["stock_settings_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/bearers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Over all drawn boards, donors named. */
+        get: operations["stock_bearers_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/donors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, with halves that match. */
+        get: operations["stock_donors_retrieve"];
+        put?: never;
+        /** @description Take one in. */
+        post: operations["stock_donors_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One label. */
+        get: operations["stock_label_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything that is known of it. */
+        get: operations["stock_life_retrieve"];
+        /** @description Say what it is. */
+        put: operations["stock_life_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By the shop's own outcomes. */
+        get: operations["stock_lots_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Move one; answered with its life. */
+        post: operations["stock_moves_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/set-moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All of it, or nothing. */
+        post: operations["stock_set_moves_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/sought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By label, the whole one first; at most ten. */
+        get: operations["stock_sought_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/substitutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The likest first, with what agrees and what does not. */
+        get: operations["stock_substitutes_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2941,6 +3806,15 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `look` - look
+         *     * `ohms` - ohms
+         *     * `volts` - volts
+         *     * `memory` - memory
+         *     * `rework` - rework
+         * @enum {string}
+         */
+        BackToEnum: "look" | "ohms" | "volts" | "memory" | "rework";
         /** @description One of the finding's lines as a ball. */
         Ball: {
             line: number;
@@ -3005,8 +3879,18 @@ export interface components {
          * @enum {string}
          */
         BallsEnum: "stencil" | "hand";
-        /** @description What to heed before a place is heated. */
+        /** @description A part of a board that bears a marking, and the donors that still have it on. */
+        Bearer: {
+            model: string;
+            slug: string;
+            designator: string;
+            kind: string;
+            side: string;
+            donors: string[];
+        };
+        /** @description What to heed before a place is heated; `fits` is null where nobody said what the part is. */
         Before: {
+            fits: components["schemas"]["Fits"] | null;
             site: components["schemas"]["SiteNow"];
             neighbours: components["schemas"]["Neighbour"][];
             hot: boolean;
@@ -3103,6 +3987,18 @@ export interface components {
             width_px: number;
             height_px: number;
         };
+        /**
+         * @description * `model` - model
+         *     * `cause` - cause
+         *     * `part` - part
+         *     * `connector` - connector
+         *     * `lot` - lot
+         *     * `period` - period
+         *     * `kind` - kind
+         *     * `school` - school
+         * @enum {string}
+         */
+        ByEnum: "model" | "cause" | "part" | "connector" | "lot" | "period" | "kind" | "school";
         /** @description Sixteen bytes of both images. */
         ByteLine: {
             offset: number;
@@ -3171,6 +4067,36 @@ export interface components {
             shown: string;
             odd: boolean;
         };
+        /** @description The parts in and out of a card, and their way through others. */
+        CardParts: {
+            serial: string;
+            came: components["schemas"]["Crossing"][];
+            went: components["schemas"]["Crossing"][];
+            drawn: components["schemas"]["Genealogy"];
+        };
+        /** @description A card's proof. */
+        CardProof: {
+            /** Format: date-time */
+            since: string | null;
+            proven: boolean;
+            sheet: components["schemas"]["Sheet"];
+            checks: components["schemas"]["Check"][];
+            logs: components["schemas"]["ProofLog"][];
+            pairs: components["schemas"]["Pair"][];
+            near: components["schemas"]["NearRework"][];
+            faults: components["schemas"]["LateFault"][];
+            columns: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * @description * `material` - material
+         *     * `same` - same
+         *     * `new` - new
+         *     * `` -
+         * @enum {string}
+         */
+        CauseEnum: "material" | "same" | "new";
         /** @description A caution, and whether this person acknowledged it this shift. */
         Caution: {
             key: string;
@@ -3229,6 +4155,49 @@ export interface components {
             role?: components["schemas"]["RoleEnum"];
             is_active?: boolean;
         };
+        /** @description A check of the protocol and what it comes to. */
+        Check: {
+            id: string;
+            kind: components["schemas"]["CheckKindEnum"];
+            name: string;
+            fails: string;
+            /** Format: double */
+            minutes: number | null;
+            /** Format: double */
+            hours: number | null;
+            judged: components["schemas"]["CheckJudgedEnum"];
+            why: string[];
+            /** Format: double */
+            more_minutes: number | null;
+            /** @description Who let it go and why; empty where nobody did. */
+            readonly waived: string;
+            /** @description Who said it last, where a person did. */
+            readonly by: string;
+        };
+        /**
+         * @description * `open` - open
+         *     * `passed` - passed
+         *     * `failed` - failed
+         *     * `refused` - refused
+         * @enum {string}
+         */
+        CheckJudgedEnum: "open" | "passed" | "failed" | "refused";
+        /**
+         * @description * `readings` - readings
+         *     * `current` - current
+         *     * `ladder` - ladder
+         *     * `link` - link
+         *     * `identity` - identity
+         *     * `sensors` - sensors
+         *     * `clocks` - clocks
+         *     * `memory` - memory
+         *     * `stress` - stress
+         *     * `score` - score
+         *     * `hand` - hand
+         *     * `cold-start` - cold-start
+         * @enum {string}
+         */
+        CheckKindEnum: "readings" | "current" | "ladder" | "link" | "identity" | "sensors" | "clocks" | "memory" | "stress" | "score" | "hand" | "cold-start";
         /** @description A chip that may be read ball by ball. */
         ChipAt: {
             designator: string;
@@ -3306,6 +4275,16 @@ export interface components {
          * @enum {string}
          */
         ColumnEnum: "value" | "unit" | "over";
+        /** @description That a visit follows from an earlier one, and why. */
+        Comeback: {
+            of: number;
+            label: string;
+            cause: string;
+            /** @description The cause in words. */
+            readonly cause_words: string;
+            words: string;
+            by: string;
+        };
         /** @description What the runs say of one chip. */
         Compared: {
             designator: string;
@@ -3323,6 +4302,16 @@ export interface components {
          * @enum {string}
          */
         ComparesEnum: "alike" | "silent" | "frequency" | "hot" | "cool" | "empty" | "not read";
+        /**
+         * @description * `new` - new
+         *     * `tested` - tested
+         *     * `pulled` - pulled
+         *     * `doubtful` - doubtful
+         *     * `dead` - dead
+         *     * `` -
+         * @enum {string}
+         */
+        ConditionEnum: "new" | "tested" | "pulled" | "doubtful" | "dead";
         /**
          * @description A slot contact: what it carries, and its place along the row, counted in contacts from the bracket.
          *
@@ -3465,6 +4454,14 @@ export interface components {
             kind: string;
             words: string;
         };
+        /** @description A part that came onto a card or went from it. */
+        Crossing: {
+            label: string;
+            site: string;
+            other: string;
+            /** Format: date-time */
+            at: string | null;
+        };
         /** @description A thermocouple's log against its alloy's window. */
         Curve: {
             /** Format: uuid */
@@ -3503,6 +4500,54 @@ export interface components {
          * @enum {string}
          */
         CurveJudgedEnum: "good" | "too-cold" | "too-short" | "too-hot" | "too-long" | "too-fast";
+        /** @description The board as a small drawing with the chips that matter. */
+        CustomerBoard: {
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            matrix: number[];
+            outline: number[][];
+            core: number[][];
+            sites: components["schemas"]["SiteShape"][];
+            suspects: string[];
+        };
+        /** @description What the customer is asked. */
+        CustomerOffer: {
+            title: string;
+            found: string;
+            options: components["schemas"]["CustomerOption"][];
+            /** Format: date-time */
+            at: string;
+            answer: components["schemas"]["OfferAnswer"] | null;
+        };
+        /** @description An option as the customer sees it; `terms` where it goes against advice. */
+        CustomerOption: {
+            name: string;
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            chance: number | null;
+            consequence: string;
+            /** @default false */
+            against_advice: boolean;
+            terms: string;
+        };
+        /** @description The customer's own page of a job: its public part and nothing else. */
+        CustomerPage: {
+            shop: string;
+            label: string;
+            card: string;
+            customer: string;
+            complaint: string;
+            stands: components["schemas"]["StandsEnum"];
+            offer: components["schemas"]["CustomerOffer"] | null;
+            board: components["schemas"]["CustomerBoard"] | null;
+            currency: string;
+            report: boolean;
+            /** Format: date-time */
+            expires_at: string;
+        };
         /** @description Layers cut out. */
         CutOut: {
             /** Format: uuid */
@@ -3537,6 +4582,42 @@ export interface components {
          * @enum {string}
          */
         DoneEnum: "replaced" | "renewed" | "removed";
+        /** @description A donor: its inspection, what it serves for, what was taken off it. */
+        Donor: {
+            serial: string;
+            model: string;
+            board_model: string;
+            job: number;
+            origin: string;
+            /** Format: date-time */
+            at: string;
+            judged: components["schemas"]["DonorJudgedEnum"];
+            why: string[];
+            serves: string[];
+            answers: {
+                [key: string]: boolean;
+            };
+            missing: string[];
+            moved: string[];
+            repaired: string[];
+            core: components["schemas"]["HalfEnum"];
+            board: components["schemas"]["HalfEnum"];
+            memory: components["schemas"]["HalfEnum"];
+            gone: string[];
+        };
+        /**
+         * @description * `accepted` - accepted
+         *     * `open` - open
+         *     * `refused` - refused
+         * @enum {string}
+         */
+        DonorJudgedEnum: "accepted" | "open" | "refused";
+        /** @description Donors, halves matched, what an inspection asks. */
+        Donors: {
+            donors: components["schemas"]["Donor"][];
+            matches: components["schemas"]["Match"][];
+            questions: components["schemas"]["InspectionQuestion"][];
+        };
         /** @description A draft: its document after the edit, what can be drawn, what is wrong, what was proposed and why. */
         Draft: {
             document: unknown;
@@ -3590,6 +4671,16 @@ export interface components {
             condition?: string;
             another?: boolean;
             board_confirmed?: boolean;
+        };
+        /** @description An earlier visit of the card. */
+        Earlier: {
+            number: number;
+            label: string;
+            complaint: string;
+            /** Format: date-time */
+            closed_at: string;
+            /** Format: date */
+            warranty_until: string | null;
         };
         /**
          * @description * `left` - left
@@ -3746,6 +4837,31 @@ export interface components {
             low: string;
             high: string;
         };
+        /** @description A row of figures, with the numbers of the jobs behind each. */
+        FigureRow: {
+            name: string;
+            jobs: number[];
+            seen: components["schemas"]["Share"];
+            repaired: components["schemas"]["Share"];
+            came_back: components["schemas"]["Share"];
+            not_repaired: number[];
+            back: number[];
+            minutes: components["schemas"]["Middle"];
+            money: components["schemas"]["Middle"];
+            by_step: {
+                [key: string]: components["schemas"]["Middle"];
+            };
+        };
+        /** @description Figures by what was asked; models and causes are those that can be asked for. */
+        Figures: {
+            by: components["schemas"]["ByEnum"];
+            rows: components["schemas"]["FigureRow"][];
+            cases: number;
+            models: string[];
+            causes: string[];
+            currency: string;
+            holds_days: number;
+        };
         /** @description An uploaded file. */
         FileRequest: {
             /** Format: binary */
@@ -3756,6 +4872,25 @@ export interface components {
             command: string;
             note: string;
             missing: string[];
+        };
+        /** @description Whether a part fits: what agrees, what nobody knows, what speaks against it. */
+        Fits: {
+            judged: components["schemas"]["FitsJudgedEnum"];
+            agrees: string[];
+            unknown: string[];
+            refused: string[];
+        };
+        /**
+         * @description * `yes` - yes
+         *     * `open` - open
+         *     * `no` - no
+         * @enum {string}
+         */
+        FitsJudgedEnum: "yes" | "open" | "no";
+        /** @description A part that came onto the card. */
+        Fitted: {
+            site: string;
+            origin: string;
         };
         /**
          * @description * `above` - above
@@ -3781,6 +4916,12 @@ export interface components {
          * @enum {string}
          */
         FuseStateEnum: "good" | "sick" | "blown";
+        /** @description Parts through cards: lanes, and stretches in columns of time. */
+        Genealogy: {
+            lanes: components["schemas"]["PartLane"][];
+            stretches: components["schemas"]["Stretch"][];
+            columns: number;
+        };
         /** @description Where it glowed. */
         Glow: {
             /** Format: uuid */
@@ -3811,10 +4952,27 @@ export interface components {
             /** Format: date-time */
             at: string | null;
         };
+        /**
+         * @description * `good` - good
+         *     * `dead` - dead
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        HalfEnum: "good" | "dead" | "unknown";
         /** @description Lines that a meter printed. */
         Heard: {
             lines: string[];
             lost: string;
+        };
+        /** @description Something to order, and the chance to run out before more comes. */
+        Hint: {
+            name: string;
+            /** Format: double */
+            have: number;
+            /** Format: double */
+            chance: number;
+            order: number;
+            why: string;
         };
         /** @description Where the probes are, for a stand-in meter, which has no hands. */
         HoldRequest: {
@@ -3919,6 +5077,16 @@ export interface components {
             runs: components["schemas"]["ByteRun"][];
             lines: components["schemas"]["ByteLine"][];
         };
+        /** @description An archive of a job. */
+        ImportArchiveRequest: {
+            /** Format: binary */
+            file: string;
+        };
+        /** @description The job that came in. */
+        Imported: {
+            number: number;
+            label: string;
+        };
         /** @description What a model has from its family, and its relatives. */
         Inherited: {
             family: string | null;
@@ -3967,6 +5135,25 @@ export interface components {
             shown: string;
             low: boolean;
         };
+        /** @description A question of the inspection. */
+        InspectionQuestion: {
+            key: string;
+            words: string;
+        };
+        /** @description What an inspection found. */
+        InspectionRequest: {
+            /** Format: uuid */
+            entry: string;
+            answers: {
+                [key: string]: boolean;
+            };
+            missing: string[];
+            moved: string[];
+            repaired: string[];
+            core: components["schemas"]["HalfEnum"];
+            board: components["schemas"]["HalfEnum"];
+            memory: components["schemas"]["HalfEnum"];
+        };
         /** @description What was in the parcel. */
         Intake: {
             serial: string;
@@ -3987,6 +5174,17 @@ export interface components {
         Invited: {
             path: string;
             days: number;
+        };
+        /** @description Something to be settled before a card leaves. */
+        Item: {
+            key: string;
+            words: string;
+            why: string;
+            step: string;
+            settled: boolean;
+            blocks: boolean;
+            /** @description Who let it go and why; empty where nobody did. */
+            readonly waived: string;
         };
         /** @description A job in a list. */
         Job: {
@@ -4087,6 +5285,35 @@ export interface components {
             steps: components["schemas"]["FilledStep"][];
             blanks: components["schemas"]["Blank"][];
         };
+        /** @description What the report says. */
+        JobReport: {
+            label: string;
+            card: string;
+            serial: string;
+            complaint: string;
+            found: string;
+            done: string[];
+            fitted: components["schemas"]["Fitted"][];
+            removed: string[];
+            proof: string[][];
+            pairs: string[][];
+            handling: string;
+            no_fix: string;
+            warranty: string;
+            price: string;
+            sites: string[];
+        };
+        /** @description A job at Return. */
+        JobReturn: {
+            items: components["schemas"]["Item"][];
+            may_leave: boolean;
+            proven: boolean;
+            returned: components["schemas"]["Returned"] | null;
+            earlier: components["schemas"]["Earlier"][];
+            in_warranty: components["schemas"]["Earlier"] | null;
+            comeback: components["schemas"]["Comeback"] | null;
+            warranty_days: number;
+        };
         /** @description The rework of a job's card. */
         JobRework: {
             events: components["schemas"]["Rework"][];
@@ -4164,6 +5391,14 @@ export interface components {
             /** Format: date-time */
             readonly added_at: string;
         };
+        /** @description What is known of a part: values, the one to go by, what disagrees. */
+        KnownValue: {
+            designator: string;
+            /** @default  */
+            best: string;
+            values: components["schemas"]["Noted"][];
+            conflicts: string[];
+        };
         /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
         LaidPhotograph: {
             side: components["schemas"]["SideEnum"];
@@ -4199,10 +5434,37 @@ export interface components {
          * @enum {string}
          */
         LaneVerdictEnum: "works" | "open" | "short" | "odd" | "torn";
+        /** @description A fault that came late. */
+        LateFault: {
+            /** Format: uuid */
+            readonly id: string;
+            check_id: string;
+            words: string;
+            /** Format: double */
+            minutes?: number | null;
+            back_to: components["schemas"]["BackToEnum"];
+            suspects: components["schemas"]["NearRework"][];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description An address map learned from a report, as a board file takes it, or why none. */
         Learned: {
             learned: unknown;
             why: string;
+        };
+        /** @description A proven card and what the library has of it. */
+        LearnedCard: {
+            number: number;
+            label: string;
+            serial: string;
+            model: string;
+            board_model: string;
+            readings: number;
+            counts: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description A start-up map that a model may take from a relative or its family; without nodes where nobody lends one. */
         LentMap: {
@@ -4218,6 +5480,29 @@ export interface components {
         LieRequest: {
             side: components["schemas"]["SideEnum"];
             turns: number;
+        };
+        /** @description A part's life: what it is, where it is, everything that happened to it, and whom it was with. */
+        Life: {
+            part: components["schemas"]["Part"];
+            facts: unknown;
+            edition: number;
+            printed: string;
+            steps: components["schemas"]["LifeStep"][];
+            drawn: components["schemas"]["Genealogy"];
+            members: string[];
+            card: string;
+            job: number | null;
+        };
+        /** @description A step of a part's life; `job` is the number of the job on which it was done. */
+        LifeStep: {
+            /** Format: date-time */
+            at: string | null;
+            words: string;
+            place: string;
+            cycles: number;
+            job: number | null;
+            by: string;
+            note: string;
         };
         /** @description What became of an odd value of a chip once it was lifted, or what to lift. */
         Lifted: {
@@ -4241,6 +5526,18 @@ export interface components {
             text: string;
             says: string;
         };
+        /** @description A way to the customer's page, shown once. */
+        Link: {
+            address: string;
+            /** Format: date-time */
+            expires_at: string;
+        };
+        /** @description A way to the customer's page to make. */
+        LinkRequestRequest: {
+            /** Format: uuid */
+            entry: string;
+            origin: string;
+        };
         /** @description The width that the link will train at: as read, and at best if the lanes that were not read work. */
         LinkWidth: {
             lanes_read: number;
@@ -4250,6 +5547,16 @@ export interface components {
             best_width: number;
             best_start: number;
             warnings: string[];
+        };
+        /** @description A part on loan. */
+        Loan: {
+            label: string;
+            to: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date */
+            due: string | null;
+            overdue: boolean;
         };
         /** @description What reports say about a board's chips (formats.md, `uvrix locate`). */
         Located: {
@@ -4263,6 +5570,19 @@ export interface components {
             balls: components["schemas"]["Ball"][];
             address_map: components["schemas"]["Learned"] | null;
             placeless: boolean;
+        };
+        /** @description Which column of the shop's logs is which. */
+        LogColumns: {
+            columns: {
+                [key: string]: string;
+            };
+            readonly names: string[];
+        };
+        /** @description Which column of the shop's logs is which. */
+        LogColumnsRequest: {
+            columns: {
+                [key: string]: string;
+            };
         };
         /** @description All that was seen of a job, and what is still to be looked at. */
         Look: {
@@ -4327,6 +5647,29 @@ export interface components {
             since: string;
             /** Format: double */
             too_long_h: number | null;
+        };
+        /** @description A lot against the shop's others. */
+        Lot: {
+            lot: string;
+            seen: number;
+            failed: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            worse: number;
+            suspect: boolean;
+            why: string;
+            chips: string[];
+        };
+        /** @description Every lot, and the shop's settings for lots and prices. */
+        Lots: {
+            lots: components["schemas"]["Lot"][];
+            settings: unknown;
+            currency: string;
         };
         /** @description How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
         Lying: {
@@ -4402,12 +5745,41 @@ export interface components {
             end: number;
             column: string;
         };
+        /** @description A core of one card for the board of another. */
+        Match: {
+            core_from: string;
+            board_from: string;
+            together: string;
+            sure: boolean;
+            why: string[];
+        };
         /** @description How the card stands, and how much was read of it cold and powered. */
         Measured: {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
             readings: number;
             volts: number;
             rework: number;
+        };
+        /** @description A message as it was sent. */
+        Message: {
+            /** Format: uuid */
+            readonly id: string;
+            job: number;
+            job_label: string;
+            to: string;
+            subject: string;
+            text: string;
+            template?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description A template filled for a job. */
+        MessageDraft: {
+            to: string;
+            subject: string;
+            text: string;
+            template: string;
         };
         /** @description A meter; `morning` says how it stands today, `taught` whether the lines it prints are known. */
         Meter: {
@@ -4446,6 +5818,18 @@ export interface components {
             end: number;
             column: components["schemas"]["ColumnEnum"];
         };
+        /** @description A middle and its quarter points; null of nothing. */
+        Middle: {
+            count: number;
+            /** Format: double */
+            middle: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            total: number;
+        };
         /** @description Something that does not fit. */
         Misfit: {
             place: string;
@@ -4460,6 +5844,13 @@ export interface components {
          * @enum {string}
          */
         ModeEnum: "ohms" | "diode" | "continuity";
+        /** @description The values of a model's parts, and those that are asked for. */
+        ModelValues: {
+            model: string;
+            parts: string[];
+            values: components["schemas"]["KnownValue"][];
+            wanted: components["schemas"]["WantedValue"][];
+        };
         /** @description The shop's figures. */
         Money: {
             currency: string;
@@ -4505,6 +5896,11 @@ export interface components {
             mm: number;
             why: string;
         };
+        /** @description Something near the last rework. */
+        NearRework: {
+            designator: string;
+            why: string;
+        };
         /** @description Something near. */
         Neighbour: {
             designator: string;
@@ -4517,6 +5913,13 @@ export interface components {
             warmed: number;
             shield: boolean;
             why: string;
+        };
+        /** @description What the customer chose; `option` null where they decline, `agreed` to the terms against advice. */
+        NewAnswerRequest: {
+            option: number | null;
+            name: string;
+            words?: string;
+            agreed?: boolean;
         };
         /**
          * @description * `measure-lines` - measure-lines
@@ -4541,6 +5944,14 @@ export interface components {
             minutes: number;
             note?: string;
         };
+        /** @description That a visit follows from an earlier one. */
+        NewComebackRequest: {
+            /** Format: uuid */
+            id: string;
+            of: number;
+            cause?: components["schemas"]["CauseEnum"] | components["schemas"]["BlankEnum"];
+            words?: string;
+        };
         /** @description A thermocouple's log to keep. */
         NewCurveRequest: {
             /** Format: uuid */
@@ -4562,9 +5973,24 @@ export interface components {
             /** Format: uuid */
             id: string;
             step: string;
-            way: components["schemas"]["WayEnum"];
+            way: components["schemas"]["NewDoneWayEnum"];
             count: number;
             note?: string;
+        };
+        /**
+         * @description * `off` - off
+         *     * `on` - on
+         * @enum {string}
+         */
+        NewDoneWayEnum: "off" | "on";
+        /** @description A card to take in as a donor. */
+        NewDonorRequest: {
+            /** Format: uuid */
+            entry: string;
+            serial: string;
+            board_model: string;
+            origin: string;
+            place?: string;
         };
         /** @description What the card drew on the supply, to enter. */
         NewDrawRequest: {
@@ -4600,10 +6026,41 @@ export interface components {
             file?: string;
             file_name?: string;
         };
+        /** @description What a part is; `base` is the edition that it was made from, 0 for none. */
+        NewFactsRequest: {
+            facts: unknown;
+            base: number;
+        };
         /** @description The name of a family to make from a board. */
         NewFamilyRequest: {
             name: string;
         };
+        /** @description A fault that came late. */
+        NewFaultRequest: {
+            /** Format: uuid */
+            id: string;
+            check_id: string;
+            words: string;
+            /** Format: double */
+            minutes?: number | null;
+            back_to: components["schemas"]["BackToEnum"];
+        };
+        /** @description A figure that no log holds. */
+        NewFigureRequest: {
+            /** Format: uuid */
+            id: string;
+            what: components["schemas"]["NewFigureWhatEnum"];
+            phase: components["schemas"]["PhaseEnum"];
+            /** Format: double */
+            value: number;
+            note?: string;
+        };
+        /**
+         * @description * `score` - score
+         *     * `noise` - noise
+         * @enum {string}
+         */
+        NewFigureWhatEnum: "score" | "noise";
         /** @description A fuse that was replaced. */
         NewFuseSwapRequest: {
             /** Format: uuid */
@@ -4739,6 +6196,16 @@ export interface components {
             typed: string;
             answer: components["schemas"]["NewMarkAnswerEnum"] | components["schemas"]["BlankEnum"];
         };
+        /** @description A message to send; `{link}` in its text becomes a way to the customer's page below `origin`. */
+        NewMessageRequest: {
+            /** Format: uuid */
+            id: string;
+            to: string;
+            subject: string;
+            text: string;
+            template?: string;
+            origin: string;
+        };
         /** @description A check to enter: what the meter showed, in shop notation, its leads included. */
         NewMeterCheckRequest: {
             /** Format: uuid */
@@ -4754,6 +6221,35 @@ export interface components {
             address?: string;
             reader?: unknown;
         };
+        /**
+         * @description * `received` - received
+         *     * `put` - put
+         *     * `lent` - lent
+         *     * `back` - back
+         *     * `joined` - joined
+         *     * `condition` - condition
+         *     * `scrapped` - scrapped
+         *     * `lost` - lost
+         *     * `found` - found
+         *     * `used` - used
+         *     * `counted` - counted
+         * @enum {string}
+         */
+        NewMoveDoEnum: "received" | "put" | "lent" | "back" | "joined" | "condition" | "scrapped" | "lost" | "found" | "used" | "counted";
+        /** @description A part moved, counted or judged. */
+        NewMoveRequest: {
+            /** Format: uuid */
+            id: string;
+            label: string;
+            do: components["schemas"]["NewMoveDoEnum"];
+            to?: string;
+            /** Format: double */
+            amount?: number | null;
+            condition?: components["schemas"]["ConditionEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: date */
+            due?: string | null;
+            note?: string;
+        };
         /** @description A note to write. */
         NewNoteRequest: {
             /** Format: uuid */
@@ -4761,6 +6257,14 @@ export interface components {
             text: string;
             step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
             corrects?: string;
+        };
+        /** @description Options to put to the customer. */
+        NewOfferRequest: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            found: string;
+            options: components["schemas"]["OfferOptionRequest"][];
         };
         /** @description An announcement. */
         NewParcelRequest: {
@@ -4775,6 +6279,17 @@ export interface components {
             board_model?: string;
             reference?: string;
             express?: boolean;
+        };
+        /** @description A part to take into stock; `facts` as core.stock.facts has them. */
+        NewPartRequest: {
+            /** Format: uuid */
+            id: string;
+            label?: string;
+            facts: unknown;
+            to: string;
+            condition?: components["schemas"]["ConditionEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            amount?: number | null;
         };
         /** @description A part that was tried, to enter. */
         NewPartTriedRequest: {
@@ -4841,6 +6356,15 @@ export interface components {
             /** Format: double */
             y_px?: number | null;
         };
+        /** @description A log to keep; CSV, or the JSON that the test computer's script writes. */
+        NewProofLogRequest: {
+            /** Format: uuid */
+            entry: string;
+            phase?: components["schemas"]["PhaseEnum"];
+            load?: string;
+            /** Format: binary */
+            file: string;
+        };
         /** @description A read of the storage chip; its volts are asked first. */
         NewReadRequest: {
             /** Format: uuid */
@@ -4885,6 +6409,27 @@ export interface components {
             minutes: number;
             outcome: string;
         };
+        /** @description A card to let go. */
+        NewReturnRequest: {
+            /** Format: uuid */
+            id: string;
+            way: components["schemas"]["NewReturnWayEnum"];
+            found: string;
+            done?: string;
+            handling?: string;
+            no_fix?: string;
+            tracking?: string;
+            /** Format: double */
+            price?: number | null;
+            warranty_days?: number | null;
+        };
+        /**
+         * @description * `parcel` - parcel
+         *     * `collected` - collected
+         *     * `donor` - donor
+         * @enum {string}
+         */
+        NewReturnWayEnum: "parcel" | "collected" | "donor";
         /** @description Something done, to enter. */
         NewReworkRequest: {
             /** Format: uuid */
@@ -4910,6 +6455,7 @@ export interface components {
             result?: string;
             note?: string;
             no_photo?: string;
+            despite?: string;
         };
         /** @description How far the card came, to enter. */
         NewRungRequest: {
@@ -4920,6 +6466,18 @@ export interface components {
             beep?: string;
             /** Format: double */
             beep_seconds?: number | null;
+            note?: string;
+        };
+        /** @description What a person says of a check. */
+        NewSaidRequest: {
+            /** Format: uuid */
+            id: string;
+            check_id: string;
+            passed: boolean;
+            /** Format: double */
+            minutes?: number | null;
+            /** Format: date-time */
+            off_since?: string | null;
             note?: string;
         };
         /** @description A standard to set. */
@@ -5028,6 +6586,16 @@ export interface components {
             tries: number;
             note?: string;
         };
+        /** @description A value to note; `job` is the number of the job at which it was read. */
+        NewValueRequest: {
+            /** Format: uuid */
+            id: string;
+            designator: string;
+            text: string;
+            origin: components["schemas"]["OriginEnum"];
+            of?: string;
+            job?: number | null;
+        };
         /** @description What a card is worth repaired. */
         NewWorthRequest: {
             /** Format: uuid */
@@ -5069,9 +6637,11 @@ export interface components {
          *     * `draw` - draw
          *     * `mark` - mark
          *     * `act` - act
+         *     * `fault` - fault
+         *     * `prove` - prove
          * @enum {string}
          */
-        NextStepWhatEnum: "wait" | "arrive" | "look" | "ohms" | "report" | "draw" | "mark" | "act";
+        NextStepWhatEnum: "wait" | "arrive" | "look" | "ohms" | "report" | "draw" | "mark" | "act" | "fault" | "prove";
         /** @description A test that would settle much for its minutes. */
         NextTest: {
             cell: string;
@@ -5141,6 +6711,18 @@ export interface components {
             chance: number;
             why: string;
         };
+        /** @description A value of a part with its source. */
+        Noted: {
+            id: string;
+            text: string;
+            origin: components["schemas"]["OriginEnum"];
+            /** @description Where it is from, in words. */
+            readonly words: string;
+            of: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @enum {unknown} */
         NullEnum: null;
         /** @description An odd value at a ball; `shared` where several chips show it. */
@@ -5153,6 +6735,50 @@ export interface components {
             shared: boolean;
             verdict: components["schemas"]["VerdictEnum"];
             lifted: components["schemas"]["Lifted"][];
+        };
+        /** @description Options that were put to the customer, and the answer. */
+        Offer: {
+            readonly answer: components["schemas"]["OfferAnswer"] | null;
+            /** Format: uuid */
+            id: string;
+            title: string;
+            found: string;
+            options: components["schemas"]["OfferOption"][];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description What the customer chose; `option` null where they declined. */
+        OfferAnswer: {
+            option: number | null;
+            name: string;
+            words: string;
+            wording: string;
+            how: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description An option: what it costs, how likely it holds, what follows from it. */
+        OfferOption: {
+            name: string;
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            chance: number | null;
+            consequence: string;
+            /** @default false */
+            against_advice: boolean;
+        };
+        /** @description An option: what it costs, how likely it holds, what follows from it. */
+        OfferOptionRequest: {
+            name: string;
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            chance: number | null;
+            consequence: string;
+            /** @default false */
+            against_advice: boolean;
         };
         /**
          * @description * `always` - always
@@ -5185,11 +6811,31 @@ export interface components {
             since: string | null;
             mine: boolean;
         };
+        /** @description A way to repair, priced. */
+        Option: {
+            name: string;
+            sites: string[];
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            fails: number;
+            /** Format: double */
+            expected: number;
+            why: string;
+        };
         /** @description The order of the tester's report. */
         Order: {
             channels: string[];
             known: string;
         };
+        /**
+         * @description * `donor` - donor
+         *     * `measured` - measured
+         *     * `drawing` - drawing
+         *     * `known` - known
+         * @enum {string}
+         */
+        OriginEnum: "donor" | "measured" | "drawing" | "known";
         /** @description A card that this one may be read beside: of another job of the model, or a captured good one. */
         OtherCard: {
             job: number | null;
@@ -5334,6 +6980,38 @@ export interface components {
          * @enum {string}
          */
         PadSurveyedJudgedEnum: "not-surveyed" | "fixable" | "marginal" | "donor";
+        /** @description A figure before and after. */
+        Pair: {
+            name: string;
+            unit: string;
+            /** Format: double */
+            before: number | null;
+            /** Format: double */
+            after: number | null;
+        };
+        /** @description A part as it stands; `amount` only of what is counted. */
+        Part: {
+            label: string;
+            kind: string;
+            marking: string;
+            vendor: string;
+            place: components["schemas"]["PlaceEnum"];
+            where: string;
+            tray: string;
+            condition: string;
+            cycles: number;
+            /** Format: double */
+            amount: number | null;
+            lot: string;
+            /** Format: double */
+            ball_mm: number | null;
+        };
+        /** @description A part that a scanned or typed text may mean. */
+        PartFound: {
+            label: string;
+            words: string;
+            exact: boolean;
+        };
         /**
          * @description * `output` - output
          *     * `supply` - supply
@@ -5342,6 +7020,18 @@ export interface components {
          * @enum {string}
          */
         PartInEnum: "output" | "supply" | "enable" | "makes";
+        /** @description A lane of the drawing. */
+        PartLane: {
+            name: string;
+            kind: components["schemas"]["PartLaneKindEnum"];
+            y: number;
+        };
+        /**
+         * @description * `card` - card
+         *     * `stock` - stock
+         * @enum {string}
+         */
+        PartLaneKindEnum: "card" | "stock";
         /** @description A part as drawn. */
         PartShape: {
             designator: string;
@@ -5445,6 +7135,12 @@ export interface components {
             compares: components["schemas"]["ComparesEnum"];
             says: string;
         };
+        /**
+         * @description * `before` - before
+         *     * `after` - after
+         * @enum {string}
+         */
+        PhaseEnum: "before" | "after";
         /** @description The load on the phases that are left. */
         PhaseShare: {
             rail: string;
@@ -5547,6 +7243,17 @@ export interface components {
             seen: string[];
             document: unknown;
         };
+        /**
+         * @description * `card` - card
+         *     * `tray` - tray
+         *     * `lent` - lent
+         *     * `set` - set
+         *     * `hand` - hand
+         *     * `gone` - gone
+         *     * `nowhere` - nowhere
+         * @enum {string}
+         */
+        PlaceEnum: "card" | "tray" | "lent" | "set" | "hand" | "gone" | "nowhere";
         /** @description A component of a placement file. */
         Placed: {
             designator: string;
@@ -5661,11 +7368,48 @@ export interface components {
          * @enum {string}
          */
         PowerStateEnum: "off" | "supply" | "computer";
+        /** @description One chip or all; no options where the board is not drawn or no chip is suspected. */
+        Priced: {
+            failed: string[];
+            options: components["schemas"]["Option"][];
+            lots: string[];
+            unread: string[];
+            currency: string;
+        };
         /** @description The two points that prove or clear a part. */
         Proof: {
             designator: string;
             pair: string;
             why: string;
+        };
+        /** @description A log, thinned for drawing; null samples are missing. */
+        ProofLog: {
+            /** Format: uuid */
+            readonly id: string;
+            name: string;
+            load?: string;
+            phase: components["schemas"]["PhaseEnum"];
+            /** @description Seconds from its beginning. */
+            readonly seconds: number[];
+            /** @description Each figure, one a sample. */
+            readonly figures: {
+                [key: string]: (number | null)[];
+            };
+            /** @description Whether it is newer than the last rework. */
+            readonly counts: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description A protocol as it was saved, with its head. */
+        Protocol: {
+            readonly head: components["schemas"]["Sheet"];
+            document: unknown;
+        };
+        /** @description A protocol as it was saved, with its head. */
+        ProtocolRequest: {
+            document: unknown;
+            base?: number;
         };
         /** @description An open place of the walk and the channel that a proven repair showed it to have. */
         ProvenPlaceRequest: {
@@ -5844,6 +7588,24 @@ export interface components {
          * @enum {string}
          */
         RegionStateEnum: "open" | "clear" | "found";
+        /** @description Something to write to a customer about. */
+        Reminder: {
+            kind: components["schemas"]["ReminderKindEnum"];
+            job: number;
+            job_label: string;
+            customer: string;
+            card: string;
+            /** Format: date */
+            due: string;
+            words: string;
+            key: string;
+        };
+        /**
+         * @description * `follow-up` - follow-up
+         *     * `answer` - answer
+         * @enum {string}
+         */
+        ReminderKindEnum: "follow-up" | "answer";
         /** @description A report as read. */
         Report: {
             file: string;
@@ -5883,6 +7645,23 @@ export interface components {
             open: components["schemas"]["Hypothesis"][];
             off: components["schemas"]["Owed"][];
             owed: components["schemas"]["Owed"][];
+        };
+        /** @description How a card left. */
+        Returned: {
+            /** Format: uuid */
+            readonly id: string;
+            way: string;
+            tracking?: string;
+            found: string;
+            done?: string;
+            handling?: string;
+            no_fix?: string;
+            /** Format: double */
+            price?: number | null;
+            warranty_days?: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description Something that was done. */
         Rework: {
@@ -6166,6 +7945,47 @@ export interface components {
                 };
             };
         };
+        /** @description A set to move from one job's card to another's. */
+        SetMoveRequest: {
+            /** Format: uuid */
+            entry: string;
+            giver: number;
+            taker: number;
+            sites: string[];
+            reason: string;
+        };
+        /** @description The parts that moved. */
+        SetMoved: {
+            moved: string[];
+        };
+        /** @description So many of so many, with the span that holds the truth at least nine times in ten. */
+        Share: {
+            hits: number;
+            of: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            few: boolean;
+        };
+        /** @description A sheet's head; `edition` 0 and `borrowed_from` where a relative's stands in. */
+        Sheet: {
+            edition: number;
+            borrowed_from: string | null;
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
+        };
+        /** @description A sheet's head; `edition` 0 and `borrowed_from` where a relative's stands in. */
+        SheetRequest: {
+            edition: number;
+            borrowed_from: string | null;
+            by: string | null;
+            /** Format: date-time */
+            at: string | null;
+        };
         /** @description Jobs that wait for one side. */
         ShelfGroup: {
             move: components["schemas"]["MoveEnum"];
@@ -6195,12 +8015,36 @@ export interface components {
             runs: number;
             readonly thumb: components["schemas"]["Thumb"] | null;
         };
+        /** @description The shop's protocol. */
+        ShopProofProtocol: {
+            document: unknown;
+        };
+        /** @description The shop's protocol. */
+        ShopProofProtocolRequest: {
+            document: unknown;
+        };
+        /** @description Days of warranty and follow-up. */
+        ShopReturn: {
+            document: unknown;
+        };
+        /** @description Days of warranty and follow-up. */
+        ShopReturnRequest: {
+            document: unknown;
+        };
         /** @description The shop's settings for rework, as they were saved. */
         ShopRework: {
             document: unknown;
         };
         /** @description The shop's settings for rework, as they were saved. */
         ShopReworkRequest: {
+            document: unknown;
+        };
+        /** @description The shop's settings for stock. */
+        ShopStock: {
+            document: unknown;
+        };
+        /** @description The shop's settings for stock. */
+        ShopStockRequest: {
             document: unknown;
         };
         /** @description A part that may short the rails. */
@@ -6331,6 +8175,14 @@ export interface components {
             kinds: components["schemas"]["MeterCheckEnum"][];
             cards: components["schemas"]["CapturedCard"][];
         };
+        /**
+         * @description * `in-work` - in-work
+         *     * `asked` - asked
+         *     * `answered` - answered
+         *     * `returned` - returned
+         * @enum {string}
+         */
+        StandsEnum: "in-work" | "asked" | "answered" | "returned";
         /** @description A clock to start. */
         StartClockRequest: {
             /** Format: uuid */
@@ -6412,6 +8264,37 @@ export interface components {
          * @enum {string}
          */
         StepStateEnum: "on" | "off" | "differs";
+        /** @description Parts that were asked for, and the whole: trays, loans, what to order. */
+        Stock: {
+            parts: components["schemas"]["Part"][];
+            found: number;
+            trays: components["schemas"]["Tray"][];
+            loans: components["schemas"]["Loan"][];
+            hints: components["schemas"]["Hint"][];
+        };
+        /** @description A part in a lane from one column to another. */
+        Stretch: {
+            label: string;
+            lane: number;
+            x1: number;
+            x2: number;
+            words: string;
+            /** Format: date-time */
+            at: string | null;
+        };
+        /** @description A connector that may serve. */
+        Substitute: {
+            label: string;
+            /** Format: double */
+            pitch_mm: number;
+            pins: number;
+            rows: number;
+            anchors: number;
+            seen_on: string;
+            /** @description Where it is. */
+            readonly where: string;
+            fits: components["schemas"]["Fits"];
+        };
         /** @description A model that may be it, and why. */
         SuggestedModel: {
             board_model: string;
@@ -6547,6 +8430,14 @@ export interface components {
             alloy_on: string;
             air: components["schemas"]["Air"][];
         };
+        /** @description The shop's templates of messages. */
+        Templates: {
+            document: unknown;
+        };
+        /** @description The shop's templates of messages. */
+        TemplatesRequest: {
+            document: unknown;
+        };
         /** @description A thermal picture laid over the board, and the warm spot found on it. */
         Thermal: {
             /** Format: uuid */
@@ -6613,6 +8504,11 @@ export interface components {
          * @enum {string}
          */
         ToEnum: "ground" | "across";
+        /** @description A tray and how many parts lie in it. */
+        Tray: {
+            name: string;
+            parts: number;
+        };
         /** @description A trial. */
         Trial: {
             /** Format: uuid */
@@ -6738,6 +8634,11 @@ export interface components {
             supplies: components["schemas"]["Supply"][];
             starts: components["schemas"]["StartCurve"][];
         };
+        /** @description Something unsettled to let go, with a reason. */
+        WaiveItemRequest: {
+            key: string;
+            reason: string;
+        };
         /** @description What is let go, and why. */
         WaiveRequest: {
             key: string;
@@ -6754,6 +8655,13 @@ export interface components {
         Walk: {
             start: string;
             direction: string;
+        };
+        /** @description A part whose value is asked for, because it is burnt or missing on a card. */
+        WantedValue: {
+            designator: string;
+            why: string;
+            job: number;
+            label: string;
         };
         /** @description An entry of a watchlist. */
         Watch: {
@@ -6778,12 +8686,6 @@ export interface components {
             at: string | null;
             watch: components["schemas"]["Watch"][];
         };
-        /**
-         * @description * `off` - off
-         *     * `on` - on
-         * @enum {string}
-         */
-        WayEnum: "off" | "on";
         /** @description Why an event did not happen. */
         WithdrawReworkRequest: {
             reason: string;
@@ -6850,6 +8752,48 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    archive_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
+    archives_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportArchiveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+        };
+    };
     attempts_withdrawal_create: {
         parameters: {
             query?: never;
@@ -7292,6 +9236,52 @@ export interface operations {
             };
         };
     };
+    board_models_proof_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"];
+                };
+            };
+        };
+    };
+    board_models_proof_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProtocolRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocol"];
+                };
+            };
+        };
+    };
     reference_cards: {
         parameters: {
             query?: never;
@@ -7384,6 +9374,60 @@ export interface operations {
             };
         };
     };
+    board_models_values_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelValues"];
+                };
+            };
+        };
+    };
+    board_models_values_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewValueRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelValues"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelValues"];
+                };
+            };
+        };
+    };
     board_models_watchlist_retrieve: {
         parameters: {
             query?: never;
@@ -7470,6 +9514,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Card"];
+                };
+            };
+        };
+    };
+    cards_inspections_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InspectionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Donors"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Donors"];
+                };
+            };
+        };
+    };
+    cards_parts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardParts"];
                 };
             };
         };
@@ -7572,6 +9670,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    customer_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerPage"];
+                };
+            };
+        };
+    };
+    customer_answer_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnswerRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerPage"];
+                };
+            };
+        };
+    };
+    customer_report_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -7708,6 +9873,54 @@ export interface operations {
             };
         };
     };
+    figures_retrieve: {
+        parameters: {
+            query: {
+                by: "cause" | "connector" | "kind" | "lot" | "model" | "part" | "period" | "school";
+                cause?: string;
+                model?: string;
+                since?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figures"];
+                };
+            };
+        };
+    };
+    "figures.csv_retrieve": {
+        parameters: {
+            query: {
+                by: "cause" | "connector" | "kind" | "lot" | "model" | "part" | "period" | "school";
+                cause?: string;
+                model?: string;
+                since?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
     filters_list: {
         parameters: {
             query?: never;
@@ -7767,6 +9980,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    follow_ups_done_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminder"][];
+                };
             };
         };
     };
@@ -8107,6 +10341,27 @@ export interface operations {
             };
         };
     };
+    jobs_archive_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
     jobs_arrive_retrieve: {
         parameters: {
             query?: never;
@@ -8270,6 +10525,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    jobs_comeback_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewComebackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReturn"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReturn"];
                 };
             };
         };
@@ -8440,6 +10728,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Located"];
+                };
+            };
+        };
+    };
+    jobs_fits_retrieve: {
+        parameters: {
+            query: {
+                label: string;
+                site: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fits"];
                 };
             };
         };
@@ -8697,6 +11009,47 @@ export interface operations {
             };
         };
     };
+    jobs_learning_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedCard"][];
+                };
+            };
+        };
+    };
+    jobs_learning_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     jobs_lie_update: {
         parameters: {
             query?: never;
@@ -8719,6 +11072,51 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Lie"];
                 };
+            };
+        };
+    };
+    jobs_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    jobs_links_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -8919,6 +11317,137 @@ export interface operations {
             };
         };
     };
+    jobs_message_draft_retrieve: {
+        parameters: {
+            query: {
+                template: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageDraft"];
+                };
+            };
+        };
+    };
+    jobs_messages_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"][];
+                };
+            };
+        };
+    };
+    jobs_messages_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMessageRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
+                };
+            };
+        };
+    };
+    jobs_offers_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+        };
+    };
+    jobs_offers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOfferRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+        };
+    };
     jobs_ohms_retrieve: {
         parameters: {
             query?: never;
@@ -8936,6 +11465,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ohms"];
+                };
+            };
+        };
+    };
+    jobs_one_or_all_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Places, joined by commas; else what is marked */
+                failed?: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Priced"];
                 };
             };
         };
@@ -9220,6 +11773,151 @@ export interface operations {
             };
         };
     };
+    jobs_proof_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+        };
+    };
+    jobs_proof_checks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSaidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+        };
+    };
+    jobs_proof_faults_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFaultRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+        };
+    };
+    jobs_proof_figures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFigureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+        };
+    };
+    jobs_proof_logs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NewProofLogRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardProof"];
+                };
+            };
+        };
+    };
     jobs_proven_places_create: {
         parameters: {
             query?: never;
@@ -9357,6 +12055,27 @@ export interface operations {
             };
         };
     };
+    jobs_report_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReport"];
+                };
+            };
+        };
+    };
     jobs_report_order_retrieve: {
         parameters: {
             query?: never;
@@ -9374,6 +12093,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Order"];
+                };
+            };
+        };
+    };
+    "jobs_report.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -9428,6 +12168,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Resume"];
+                };
+            };
+        };
+    };
+    jobs_return_retrieve: {
+        parameters: {
+            query?: {
+                /** @description As for a card that is not repaired */
+                no_fix?: boolean;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReturn"];
+                };
+            };
+        };
+    };
+    jobs_return_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReturnRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReturn"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReturn"];
+                };
+            };
+        };
+    };
+    jobs_return_waivers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiveItemRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobReturn"];
                 };
             };
         };
@@ -10240,6 +13062,67 @@ export interface operations {
             };
         };
     };
+    learning_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedCard"][];
+                };
+            };
+        };
+    };
+    log_columns_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogColumns"];
+                };
+            };
+        };
+    };
+    log_columns_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogColumnsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogColumns"];
+                };
+            };
+        };
+    };
     look_findings_withdrawal_create: {
         parameters: {
             query?: never;
@@ -10257,6 +13140,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    mailbox_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"][];
                 };
             };
         };
@@ -10282,6 +13184,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mark"];
+                };
+            };
+        };
+    };
+    message_templates_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Templates"];
+                };
+            };
+        };
+    };
+    message_templates_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TemplatesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Templates"];
                 };
             };
         };
@@ -10535,6 +13479,31 @@ export interface operations {
             };
         };
     };
+    offers_answer_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnswerRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+        };
+    };
     packages_list: {
         parameters: {
             query?: never;
@@ -10669,6 +13638,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExpectedParcel"][];
+                };
+            };
+        };
+    };
+    part_values_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                value: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelValues"];
                 };
             };
         };
@@ -10939,6 +13929,48 @@ export interface operations {
             };
         };
     };
+    proof_protocol_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopProofProtocol"];
+                };
+            };
+        };
+    };
+    proof_protocol_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopProofProtocolRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopProofProtocol"];
+                };
+            };
+        };
+    };
     readers_list: {
         parameters: {
             query?: never;
@@ -11179,6 +14211,25 @@ export interface operations {
             };
         };
     };
+    reminders_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminder"][];
+                };
+            };
+        };
+    };
     reported_power_create: {
         parameters: {
             query?: never;
@@ -11198,6 +14249,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SensedPower"];
+                };
+            };
+        };
+    };
+    return_settings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopReturn"];
+                };
+            };
+        };
+    };
+    return_settings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopReturnRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopReturn"];
                 };
             };
         };
@@ -11477,6 +14570,359 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfGroup"][];
+                };
+            };
+        };
+    };
+    stock_retrieve: {
+        parameters: {
+            query?: {
+                kind?: "balls" | "chip" | "connector" | "core" | "other" | "set" | "small" | "stencil";
+                place?: "card" | "gone" | "hand" | "lent" | "nowhere" | "set" | "tray";
+                /** @description In label, marking, maker, place or lot */
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+        };
+    };
+    stock_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
+                };
+            };
+        };
+    };
+    stock_settings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopStock"];
+                };
+            };
+        };
+    };
+    stock_settings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopStockRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopStock"];
+                };
+            };
+        };
+    };
+    stock_bearers_list: {
+        parameters: {
+            query: {
+                marking: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bearer"][];
+                };
+            };
+        };
+    };
+    stock_donors_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Donors"];
+                };
+            };
+        };
+    };
+    stock_donors_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDonorRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Donors"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Donors"];
+                };
+            };
+        };
+    };
+    stock_label_retrieve: {
+        parameters: {
+            query: {
+                label: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    stock_life_retrieve: {
+        parameters: {
+            query: {
+                label: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Life"];
+                };
+            };
+        };
+    };
+    stock_life_update: {
+        parameters: {
+            query: {
+                label: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFactsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Life"];
+                };
+            };
+        };
+    };
+    stock_lots_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lots"];
+                };
+            };
+        };
+    };
+    stock_moves_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMoveRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Life"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Life"];
+                };
+            };
+        };
+    };
+    stock_set_moves_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetMoveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetMoved"];
+                };
+            };
+        };
+    };
+    stock_sought_list: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartFound"][];
+                };
+            };
+        };
+    };
+    stock_substitutes_list: {
+        parameters: {
+            query: {
+                anchors?: number;
+                pins: number;
+                pitch_mm: number;
+                rows?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Substitute"][];
                 };
             };
         };

@@ -1,5 +1,6 @@
 import { Link, useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
+import { type Proof, useProof } from "../proving/useProof";
 import { useKeys } from "../shared/keys";
 import { useOwed } from "./Owed";
 
@@ -7,11 +8,9 @@ const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "
 export type Step = (typeof STEPS)[number];
 
 /** Stops whose work has a screen: where it lies, its key, and what it holds. */
-const ROOMS: Partial<
-  Record<
-    Step,
-    { at: string; key: string; holds: (job: JobDetail) => string; state: (job: JobDetail) => State }
-  >
+const ROOMS: Record<
+  Step,
+  { at: string; key: string; holds: (job: JobDetail) => string; state: (job: JobDetail) => State }
 > = {
   Arrive: { at: "arrive", key: "g a", holds: arriveHolds, state: arriveState },
   Look: { at: "look", key: "g l", holds: lookHolds, state: lookState },
@@ -19,12 +18,15 @@ const ROOMS: Partial<
   Volts: { at: "volts", key: "g v", holds: voltsHolds, state: voltsState },
   Memory: { at: "memory", key: "g m", holds: memoryHolds, state: memoryState },
   Rework: { at: "rework", key: "g w", holds: reworkHolds, state: reworkState },
+  Prove: { at: "prove", key: "g p", holds: () => "", state: () => "nothing" },
+  Return: { at: "return", key: "g t", holds: () => "", state: () => "nothing" },
 };
 
-/** The eight stops in the order of the trade. Those whose work has no screen yet are named and lead nowhere. */
+/** The eight stops in the order of the trade, and what each holds. */
 export function StepLine({ job, current }: { job: JobDetail; current: Step | null }) {
   const navigate = useNavigate();
   const debts = useOwed(job.number);
+  const proof = useProof(job.number);
   useKeys(
     Object.fromEntries(
       Object.values(ROOMS)
@@ -36,16 +38,12 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
     <nav aria-label="Steps" className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
       {STEPS.map((step) => {
         const room = ROOMS[step];
-        const owed = step === "Return" ? (debts.data ?? []).filter((one) => one.blocks).length : 0;
-        if (!room)
-          return (
-            <div key={step} className="border-t-4 border-rule px-4 py-1.5 text-soft">
-              <span className="flex items-center gap-2">
-                <StepSign state={owed > 0 ? "waiting" : "nothing"} /> {step}
-              </span>
-              <span className="block text-[15px]">{owed > 0 ? `${owed} owed` : "nothing yet"}</span>
-            </div>
-          );
+        const [holds, state] =
+          step === "Prove"
+            ? proofHolds(proof.data)
+            : step === "Return"
+              ? returnHolds(job, (debts.data ?? []).filter((one) => one.blocks).length)
+              : [room.holds(job), room.state(job)];
         const here = step === current;
         return (
           <Link
@@ -55,14 +53,30 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
             className={`border-t-4 px-4 py-1.5 focus-visible:-outline-offset-4 ${here ? "border-ink bg-sheet" : "border-rule"}`}
           >
             <span className={`flex items-center gap-2 ${here ? "font-bold" : ""}`}>
-              <StepSign state={room.state(job)} /> {step}
+              <StepSign state={state} /> {step}
             </span>
-            <span className="block text-[15px] text-soft">{room.holds(job)}</span>
+            <span className="block text-[15px] text-soft">{holds}</span>
           </Link>
         );
       })}
     </nav>
   );
+}
+
+function proofHolds(proof: Proof | undefined): [string, State] {
+  if (!proof) return ["…", "nothing"];
+  // before anything was done to it, what fails is the fault that it came with
+  if (!proof.since && proof.logs.length === 0) return ["nothing yet", "nothing"];
+  const failed = proof.checks.filter((one) => one.judged === "failed" && !one.waived).length;
+  const passed = proof.checks.filter((one) => one.judged === "passed" || one.waived).length;
+  if (proof.proven) return ["proven", "clear"];
+  if (failed > 0) return [`${failed} failed`, "found"];
+  return [passed > 0 ? `${passed} of ${proof.checks.length}` : "nothing yet", "nothing"];
+}
+
+function returnHolds(job: JobDetail, owed: number): [string, State] {
+  if (job.closed_at) return ["left", "clear"];
+  return owed > 0 ? [`${owed} owed`, "waiting"] : ["nothing yet", "nothing"];
 }
 
 function arriveHolds(job: JobDetail): string {

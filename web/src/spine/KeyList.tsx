@@ -9,6 +9,8 @@ const KEYS = [
   ["g v", "go to Volts"],
   ["g m", "go to Memory"],
   ["g w", "go to Rework"],
+  ["g p", "go to Prove"],
+  ["g t", "go to Return"],
   ["f", "flip the board like a page"],
   ["r", "turn it a quarter"],
   ["+  -", "nearer, farther"],

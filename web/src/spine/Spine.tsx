@@ -7,6 +7,7 @@ import { api, data, type Person } from "../api/client";
 import { useKeys } from "../shared/keys";
 import { isDim, switchTheme } from "../shared/theme";
 import { useNewSession } from "../signin/session";
+import { lifeAt } from "../stock/useStock";
 import { KeyList } from "./KeyList";
 import { useScanner } from "./scanner";
 import { TimerSign } from "./TimerSign";
@@ -15,6 +16,8 @@ import { UnsentSign } from "./UnsentSign";
 const ROOMS = [
   ["/shelf", "Shelf"],
   ["/library", "Library"],
+  ["/stock", "Stock"],
+  ["/figures", "Figures"],
   ["/people", "People"],
 ] as const;
 const ROLES: Record<string, string> = { technician: "technician", "front-desk": "front desk", lead: "lead" };
@@ -97,7 +100,7 @@ export function Spine({ person }: { person: Person | null }) {
   );
 }
 
-/** Scan a label, or type a job, serial or customer: one hit opens, several are offered. */
+/** Scan a label, or type a job, serial, customer or part: one hit opens, several are offered. */
 function Scan() {
   const [text, setText] = useState("");
   const [sought, setSought] = useState("");
@@ -110,15 +113,31 @@ function Scan() {
     enabled: sought !== "",
     queryFn: async () => data(await api.GET("/api/v1/jobs", { params: { query: { search: sought } } })),
   });
+  const parts = useQuery({
+    queryKey: ["parts-sought", sought],
+    enabled: sought !== "",
+    queryFn: async () => data(await api.GET("/api/v1/stock/sought", { params: { query: { text: sought } } })),
+  });
   const open = (number: number) => {
     setText("");
     setSought("");
     field.current?.blur();
     navigate(`/jobs/${number}`);
   };
-  const only = found.data?.length === 1 ? found.data[0] : undefined;
+  const openPart = (label: string) => {
+    setText("");
+    setSought("");
+    field.current?.blur();
+    navigate(lifeAt(label));
+  };
+  // a label that is read whole is that part; else a single hit is what was meant
+  const exact = parts.data?.find((one) => one.exact);
+  const only = parts.data && !exact && found.data?.length === 1 ? found.data[0] : undefined;
+  const onlyPart =
+    exact ?? (found.data?.length === 0 && parts.data?.length === 1 ? parts.data[0] : undefined);
   useEffect(() => {
-    if (only) open(only.number);
+    if (onlyPart) openPart(onlyPart.label);
+    else if (only) open(only.number);
   });
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -133,7 +152,7 @@ function Scan() {
         <input
           ref={field}
           value={text}
-          aria-label="Scan a label, or type a job, serial or customer"
+          aria-label="Scan a label, or type a job, serial, customer or part"
           className="field mt-1 w-full px-1 text-center focus:absolute focus:z-20 focus:w-72 focus:px-3 focus:text-left"
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => {
@@ -144,12 +163,12 @@ function Scan() {
           }}
         />
       </label>
-      {sought && found.data && found.data.length !== 1 && (
+      {sought && found.data && parts.data && !only && !onlyPart && (
         <div
           className="absolute top-full left-0 z-20 mt-1 w-96 rounded-md border border-edge bg-sheet p-2 shadow-lg"
           role="status"
         >
-          {found.data.length === 0 && (
+          {found.data.length === 0 && parts.data.length === 0 && (
             <p className="p-2">Nothing fits “{sought}”. Try part of a serial or of the customer’s name.</p>
           )}
           {found.data.map((job) => (
@@ -160,6 +179,16 @@ function Scan() {
               onClick={() => open(job.number)}
             >
               <strong className="font-mono">{job.label}</strong> {job.serial}, {job.customer}
+            </button>
+          ))}
+          {parts.data.map((part) => (
+            <button
+              key={part.label}
+              type="button"
+              className="block w-full rounded px-2 py-2 text-left hover:bg-tray"
+              onClick={() => openPart(part.label)}
+            >
+              <strong className="font-mono">{part.label}</strong> a part, {part.words}
             </button>
           ))}
         </div>
