@@ -126,7 +126,9 @@ def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(shop, victim):
     killers: list[threading.Thread] = []
     unanswered = 0
     for number, entry in enumerate(sent):
-        if number in KILLS:  # during the entries, not between them
+        if number in KILLS:  # during the entries, not between them; one kill at a time, its victim back before the next
+            for earlier in killers:
+                earlier.join()
             killers.append(threading.Thread(target=kill))
             killers[-1].start()
         body = {"id": entry, "kind": "other", "words": f"{victim} {number}"}
