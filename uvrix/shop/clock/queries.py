@@ -45,7 +45,7 @@ def running_clock(user: User) -> ClockSpan | None:
 
 
 def worth_of(job: Job, time: Time) -> tuple[JobWorth, Worth] | None:
-    """How the job stands, where its worth was said; `job` comes from jobs.queries.jobs()."""
+    """How the job stands, where its worth was said; `job` comes with its standing."""
     said = job.jobworth_rows.select_related("by").last()
     if said is None:
         return None

@@ -9,6 +9,7 @@ from django.db import models
 from django.db.models.functions import Upper
 
 from uvrix.shop.accounts.models import User
+from uvrix.shop.jobs.standing import Standing
 from uvrix.shop.library.models import BoardModel
 
 
@@ -72,6 +73,7 @@ class Job(models.Model):
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)
     warranty_until = models.DateField(null=True, blank=True)
+    standing: Standing  # where standing.with_standing() read it
 
     class Meta:
         indexes = [

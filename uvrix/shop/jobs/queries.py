@@ -6,26 +6,20 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from django.contrib.postgres.expressions import ArraySubquery
 from django.contrib.postgres.search import TrigramWordDistance, TrigramWordSimilarity
-from django.db.models import Count, Exists, F, IntegerField, OuterRef, Prefetch, Q, QuerySet, Subquery, Value
-from django.db.models.functions import Coalesce, Greatest, JSONObject
+from django.db.models import Exists, F, OuterRef, Q, QuerySet
+from django.db.models.functions import Greatest
 
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.habits import Habits
 from uvrix.core.planning.plan import Action
-from uvrix.core.readings.notation import COLD
-from uvrix.shop.arrive.models import Symptom, Trial
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.jobs.models import Card, Customer, Job
-from uvrix.shop.look.models import JobPhotograph, LookFinding, RegionLook
+from uvrix.shop.jobs.standing import Standing, with_standing
+from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.queries import looked
-from uvrix.shop.ohms.models import PowerState, Reading
-from uvrix.shop.planning.models import Attempt
 from uvrix.shop.planning.queries import plan_for
-from uvrix.shop.proving.models import LateFault
 from uvrix.shop.record.models import Note
-from uvrix.shop.rework.models import Rework
 
 DO = {
     "measure-lines": "Measure the lines of {0}",
@@ -58,47 +52,9 @@ class NextStep:
 
 
 def jobs() -> QuerySet[Job]:
-    """Jobs with everything that lists and pages show of them, in a fixed number of queries."""
-    standing = ChipMark.objects.filter(withdrawal=None).order_by("-at")
-    attempts = Attempt.objects.filter(withdrawal=None).order_by("at")
-    runs = MemoryRun.objects.filter(job=OuterRef("pk"), withdrawal=None).order_by()
-    trials = Trial.objects.filter(job=OuterRef("pk"), withdrawal=None)
-    later = RegionLook.objects.filter(job=OuterRef("job"), region=OuterRef("region"), at__gt=OuterRef("at"))
-    clear = RegionLook.objects.filter(job=OuterRef("pk"), clear=True).exclude(Exists(later))
-    findings = LookFinding.objects.filter(job=OuterRef("pk"), withdrawal=None)
-    place = JSONObject(**{name: name for name in ("side", "x_mm", "y_mm", "picture_id", "x_px", "y_px")})
-    rework = Rework.objects.filter(job=OuterRef("pk"), withdrawal=None)
-    fault = LateFault.objects.filter(job=OuterRef("pk")).order_by("-at")
-    said = JSONObject(words="words", back_to="back_to", suspects="suspects", at="at")
-    power = PowerState.objects.filter(job=OuterRef("pk")).order_by("-at", "-pk").values("state")[:1]
-    return (
-        Job.objects.select_related("card__model__newest", "customer", "opened_by")
-        .defer("card__model__newest__text")
-        .prefetch_related(Prefetch("marks", standing, to_attr="standing_marks"))
-        .prefetch_related(Prefetch("attempts", attempts, to_attr="standing_attempts"))
-        .annotate(
-            run_count=_many(runs),
-            last_run_at=Subquery(runs.order_by("-added_at").values("added_at")[:1]),
-            symptom_said=Exists(Symptom.objects.filter(job=OuterRef("pk"))),
-            trial_count=_many(trials),
-            reading_count=_many(Reading.objects.filter(job=OuterRef("pk"), quantity__in=COLD)),
-            volt_count=_many(Reading.objects.filter(job=OuterRef("pk")).exclude(quantity__in=COLD)),
-            rework_count=_many(rework),
-            rework_at=Subquery(rework.order_by("-at").values("at")[:1]),
-            late_fault=Subquery(fault.values_list(said)[:1]),
-            late_fault_at=Subquery(fault.values("at")[:1]),
-            photograph_count=_many(JobPhotograph.objects.filter(job=OuterRef("pk"))),
-            power=Coalesce(Subquery(power), Value("")),
-            clear_regions=ArraySubquery(clear.values("region")),
-            seen_places=ArraySubquery(findings.values_list(place, flat=True)),
-        )
-    )
-
-
-def _many(rows: QuerySet[Any]) -> Coalesce:
-    """How many rows a job has, counted apart so that counts do not multiply each other."""
-    counted = rows.order_by().values("job").annotate(many=Count("pk")).values("many")
-    return Coalesce(Subquery(counted, output_field=IntegerField()), 0)
+    """Jobs with their card, board model and customer; what is derived from their runs stays in the database."""
+    found = Job.objects.select_related("card__model__newest", "customer")
+    return found.defer("card__model__newest__text", "located")
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +67,7 @@ class Wanted:
     express: bool = False
 
 
-def shelf(wanted: Wanted | None = None) -> QuerySet[Job]:
+def shelf(wanted: Wanted | None = None) -> list[Job]:
     """Open jobs: express first, then by due date, then the oldest."""
     found = jobs().filter(closed_at=None)
     if wanted and wanted.text:
@@ -123,7 +79,7 @@ def shelf(wanted: Wanted | None = None) -> QuerySet[Job]:
         found = found.filter(move=wanted.move)
     if wanted and wanted.express:
         found = found.filter(express=True)
-    return found.order_by("-express", F("due").asc(nulls_last=True), "opened_at")
+    return with_standing(found.order_by("-express", F("due").asc(nulls_last=True), "opened_at"))
 
 
 def search(text: str) -> list[Job]:
@@ -132,8 +88,7 @@ def search(text: str) -> list[Job]:
     Where nothing holds the text as it is typed, typing errors are forgiven.
     """
     meant = jobs().filter(pk__in=_meant_by(text)).annotate(like=_likeness(text))
-    found: QuerySet[Job] = meant.order_by("-like", "-opened_at")
-    return list(found[:MOST_FOUND])
+    return with_standing(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
 
 
 def _likeness(text: str) -> Greatest:
@@ -213,61 +168,51 @@ def _keys(rows: QuerySet[Any], name: str = "pk") -> QuerySet[Any]:
     return rows.values_list(name, flat=True)[:MOST_CANDIDATES]
 
 
-def standing_mark(job: Job) -> ChipMark | None:
-    """The newest mark that was not withdrawn."""
-    marks: list[ChipMark] = job.standing_marks  # type: ignore[attr-defined]
-    return marks[0] if marks else None
-
-
 def standing_runs(job: Job) -> QuerySet[MemoryRun]:
     """The runs that count, oldest first."""
     return job.runs.filter(withdrawal=None).select_related("file", "added_by", "edition").order_by("number")
 
 
 def next_step(job: Job, habits: Habits) -> NextStep:
-    """The one sentence of the job strip."""
+    """The one sentence of the job strip; `job` comes with its standing."""
     if job.move != "hands":
         return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
     if back := _back(job):
         return back
-    located: dict[str, Any] | None = job.located
-    if not located:
+    now = job.standing
+    if not now.finding:
         return _before_any_run(job)
-    if _to_prove(job, located):
+    if _to_prove(now):
         why = "Repaired is not proven: faults appear many minutes in, warm, or the next morning."
         return NextStep("prove", "Prove it, check by check", why, _left(job))
     actions = plan_for(job, habits)
-    finding = located["finding"]
-    if finding["kind"] in CHIP_KINDS or (located.get("placeless") and finding["kind"] == "unclear"):
-        return _about_a_chip(job, located, actions)
+    if now.finding["kind"] in CHIP_KINDS or (now.placeless and now.finding["kind"] == "unclear"):
+        return _about_a_chip(job, now.finding, actions)
     return _act(job, actions[0])
 
 
 def _back(job: Job) -> NextStep | None:
     """Where a fault came late and nothing was done since, the job is back at its step; who is suspect is named."""
-    annotated: Any = job
-    fault = annotated.late_fault
-    if not fault or (annotated.rework_at and annotated.rework_at > annotated.late_fault_at):
+    now = job.standing
+    fault = now.fault
+    if not fault or any(later and later > fault.at for later in (now.rework_at, now.last_run_at)):
         return None
-    if annotated.last_run_at and annotated.last_run_at > annotated.late_fault_at:
-        return None
-    near = ", ".join(f"{one['designator']} ({one['why']})" for one in fault["suspects"][:2])
-    why = f"It failed while it was proven: {fault['words'].rstrip('.')}." + (f" Look first at {near}." if near else "")
-    return NextStep("fault", f"Back to {fault['back_to'].capitalize()}, everything is kept", why, _left(job))
+    near = ", ".join(f"{one['designator']} ({one['why']})" for one in fault.suspects[:2])
+    why = f"It failed while it was proven: {fault.words.rstrip('.')}." + (f" Look first at {near}." if near else "")
+    return NextStep("fault", f"Back to {fault.back_to.capitalize()}, everything is kept", why, _left(job))
 
 
-def _to_prove(job: Job, located: dict[str, Any]) -> bool:
+def _to_prove(now: Standing) -> bool:
     """Whether the card was worked on and its newest memory runs are clean since."""
-    annotated: Any = job
-    if not annotated.rework_at or not annotated.last_run_at:
+    if not now.finding or not now.rework_at or not now.last_run_at:
         return False
-    clean: bool = located["finding"]["kind"] == "no-errors" and annotated.last_run_at > annotated.rework_at
+    clean: bool = now.finding["kind"] == "no-errors" and now.last_run_at > now.rework_at
     return clean
 
 
 def _before_any_run(job: Job) -> NextStep:
     """The order of the trade: arrive, look, ohms, then power and the tester; skipping is the technician's choice."""
-    if not job.symptom_said:  # type: ignore[attr-defined]
+    if not job.standing.symptom_said:
         why = "What it does, when, and how often decides what is looked at first."
         return NextStep("arrive", "Check the card against its ticket and pin the symptom down", why, _left(job))
     figures = looked(job)
@@ -279,20 +224,20 @@ def _before_any_run(job: Job) -> NextStep:
         )
         why = "A missing part is the thing most easily overlooked, and no meter shows it."
         return NextStep("look", words, why, _left(job))
-    if figures["regions"] and not job.reading_count:  # type: ignore[attr-defined]
+    if figures["regions"] and not job.standing.readings:
         why = "Power on a short does harm: every fuse and input is measured cold first."
         return NextStep("ohms", "Measure fuses, inputs and rails, unplugged", why, _left(job))
     why = "The report's channels are not the order round the board; Uvrix counts."
     return NextStep("report", "Run the memory tester and drop its report", why, _left(job))
 
 
-def _about_a_chip(job: Job, located: dict[str, Any], actions: list[Action]) -> NextStep:
+def _about_a_chip(job: Job, finding: dict[str, Any], actions: list[Action]) -> NextStep:
     """Nothing is lifted before its board is drawn and its mark confirmed; tests come before that where they rank so."""
-    finding, first, mark = located["finding"], actions[0], standing_mark(job)
+    first, mark = actions[0], job.standing.mark
     names = " and ".join(finding["designators"][:4])
     if not names:
         return _act(job, first)
-    if located.get("placeless"):
+    if job.standing.placeless:
         why = f"The report points to channel {names}; which chip that is, only the board's model tells."
         return NextStep("draw", "Draw this board's model from a photograph", why, _left(job))
     then = do_words(first)
@@ -323,26 +268,25 @@ def do_words(action: Action) -> str:
 def _left_before(job: Job) -> str:
     """Where a job without a memory run was left."""
     figures = looked(job)
-    if readings := job.reading_count:  # type: ignore[attr-defined]
+    if readings := job.standing.readings:
         return f"Ohms: {readings} {'reading' if readings == 1 else 'readings'}"
     if figures["findings"]:
         return f"Look: {figures['findings']} {'finding' if figures['findings'] == 1 else 'findings'}"
     if figures["looked"]:
         return f"Look: {figures['looked']} of {figures['regions']} regions"
-    return "Arrive: symptom said" if job.symptom_said else "Arrive: as it came"  # type: ignore[attr-defined]
+    return "Arrive: symptom said" if job.standing.symptom_said else "Arrive: as it came"
 
 
 def _left(job: Job) -> str:
     """Where the job was left, in a few words."""
-    if not job.located:
+    finding, mark = job.standing.finding, job.standing.mark
+    if not finding:
         return _left_before(job)
-    finding = job.located["finding"]
     names = ", ".join(finding["designators"][:4])
     if len(finding["designators"]) > 4:
         names = f"{len(finding['designators'])} chips"
-    if job.located.get("placeless") and names:
+    if job.standing.placeless and names:
         names = f"channel {names}"
-    mark = standing_mark(job)
     words = title(finding["kind"]).lower()
     text = f"Memory: {names}, {words}" if names else f"Memory: {words}"
     if finding["kind"] in CHIP_KINDS:

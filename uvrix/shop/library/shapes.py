@@ -10,7 +10,7 @@ from rest_framework import serializers
 from uvrix.core.boards.schema import NODE_KINDS
 from uvrix.core.startup.chain import MEASURED, VOLTS, Node
 from uvrix.core.startup.layout import Layout
-from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.models import BoardEdition, BoardModel
 from uvrix.shop.library.queries import drawing_of, model_board
 
 
@@ -78,6 +78,31 @@ class SiteShapeSerializer(serializers.Serializer[Any]):
     lines = serializers.ListField(child=serializers.IntegerField())
     corners = CornersField()
     pin1 = PointField()
+
+
+class SmallBoardSerializer(serializers.Serializer[Any]):
+    """A board model drawn small: outline, core, sites of its front, in millimetres."""
+
+    width_mm = serializers.FloatField()
+    height_mm = serializers.FloatField()
+    matrix = serializers.ListField(child=serializers.FloatField())
+    outline = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    core = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    sites = SiteShapeSerializer(many=True)
+
+
+def small_board(edition: BoardEdition) -> dict[str, Any]:
+    """An edition drawn small, front side (SmallBoardSerializer)."""
+    drawing = drawing_of(edition)
+    view = drawing["views"][0]
+    return {
+        "width_mm": view["width_mm"],
+        "height_mm": view["height_mm"],
+        "matrix": view["matrix"],
+        "outline": drawing["outline"],
+        "core": drawing["core"]["corners"],
+        "sites": drawing["sites"],
+    }
 
 
 class LandmarkSerializer(serializers.Serializer[Any]):

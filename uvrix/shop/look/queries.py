@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, cast
+from typing import cast
 
 from uvrix.core.boards.contacts import by_name
 from uvrix.core.boards.model import Board, Side
@@ -65,15 +65,13 @@ def _on_board(board: Board | None, finding: LookFinding) -> tuple[float, float] 
 
 
 def looked(job: Job) -> dict[str, int]:
-    """How far Look is, in figures; `job` comes from jobs.queries.jobs(), which counts beforehand."""
-    edition = job.card.model.newest
-    places: list[dict[str, Any]] = job.seen_places  # type: ignore[attr-defined]
-    photographs: int = job.photograph_count  # type: ignore[attr-defined]
-    figures = {"regions": 0, "looked": 0, "findings": len(places), "photographs": photographs}
+    """How far Look is, in figures; `job` comes with its standing."""
+    edition, places = job.card.model.newest, job.standing.seen_places
+    figures = {"regions": 0, "looked": 0, "findings": len(places), "photographs": job.standing.photographs}
     if edition is None:
         return figures
     board, known = board_of(edition), regions_of(edition)
-    found = set(job.clear_regions)  # type: ignore[attr-defined]
+    found = set(job.standing.clear_regions)
     for place in places:
         if at := _on_board(board, LookFinding(**place)):
             region = region_at(board, place["side"], *at)

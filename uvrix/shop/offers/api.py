@@ -21,8 +21,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
-from uvrix.shop.library.queries import drawing_of
-from uvrix.shop.library.shapes import SiteShapeSerializer
+from uvrix.shop.library.shapes import SmallBoardSerializer, small_board
 from uvrix.shop.offers.models import Message, Offer
 from uvrix.shop.offers.queries import AGAINST, SHOP, mailbox, offers_of, open_offer, templates_now
 from uvrix.shop.offers.services import (
@@ -271,15 +270,9 @@ class JobLinks(APIView):
         return Response({"ended": end_links(found_job(number))})
 
 
-class CustomerBoardSerializer(serializers.Serializer[Any]):
-    """The board as a small drawing with the chips that matter."""
+class CustomerBoardSerializer(SmallBoardSerializer):
+    """The board's front; `suspects` are the chips that it is about."""
 
-    width_mm = serializers.FloatField()
-    height_mm = serializers.FloatField()
-    matrix = serializers.ListField(child=serializers.FloatField())
-    outline = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    core = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    sites = SiteShapeSerializer(many=True)
     suspects = serializers.ListField(child=serializers.CharField())
 
 
@@ -339,21 +332,12 @@ def _board_of(job: Job, offer: Offer | None) -> Any:
     """The board's front, with the chips that the offer names or that were worked on."""
     if job.card.model.newest is None:
         return None
-    drawing = drawing_of(job.card.model.newest)
-    names = {site["designator"] for site in drawing["sites"]}
+    board = small_board(job.card.model.newest)
+    names = {site["designator"] for site in board["sites"]}
     words = f"{offer.found} {offer.title}" if offer else ""
     named = [name for name in sorted(names) if name in words.replace(",", " ").replace(".", " ").split()]
     worked = sorted({row.site for row in job.rework_rows.filter(withdrawal=None)} & names)
-    view = drawing["views"][0]
-    return {
-        "width_mm": view["width_mm"],
-        "height_mm": view["height_mm"],
-        "matrix": view["matrix"],
-        "outline": drawing["outline"],
-        "core": drawing["core"]["corners"],
-        "sites": drawing["sites"],
-        "suspects": named or worked,
-    }
+    return {**board, "suspects": named or worked}
 
 
 class CustomerPage(APIView):

@@ -73,32 +73,32 @@ def shop_times() -> list[Times]:
 
 
 def plan_for(job: Job, habits: Habits) -> list[Action]:
-    """What to try next about a job's finding; `job` comes from jobs.queries.jobs()."""
-    if not job.located:
+    """What to try next about a job's finding; `job` comes with its standing."""
+    finding = job.standing.finding
+    if not finding:
         return []
-    finding = job.located["finding"]
     return actions_for(
         finding["kind"],
         tuple(finding["designators"]),
         finding["chance"],
         habits=habits,
         tried=tried_of(job, finding),
-        conditions=_conditions(job.located["reports"]),
+        conditions=_conditions(job.standing.conditions),
     )
 
 
 def tried_of(job: Job, finding: dict[str, Any]) -> list[Tried]:
     """What was tried about a finding; a cure after which a run still fails is none."""
-    attempts: list[Attempt] = job.standing_attempts  # type: ignore[attr-defined]
-    last_run = job.last_run_at  # type: ignore[attr-defined]
+    last_run = job.standing.last_run_at
     found = []
-    for attempt in attempts:
+    for attempt in job.standing.attempts:
         if attempt.chips == chips_of(finding):
             refuted = attempt.outcome == "yes" and attempt.do in REPAIRS and last_run and last_run > attempt.at
             found.append(Tried(attempt.do, "no" if refuted else attempt.outcome))
     return found
 
 
-def _conditions(reports: list[dict[str, Any]]) -> int:
-    after = [report for report in reports if "after-rework" in report["condition"]]
-    return len({tuple(report["condition"]) for report in after or reports})
+def _conditions(reports: list[list[str]]) -> int:
+    """Under how many conditions the newest runs were made, those after rework where there are some."""
+    after = [condition for condition in reports if "after-rework" in condition]
+    return len({tuple(condition) for condition in after or reports})

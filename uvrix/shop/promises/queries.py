@@ -11,7 +11,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, on_board
 from uvrix.shop.promises.models import Promise, Waiver
 from uvrix.shop.rework.queries import rework_debts
-from uvrix.shop.teardown.queries import job_states
+from uvrix.shop.teardown.queries import owed_states
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,11 +54,10 @@ def owed(job: Job) -> list[Owed]:
     waived = {one.key: one for one in job.waivers.select_related("by")}
     board = model_board(job.card.model)
     found = [_promised(board, one, waived) for one in job.promise_rows.filter(kept=None).select_related("by")]
-    for state in job_states(job).states:
-        if state.owed and state.off:
-            last = (state.back or state.off).source
-            key = f"teardown:{state.off.source.pk}"
-            found.append(Owed(key, "together", state.says, "", last.by.shown_name, last.at, False, waived.get(key)))
+    for state in owed_states(job):
+        assert state.off
+        last, key = (state.back or state.off).source, f"teardown:{state.off.source.pk}"
+        found.append(Owed(key, "together", state.says, "", last.by.shown_name, last.at, False, waived.get(key)))
     found += [
         Owed(debt.key, debt.kind, debt.words, debt.part, debt.by, debt.at, False, waived.get(debt.key))
         for debt in rework_debts(job)

@@ -15,8 +15,9 @@ from rest_framework.views import APIView
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.hypotheses.api import HypothesisSerializer, shown_hypothesis
-from uvrix.shop.jobs.api import JobDetailSerializer, found_job, whole_job
+from uvrix.shop.jobs.api import found_job, whole_job
 from uvrix.shop.jobs.models import WhoseMove
+from uvrix.shop.jobs.shapes import JobDetailSerializer, job_json
 from uvrix.shop.promises.api import OwedSerializer
 from uvrix.shop.record.resume import Resume, resume
 from uvrix.shop.record.services import NewNote, set_move, write_note
@@ -129,4 +130,4 @@ class JobChanges(APIView):
         entry, job = entry_of(request, JobChangeSerializer), found_job(number)
         changes = {name: value for name, value in entry.items() if name != "id"}
         _, new = set_move(job, entry["id"], changes, person(request))
-        return Response(JobDetailSerializer(whole_job(number)).data, 201 if new else 200)
+        return Response(job_json(whole_job(number)), 201 if new else 200)

@@ -30,8 +30,21 @@ def recipe_of(model: BoardModel) -> Sheet:
 
 def job_states(job: Job) -> JobTeardown:
     """Every step as it stands; steps that were done and are in no recipe any more stand after the recipe's."""
+    return _states(job, _rows(job))
+
+
+def owed_states(job: Job) -> list[StepState[TeardownDone]]:
+    """The steps that are to be done back before the card leaves; where none was done, the recipe is not asked for."""
+    rows = _rows(job)
+    return [state for state in _states(job, rows).states if state.owed and state.off] if rows else []
+
+
+def _rows(job: Job) -> list[TeardownDone]:
+    return list(job.teardowndone_rows.select_related("by"))
+
+
+def _states(job: Job, rows: list[TeardownDone]) -> JobTeardown:
     recipe = recipe_of(job.card.model)
-    rows = list(job.teardowndone_rows.select_related("by"))
     steps: tuple[Step, ...] = recipe.content
     known = {step.id for step in steps}
     dropped = {row.step: row.step_as for row in rows if row.step not in known}

@@ -4500,7 +4500,7 @@ export interface components {
          * @enum {string}
          */
         CurveJudgedEnum: "good" | "too-cold" | "too-short" | "too-hot" | "too-long" | "too-fast";
-        /** @description The board as a small drawing with the chips that matter. */
+        /** @description The board's front; `suspects` are the chips that it is about. */
         CustomerBoard: {
             /** Format: double */
             width_mm: number;
@@ -5195,17 +5195,17 @@ export interface components {
             model: string;
             board_model: string;
             complaint: string;
-            place?: string;
-            express?: boolean;
+            place: string;
+            express: boolean;
             move: components["schemas"]["MoveEnum"];
-            waits_for?: string;
+            waits_for: string;
             /** Format: date */
-            due?: string | null;
+            due: string | null;
             /** Format: date-time */
             opened_at: string;
             /** Format: date-time */
-            closed_at?: string | null;
-            readonly next: components["schemas"]["NextStep"];
+            closed_at: string | null;
+            next: components["schemas"]["NextStep"];
             runs: number;
         };
         /** @description What is changed of a job; leave out what stays. */
@@ -5228,26 +5228,26 @@ export interface components {
             model: string;
             board_model: string;
             complaint: string;
-            place?: string;
-            express?: boolean;
+            place: string;
+            express: boolean;
             move: components["schemas"]["MoveEnum"];
-            waits_for?: string;
+            waits_for: string;
             /** Format: date */
-            due?: string | null;
+            due: string | null;
             /** Format: date-time */
             opened_at: string;
             /** Format: date-time */
-            closed_at?: string | null;
-            readonly next: components["schemas"]["NextStep"];
+            closed_at: string | null;
+            next: components["schemas"]["NextStep"];
             runs: number;
-            readonly lie: components["schemas"]["Lie"];
+            lie: components["schemas"]["Lie"];
             located: components["schemas"]["Located"] | null;
-            readonly mark: components["schemas"]["Mark"] | null;
-            readonly board: components["schemas"]["BoardModel"];
+            mark: components["schemas"]["Mark"] | null;
+            board: components["schemas"]["BoardModel"];
             opened_by: string;
-            readonly looked: components["schemas"]["Looked"];
-            readonly arrived: components["schemas"]["Arrived"];
-            readonly measured: components["schemas"]["Measured"];
+            looked: components["schemas"]["Looked"];
+            arrived: components["schemas"]["Arrived"];
+            measured: components["schemas"]["Measured"];
         };
         /** @description The firmware of a job's card: reads, the old image once it counts, what the store offers, what was written. */
         JobImages: {
@@ -7986,13 +7986,20 @@ export interface components {
             /** Format: date-time */
             at: string | null;
         };
+        /** @description The shelf: its jobs by whose move it is, and the boards they are drawn on, each once, by the board model's id. */
+        Shelf: {
+            groups: components["schemas"]["ShelfGroup"][];
+            drawings: {
+                [key: string]: components["schemas"]["SmallBoard"];
+            };
+        };
         /** @description Jobs that wait for one side. */
         ShelfGroup: {
             move: components["schemas"]["MoveEnum"];
             title: string;
             jobs: components["schemas"]["ShelfJob"][];
         };
-        /** @description A job on the shelf, with its small drawing. */
+        /** @description A job on the shelf, with what is drawn on its board; `drawing` is empty where that is not drawn yet. */
         ShelfJob: {
             number: number;
             label: string;
@@ -8001,19 +8008,22 @@ export interface components {
             model: string;
             board_model: string;
             complaint: string;
-            place?: string;
-            express?: boolean;
+            place: string;
+            express: boolean;
             move: components["schemas"]["MoveEnum"];
-            waits_for?: string;
+            waits_for: string;
             /** Format: date */
-            due?: string | null;
+            due: string | null;
             /** Format: date-time */
             opened_at: string;
             /** Format: date-time */
-            closed_at?: string | null;
-            readonly next: components["schemas"]["NextStep"];
+            closed_at: string | null;
+            next: components["schemas"]["NextStep"];
             runs: number;
-            readonly thumb: components["schemas"]["Thumb"] | null;
+            drawing: string;
+            suspects: string[];
+            marked: string | null;
+            seen: number[][];
         };
         /** @description The shop's protocol. */
         ShopProofProtocol: {
@@ -8139,6 +8149,17 @@ export interface components {
             link: components["schemas"]["LinkWidth"];
             notes: string[];
             located: boolean;
+        };
+        /** @description A board model drawn small: outline, core, sites of its front, in millimetres. */
+        SmallBoard: {
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            matrix: number[];
+            outline: number[][];
+            core: number[][];
+            sites: components["schemas"]["SiteShape"][];
         };
         /**
          * @description * `leaded` - leaded
@@ -8452,20 +8473,6 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
-        };
-        /** @description A small drawing: outline, core, sites, and the share of errors of those that have some. */
-        Thumb: {
-            /** Format: double */
-            width_mm: number;
-            /** Format: double */
-            height_mm: number;
-            matrix: number[];
-            outline: number[][];
-            core: number[][];
-            sites: components["schemas"]["SiteShape"][];
-            suspects: string[];
-            marked: string | null;
-            seen: number[][];
         };
         /** @description A fuse or input looked at by hand. */
         Tick: {
@@ -14569,7 +14576,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfGroup"][];
+                    "application/json": components["schemas"]["Shelf"];
                 };
             };
         };

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, data, type ShelfGroup, type ShelfJob } from "../api/client";
+import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from "../api/client";
 import { Thumb } from "../board/Thumb";
 import { Loading, Trouble } from "../shared/states";
 import { age, day } from "../shared/words";
@@ -31,7 +31,7 @@ export function Shelf() {
   });
   const choose = (number: number) =>
     setChosen(chosen.includes(number) ? chosen.filter((one) => one !== number) : [...chosen, number]);
-  const jobs = shelf.data?.flatMap((group) => group.jobs) ?? [];
+  const jobs = shelf.data?.groups.flatMap((group) => group.jobs) ?? [];
   return (
     <main className="p-6">
       <header className="mb-4 flex items-center gap-4">
@@ -79,12 +79,13 @@ export function Shelf() {
           when a parcel is here.
         </p>
       )}
-      {shelf.data
-        ?.filter((group) => group.jobs.length > 0)
+      {shelf.data?.groups
+        .filter((group) => group.jobs.length > 0)
         .map((group) => (
           <Group
             key={group.move}
             group={group}
+            drawings={shelf.data.drawings}
             first={jobs.find((job) => job.move === "hands")}
             chosen={chosen}
             choose={choose}
@@ -120,12 +121,13 @@ function ParcelsLink() {
 
 interface GroupProps {
   group: ShelfGroup;
+  drawings: Shelved["drawings"];
   first: ShelfJob | undefined;
   chosen: number[];
   choose: (number: number) => void;
 }
 
-function Group({ group, first, chosen, choose }: GroupProps) {
+function Group({ group, drawings, first, chosen, choose }: GroupProps) {
   return (
     <section className="mb-6" aria-labelledby={`group-${group.move}`}>
       <h2 id={`group-${group.move}`} className="mb-2 text-xl font-bold">
@@ -139,6 +141,7 @@ function Group({ group, first, chosen, choose }: GroupProps) {
           <Row
             key={job.number}
             job={job}
+            drawing={drawings[job.drawing]}
             next={job === first}
             chosen={chosen.includes(job.number)}
             choose={() => choose(job.number)}
@@ -152,12 +155,13 @@ function Group({ group, first, chosen, choose }: GroupProps) {
 /** A job; the amber stands at the one to take up next, nowhere else. */
 interface RowProps {
   job: ShelfJob;
+  drawing: Shelved["drawings"][string] | undefined;
   next: boolean;
   chosen: boolean;
   choose: () => void;
 }
 
-function Row({ job, next, chosen, choose }: RowProps) {
+function Row({ job, drawing, next, chosen, choose }: RowProps) {
   const late = !!job.due && job.due < new Date().toISOString().slice(0, 10);
   return (
     <li className="flex items-center border-b border-rule bg-sheet">
@@ -175,8 +179,14 @@ function Row({ job, next, chosen, choose }: RowProps) {
         className="grid min-w-0 flex-1 grid-cols-[3.5rem_9rem_1fr] lg:grid-cols-[3.5rem_9rem_12rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
       >
         <span className="font-mono text-2xl font-bold">{job.place || "–"}</span>
-        {job.thumb ? (
-          <Thumb {...job.thumb} className="h-14 w-36" />
+        {drawing ? (
+          <Thumb
+            {...drawing}
+            suspects={job.suspects}
+            marked={job.marked}
+            seen={job.seen}
+            className="h-14 w-36"
+          />
         ) : (
           <span className="grid h-14 w-36 place-items-center border-2 border-dashed border-rule text-soft">
             not drawn yet

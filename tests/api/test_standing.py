@@ -1,0 +1,94 @@
+"""How jobs stand, counted in one statement, against a slow and obvious recount over the demo shop."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.utils import timezone
+
+from uvrix.core.readings.notation import COLD
+from uvrix.shop.demo.shop import fill
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.standing import with_standing
+from uvrix.shop.proving.models import LateFault
+
+
+def standing_rows(rows):
+    return [one for one in rows.all() if not hasattr(one, "withdrawal")]
+
+
+def recounted(job):
+    runs, rework = standing_rows(job.runs), standing_rows(job.rework_rows)
+    looks = {one.region: one.clear for one in job.region_looks.order_by("at", "pk")}
+    marks = sorted(standing_rows(job.marks), key=lambda one: one.at)
+    attempts = sorted(standing_rows(job.attempts), key=lambda one: one.at)
+    readings = [one.quantity in COLD for one in job.reading_rows.all()]
+    fault = job.latefault_rows.order_by("at", "pk").last()
+    power = job.powerstate_rows.order_by("at", "pk").last()
+    return {
+        "finding": (job.located or {}).get("finding"),
+        "conditions": [one["condition"] for one in (job.located or {}).get("reports", [])],
+        "runs": len(runs),
+        "last_run_at": max((one.added_at for one in runs), default=None),
+        "symptom_said": job.symptoms.exists(),
+        "trials": len(standing_rows(job.trials)),
+        "readings": sum(readings),
+        "volts": len(readings) - sum(readings),
+        "reworks": len(rework),
+        "rework_at": max((one.at for one in rework), default=None),
+        "fault": (fault.words, fault.back_to, fault.suspects, fault.at) if fault else None,
+        "photographs": job.photographs.count(),
+        "power": power.state if power else "",
+        "clear_regions": {region for region, clear in looks.items() if clear},
+        "seen_places": sorted(
+            (one.side, one.x_mm, one.y_mm, one.x_px, one.y_px) for one in standing_rows(job.look_findings)
+        ),
+        "mark": (str(marks[-1].pk), marks[-1].designator, marks[-1].by.shown_name) if marks else None,
+        "attempts": [(one.do, one.outcome, one.chips, one.at) for one in attempts],
+    }
+
+
+def counted(job):
+    now = job.standing
+    shown = {name: getattr(now, name) for name in recounted(job)}
+    return {
+        **shown,
+        "fault": (now.fault.words, now.fault.back_to, now.fault.suspects, now.fault.at) if now.fault else None,
+        "seen_places": sorted(
+            (one["side"], one["x_mm"], one["y_mm"], one["x_px"], one["y_px"]) for one in now.seen_places
+        ),
+        "mark": (now.mark.id, now.mark.designator, now.mark.by) if now.mark else None,
+        "attempts": [(one.do, one.outcome, one.chips, one.at) for one in now.attempts],
+    }
+
+
+def test_every_count_agrees_with_the_rows_one_by_one(db, people):
+    fill()
+    every = list(Job.objects.all())
+    # what is taken back counts no more, and the last word on a region is the one that counts
+    lead = every[0].opened_by
+    for job in every[::3]:
+        for rows in (job.runs, job.rework_rows, job.trials, job.marks, job.attempts, job.look_findings):
+            for one in rows.order_by("pk")[:1]:
+                withdrawal = type(one).withdrawal.related
+                withdrawal.related_model._default_manager.get_or_create(
+                    **{withdrawal.field.name: one}, defaults={"by": lead}
+                )
+        for look in job.region_looks.order_by("pk")[:1]:
+            type(look).objects.create(job=job, region=look.region, clear=not look.clear, by=lead, at=timezone.now())
+    said = {"check_id": "stress", "words": "Snow after 20 min.", "minutes": 20, "back_to": "memory"}
+    for number, near in enumerate(([], [{"designator": "U14", "why": "next to U13"}])):
+        at = timezone.now() + timedelta(minutes=number)
+        LateFault.objects.create(job=every[-1], by=lead, at=at, suspects=near, **said)
+    found = with_standing(Job.objects.all())
+    assert len(found) == Job.objects.count() > 20
+    for job in found:
+        assert counted(job) == recounted(job), job.label
+    # nothing that could be counted is missing from the demo shop
+    told = [recounted(job) for job in found]
+    assert [name for name in told[0] if not any(one[name] for one in told)] == []
+
+
+def test_no_jobs_ask_nothing(django_assert_num_queries, db):
+    with django_assert_num_queries(0):
+        assert with_standing([]) == []
