@@ -69,7 +69,7 @@ def test_figures_of_the_demo_shop_agree_with_a_recount(client):
 
 
 def test_queries_do_not_grow_with_jobs(client, django_assert_max_num_queries):
-    with django_assert_max_num_queries(20):
+    with django_assert_max_num_queries(19):
         cases()
 
 

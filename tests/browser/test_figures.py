@@ -46,16 +46,16 @@ def test_a_proven_card_teaches_its_model_and_is_taken_out_again(bench):
 def test_a_job_is_taken_along_and_comes_in_only_once(bench, tmp_path):
     bench.sign_in("lead", at="/figures/archive")
     page = bench.page
-    page.get_by_label("job", exact=True).fill("J-0023")
+    page.get_by_label("job", exact=True).fill("J-0036")
     with page.expect_download() as taken:
         page.get_by_role("button", name="Take it along").click()
     target = tmp_path / "job.zip"
     taken.value.save_as(target)
-    assert taken.value.suggested_filename == "J-0023.uvrix.zip"
+    assert taken.value.suggested_filename == "J-0036.uvrix.zip"
     names = zipfile.ZipFile(target).namelist()
     assert {"manifest.json", "rows/jobs.job.jsonl", "tables/jobs.job.csv"} <= set(names)
     page.get_by_test_id("archive-file").set_input_files(str(target))
-    expect(page.get_by_role("alert")).to_contain_text("J-0023 is here already.")
+    expect(page.get_by_role("alert")).to_contain_text("J-0036 is here already.")
     target.write_bytes(b"no zip")
     page.get_by_test_id("archive-file").set_input_files(str(target))
     expect(page.get_by_role("alert")).to_contain_text("no archive")

@@ -16,7 +16,7 @@ COLD = SAMPLES / "teal-8-cold.csv"
 def test_with_the_mouse(bench):
     bench.sign_in()
     page = bench.page
-    page.get_by_role("link", name="J-0019").click()
+    page.get_by_role("link", name="J-0032").click()
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Memory").click()
     expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()
     bench.drop(COLD)

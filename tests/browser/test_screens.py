@@ -9,7 +9,7 @@ pytestmark = pytest.mark.browser
 
 
 def screens(bench):
-    yield "/shelf", bench.page.get_by_text("J-0010")
+    yield "/shelf", bench.page.get_by_text("J-0023")
     yield "/jobs/new", bench.page.get_by_label("Serial of the card")
     yield bench.job_of("SC24-0093"), bench.finding
     yield bench.job_of("TL8-55210"), bench.finding
@@ -36,7 +36,7 @@ def screens(bench):
     yield "/stock", bench.page.get_by_test_id("take-in")
     yield "/stock?label=TL8-51006%2FU13", bench.page.get_by_test_id("genealogy")
     yield "/stock/donors?card=TL8-51006", bench.page.get_by_test_id("inspection")
-    yield "/stock/lots?job=J-0024", bench.page.get_by_test_id("priced")
+    yield "/stock/lots?job=J-0037", bench.page.get_by_test_id("priced")
     yield "/stock/find?pitch=2&pins=4&marking=GW7K", bench.page.get_by_role("list", name="Boards that bear it")
     yield "/stock/values?model=teal-8", bench.page.get_by_test_id("note-value")
     proven, asked = (bench.job_of(serial).removesuffix("/memory") for serial in ("TL8-54100", "TL8-55210"))

@@ -55,20 +55,19 @@ PAST = (
 )  # fmt: skip
 
 
-def past(desk: User, technician: User) -> None:
-    """Open them, say what they had, close them."""
-    for one in PAST:
+def past_job(one: PastJob, desk: User, technician: User) -> None:
+    """Open it, say what it had, close it."""
 
-        def entry(name: str, serial: str = one.serial) -> UUID:
-            return uuid5(NAMESPACE_URL, f"uvrix-demo/{serial}/past/{name}")
+    def entry(name: str) -> UUID:
+        return uuid5(NAMESPACE_URL, f"uvrix-demo/{one.serial}/past/{name}")
 
-        opened = timezone.now() - timedelta(days=one.days)
-        new = NewJob(entry("job"), one.serial, one.board, one.customer, one.complaint)
-        job, _ = open_job(new, desk, opened)
-        say_symptom(job, NewSymptom(entry("symptom"), "often", kinds=one.kinds), technician)
-        say(job, NewWord(entry("cause"), one.cause, "confirmed", one.by_what, "prove"), technician)
-        if one.board == READ:
-            read_whole(job, technician)
-        job.closed_at = opened + timedelta(days=9)
-        job.warranty_until = (job.closed_at + timedelta(days=WARRANTY_DAYS)).date()
-        job.save(update_fields=["closed_at", "warranty_until"])
+    opened = timezone.now() - timedelta(days=one.days)
+    new = NewJob(entry("job"), one.serial, one.board, one.customer, one.complaint)
+    job, _ = open_job(new, desk, opened)
+    say_symptom(job, NewSymptom(entry("symptom"), "often", kinds=one.kinds), technician)
+    say(job, NewWord(entry("cause"), one.cause, "confirmed", one.by_what, "prove"), technician)
+    if one.board == READ:
+        read_whole(job, technician)
+    job.closed_at = opened + timedelta(days=9)
+    job.warranty_until = (job.closed_at + timedelta(days=WARRANTY_DAYS)).date()
+    job.save(update_fields=["closed_at", "warranty_until"])

@@ -7,29 +7,25 @@ from datetime import timedelta
 from uuid import NAMESPACE_URL, uuid5
 
 from django.conf import settings
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
 from uvrix.core.boards.document import read_board
-from uvrix.core.boards.mark import question_for
 from uvrix.core.boards.model import Board
-from uvrix.core.virtual.reports import simulate
 from uvrix.shop.accounts.models import Role, User
-from uvrix.shop.bench.models import ChipMark, MemoryRun
-from uvrix.shop.bench.services import DroppedReport, NewMark, add_run, drawn_board, set_mark
 from uvrix.shop.demo.arrive import arrive
 from uvrix.shop.demo.figures import counted
 from uvrix.shop.demo.look import look, with_reference
+from uvrix.shop.demo.mended import MENDED, Mended, mended_job
 from uvrix.shop.demo.ohms import chips, good_card, hunt, meters, slot
-from uvrix.shop.demo.past import past
+from uvrix.shop.demo.past import PAST, PastJob, past_job
 from uvrix.shop.demo.proving import proven
 from uvrix.shop.demo.record import left_overnight
 from uvrix.shop.demo.rework import limits, reworked
+from uvrix.shop.demo.runs import DemoRun, drop_run, mark_chip
 from uvrix.shop.demo.stock import stocked
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
 from uvrix.shop.demo.volts import pinouts, powered
-from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.services import (
@@ -46,7 +42,7 @@ from uvrix.shop.planning.services import NewAttempt, enter_attempt
 from uvrix.standins.camera import photograph
 
 DATA = settings.ROOT / "data"
-BOARDS = ("wigeon-4", "garganey-8", "teal-8", "scaup-24")
+BOARDS = ("wigeon-4", "shoveler-6", "garganey-8", "teal-8", "pintail-12", "gadwall-16", "scaup-24")
 PHOTOGRAPHED = frozenset({"teal-8"})
 
 
@@ -65,18 +61,6 @@ PEOPLE = (
     Person("odile", "Odile Fenn", Role.FRONT_DESK, "parcels-before-noon"),
     Person("casper", "Casper Holm", Role.LEAD, "lamp-over-the-bench"),
 )
-
-
-@dataclass(frozen=True, slots=True)
-class DemoRun:
-    """A run by the virtual card: a fault and its errors, or what the tester said instead."""
-
-    condition: str
-    fault: str = ""
-    errors: int = 0
-    layout: str = "full"
-    says: str = ""
-    seed: int = 417
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,7 +147,12 @@ def fill() -> None:
     pinouts(people[Role.TECHNICIAN])
     limits(people[Role.LEAD])
     good_card(BoardModel.objects.get(slug="teal-8"), people[Role.TECHNICIAN], people[Role.LEAD])
-    past(people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+    closed: list[PastJob | Mended] = sorted((*PAST, *MENDED), key=lambda one: -one.days)
+    for one in closed:
+        if isinstance(one, Mended):
+            mended_job(one, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+        else:
+            past_job(one, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     stocked(people[Role.LEAD], people[Role.TECHNICIAN])
@@ -191,9 +180,9 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     job.save()
     lay(job, *demo.lie)
     for number, run in enumerate(demo.runs):
-        _run(job, run, technician, number, _board(demo))
+        drop_run(job, run, technician, number, _board(demo))
     if demo.mark:
-        _mark(job, demo.mark, technician)
+        mark_chip(job, demo.mark, technician)
     arrive(job, technician)
     look(job, technician)
     taken_apart(job, technician)
@@ -224,31 +213,3 @@ def _undrawn(name: str, by: User) -> str:
     picture = take_picture(shot.jpeg, f"{name}.jpg", by)
     model.pictures.create(side="front", picture=picture, added_by=by)
     return model.slug
-
-
-def _run(job: Job, run: DemoRun, by: User, number: int, board: Board) -> None:
-    text = (
-        run.says
-        or simulate(
-            board,
-            run.fault,
-            run.errors,
-            run.seed + number,
-            noise=0.02,
-            condition=run.condition,
-            layout=run.layout,
-        ).report
-    )
-    name = f"run-{number + 1}.{'txt' if run.layout.startswith('text') else 'csv'}"
-    run_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{number}")
-    add_run(job, DroppedReport(run_id, SimpleUploadedFile(name, text.encode()), board_confirmed=True), by)
-    at = job.opened_at + timedelta(hours=20, minutes=25 * number)
-    MemoryRun.objects.filter(pk=run_id).update(added_at=min(at, timezone.now()))
-
-
-def _mark(job: Job, designator: str, by: User) -> None:
-    job.refresh_from_db()
-    question = question_for(drawn_board(job), designator)
-    mark_id = uuid5(NAMESPACE_URL, f"uvrix-demo/{job.card.serial}/{designator}")
-    set_mark(job, NewMark(mark_id, designator, designator, question.answer if question else ""), by)
-    ChipMark.objects.filter(pk=mark_id).update(at=job.opened_at + timedelta(hours=22))

@@ -144,5 +144,5 @@ def _values(by: User) -> None:
     model = BoardModel.objects.get(slug="teal-8")
     note_value(model, NewValue(_entry("value 1"), "C118", "10u", "donor", GIVER), None, by)
     note_value(model, NewValue(_entry("value 2"), "R116", "4k7", "donor", GIVER), None, by)
-    note_value(model, NewValue(_entry("value 3"), "R116", "10k", "measured", "J-0011"), None, by)
+    note_value(model, NewValue(_entry("value 3"), "R116", "10k", "measured", "J-0024"), None, by)
     note_value(model, NewValue(_entry("value 4"), "C117", "not fitted on revision A", "known", "J-0004"), None, by)

@@ -51,7 +51,7 @@ PINOUTS = (
 def pinouts(by: User) -> None:
     """What the shop noted of small chips."""
     for document in PINOUTS:
-        save_pinout({"format": "uvrix-pinout", "version": 1, **document}, 0, "J-0018", by)
+        save_pinout({"format": "uvrix-pinout", "version": 1, **document}, 0, "J-0031", by)
 
 
 def powered(job: Job, by: User) -> None:

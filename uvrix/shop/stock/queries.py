@@ -165,12 +165,10 @@ def values_of(model: BoardModel) -> dict[str, Known]:
 def failed_chips(at: Stock) -> set[str]:
     """Chips that failed: said to be dead, or replaced with the fault gone (attempts that were not taken back)."""
     found = {life.label for life in at.lives.values() if life.condition == "dead"}
-    cured = Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None).select_related("job__card")
-    for attempt in cured:
-        sites = [site for site in attempt.chips.split(",") if site]
-        rows = Rework.objects.filter(job=attempt.job_id, site__in=sites, do__in=("remove", "swap"), withdrawal=None)
-        found |= set(rows.values_list("chip", flat=True))
-    return found
+    cured = Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None).values_list("job", "chips")
+    replaced = {(job, site) for job, chips in cured for site in chips.split(",") if site}
+    lifted = Rework.objects.filter(job__in={job for job, _ in replaced}, do__in=("remove", "swap"), withdrawal=None)
+    return found | {chip for job, site, chip in lifted.values_list("job", "site", "chip") if (job, site) in replaced}
 
 
 def judged_lots(at: Stock) -> tuple[LotJudged, ...]:
