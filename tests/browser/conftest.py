@@ -204,10 +204,11 @@ class Bench:
             if taken.is_visible():
                 return
 
-    def check_access(self) -> None:
-        """axe finds nothing serious."""
+    def check_access(self, *rules: str) -> None:
+        """axe finds nothing serious, by all its rules or those named."""
         self.page.evaluate(AXE.read_text())
-        found = self.page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+        asked = {"resultTypes": ["violations"], **({"runOnly": list(rules)} if rules else {})}
+        found = self.page.evaluate("asked => axe.run(document, asked)", asked)
         serious = [
             (one["id"], [node["target"] for node in one["nodes"]][:3])
             for one in found["violations"]
@@ -244,3 +245,10 @@ def bench(chromium: Browser, served: Served, request) -> Iterator[Bench]:
     yield bench
     context.close()
     assert bench.broken == []
+
+
+def pytest_terminal_summary(terminalreporter) -> None:
+    """Why a first try failed, or nobody would learn from a test that passes at the second."""
+    for report in terminalreporter.stats.get("rerun", []):
+        terminalreporter.section(f"first try of {report.nodeid}")
+        terminalreporter.write_line(report.longreprtext)

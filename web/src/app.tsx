@@ -3,6 +3,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { ResumePage } from "./record/ResumePage";
+import { Fallen } from "./shared/Fallen";
 import { Empty, Loading, Trouble } from "./shared/states";
 import { Parcels } from "./shelf/Parcels";
 import { Shelf } from "./shelf/Shelf";
@@ -56,14 +57,19 @@ export function App() {
   if (session.isPending) return <Loading what="Looking who is signed in" />;
   if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
   return (
-    <Suspense fallback={<Loading what="Opening the page" />}>
-      <Routes>
-        <Route path="/welcome/:token" element={<Welcome />} />
-        <Route path="/c/:token" element={<CustomerPage />} />
-        <Route path="/phone/:token" element={<PhonePage />} />
-        <Route path="*" element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />} />
-      </Routes>
-    </Suspense>
+    <Fallen>
+      <Suspense fallback={<Loading what="Opening the page" />}>
+        <Routes>
+          <Route path="/welcome/:token" element={<Welcome />} />
+          <Route path="/c/:token" element={<CustomerPage />} />
+          <Route path="/phone/:token" element={<PhonePage />} />
+          <Route
+            path="*"
+            element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />}
+          />
+        </Routes>
+      </Suspense>
+    </Fallen>
   );
 }
 
@@ -81,60 +87,62 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
     <div className="flex h-dvh">
       <Spine person={person} />
       <div className="relative min-w-0 flex-1 overflow-y-auto">
-        <Suspense fallback={<Loading what="Opening the page" />}>
-          <Routes>
-            <Route index element={<Navigate to="/shelf" replace />} />
-            <Route path="shelf" element={<Shelf />} />
-            <Route path="parcels" element={<Parcels />} />
-            <Route path="jobs/new" element={<NewJob />} />
-            <Route path="messages" element={<MailboxPage />} />
-            <Route path="meters" element={<MetersPage />} />
-            <Route path="people" element={<PeoplePage />} />
-            <Route path="jobs/:number" element={<ResumePage />} />
-            <Route path="jobs/:number/arrive" element={<ArrivePage />} />
-            <Route path="jobs/:number/look" element={<LookPage />} />
-            <Route path="jobs/:number/teardown" element={<TeardownPage />} />
-            <Route path="jobs/:number/ohms" element={<OhmsPage />} />
-            <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
-            <Route path="jobs/:number/volts" element={<VoltsPage />} />
-            <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
-            <Route path="jobs/:number/rework" element={<ReworkPage />} />
-            <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
-            <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
-            <Route path="jobs/:number/prove" element={<ProvePage />} />
-            <Route path="jobs/:number/return" element={<ReturnPage />} />
-            <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
-            <Route path="jobs/:number/memory" element={<JobPage />} />
-            <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
-            <Route path="figures" element={<FiguresPage />} />
-            <Route path="figures/:room" element={<FiguresPage />} />
-            <Route path="stock" element={<StockPage />} />
-            <Route path="stock/:room" element={<StockPage />} />
-            <Route path="library" element={<Library />} />
-            <Route path="library/readers/teach" element={<TeachReader />} />
-            <Route path="library/recipes/new" element={<RecipePage />} />
-            <Route path="library/recipes/:slug" element={<RecipePage />} />
-            <Route path="library/packages/:name" element={<PackagePage />} />
-            <Route path="library/pinouts" element={<PinoutsPage />} />
-            <Route path="library/rework" element={<ReworkSettingsPage />} />
-            <Route path="library/proof" element={<ProtocolPage />} />
-            <Route path="library/habits" element={<HabitsPage />} />
-            <Route path="library/new" element={<Editor />} />
-            <Route path="library/:slug" element={<BoardModelPage />} />
-            <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
-            <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
-            <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
-            <Route path="library/:slug/proof" element={<ProtocolPage />} />
-            <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
-            <Route path="library/:slug/startup" element={<StartupPage />} />
-            <Route path="library/:slug/edit" element={<Editor />} />
-            <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
-            <Route
-              path="*"
-              element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}
-            />
-          </Routes>
-        </Suspense>
+        <Fallen>
+          <Suspense fallback={<Loading what="Opening the page" />}>
+            <Routes>
+              <Route index element={<Navigate to="/shelf" replace />} />
+              <Route path="shelf" element={<Shelf />} />
+              <Route path="parcels" element={<Parcels />} />
+              <Route path="jobs/new" element={<NewJob />} />
+              <Route path="messages" element={<MailboxPage />} />
+              <Route path="meters" element={<MetersPage />} />
+              <Route path="people" element={<PeoplePage />} />
+              <Route path="jobs/:number" element={<ResumePage />} />
+              <Route path="jobs/:number/arrive" element={<ArrivePage />} />
+              <Route path="jobs/:number/look" element={<LookPage />} />
+              <Route path="jobs/:number/teardown" element={<TeardownPage />} />
+              <Route path="jobs/:number/ohms" element={<OhmsPage />} />
+              <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
+              <Route path="jobs/:number/volts" element={<VoltsPage />} />
+              <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
+              <Route path="jobs/:number/rework" element={<ReworkPage />} />
+              <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
+              <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
+              <Route path="jobs/:number/prove" element={<ProvePage />} />
+              <Route path="jobs/:number/return" element={<ReturnPage />} />
+              <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
+              <Route path="jobs/:number/memory" element={<JobPage />} />
+              <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
+              <Route path="figures" element={<FiguresPage />} />
+              <Route path="figures/:room" element={<FiguresPage />} />
+              <Route path="stock" element={<StockPage />} />
+              <Route path="stock/:room" element={<StockPage />} />
+              <Route path="library" element={<Library />} />
+              <Route path="library/readers/teach" element={<TeachReader />} />
+              <Route path="library/recipes/new" element={<RecipePage />} />
+              <Route path="library/recipes/:slug" element={<RecipePage />} />
+              <Route path="library/packages/:name" element={<PackagePage />} />
+              <Route path="library/pinouts" element={<PinoutsPage />} />
+              <Route path="library/rework" element={<ReworkSettingsPage />} />
+              <Route path="library/proof" element={<ProtocolPage />} />
+              <Route path="library/habits" element={<HabitsPage />} />
+              <Route path="library/new" element={<Editor />} />
+              <Route path="library/:slug" element={<BoardModelPage />} />
+              <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
+              <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
+              <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
+              <Route path="library/:slug/proof" element={<ProtocolPage />} />
+              <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
+              <Route path="library/:slug/startup" element={<StartupPage />} />
+              <Route path="library/:slug/edit" element={<Editor />} />
+              <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
+              <Route
+                path="*"
+                element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}
+              />
+            </Routes>
+          </Suspense>
+        </Fallen>
       </div>
     </div>
   );

@@ -1,0 +1,46 @@
+import { Component, type ReactNode } from "react";
+import { Link, useLocation } from "react-router";
+
+interface BoundaryProps {
+  at: string;
+  children: ReactNode;
+}
+
+class Boundary extends Component<BoundaryProps, { problem: Error | null }> {
+  state = { problem: null as Error | null };
+
+  static getDerivedStateFromError(problem: Error) {
+    return { problem };
+  }
+
+  componentDidUpdate(before: BoundaryProps) {
+    if (before.at !== this.props.at && this.state.problem) this.setState({ problem: null });
+  }
+
+  render() {
+    const { problem } = this.state;
+    if (!problem) return this.props.children;
+    return (
+      <div role="alert" className="m-8 border-l-4 border-suspect bg-sheet p-4">
+        <h1 className="text-xl font-bold">This page could not be shown</h1>
+        <p className="mt-2">
+          Its script did not come or stopped: {problem.message}. What was entered is kept, also what was not
+          sent yet; an update of Uvrix asks for the page to be loaded anew.
+        </p>
+        <p className="mt-3 flex items-center gap-4">
+          <button type="button" className="button" onClick={() => window.location.reload()}>
+            Load the page anew
+          </button>
+          <Link to="/shelf" className="button-plain">
+            Go to the shelf
+          </Link>
+        </p>
+      </div>
+    );
+  }
+}
+
+/** A room whose script fails says so, with the way out; another address begins afresh. */
+export function Fallen({ children }: { children: ReactNode }) {
+  return <Boundary at={useLocation().pathname}>{children}</Boundary>;
+}
