@@ -53,6 +53,7 @@ def test_enter_to_painted_verdict(bench, capsys):
             page.keyboard.type("0R05" if name in ACROSS else GOOD[NETS[name]])
             page.wait_for_timeout(HAND_MS)
             page.keyboard.press("Enter")
+            page.wait_for_timeout(HAND_MS)  # an expectation that polls in the page would be measured with it
             expect(page.locator("html")).to_have_attribute("data-painted", str(done))
         taken += page.evaluate("window.painted")
     beside = page.evaluate(SESSION)

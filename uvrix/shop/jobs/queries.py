@@ -51,10 +51,17 @@ class NextStep:
     left: str
 
 
+# What a row of a list is made of, beside how the job stands.
+LISTED = (
+    *("complaint", "place", "express", "move", "waits_for", "due", "opened_at", "closed_at", "customer__name"),
+    *("card__serial", "card__model__slug", "card__model__name", "card__model__revision"),
+    *("card__model__newest__sha256", "card__model__newest__number"),
+)
+
+
 def jobs() -> QuerySet[Job]:
-    """Jobs with their card, board model and customer; what is derived from their runs stays in the database."""
-    found = Job.objects.select_related("card__model__newest", "customer")
-    return found.defer("card__model__newest__text", "located")
+    """Jobs as lists show them; whatever else is asked of one costs a query."""
+    return Job.objects.select_related("card__model__newest", "customer").only(*LISTED)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, Protocol, TypeVar
 from uuid import UUID
 
+from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
@@ -28,8 +29,13 @@ def keep_row(row: type[Row], job: Job, entry: UUID, by: User, **fields: Any) -> 
     Raises Problem 409 `id-used` where the id belongs to another job's entry.
     """
     fresh = {"at": timezone.now(), **fields, "job": job, "by": by}
-    found, new = row.objects.get_or_create(pk=entry, defaults=fresh)
-    return own(found, job), new
+    try:
+        with transaction.atomic():
+            return row.objects.create(pk=entry, **fresh), True
+    except IntegrityError:
+        if known := row.objects.filter(pk=entry).first():
+            return own(known, job), False
+        raise
 
 
 def own(found: Row, job: Job) -> Row:

@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from django.contrib.postgres.aggregates import StringAgg
+from django.db import connection
 from django.db.models import Count, Max, Min, Q, Sum, Value
 from django.db.models.functions import Ln
 
@@ -29,15 +30,16 @@ def set_habits_now() -> Habits:
 
 def shop_habits() -> Habits:
     """What the shop set, with what its outcomes say; kept in memory until something was entered."""
-    stamp = (
-        HabitsEdition.objects.aggregate(newest=Max("pk"))["newest"],
-        *Attempt.objects.aggregate(count=Count("pk"), newest=Max("at"), withdrawn=Max("withdrawal__at")).values(),
-    )
-    return _habits(stamp)
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "select (select max(id) from planning_habitsedition), (select max(at) from planning_attemptwithdrawal),"
+            " count(*), max(at) from planning_attempt"
+        )
+        return _habits(cursor.fetchone())
 
 
 @lru_cache(4)
-def _habits(stamp: tuple[Any, ...]) -> Habits:
+def _habits(_stamp: tuple[Any, ...]) -> Habits:
     return learned(set_habits_now(), shop_cases(), shop_times())
 
 
