@@ -275,7 +275,7 @@ def test_a_message_carries_a_link_of_its_own_and_the_answer_is_kept_with_its_wor
     ask(technician, card)
     sent = write(desk, card)
     assert sent.status_code == 201, sent.content
-    assert "Replace U16: 88 crowns, 60% that it holds." in sent.json()["text"]
+    assert "Replace U16: 88 crowns, 60\N{NO-BREAK SPACE}% that it holds." in sent.json()["text"]
     assert [one.to for one in mail.outbox] == [["ansel@example.invalid"]]
     assert write(desk, card, to="nobody").json()["code"] == "no-address"
     token = token_of(sent)

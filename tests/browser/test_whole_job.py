@@ -18,6 +18,9 @@ FOCUSED = """() => { const e = document.activeElement;
  return [own || e.closest('label')?.innerText || e.innerText || '', e.tagName].join('|') }"""
 
 
+ROW = "() => document.activeElement.closest('li')?.innerText ?? ''"
+
+
 class Keys:
     """A person without a mouse."""
 
@@ -25,11 +28,11 @@ class Keys:
         self.page, self.keys = page, page.keyboard
         page.on("filechooser", lambda _: None)
 
-    def to(self, name, most=160, back=False):
-        """Tab until something of that name has the focus."""
+    def to(self, name, most=160, back=False, of=""):
+        """Tab until something of that name has the focus, in a row that says `of`."""
         for _ in range(most):
             self.keys.press("Shift+Tab" if back else "Tab")
-            if self.page.evaluate(FOCUSED).startswith(name):
+            if self.page.evaluate(FOCUSED).startswith(name) and of in self.page.evaluate(ROW):
                 return
         raise AssertionError(f"no {name!r} within {most} tabs")
 
@@ -77,15 +80,29 @@ def test_one_card_from_parcel_in_to_parcel_out(bench, tmp_path):
         headers=api.headers,
     )
     assert put.ok, put.text()
-    # the parcel is here
-    hands.press("New job")
+    # a parcel is announced
+    hands.press("Parcels to come")
+    expect(page.get_by_role("heading", name="Parcels to come")).to_be_visible()
+    hands.enter("customer", "Una Brack")
+    hands.enter("tracking reference", "KV-300-001")
+    hands.enter("expected on", "11202026")
+    hands.enter("complaint, in", "Snow after an hour.")
+    hands.press("Expect it")
+    expect(page.get_by_role("list", name="Parcels")).to_contain_text("Una Brack")
+    # and is here: taken in, checked against its ticket
+    hands.to("It is here", back=True, of="Una Brack")
+    keys.press("Enter")
+    expect(page.get_by_label("Customer", exact=True)).to_have_value("Una Brack")
     hands.enter("Serial of the card", "WJ8-1")
     hands.to("Board model")
     keys.type("Garganey")
-    hands.enter("Customer", "Una Brack")
-    hands.enter("Complaint", "Snow after an hour.")
     hands.press("Open the job")
     expect(page.get_by_role("heading", name="The customer says")).to_be_visible()
+    hands.enter("serial on the card itself", "WJ8-1")
+    hands.press("Take it in")
+    expect(page.get_by_test_id("parcel")).to_contain_text("WJ8-1 checked")
+    hands.enter("The shop sees", "Snow, sixty minutes in.")
+    hands.press("Keep it")
     # the tester names a chip
     hands.go("m")
     expect(page.get_by_text("Drop the tester’s report here")).to_be_visible()

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
+from uvrix.core.values.words import percent
+
 # At least so often a span holds the truth, whatever the truth and however few were seen.
 COVERS = 0.9
 # Fewer than so many are shown as uncertain whatever they say.
@@ -31,7 +33,7 @@ class Share:
         """In words."""
         if self.of == 0:
             return "none seen"
-        return f"{self.hits} of {self.of}: {self.low:.0%} to {self.high:.0%}"
+        return f"{self.hits} of {self.of}: {percent(self.low)} to {percent(self.high)}"
 
 
 @lru_cache(4096)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.boards.packages import CLASSES, Package
+from uvrix.core.values.words import percent
 
 PadState = Literal["good", "torn", "grey", "repaired", "unused"]
 PAD_STATES: tuple[PadState, ...] = ("good", "torn", "grey", "repaired", "unused")
@@ -78,8 +79,8 @@ def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdic
     for name in ("supply", "ground"):
         one = counts.get(name, none)
         share = one.torn / one.total if one.total else 0.0
-        allowed = f"up to {rule.share_fixable:.0%} may go"
-        why.append(f"{one.torn} of {one.total} {name} pads torn, {share:.0%}; {allowed}")
+        allowed = f"up to {percent(rule.share_fixable)} may go"
+        why.append(f"{one.torn} of {one.total} {name} pads torn, {percent(share)}; {allowed}")
         worst = max(worst, _rank(share, rule.share_fixable, rule.share_marginal))
     grey = sum(one.grey for one in counts.values())
     if grey:

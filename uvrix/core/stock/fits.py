@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
+from uvrix.core.values.words import percent
+
 # Values within this share of each other are the same, where nobody says a tolerance.
 SAME_VALUE = 0.05
 # Pitches within this are the same, in millimetres.
@@ -103,7 +105,7 @@ def small_fits(part: SmallPart, wanted: SmallPart, tolerance: float = SAME_VALUE
     if part.value is None or wanted.value is None:
         unknown.append("value not known")
     elif abs(part.value - wanted.value) > tolerance * abs(wanted.value):
-        against.append(f"value {part.value:g}, wanted {wanted.value:g} within {tolerance:.0%}")
+        against.append(f"value {part.value:g}, wanted {wanted.value:g} within {percent(tolerance)}")
     else:
         agree.append(f"value {part.value:g}")
     if wanted.rating is not None:

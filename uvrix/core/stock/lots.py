@@ -18,6 +18,7 @@ import numpy as np
 from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
+from uvrix.core.values.words import percent
 
 GROUPS = ("vendor", "type", "year", "week", "code")
 LONGEST_PATTERN, LONGEST_MARKING = 400, 200
@@ -169,8 +170,8 @@ def _judged(one: LotOutcomes, others_seen: int, others_failed: int) -> LotJudged
     suspect = worse >= SURE and one.failed >= 2
     why = (
         f"{one.failed} of {one.seen} failed; other lots {others_failed} of {others_seen}. "
-        f"Between {low:.0%} and {high:.0%} of such chips fail; "
-        f"{math.floor(100 * worse)}% sure that it is more than of the others."
+        f"Between {percent(low)} and {percent(high)} of such chips fail; "
+        f"{percent(math.floor(100 * worse) / 100)} sure that it is more than of the others."
     )
     if one.failed == 1 and worse >= SURE:
         why += " One failure makes no bad lot."
@@ -266,14 +267,14 @@ def one_or_all(failed: Sequence[str], rest: Sequence[Chip], risk: Risk, prices: 
     many = len(failed) + len(rest)
     all_price = prices.start + many * (prices.chip + prices.work)
     fails_one, fails_all = 1 - stay, 1 - (1 - risk.kills) ** many
-    lot = f"{worst.lot_share:.0%} of such chips fail, " if worst else ""
+    lot = f"{percent(worst.lot_share)} of such chips fail, " if worst else ""
     only = Option(
         "the failed ones",
         tuple(failed),
         one_price,
         fails_one,
         one_price + fails_one * prices.comeback,
-        f"{lot}{len(rest)} stay: {fails_one:.0%} that one of them fails in the warranty.",
+        f"{lot}{len(rest)} stay: {percent(fails_one)} that one of them fails in the warranty.",
     )
     every = Option(
         "all of them",
@@ -281,6 +282,6 @@ def one_or_all(failed: Sequence[str], rest: Sequence[Chip], risk: Risk, prices: 
         all_price,
         fails_all,
         all_price + fails_all * prices.comeback,
-        f"{many} replaced: {fails_all:.0%} that the work itself fails.",
+        f"{many} replaced: {percent(fails_all)} that the work itself fails.",
     )
     return only, every

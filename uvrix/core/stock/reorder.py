@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from uvrix.core.values.words import percent
+
 # Half a take more than was seen: a part used once in a month is not sure to be used once a month.
 HALF = 0.5
 
@@ -59,7 +61,7 @@ def hint(one: Supplied, limit: float) -> Hint | None:
     many = math.ceil(takes * one.batch - one.have)
     why = (
         f"{one.have:g} at hand, {one.used:g} used in {one.days:g} days; an order takes {one.lead_days:g} days: "
-        f"{chance:.0%} to run out before it comes."
+        f"{percent(chance)} to run out before it comes."
     )
     return Hint(one.name, one.have, chance, many, why)
 

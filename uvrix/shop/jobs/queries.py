@@ -13,6 +13,7 @@ from django.db.models.functions import Greatest
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.habits import Habits
 from uvrix.core.planning.plan import Action
+from uvrix.core.values.words import percent
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.jobs.models import Card, Customer, Job
 from uvrix.shop.jobs.standing import Standing, with_standing
@@ -260,11 +261,6 @@ def _about_a_chip(job: Job, finding: dict[str, Any], actions: list[Action]) -> N
 def _act(job: Job, action: Action) -> NextStep:
     """An action as the next step; its reason's first sentence is enough in the strip, the rest stands in the plan."""
     return NextStep("act", do_words(action), f"{action.why.split('. ')[0].removesuffix('.')}.", _left(job))
-
-
-def percent(chance: float) -> str:
-    """A chance as the screen writes it."""
-    return f"{int(100 * chance + 0.5)}\N{NO-BREAK SPACE}%"
 
 
 def do_words(action: Action) -> str:

@@ -8,6 +8,7 @@ from typing import Any
 from django.db.models import QuerySet
 from django.utils import timezone
 
+from uvrix.core.values.words import percent
 from uvrix.shop.clock.queries import money
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.models import Message, MessageTemplates, Offer
@@ -42,7 +43,7 @@ def open_offer(job: Job) -> Offer | None:
 def option_words(option: dict[str, Any], currency: str) -> str:
     """An option in one line: price, chance, what follows from it."""
     chance = option.get("chance")
-    sure = f", {chance:.0%} that it holds" if chance is not None else ""
+    sure = f", {percent(chance)} that it holds" if chance is not None else ""
     follows = f" {option['consequence']}" if option.get("consequence") else ""
     against = f" {AGAINST}" if option.get("against_advice") else ""
     return f"{option['name']}: {option['price']:g} {currency}{sure}.{follows}{against}"

@@ -135,7 +135,7 @@ def reminders(today: date | None = None) -> list[Reminder]:
         written: datetime = job.message_rows.aggregate(at=Max("at"))["at"] or offer.at
         since = (now - max(written, offer.at).date()).days
         if since >= REMIND_DAYS:
-            words = f"{offer.title}: no answer for {since} days"
+            words = f"No answer for {since} days: {offer.title}"
             found.append(Reminder("answer", job, max(written, offer.at).date(), words, str(offer.pk)))
     return sorted(found, key=lambda one: one.due)
 

@@ -1,12 +1,19 @@
 import { useParams } from "react-router";
 import { RoomLinks } from "../shared/RoomLinks";
+import { Empty } from "../shared/states";
 import { Counted } from "./Counted";
 import { Learning } from "./Learning";
 import { TakeAlong } from "./TakeAlong";
 
+const ROOMS = new Map([
+  ["counted", Counted],
+  ["learning", Learning],
+  ["archive", TakeAlong],
+]);
+
 /** What the shop's own jobs say, what it learned of proven cards, and its data to take along. */
 export function FiguresPage() {
-  const { room = "counted" } = useParams();
+  const Room = ROOMS.get(useParams().room ?? "counted");
   return (
     <main className="flex min-h-full flex-col gap-4 p-6">
       <header className="flex flex-wrap items-center justify-between gap-4">
@@ -20,7 +27,11 @@ export function FiguresPage() {
           ]}
         />
       </header>
-      {room === "learning" ? <Learning /> : room === "archive" ? <TakeAlong /> : <Counted />}
+      {Room ? (
+        <Room />
+      ) : (
+        <Empty title="Nothing lies at this address" next="Go to the figures" to="/figures" />
+      )}
     </main>
   );
 }

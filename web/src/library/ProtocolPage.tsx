@@ -137,7 +137,7 @@ export function ProtocolPage() {
   return (
     <main className="max-w-5xl space-y-4 p-6" data-testid="protocol">
       {slug !== undefined && sheet.data.head ? (
-        <SheetHead title="Proof protocol" slug={slug} head={sheet.data.head} />
+        <SheetHead title="Proof protocol" slug={slug} head={sheet.data.head} shops />
       ) : (
         <header>
           <Link className="button-plain -ml-2" to="/library">

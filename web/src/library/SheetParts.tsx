@@ -7,10 +7,12 @@ interface SheetHeadProps {
   title: string;
   slug: string;
   head: { edition: number; borrowed_from: string | null; by: string | null; at: string | null };
+  /** where there is none, what stands below is the shop’s own */
+  shops?: boolean;
 }
 
 /** Whose sheet it is, which edition, or from which relative it is borrowed. */
-export function SheetHead({ title, slug, head }: SheetHeadProps) {
+export function SheetHead({ title, slug, head, shops = false }: SheetHeadProps) {
   const { edition, borrowed_from, by, at } = head;
   const model = useQuery({
     queryKey: ["board-model", slug],
@@ -27,7 +29,9 @@ export function SheetHead({ title, slug, head }: SheetHeadProps) {
           ? `has none of its own; this is that of ${borrowed_from}. Saving makes it its own.`
           : edition > 0 && by && at
             ? `edition ${edition}, ${by}, ${moment(at)}`
-            : "has none yet."}
+            : shops
+              ? "has none of its own; this is the shop’s. Saving makes it its own."
+              : "has none yet."}
       </p>
     </header>
   );

@@ -1,14 +1,23 @@
 import { useParams } from "react-router";
 import { RoomLinks } from "../shared/RoomLinks";
+import { Empty } from "../shared/states";
 import { Donors } from "./Donors";
 import { Find } from "./Find";
 import { Lots } from "./Lots";
 import { Parts } from "./Parts";
 import { Values } from "./Values";
 
+const ROOMS = new Map([
+  ["parts", Parts],
+  ["donors", Donors],
+  ["lots", Lots],
+  ["find", Find],
+  ["values", Values],
+]);
+
 /** Every part of the shop: where it is, where it was, whether it fits, what its lot says, and the cards that give parts. */
 export function StockPage() {
-  const { room = "parts" } = useParams();
+  const Room = ROOMS.get(useParams().room ?? "parts");
   return (
     <main className="flex min-h-full flex-col gap-4 p-6">
       <header className="flex flex-wrap items-center justify-between gap-4">
@@ -24,17 +33,7 @@ export function StockPage() {
           ]}
         />
       </header>
-      {room === "donors" ? (
-        <Donors />
-      ) : room === "lots" ? (
-        <Lots />
-      ) : room === "find" ? (
-        <Find />
-      ) : room === "values" ? (
-        <Values />
-      ) : (
-        <Parts />
-      )}
+      {Room ? <Room /> : <Empty title="Nothing lies at this address" next="Go to the parts" to="/stock" />}
     </main>
   );
 }

@@ -10,6 +10,8 @@ import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { ModelValues } from "./useStock";
 
+// the model whose values were looked at last
+const KEPT = "uvrix-values-of";
 const SOURCES = [
   ["donor", "read off a donor"],
   ["measured", "measured"],
@@ -26,7 +28,11 @@ export function Values() {
     queryKey: ["board-models"],
     queryFn: async () => data(await api.GET("/api/v1/board-models")),
   });
-  const slug = query.get("model") ?? models.data?.[0]?.slug ?? "";
+  const known = models.data?.map((one) => one.slug) ?? [];
+  const slug =
+    query.get("model") ??
+    [localStorage.getItem(KEPT), ...known].find((one) => one && known.includes(one)) ??
+    "";
   const key = ["values", slug];
   const values = useQuery({
     queryKey: key,
@@ -42,7 +48,10 @@ export function Values() {
         <Pick
           says="board model"
           value={slug}
-          set={(model) => setQuery({ model })}
+          set={(model) => {
+            localStorage.setItem(KEPT, model);
+            setQuery({ model });
+          }}
           words={models.data.map((one) => [one.slug, one.name] as const)}
         />
         <Wanted data={values.data} choose={(part) => setQuery({ model: slug, part })} />

@@ -1,0 +1,8 @@
+"""Figures in words, the same in every sentence."""
+
+from __future__ import annotations
+
+
+def percent(share: float) -> str:
+    """A share of 0 to 1 as sentences have it, rounded half up: 0.125 is `13 %`, with a space that does not break."""
+    return f"{int(100 * share + 0.5)}\N{NO-BREAK SPACE}%"
