@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import csv
+import hashlib
 import io
 import json
 import zipfile
 from uuid import uuid4
 
 import pytest
+from django.contrib.auth.hashers import make_password
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import connection
@@ -16,7 +18,7 @@ from django.db import connection
 from tests.api.conftest import BOARDS, PNG, close_files
 from uvrix.core.errors import Refusal
 from uvrix.shop.accounts.models import Role, User
-from uvrix.shop.archive.graph import shop_models
+from uvrix.shop.archive.graph import models_of_a_job, rows_of_job, shop_models
 from uvrix.shop.archive.reading import Archive, import_job, restore
 from uvrix.shop.archive.writing import cell, write_job, write_shop
 from uvrix.shop.demo.shop import fill
@@ -171,6 +173,50 @@ def test_an_archive_that_was_changed_is_refused_by_the_entry(filled):
         assert refused.value.place == place
     with pytest.raises(Refusal):
         Archive(io.BytesIO(b"no zip"))
+
+
+def forged(data, name, lines):
+    """An archive whose writer put other rows in, with hashes that agree."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+        manifest = json.loads(old.read("manifest.json"))
+        kept = {entry: old.read(entry) for entry in old.namelist() if entry != "manifest.json"} | {name: lines}
+        manifest["sha256"] = {entry: hashlib.sha256(text).hexdigest() for entry, text in kept.items()}
+        for entry, text in {**kept, "manifest.json": json.dumps(manifest).encode()}.items():
+            new.writestr(entry, text)
+    return out.getvalue()
+
+
+def test_a_job_from_elsewhere_brings_no_sign_in_no_settings_and_no_file_outside(filled, people, settings, tmp_path):
+    """Whoever writes an archive can make its hashes agree: what it may bring is decided here."""
+    data = job_bytes(filled)
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        rows = [json.loads(line) for line in archive.read("rows/accounts.user.jsonl").splitlines()]
+    known = make_password("let-me-in")
+    for row in rows:
+        row["fields"] |= {"password": known, "is_superuser": True, "is_staff": True, "role": "lead"}
+    doors = forged(data, "rows/accounts.user.jsonl", b"\n".join(json.dumps(row).encode() for row in rows))
+    token = json.dumps({"pk": 1, "fields": {"role": "lead"}}).encode()
+    with pytest.raises(Refusal) as refused:
+        import_job(Archive(io.BytesIO(forged(data, "rows/accounts.invitation.jsonl", token))))
+    assert refused.value.expected == "rows that belong to a job"
+    for name in ("files/../../outside", "/files/outside"):
+        with pytest.raises(Refusal) as refused:
+            Archive(io.BytesIO(forged(data, name, b"x")))
+        assert refused.value.place == name
+    empty(settings, tmp_path / "careful")
+    import_job(Archive(io.BytesIO(doors)))
+    for person in User.objects.all():
+        assert (person.has_usable_password(), person.is_superuser, person.is_staff) == (False, False, False)
+        assert not person.check_password("let-me-in")
+
+
+def test_every_row_that_a_job_writes_is_one_that_it_may_bring(db):
+    fill()
+    allowed = models_of_a_job()
+    for job in Job.objects.all():
+        assert set(rows_of_job(job)) <= allowed, job.label
+    assert not {model.__name__ for model in allowed} & {"Invitation", "CustomerLink", "AccountEvent", "StockSettings"}
 
 
 def test_backup_and_restore_by_command(filled, settings, tmp_path, capsys):

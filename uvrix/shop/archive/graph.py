@@ -78,8 +78,27 @@ def _children(row: models.Model) -> list[models.Model]:
     return found
 
 
-def _of_a_job(row: models.Model) -> bool:
-    return any(field.name == "job" for field in type(row)._meta.concrete_fields)
+def _of_a_job(row: models.Model | type[models.Model]) -> bool:
+    return any(field.name == "job" for field in row._meta.concrete_fields)
+
+
+def models_of_a_job() -> frozenset[type[models.Model]]:
+    """Every model of which an archive of one job may hold rows, by the same rules as `rows_of_job`."""
+    found: set[type[models.Model]] = {Job, PartEdition, StockMove, DonorInspection}
+    ahead = list(found)
+    while ahead:
+        model = ahead.pop()
+        said_of = {
+            relation.related_model
+            for relation in model._meta.related_objects
+            if relation.related_model.__module__.startswith("uvrix.shop") and not relation.field.many_to_many
+            if (relation.field.name == "job" if model is Job else _of_a_job(model))
+        }
+        rested_on = {field.related_model for field in _points(model)}
+        fresh = (said_of | rested_on) - found - SECRET
+        found |= fresh
+        ahead += fresh
+    return frozenset(found)
 
 
 def _of_parts(job: Job) -> Iterator[models.Model]:

@@ -21,13 +21,16 @@ from django.core.serializers.python import Deserializer
 from django.db import connection, models, transaction
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.shop.archive.graph import shop_models
-from uvrix.shop.archive.writing import FORMAT, VERSION
+from uvrix.shop.accounts.models import User
+from uvrix.shop.archive.graph import models_of_a_job, shop_models
+from uvrix.shop.archive.writing import FORMAT, NOBODY, VERSION
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Customer, Job
 from uvrix.shop.library.models import Edition
 
 LARGEST_MANIFEST = 16 * 1024 * 1024
+# Whoever comes with a job from elsewhere is a name in its history, and signs in nowhere.
+NAME_ALONE = {"password": NOBODY, "is_superuser": False, "is_staff": False}
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +68,8 @@ class Archive:
         if odd := sorted(names ^ set(self.hashes)):
             raise Refusal(odd[0], "an entry that the manifest lacks, or the other way round", "entries as written")
         for name, expected in self.hashes.items():
+            if name.startswith("/") or ".." in name.split("/"):
+                raise Refusal(name, "a name that leads out of the archive", "rows/, tables/ or files/ and a name")
             digest = hashlib.sha256()
             try:
                 with self.zip.open(name) as entry:
@@ -92,7 +97,7 @@ class Archive:
         """Store every file that is not there yet."""
         for name in self.hashes:
             stored = name.removeprefix("files/")
-            if name.startswith("files/") and ".." not in stored and not default_storage.exists(stored):
+            if name.startswith("files/") and not default_storage.exists(stored):
                 with self.zip.open(name) as entry:
                     default_storage.save(stored, File(entry))
 
@@ -130,6 +135,9 @@ def import_job(archive: Archive) -> Job:
     if archive.what != "job":
         raise Refusal("manifest.json", f"an archive of a {archive.what}", "one of a job")
     entries = list(archive.rows())
+    if strange := {one.model._meta.label_lower for one in entries if one.model not in models_of_a_job()}:
+        name = min(strange)
+        raise Refusal(f"rows/{name}.jsonl", f"rows of {quoted(name)}", "rows that belong to a job")
     jobs = [one for one in entries if one.model is Job]
     if len(jobs) < 1:
         raise Refusal("rows/jobs.job.jsonl", "no job", "a job")
@@ -147,6 +155,8 @@ def import_job(archive: Archive) -> Job:
         fresh.append(entry)
     for entry in fresh:
         fields = _mapped(entry.model, entry.fields, keys)
+        if entry.model is User:
+            fields |= NAME_ALONE
         if issubclass(entry.model, Edition):
             fields["number"] = _free_number(entry.model, fields)
         _save(entry.model, keys[entry.model, entry.pk], fields)

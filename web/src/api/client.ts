@@ -8,6 +8,7 @@ export type SiteShape = Schemas["SiteShape"];
 export type View = Schemas["View"];
 export type Lie = Schemas["Lie"];
 export type JobDetail = Schemas["JobDetail"];
+export type LearnedCard = Schemas["LearnedCard"];
 export type Shelf = Schemas["Shelf"];
 export type ShelfGroup = Schemas["ShelfGroup"];
 export type ShelfJob = Schemas["ShelfJob"];

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { api, data, type LearnedCard } from "../api/client";
 import { useKeeping } from "../shared/keeping";
 import { Loading, Trouble } from "../shared/states";
 import { Wrong } from "../shared/Wrong";
@@ -20,7 +20,8 @@ export function Learning() {
   });
   if (learned.isError) return <Trouble problem={learned.error} again={() => learned.refetch()} />;
   if (!learned.data) return <Loading what="Reading what was learned" />;
-  const params = (number: number) => ({ params: { path: { number } } });
+  const teaching = learned.data.filter((one) => one.counts || one.readings > 0);
+  const unread = learned.data.filter((one) => !teaching.includes(one));
   return (
     <section aria-labelledby="learned-title">
       <h2 id="learned-title" className="font-bold text-xl">
@@ -32,56 +33,8 @@ export function Learning() {
         of what to try next.
       </p>
       <ul className="max-w-4xl">
-        {learned.data.map((one) => (
-          <li
-            key={one.number}
-            className="flex flex-wrap items-center gap-3 border-rule border-t py-2"
-            data-learned={one.number}
-          >
-            <span className="min-w-0 flex-1">
-              <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
-                {one.label}
-              </Link>
-              {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
-              {one.counts ? (
-                <strong>
-                  {many(one.readings, "reading")} count, let in by {one.by}.
-                </strong>
-              ) : one.readings > 0 ? (
-                `${many(one.readings, "reading")} could join.`
-              ) : (
-                "Nothing was read after its repair."
-              )}
-            </span>
-            <Link className="button-plain" to={`/library/${one.board_model}/known-good`}>
-              Library of the model
-            </Link>
-            {mayWork && one.counts && (
-              <button
-                type="button"
-                className="button"
-                onClick={() =>
-                  void keeping.keep(
-                    () => api.DELETE("/api/v1/jobs/{number}/learning", params(one.number)),
-                    KEY,
-                  )
-                }
-              >
-                Take them out
-              </button>
-            )}
-            {mayWork && !one.counts && one.readings > 0 && (
-              <button
-                type="button"
-                className="button"
-                onClick={() =>
-                  void keeping.keep(() => api.POST("/api/v1/jobs/{number}/learning", params(one.number)), KEY)
-                }
-              >
-                Let them in
-              </button>
-            )}
-          </li>
+        {teaching.map((one) => (
+          <Row key={one.number} one={one} mayWork={mayWork} keep={keeping.keep} />
         ))}
         {learned.data.length === 0 && (
           <li className="text-soft">
@@ -89,7 +42,79 @@ export function Learning() {
           </li>
         )}
       </ul>
+      {unread.length > 0 && (
+        <details className="mt-2" open={teaching.length === 0}>
+          <summary className="cursor-pointer">
+            {many(unread.length, "card")} of which nothing was read after the repair
+          </summary>
+          <ul className="max-w-4xl">
+            {unread.map((one) => (
+              <Row key={one.number} one={one} mayWork={false} keep={keeping.keep} />
+            ))}
+          </ul>
+        </details>
+      )}
       <Wrong problem={keeping.problem} />
     </section>
+  );
+}
+
+interface RowProps {
+  one: LearnedCard;
+  mayWork: boolean;
+  keep: ReturnType<typeof useKeeping>["keep"];
+}
+
+function Row({ one, mayWork, keep }: RowProps) {
+  const params = { params: { path: { number: one.number } } };
+  return (
+<li
+  className="flex flex-wrap items-center gap-3 border-rule border-t py-2"
+  data-learned={one.number}
+>
+  <span className="min-w-0 flex-1">
+    <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
+      {one.label}
+    </Link>
+    {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
+    {one.counts ? (
+      <strong>
+        {many(one.readings, "reading")} count, let in by {one.by}.
+      </strong>
+    ) : one.readings > 0 ? (
+      `${many(one.readings, "reading")} could join.`
+    ) : (
+      "Nothing was read after its repair."
+    )}
+  </span>
+  <Link className="button-plain" to={`/library/${one.board_model}/known-good`}>
+    Library of the model
+  </Link>
+  {mayWork && one.counts && (
+    <button
+      type="button"
+      className="button"
+      onClick={() =>
+        void keep(
+          () => api.DELETE("/api/v1/jobs/{number}/learning", params),
+          KEY,
+        )
+      }
+    >
+      Take them out
+    </button>
+  )}
+  {mayWork && !one.counts && one.readings > 0 && (
+    <button
+      type="button"
+      className="button"
+      onClick={() =>
+        void keep(() => api.POST("/api/v1/jobs/{number}/learning", params), KEY)
+      }
+    >
+      Let them in
+    </button>
+  )}
+</li>
   );
 }

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
+import { api, data, Problem } from "../api/client";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Line } from "../shared/fields";
@@ -17,7 +18,14 @@ export function TakeAlong() {
   const number = Number(job.toUpperCase().replace(/^J-/, ""));
   const take = async (event: FormEvent) => {
     event.preventDefault();
-    window.location.assign(`/api/v1/jobs/${number}/archive`);
+    setProblem(null);
+    try {
+      data(await api.GET("/api/v1/jobs/{number}", { params: { path: { number } } }));
+      window.location.assign(`/api/v1/jobs/${number}/archive`);
+    } catch (error) {
+      const none = error instanceof Problem && error.status === 404;
+      setProblem(none ? new Error(`There is no job ${job.trim()} here.`) : (error as Error));
+    }
   };
   const bring = async (file: File | undefined) => {
     if (!file) return;
@@ -51,6 +59,7 @@ export function TakeAlong() {
           </button>
         </form>
       </section>
+      {!lead && <p className="text-soft">Everything at once, and a job from another shop, are the lead’s.</p>}
       {lead && (
         <>
           <section aria-labelledby="all-title">

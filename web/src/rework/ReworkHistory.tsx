@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { Line } from "../shared/fields";
-import { moment } from "../shared/words";
+import { moment, sentence } from "../shared/words";
 import { lifeAt } from "../stock/useStock";
 import type { ReworkData, Reworking } from "./useRework";
 
@@ -57,7 +57,8 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
                 </>
               )}
               .{" "}
-              {[
+              {sentence(
+                [
                 one.alloy_off && `${one.alloy_off} off`,
                 one.alloy_on && `${one.alloy_on} on`,
                 one.preheat_c && `preheat ${one.preheat_c} °C`,
@@ -72,8 +73,9 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
                 one.minutes && `${one.minutes} min`,
               ]
                 .filter(Boolean)
-                .join(", ")}
-              {one.result && ` ${one.result}.`} {one.note}
+                .join(", "),
+              )}{" "}
+              {sentence(one.result)} {sentence(one.note)}
             </p>
             <p className="flex items-center gap-2 text-soft">
               {one.job_label}, {one.by}, {moment(one.at)}.

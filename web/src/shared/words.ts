@@ -4,7 +4,13 @@ const DAY = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", y
 const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
 
 export function day(iso: string): string {
-  return DAY.format(new Date(iso));
+  return DAY.format(new Date(iso)).replace("Sept", "Sep");
+}
+
+/** A sentence of its own: a capital in front, one full stop behind; nothing of nothing. */
+export function sentence(text: string): string {
+  const said = text.trim();
+  return said && `${said.charAt(0).toUpperCase()}${said.slice(1).replace(/[.]+$/, "")}.`;
 }
 
 export function moment(iso: string): string {
