@@ -63,7 +63,7 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     bench.check_access()
     done.click()
     history = page.get_by_role("list", name="What was done")
-    expect(history).to_contain_text("U15 removed. soak 150 °C 90 s, lift 360 °C 28 s, shields on")
+    expect(history).to_contain_text("U15 removed. Soak 150 °C 90 s, lift 360 °C 28 s, shields on")
     expect(page.get_by_role("list", name="Loose chips")).to_contain_text("RW8-1/U15")
     expect(page.get_by_test_id("owed")).to_contain_text("U15 is off")
     # survey by click, by key and by sweep
@@ -99,7 +99,7 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     form.get_by_label("size, mm").fill("0,45")
     form.get_by_label("balls taken").fill("190")
     form.get_by_role("button", name="Done: reball the chip U15").click()
-    expect(history).to_contain_text("RW8-1/U15 reballed. balls by stencil 0.45 mm, 190")
+    expect(history).to_contain_text("RW8-1/U15 reballed. Balls by stencil 0.45 mm, 190")
     page.get_by_label("to do").select_option("place a chip")
     form.get_by_label("chip that comes").fill("RW8-1/U16")
     form.get_by_role("button", name="Done: place a chip U15").click()

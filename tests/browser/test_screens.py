@@ -53,7 +53,8 @@ def screens(bench):
     yield "/library/pinouts?marking=GW7K", bench.page.get_by_test_id("pinout-form")
     yield "/library/rework", bench.page.get_by_test_id("rework-settings")
     yield "/library/scaup-24/startup", bench.page.get_by_test_id("node-form")
-    yield "/nowhere", bench.page.get_by_text("Nothing lies at this address")
+    for nowhere in ("/nowhere", "/figures/nowhere", "/stock/nowhere"):
+        yield nowhere, bench.page.get_by_text("Nothing lies at this address")
 
 
 def test_every_screen_is_named_for_those_who_cannot_see_it_and_nothing_runs_out_of_the_window(bench):

@@ -85,11 +85,19 @@ def measured(user, size):
         body = {"id": str(uuid4()), "kind": "other", "words": f"promise {number}"}
         assert client.post(f"/api/v1/jobs/{opened[number % OPEN].pk}/owed", body).status_code == 201
 
+    for one in opened:
+        client.post(f"/api/v1/jobs/{one.pk}/power", {"id": str(uuid4()), "state": "off"})
+
+    def read(number):
+        body = {"id": str(uuid4()), "point": "L5", "quantity": "resistance", "value": "1k4", "mode": "ohms"}
+        assert client.post(f"/api/v1/jobs/{opened[number % OPEN].pk}/readings", body).status_code == 201
+
     work = {
         "session": lambda _: get("/api/v1/session"),
         "job page": lambda number: get(f"/api/v1/jobs/{opened[number % OPEN].pk}"),
         "shelf": lambda _: get("/api/v1/shelf"),
         "capture": capture,
+        "capture, a reading": read,
         "ohms": lambda _: get(f"/api/v1/jobs/{job.pk}/ohms"),
         "search": lambda number: get(f"/api/v1/jobs?search=CL8-{number}77"),
         "search, mistyped": lambda _: get("/api/v1/jobs?search=snwo%20on%20screne"),

@@ -68,53 +68,43 @@ interface RowProps {
 function Row({ one, mayWork, keep }: RowProps) {
   const params = { params: { path: { number: one.number } } };
   return (
-<li
-  className="flex flex-wrap items-center gap-3 border-rule border-t py-2"
-  data-learned={one.number}
->
-  <span className="min-w-0 flex-1">
-    <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
-      {one.label}
-    </Link>
-    {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
-    {one.counts ? (
-      <strong>
-        {many(one.readings, "reading")} count, let in by {one.by}.
-      </strong>
-    ) : one.readings > 0 ? (
-      `${many(one.readings, "reading")} could join.`
-    ) : (
-      "Nothing was read after its repair."
-    )}
-  </span>
-  <Link className="button-plain" to={`/library/${one.board_model}/known-good`}>
-    Library of the model
-  </Link>
-  {mayWork && one.counts && (
-    <button
-      type="button"
-      className="button"
-      onClick={() =>
-        void keep(
-          () => api.DELETE("/api/v1/jobs/{number}/learning", params),
-          KEY,
-        )
-      }
-    >
-      Take them out
-    </button>
-  )}
-  {mayWork && !one.counts && one.readings > 0 && (
-    <button
-      type="button"
-      className="button"
-      onClick={() =>
-        void keep(() => api.POST("/api/v1/jobs/{number}/learning", params), KEY)
-      }
-    >
-      Let them in
-    </button>
-  )}
-</li>
+    <li className="flex flex-wrap items-center gap-3 border-rule border-t py-2" data-learned={one.number}>
+      <span className="min-w-0 flex-1">
+        <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
+          {one.label}
+        </Link>
+        {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
+        {one.counts ? (
+          <strong>
+            {many(one.readings, "reading")} count, let in by {one.by}.
+          </strong>
+        ) : one.readings > 0 ? (
+          `${many(one.readings, "reading")} could join.`
+        ) : (
+          "Nothing was read after its repair."
+        )}
+      </span>
+      <Link className="button-plain" to={`/library/${one.board_model}/known-good`}>
+        Library of the model
+      </Link>
+      {mayWork && one.counts && (
+        <button
+          type="button"
+          className="button"
+          onClick={() => void keep(() => api.DELETE("/api/v1/jobs/{number}/learning", params), KEY)}
+        >
+          Take them out
+        </button>
+      )}
+      {mayWork && !one.counts && one.readings > 0 && (
+        <button
+          type="button"
+          className="button"
+          onClick={() => void keep(() => api.POST("/api/v1/jobs/{number}/learning", params), KEY)}
+        >
+          Let them in
+        </button>
+      )}
+    </li>
   );
 }

@@ -59,21 +59,21 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
               .{" "}
               {sentence(
                 [
-                one.alloy_off && `${one.alloy_off} off`,
-                one.alloy_on && `${one.alloy_on} on`,
-                one.preheat_c && `preheat ${one.preheat_c} °C`,
-                ...one.air.map(
-                  (air) =>
-                    `${air.phase}${air.celsius ? ` ${air.celsius} °C` : ""}${air.seconds ? ` ${air.seconds} s` : ""}`,
-                ),
-                one.balls &&
-                  `balls by ${one.balls}${one.ball_mm ? ` ${one.ball_mm} mm` : ""}${one.ball_count ? `, ${one.ball_count}` : ""}`,
-                one.shields.length > 0 && `shields on ${one.shields.join(" ")}`,
-                one.moved && `moved: ${one.moved}`,
-                one.minutes && `${one.minutes} min`,
-              ]
-                .filter(Boolean)
-                .join(", "),
+                  one.alloy_off && `${one.alloy_off} off`,
+                  one.alloy_on && `${one.alloy_on} on`,
+                  one.preheat_c && `preheat ${one.preheat_c} °C`,
+                  ...one.air.map(
+                    (air) =>
+                      `${air.phase}${air.celsius ? ` ${air.celsius} °C` : ""}${air.seconds ? ` ${air.seconds} s` : ""}`,
+                  ),
+                  one.balls &&
+                    `balls by ${one.balls}${one.ball_mm ? ` ${one.ball_mm} mm` : ""}${one.ball_count ? `, ${one.ball_count}` : ""}`,
+                  one.shields.length > 0 && `shields on ${one.shields.join(" ")}`,
+                  one.moved && `moved: ${one.moved}`,
+                  one.minutes && `${one.minutes} min`,
+                ]
+                  .filter(Boolean)
+                  .join(", "),
               )}{" "}
               {sentence(one.result)} {sentence(one.note)}
             </p>

@@ -8,7 +8,7 @@ export function day(iso: string): string {
 }
 
 /** A sentence of its own: a capital in front, one full stop behind; nothing of nothing. */
-export function sentence(text: string): string {
+export function sentence(text = ""): string {
   const said = text.trim();
   return said && `${said.charAt(0).toUpperCase()}${said.slice(1).replace(/[.]+$/, "")}.`;
 }
