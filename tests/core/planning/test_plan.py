@@ -61,8 +61,31 @@ def test_both_schools_and_the_reason_where_the_numbers_say_otherwise():
     assert [one.do for one in first["replace-at-once"]] == ["replace", "reball"]
     assert "By the numbers it would come after" in first["reball-first"][0].why
     assert "By the numbers" not in first["replace-at-once"][0].why
-    dear = {**USUAL.costs, "replace": Cost(500, 0.0)}
+    dear = {**USUAL.costs, "replace": Cost(200, 0.0)}
     assert "this shop replaces at once" in _chip_repairs(Habits(school="replace-at-once", costs=dear))[0].why
+
+
+@pytest.mark.parametrize(
+    ("school", "kind", "replace_minutes", "first"),
+    [("reball-first", "cells", 60, "replace"), ("replace-at-once", "dq-line", 900, "reball")],
+)
+def test_a_school_gives_way_to_what_is_worth_many_times_more(school, kind, replace_minutes, first):
+    """Failing cells lie in the die: new balls below it cure next to nothing."""
+    costs = {**USUAL.costs, "replace": Cost(replace_minutes, 0.0)}
+    found = actions_for(kind, ("U1",), 0.95, habits=Habits(school=school, costs=costs))
+    ahead, behind = (one for one in found if one.do in ("reball", "replace"))
+    assert ahead.do == first
+    assert ahead.per_hour > 5 * behind.per_hour
+    assert "so the numbers go first" in ahead.why
+
+
+@given(st.sampled_from(["reball-first", "replace-at-once"]), st.floats(1, 2000))
+def test_a_school_never_puts_first_what_is_worth_less_than_a_fifth(school, minutes):
+    costs = {**USUAL.costs, "replace": Cost(minutes, 0.0)}
+    for kind in ("dq-line", "cells", "half", "site"):
+        found = actions_for(kind, ("U1",), 0.95, habits=Habits(school=school, costs=costs))
+        worth = [one.per_hour for one in found if one.do in ("reball", "replace")]
+        assert len(worth) < 2 or worth[0] * 5 >= worth[1] * 0.999
 
 
 def _chip_repairs(habits):

@@ -4,7 +4,8 @@ Chances of causes come from the finding's chance, the habits' shares and what wa
 repair's chance is that it cures; a test's is the share of the doubt about the cause (its entropy) that its result is
 expected to remove. An action is worth its chance divided by what it costs: its minutes, and its risk times what a harm
 costs. For independent repairs that order gives the fewest expected minutes to the cure (a known result on sequential
-search); the school moves reballing before replacing or the other way round, and says so.
+search); the school moves reballing before replacing or the other way round, and says so, unless the one it puts off is
+worth many times more.
 """
 
 from __future__ import annotations
@@ -31,6 +32,8 @@ NAMES = {
 # Below this chance of curing, a repair is not worth naming; nor is a test that settles less.
 LEAST_CURE, LEAST_SETTLED = 0.02, 0.01
 LISTED = 3
+# A school is a preference between repairs that are worth about as much: it gives way to one worth so many times more.
+SCHOOL_YIELDS = 5.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,9 +182,13 @@ def _by_school(ranked: list[Action], habits: Habits) -> list[Action]:
     moved = ranked[order.index(first)]
     rest = [one for one in ranked if one.do != first]
     at = [one.do for one in rest].index(second)
+    ahead = rest[at]
     school = "reballs first" if first == "reball" else "replaces at once"
-    note = f" By the numbers it would come after ({moved.per_hour:.2f} against {rest[at].per_hour:.2f} an hour)"
-    moved = replace(moved, why=f"{moved.why}{note}; this shop {school}.")
+    numbers = f"({moved.per_hour:.2f} against {ahead.per_hour:.2f} an hour)"
+    if ahead.per_hour > SCHOOL_YIELDS * moved.per_hour:
+        far = f" This shop {school}; here that is worth far less {numbers}, so the numbers go first."
+        return [replace(one, why=f"{one.why}{far}") if one is ahead else one for one in ranked]
+    moved = replace(moved, why=f"{moved.why} By the numbers it would come after {numbers}; this shop {school}.")
     return [*rest[:at], moved, *rest[at:]]
 
 
