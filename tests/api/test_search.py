@@ -14,6 +14,7 @@ from django.utils import timezone
 from uvrix.shop.accounts.models import Role
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.services import name_unknown_board
 
 
 @pytest.fixture
@@ -73,6 +74,24 @@ def test_the_shelf_shows_what_is_asked(shop, technician):
     assert shown(express="true") == [shop["quill"].pk]
     assert shown(move="part") == []
     assert shown(board_model="none") == []
+
+
+@pytest.fixture
+def undrawn(people):
+    """A job whose board nobody has drawn."""
+    model = name_unknown_board("Avocet 8")
+    return open_job(NewJob(uuid4(), "AV8-1", model.slug, "Ansel Roe", "Dead."), people[Role.LEAD])[0]
+
+
+def test_each_board_is_sent_once_for_all_jobs_that_are_drawn_on_it(shop, technician, undrawn):
+    found = technician.get("/api/v1/shelf").json()
+    jobs = {job["number"]: job for group in found["groups"] for job in group["jobs"]}
+    assert [group["move"] for group in found["groups"]] == ["hands", "customer", "part", "courier"]
+    assert set(found["drawings"]) == {"teal-8"}
+    assert len(found["drawings"]["teal-8"]["sites"]) == 8
+    assert {jobs[job.pk]["drawing"] for job in shop.values()} == {"teal-8"}
+    assert jobs[undrawn.pk]["drawing"] == ""
+    assert (jobs[undrawn.pk]["suspects"], jobs[undrawn.pk]["marked"]) == ([], None)
 
 
 def test_the_shelf_shows_every_open_job_that_fits_however_many(shop, technician, people):
