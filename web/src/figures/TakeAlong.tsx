@@ -87,10 +87,10 @@ export function TakeAlong() {
               Bring in an archive
             </ChooseFile>
             {sending && <p role="status">{sending}</p>}
-            <Wrong problem={problem} />
           </section>
         </>
       )}
+      <Wrong problem={problem} />
     </div>
   );
 }
