@@ -21,7 +21,6 @@ from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.archive.graph import models_of_a_job, rows_of_job, shop_models
 from uvrix.shop.archive.reading import Archive, import_job, restore
 from uvrix.shop.archive.writing import cell, write_job, write_shop
-from uvrix.shop.demo.shop import fill
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
@@ -56,9 +55,8 @@ def hashes(data):
 
 
 def test_the_full_demo_shop_comes_back_equal_in_every_field_and_file_and_so_does_each_kind_of_job(
-    db, settings, tmp_path
+    demo, settings, tmp_path
 ):
-    fill()
     before = shop_bytes()
     jobs = {serial: Job.objects.filter(card__serial=serial).latest("opened_at") for serial in SERIALS}
     singles = {serial: job_bytes(job) for serial, job in jobs.items()}
@@ -211,8 +209,7 @@ def test_a_job_from_elsewhere_brings_no_sign_in_no_settings_and_no_file_outside(
         assert not person.check_password("let-me-in")
 
 
-def test_every_row_that_a_job_writes_is_one_that_it_may_bring(db):
-    fill()
+def test_every_row_that_a_job_writes_is_one_that_it_may_bring(demo):
     allowed = models_of_a_job()
     for job in Job.objects.all():
         assert set(rows_of_job(job)) <= allowed, job.label

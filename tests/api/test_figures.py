@@ -10,7 +10,6 @@ import pytest
 
 from tests.api.test_proving import let_go, photograph_both, say, short_protocol
 from tests.api.test_rework import do, lift
-from uvrix.shop.demo.shop import fill
 from uvrix.shop.figures.queries import cases
 from uvrix.shop.hypotheses.models import HypothesisWord
 from uvrix.shop.jobs.models import Job
@@ -28,12 +27,11 @@ def desk(as_role):
 
 
 @pytest.fixture
-def client(db):
+def client(demo):
     from rest_framework.test import APIClient
 
     from uvrix.shop.accounts.models import User
 
-    fill()
     browser = APIClient()
     browser.force_login(User.objects.get(username="mirren"), backend="django.contrib.auth.backends.ModelBackend")
     return browser

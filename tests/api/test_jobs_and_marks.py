@@ -11,7 +11,7 @@ from tests.api.conftest import BOARDS
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.accounts.services import invite
 from uvrix.shop.bench.models import ChipMark
-from uvrix.shop.demo.shop import JOBS, PEOPLE, fill
+from uvrix.shop.demo.shop import JOBS, PEOPLE
 from uvrix.shop.jobs.models import Job
 
 
@@ -174,8 +174,7 @@ def test_an_invitation_serves_once_and_asks_for_a_strong_password(client, db):
     assert client.post("/api/v1/invitations/none", body, "application/json").status_code == 410
 
 
-def test_the_demo_shop_fills_the_shelf_in_a_fixed_number_of_queries(as_role, db, django_assert_max_num_queries):
-    fill()
+def test_the_demo_shop_fills_the_shelf_in_a_fixed_number_of_queries(demo, as_role, django_assert_max_num_queries):
     browser = as_role("lead")
     browser.get("/api/v1/shelf")  # the boards and what the shop learned are in memory from here
     with django_assert_max_num_queries(6):

@@ -220,10 +220,7 @@ def test_a_family_is_made_from_the_first_board_with_its_core(technician, edit):
     assert (again.status_code, again.json()["code"]) == (409, "family-known")
 
 
-def test_lists_are_read_in_a_fixed_number_of_queries(technician, db, django_assert_max_num_queries):
-    from uvrix.shop.demo.shop import fill
-
-    fill()
+def test_lists_are_read_in_a_fixed_number_of_queries(demo, technician, django_assert_max_num_queries):
     technician.post("/api/v1/board-models/garganey-8/family", {"name": "Second"})
     for address in ("families", "packages", "recipes"):
         with django_assert_max_num_queries(5):

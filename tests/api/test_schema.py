@@ -5,24 +5,21 @@ from __future__ import annotations
 from collections import Counter
 from contextlib import suppress
 
-import schemathesis
+import pytest
 from django.core.signals import request_finished, request_started
 from django.db import close_old_connections
 from hypothesis import HealthCheck, given, settings
 from hypothesis.errors import Unsatisfiable
-from schemathesis.checks import not_a_server_error
-from schemathesis.generation import GenerationMode
 
 from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.config.access import SignedInSession
 from uvrix.shop.config.wsgi import application
-from uvrix.shop.demo.shop import fill
 
 CASES_AN_OPERATION = 10
 
 
-def test_no_input_breaks_an_endpoint(monkeypatch, db):
-    fill()
+@pytest.mark.fuzz
+def test_no_input_breaks_an_endpoint(demo, monkeypatch):
     lead = User.objects.get(role=Role.LEAD)
     # the WSGI client drops cookies; sessions and their tokens are tested in test_access
     monkeypatch.setattr(SignedInSession, "authenticate", lambda *_: (lead, None))
@@ -37,6 +34,11 @@ def test_no_input_breaks_an_endpoint(monkeypatch, db):
 
 
 def _try_everything():
+    # half as much to import as all other tests together, so it is done where it is used
+    import schemathesis
+    from schemathesis.checks import not_a_server_error
+    from schemathesis.generation import GenerationMode
+
     headers = {"Host": "localhost"}
     schema = schemathesis.openapi.from_wsgi("/api/v1/schema?format=json", application, headers=headers)
     schema.config.generation.update(with_security_parameters=False)

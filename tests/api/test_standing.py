@@ -7,7 +7,6 @@ from datetime import timedelta
 from django.utils import timezone
 
 from uvrix.core.readings.notation import COLD
-from uvrix.shop.demo.shop import fill
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.proving.models import LateFault
@@ -62,8 +61,7 @@ def counted(job):
     }
 
 
-def test_every_count_agrees_with_the_rows_one_by_one(db, people):
-    fill()
+def test_every_count_agrees_with_the_rows_one_by_one(demo, people):
     every = list(Job.objects.all())
     # what is taken back counts no more, and the last word on a region is the one that counts
     lead = every[0].opened_by

@@ -6,23 +6,22 @@ import os
 import shutil
 import signal
 import subprocess
-import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
-import psycopg
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from uvrix.launch.cluster import free_port
 from uvrix.launch.start import server_command, wait_until_ready
+from uvrix.launch.templates import copy_demo
 
 # a small machine beside other work: what is waited for may take a while
 expect.set_options(timeout=15_000)
 ROOT = Path(__file__).parents[2]
 SAMPLES = ROOT / "docs/formats/samples"
 AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
-DATABASE = "uvrix_browser"
 CHROMIUM = [
     *("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
     *("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"),
@@ -38,8 +37,11 @@ SIGN_INS = {
 class Served:
     """The production server in a process of its own, on a database of its own."""
 
-    def __init__(self, environment: dict[str, str]) -> None:
-        self.environment = environment
+    def __init__(self, database: str, data: Path) -> None:
+        self.data = data
+        self.environment = {**os.environ, "UVRIX_DB_NAME": database, "UVRIX_DATA": str(data)}
+        # the cookies of each role that signed in through the page
+        self.signed_in: dict[str, list[Any]] = {}
         self.port = free_port()
         self.server: subprocess.Popen[bytes] | None = None
 
@@ -72,21 +74,8 @@ class Served:
 
     def make(self) -> None:
         """The demo shop in a new database, and the server on it."""
-        dsn = " ".join(
-            f"{word}={os.environ[name]}"
-            for word, name in [("port", "UVRIX_DB_PORT"), ("user", "UVRIX_DB_USER"), ("password", "UVRIX_DB_PASSWORD")]
-        )
-        with psycopg.connect(f"host=127.0.0.1 dbname=postgres {dsn}", autocommit=True) as connection:
-            connection.execute(f"drop database if exists {DATABASE} with (force)")
-            connection.execute(f"create database {DATABASE}")
-        for command in (["migrate", "-v0"], ["first_start"]):
-            subprocess.run(
-                [sys.executable, "-m", "django", *command],
-                env=self.environment,
-                cwd=ROOT,
-                check=True,
-                capture_output=True,
-            )
+        copy_demo(Path(os.environ["UVRIX_TEMPLATES"]), self.environment["UVRIX_DB_NAME"], self.data)
+        self.signed_in.clear()
         self.start()
 
     def make_anew(self) -> None:
@@ -96,10 +85,8 @@ class Served:
 
 
 @pytest.fixture(scope="session")
-def served(tmp_path_factory) -> Iterator[Served]:
-    data = tmp_path_factory.mktemp("data")
-    environment = {**os.environ, "UVRIX_DB_NAME": DATABASE, "UVRIX_DATA": str(data)}
-    server = Served(environment)
+def served(tmp_path_factory, process) -> Iterator[Served]:
+    server = Served(f"uvrix_{process}_browser", tmp_path_factory.mktemp("data"))
     server.make()
     yield server
     server.stop()
@@ -130,13 +117,22 @@ class Bench:
     def go(self, address: str) -> None:
         self.page.goto(self.served.address + address)
 
-    def sign_in(self, role: str = "technician", at: str = "/shelf") -> None:
+    def sign_in(self, role: str = "technician", at: str = "/shelf", *, by_page: bool = False) -> None:
+        """Be somebody, at an address: through the page, or with the cookies of whoever of that role did so before."""
+        rooms, asked = self.page.get_by_role("navigation", name="Rooms"), self.page.get_by_label("Password")
+        if not by_page:
+            self.page.context.add_cookies(self.served.signed_in.get(role, []))
         self.go(at)
+        expect(rooms.or_(asked)).to_be_visible()
+        if rooms.is_visible():
+            return
         name, password = SIGN_INS[role]
         self.page.get_by_label("Name").fill(name)
-        self.page.get_by_label("Password").fill(password)
+        asked.fill(password)
         self.page.get_by_role("button", name="Sign in").click()
-        expect(self.page.get_by_role("navigation", name="Rooms")).to_be_visible()
+        expect(rooms).to_be_visible()
+        if not by_page:
+            self.served.signed_in[role] = self.page.context.cookies()
 
     def open_job(self, serial: str) -> None:
         self.page.get_by_role("link", name=serial).first.click()
@@ -216,6 +212,13 @@ class Bench:
         ]
         assert serious == []
 
+    def in_dim_theme(self, look: Callable[[], None]) -> None:
+        """Look at the page as the theme switch would leave it, then go back to the light theme."""
+        self.page.emulate_media(reduced_motion="reduce")  # colours are what they will be, at once
+        self.page.evaluate("document.documentElement.dataset.theme = 'dim'")
+        look()
+        self.page.evaluate("document.documentElement.dataset.theme = 'light'")
+
     def nothing_cut(self) -> None:
         """Nothing runs out of the window at its width."""
         wide = self.page.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
@@ -228,7 +231,9 @@ class Bench:
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """A browser test that fails is tried once more in a new shop, and the summary says so."""
+    """A browser test that fails is tried once more in a new shop, and the summary says so; a thorough run fails."""
+    if os.environ.get("UVRIX_THOROUGH"):
+        return
     for item in items:
         if item.get_closest_marker("browser"):
             item.add_marker(pytest.mark.flaky(reruns=1))

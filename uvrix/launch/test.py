@@ -1,93 +1,152 @@
-"""./test: a database of its own, every check, then pytest with the arguments given."""
+"""./test: a test cluster, then pytest over checks and tests; ./test --help lists what it can be narrowed to."""
 
 from __future__ import annotations
 
+import argparse
+import fcntl
+import hashlib
 import os
 import shutil
 import subprocess
 import sys
 import tempfile
-import time
-from concurrent.futures import ThreadPoolExecutor
-from contextlib import suppress
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from uvrix.launch.cluster import CannotStart, Cluster
 
 ROOT = Path(__file__).resolve().parents[2]
-WEB = ROOT / "web"
-BIN = ROOT / ".venv" / "bin"
-PYTHON = str(BIN / "python")
-
-CHECKS: dict[str, tuple[Path, list[str]]] = {
-    "types": (ROOT, [str(BIN / "mypy")]),
-    "format": (ROOT, [str(BIN / "ruff"), "format", "--check", "--quiet"]),
-    "lint": (ROOT, [str(BIN / "ruff"), "check", "--quiet"]),
-    "imports": (ROOT, [str(BIN / "lint-imports"), "--no-logo"]),
-    "unused code": (ROOT, [str(BIN / "vulture")]),
-    "migrations": (ROOT, [PYTHON, "-m", "django", "makemigrations", "--check", "--dry-run"]),
-    "published files": (ROOT, [PYTHON, "-m", "uvrix.launch.publish", "--check"]),
-    "web format and lint": (WEB, ["npx", "--no-install", "biome", "ci", "."]),
-    "web types": (WEB, ["npx", "--no-install", "tsc", "--noEmit"]),
-    "web unused code": (WEB, ["npx", "--no-install", "knip"]),
-}
-
-
-# Options that print figures instead of running the tests.
-FIGURES = {"--speed": ["tests/speed", "-s"], "--calibrate": ["tests/calibration", "-s"]}
+PYTHON = str(ROOT / ".venv" / "bin" / "python")
+# Two cores are what the bars are stated for; a third process would only wait.
+PROCESSES = 2
+QUICK = ["tests/checks", "tests/core", "tests/api", "tests/standins", "-m", "not fuzz and not whole_tree"]
+CALIBRATED_CARDS = "2000"
 
 
 def main() -> int:
-    """Run everything; returns 0 where all of it passed. pytest's own summary is printed last."""
-    arguments = sys.argv[1:]
-    folder = Path(tempfile.mkdtemp(prefix="uvrix-test-"))
-    folder.chmod(0o755)
-    cluster = Cluster(folder)
+    """Run what was asked for; returns 0 where all of it passed. pytest's own summary is printed last."""
+    chosen, words = _parser().parse_known_args()
+    if chosen.mutants is not None:
+        return subprocess.run([PYTHON, "-m", "tests.mutants", *chosen.mutants, *words], cwd=ROOT, check=False).returncode
     try:
-        cluster.create(durable=False)
-        port = cluster.start()
-        environment = {
-            **os.environ,
-            **cluster.environment(port, "uvrix"),
-            "DJANGO_SETTINGS_MODULE": "uvrix.shop.config.settings",
-            "UVRIX_DATA": str(folder),
-            "UVRIX_SECRET_KEY": "for-tests-only",
-            "UVRIX_HOSTS": "testserver",
-        }
-        cluster.ensure_database(port, "uvrix")
-        checked = _check(environment)
-        target = [word for option, words in FIGURES.items() if option in arguments for word in words]
-        chosen = [one for one in arguments if one not in FIGURES]
-        environment |= {"UVRIX_CALIBRATE": "2000"} if "--calibrate" in arguments else {}
-        tested = subprocess.run([PYTHON, "-m", "pytest", *target, *chosen], cwd=ROOT, env=environment, check=False)
+        with _cluster() as folder:
+            return _pytest(chosen, words, folder)
     except CannotStart as reason:
         print(f"./test: {reason}", file=sys.stderr)
         return 1
-    else:
-        return tested.returncode or (0 if checked else 1)
-    finally:
-        with suppress(CannotStart):
-            cluster.stop()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
-def _check(environment: dict[str, str]) -> bool:
-    """Run the checks side by side; says which failed and why."""
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="./test",
+        description="Checks and tests everything. Any other argument goes to pytest, which then runs in one process.",
+        allow_abbrev=False,
+    )
+    modes = parser.add_mutually_exclusive_group()
+    modes.add_argument("--quick", action="store_true", help="core and API without fuzzing, types, format and lint")
+    modes.add_argument("--thorough", action="store_true", help="longer fuzzing and calibration, nothing is tried twice")
+    modes.add_argument("--speed", action="store_true", help="print how fast things are")
+    modes.add_argument("--calibrate", action="store_true", help="print how often findings and plans are right")
+    modes.add_argument("--mutants", nargs="*", metavar="PACKAGE", help="how many changed rules the tests notice")
+    return parser
 
-    def run(name: str) -> bool:
-        where, command = CHECKS[name]
-        begun = time.monotonic()
-        done = subprocess.run(
-            command, cwd=where, env=environment, text=True, capture_output=True, stdin=subprocess.DEVNULL, check=False
-        )
-        good = done.returncode == 0
-        print(f"{'passed' if good else 'FAILED'}  {name}  ({time.monotonic() - begun:.0f} s)", flush=True)
-        if not good:
-            print(done.stdout, done.stderr, flush=True)
-        return good
 
-    with ThreadPoolExecutor(2) as pool:
-        return all(list(pool.map(run, CHECKS)))
+def _pytest(chosen: argparse.Namespace, words: list[str], folder: Path) -> int:
+    environment = {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "uvrix.shop.config.settings",
+        "UVRIX_DATA": str(folder / "files"),
+        "UVRIX_TEMPLATES": str(folder),
+        "UVRIX_SECRET_KEY": "for-tests-only",
+        "UVRIX_HOSTS": "testserver",
+    }
+    side_by_side = ["-n", str(PROCESSES), "--dist", "worksteal"]
+    arguments = [*words, *_files_with(words)]
+    if chosen.speed:
+        arguments = ["tests/speed", "-s", *words]
+    elif chosen.calibrate:
+        environment["UVRIX_CALIBRATE"] = CALIBRATED_CARDS
+        arguments = ["tests/calibration", "-s", *words]
+    elif chosen.quick:
+        arguments = [*QUICK, *side_by_side, *words]
+    elif chosen.thorough:
+        environment |= {"UVRIX_THOROUGH": "1", "UVRIX_CALIBRATE": CALIBRATED_CARDS}
+        arguments = [*side_by_side, *words]
+    elif not words:
+        arguments = side_by_side
+    whole = chosen.thorough or not words
+    maker = threading.Thread(target=_make_templates, args=(environment,)) if whole else None
+    if maker:
+        maker.start()
+    done = subprocess.run([PYTHON, "-m", "pytest", *arguments], cwd=ROOT, env=environment, check=False)
+    if maker:
+        maker.join()
+    return done.returncode
+
+
+def _files_with(words: list[str]) -> list[str]:
+    """The test files in which the one word after -k stands: to collect all of them would take longer than the test."""
+    if len(words) != len(["-k", "word"]) or words[0] != "-k" or not words[1].isidentifier():
+        return []
+    word = words[1].lower()
+    return [
+        str(path.relative_to(ROOT))
+        for path in sorted((ROOT / "tests").rglob("test_*.py"))
+        if "speed" not in path.parts and word in f"{path}{path.read_text()}".lower()
+    ]
+
+
+def _make_templates(environment: dict[str, str]) -> None:
+    """Begin with what database tests wait for, while others run; a failure is told by the test that needs it."""
+    program = "import os, pathlib; from uvrix.launch import templates as t; "
+    program += "t.ensure(pathlib.Path(os.environ['UVRIX_TEMPLATES']), t.DEMO)"
+    subprocess.run([PYTHON, "-c", program], cwd=ROOT, env=environment, check=False, capture_output=True)
+
+
+@contextmanager
+def _cluster() -> Iterator[Path]:
+    """The clone's own test cluster, served; a passing one where another run of this clone has it."""
+    kept = _kept_folder()
+    kept.mkdir(parents=True, exist_ok=True)
+    with (kept / "lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            folder = kept
+        except OSError:
+            folder = Path(tempfile.mkdtemp(prefix="uvrix-test-"))
+        folder.chmod(0o755)
+        cluster = Cluster(folder)
+        try:
+            cluster.create(durable=False)
+            port = cluster.start()
+            cluster.ensure_database(port, "uvrix")
+            os.environ.update(cluster.environment(port, "uvrix"))
+            yield folder
+        finally:
+            with suppress(CannotStart):
+                cluster.stop()
+            if folder is not kept:
+                shutil.rmtree(folder, ignore_errors=True)
+
+
+def _kept_folder() -> Path:
+    """Where this clone's test cluster is kept: outside it, where the database's user can enter."""
+    if named := os.environ.get("UVRIX_TEST_DATA"):
+        return Path(named).absolute()
+    base = Path("/var/lib") if os.geteuid() == 0 else Path.home() / ".cache"
+    _forget_clones_that_are_gone(base / "uvrix-test")
+    kept = base / "uvrix-test" / hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
+    kept.mkdir(parents=True, exist_ok=True)
+    (kept / "clone").write_text(str(ROOT))
+    return kept
+
+
+def _forget_clones_that_are_gone(base: Path) -> None:
+    for named in base.glob("*/clone"):
+        if not Path(named.read_text()).exists():
+            shutil.rmtree(named.parent, ignore_errors=True)
 
 
 if __name__ == "__main__":
