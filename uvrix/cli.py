@@ -285,7 +285,8 @@ def _isolate(chosen: argparse.Namespace) -> Printed:
     from uvrix.core.readings.points import board_places
     from uvrix.core.readings.reading_file import read_readings
     from uvrix.core.startup.chain import chain_of
-    from uvrix.core.startup.isolate import DOUBT, as_json, isolate
+    from uvrix.core.startup.isolate import as_json, isolate
+    from uvrix.core.startup.limits import DOUBT
 
     doubt = DOUBT
     if chosen.doubt is not None:
@@ -398,7 +399,8 @@ def _inject(chosen: argparse.Namespace) -> Printed:
 
 
 def _sense(chosen: argparse.Namespace) -> Printed:
-    from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
+    from uvrix.core.readings.limits import SLOT_LIMIT_W
+    from uvrix.core.readings.sense import sense
 
     shunt = _number("--shunt-mohm", chosen.shunt_mohm, "the shunt in milliohm, above 0", least=0, open_end=True)
     rail, high, low = (

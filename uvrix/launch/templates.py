@@ -16,8 +16,10 @@ import time
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import psycopg
+if TYPE_CHECKING:
+    import psycopg
 
 ROOT = Path(__file__).resolve().parents[2]
 SCHEMA, DEMO = "uvrix_template_schema", "uvrix_template_demo"
@@ -122,6 +124,8 @@ def _files(patterns: Iterable[str]) -> Iterator[Path]:
 
 @contextmanager
 def _server() -> Iterator[psycopg.Connection[tuple[object, ...]]]:
+    import psycopg
+
     named = {
         "host": os.environ["UVRIX_DB_HOST"],
         "port": os.environ["UVRIX_DB_PORT"],

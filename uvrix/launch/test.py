@@ -29,7 +29,9 @@ def main() -> int:
     """Run what was asked for; returns 0 where all of it passed. pytest's own summary is printed last."""
     chosen, words = _parser().parse_known_args()
     if chosen.mutants is not None:
-        return subprocess.run([PYTHON, "-m", "tests.mutants", *chosen.mutants, *words], cwd=ROOT, check=False).returncode
+        return subprocess.run(
+            [PYTHON, "-m", "tests.mutants", *chosen.mutants, *words], cwd=ROOT, check=False
+        ).returncode
     try:
         with _cluster() as folder:
             return _pytest(chosen, words, folder)

@@ -12,7 +12,6 @@ from uvrix.core.errors import Refusal
 from uvrix.core.rework.events import (
     DOES,
     HEATS,
-    OPEN_HOURS,
     Event,
     Ledger,
     check,
@@ -21,6 +20,7 @@ from uvrix.core.rework.events import (
     unbaked,
     worked_on,
 )
+from uvrix.core.rework.limits import OPEN_HOURS
 
 CARDS, SITES = ("A-1", "B-2"), ("U11", "U12", "U13")
 CHIPS = [original(card, site) for card in CARDS for site in SITES] + ["S-1", "S-2"]

@@ -19,7 +19,8 @@ from uvrix.core.startup.clock import clocks_say
 from uvrix.core.startup.converter import converter, converters
 from uvrix.core.startup.curve import read_curve
 from uvrix.core.startup.isolate import isolate
-from uvrix.core.startup.refuted import LEFT, behind, without_refuted
+from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.core.startup.refuted import behind, without_refuted
 from uvrix.core.virtual.powered import PoweredCard
 from uvrix.core.virtual.startups import random_map, reading
 
@@ -92,7 +93,7 @@ def test_a_part_replaced_without_effect_loses_its_blame_and_nobody_elses_order_c
     chance = {one.node.id: one.chance for one in after.suspects}
     assert chance.get(first.id, 0) <= before.suspects[0].chance + 1e-12
     weights = {node.id: node.weight for node in without_refuted(chain, {first.parts[0]}).nodes}
-    assert weights[first.id] == pytest.approx(LEFT * first.weight)
+    assert weights[first.id] == pytest.approx(REFUTED_SHARE * first.weight)
     explains = [one.node.id for one in before.suspects if chain.absent[_at(chain, one.node.id), -1]]
     others = [name for name in explains if name != first.id]
     assert [one.node.id for one in after.suspects if one.node.id in others] == others

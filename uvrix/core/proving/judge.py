@@ -12,17 +12,24 @@ from typing import Literal
 import numpy as np
 
 from uvrix.core.proving.identity import Identity
+from uvrix.core.proving.limits import (
+    CLOCK_MOVES_TIMES,
+    COLDEST_C,
+    COMPARED_SHARE,
+    FEWEST_SCORES,
+    HOTTEST_C,
+    LEAST_SCORE_SPREAD,
+    MEMORY_SHARE,
+    SCORE_COVERS,
+    STILL_C,
+    STILL_SAMPLES,
+)
 from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import Check
 from uvrix.core.proving.steady import loaded, steadiness
+from uvrix.core.values.edges import over, under
 
 State = Literal["open", "passed", "failed", "refused"]
-# What a temperature on a bench may be at all, in degrees Celsius.
-COLDEST, HOTTEST = 5.0, 125.0
-# A clock moves where its highest under load is this many times its lowest in the log.
-MOVES = 1.2
-FEWEST_SCORES = 3
-COVERS = 0.95
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +140,7 @@ def _identity(check: Check, seen: Evidence) -> Judged:
     expected = check.memory_mib or seen.expected_mib
     if not expected:
         return Judged(check, "refused", (f"{one.memory_mib} MiB; the model does not say how much it has.",))
-    if abs(one.memory_mib - expected) > 0.02 * expected:
+    if over(abs(one.memory_mib - expected), MEMORY_SHARE * expected):
         return Judged(check, "failed", (f"{one.memory_mib} MiB, {expected:g} expected.",))
     return Judged(check, "passed", (f"{one.device or 'It'} with {one.memory_mib} MiB.",))
 
@@ -143,9 +150,9 @@ def _sensors(check: Check, seen: Evidence) -> Judged:
     if not temperatures:
         return Judged(check, "open", ("No log since the last rework.",))
     low, high = min(temperatures), max(temperatures)
-    if low < COLDEST or high > HOTTEST:
+    if low < COLDEST_C or high > HOTTEST_C:
         return Judged(check, "failed", (f"{low:.0f} to {high:.0f} °C cannot be.",))
-    if len(temperatures) > 60 and high - low < 0.5:
+    if len(temperatures) > STILL_SAMPLES and under(high - low, STILL_C):
         return Judged(check, "failed", (f"{high:.1f} °C all the while: the sensor stands still.",))
     return Judged(check, "passed", (f"{low:.0f} to {high:.0f} °C.",))
 
@@ -156,7 +163,7 @@ def _clocks(check: Check, seen: Evidence) -> Judged:
         return Judged(check, "open", ("No log with a clock since the last rework.",))
     best = max(clocks, key=lambda one: float(np.nanmax(one[1])))[1]
     low, high = float(np.nanmin(best)), float(np.nanmax(best))
-    if high < MOVES * max(low, 1.0):
+    if under(high, CLOCK_MOVES_TIMES * max(low, 1.0)):
         return Judged(check, "failed", (f"{low:.0f} to {high:.0f} MHz: it stands still.",))
     return Judged(check, "passed", (f"{low:.0f} to {high:.0f} MHz.",))
 
@@ -207,7 +214,7 @@ def usual_score(scores: Sequence[float]) -> tuple[float, float] | None:
     from scipy.special import stdtrit
 
     middle, spread = statistics.fmean(kept), statistics.stdev(kept)
-    wide = float(stdtrit(len(kept) - 1, COVERS)) * max(spread, 0.005) * math.sqrt(1 + 1 / len(kept))
+    wide = float(stdtrit(len(kept) - 1, SCORE_COVERS)) * max(spread, LEAST_SCORE_SPREAD) * math.sqrt(1 + 1 / len(kept))
     return math.exp(middle - wide), math.exp(middle)
 
 
@@ -280,7 +287,7 @@ def log_figures(log: Log) -> dict[str, tuple[str, float]]:
     busy = loaded(log)
     seconds = np.array(log.seconds)
     keep = np.ones(len(seconds), bool) if busy is None or not busy.any() else busy
-    last = np.flatnonzero(keep)[-max(2, int(0.1 * keep.sum())) :]
+    last = np.flatnonzero(keep)[-max(2, int(COMPARED_SHARE * keep.sum())) :]
     names = {"celsius": ("temperature under load", "°C"), "mhz": ("core clock under load", "MHz"),
              "watts": ("power under load", "W"), "fan": ("fan under load", "")}  # fmt: skip
     found = {}

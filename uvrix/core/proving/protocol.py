@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from uvrix.core.boards.schema import ABOVE_ZERO, NAME, SLUG, TEXT, Schema, list_of, object_of, words_of
 from uvrix.core.errors import Refusal
+from uvrix.core.proving.limits import REST_C
 from uvrix.core.values.shape import check_shape
 
 Kind = Literal[
@@ -65,7 +66,7 @@ class Check:
     condition: str = ""
     minutes: float | None = None
     hours: float | None = None
-    rest_c: float = 1.5
+    rest_c: float = REST_C
     most_c: float | None = None
     load_watts: float | None = None
     memory_mib: float | None = None
@@ -112,7 +113,7 @@ def read_protocol(document: Any) -> tuple[Check, ...]:
             raise Refusal(f"{path}.condition", "none", "cold or warm")
         limits = ("minutes", "hours", "most_c", "load_watts", "memory_mib", "width", "gt_per_s")
         figures = {name: None if one.get(name) is None else float(one[name]) for name in limits}
-        rest = float(one.get("rest_c", 1.5))
+        rest = float(one.get("rest_c", REST_C))
         found.append(
             Check(one["id"], one["kind"], one["name"], one["fails"], one.get("condition", ""), rest_c=rest, **figures)
         )

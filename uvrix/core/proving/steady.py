@@ -14,20 +14,20 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from uvrix.core.proving.limits import (
+    BUSY_CLOCK_SHARE,
+    DIP_S,
+    IDLE_MINUTES,
+    LEAST_NOISE_C,
+    LOAD_RISES_TIMES,
+    LOADED_SHARE,
+    STEADY_SURE,
+)
 from uvrix.core.proving.log import Log
 
 Word = Literal["steady", "rising", "too-short", "idle", "no-load-known"]
 # Blocks that the loaded part is averaged into; fewer are no curve.
 BLOCKS, FEWEST_BLOCKS = 60, 12
-# Under load are samples whose power stands this share of the way from the log's least to its most.
-LOADED_SHARE = 0.6
-# A log whose power never rises by this factor from its least shows no load by itself.
-RISES = 2.0
-# A clock that reaches this share of the log's highest counts as working.
-BUSY_CLOCK = 0.7
-SURE = 0.95
-# Sensors show whole degrees at best: noise is never taken as less than this.
-LEAST_NOISE_C = 0.15
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 
@@ -56,15 +56,15 @@ def loaded(log: Log, load_watts: float | None = None) -> Mask | None:
         if load_watts is not None:
             return np.asarray(np.nan_to_num(watts, nan=0.0) >= load_watts)
         low, high = _range(watts)
-        if high < RISES * max(low, 1e-9):
+        if high < LOAD_RISES_TIMES * max(low, 1e-9):
             return None
         return np.asarray(np.nan_to_num(watts, nan=0.0) >= low + LOADED_SHARE * (high - low))
     if log.has("mhz"):
         clock = np.array(log.figures["mhz"])
         low, high = _range(clock)
-        if high < RISES * max(low, 1e-9):
+        if high < LOAD_RISES_TIMES * max(low, 1e-9):
             return None
-        return np.asarray(np.nan_to_num(clock, nan=0.0) >= BUSY_CLOCK * high)
+        return np.asarray(np.nan_to_num(clock, nan=0.0) >= BUSY_CLOCK_SHARE * high)
     return None
 
 
@@ -88,7 +88,7 @@ def steadiness(log: Log, minutes: float, rest_c: float, load_watts: float | None
         return Steady("no-load-known", 0.0, None, peak, None, None, why)
     begin, end = _longest(seconds, busy)
     span = (seconds[end] - seconds[begin]) / 60 if end > begin else 0.0
-    if span < 0.5:
+    if span < IDLE_MINUTES:
         return Steady("idle", span, None, peak, None, None, "It was idle all the while. Idle proves nothing.")
     part = slice(begin, end + 1)
     rest, at, tau = _rest(seconds[part] - seconds[begin], celsius[part])
@@ -114,7 +114,7 @@ def _longest(seconds: Array, busy: Mask) -> tuple[int, int]:
     for at, now in enumerate(busy):
         if now:
             begin, last = at if begin is None else begin, at
-        elif begin is not None and seconds[at] - seconds[last] > 10:
+        elif begin is not None and seconds[at] - seconds[last] > DIP_S:
             if seconds[last] - seconds[begin] > seconds[best[1]] - seconds[best[0]]:
                 best = (begin, last)
             begin = None
@@ -158,7 +158,11 @@ def _rest(seconds: Array, celsius: Array) -> tuple[float | None, float | None, f
     mass = np.concatenate([weight * shares for weight in weights])
     order = np.argsort(values)
     cumulated = np.cumsum(mass[order])
-    most = float(values[order][np.searchsorted(cumulated, SURE)]) if cumulated[-1] >= SURE else float(values.max())
+    most = (
+        float(values[order][np.searchsorted(cumulated, STEADY_SURE)])
+        if cumulated[-1] >= STEADY_SURE
+        else float(values.max())
+    )
     best = int(np.argmax(logs))
     standing = float(mean[-3:].mean())
     return max(0.0, most), standing, float(taus[best])

@@ -12,19 +12,24 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from uvrix.core.readings.limits import (
+    LEAST_CHIPS,
+    LEAST_LINES,
+    SHORT_SHARE,
+    SHORT_UNDER,
+    STRANGER_BALLS,
+    STRANGER_SHARE,
+)
 from uvrix.core.readings.notation import Quantity, shown, shown_number
-from uvrix.core.readings.peers import BY_SHARE, LEAST_CHIPS, Among, Pin, among, chip_and_pin, pooled
+from uvrix.core.readings.peers import BY_SHARE, Among, Pin, among, chip_and_pin, pooled
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
-from uvrix.core.readings.verdict import NUMBERS, SHORT_BELOW, SHORT_SHARE, Verdict
+from uvrix.core.readings.verdict import NUMBERS, Verdict
+from uvrix.core.values.edges import under
 
 State = Literal["in circuit", "site pads", "chip alone"]
 STATES: tuple[State, ...] = ("in circuit", "site pads", "chip alone")
 Fellows = Literal["chips", "lines", ""]
-# So many data lines of one chip tell which one of them is odd; they differ more than one ball of several chips.
-LEAST_LINES = 6
-# A chip that is odd at more than this share of its balls, and at so many, is another part than its fellows.
-STRANGER_SHARE, STRANGER_BALLS = 0.5, 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,8 +165,8 @@ def _word(one: Reading, usual: float | None) -> Verdict:
         return "unsteady"
     if usual is None:
         return "low"
-    below = SHORT_BELOW.get(one.quantity, 0.0)
-    if value < usual * SHORT_SHARE and value < below:
+    below = SHORT_UNDER.get(one.quantity, 0.0)
+    if under(value, usual * SHORT_SHARE) and value < below:
         return "short"
     return "low" if value < usual else "high"
 

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.readings.known import RESOLVES, USUAL_SPREAD
+from uvrix.core.readings.limits import RESOLVES, USUAL_SPREAD
 from uvrix.core.readings.notation import Quantity, shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading

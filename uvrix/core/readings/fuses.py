@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.readings.known import RESOLVES, Reference
+from uvrix.core.readings.known import Reference
+from uvrix.core.readings.limits import SICK_FUSE_OHMS
 from uvrix.core.readings.notation import shown, shown_number
 from uvrix.core.readings.reading_file import Reading
+from uvrix.core.values.edges import over
 
 State = Literal["good", "sick", "blown"]
-# A fuse reads about nothing across: what two leads can make of nothing, several times over, is no longer that.
-SICK_OHMS = 6 * RESOLVES["resistance"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,11 +29,11 @@ def fuse_state(reading: Reading, reference: Reference | None) -> FuseState | Non
     high = reading.value.high
     if high is None:
         return FuseState("blown", "Open: blown. A symptom: clear what is behind it first, or the next one blows too.")
-    limit = SICK_OHMS
+    limit = SICK_FUSE_OHMS
     if reference is not None and reference.high is not None:
         limit = max(limit, reference.high)
     said = shown(reading.value, "resistance")
-    if high > limit:
+    if over(high, limit):
         why = (
             f"{said} across, more than {shown_number(limit, 'resistance')}: a sick fuse passes the beeper and drops "
             "voltage as the current grows; millivolts across it under load prove it."

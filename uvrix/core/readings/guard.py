@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from uvrix.core.readings.limits import LEAST_INPUT_OHMS
 from uvrix.core.readings.notation import shown
 from uvrix.core.readings.points import Key, Places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.verdict import Judged
-
-LEAST_INPUT_OHMS = 100.0
 
 
 @dataclass(frozen=True, slots=True)

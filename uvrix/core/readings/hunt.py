@@ -12,26 +12,25 @@ from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.boards.model import Board, Part
+from uvrix.core.readings.limits import (
+    COIL_SIDE_TIMES,
+    GLOW_BLUR_MM,
+    GLOW_CLOSE_MM,
+    GLOW_NEAR_MM,
+    JOINED_OHMS,
+    JOINED_SHARE,
+    RAILS_ALIKE_OHMS,
+    RAILS_ALIKE_SHARE,
+)
 from uvrix.core.readings.notation import Value, shown, shown_number
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.shorts import SHORTED, ShortSuspect
 from uvrix.core.readings.verdict import Judged
+from uvrix.core.values.edges import over
 
 JOINING = frozenset({"power-stage", "converter"})
-# Input and output of a stage that is joined read about as two leads held together.
-JOINED_OHMS = 1.0
-# and well under what lies between two rails by way of ground.
-APART_SHARE = 0.5
-# One pad must read this many times the other before it says which side.
-CLEARLY = 3.0
-# Two joined rails read alike to within this share and so many ohms.
-ALIKE_SHARE, ALIKE_OHMS = 0.05, 0.3
 TOO_LOW = frozenset({"low", "short", "partial-short"})
-# A warm spot is seen this sharply: a camera's own blur and the copper around spread it.
-BLUR_MM = 4.0
-NEAR_MM, MOST_NEAR = 25.0, 6
-# Within this a part may be what glows; farther off it is only near.
-CLOSE_MM = 1.5 * BLUR_MM
+MOST_NEAR = 6
 # A part that is not known to touch the fed rail glows this much less likely than one that is.
 OFF_RAIL, UNKNOWN_RAIL = 0.05, 0.4
 
@@ -121,10 +120,10 @@ def coil_side(coil: str, converter: Value, rail: Value) -> CoilSides:
     """Which side of a lifted coil holds the short: clearly the lower one, or neither."""
     said = f"{shown(converter, 'resistance')} at the converter pad, {shown(rail, 'resistance')} at the rail pad"
     ends = [math.inf if one.middle is None else one.middle for one in (converter, rail)]
-    if ends[0] * CLEARLY <= ends[1] and ends[0] < ends[1]:
+    if ends[0] * COIL_SIDE_TIMES <= ends[1] and ends[0] < ends[1]:
         why = f"{coil}: {said}. The side of the converter holds it: its power stage first."
         return CoilSides(coil, "converter", why)
-    if ends[1] * CLEARLY <= ends[0] and ends[1] < ends[0]:
+    if ends[1] * COIL_SIDE_TIMES <= ends[0] and ends[1] < ends[0]:
         return CoilSides(coil, "rail", f"{coil}: {said}. The side of the rail holds it: what the rail feeds.")
     return CoilSides(coil, "unclear", f"{coil}: {said}. Too near each other to tell the side.")
 
@@ -144,19 +143,20 @@ def glowed(
 ) -> tuple[Near, ...]:
     """The parts by a warm spot, likeliest first, chances among them adding to 1; `rails` are those that were fed.
 
-    A part counts by its distance (a blur of BLUR_MM) and by whether it is known to touch a fed rail.
+    A part counts by its distance (blurred as a camera sees it) and by whether it is known to touch a fed rail.
     """
     found = []
     for part in board.parts:
         if part.centre is None or part.designator in off:
             continue
         mm = math.dist(spot, [float(one) for one in part.centre])
-        if mm > NEAR_MM:
+        if mm > GLOW_NEAR_MM:
             continue
         on = OFF_RAIL if part.rails else UNKNOWN_RAIL
         on = 1.0 if set(part.rails) & set(rails) else on
         through = 1.0 if part.side == side else 0.3
-        found.append((on * through * max(float(part.weight), 1e-6) * math.exp(-0.5 * (mm / BLUR_MM) ** 2), mm, part))
+        blurred = math.exp(-0.5 * (mm / GLOW_BLUR_MM) ** 2)
+        found.append((on * through * max(float(part.weight), 1e-6) * blurred, mm, part))
     whole = sum(weight for weight, _, _ in found)
     if whole <= 0:
         return ()
@@ -230,7 +230,7 @@ def is_joined(value: Value, apart_ohms: float) -> bool:
 
     `apart_ohms` is what both read to ground, added up: that is what lies between them where nothing joins them.
     """
-    return value.high is not None and value.high < JOINED_OHMS and value.high < APART_SHARE * apart_ohms
+    return value.high is not None and value.high < JOINED_OHMS and value.high < JOINED_SHARE * apart_ohms
 
 
 @dataclass(frozen=True, slots=True)
@@ -323,9 +323,9 @@ class Hunt:
 
     def _below(self) -> Step | None:
         """It still glows where a part was, and none is left there."""
-        if not self.fed or self.off_mm is None or self.off_mm > CLOSE_MM:
+        if not self.fed or self.off_mm is None or self.off_mm > GLOW_CLOSE_MM:
             return None
-        if any(one.mm <= CLOSE_MM and one.part.designator not in self._off for one in self.near):
+        if any(one.mm <= GLOW_CLOSE_MM and one.part.designator not in self._off for one in self.near):
             return None
         says = "It still glows where nothing is left: inner layers may be carbonised. Cutting out is the last resort."
         return Step("cut-out", self.shorted[0], says)
@@ -371,11 +371,15 @@ def bridges(board: Board, standing: Iterable[Judged], places: Places) -> tuple[B
     found = []
     for high, low in pairs:
         (value, judged), (other, _) = read[high], read[low]
-        if judged.verdict in TOO_LOW and abs(value - other) <= ALIKE_SHARE * max(value, other) + ALIKE_OHMS:
+        if judged.verdict in TOO_LOW and _alike(value, other):
             said = f"{shown_number(value, 'resistance')} and {shown_number(other, 'resistance')}"
             says = f"{names[high]} and {names[low]} read alike ({said}), and {names[high]} reads too low: joined?"
             found.append(Bridge(high, low, says))
     return tuple(found)
+
+
+def _alike(one: float, other: float) -> bool:
+    return not over(abs(one - other), RAILS_ALIKE_SHARE * max(one, other) + RAILS_ALIKE_OHMS)
 
 
 def hunted(

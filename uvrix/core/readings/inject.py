@@ -5,11 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from uvrix.core.cautions import CAUTIONS, FOR_INJECTION
-
-# Start at half a volt, at most one, never above a rail that it may reach.
-START_VOLTS, MOST_VOLTS = 0.5, 1.0
-# Heat that a bare part shows to a camera or to alcohol, and what a bench lead and a trace take without harm.
-SEEN_WATTS, MOST_AMPS, LEAST_AMPS = 1.5, 5.0, 0.5
+from uvrix.core.readings.limits import INJECT_LEAST_A, INJECT_MOST_A, INJECT_MOST_V, INJECT_SEEN_W, INJECT_START_V
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,12 +21,12 @@ class Injection:
 
 def injection(rail_v: float, ohms: float, lowest_v: float | None = None) -> Injection:
     """How to inject into a rail that reads `ohms`; `lowest_v`: the lowest rail reached through a joined stage."""
-    most = min(MOST_VOLTS, rail_v, *([lowest_v] if lowest_v is not None else []))
-    volts = min(START_VOLTS, most)
-    wanted = (SEEN_WATTS / ohms) ** 0.5 if ohms > 0 else MOST_AMPS
-    limit = round(min(MOST_AMPS, max(LEAST_AMPS, wanted)), 2)
+    most = min(INJECT_MOST_V, rail_v, *([lowest_v] if lowest_v is not None else []))
+    volts = min(INJECT_START_V, most)
+    wanted = (INJECT_SEEN_W / ohms) ** 0.5 if ohms > 0 else INJECT_MOST_A
+    limit = round(min(INJECT_MOST_A, max(INJECT_LEAST_A, wanted)), 2)
     amps = min(limit, volts / ohms) if ohms > 0 else limit
     cautions = [f"Never above {most:g} V here.", *(CAUTIONS[key].says for key in FOR_INJECTION)]
-    if lowest_v is not None and lowest_v < min(MOST_VOLTS, rail_v):
+    if lowest_v is not None and lowest_v < min(INJECT_MOST_V, rail_v):
         cautions.insert(0, f"Through a joined stage it reaches a rail of {lowest_v:g} V.")
     return Injection(volts, limit, volts * limit, amps * amps * ohms, tuple(cautions))

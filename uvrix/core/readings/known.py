@@ -12,32 +12,26 @@ from __future__ import annotations
 import math
 import statistics
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
+from uvrix.core.readings.limits import (
+    BAND_COVERS,
+    ENOUGH_CARDS,
+    KNOWN_ODD_SPREADS,
+    LEAST_SPREAD,
+    MOST_SPREAD,
+    PRIOR_CARDS,
+    RESOLVES,
+    USUAL_SPREAD,
+)
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.points import Key, Places
 from uvrix.core.readings.reading_file import Observation, Reading, key_of
 
-# The usual spread of a good card's reading, as a share, before a library says its own; and between what it is believed.
-USUAL_SPREAD, LEAST_SPREAD, MOST_SPREAD = 0.06, 0.02, 0.2
-PRIOR_CARDS = 4.0
-COVERS = 0.99
-ENOUGH = 3
-# What a bench meter with two leads tells apart, in the quantity's own unit.
-RESOLVES: Mapping[Quantity, float] = {
-    "resistance": 0.05,
-    "diode": 0.008,
-    "voltage": 0.01,
-    "current": 0.01,
-    "frequency": 1.0,
-    "temperature": 1.0,
-}
 # The median's variance is this much more than the mean's.
 MEDIAN_EXCESS = math.pi / 2
-# An entry farther from its fellows than so many spreads is shown as odd.
-ODD = 4.0
 # Temperatures and what may lie below nothing are compared as they are, not by their logarithms.
 TINY = 1e-6
 Thing = tuple[str, Key, Quantity, str]
@@ -112,7 +106,7 @@ class Library:
         lent = "" if own or not reading.mode else "read in another mode"
         if reading.meter:
             same = [one for one in entries if one.reading.meter in {reading.meter, ""}]
-            if len({one.card for one in same}) >= ENOUGH:
+            if len({one.card for one in same}) >= ENOUGH_CARDS:
                 entries = same
             elif len(same) < len(entries):
                 lent = lent or "read with another meter"
@@ -129,11 +123,11 @@ class Library:
         away = []
         for entries in self._by_thing.values():
             logs = [math.log(value) for value in _by_card(entries).values() if value > TINY]
-            if len(logs) >= ENOUGH and min(logs) > math.log(10 * RESOLVES[entries[0].reading.quantity]):
+            if len(logs) >= ENOUGH_CARDS and min(logs) > math.log(10 * RESOLVES[entries[0].reading.quantity]):
                 middle = statistics.median(logs)
                 small = math.sqrt(len(logs) / (len(logs) - 1))
                 away += [small * abs(log - middle) for log in logs]
-        if len(away) < 3 * ENOUGH:
+        if len(away) < 3 * ENOUGH_CARDS:
             return USUAL_SPREAD
         return min(MOST_SPREAD, max(LEAST_SPREAD, _SIGMA * statistics.median(away)))
 
@@ -167,13 +161,23 @@ def _reference(entries: Sequence[Observation], board: str, lent: str, quantity: 
         middle = statistics.median(logs.values())
         spread = _spread([abs(log - middle) for log in logs.values()], usual)
         wide = _student(len(logs)) * spread * math.sqrt(1 + MEDIAN_EXCESS / len(logs))
-        centre, low, high = math.exp(middle), math.exp(middle - wide), math.exp(middle + wide)
-        odd = tuple(card for card, log in logs.items() if len(logs) > ENOUGH and abs(log - middle) > ODD * spread)
+        centre, low, high = _middle(values), math.exp(middle - wide), math.exp(middle + wide)
+        odd = tuple(
+            card
+            for card, log in logs.items()
+            if len(logs) > ENOUGH_CARDS and abs(log - middle) > KNOWN_ODD_SPREADS * spread
+        )
     resolves = RESOLVES[quantity]
     seen = tuple(sorted(value for card, value in by_card.items() if card not in odd))
     return Reference(
         centre, min(low, centre - resolves), max(high, centre + resolves), len(cards), board, lent, seen, odd, every
     )
+
+
+def _middle(values: Sequence[float]) -> float:
+    """The median of sorted values on a log scale: exactly what was read, where one or two alike stand in the middle."""
+    below, above = values[(len(values) - 1) // 2], values[len(values) // 2]
+    return below if below == above else math.sqrt(below * above)
 
 
 def _plain(values: Sequence[float], quantity: Quantity) -> tuple[float, float, float, float]:
@@ -196,4 +200,4 @@ def _student(cards: int) -> float:
     """The two-sided Student quantile for the next good card after so many."""
     from scipy.special import stdtrit
 
-    return float(stdtrit(PRIOR_CARDS + cards - 1, (1 + COVERS) / 2))
+    return float(stdtrit(PRIOR_CARDS + cards - 1, (1 + BAND_COVERS) / 2))

@@ -10,15 +10,12 @@ from typing import Literal
 
 from uvrix.core.boards.contacts import MOST_LANES
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.limits import LANE_CONTRADICT_SHARE, LANE_CONTRADICT_V, LANE_SHORT_V, LANE_WITHIN_SHARE
 from uvrix.core.readings.notation import Value, parse_value, shown
 from uvrix.core.readings.reading_file import rows_of
 
 PAIRS, HALVES = ("tx", "rx"), ("p", "n")
-SHORT_BELOW = Fraction(1, 20)
-WITHIN = Fraction(1, 4)
 WIDTHS = (16, 8, 4, 2, 1)
-# Two readings of one half further apart than both contradict each other.
-CONTRADICT_SHARE, CONTRADICT_VOLTS = Fraction(1, 20), Fraction(1, 50)
 NOTHING: Mapping[int, Sequence[str]] = {}
 LaneVerdict = Literal["works", "open", "short", "odd"]
 Half = tuple[str, str]
@@ -67,7 +64,7 @@ def _contradict(one: Value, other: Value) -> bool:
     if first is None or second is None:
         return first is not second
     apart = abs(first - second)
-    return apart > CONTRADICT_VOLTS and apart > CONTRADICT_SHARE * max(abs(first), abs(second))
+    return apart > LANE_CONTRADICT_V and apart > LANE_CONTRADICT_SHARE * max(abs(first), abs(second))
 
 
 def _exact(value: Value) -> Fraction | None:
@@ -120,16 +117,16 @@ def widest(working: Sequence[bool]) -> tuple[int, int]:
 def _median(values: Mapping[tuple[int, Half], Fraction | None], which: Half) -> Fraction | None:
     """The median of what remains of a half: neither open nor short."""
     closed = [value for (_, half), value in values.items() if half == which and value is not None]
-    left = [value for value in closed if value >= SHORT_BELOW]
+    left = [value for value in closed if value >= LANE_SHORT_V]
     return median(left) if left else None
 
 
 def _judge(value: Fraction | None, usual: Fraction | None) -> LaneVerdict:
     if value is None:
         return "open"
-    if value < SHORT_BELOW:
+    if value < LANE_SHORT_V:
         return "short"
-    return "works" if usual is not None and abs(value - usual) <= WITHIN * usual else "odd"
+    return "works" if usual is not None and abs(value - usual) <= LANE_WITHIN_SHARE * usual else "odd"
 
 
 def _run(working: Sequence[bool]) -> int:

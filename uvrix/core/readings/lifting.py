@@ -11,8 +11,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.readings.balls import BallJudged
-from uvrix.core.readings.notation import Quantity, shown, shown_number
-from uvrix.core.readings.peers import ALIKE, LEAST
+from uvrix.core.readings.limits import LIFTED_BACK_SHARE
+from uvrix.core.readings.notation import shown, shown_number
+from uvrix.core.readings.peers import alike
+from uvrix.core.values.edges import over
 
 Answer = Literal["lift", "board", "left", "chip", "joint", "unclear"]
 ANSWERS: tuple[Answer, ...] = ("lift", "board", "left", "chip", "joint", "unclear")
@@ -25,8 +27,6 @@ WORDS: dict[Answer, str] = {
     "joint": "its joint",
     "unclear": "unclear",
 }
-# Nearer to one end of the way back to usual than this share, the pads are said to be there.
-BACK = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,17 +81,13 @@ def _by_before(odd: BallJudged, pads: BallJudged) -> tuple[Answer, str]:
         return "board", f"The pad is open with the chip off, where {was} was read with it."
     if before is None:
         return "left", f"The pad reads {now_is} with the chip off, where it was OL with it."
-    if usual is None or _same(before, usual, quantity):
+    if usual is None or alike(before, usual, quantity):
         return "unclear", f"The pad reads {now_is}, {was} before."
     if before > usual:
         says = f"The pad reads {now_is} with the chip off, about the {was} of before: the chip took no part in it."
-        return ("left", says) if now >= before or _same(now, before, quantity) else ("unclear", says)
-    if _same(now, before, quantity):
+        return ("left", says) if now >= before or alike(now, before, quantity) else ("unclear", says)
+    if alike(now, before, quantity):
         return "board", f"The pad still reads {now_is} with the chip off."
     back = (now - before) / (usual - before)
     says = f"The pad reads {now_is} with the chip off, {was} with it; the others read {shown_number(usual, quantity)}."
-    return ("left", says) if back > BACK else ("unclear", says)
-
-
-def _same(one: float, other: float, quantity: Quantity) -> bool:
-    return abs(one - other) <= max(LEAST.get(quantity, 0.0), ALIKE * max(abs(one), abs(other)))
+    return ("left", says) if over(back, LIFTED_BACK_SHARE) else ("unclear", says)

@@ -10,15 +10,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.readings.known import RESOLVES
+from uvrix.core.readings.limits import (
+    CONTRADICT,
+    CONTRADICT_SHARE,
+    ENOUGH_CHECKS,
+    LEADS_RISE_OHMS,
+    MOST_LEADS_OHMS,
+    RESOLVES,
+)
 from uvrix.core.readings.notation import Value, shown, shown_number
-from uvrix.core.readings.reading_file import CONTRADICT, CONTRADICT_SHARE
 
 Kind = Literal["leads", "resistor", "card"]
 KINDS: tuple[Kind, ...] = ("leads", "resistor", "card")
-# Leads that read more than this held together are worn, dirty or loose; so much more than usual is a change.
-MOST_LEADS_OHMS, LEADS_RISE_OHMS = 1.0, 0.2
-ENOUGH = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +43,7 @@ def check_leads(read: Value, past: Sequence[float]) -> Checked:
     if ohms > MOST_LEADS_OHMS:
         most = shown_number(MOST_LEADS_OHMS, "resistance")
         return Checked(False, f"{said} with the leads held together, expected at most {most}: worn, dirty or loose.")
-    usual = statistics.median(past) if len(past) >= ENOUGH else None
+    usual = statistics.median(past) if len(past) >= ENOUGH_CHECKS else None
     if usual is None:
         return Checked(True, f"{said} with the leads held together.")
     usually = shown_number(usual, "resistance")

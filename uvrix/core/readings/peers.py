@@ -2,8 +2,8 @@
 
 Each pin's chips are compared with their own median: by shares where the pin is read in ohms, by volts in diode mode,
 since pins lie decades apart. How far chips of one pin usually differ is pooled over the whole table, robustly; a chip
-is odd where it lies beyond ODD of that and beyond what a bench meter repeats. Chips that show the same odd value share
-a line.
+is odd where it lies beyond so many of those spreads and beyond what a bench meter repeats (limits.py). Chips that show
+the same odd value share a line.
 """
 
 from __future__ import annotations
@@ -15,18 +15,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.limits import LEAST_CHIPS, PEER_ALIKE_SHARE, PEER_ODD_SPREADS, PEER_SAME, PEER_SAME_SHARE
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.reading_file import Reading
+from uvrix.core.values.edges import over
 
-# Chips needed to tell which one is odd.
-LEAST_CHIPS = 3
-ODD = 5.0
 SIGMA = 1.4826
-# What is no difference whatever the table says: a share, and so much in the quantity's own unit.
-LEAST_SHARE = 0.06
-LEAST: Mapping[Quantity, float] = {"resistance": 0.15, "diode": 0.012, "voltage": 0.012}
-# Two odd values this alike are one line.
-ALIKE = 0.05
 BY_SHARE: frozenset[Quantity] = frozenset({"resistance", "frequency"})
 Pin = tuple[str, Quantity, str, str, str]
 
@@ -66,7 +60,7 @@ def odd_ones(readings: Iterable[Reading]) -> tuple[Odd, ...]:
 
 def _scaled(value: float, quantity: Quantity) -> float:
     """Where shares count, a logarithm; what a meter cannot tell from nothing is taken as that."""
-    return math.log(max(value, LEAST[quantity] / 10)) if quantity == "resistance" else value
+    return math.log(max(value, PEER_SAME[quantity] / 10)) if quantity == "resistance" else value
 
 
 def _shares(quantity: Quantity) -> bool:
@@ -108,7 +102,7 @@ def among(values: Mapping[str, float | None], quantity: Quantity, spread: float 
     scaled = {name: _scaled(value, quantity) for name, value in closed.items()}
     middle = statistics.median(scaled.values())
     own = SIGMA * statistics.median(abs(value - middle) for value in scaled.values())
-    far = ODD * max(own, spread)
+    far = PEER_ODD_SPREADS * max(own, spread)
     usual = math.exp(middle) if quantity == "resistance" else middle
     strange = {
         name: value
@@ -132,24 +126,25 @@ def _of_pin(key: Pin, chips: Mapping[str, float | None], spread: Mapping[bool, f
 
 def _no_difference(value: float, usual: float, quantity: Quantity) -> bool:
     apart = abs(value - usual)
-    if apart <= LEAST.get(quantity, 0.0):
+    if not over(apart, PEER_SAME.get(quantity, 0.0)):
         return True
-    return _shares(quantity) and apart <= LEAST_SHARE * max(abs(value), abs(usual))
+    return _shares(quantity) and not over(apart, PEER_SAME_SHARE * max(abs(value), abs(usual)))
 
 
 def _groups(strange: Mapping[str, float], quantity: Quantity) -> list[tuple[tuple[str, ...], float]]:
     """Odd chips by value: those that read alike are together, with their median."""
     groups: list[list[str]] = []
     for chip in sorted(strange, key=lambda one: strange[one]):
-        if groups and _alike(strange[groups[-1][-1]], strange[chip], quantity):
+        if groups and alike(strange[groups[-1][-1]], strange[chip], quantity):
             groups[-1].append(chip)
         else:
             groups.append([chip])
     return [(tuple(group), statistics.median(strange[chip] for chip in group)) for group in groups]
 
 
-def _alike(one: float, other: float, quantity: Quantity) -> bool:
-    return abs(one - other) <= max(LEAST.get(quantity, 0.0), ALIKE * max(abs(one), abs(other)))
+def alike(one: float, other: float, quantity: Quantity) -> bool:
+    """Whether two values of one quantity are one value, read twice."""
+    return not over(abs(one - other), max(PEER_SAME.get(quantity, 0.0), PEER_ALIKE_SHARE * max(abs(one), abs(other))))
 
 
 def as_json(found: Sequence[Odd]) -> dict[str, object]:

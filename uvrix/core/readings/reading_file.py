@@ -9,17 +9,16 @@ from dataclasses import dataclass
 from typing import cast
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.readings.limits import CONTRADICT, CONTRADICT_SHARE
 from uvrix.core.readings.notation import MODES, QUANTITIES, UNITS, Mode, Quantity, Value, parse_value, shown
 from uvrix.core.readings.points import Key, Places
+from uvrix.core.values.edges import over
 from uvrix.core.values.text import decode
 
 NEEDED = ("point", "quantity", "value", "unit")
 KNOWN_NEEDED = ("board", "card", *NEEDED)
 TO = ("ground", "across", "")
 POLARITY = ("red", "black", "")
-# Further apart than both, two readings of one thing contradict each other.
-CONTRADICT_SHARE = 0.05
-CONTRADICT: dict[str, float] = {"resistance": 0.2, "diode": 0.02, "voltage": 0.02}
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +98,7 @@ def contradict(one: Reading, other: Reading) -> bool:
     for a, b in pairs:
         assert a is not None
         assert b is not None
-        if abs(a - b) > least and abs(a - b) > CONTRADICT_SHARE * max(abs(a), abs(b)):
+        if over(abs(a - b), least) and over(abs(a - b), CONTRADICT_SHARE * max(abs(a), abs(b))):
             return True
     return False
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-# The slot's 12 V carries this much of its 75 W; a card feeds the slot with no more than noise.
-SLOT_LIMIT_W, LEAST_W = 66.0, -3.0
+from uvrix.core.readings.limits import SLOT_LEAST_W, SLOT_LIMIT_W
+from uvrix.core.values.edges import over, under
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,11 +25,11 @@ def sense(shunt_ohms: float, rail_v: float, high_v: float, low_v: float, limit_w
     reckoned = (
         f"({high_v:g} V - {low_v:g} V) / {shunt_ohms * 1000:g} mohm = {amps:.3g} A, times {rail_v:g} V = {watts:.3g} W"
     )
-    if watts < LEAST_W:
+    if under(watts, SLOT_LEAST_W):
         return Sensed(
             amps, watts, False, f"{reckoned}: no card feeds its slot; the two sense paths are swapped or one is open."
         )
-    if watts > limit_w:
+    if over(watts, limit_w):
         why = (
             f"{reckoned}: more than the {limit_w:g} W that come this way; a corroded sense resistor fakes such a drop."
         )

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.readings.known import RESOLVES
+from uvrix.core.readings.limits import RESOLVES
 from uvrix.core.readings.notation import Quantity
 
 State = Literal["held", "moving", "creeping", "settled", "unsteady", "overload"]

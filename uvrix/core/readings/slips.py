@@ -5,9 +5,8 @@ from __future__ import annotations
 import math
 
 from uvrix.core.readings.known import Reference
+from uvrix.core.readings.limits import SLIP_STEP, SLIP_WITHIN
 from uvrix.core.readings.reading_file import Reading
-
-THOUSAND, WITHIN = 1000.0, 3.0
 
 
 def slip(reading: Reading, reference: Reference | None) -> float | None:
@@ -15,8 +14,8 @@ def slip(reading: Reading, reference: Reference | None) -> float | None:
     middle = reading.value.middle
     if reference is None or not reference.centre or not middle or reading.value.span or middle < 0:
         return None
-    steps = math.log(middle / reference.centre, THOUSAND)
+    steps = math.log(middle / reference.centre, SLIP_STEP)
     nearest = round(steps)
-    if nearest == 0 or abs(steps - nearest) > math.log(WITHIN, THOUSAND):
+    if nearest == 0 or abs(steps - nearest) > math.log(SLIP_WITHIN, SLIP_STEP):
         return None
-    return THOUSAND**nearest
+    return SLIP_STEP**nearest

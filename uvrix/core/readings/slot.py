@@ -9,16 +9,13 @@ from typing import Literal
 
 from uvrix.core.boards.contacts import CLOCK_HALVES, MOST_LANES, Contact, by_name, contacts
 from uvrix.core.readings.lanes import Half, Link, link, widest
+from uvrix.core.readings.limits import CLOCK_HALVES_SHARE, CLOCK_SHORT_V, LANE_SHORT_V, LANE_WITHIN_SHARE, LEAST_LANES
 from uvrix.core.readings.notation import Value, shown, shown_number
 from uvrix.core.readings.verdict import Verdict
+from uvrix.core.values.edges import over
 
 # Readings at a contact, and on the core's side of its series capacitor (or across that), are named so.
 SLOT, CAPACITOR = "slot", "caps"
-# Both halves of one pair further apart than this share are not alike.
-HALVES_WITHIN = 0.25
-SHORT_V = 0.05
-# So many lanes tell what their halves usually read.
-LEAST_LANES = 3
 
 
 def route(lanes: int) -> tuple[str, ...]:
@@ -43,7 +40,7 @@ def judge_contacts(diode: Mapping[str, Value]) -> dict[str, ContactJudged]:
     halves: dict[tuple[str, str, str], list[float]] = {}
     for point, value in diode.items():
         where, contact = _named(point)
-        if value.middle is not None and value.middle >= SHORT_V:
+        if value.middle is not None and value.middle >= LANE_SHORT_V:
             halves.setdefault((where, contact.pair or contact.kind, contact.half), []).append(value.middle)
     return {point: _contact(point, value, halves) for point, value in diode.items()}
 
@@ -74,12 +71,12 @@ def _among(value: Value, said: str, others: list[float], fellows: str, enough: i
     usual = statistics.median(others) if others else None
     if value.middle is None:
         return ContactJudged("open", usual, f"{said}: open.")
-    if value.middle < SHORT_V:
+    if value.middle < LANE_SHORT_V:
         return ContactJudged("short", usual, f"{said}: short.")
     if usual is None or enough < 1:
         return ContactJudged("no-reference", usual, f"{said}; its fellows are not read yet.")
     against = f"{fellows}: {shown_number(usual, 'diode')}"
-    if abs(value.middle - usual) <= HALVES_WITHIN * usual:
+    if not over(abs(value.middle - usual), float(LANE_WITHIN_SHARE) * usual):
         return ContactJudged("within", usual, f"{said}; {against}.")
     word: Verdict = "low" if value.middle < usual else "high"
     return ContactJudged(word, usual, f"{said}, {word}; {against}.")
@@ -174,9 +171,9 @@ def _clock(
     if len(values) < 2:
         return "not read"
     low, high = sorted(value for value in values if value is not None)
-    if low < SHORT_V:
+    if low < CLOCK_SHORT_V:
         return "short"
-    return "works" if high - low <= HALVES_WITHIN * high else "odd"
+    return "odd" if over(high - low, CLOCK_HALVES_SHARE * high) else "works"
 
 
 def pins() -> dict[str, frozenset[str] | None]:

@@ -6,16 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.readings.known import ENOUGH, Library, Reference
+from uvrix.core.readings.known import Library, Reference
+from uvrix.core.readings.limits import ENOUGH_CARDS, SHORT_SHARE, SHORT_UNDER, TWO_LEADS_OHMS
 from uvrix.core.readings.notation import Quantity, shown, shown_number
 from uvrix.core.readings.reading_file import Reading
+from uvrix.core.values.edges import under
 
 Verdict = Literal["within", "low", "high", "short", "partial-short", "open", "unsteady", "no-reference"]
-# A short reads under this share of what good cards read, and under so much besides.
-SHORT_SHARE = 1 / 20
-SHORT_BELOW: dict[Quantity, float] = {"resistance": 10.0, "diode": 0.010}
-# What two leads resolve: where a short would lie below it, they cannot tell.
-TWO_LEADS_OHMS = 0.05
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 
 
@@ -61,18 +58,18 @@ def _span(high: float, least: float) -> tuple[Verdict, str]:
 
 
 def _shorted(reading: Reading, centre: float, low: bool) -> tuple[Verdict, str]:
-    if reading.quantity == "resistance" and SHORT_SHARE * centre < TWO_LEADS_OHMS:
+    if reading.quantity == "resistance" and under(SHORT_SHARE * centre, TWO_LEADS_OHMS):
         more = "Two leads cannot tell a short from so low a rail: use four wires, or inject and look for heat."
         return ("low" if low else "within"), more
     return "short", ""
 
 
 def _short(reading: Reading, centre: float) -> bool:
-    below = SHORT_BELOW.get(reading.quantity)
+    below = SHORT_UNDER.get(reading.quantity)
     value = reading.value.low
     if below is None or value is None or reading.to == "across":
         return False
-    return value < SHORT_SHARE * centre and value < below
+    return under(value, SHORT_SHARE * centre) and value < below
 
 
 def _sentence(reading: Reading, reference: Reference, verdict: Verdict, more: str, own: str) -> str:
@@ -88,7 +85,7 @@ def _sentence(reading: Reading, reference: Reference, verdict: Verdict, more: st
         band = f"{_about(max(reference.low, 0.0), quantity)} to {_about(reference.high, quantity)}"
         said = f"{shown(reading.value, quantity)}; {cards} {read} {seen}, accepted is {band}."
     words = [said, more]
-    if reference.cards < ENOUGH:
+    if reference.cards < ENOUGH_CARDS:
         words.append(f"Only {cards} {'stands' if reference.cards == 1 else 'stand'} behind it: take it as a hint.")
     if reference.board != own:
         words.append(f"Borrowed from the relative {reference.board}.")

@@ -11,6 +11,7 @@ from typing import Any, Literal
 from uvrix.core.boards.schema import NUMBER, Schema, object_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.readings.reading_file import rows_of
+from uvrix.core.rework.limits import LEAST_ABOVE_S, MOST_ABOVE_S, MOST_RAMP_C_PER_S
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
 
@@ -32,9 +33,9 @@ class Alloy:
     reference_c: float
     min_peak_c: float
     max_peak_c: float
-    min_above_s: float = 30.0
-    max_above_s: float = 90.0
-    max_ramp_c_per_s: float = 3.0
+    min_above_s: float = LEAST_ABOVE_S
+    max_above_s: float = MOST_ABOVE_S
+    max_ramp_c_per_s: float = MOST_RAMP_C_PER_S
 
 
 # As usual practice; by custom the lead-free one's reference is its solidus (formats.md).

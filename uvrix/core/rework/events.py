@@ -13,6 +13,7 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.rework.limits import OPEN_HOURS
 
 Do = Literal[
     "remove",
@@ -72,8 +73,6 @@ HEATS: Mapping[Do, Heat] = {
     "flushed": Heat(site=1),
     "baked": Heat(),
 }
-# Chips that lay in the open longer than this are baked first; the shop's own floor life of its parts goes before it.
-OPEN_HOURS = 24.0
 
 
 @dataclass(frozen=True, slots=True)

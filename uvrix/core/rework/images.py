@@ -8,17 +8,13 @@ from typing import Literal, cast
 import numpy as np
 from numpy.typing import NDArray
 
+from uvrix.core.rework.limits import DECAY_SHARE, LEAST_TEXT_BYTES, NO_SIGN_SHARE, SETTING_BYTES, UNLIKE_SHARE
+
 Bytes = NDArray[np.uint8]
 Counts = NDArray[np.int64]
 ImageKind = Literal["identical", "bit-decay", "other-edition", "unlike"]
-# More than this share of the bytes differing is no edition of the same image.
-UNLIKE_SHARE = 0.1
-# Decay is rare; more single bits than this share are no longer few.
-DECAY_SHARE = 0.05
 LONGEST_TEXT = 80
 MISSING_BITS = 8
-# A run is text from so many bytes on, where no more of it than this share is no sign; so few bytes are a setting.
-LEAST_TEXT, DOTS, SETTING_BYTES = 4, 0.34, 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +64,7 @@ def explain(run: Run) -> str:
     if run.length == 1 and run.bits == 1:
         return "a single bit: storage that fails, or a bad clip"
     shown = [text for text in (run.text_old, run.text_new) if text]
-    if run.length >= LEAST_TEXT and shown and all(text.count(".") <= len(text) * DOTS for text in shown):
+    if run.length >= LEAST_TEXT_BYTES and shown and all(text.count(".") <= len(text) * NO_SIGN_SHARE for text in shown):
         return "a text was changed"
     if run.length <= SETTING_BYTES:
         return "a setting or a checksum: a few bytes in one place"

@@ -8,11 +8,10 @@ from dataclasses import dataclass
 
 from uvrix.core.boards.drawing import corners_of
 from uvrix.core.boards.model import Board
+from uvrix.core.rework.limits import CHIP_CYCLES, HOT_PLACE_MM, NEAR_MM, SHIELD_MM, SITE_CYCLES
 
 Point = tuple[float, float]
 Polygon = tuple[Point, ...]
-# Nearer than these, in millimetres; a shop sets its own.
-NEAR_MM, SHIELD_MM = 12.0, 6.0
 # Parts of which the heat of a neighbour makes a new fault; others bear it.
 TENDER = frozenset({"connector", "crystal", "memory", "core"})
 
@@ -91,8 +90,8 @@ class Limits:
 
     near_mm: float = NEAR_MM
     shield_mm: float = SHIELD_MM
-    site_cycles: int = 5
-    chip_cycles: int = 4
+    site_cycles: int = SITE_CYCLES
+    chip_cycles: int = CHIP_CYCLES
 
 
 def neighbours(
@@ -140,7 +139,7 @@ def _why(away: float, shield: bool, worn: bool, behind: bool) -> str:
     return f"{away:.1f} mm away."
 
 
-def hot_places(board: Board, within_mm: float = 15.0) -> frozenset[str]:
+def hot_places(board: Board, within_mm: float = HOT_PLACE_MM) -> frozenset[str]:
     """Places that run hot: what stands by a power plug (domain.md §6 wants lead-free there)."""
     plugs = [mark for mark in board.landmarks if mark.kind == "power-plug"]
     names = [site.designator for site in board.sites] + [part.designator for part in board.parts]

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.boards.packages import CLASSES, Package
+from uvrix.core.rework.limits import PADS_SHARE_FIXABLE, PADS_SHARE_MARGINAL, SIGNALS_FIXABLE, SIGNALS_MARGINAL
 from uvrix.core.values.words import percent
 
 PadState = Literal["good", "torn", "grey", "repaired", "unused"]
@@ -22,10 +23,10 @@ class PadRule:
     Supply and ground are joined in many places, so a share of them may be missing; a signal has one ball.
     """
 
-    signals_fixable: int = 2
-    signals_marginal: int = 5
-    share_fixable: float = 0.1
-    share_marginal: float = 0.25
+    signals_fixable: int = SIGNALS_FIXABLE
+    signals_marginal: int = SIGNALS_MARGINAL
+    share_fixable: float = PADS_SHARE_FIXABLE
+    share_marginal: float = PADS_SHARE_MARGINAL
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,15 +15,12 @@ from uvrix.core.errors import Refusal
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
+from uvrix.core.startup.limits import EDGE, RAIL_SHARE
 
 State = Literal["present", "missing", "unknown"]
 # What a node's band is in, by its kind, and the factor from a reading's own unit.
 MEASURED: Mapping[str, tuple[Quantity, float]] = {"clock": ("frequency", 1e-6), "draw": ("current", 1.0)}
 VOLTS: tuple[Quantity, float] = ("voltage", 1.0)
-# A rail counts as present within this share of its volts where no start-up map says its band.
-RAIL_SHARE = 0.1
-# What binary fractions may be off by where a reading lies right at its band's end.
-EDGE = 1e-9
 
 
 @dataclass(frozen=True, slots=True)

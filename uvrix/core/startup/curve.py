@@ -7,13 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from uvrix.core.startup.ladder import at_limit
+from uvrix.core.startup.limits import SETTLED_S, STEP_HOLD_S, STEP_SHARE
 
 # [seconds, volts, amperes] since the output was switched on.
 Sample = tuple[float, float, float]
-# The end of the log that counts as settled; a step is this share of the peak.
-SETTLED_S, STEP_SHARE = 0.5, 0.06
-# A step has lasted when the current holds it for so long.
-HOLD_S = 0.08
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +52,7 @@ def _steps(samples: Sequence[Sample], peak: float) -> int:
     level, steps = 0.0, 0
     for at, value in enumerate(floor):
         if value - level > STEP_SHARE * peak:
-            held = [one for one in samples[at:] if one[0] <= samples[at][0] + HOLD_S]
+            held = [one for one in samples[at:] if one[0] <= samples[at][0] + STEP_HOLD_S]
             if len(held) > 1 or at == len(samples) - 1:
                 level, steps = value, steps + 1
     return steps

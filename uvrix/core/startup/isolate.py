@@ -18,10 +18,8 @@ from numpy.typing import NDArray
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.startup.chain import Chain, Measured, Node, states
+from uvrix.core.startup.limits import DOUBT, EXPLAINING_SHARE
 
-DOUBT = 0.005
-# While single faults explain all readings, they hold at least this share at the usual doubt.
-EXPLAINING_SHARE = 10.0
 LEAST_CHANCE, LEAST_BITS = 1e-6, 1e-9
 Weights = NDArray[np.float64]
 

@@ -6,6 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from uvrix.core.startup.limits import AT_LIMIT_SHARE, LEAST_LIMIT_A, NOTHING_SHARE, SUSPICIOUS_TIMES, UNKNOWN_LIMIT_A
+from uvrix.core.values.edges import over, under
+
 Rung = Literal["absent", "listed", "driver", "picture", "3d"]
 RUNGS: tuple[Rung, ...] = ("absent", "listed", "driver", "picture", "3d")
 WORDS: Mapping[Rung, str] = {
@@ -27,10 +30,6 @@ LEAVES: Mapping[Rung, str] = {
 OTHERS_PICTURE = "The picture is the other adapter's: it says nothing of this card."
 
 Draw = Literal["nothing", "below", "idle", "more", "limited", "unknown"]
-# From this share of its limit on a supply stands at it: what the card would draw is not known then.
-AT_LIMIT = 0.97
-# Under this share of the idle figure the core was never released; over this multiple is suspicious.
-NOTHING_SHARE, MORE = 0.25, 1.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +42,7 @@ class DrawJudged:
 
 def at_limit(amps: float, limit_amps: float | None) -> bool:
     """Whether a supply stands at its limit, so that the current says nothing of the card."""
-    return limit_amps is not None and limit_amps > 0 and amps >= AT_LIMIT * limit_amps
+    return limit_amps is not None and limit_amps > 0 and not under(amps, AT_LIMIT_SHARE * limit_amps)
 
 
 def judge_draw(
@@ -59,11 +58,11 @@ def judge_draw(
         return DrawJudged("unknown", f"{amps:.3g} A; the idle figure of this model is not known yet.")
     low, high = idle
     known = f"{amps:.3g} A; this model idles at {low:.3g} to {high:.3g} A ({whose})"
-    if amps < NOTHING_SHARE * low:
+    if under(amps, NOTHING_SHARE * low):
         return DrawJudged("nothing", f"{known}: almost nothing, the core was never released.")
     if amps < low:
         return DrawJudged("below", f"{known}: some converters run, the core did not start.")
-    if amps <= high * MORE:
+    if not over(amps, high * SUSPICIOUS_TIMES):
         return DrawJudged("idle", f"{known}: it started.")
     return DrawJudged("more", f"{known}: suspicious. Switch off, feel for warmth, measure the rails cold again.")
 
@@ -73,8 +72,8 @@ def limit_to_set(idle: tuple[float, float] | None, *, inputs_low: bool) -> tuple
     if inputs_low:
         return 0.0, "an input is short: nothing is powered."
     if idle is None:
-        return 0.5, "the model's idle figure is not known, so little that a fault cannot burn."
-    half = max(0.3, round(idle[0] / 2, 1))
+        return UNKNOWN_LIMIT_A, "the model's idle figure is not known, so little that a fault cannot burn."
+    half = max(LEAST_LIMIT_A, round(idle[0] / 2, 1))
     return half, "half of what this model idles at; raised once the rails come up."
 
 

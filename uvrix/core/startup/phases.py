@@ -10,9 +10,10 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from uvrix.core.startup.limits import LEAST_PHASES, PHASE_FREQUENCY_SHARE, PHASE_WARMER_C
+from uvrix.core.values.edges import over, under
+
 Word = Literal["alike", "silent", "frequency", "hot", "cool", "empty", "not read"]
-# Beyond this share of the common frequency, and so many degrees from its equals, a phase stands out.
-FREQUENCY_SHARE, WARMER_C = 0.05, 5.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,14 +70,14 @@ def _word(name: str, mine: PhaseRead, equals: Sequence[PhaseRead]) -> tuple[Word
     if mine.khz == 0 and switching:
         return "silent", f"{name} does not switch, others do: resting at idle, or dead. Compare under load."
     common = statistics.median(switching) if switching else None
-    if mine.khz and common and abs(mine.khz - common) > FREQUENCY_SHARE * common:
+    if mine.khz and common and over(abs(mine.khz - common), PHASE_FREQUENCY_SHARE * common):
         return "frequency", f"{name} switches at {mine.khz:g} kHz, the others at {common:g} kHz."
     warm = [one.celsius for one in equals if one.celsius is not None]
-    if mine.celsius is not None and len(warm) > 2:
+    if mine.celsius is not None and len(warm) >= LEAST_PHASES:
         usual = statistics.median(warm)
-        if mine.celsius > usual + WARMER_C:
+        if over(mine.celsius, usual + PHASE_WARMER_C):
             return "hot", f"{name} is at {mine.celsius:g} °C, its equals at {usual:g} °C: it is failing."
-        if mine.celsius < usual - WARMER_C:
+        if under(mine.celsius, usual - PHASE_WARMER_C):
             return "cool", f"{name} is at {mine.celsius:g} °C, its equals at {usual:g} °C: it carries less."
     return "alike", f"{name} is like its equals."
 

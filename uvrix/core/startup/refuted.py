@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Literal
 
 from uvrix.core.startup.chain import Chain, Node
+from uvrix.core.startup.limits import REFUTED_SHARE
 
 CameOf = Literal["no-change", "came-back", "another"]
 CAME_OF: tuple[CameOf, ...] = ("no-change", "came-back", "another")
@@ -15,8 +16,6 @@ SAYS = {
     "came-back": "it came back",
     "another": "it came back, and something else is missing now",
 }
-# What is left of a part's blame once it was replaced without effect: the new one may be bad, or badly soldered.
-LEFT = 0.05
 
 
 def without_refuted(chain: Chain, refuted: Collection[str]) -> Chain:
@@ -33,7 +32,7 @@ def _node(node: Node, refuted: Collection[str]) -> Node:
     tried = sum(part in refuted for part in node.parts)
     if not tried:
         return node
-    share = (len(node.parts) - tried + LEFT * tried) / len(node.parts)
+    share = (len(node.parts) - tried + REFUTED_SHARE * tried) / len(node.parts)
     return replace(node, weight=node.weight * share)
 
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from uvrix.core.readings.notation import Value, shown
+from uvrix.core.startup.limits import SENSE_PATH_SHARE, SENSE_PATH_V
+from uvrix.core.values.edges import over
 
 Word = Literal["above", "below", "path", "not read"]
-# Further apart than this share and so many volts, the two sides of a sense path do not agree where they should.
-PATH_SHARE, PATH_V = 0.05, 0.1
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +77,7 @@ def _judged(name: str, entry: Mapping[str, Any], high: Value | None, low: Value 
 
 
 def _apart(one: float, other: float) -> bool:
-    return abs(one - other) > max(PATH_V, PATH_SHARE * max(abs(one), abs(other)))
+    return over(abs(one - other), max(SENSE_PATH_V, SENSE_PATH_SHARE * max(abs(one), abs(other))))
 
 
 def refuses(found: Sequence[Sensed]) -> str:

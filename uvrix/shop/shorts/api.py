@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.inject import MOST_AMPS, MOST_VOLTS
+from uvrix.core.readings.limits import INJECT_MOST_A, INJECT_MOST_V
 from uvrix.core.readings.notation import shown
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
@@ -206,8 +206,8 @@ class NewInjectionSerializer(serializers.Serializer[Any]):
     rail = serializers.CharField(max_length=64)
     point = serializers.CharField(max_length=64, required=False, allow_blank=True)
     wire = serializers.BooleanField(required=False)
-    volts = serializers.FloatField(min_value=0, max_value=2 * MOST_VOLTS)
-    amps = serializers.FloatField(min_value=0, max_value=2 * MOST_AMPS)
+    volts = serializers.FloatField(min_value=0, max_value=2 * INJECT_MOST_V)
+    amps = serializers.FloatField(min_value=0, max_value=2 * INJECT_MOST_A)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 

@@ -16,7 +16,7 @@ from PIL import Image, ImageOps
 from uvrix.core.boards.model import Board
 from uvrix.core.look.heat import warmest
 from uvrix.core.look.straighten import straightening
-from uvrix.core.readings.inject import MOST_VOLTS
+from uvrix.core.readings.limits import INJECT_MOST_V
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -55,8 +55,8 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
     board = _board(job)
     if new.rail not in _rails(board):
         raise Problem(422, "unknown-rail", f"found the rail {new.rail!r}, expected one of {', '.join(_rails(board))}")
-    if new.volts > MOST_VOLTS:
-        detail = f"found {new.volts:g} V, expected {MOST_VOLTS:g} V at most: more kills what the rail feeds"
+    if new.volts > INJECT_MOST_V:
+        detail = f"found {new.volts:g} V, expected {INJECT_MOST_V:g} V at most: more kills what the rail feeds"
         raise Problem(422, "too-much", detail)
     said = power_state(job)
     if said is None or said.state != "off":

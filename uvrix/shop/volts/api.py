@@ -11,8 +11,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.readings.limits import SLOT_LIMIT_W
 from uvrix.core.readings.notation import shown
-from uvrix.core.readings.sense import SLOT_LIMIT_W, sense
+from uvrix.core.readings.sense import sense
 from uvrix.core.startup.chain import Node
 from uvrix.core.startup.converter import converters
 from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set

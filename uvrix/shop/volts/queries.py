@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any, cast
 
 from uvrix.core.boards.model import Board
-from uvrix.core.readings.known import ENOUGH, Library
+from uvrix.core.readings.known import Library
+from uvrix.core.readings.limits import ENOUGH_CARDS
 from uvrix.core.readings.notation import POWERED, Value, shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Observation
@@ -164,7 +165,7 @@ def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
         for row in drawn
         if not at_limit(row.amps, row.limit_amps)
     ]
-    if len({one.card for one in seen}) < ENOUGH:
+    if len({one.card for one in seen}) < ENOUGH_CARDS:
         return None
     found = Library(seen, Places({}, {}, frozenset(), {})).reference(seen[0].reading, [job.card.model.slug])
     if found is None or found.low is None or found.high is None:

@@ -1,0 +1,116 @@
+"""Prints, by package, how many changes the owning tests notice, and those they do not."""
+
+from __future__ import annotations
+
+import argparse
+import random
+import subprocess
+import sys
+import tempfile
+import time
+from collections import defaultdict
+from pathlib import Path
+
+from tests.mutants.changes import Change, changes_of
+from tests.mutants.run import OPTIONS, ROOT, Trial, noticed_all
+
+CORE = ROOT / "uvrix" / "core"
+# The rules' packages and the tests that own them.
+OWNED = {
+    "readings": ["tests/core/readings"],
+    "startup": ["tests/core/startup"],
+    "rework": ["tests/core/rework"],
+    "proving": ["tests/core/proving"],
+    "memory/finding": ["tests/core/memory"],
+}
+EQUIVALENT = Path(__file__).with_name("equivalent.txt")
+# imported once, before a process is forked for each change
+PRELOADED = ("numpy", "scipy.stats", "scipy.optimize", "polars", "jsonschema", "hypothesis")
+MOST_TESTS = 40
+
+
+def main() -> int:
+    """Try every change of the packages; 1 where one falls short of the bar."""
+    parser = argparse.ArgumentParser(prog="./test --mutants", description=__doc__)
+    parser.add_argument("package", nargs="*", help=f"of {', '.join(OWNED)}")
+    parser.add_argument("--share", type=float, default=1.0, help="try so many of the changes, chosen at random")
+    parser.add_argument("--at-least", type=float, default=0.9, help="the share that must be noticed (0.9)")
+    parser.add_argument("--module", default="", help="only modules whose name holds this")
+    chosen = parser.parse_args()
+    for module in PRELOADED:
+        __import__(module)
+    short = False
+    for package in chosen.package or OWNED:
+        short |= _package(package, chosen.share, chosen.module) < chosen.at_least
+    return 1 if short else 0
+
+
+def _package(package: str, share: float, module: str) -> float:
+    begun = time.monotonic()
+    paths = [
+        path for path in sorted((CORE / package).glob("*.py")) if path.name != "__init__.py" and module in path.name
+    ]
+    covering, seconds = _covered(OWNED[package], paths)
+    equal = _equivalent()
+    changes: list[tuple[Path, Change]] = []
+    for path in paths:
+        lines = path.read_text().splitlines()
+        for change in changes_of(path.read_text()):
+            key = (str(path.relative_to(CORE)), lines[change.line - 1].strip(), f"{change.before} -> {change.after}")
+            if key not in equal:
+                changes.append((path, change))
+    if share < 1:
+        changes = random.Random(int(share * 1000)).sample(changes, int(len(changes) * share))
+    trials = []
+    for path, change in changes:
+        own = covering[str(path), change.line] or covering[str(path), 0]
+        tests = sorted(own, key=lambda test: seconds.get(test, 0.0))[:MOST_TESTS]
+        name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
+        trials.append(Trial(name, path, change.tree, tests, sum(seconds.get(test, 0.0) for test in tests)))
+    said = noticed_all([trial for trial in trials if trial.tests], at_once=2)
+    answers = iter(said)
+    noticed = [bool(trial.tests) and next(answers) for trial in trials]
+    for (path, change), seen in zip(changes, noticed, strict=True):
+        if not seen:
+            where = f"{path.relative_to(CORE)}:{change.line}"
+            print(f"  not noticed  {where}  {change.before}  ->  {change.after}", flush=True)
+    caught = sum(noticed) / max(len(noticed), 1)
+    took = time.monotonic() - begun
+    print(f"{package}: {sum(noticed)} of {len(noticed)} changes noticed ({caught:.1%}), {took:.0f} s", flush=True)
+    return caught
+
+
+def _covered(tests: list[str], paths: list[Path]) -> tuple[dict[tuple[str, int], set[str]], dict[str, float]]:
+    """The tests that run each line, and every one for a module's own lines (line 0); how long each test takes."""
+    import coverage
+
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder) / "coverage"
+        command = [sys.executable, "-m", "tests.mutants.traced", str(data), *OPTIONS[1:], *tests]
+        done = subprocess.run(command, cwd=ROOT, check=False, capture_output=True, text=True)
+        if done.returncode:
+            raise SystemExit(f"the tests fail as they are:\n{done.stdout[-3000:]}{done.stderr[-2000:]}")
+        read = coverage.CoverageData(basename=str(data))
+        read.read()
+        durations = dict(line.split("\t") for line in (data.with_suffix(".times")).read_text().splitlines())
+        covering: dict[tuple[str, int], set[str]] = defaultdict(set)
+        for path in paths:
+            for line, contexts in read.contexts_by_lineno(str(path)).items():
+                named = {context for context in contexts if context}
+                covering[str(path), line] |= named
+                covering[str(path), 0] |= named
+    return covering, {test: float(took) for test, took in durations.items()}
+
+
+def _equivalent() -> set[tuple[str, str, str]]:
+    """Changes that change nothing: module, line and change, each with the reason in the file."""
+    known = set()
+    for line in EQUIVALENT.read_text().splitlines():
+        if line.strip() and not line.startswith("#"):
+            module, text, change, _reason = (part.strip() for part in line.split(" | "))
+            known.add((module, text, change))
+    return known
+
+
+if __name__ == "__main__":
+    sys.exit(main())
