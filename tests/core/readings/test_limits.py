@@ -28,6 +28,13 @@ from uvrix.core.readings.slot import at_slot
 from uvrix.core.readings.verdict import judge
 
 
+def reference_of(reading, observations):
+    """What good cards say of it; there are some."""
+    found = judge(reading, Library(observations, PLACES), ["teal-8"]).reference
+    assert found is not None
+    return found
+
+
 def good(centre, cards=6):
     """Good cards that all read the same: their middle is exactly that."""
     return known("r1", *[value(centre)] * cards)
@@ -206,7 +213,8 @@ def test_parts_by_a_warm_spot():
 )
 def test_injection(rail, ohms, lowest, volts, amps):
     found = injection(rail, ohms, lowest)
-    assert (found.volts, found.amps_limit) == (volts, pytest.approx(amps, abs=0.006))
+    assert found.volts == volts
+    assert found.amps_limit == pytest.approx(amps, abs=0.006)
 
 
 @pytest.mark.parametrize(
@@ -235,7 +243,7 @@ def test_reported_power(watts, plausible):
     ],
 )
 def test_a_slip_of_unit(ohms, factor):
-    reference = judge(reading("r1", value(100.0)), Library(good(100.0), PLACES), ["teal-8"]).reference
+    reference = reference_of(reading("r1", value(100.0)), good(100.0))
     found = slip(reading("r1", value(ohms)), reference)
     assert found == (None if factor is None else pytest.approx(factor))
 
@@ -338,7 +346,7 @@ def test_the_band_of_good_cards():
     from scipy.special import stdtrit
 
     for cards in (1, 3, 30):
-        reference = judge(reading("r1", value(100.0)), Library(good(100.0, cards), PLACES), ["teal-8"]).reference
+        reference = reference_of(reading("r1", value(100.0)), good(100.0, cards))
         usual = 0.06 if cards < 9 else 0.02  # nine entries say how far this library's cards lie apart
         spread = math.sqrt(4.0 * usual**2 / (4.0 + cards - 1))
         wide = stdtrit(4.0 + cards - 1, 0.995) * spread * math.sqrt(1 + math.pi / 2 / cards)
@@ -362,8 +370,7 @@ def test_an_entry_that_stands_out_in_the_library():
     for away, odd in ((3.9, ()), (4.1, ("card 4",))):
         spread = math.sqrt(4.0 * 0.06**2 / (4.0 + 4))  # what five cards leave of the prior
         read = [100.0, 100.0, 100.0, 100.0, 100.0 * math.exp(away * spread)]
-        reference = judge(reading("r1", value(100.0)), Library(known("r1", *map(value, read)), PLACES), ["teal-8"])
-        assert reference.reference.odd == odd
+        assert reference_of(reading("r1", value(100.0)), known("r1", *map(value, read))).odd == odd
 
 
 @pytest.mark.parametrize(
@@ -372,8 +379,8 @@ def test_an_entry_that_stands_out_in_the_library():
 )
 def test_no_band_is_narrower_than_what_a_meter_tells_apart(quantity, mode, narrow):
     tiny = narrow / 100
-    library = Library(known("r1", *[value(tiny)] * 30, quantity=quantity, mode=mode), PLACES)
-    reference = judge(reading("r1", value(tiny), quantity=quantity, mode=mode), library, ["teal-8"]).reference
+    library = known("r1", *[value(tiny)] * 30, quantity=quantity, mode=mode)
+    reference = reference_of(reading("r1", value(tiny), quantity=quantity, mode=mode), library)
     assert (reference.low, reference.high) == (pytest.approx(tiny - narrow), pytest.approx(tiny + narrow))
 
 
