@@ -8,16 +8,21 @@ from uuid import uuid4
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.signals import request_finished, request_started
+from django.db import close_old_connections
 from PIL import Image
 from rest_framework.test import APIClient
 
 from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.config.access import SignedInSession
+from uvrix.shop.config.wsgi import application
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
 
 ROOT = Path(__file__).parents[2]
 BOARDS = ROOT / "data/boards"
 SAMPLES = ROOT / "docs/formats/samples"
+OWN_HOST = {"Host": "localhost"}
 
 
 def close_files(answer):
@@ -50,6 +55,42 @@ def as_role(people):
         return browser
 
     return client
+
+
+@pytest.fixture
+def schema(demo, monkeypatch):
+    """The API's own schema over the demo shop, with its lead signed in; each of its cases can be called."""
+    # half as much to import as all other tests together, so it is done where it is used
+    import schemathesis
+
+    lead = User.objects.get(role=Role.LEAD)
+    # the WSGI client drops cookies; sessions and their tokens are tested in test_access
+    monkeypatch.setattr(SignedInSession, "authenticate", lambda *_: (lead, None))
+    # the test's one connection must outlive each request
+    request_started.disconnect(close_old_connections)
+    request_finished.disconnect(close_old_connections)
+    read = schemathesis.openapi.from_wsgi("/api/v1/schema?format=json", application, headers=OWN_HOST)
+    read.config.generation.update(with_security_parameters=False)
+    yield read
+    request_started.connect(close_old_connections)
+    request_finished.connect(close_old_connections)
+
+
+def misfits(case, answer):
+    """What is wrong with an answer: a server error, a body or a content type that the schema does not say."""
+    from schemathesis.checks import not_a_server_error
+    from schemathesis.core.failures import FailureGroup
+    from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance
+
+    try:
+        case.validate_response(
+            answer, checks=[not_a_server_error, response_schema_conformance, content_type_conformance]
+        )
+    except FailureGroup as failures:
+        return {
+            type(failure).__name__: f"{case.method} {case.operation.path}: {failure}" for failure in failures.exceptions
+        }
+    return {}
 
 
 @pytest.fixture

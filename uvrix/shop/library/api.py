@@ -106,7 +106,7 @@ class BoardModelFile(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
     def get(self, request: Request, slug: str) -> HttpResponse:
         """The newest edition as it came, unknown keys and all."""
         return file_answer(drawn_model(slug)[1].text, f"{slug}.board.json")

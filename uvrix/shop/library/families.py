@@ -98,7 +98,7 @@ class FamilyFile(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
     def get(self, request: Request, slug: str) -> HttpResponse:
         """The newest edition as it came."""
         family = get_object_or_404(CoreFamily.objects.select_related("newest"), slug=slug)

@@ -113,7 +113,7 @@ class ReaderFile(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
     def get(self, request: Request, slug: str) -> HttpResponse:
         """The newest edition as it came."""
         reader = get_object_or_404(Reader.objects.select_related("newest"), slug=slug)

@@ -87,7 +87,7 @@ class RecipeFile(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY})
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT})
     def get(self, request: Request, slug: str) -> HttpResponse:
         """The newest edition as it came."""
         recipe = get_object_or_404(Recipe.objects.select_related("newest"), slug=slug)

@@ -50,7 +50,7 @@ class OnePicture(APIView):
     roles = {"GET": EVERYONE}
 
     @extend_schema(
-        responses={(200, "image/jpeg"): OpenApiTypes.BINARY},
+        responses={(200, kind): OpenApiTypes.BINARY for kind in ("image/jpeg", "image/png")},
         parameters=[OpenApiParameter("small", OpenApiTypes.BOOL, description="a small one, for lists")],
     )
     def get(self, request: Request, sha256: str) -> FileResponse:
