@@ -269,6 +269,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("look-findings/<uuid:finding>/withdrawal", "POST"): BENCH,
     ("jobs/<int:number>/photographs", "POST"): ALL,
     ("photographs/<uuid:photograph>/overlay", "POST"): BENCH,
+    ("kinds", "GET"): ALL,
     ("habits", "GET"): ALL,
     ("habits", "PUT"): {"lead"},
     ("pictures", "POST"): ALL,

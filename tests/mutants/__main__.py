@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import argparse
+import ast
 import random
 import subprocess
 import sys
 import tempfile
 import time
 from collections import defaultdict
+from dataclasses import replace
 from pathlib import Path
 
 from tests.mutants.changes import Change, changes_of
@@ -67,6 +69,7 @@ def _package(package: str, share: float, module: str) -> float:
         tests = sorted(own, key=lambda test: seconds.get(test, 0.0))[:MOST_TESTS]
         name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
         trials.append(Trial(name, path, change.tree, tests, sum(seconds.get(test, 0.0) for test in tests)))
+    _see_that_no_change_is_no_change(trials)
     said = noticed_all([trial for trial in trials if trial.tests], at_once=2)
     answers = iter(said)
     noticed = [bool(trial.tests) and next(answers) for trial in trials]
@@ -78,6 +81,18 @@ def _package(package: str, share: float, module: str) -> float:
     took = time.monotonic() - begun
     print(f"{package}: {sum(noticed)} of {len(noticed)} changes noticed ({caught:.1%}), {took:.0f} s", flush=True)
     return caught
+
+
+def _see_that_no_change_is_no_change(trials: list[Trial]) -> None:
+    """The tests pass on each module as it is, imported as changed ones are: else every change would be noticed."""
+    as_they_are = {}
+    for trial in trials:
+        if trial.tests:
+            tree = ast.parse(trial.path.read_text())
+            as_they_are[trial.path] = replace(trial, tree=tree, usual_s=max(trial.usual_s, 10.0))
+    for trial, failed in zip(as_they_are.values(), noticed_all(list(as_they_are.values()), at_once=2), strict=True):
+        if failed:
+            raise SystemExit(f"found tests that fail on {trial.path.name} as it is, expected them to pass")
 
 
 def _covered(tests: list[str], paths: list[Path]) -> tuple[dict[tuple[str, int], set[str]], dict[str, float]]:

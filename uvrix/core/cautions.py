@@ -29,21 +29,6 @@ CAUTIONS: Mapping[str, Caution] = {
     "waste": Caution("Local rules say where boards, solder and chemicals go."),
 }
 DEFER = "These cautions do not replace local codes or training."
-# What each kind of work calls for.
+# What injecting calls for; what each act at Rework calls for stands with the acts (rework/acts.py).
 FOR_INJECTION = ("injection", "alcohol", "shorted")
-FOR_REWORK: Mapping[str, tuple[str, ...]] = {
-    "remove": ("fumes", "hot", "eyes"),
-    "clean-pads": ("fumes", "hot"),
-    "reball": ("fumes", "hot", "eyes"),
-    "place": ("fumes", "hot", "eyes"),
-    "renew-joint": ("fumes", "hot"),
-    "swap": ("fumes", "hot", "eyes"),
-    "bridge-cleared": ("fumes", "hot"),
-    "wire": ("fumes", "hot"),
-    "pad-repaired": ("fumes", "hot"),
-    "contact-repaired": ("eyes", "fumes"),
-    "drilled": ("eyes", "dust"),
-    "flushed": ("fumes", "hot", "alcohol"),
-    "baked": ("hot",),
-}
 SHIFT_HOURS = 10.0

@@ -11,7 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
-from uvrix.core.planning.causes import CAUSES, EFFECTS, USUAL_SHARES
+from uvrix.core.finding_kinds import CAUSES, USUAL_SHARES
+from uvrix.core.planning.causes import EFFECTS
 from uvrix.core.planning.habits import USUAL, Habits, habits_from_json, habits_to_json
 from uvrix.core.planning.learning import Case, Times, cases_of, learned, learned_minutes, learned_shares
 from uvrix.core.planning.plan import actions_for
@@ -32,7 +33,7 @@ CASES = st.lists(
 def cases_from(truth, number, rng):
     """What a shop records: repairs in an order of its own until one cures."""
     history = Counter()
-    for cause in rng.choices(CAUSES, [truth[one] for one in CAUSES], k=number):
+    for cause in rng.choices(list(CAUSES), [truth[one] for one in CAUSES], k=number):
         failed, cured = [], None
         for do in rng.sample(REPAIRS, 3):
             if rng.random() < EFFECTS[do].chance(cause, "yes"):

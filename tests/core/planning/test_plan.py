@@ -9,12 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from uvrix.core.planning.causes import CAUSES, EFFECTS, GROUPS, REPAIRS, TRIED_FOR, USUAL_SHARES
+from uvrix.core.finding_kinds import CAUSES, FINDING_KINDS, USUAL_SHARES, group_of
+from uvrix.core.planning.causes import EFFECTS, REPAIRS
 from uvrix.core.planning.habits import USUAL, Cost, Habits
 from uvrix.core.planning.plan import OUTCOMES, Tried, actions_for, after, causes_of, says_yes, settled
 
 DOINGS = st.lists(st.builds(Tried, st.sampled_from(sorted(EFFECTS)), st.sampled_from(OUTCOMES)), max_size=5)
-KINDS = st.sampled_from(sorted(GROUPS))
+KINDS = st.sampled_from(sorted(kind for kind in FINDING_KINDS if group_of(kind)))
 CHANCES = st.floats(0, 1)
 
 
@@ -125,9 +126,11 @@ def test_a_rerun_is_not_asked_for_where_conditions_differ_already():
 def test_following_the_plan_is_not_slower_than_any_fixed_order(kind):
     """Simulated cards with a true cause: minutes until cured, harm counted, by the plan and by every fixed order."""
     rng = random.Random(f"cards {kind}")
-    group = GROUPS[kind]
-    repairs = [do for do in TRIED_FOR[group] if do in REPAIRS]
-    cards = rng.choices(CAUSES, [USUAL_SHARES[group][cause] for cause in CAUSES], k=1500)
+    found = group_of(kind)
+    assert found
+    group = found.name
+    repairs = [do for do in found.tried if do in REPAIRS]
+    cards = rng.choices(list(CAUSES), [USUAL_SHARES[group][cause] for cause in CAUSES], k=1500)
     draws = [{do: rng.random() for do in EFFECTS} for _ in cards]
     habits = Habits(school="by-numbers")
     planned = mean(_by_plan(kind, habits, cause, draw) for cause, draw in zip(cards, draws, strict=True))

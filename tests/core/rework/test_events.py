@@ -9,17 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
-from uvrix.core.rework.events import (
-    DOES,
-    HEATS,
-    Event,
-    Ledger,
-    check,
-    original,
-    replay,
-    unbaked,
-    worked_on,
-)
+from uvrix.core.rework.acts import DOES, HEATS
+from uvrix.core.rework.events import Event, Ledger, check, original, replay, unbaked, worked_on
 from uvrix.core.rework.limits import OPEN_HOURS
 
 CARDS, SITES = ("A-1", "B-2"), ("U11", "U12", "U13")

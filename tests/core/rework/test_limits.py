@@ -8,8 +8,9 @@ import pytest
 
 from uvrix.core.boards.document import board_from_document
 from uvrix.core.boards.packages import Package
+from uvrix.core.rework.acts import HEATS
 from uvrix.core.rework.curve import BUILT_IN, judge_curve
-from uvrix.core.rework.events import HEATS, Event, replay, unbaked
+from uvrix.core.rework.events import Event, replay, unbaked
 from uvrix.core.rework.images import Run, compare, explain
 from uvrix.core.rework.near import Limits, hot_places, neighbours
 from uvrix.core.rework.pads import PadRule, survey

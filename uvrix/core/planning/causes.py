@@ -1,4 +1,4 @@
-"""What can be broken behind a finding, and what each action shows or cures.
+"""What each action shows or cures of what can be broken behind a finding (the causes of finding_kinds.py).
 
 The numbers are usual practice's orders of magnitude (domain.md §5 and §6: the chip is far easier to lift than the
 core; an open ball shifts a reading in circuit by little; a supply shared by the failing chips is quick to read). How
@@ -11,46 +11,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-CAUSES = ("chip-joint", "chip", "board", "core-joint", "supply", "other")
 Shares = Mapping[str, float]
-
-# Kinds of finding that are alike in what breaks them.
-GROUPS = {
-    "dq-line": "line",
-    "dq-bridge": "line",
-    "byte-lane": "lane",
-    "half": "half",
-    "site": "site",
-    "cells": "cells",
-    "address-line": "address-line",
-    "joint": "joint",
-    "controller": "controller",
-    "rail-group": "rail-group",
-    "everywhere": "everywhere",
-    "refused": "refused",
-    "unclear": "unclear",
-}
-
-
-def _shares(*parts: float) -> dict[str, float]:
-    return dict(zip(CAUSES, parts, strict=True))
-
-
-USUAL_SHARES: dict[str, dict[str, float]] = {
-    "line": _shares(0.50, 0.25, 0.10, 0.13, 0.01, 0.01),
-    "lane": _shares(0.40, 0.34, 0.08, 0.16, 0.01, 0.01),
-    "half": _shares(0.34, 0.45, 0.05, 0.10, 0.05, 0.01),
-    "site": _shares(0.30, 0.40, 0.03, 0.10, 0.15, 0.02),
-    "cells": _shares(0.05, 0.88, 0.01, 0.02, 0.03, 0.01),
-    "address-line": _shares(0.54, 0.26, 0.10, 0.08, 0.01, 0.01),
-    "joint": _shares(0.68, 0.05, 0.05, 0.20, 0.01, 0.01),
-    "controller": _shares(0.05, 0.03, 0.05, 0.50, 0.30, 0.07),
-    "rail-group": _shares(0.03, 0.02, 0.05, 0.30, 0.55, 0.05),
-    "everywhere": _shares(0.01, 0.02, 0.02, 0.40, 0.40, 0.15),
-    "refused": _shares(0.01, 0.01, 0.01, 0.12, 0.20, 0.65),
-    "unclear": _shares(0.22, 0.24, 0.06, 0.20, 0.12, 0.16),
-}
-
 REPAIRS = frozenset({"reball", "replace", "lift-core", "recipe"})
 
 
@@ -134,20 +95,4 @@ EFFECTS: dict[str, Effect] = {
         "The tester runs",
         "It refuses as before",
     ),
-}
-
-# What is worth thinking of for each group, before it is ranked.
-TRIED_FOR: dict[str, tuple[str, ...]] = {
-    "line": ("measure-lines", "rerun", "reball", "replace", "lift-core"),
-    "lane": ("measure-lines", "rerun", "reball", "replace", "lift-core"),
-    "half": ("measure-lines", "rerun", "reball", "replace", "lift-core"),
-    "site": ("check-supply", "reball", "replace", "lift-core"),
-    "cells": ("rerun", "reball", "replace"),
-    "address-line": ("measure-lines", "rerun", "reball", "replace", "lift-core"),
-    "joint": ("rerun", "reball", "replace", "lift-core"),
-    "controller": ("check-supply", "ohms", "lift-core"),
-    "rail-group": ("check-supply", "volts", "ohms", "lift-core"),
-    "everywhere": ("ohms", "volts", "lift-core"),
-    "refused": ("recipe", "volts"),
-    "unclear": ("rerun", "ohms", "volts"),
 }

@@ -8,7 +8,8 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.core.planning.causes import CAUSES, EFFECTS, USUAL_SHARES, Shares
+from uvrix.core.finding_kinds import CAUSES, USUAL_SHARES
+from uvrix.core.planning.causes import EFFECTS, Shares
 
 School = Literal["reball-first", "replace-at-once", "by-numbers"]
 SCHOOLS: tuple[School, ...] = ("reball-first", "replace-at-once", "by-numbers")

@@ -12,7 +12,8 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from uvrix.core.planning.causes import CAUSES, EFFECTS, Shares
+from uvrix.core.finding_kinds import CAUSES
+from uvrix.core.planning.causes import EFFECTS, Shares
 from uvrix.core.planning.habits import Cost, Habits
 
 # Usual practice counts as so many cases; below so many of its own, a shop's outcomes are counted but not used.

@@ -14,21 +14,14 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from uvrix.core.planning.causes import CAUSES, EFFECTS, GROUPS, REPAIRS, TRIED_FOR
+from uvrix.core.finding_kinds import CAUSES, group_of
+from uvrix.core.planning.causes import EFFECTS, REPAIRS
 from uvrix.core.planning.habits import USUAL, Habits
 from uvrix.core.planning.learning import ENOUGH
 
 ELSEWHERE = "elsewhere"
 OUTCOMES = ("yes", "no", "worse")
-NAMES = {
-    "chip-joint": "the chip's joint",
-    "chip": "the chip itself",
-    "board": "a pad or trace",
-    "core-joint": "the core or its joints",
-    "supply": "a supply",
-    "other": "tester, seating or leads",
-    ELSEWHERE: "another fault than the one found",
-}
+NAMES = {**CAUSES, ELSEWHERE: "another fault than the one found"}
 # Below this chance of curing, a repair is not worth naming; nor is a test that settles less.
 LEAST_CURE, LEAST_SETTLED = 0.02, 0.01
 LISTED = 3
@@ -79,11 +72,13 @@ def actions_for(
     if tried and tried[-1].do in REPAIRS and tried[-1].outcome == "yes":
         why = "Said to be cured: a run after the rework, cold and then warm, shows it."
         return [_plain("rerun", designators, 0.9, habits, why)]
-    group = GROUPS[kind]
+    found = group_of(kind)
+    assert found, kind
+    group = found.name
     sure = 1.0 if kind in ("refused", "unclear") else chance
     causes = causes_of(group, sure, habits, tried)
     done = {one.do for one in tried} | ({"rerun"} if conditions > 1 and kind != "unclear" else set())
-    named = [do for do in TRIED_FOR[group] if do not in done]
+    named = [do for do in found.tried if do not in done]
     actions = [_action(do, designators, causes, habits, group) for do in named]
     worth = [one for one in actions if one.chance >= (LEAST_CURE if one.do in REPAIRS else LEAST_SETTLED)]
     ranked = _by_school(sorted(worth, key=lambda one: -one.per_hour), habits)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from uvrix.core.boards.schema import ABOVE_ZERO, NAME, SLUG, TEXT, Schema, list_of, object_of, words_of
@@ -25,12 +25,51 @@ Kind = Literal[
     "hand",
     "cold-start",
 ]
-KINDS: tuple[Kind, ...] = (
-    *("readings", "current", "ladder", "link", "identity", "sensors", "clocks", "memory", "stress", "score", "hand"),
-    "cold-start",
-)
-# Checks that a person says; the others follow from what was measured, dropped or logged.
-BY_HAND = frozenset({"hand", "cold-start"})
+
+
+@dataclass(frozen=True, slots=True)
+class CheckKind:
+    """A kind of check: its label, its figures by name with what each is called, those that it needs.
+
+    `by_hand` where a person says it; the others follow from what was measured, dropped or logged.
+    """
+
+    kind: Kind
+    label: str
+    figures: Mapping[str, str] = field(default_factory=dict)
+    needs: Mapping[str, str] = field(default_factory=dict)
+    by_hand: bool = False
+
+
+CHECK_KINDS: Mapping[Kind, CheckKind] = {
+    kind.kind: kind
+    for kind in (
+        CheckKind("readings", "readings, cold"),
+        CheckKind("current", "current on the supply"),
+        CheckKind("ladder", "detection ladder"),
+        CheckKind("link", "link width and speed", {"width": "lanes", "gt_per_s": "GT/s"}),
+        CheckKind("identity", "identity and memory size", {"memory_mib": "MiB, else by the model"}),
+        CheckKind("sensors", "sensors plausible"),
+        CheckKind("clocks", "clocks under load"),
+        CheckKind("memory", "memory test", needs={"condition": "cold or warm"}),
+        CheckKind(
+            "stress",
+            "stress to steady temperature",
+            {
+                "minutes": "minutes under load",
+                "rest_c": "°C still to come",
+                "most_c": "at most, °C",
+                "load_watts": "load from, W",
+            },
+            {"minutes": "minutes under load"},
+        ),
+        CheckKind("score", "score"),
+        CheckKind("hand", "said by hand", {"minutes": "minutes"}, by_hand=True),
+        CheckKind("cold-start", "cold start", {"hours": "hours off"}, {"hours": "hours off before it"}, by_hand=True),
+    )
+}
+KINDS: tuple[Kind, ...] = tuple(CHECK_KINDS)
+BY_HAND = frozenset(kind.kind for kind in CHECK_KINDS.values() if kind.by_hand)
 PROTOCOL_SCHEMA: Schema = object_of(
     ["checks"],
     checks=list_of(
@@ -105,12 +144,9 @@ def read_protocol(document: Any) -> tuple[Check, ...]:
         if one["id"] in seen:
             raise Refusal(f"{path}.id", f"{one['id']!r} twice", "an id of its own")
         seen.add(one["id"])
-        if one["kind"] == "stress" and "minutes" not in one:
-            raise Refusal(f"{path}.minutes", "none", "minutes under load")
-        if one["kind"] == "cold-start" and "hours" not in one:
-            raise Refusal(f"{path}.hours", "none", "hours off before it")
-        if one["kind"] == "memory" and "condition" not in one:
-            raise Refusal(f"{path}.condition", "none", "cold or warm")
+        for name, wanted in CHECK_KINDS[one["kind"]].needs.items():
+            if name not in one:
+                raise Refusal(f"{path}.{name}", "none", wanted)
         limits = ("minutes", "hours", "most_c", "load_watts", "memory_mib", "width", "gt_per_s")
         figures = {name: None if one.get(name) is None else float(one[name]) for name in limits}
         rest = float(one.get("rest_c", REST_C))

@@ -2,7 +2,7 @@
 
 The history is append-only; everything here is replayed from it (domain.md §6). A chip carries its label with it between
 cards; one that was on a card from the first is called CARD/SITE. How much heat a step is to a site and to a chip is
-counted in cycles, in one table (`HEATS`); how many are too many is the shop's to say.
+counted in cycles (acts.py); how many are too many is the shop's to say.
 """
 
 from __future__ import annotations
@@ -13,66 +13,11 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.rework.acts import DOES, HEATS, Do, Heat
 from uvrix.core.rework.limits import OPEN_HOURS
 
-Do = Literal[
-    "remove",
-    "clean-pads",
-    "reball",
-    "place",
-    "renew-joint",
-    "swap",
-    "bridge-cleared",
-    "wire",
-    "pad-repaired",
-    "contact-repaired",
-    "drilled",
-    "flushed",
-    "baked",
-]
-DOES: Mapping[Do, str] = {
-    "remove": "removed",
-    "clean-pads": "pads cleaned",
-    "reball": "reballed",
-    "place": "placed",
-    "renew-joint": "joint renewed",
-    "swap": "swapped",
-    "bridge-cleared": "bridge cleared",
-    "wire": "wire laid",
-    "pad-repaired": "pad repaired",
-    "contact-repaired": "contact repaired",
-    "drilled": "drilled",
-    "flushed": "flushed",
-    "baked": "baked",
-}
 Solder = Literal["leaded", "lead-free", "low-melt", ""]
 SOLDERS: tuple[Solder, ...] = ("leaded", "lead-free", "low-melt", "")
-
-
-@dataclass(frozen=True, slots=True)
-class Heat:
-    """How many cycles a step is to its site, to the chip that was there, and to the one that comes."""
-
-    site: int = 0
-    chip: int = 0
-    chip_in: int = 0
-
-
-HEATS: Mapping[Do, Heat] = {
-    "remove": Heat(site=1, chip=1),
-    "clean-pads": Heat(site=1),
-    "reball": Heat(chip=1),
-    "place": Heat(site=1, chip_in=1),
-    "renew-joint": Heat(site=1, chip=1),
-    "swap": Heat(site=2, chip=1, chip_in=1),
-    "bridge-cleared": Heat(site=1, chip=1),
-    "wire": Heat(),
-    "pad-repaired": Heat(),
-    "contact-repaired": Heat(),
-    "drilled": Heat(),
-    "flushed": Heat(site=1),
-    "baked": Heat(),
-}
 
 
 @dataclass(frozen=True, slots=True)

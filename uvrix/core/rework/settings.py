@@ -11,8 +11,9 @@ from typing import Any
 
 from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of, words_of
 from uvrix.core.errors import Refusal
+from uvrix.core.rework.acts import DOES
 from uvrix.core.rework.curve import BUILT_IN, LIMITS, Alloy
-from uvrix.core.rework.events import DOES, SOLDERS
+from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.limits import OPEN_HOURS
 from uvrix.core.rework.near import Limits
 from uvrix.core.rework.pads import PadRule

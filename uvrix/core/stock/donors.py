@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from uvrix.core.rework.events import HEATS
+from uvrix.core.rework.acts import HEATS
 
 Half = Literal["good", "dead", "unknown"]
 HALVES: tuple[Half, ...] = ("good", "dead", "unknown")

@@ -12,7 +12,8 @@ from datetime import datetime
 from typing import Literal, cast
 
 from uvrix.core.errors import Refusal
-from uvrix.core.rework.events import DOES, HEATS, Do, original
+from uvrix.core.rework.acts import DOES, HEATS, Do
+from uvrix.core.rework.events import original
 
 Move = Literal["received", "put", "lent", "back", "joined", "condition", "scrapped", "lost", "found", "used", "counted"]
 MOVES: Mapping[Move, str] = {

@@ -11,11 +11,12 @@ from numpy.typing import NDArray
 from uvrix.core.boards.model import ALL_LINES, Board
 from uvrix.core.boards.walk import Place, places
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.finding_kinds import FINDING_KINDS
 from uvrix.core.memory.words import channel_index
 
 Words = NDArray[np.int64]
-LOCAL_KINDS = ("dq-line", "dq-bridge", "byte-lane", "half", "site", "cells", "address-line", "joint")
-WIDE_KINDS = ("controller", "rail-group", "everywhere")
+LOCAL_KINDS = tuple(kind.name for kind in FINDING_KINDS.values() if kind.simulated and kind.touches == "chip")
+WIDE_KINDS = tuple(kind.name for kind in FINDING_KINDS.values() if kind.simulated and kind.touches == "chips")
 KINDS = (*LOCAL_KINDS, *WIDE_KINDS)
 # Words are tested every 64 bytes up to 2 GiB.
 WORD_BYTES = 64

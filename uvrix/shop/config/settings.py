@@ -7,6 +7,9 @@ from pathlib import Path
 
 from csp.constants import NONE, SELF
 
+from uvrix.core.proving.protocol import CHECK_KINDS
+from uvrix.core.rework.acts import DOES
+
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("UVRIX_DATA", "/var/lib/uvrix"))
 WEB = ROOT / "web" / "dist"
@@ -176,10 +179,8 @@ SPECTACULAR_SETTINGS = {
         "NodeStateEnum": ["present", "missing", "unknown"],
         "NodeKindEnum": ["input", "rail", "signal", "clock", "draw"],
         "NodeQuantityEnum": ["voltage", "frequency", "current"],
-        "ReworkDoEnum": [
-            *("remove", "clean-pads", "reball", "place", "renew-joint", "swap", "bridge-cleared", "wire"),
-            *("pad-repaired", "contact-repaired", "drilled", "flushed", "baked"),
-        ],
+        "ReworkDoEnum": list(DOES),
+        "CheckKindEnum": list(CHECK_KINDS),
         "SolderEnum": ["leaded", "lead-free", "low-melt"],
         "CornerEnum": ["upper left", "upper right", "lower left", "lower right"],
         "PadClassEnum": ["signal", "supply", "ground", "unused"],

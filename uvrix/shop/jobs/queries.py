@@ -10,6 +10,7 @@ from django.contrib.postgres.search import TrigramWordDistance, TrigramWordSimil
 from django.db.models import Exists, F, OuterRef, Q, QuerySet
 from django.db.models.functions import Greatest
 
+from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.habits import Habits
 from uvrix.core.planning.plan import Action
@@ -35,7 +36,6 @@ DO = {
 }
 # Actions that touch one chip, so its mark is confirmed before them.
 HANDS_ON = frozenset({"measure-lines", "reball", "replace"})
-CHIP_KINDS = frozenset({"dq-line", "dq-bridge", "byte-lane", "half", "site", "cells", "address-line", "joint"})
 MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
 # How unlike a word may be and still be meant: two letters that changed places in five.
 FARTHEST = 0.7
@@ -194,7 +194,7 @@ def next_step(job: Job, habits: Habits) -> NextStep:
         why = "Repaired is not proven: faults appear many minutes in, warm, or the next morning."
         return NextStep("prove", "Prove it, check by check", why, _left(job))
     actions = plan_for(job, habits)
-    if now.finding["kind"] in CHIP_KINDS or (now.placeless and now.finding["kind"] == "unclear"):
+    if now.finding["kind"] in OF_ONE_CHIP or (now.placeless and now.finding["kind"] == "unclear"):
         return _about_a_chip(job, now.finding, actions)
     return _act(job, actions[0])
 
@@ -292,6 +292,6 @@ def _left(job: Job) -> str:
         names = f"channel {names}"
     words = title(finding["kind"]).lower()
     text = f"Memory: {names}, {words}" if names else f"Memory: {words}"
-    if finding["kind"] in CHIP_KINDS:
+    if finding["kind"] in OF_ONE_CHIP:
         text += f", chance {percent(finding['chance'])}"
     return text + (f"; {mark.designator} marked" if mark else "")

@@ -2,9 +2,10 @@
 
 from django.urls import path
 
-from uvrix.shop.library import api, editing, families, identify, packages, pinouts, prints, readers, recipes
+from uvrix.shop.library import api, editing, families, identify, kinds, packages, pinouts, prints, readers, recipes
 
 urlpatterns = [
+    path("kinds", kinds.Kinds.as_view(), name="kinds"),
     path("board-suggestions", identify.BoardSuggestions.as_view(), name="board-suggestions"),
     path("board-models", api.BoardModels.as_view(), name="board-models"),
     path("board-models/<str:slug>", api.OneBoardModel.as_view(), name="board-model"),

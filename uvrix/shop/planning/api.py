@@ -13,10 +13,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.finding_kinds import USUAL_SHARES
 from uvrix.core.memory.locate import action_json
-from uvrix.core.planning.causes import CAUSES, EFFECTS, REPAIRS, USUAL_SHARES
+from uvrix.core.planning.causes import EFFECTS, REPAIRS
 from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
-from uvrix.core.planning.plan import NAMES, OUTCOMES
+from uvrix.core.planning.plan import OUTCOMES
 from uvrix.shop.bench.shapes import ActionSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
@@ -151,7 +152,6 @@ class HabitsSerializer(serializers.Serializer[Any]):
     used = SetHabitsSerializer()
     outcomes = serializers.DictField(child=serializers.IntegerField())
     timed = serializers.DictField(child=serializers.IntegerField())
-    causes = serializers.DictField(child=serializers.CharField())
     by = serializers.CharField(allow_null=True)
     at = serializers.DateTimeField(allow_null=True)
 
@@ -182,7 +182,6 @@ def _shown() -> Any:
         "used": habits_to_json(used),
         "outcomes": {group: used.outcomes.get(group, 0) for group in USUAL_SHARES},
         "timed": {do: used.timed.get(do, 0) for do in EFFECTS},
-        "causes": {cause: NAMES[cause] for cause in CAUSES},
         "by": newest.by.shown_name if newest else None,
         "at": newest.at if newest else None,
     }

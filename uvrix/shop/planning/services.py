@@ -10,7 +10,8 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
-from uvrix.core.planning.causes import EFFECTS, GROUPS
+from uvrix.core.finding_kinds import group_of
+from uvrix.core.planning.causes import EFFECTS
 from uvrix.core.planning.habits import habits_from_json, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
 from uvrix.shop.accounts.models import User
@@ -44,9 +45,10 @@ def enter_attempt(job: Job, new: NewAttempt, by: User, at: datetime | None = Non
             raise Problem(409, "id-used", "This entry's id was used for another job.")
         return known, False
     finding = (job.located or {}).get("finding")
-    if not finding or finding["kind"] not in GROUPS:
+    group = group_of(finding["kind"]) if finding else None
+    if finding is None or group is None:
         raise Problem(409, "no-finding", f"{job.label} has no finding that something could be tried about.")
-    fields = {"kind": finding["kind"], "group": GROUPS[finding["kind"]], "chips": chips_of(finding)}
+    fields = {"kind": finding["kind"], "group": group.name, "chips": chips_of(finding)}
     attempt = Attempt.objects.create(
         id=new.id,
         job=job,

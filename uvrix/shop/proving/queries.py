@@ -22,7 +22,7 @@ from uvrix.core.proving.judge import (
 )
 from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import EMPTY, Check
-from uvrix.core.rework.events import DOES, HEATS, Do
+from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.near import neighbours
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel

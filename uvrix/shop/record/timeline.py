@@ -17,7 +17,7 @@ from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.causes import EFFECTS
 from uvrix.core.promises import KINDS as OWED
 from uvrix.core.readings.notation import Quantity, shown
-from uvrix.core.rework.events import DOES, Do
+from uvrix.core.rework.acts import DOES, Do
 from uvrix.core.startup.ladder import WORDS as RUNGS
 from uvrix.core.startup.refuted import SAYS as CAME_OF
 from uvrix.core.stock.life import MOVES, Move

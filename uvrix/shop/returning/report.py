@@ -12,7 +12,7 @@ from html import escape
 from typing import Any, cast
 
 from uvrix.core.boards.views import Lie
-from uvrix.core.rework.events import DOES, Do
+from uvrix.core.rework.acts import DOES, Do
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.paper import TEXT_FAMILY, pdf
 from uvrix.shop.jobs.models import Job

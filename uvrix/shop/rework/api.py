@@ -14,9 +14,9 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.ballmap import lyings
 from uvrix.core.boards.packages import ball_map
-from uvrix.core.cautions import FOR_REWORK
+from uvrix.core.rework.acts import ACTS, DOES, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
-from uvrix.core.rework.events import DOES, SOLDERS, Do
+from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import Settings, as_document
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
@@ -300,7 +300,9 @@ class JobReworkBefore(APIView):
         taken = job.photographs.filter(before__iexact=site).exists()
         shown = {name: getattr(found, name) for name in ("site", "neighbours", "hot", "warnings", "pin1")}
         shown["fits"] = fit_of(job, site, chip_in) if chip_in else None
-        return Response(BeforeSerializer({**shown, "photographed": taken, "cautions": FOR_REWORK[do]}).data)
+        return Response(
+            BeforeSerializer({**shown, "photographed": taken, "cautions": ACTS[cast("Do", do)].cautions}).data
+        )
 
 
 class NewLotSerializer(serializers.Serializer[Any]):

@@ -14,7 +14,8 @@ from django.utils import timezone
 from uvrix.core.boards.ballmap import core_site, lyings
 from uvrix.core.boards.model import Board, Site
 from uvrix.core.boards.views import Lie
-from uvrix.core.rework.events import HEATS, Do, Event, Ledger, original, replay, unbaked
+from uvrix.core.rework.acts import HEATS, Do
+from uvrix.core.rework.events import Event, Ledger, original, replay, unbaked
 from uvrix.core.rework.near import Neighbour, alloy_warnings, hot_places, neighbours
 from uvrix.core.rework.pads import PadState, Survey, survey
 from uvrix.core.rework.settings import Settings, read_settings

@@ -13,8 +13,9 @@ from django.utils import timezone
 from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
 from uvrix.core.errors import Refusal
+from uvrix.core.rework.acts import Do
 from uvrix.core.rework.curve import read_curve
-from uvrix.core.rework.events import Do, Event, check, worked_on
+from uvrix.core.rework.events import Event, check, worked_on
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
 from uvrix.core.stock.life import check_placing

@@ -27,6 +27,7 @@ export type Recipe = Schemas["Recipe"];
 export type Package = Schemas["Package"];
 export type Planned = Schemas["Planned"];
 export type Habits = Schemas["Habits"];
+export type Kinds = Schemas["Kinds"];
 export type JobRecipe = Schemas["JobRecipe"];
 export type Hypothesis = Schemas["Hypothesis"];
 export type Owed = Schemas["Owed"];

@@ -2427,6 +2427,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, in the order in which they are offered. */
+        get: operations["kinds_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/known-good": {
         parameters: {
             query?: never;
@@ -3711,6 +3728,12 @@ export interface components {
             /** Format: date-time */
             readonly at: string;
         };
+        /** @description An act at Rework: as it is asked for and as it was done. */
+        ActKind: {
+            do: components["schemas"]["ReworkDoEnum"];
+            asked: string;
+            done: string;
+        };
         /** @description Something to do about it. */
         Action: {
             do: string;
@@ -4182,6 +4205,12 @@ export interface components {
          * @enum {string}
          */
         CheckJudgedEnum: "open" | "passed" | "failed" | "refused";
+        /** @description A kind of check of the proof, and the figures that it takes. */
+        CheckKind: {
+            kind: components["schemas"]["CheckKindEnum"];
+            words: string;
+            figures: components["schemas"]["Named"][];
+        };
         /**
          * @description * `readings` - readings
          *     * `current` - current
@@ -4945,9 +4974,6 @@ export interface components {
             timed: {
                 [key: string]: number;
             };
-            causes: {
-                [key: string]: string;
-            };
             by: string | null;
             /** Format: date-time */
             at: string | null;
@@ -5349,6 +5375,14 @@ export interface components {
         KindWords: {
             kind: string;
             words: string;
+        };
+        /** @description Every kind. */
+        Kinds: {
+            findings: components["schemas"]["Named"][];
+            groups: components["schemas"]["Named"][];
+            causes: components["schemas"]["Named"][];
+            acts: components["schemas"]["ActKind"][];
+            checks: components["schemas"]["CheckKind"][];
         };
         /** @description What good cards read: middle and accepted band, each card, whose they are. */
         KnownFigure: {
@@ -5885,6 +5919,11 @@ export interface components {
         /** @description The clock that runs for whoever asks. */
         MyClock: {
             running: components["schemas"]["Span"] | null;
+        };
+        /** @description A kind and how it is called. */
+        Named: {
+            name: string;
+            words: string;
         };
         /** @description A part by the warm spot. */
         Near: {
@@ -7700,18 +7739,18 @@ export interface components {
          *     * `clean-pads` - clean-pads
          *     * `reball` - reball
          *     * `place` - place
-         *     * `renew-joint` - renew-joint
          *     * `swap` - swap
+         *     * `renew-joint` - renew-joint
          *     * `bridge-cleared` - bridge-cleared
-         *     * `wire` - wire
          *     * `pad-repaired` - pad-repaired
          *     * `contact-repaired` - contact-repaired
+         *     * `wire` - wire
          *     * `drilled` - drilled
          *     * `flushed` - flushed
          *     * `baked` - baked
          * @enum {string}
          */
-        ReworkDoEnum: "remove" | "clean-pads" | "reball" | "place" | "renew-joint" | "swap" | "bridge-cleared" | "wire" | "pad-repaired" | "contact-repaired" | "drilled" | "flushed" | "baked";
+        ReworkDoEnum: "remove" | "clean-pads" | "reball" | "place" | "swap" | "renew-joint" | "bridge-cleared" | "pad-repaired" | "contact-repaired" | "wire" | "drilled" | "flushed" | "baked";
         /**
          * @description * `technician` - Technician
          *     * `front-desk` - Front Desk
@@ -13004,6 +13043,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobTime"];
+                };
+            };
+        };
+    };
+    kinds_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kinds"];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, data, type Habits, type Problem } from "../api/client";
 import { ACTIONS } from "../shared/actions";
 import { Loading, Trouble } from "../shared/states";
+import { useKinds } from "../shared/useKinds";
 import { moment, times } from "../shared/words";
 import { useSession } from "../signin/session";
 
@@ -18,21 +19,6 @@ const SCHOOLS = [
   ],
   ["by-numbers", "By the numbers", "Whichever has the better chance for its minutes and risk."],
 ] as const;
-const GROUPS: Record<string, string> = {
-  line: "One line, or two bridged",
-  lane: "One byte lane",
-  half: "Half of a chip",
-  site: "A whole chip",
-  cells: "Scattered cells",
-  "address-line": "An address line",
-  joint: "Comes and goes",
-  controller: "Both channels of a controller",
-  "rail-group": "All chips of one supply",
-  everywhere: "Everywhere",
-  refused: "The tester refused",
-  unclear: "Not clear",
-};
-
 /** The shop's own times, risks and shares behind what to try next; what its outcomes taught stands beside. */
 export function HabitsPage() {
   const habits = useQuery({
@@ -68,7 +54,8 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
       setProblem(error as Problem);
     }
   };
-  const causes = Object.entries(habits.causes);
+  const { causes, groups } = useKinds();
+  const called = (name: string) => groups.find((group) => group.name === name)?.words ?? name;
   return (
     <main className="max-w-6xl space-y-6 p-6">
       <header>
@@ -172,7 +159,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
               <thead className="text-soft">
                 <tr>
                   <th className="font-normal">Finding</th>
-                  {causes.map(([cause, name]) => (
+                  {causes.map(({ name: cause, words: name }) => (
                     <th key={cause} className="px-1 font-normal">
                       {name}
                     </th>
@@ -184,12 +171,12 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                 {Object.entries(set.shares).map(([group, shares]) => (
                   <tr key={group} className="h-14 border-t border-rule">
                     <th scope="row" className="py-1 font-semibold">
-                      {GROUPS[group] ?? group}
+                      {called(group)}
                     </th>
-                    {causes.map(([cause, name]) => (
+                    {causes.map(({ name: cause, words: name }) => (
                       <td key={cause} className="px-1">
                         <Amount
-                          label={`${GROUPS[group] ?? group}: ${name}`}
+                          label={`${called(group)}: ${name}`}
                           value={Math.round((shares[cause] ?? 0) * 1000) / 10}
                           set={(share) =>
                             setSet({

@@ -1,42 +1,14 @@
 import { Link, useParams } from "react-router";
-import { api, data } from "../api/client";
+import { api, data, type Kinds as KindsData } from "../api/client";
 import { Figure, Line, Pick } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
+import { useKinds } from "../shared/useKinds";
 import { useSession } from "../signin/session";
 import { ReturnSettings } from "./ReturnSettings";
 import { SheetButtons, SheetHead } from "./SheetParts";
 import { useSheet } from "./useSheet";
 
-const KINDS = [
-  ["readings", "readings, cold"],
-  ["current", "current on the supply"],
-  ["ladder", "detection ladder"],
-  ["link", "link width and speed"],
-  ["identity", "identity and memory size"],
-  ["sensors", "sensors plausible"],
-  ["clocks", "clocks under load"],
-  ["memory", "memory test"],
-  ["stress", "stress to steady temperature"],
-  ["score", "score"],
-  ["hand", "said by hand"],
-  ["cold-start", "cold start"],
-] as const;
-type Kind = (typeof KINDS)[number][0];
-const FIGURES: Partial<Record<Kind, readonly (readonly [string, string])[]>> = {
-  stress: [
-    ["minutes", "minutes under load"],
-    ["rest_c", "°C still to come"],
-    ["most_c", "at most, °C"],
-    ["load_watts", "load from, W"],
-  ],
-  hand: [["minutes", "minutes"]],
-  "cold-start": [["hours", "hours off"]],
-  identity: [["memory_mib", "MiB, else by the model"]],
-  link: [
-    ["width", "lanes"],
-    ["gt_per_s", "GT/s"],
-  ],
-};
+type Kind = KindsData["checks"][number]["kind"];
 
 interface Row {
   id: string;
@@ -48,6 +20,10 @@ interface Row {
 }
 
 type Check = Record<string, unknown>;
+
+function figuresOf(kind: Kind, kinds: KindsData) {
+  return kinds.checks.find((check) => check.kind === kind)?.figures ?? [];
+}
 
 const LIMITS = ["minutes", "hours", "rest_c", "most_c", "load_watts", "memory_mib", "width", "gt_per_s"];
 
@@ -65,8 +41,8 @@ function rowOf(check: Check): Row {
   };
 }
 
-function checkOf(row: Row): Check {
-  const asked = (FIGURES[row.kind] ?? []).map(([name]) => name);
+function checkOf(row: Row, kinds: KindsData): Check {
+  const asked = figuresOf(row.kind, kinds).map((figure) => figure.name);
   // what is no number goes as it was typed: the server says where it stands
   const figures = Object.fromEntries(
     asked
@@ -91,6 +67,7 @@ function checkOf(row: Row): Check {
 /** The proof protocol of the shop, or of one model: which checks, in which order, how long, and what fails them. */
 export function ProtocolPage() {
   const { slug } = useParams();
+  const kinds = useKinds();
   const session = useSession();
   const lead = session.data?.person?.role === "lead";
   const editing = useSheet({
@@ -105,7 +82,7 @@ export function ProtocolPage() {
     },
     rowsOf: (saved): Row[] => ((saved.document as { checks: Check[] }).checks ?? []).map(rowOf),
     put: async (rows, edition) => {
-      const document = { checks: rows.map(checkOf) };
+      const document = { checks: rows.map((row) => checkOf(row, kinds)) };
       if (slug === undefined) {
         const saved = data(await api.PUT("/api/v1/proof-protocol", { body: { document } }));
         return { edition: 0, head: null, document: saved.document };
@@ -162,7 +139,12 @@ export function ProtocolPage() {
                   maxLength={80}
                   wide="w-56"
                 />
-                <Pick says="kind" value={row.kind} set={(kind) => change(at, { kind })} words={KINDS} />
+                <Pick
+                  says="kind"
+                  value={row.kind}
+                  set={(kind) => change(at, { kind })}
+                  words={kinds.checks.map((check) => [check.kind, check.words] as const)}
+                />
                 {row.kind === "memory" && (
                   <Pick
                     says="card"
@@ -174,10 +156,10 @@ export function ProtocolPage() {
                     ]}
                   />
                 )}
-                {(FIGURES[row.kind] ?? []).map(([name, says]) => (
+                {figuresOf(row.kind, kinds).map(({ name, words }) => (
                   <Figure
                     key={name}
-                    says={says}
+                    says={words}
                     value={row.figures[name] ?? ""}
                     set={(value) => change(at, { figures: { ...row.figures, [name]: value } })}
                   />

@@ -2,9 +2,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
-import { DOES } from "../rework/useRework";
 import { Line } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
+import { useKinds } from "../shared/useKinds";
 import { useSession } from "../signin/session";
 
 interface Template {
@@ -78,6 +78,7 @@ export function ReworkSettingsPage() {
 }
 
 function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
+  const { acts } = useKinds();
   const queries = useQueryClient();
   const [now, setNow] = useState(start);
   const [alloy, setAlloy] = useState("");
@@ -177,9 +178,9 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                   value={one.do}
                   onChange={(event) => change({ do: event.target.value })}
                 >
-                  {DOES.map(([word, says]) => (
-                    <option key={word} value={word}>
-                      {says}
+                  {acts.map((act) => (
+                    <option key={act.do} value={act.do}>
+                      {act.asked}
                     </option>
                   ))}
                 </select>

@@ -5,8 +5,9 @@ import { Cautions } from "../shared/Cautions";
 import { Figure, Line } from "../shared/fields";
 import { useKeys } from "../shared/keys";
 import { Tick } from "../shared/Tick";
+import { useKinds } from "../shared/useKinds";
 import { lifeAt, useStock } from "../stock/useStock";
-import { type Before, DOES, type Do, type NewRework, type ReworkData, type Reworking } from "./useRework";
+import type { Before, Do, NewRework, ReworkData, Reworking } from "./useRework";
 
 const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
 const CORNERS = ["", "upper left", "upper right", "lower left", "lower right", "none"] as const;
@@ -29,6 +30,7 @@ interface ReworkFormProps {
 /** The step in hand: what to heed before, the shop's checklist with one key, then what was done. */
 export function ReworkForm(props: ReworkFormProps) {
   const { rework, site, choose, plan, setPlan, before, mayWork } = props;
+  const { acts } = useKinds();
   const [typed, setTyped] = useState(site);
   useEffect(() => setTyped(site), [site]);
   return (
@@ -62,9 +64,9 @@ export function ReworkForm(props: ReworkFormProps) {
               setPlan({ ...plan, do: next, alloy_on: preset || plan.alloy_on });
             }}
           >
-            {DOES.map(([word, says]) => (
-              <option key={word} value={word}>
-                {says}
+            {acts.map((act) => (
+              <option key={act.do} value={act.do}>
+                {act.asked}
               </option>
             ))}
           </select>
@@ -73,7 +75,7 @@ export function ReworkForm(props: ReworkFormProps) {
       <h2 id="step-title" className="font-bold text-2xl">
         {site ? (
           <>
-            <span className="font-mono">{site}</span>: {DOES.find(([word]) => word === plan.do)?.[1]}
+            <span className="font-mono">{site}</span>: {acts.find((act) => act.do === plan.do)?.asked}
           </>
         ) : (
           "Choose a chip on the board, or type its designator"
@@ -227,6 +229,7 @@ function Fit({ fits, chip }: { fits: NonNullable<Before["fits"]>; chip: string }
 }
 
 function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps & { heed: Before }) {
+  const { acts } = useKinds();
   const lifts = LIFTS.includes(plan.do);
   const template = rework.templates.find((one) => one.do === plan.do);
   const [done, setDone] = useState(0);
@@ -445,7 +448,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         ))}
       </datalist>
       <button type="submit" className="button border-next" disabled={(lifts && !pin1) || !!wrong}>
-        Done: {DOES.find(([word]) => word === plan.do)?.[1]} {site}
+        Done: {acts.find((act) => act.do === plan.do)?.asked} {site}
       </button>
     </form>
   );

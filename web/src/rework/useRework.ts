@@ -9,22 +9,6 @@ export type Do = components["schemas"]["ReworkDoEnum"];
 export type NewRework = Omit<components["schemas"]["NewReworkRequest"], "id">;
 type Planned = { site: string; do: Do; alloy_off?: string; alloy_on?: string; chip_in?: string };
 
-export const DOES: readonly (readonly [Do, string])[] = [
-  ["remove", "remove"],
-  ["clean-pads", "clean its pads"],
-  ["reball", "reball the chip"],
-  ["place", "place a chip"],
-  ["swap", "swap the chip"],
-  ["renew-joint", "renew a joint"],
-  ["bridge-cleared", "clear a bridge"],
-  ["pad-repaired", "repair a pad"],
-  ["contact-repaired", "repair a contact"],
-  ["wire", "lay a wire"],
-  ["drilled", "drill"],
-  ["flushed", "flush low-melt off"],
-  ["baked", "bake"],
-];
-
 /** What was done to a job's card, and entering more; a question that the server asks back is kept. */
 export function useRework(number: number) {
   const queries = useQueryClient();

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from uvrix.core.boards.model import ALL_LINES, Board
+from uvrix.core.finding_kinds import FINDING_KINDS
 from uvrix.core.memory.evidence import Evidence
 from uvrix.core.memory.finding.events import Events, events_of
 from uvrix.core.memory.finding.hypotheses import Hypothesis, Suspects, all_hypotheses
-from uvrix.core.memory.finding.reasons import MEANS, cannot_tell_front_from_back, why, why_refused
+from uvrix.core.memory.finding.reasons import cannot_tell_front_from_back, why, why_refused
 from uvrix.core.memory.finding.runs import Run, comes_and_goes, current, joint_chance, runs_of
 from uvrix.core.memory.finding.traces import trace_of
 from uvrix.core.memory.finding.weigh import Weighed, explained, weigh
@@ -78,7 +79,7 @@ def _with_joints(
             said.append(_explained(Weighed(fault, chance), counts, blind, more))
     for designators, chance in joints.items():
         if chance >= SHOWN:
-            reasons = (comes_and_goes(runs, designators), MEANS["joint"])
+            reasons = (comes_and_goes(runs, designators), FINDING_KINDS["joint"].means)
             said.append(Explanation("joint", designators, (), round(chance, 4), reasons))
     return sorted(said, key=lambda one: -one.chance)
 

@@ -4,43 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from uvrix.core.finding_kinds import FINDING_KINDS
 from uvrix.core.memory.finding.hypotheses import Hypothesis
 from uvrix.core.memory.sites import BoardCounts, SiteCount
-
-TITLES = {
-    "no-errors": "No errors",
-    "refused": "The tester refused",
-    "dq-line": "One data line",
-    "dq-bridge": "Two lines bridged",
-    "byte-lane": "One byte lane",
-    "half": "Half of the chip",
-    "site": "The whole chip",
-    "cells": "Scattered cells",
-    "address-line": "An address line",
-    "controller": "Both channels of one controller",
-    "rail-group": "All chips of one supply",
-    "everywhere": "Everywhere",
-    "joint": "A joint",
-    "unclear": "Not clear yet",
-}
-MEANS = {
-    "dq-line": "One line alone points at its ball, pad or trace before the chip itself.",
-    "byte-lane": "Eight lines of one byte share an inversion or error-detect line: the first suspect.",
-    "half": "Sixteen lines share a write clock; it, or half of the chip, is the suspect.",
-    "site": "Wrong lines all over one chip point at the chip as a whole: dead, unpowered, unsoldered, an address line.",
-    "cells": "Single wrong bits on changing lines of one chip point at its die.",
-    "dq-bridge": "Two lines that read alike wherever the pattern has them differ are bridged: balls, pads or traces.",
-    "address-line": "Errors at only one half of the addresses point at an address line of the chip, or its joint.",
-    "joint": "What comes and goes is a joint: the chip's first, since it is far easier to lift, then the core's.",
-    "controller": "Both channels of one controller fail together: the core, its joints or their supply, not two chips.",
-    "rail-group": "The chips that share one supply fail together: measure that supply before lifting any of them.",
-    "everywhere": "All chips fail together, so no single chip is the cause: go to Ohms and Volts first.",
-}
 
 
 def title(kind: str, dq: Sequence[int] = ()) -> str:
     """A kind of finding in a few words, with its lines."""
-    return TITLES[kind] + (f", {lines_words(dq)}" if dq else "")
+    return FINDING_KINDS[kind].title + (f", {lines_words(dq)}" if dq else "")
 
 
 def lines_words(dq: Sequence[int]) -> str:
@@ -53,7 +24,7 @@ def lines_words(dq: Sequence[int]) -> str:
 def why(hypothesis: Hypothesis, counts: BoardCounts) -> list[str]:
     """Two sentences: the numbers, and what they mean."""
     chosen = [site for site in counts.sites if site.place.site.designator in hypothesis.designators]
-    return [_numbers(hypothesis, chosen, counts.errors), MEANS[hypothesis.kind]]
+    return [_numbers(hypothesis, chosen, counts.errors), FINDING_KINDS[hypothesis.kind].means]
 
 
 def _numbers(hypothesis: Hypothesis, chosen: Sequence[SiteCount], total: int) -> str:
