@@ -12,8 +12,8 @@ from django.apps import apps
 from tests.api.conftest import OWN_HOST, misfits
 from tests.conftest import THOROUGH
 
-JOBS = 60 if THOROUGH else 10
-OTHERS = 20 if THOROUGH else 3
+JOBS = 60 if THOROUGH else 6
+OTHERS = 20 if THOROUGH else 2
 # What the name of a place in an address stands for: a model of the shop and the field that is meant.
 STANDS_FOR = {
     "number": "jobs.Job.pk",

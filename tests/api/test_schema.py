@@ -12,7 +12,7 @@ from hypothesis.errors import Unsatisfiable
 from tests.api.conftest import OWN_HOST, misfits
 from tests.conftest import THOROUGH
 
-CASES_AN_OPERATION = 100 if THOROUGH else 6
+CASES_AN_OPERATION = 100 if THOROUGH else 3
 # The operations are dealt out to so many tests, which processes share.
 HANDS = 8
 

@@ -210,3 +210,21 @@ def test_a_converter_page_shows_the_pins_of_what_makes_its_enable(technician, po
     pins = {one["name"]: len(one["pinout"]["pins"]) for one in page["chips"]}
     assert pins["U63"] == 8
     assert pins["U62"] == 5
+
+
+class StuckSupply(StandInSupply):
+    """Its output relay does not open."""
+
+    def answer(self, command):
+        return None if command.strip() == "OUTP OFF" and self._since is not None else super().answer(command)
+
+
+def test_an_output_that_stays_on_is_said_and_not_taken_as_off(technician, powered, served):
+    server = served(StuckSupply(CARDS, Temper(seed=3)))
+    assert technician.put("/api/v1/supplies", {"name": "stuck", "address": server.address}).status_code == 200
+    kept = Supply.objects.get(name="stuck")
+    assert start(technician, powered, kept)[1].status_code == 201
+    refused = technician.post(f"/api/v1/supplies/{kept.pk}/off")
+    assert (refused.status_code, refused.json()["code"]) == (502, "lost")
+    assert "its output is 1" in refused.json()["detail"]
+    assert "by hand" in refused.json()["detail"]

@@ -95,7 +95,7 @@ def served(tmp_path_factory, process) -> Iterator[Served]:
 @pytest.fixture(scope="session")
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium-headless-shell"), args=CHROMIUM)
         yield browser
         browser.close()
 

@@ -13,8 +13,10 @@ from pathlib import Path
 import psycopg
 import pytest
 
+from uvrix.launch import templates
 from uvrix.launch.cluster import Cluster, free_port, port_is_free
 from uvrix.launch.start import wait_until_ready
+from uvrix.shop.accounts.models import Role
 
 ROOT = Path(__file__).parents[2]
 
@@ -39,16 +41,25 @@ def start(folder, *arguments, **more):
 
 
 def test_prepare_sets_up_and_ends_and_leaves_nothing_running(folder):
-    done = start(folder, "--prepare")
+    done = start(folder, "--prepare", "--empty")
     out, err = done.communicate(timeout=120)
     assert (done.returncode, err) == (0, "")
-    assert "Demo sign-in (technician): mirren" in out
+    assert "The first lead signs up once at" in out
     assert str(folder) in out
     assert Cluster(folder).running_port() is None
-    again = start(folder, "--prepare", "--empty")
+    again = start(folder, "--prepare")
     out, _ = again.communicate(timeout=120)
     assert again.returncode == 0
-    assert "Demo sign-in" in out, "data that is there is kept"
+    assert "The first lead signs up once at" in out, "what began empty stays empty"
+    assert "Demo sign-in" not in out
+
+
+def test_a_first_start_fills_the_demo_shop_and_prints_its_sign_ins(template_folder):
+    """As it was done for the template that other tests are cloned from."""
+    templates.ensure(template_folder, templates.DEMO)
+    said = (template_folder / templates.FIRST_START).read_text()
+    assert "Demo sign-in (technician): mirren" in said
+    assert said.count("Demo sign-in") == len(Role.values)
 
 
 def test_an_empty_start_prints_a_one_time_link_serves_and_stops_on_ctrl_c(folder):

@@ -12,7 +12,8 @@ import subprocess
 import sys
 import time
 import urllib.request
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from types import FrameType
 from typing import TextIO
@@ -52,39 +53,51 @@ def main() -> int:
 
 
 def _start(chosen: argparse.Namespace) -> int:
-    folder = data_folder()
-    lock = _locked(folder)
     if not chosen.prepare and not port_is_free(chosen.port):
         raise CannotStart(f"found port {chosen.port} taken, expected a free one (--port N)")
+    with prepared(chosen.port, empty=chosen.empty, lan=chosen.lan, instruments=not chosen.prepare) as environment:
+        folder = Path(environment["UVRIX_DATA"])
+        if chosen.prepare:
+            print(f"Uvrix is set up; its data is in {folder}.")
+            return 0
+        return _serve(environment, chosen, folder)
+
+
+@contextmanager
+def prepared(
+    port: int, *, empty: bool = False, lan: bool = False, instruments: bool = True
+) -> Iterator[dict[str, str]]:
+    """The database, migrated and filled, and the stand-in instruments; yields the environment of a server on `port`.
+
+    Everything ends with the context. Raises CannotStart where something is missing or in the way.
+    """
+    folder = data_folder()
+    lock = _locked(folder)
     cluster = Cluster(folder)
     cluster.create()
-    port = cluster.start()
+    database_port = cluster.start()
     standins: list[subprocess.Popen[bytes]] = []
     try:
-        environment = _environment(folder, cluster, port, chosen)
-        if not chosen.empty:
+        environment = _environment(folder, cluster, database_port, lan=lan)
+        if not empty:
             environment |= {
                 "UVRIX_METER": f"TCPIP0::127.0.0.1::{_kept_port(folder, 'meter')}::SOCKET",
                 "UVRIX_SUPPLY": f"TCPIP0::127.0.0.1::{_kept_port(folder, 'supply')}::SOCKET",
                 "UVRIX_SERIAL_METER": f"serial:{_meter_line(folder)}@9600",
             }
-        cluster.ensure_database(port, DATABASE)
-        for command in (["migrate", "--no-input", "-v0"], ["first_start", *(["--empty"] if chosen.empty else [])]):
-            link = f"http://127.0.0.1:{chosen.port}"
+        cluster.ensure_database(database_port, DATABASE)
+        for command in (["migrate", "--no-input", "-v0"], ["first_start", *(["--empty"] if empty else [])]):
             subprocess.run(
                 [sys.executable, "-m", "django", *command],
                 check=True,
-                env={**environment, "UVRIX_LINK": link},
+                env={**environment, "UVRIX_LINK": f"http://127.0.0.1:{port}"},
                 stdin=subprocess.DEVNULL,
             )
-        if chosen.prepare:
-            print(f"Uvrix is set up; its data is in {folder}.")
-            return 0
-        if "UVRIX_METER" in environment:
+        if instruments and not empty:
             meter = ["meter", "--port", str(_kept_port(folder, "meter")), "--line", str(_meter_line(folder))]
             supply = ["supply", "--port", str(_kept_port(folder, "supply"))]
             standins += [_standin(environment, meter), _standin(environment, supply)]
-        return _serve(environment, chosen, folder)
+        yield environment
     except subprocess.CalledProcessError as error:
         raise CannotStart(
             f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed"
@@ -135,13 +148,13 @@ def _locked(folder: Path) -> TextIO:
     return lock
 
 
-def _environment(folder: Path, cluster: Cluster, port: int, chosen: argparse.Namespace) -> dict[str, str]:
+def _environment(folder: Path, cluster: Cluster, port: int, *, lan: bool) -> dict[str, str]:
     secret = folder / "secret-key"
     if not secret.exists():
         secret.write_text(secrets.token_urlsafe(48))
         secret.chmod(0o600)
     names = []
-    if chosen.lan:
+    if lan:
         names = [socket.gethostname(), *os.environ.get("UVRIX_HOSTS", "").split(","), *_addresses()]
     return {
         **os.environ,

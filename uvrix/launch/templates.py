@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 
 ROOT = Path(__file__).resolve().parents[2]
 SCHEMA, DEMO = "uvrix_template_schema", "uvrix_template_demo"
+# What filling the demo shop printed.
+FIRST_START = "first-start.txt"
 # The demo shop's times are told from the moment it was filled: an old one has other jobs overdue.
 DEMO_LASTS_S = 2 * 3600
 
@@ -85,13 +87,14 @@ def _make_demo(folder: Path) -> None:
     making = f"{DEMO}_making"
     clone(SCHEMA, making)
     shutil.rmtree(demo_files(folder), ignore_errors=True)
-    _django(making, {"UVRIX_DATA": str(demo_files(folder))}, "first_start")
+    said = _django(making, {"UVRIX_DATA": str(demo_files(folder))}, "first_start")
+    (folder / FIRST_START).write_text(said)
     with _server() as connection:
         connection.execute(f'drop database if exists "{DEMO}" with (force)')
         connection.execute(f'alter database "{making}" rename to "{DEMO}"')
 
 
-def _django(database: str, more: dict[str, str], *command: str) -> None:
+def _django(database: str, more: dict[str, str], *command: str) -> str:
     environment = {**os.environ, "UVRIX_DB_NAME": database, **more}
     done = subprocess.run(
         [sys.executable, "-m", "django", *command],
@@ -104,6 +107,7 @@ def _django(database: str, more: dict[str, str], *command: str) -> None:
     )
     if done.returncode:
         raise RuntimeError(f"found that `{command[0]}` failed, expected a template database:\n{done.stderr}")
+    return done.stdout
 
 
 def _stamp(template: str) -> str:

@@ -80,7 +80,7 @@ def switch_off(supply: Supply) -> None:
     with transaction.atomic():
         if not alone(SUPPLIES, supply.pk):
             raise Problem(409, "busy", BUSY)
-        _driven(supply, lambda line: line.write("OUTP OFF"))
+        _driven(supply, _off)
 
 
 def _driven(supply: Supply, work: Callable[[Any], Any]) -> Any:
@@ -110,5 +110,16 @@ def _log(line: Any, job: Job, new: NewStart) -> tuple[list[Sample], bool]:
     finally:
         # left on only where all went well
         if not finished:
-            line.write("OUTP OFF")
+            _off(line)
     return samples, finished
+
+
+def _off(line: Any) -> None:
+    """Switch the output off and hear that it is: a command that was sent has not been carried out yet.
+
+    Raises OSError where the supply says that it is still on.
+    """
+    line.write("OUTP OFF")
+    said = line.query("OUTP?").strip().upper()
+    if said not in {"0", "OFF"}:
+        raise OSError(f"it says that its output is {said[:20] or 'nothing'}")
