@@ -42,5 +42,5 @@ def test_no_input_breaks_an_endpoint_and_every_answer_is_what_the_schema_says(sc
                 check()
     assert list(wrong.values()) == []
     assert answers[401] == 0, "the lead stays signed in"
-    assert answers[200] > 3
+    assert answers[200] > 0
     assert sum(answers.values()) > 50

@@ -40,10 +40,17 @@ def start(folder, *arguments, **more):
     )
 
 
-def test_prepare_sets_up_and_ends_and_leaves_nothing_running(folder):
+@pytest.fixture(scope="module")
+def begun(open_folder):
+    """A shop that was begun empty, and what its first start said."""
+    folder = open_folder()
     done = start(folder, "--prepare", "--empty")
-    out, err = done.communicate(timeout=120)
-    assert (done.returncode, err) == (0, "")
+    return folder, (done.communicate(timeout=120), done.returncode)
+
+
+def test_prepare_sets_up_and_ends_and_leaves_nothing_running(begun):
+    folder, ((out, err), code) = begun
+    assert (code, err) == (0, "")
     assert "The first lead signs up once at" in out
     assert str(folder) in out
     assert Cluster(folder).running_port() is None
@@ -62,7 +69,8 @@ def test_a_first_start_fills_the_demo_shop_and_prints_its_sign_ins(template_fold
     assert said.count("Demo sign-in") == len(Role.values)
 
 
-def test_an_empty_start_prints_a_one_time_link_serves_and_stops_on_ctrl_c(folder):
+def test_an_empty_start_prints_a_one_time_link_serves_and_stops_on_ctrl_c(begun):
+    folder, _ = begun
     port = free_port()
     server = start(folder, "--empty", "--port", str(port), start_new_session=True)
     try:

@@ -9,6 +9,7 @@ from hypothesis import Phase, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 
+from tests.conftest import THOROUGH
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.changes import changes
 from uvrix.core.boards.document import read_board
@@ -155,4 +156,6 @@ class Session(RuleBasedStateMachine):
 
 TestLongSessions = Session.TestCase
 # shrinking a session takes minutes, and what was done is printed step by step anyway
-TestLongSessions.settings = settings(max_examples=40, stateful_step_count=20, deadline=None, phases=[Phase.generate])
+TestLongSessions.settings = settings(
+    max_examples=200 if THOROUGH else 20, stateful_step_count=20, deadline=None, phases=[Phase.generate]
+)

@@ -18,7 +18,7 @@ from uvrix.core.readings.points import board_places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.startup.chain import Measured, State, chain_of, states
 from uvrix.core.startup.clock import clocks_say
-from uvrix.core.startup.converter import converter
+from uvrix.core.startup.converter import converter, converters
 from uvrix.core.startup.curve import read_curve
 from uvrix.core.startup.isolate import as_json, isolate
 from uvrix.core.startup.ladder import RUNGS, climbed, judge_draw, limit_to_set
@@ -60,7 +60,9 @@ def measured(node, share, dice):
 
 def test_approved_maps():
     answers: dict[str, object] = {}
-    answers["own"] = vars_of(chain_of(plain_board(startup={"nodes": NODES})))
+    bare: list[dict[str, Any]] = [{"id": "bare", "needs": ["draw"]}]
+    answers["own"] = vars_of(chain_of(plain_board(startup={"nodes": NODES + bare})))
+    answers["converters"] = converters(CHAIN)
     rails = [
         {"id": "in12", "name": "Input 12 V", "volts": 12, "points": ["PL1", "C1"]},
         {"id": "minus", "volts": -5, "points": ["L7"]},
@@ -165,9 +167,31 @@ def test_approved_starts():
 
 def test_approved_states():
     answers: dict[str, object] = {}
-    for node in CHAIN.nodes[:8]:
+    for node in CHAIN.nodes:
         for share in (0.0, 0.9, 1.0, 1.1, 2.0):
             read = measured(node, share, random.Random(1))
             found, warnings = states(CHAIN, [read], PLACES)
             answers[f"{node.id} {share}"] = [found[node.id], warnings]
     approve(__file__, "states", answers)
+
+
+def test_logic_that_makes_an_enable_is_followed_eight_deep():
+    names = ["out", *(f"s{number}" for number in range(12))]
+    entries: list[dict[str, Any]] = [
+        {"id": name, "kind": "signal" if at else "rail", "volts": [1, 2], "needs": names[at + 1 : at + 2]}
+        for at, name in enumerate(names)
+    ]
+    chain = chain_of(plain_board(startup={"nodes": entries}))
+    page = converter(chain, SCAUP, "out")
+    assert page
+    assert [step.node.id for step in page.steps] == names[:10], "the output, its enable, and eight further up"
+
+
+def test_one_node_alone_and_certainty():
+    """A map of one node has no pair; what is certain tells nothing more."""
+    alone = random_chain(random.Random(1), 1)
+    for present in (True, False):
+        found = isolate(alone, [reading("n0", present)], NOWHERE)
+        assert not found.pairs
+        assert found.probes == ()
+        assert [one.chance for one in found.suspects] == [1.0]

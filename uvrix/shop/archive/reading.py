@@ -15,7 +15,6 @@ from typing import IO, Any
 
 from django.apps import apps
 from django.core.files.base import File
-from django.core.files.storage import default_storage
 from django.core.management.color import no_style
 from django.core.serializers.python import Deserializer
 from django.db import connection, models, transaction
@@ -24,6 +23,7 @@ from uvrix.core.errors import Refusal, quoted
 from uvrix.shop.accounts.models import User
 from uvrix.shop.archive.graph import models_of_a_job, shop_models
 from uvrix.shop.archive.writing import FORMAT, NOBODY, VERSION
+from uvrix.shop.config.contents import is_whole, save
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Customer, Job
 from uvrix.shop.library.models import Edition
@@ -97,9 +97,9 @@ class Archive:
         """Store every file that is not there yet."""
         for name in self.hashes:
             stored = name.removeprefix("files/")
-            if name.startswith("files/") and not default_storage.exists(stored):
+            if name.startswith("files/") and not is_whole(stored, self.hashes[name]):
                 with self.zip.open(name) as entry:
-                    default_storage.save(stored, File(entry))
+                    save(stored, File(entry))
 
 
 def _entry(model: type[models.Model], line: bytes, place: str) -> Entry:

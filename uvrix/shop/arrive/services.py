@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from django.core.files.base import ContentFile
-from django.core.files.storage import default_storage
 from django.db import transaction
 
 from uvrix.core.arrive.elimination import BY_ID, MOST_TRIES, SHOWS
@@ -25,6 +22,7 @@ from uvrix.shop.arrive.models import (
     Trial,
     TrialWithdrawal,
 )
+from uvrix.shop.config.contents import keep
 from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -128,12 +126,9 @@ def add_evidence(job: Job, new: NewEvidence, by: User) -> tuple[Evidence, bool]:
 
 def keep_file(data: bytes, by: User) -> EvidenceFile:
     """A file kept as it came, once by its content; never opened, only handed out again as a download."""
-    digest = hashlib.sha256(data).hexdigest()
-    stored_as = f"evidence/{digest[:2]}/{digest}"
-    if not default_storage.exists(stored_as):
-        default_storage.save(stored_as, ContentFile(data))
-    fields = {"size": len(data), "stored_as": stored_as, "added_by": by}
-    return EvidenceFile.objects.get_or_create(pk=digest, defaults=fields)[0]
+    kept = keep("evidence", data)
+    fields = {"size": kept.size, "stored_as": kept.stored_as, "added_by": by}
+    return EvidenceFile.objects.get_or_create(pk=kept.sha256, defaults=fields)[0]
 
 
 def judge_evidence(evidence: Evidence, word: str, by: User) -> EvidenceWord:

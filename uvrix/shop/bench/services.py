@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, BinaryIO, cast
@@ -27,6 +26,7 @@ from uvrix.core.memory.stored import channels_of, report_from_json, report_to_js
 from uvrix.core.memory.typed import TotalDiffers, TypedRow, tally_file
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import ChipMark, MarkWithdrawal, MemoryRun, ReportFile, RunWithdrawal
+from uvrix.shop.config.contents import digest_of, keep
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardEdition, BoardModel, ReaderEdition
@@ -54,7 +54,7 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
     Raises Problem: `same-file` where this job has the file already and `another` does not say that it is a second
     run alike; `other-board` where the report names another board and `board_confirmed` is false; `refused-file`.
     """
-    digest = _digest(dropped.file)
+    digest, size = digest_of(dropped.file)
     if known := MemoryRun.objects.filter(pk=dropped.id).first():
         return _same_entry(known, job, digest), False
     _ask_about_twins(job, dropped, digest)
@@ -73,7 +73,7 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
             id=dropped.id,
             job=job,
             number=job.runs.count() + 1,
-            file=_store(dropped.file, digest),
+            file=_store(dropped.file, digest, size),
             file_name=(dropped.file.name or "report")[-200:],
             edition=edition,
             reader=reader,
@@ -100,13 +100,6 @@ def _located(board: Board | None, reports: Sequence[tuple[str, Report]]) -> dict
 def under(report: Report, condition: Sequence[str]) -> Report:
     """A report under the condition that was entered for it."""
     return replace(report, meta=replace(report.meta, condition=tuple(condition)))
-
-
-def _digest(file: UploadedFile[Any]) -> str:
-    digest = hashlib.sha256()
-    for chunk in file.chunks():
-        digest.update(chunk)
-    return digest.hexdigest()
 
 
 def _same_entry(known: MemoryRun, job: Job, digest: str) -> MemoryRun:
@@ -157,15 +150,10 @@ def _ask_about_board(report: Report, board: Board, dropped: DroppedReport) -> No
     raise Problem(409, "other-board", detail, named=named, expected=board.id)
 
 
-def _store(file: UploadedFile[Any], digest: str) -> ReportFile:
+def _store(file: UploadedFile[Any], digest: str, size: int) -> ReportFile:
     """The stored file of this content; the bytes are written before the row that names them."""
-    if known := ReportFile.objects.filter(pk=digest).first():
-        return known
-    name = f"reports/{digest[:2]}/{digest}"
-    if not default_storage.exists(name):
-        file.seek(0)
-        default_storage.save(name, file)
-    return ReportFile.objects.get_or_create(pk=digest, defaults={"size": file.size or 0, "stored_as": name})[0]
+    kept = keep("reports", file, (digest, size))
+    return ReportFile.objects.get_or_create(pk=digest, defaults={"size": size, "stored_as": kept.stored_as})[0]
 
 
 @transaction.atomic

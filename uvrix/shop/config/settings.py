@@ -136,6 +136,10 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 -
 
 WHITENOISE_INDEX_FILE = False
 MEDIA_ROOT = DATA / "files"
+STORAGES = {
+    "default": {"BACKEND": "uvrix.shop.config.contents.WholeFiles"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
 # Without a mail server what is sent lies in a folder, and every message can be read in the app.
 EMAIL_HOST = os.environ.get("UVRIX_MAIL_HOST", "")
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"

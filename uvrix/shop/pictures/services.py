@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 import warnings
 
@@ -12,6 +11,7 @@ from PIL import Image, ImageFile, ImageOps
 
 from uvrix.core.errors import Refusal
 from uvrix.shop.accounts.models import User
+from uvrix.shop.config.contents import keep, save
 from uvrix.shop.pictures.models import Picture
 
 MOST_PIXELS = 80_000_000
@@ -32,13 +32,10 @@ def take_picture(data: bytes, name: str, by: User) -> Picture:
     else:
         pixels.save(written, "PNG")
     content = written.getvalue()
-    digest = hashlib.sha256(content).hexdigest()
-    stored_as = f"pictures/{digest[:2]}/{digest}"
-    if not default_storage.exists(stored_as):
-        default_storage.save(stored_as, ContentFile(content))
+    kept = keep("pictures", content)
     size = {"width_px": pixels.width, "height_px": pixels.height}
-    fields = {"kind": kind, "stored_as": stored_as, "added_by": by, **size}
-    return Picture.objects.get_or_create(pk=digest, defaults=fields)[0]
+    fields = {"kind": kind, "stored_as": kept.stored_as, "added_by": by, **size}
+    return Picture.objects.get_or_create(pk=kept.sha256, defaults=fields)[0]
 
 
 def thumbnail(picture: Picture, width: int) -> str:
@@ -50,7 +47,7 @@ def thumbnail(picture: Picture, width: int) -> str:
         small.thumbnail((width, width))
         written = io.BytesIO()
         small.save(written, "JPEG", quality=SMALL_QUALITY)
-        default_storage.save(stored_as, ContentFile(written.getvalue()))
+        save(stored_as, ContentFile(written.getvalue()))
     return stored_as
 
 

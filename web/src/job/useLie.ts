@@ -7,6 +7,8 @@ export function useLie(job: JobDetail, mayWork: boolean) {
   const [lie, setLie] = useState<Lie>(job.lie);
   const queries = useQueryClient();
   const keep = useMutation({
+    // one after another: the last that was chosen is the one that is kept
+    scope: { id: `lie ${job.number}` },
     mutationFn: async (body: Lie) =>
       api.PUT("/api/v1/jobs/{number}/lie", { params: { path: { number: job.number } }, body }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] }),
