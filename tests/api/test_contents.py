@@ -14,11 +14,12 @@ from django.core.files.base import ContentFile
 from django.core.management import CommandError, call_command
 
 from tests.api.conftest import PNG, SAMPLES
+from tests.conftest import THOROUGH
 from uvrix.shop.config.contents import is_whole, keep
 from uvrix.shop.config.problems import Problem
 
 ROOT = Path(__file__).parents[2]
-KILLS = 12
+KILLS = 60 if THOROUGH else 5
 
 
 @pytest.fixture
@@ -84,6 +85,7 @@ import os, sys
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "uvrix.shop.config.settings")
 import django
 django.setup()
+from tests.conftest import THOROUGH
 from uvrix.shop.config.contents import keep
 data = bytes(range(256)) * 40_000
 print("ready", flush=True)
@@ -107,7 +109,7 @@ def test_killed_at_any_moment_a_name_stands_for_the_whole_file_or_for_nothing(tm
         program.stdin.write(b"\n")
         program.stdin.flush()
         try:
-            program.wait(timeout=0.002 * number)
+            program.wait(timeout=0.1 * number / KILLS)
         except subprocess.TimeoutExpired:
             program.kill()
         program.communicate()

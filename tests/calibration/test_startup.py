@@ -15,7 +15,7 @@ from uvrix.core.startup.isolate import isolate
 from uvrix.core.virtual.startups import BAND, BrokenMap, broken, random_map, reading
 
 NOWHERE = Places({}, {}, frozenset(), {})
-MAPS = int(os.environ.get("UVRIX_CALIBRATE", "250"))
+MAPS = int(os.environ.get("UVRIX_CALIBRATE", "180"))
 DOUBT = 0.03
 
 

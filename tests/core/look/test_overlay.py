@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.conftest import THOROUGH
 from tests.core.look.pairs import grey, landmark_points, pair, populated
 from uvrix.core.errors import Refusal
 from uvrix.core.look.overlay import Affine, affine_of, overlay
@@ -16,6 +17,9 @@ from uvrix.standins.camera import Light, photograph
 
 PX_PER_MM = 6.0
 CORNERS = [(20, 20), (220, 90), (20, 90), (120, 50), (230, 15)]
+
+
+PAIRS = 30 if THOROUGH else 5
 
 
 def found_at(board, shot, designator, places):
@@ -29,7 +33,7 @@ def found_at(board, shot, designator, places):
 def test_a_lost_part_is_among_the_first_three_places_in_nine_of_ten_pairs():
     """Turned 2 degrees, dimmed, shifted, a little nearer, clicks 3 pixels off; seeds that nothing was tuned on."""
     ranks, said = [], []
-    for seed in range(7000, 7010):
+    for seed in range(7000, 7000 + PAIRS):
         board, reference, other, clicks, gone = pair(seed)
         laid = overlay(grey(reference), grey(other), (clicks[0], clicks[1]), 1 / PX_PER_MM)
         rank = found_at(board, reference, gone[0], laid.places)
@@ -37,8 +41,8 @@ def test_a_lost_part_is_among_the_first_three_places_in_nine_of_ten_pairs():
         said.append(rank is not None and laid.places[rank - 1].what)
         off = max(math.dist(laid.affine.place(reference.pixel(at)), other.pixel(at)) for at in CORNERS)
         assert off < 1.5, "clicks 3 pixels off are put right"
-    assert sum(rank is not None and rank <= 3 for rank in ranks) >= 9, ranks
-    assert said.count("missing") >= 9, said
+    assert sum(rank is not None and rank <= 3 for rank in ranks) >= 0.9 * PAIRS, ranks
+    assert said.count("missing") >= 0.9 * PAIRS, said
 
 
 def test_nothing_lost_is_nothing_that_stands_out():
