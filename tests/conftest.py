@@ -18,7 +18,7 @@ from uvrix.launch import templates
 THOROUGH = bool(os.environ.get("UVRIX_THOROUGH"))
 SLOWEST = 10
 # Long ones first, so that no process has one left when the others have ended.
-ORDER = ("browser", "checks", "launch", "calibration", "api", "core", "standins")
+ORDER = ("checks", "launch", "browser", "calibration", "api", "core", "standins")
 
 usual = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.register_profile("usual", usual)

@@ -12,7 +12,7 @@ from django.apps import apps
 from tests.api.conftest import OWN_HOST, misfits
 from tests.conftest import THOROUGH
 
-JOBS = 60 if THOROUGH else 4
+JOBS = 60 if THOROUGH else 6
 OTHERS = 20 if THOROUGH else 2
 # What the name of a place in an address stands for: a model of the shop and the field that is meant.
 STANDS_FOR = {

@@ -66,8 +66,7 @@ def _pytest(chosen: argparse.Namespace, words: list[str], folder: Path) -> int:
         # the browser's own loop runs in the process in which other tests use the database
         "DJANGO_ALLOW_ASYNC_UNSAFE": "1",
     }
-    # one at a time, the long ones first, so that all end together
-    side_by_side = ["-n", str(PROCESSES), "--dist", "load", "--maxschedchunk", "1"]
+    side_by_side = ["-n", str(PROCESSES), "--dist", "worksteal"]
     arguments = [*words, *_files_with(words)]
     if chosen.speed:
         arguments = ["tests/speed", "-s", *words]
