@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import itertools
+import warnings
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -83,8 +85,17 @@ def places_of(path: str, names: Iterable[str]) -> Iterable[dict[str, Any]]:
     return (dict(zip(pools, one, strict=True)) for one in itertools.product(*pools.values()))
 
 
-# the client that calls cases leaves the files of file answers to the garbage collector
-@pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning")
+@pytest.fixture
+def _left_open():
+    """The client that calls cases leaves the files of file answers to the garbage collector: it is called here."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", ResourceWarning)
+        yield
+        gc.collect()
+
+
+@pytest.mark.filterwarnings("ignore::ResourceWarning", "ignore::pytest.PytestUnraisableExceptionWarning")
+@pytest.mark.usefixtures("_left_open")
 def test_every_read_of_the_demo_shop_is_what_the_schema_says(schema):
     wrong: dict[str, str] = {}
     answered: dict[str, int] = {}
