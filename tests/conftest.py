@@ -28,7 +28,7 @@ settings.load_profile("thorough" if THOROUGH else "mutant" if os.environ.get("UV
 
 
 def pytest_configure(config: pytest.Config) -> None:
-    """The shop's settings fit what is tested: no more argon than it takes to sign in."""
+    """The slowest tests are named at the end of every run."""
     if config.option.durations is None:
         config.option.durations = SLOWEST
 
