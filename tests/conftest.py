@@ -20,7 +20,7 @@ SLOWEST = 10
 # Long ones first, so that no process has one left when the others have ended.
 ORDER = ("checks", "launch", "browser", "calibration", "api", "core", "standins")
 
-usual = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+usual = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.register_profile("usual", usual)
 settings.register_profile("thorough", usual, max_examples=1500)
 settings.register_profile("mutant", usual, max_examples=30, derandomize=True, phases=[Phase.explicit, Phase.generate])

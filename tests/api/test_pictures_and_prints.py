@@ -92,8 +92,7 @@ def boxes(page):
 
 
 @pytest.mark.parametrize("paper", ["fit", "a4", "a3", "letter"])
-@pytest.mark.parametrize("side", ["front", "back"])
-@pytest.mark.parametrize("turns", [0, 1])
+@pytest.mark.parametrize(("side", "turns"), [("front", 0), ("back", 1)])
 def test_the_check_bar_measures_fifty_millimetres(technician, teal, paper, side, turns):
     answer = technician.get(f"/api/v1/board-models/teal-8/print?paper={paper}&side={side}&turns={turns}&mark=U18")
     assert answer["Content-Type"] == "application/pdf"

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 from uvrix.launch.cluster import free_port
 from uvrix.launch.start import server_command, wait_until_ready
@@ -27,6 +27,15 @@ CHROMIUM = [
     *("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"),
     *("--disable-background-networking", "--disable-component-update", "--disable-sync"),
 ]
+# React Router reads the address again when it is told that the history moved; the screen changes when it has its code.
+IN_THE_APP = """address => new Promise(done => {
+    const drawn = () => { seen.disconnect(); requestAnimationFrame(() => requestAnimationFrame(done)) };
+    const seen = new MutationObserver(drawn);
+    seen.observe(document.getElementById("root"), { childList: true, subtree: true });
+    setTimeout(drawn, 500);
+    history.pushState(null, "", address);
+    dispatchEvent(new PopStateEvent("popstate"));
+})"""
 SIGN_INS = {
     "technician": ("mirren", "heron-at-low-tide"),
     "front-desk": ("odile", "parcels-before-noon"),
@@ -50,7 +59,7 @@ class Served:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        self.server = subprocess.Popen(server_command(self.port), env=self.environment, cwd=ROOT)
+        self.server = subprocess.Popen(server_command(self.port, workers=1), env=self.environment, cwd=ROOT)
         wait_until_ready(self.port, self.server)
 
     def stop(self) -> None:
@@ -115,14 +124,28 @@ class Bench:
             self.broken.append(f"request outside: {request.url}")
 
     def go(self, address: str) -> None:
-        self.page.goto(self.served.address + address)
+        """Follow a link to an address of the app: inside it where it is open, as a click would."""
+        address = address.removeprefix(self.served.address)
+        inside = self.page.url.startswith(self.served.address) and self._rooms.count() == 1
+        if inside:
+            self.page.evaluate(IN_THE_APP, address)
+        else:
+            self.load(address)
+
+    def load(self, address: str) -> None:
+        """Load a page anew, as by its address or in a new tab: what changed behind the app's back is seen."""
+        self.page.goto(self.served.address + address.removeprefix(self.served.address))
+
+    @property
+    def _rooms(self) -> Locator:
+        return self.page.get_by_role("navigation", name="Rooms")
 
     def sign_in(self, role: str = "technician", at: str = "/shelf", *, by_page: bool = False) -> None:
         """Be somebody, at an address: through the page, or with the cookies of whoever of that role did so before."""
-        rooms, asked = self.page.get_by_role("navigation", name="Rooms"), self.page.get_by_label("Password")
+        rooms, asked = self._rooms, self.page.get_by_label("Password")
         if not by_page:
             self.page.context.add_cookies(self.served.signed_in.get(role, []))
-        self.go(at)
+        self.load(at)
         expect(rooms.or_(asked)).to_be_visible()
         if rooms.is_visible():
             return
@@ -142,7 +165,7 @@ class Bench:
     def new_job(self, serial: str, model: str = "teal-8", complaint: str = "Snow.", name: str = "") -> str:
         """Open a job by the short form, its board named where the library has none; gives its address."""
         page = self.page
-        self.go("/jobs/new")
+        self.load("/jobs/new")
         page.get_by_label("Serial of the card").fill(serial)
         if name:
             page.get_by_label("Board model").select_option(label="not in the library yet …")

@@ -42,7 +42,7 @@ def test_a_chips_data_lines_are_probed_on_the_turned_map_and_lifting_is_answered
     bench.sign_in()
     page = bench.page
     address = bench.new_job("FL8-1")
-    page.goto(f"{address}/ohms/chips")
+    bench.go(f"{address}/ohms/chips")
     unplug(page)
     pins = Pins("teal-8", 5, [PinFault("dead-pin", f"U15.{FB180.lines[5]}")], {"fb180": FB180})
     # the card lies turned: the map says from which corner one counts
@@ -85,7 +85,7 @@ def test_a_torn_contact_is_recorded_and_the_width_follows(bench):
     bench.sign_in()
     page = bench.page
     address = bench.new_job("FL8-2")
-    page.goto(f"{address}/ohms/slot")
+    bench.go(f"{address}/ohms/slot")
     unplug(page)
     width = page.get_by_test_id("width")
     expect(width.get_by_role("heading")).to_have_text("Trains at ×16 counted from lane 0")
@@ -106,9 +106,9 @@ def test_a_torn_contact_is_recorded_and_the_width_follows(bench):
     bench.check_access()
     bench.nothing_cut()
     # it stands among what was seen, and can be taken back from either place
-    page.goto(f"{address}/look")
+    bench.go(f"{address}/look")
     expect(page.get_by_text("Torn contact").first).to_be_visible()
-    page.goto(f"{address}/ohms/slot")
+    bench.go(f"{address}/ohms/slot")
     page.locator("[data-contact=B41]").click()
     page.get_by_role("button", name="B41 is not torn").click()
     expect(page.get_by_role("button", name="B41 is torn")).to_be_visible()
@@ -119,7 +119,7 @@ def test_two_cards_are_probed_in_turn(bench):
     page = bench.page
     good = bench.new_job("FL8-3")
     address = bench.new_job("FL8-4")
-    page.goto(f"{address}/ohms/beside")
+    bench.go(f"{address}/ohms/beside")
     unplug(page)
     option = page.get_by_label("Read beside").locator("option", has_text="FL8-3")
     page.get_by_label("Read beside").select_option(value=option.get_attribute("value"))
@@ -158,7 +158,7 @@ def test_two_cards_are_probed_in_turn(bench):
     expect(row).to_contain_text("lower here")
     bench.check_access()
     bench.nothing_cut()
-    page.goto(f"{good}/ohms")
+    bench.go(f"{good}/ohms")
     expect(page.get_by_label("Readings").get_by_text("212 Ω")).to_be_visible()
 
 
@@ -170,7 +170,7 @@ def test_a_meter_is_checked_in_the_morning_and_its_lines_are_taught(bench, tmp_p
         bench.sign_in()
         page = bench.page
         address = bench.new_job("FL8-5")
-        page.goto(f"{address}/ohms")
+        bench.go(f"{address}/ohms")
         unplug(page)
         meters = page.get_by_test_id("meters")
         meters.get_by_label("meter", exact=True).select_option("a new meter …")
@@ -208,7 +208,7 @@ def test_a_meter_is_checked_in_the_morning_and_its_lines_are_taught(bench, tmp_p
         bench.nothing_cut()
         teach.get_by_role("button", name="Read it like this").click()
         expect(teach).to_contain_text("are taught")
-        page.goto(f"{address}/ohms")
+        bench.go(f"{address}/ohms")
         live = page.get_by_test_id("meter-live")
         expect(live).to_have_attribute("data-state", "settled", timeout=20_000)
         field = page.get_by_test_id("reading").get_by_label("value", exact=True)

@@ -112,7 +112,7 @@ def test_a_card_is_taken_apart_and_what_does_not_go_back_is_owed(bench):
     bench.sign_in()
     page = bench.page
     address = bench.new_job("PL8-200")
-    page.goto(f"{address}/teardown")
+    bench.go(f"{address}/teardown")
     turn = page.get_by_test_id("in-turn")
     expect(turn.get_by_role("heading", name="Backplate screws")).to_be_visible()
     page.keyboard.press("Enter")
@@ -167,14 +167,14 @@ def test_a_recipe_is_written_on_the_drawing_and_a_cooler_lent(bench):
     bench.check_access()
 
     address = bench.new_job("PL8-300", model="garganey-8")
-    page.goto(f"{address}/teardown")
+    bench.go(f"{address}/teardown")
     expect(page.get_by_test_id("in-turn").get_by_role("heading", name="Cooler screws")).to_be_visible()
     owed = page.get_by_test_id("owed")
     owed.get_by_label("promise").select_option("loan")
     owed.get_by_label("what is lent").fill("Test cooler 7")
     owed.get_by_role("button", name="Promise it").click()
     expect(owed.get_by_text("Test cooler 7")).to_be_visible()
-    page.goto(f"{bench.new_job('PL8-301', model='garganey-8')}/look")
+    bench.go(f"{bench.new_job('PL8-301', model='garganey-8')}/look")
     owed.get_by_label("promise").select_option("loan")
     owed.get_by_label("what is lent").fill("test cooler 7")
     owed.get_by_role("button", name="Promise it").click()
@@ -185,7 +185,7 @@ def test_a_recipe_is_written_on_the_drawing_and_a_cooler_lent(bench):
 def test_a_photograph_is_straightened_by_its_four_corners(bench):
     bench.sign_in()
     page = bench.page
-    page.goto(f"{bench.new_job('PL8-400')}/look")
+    bench.go(f"{bench.new_job('PL8-400')}/look")
     shot = photograph(TEAL, 4.0, 2.0)
     file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": shot.jpeg}
     page.get_by_test_id("job-photograph").set_input_files(file)

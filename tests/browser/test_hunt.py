@@ -66,7 +66,7 @@ def test_a_partial_short_is_found_hands_free_and_power_unlocks_at_the_end(bench)
     with stand_in(SERIAL, "partial:C116:mem") as (server, card):
         bench.sign_in()
         page = bench.page
-        page.goto(f"{bench.new_job(SERIAL)}/ohms")
+        bench.go(f"{bench.new_job(SERIAL)}/ohms")
         page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
         connect(page, "hands-free", server.address)
         page.get_by_test_id("reading").get_by_label("value").focus()
@@ -134,7 +134,7 @@ def test_a_meter_that_goes_away_says_so_and_typing_goes_on(bench):
     with stand_in("HF8-2") as (server, _):
         bench.sign_in()
         page = bench.page
-        page.goto(f"{bench.new_job('HF8-2')}/ohms")
+        bench.go(f"{bench.new_job('HF8-2')}/ohms")
         page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
         connect(page, "goes away", server.address)
         page.get_by_test_id("reading").get_by_label("value").focus()
@@ -151,7 +151,7 @@ def test_a_meter_that_goes_away_says_so_and_typing_goes_on(bench):
 def test_passes_and_a_replaced_fuse(bench):
     bench.sign_in()
     page = bench.page
-    page.goto(f"{bench.new_job('HF8-3')}/ohms")
+    bench.go(f"{bench.new_job('HF8-3')}/ohms")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     field, said = page.get_by_test_id("reading"), page.get_by_test_id("said")
     first = field.get_by_role("heading").inner_text()

@@ -130,7 +130,7 @@ def test_two_edit_at_once_and_the_later_is_told_and_loses_nothing(bench, board, 
 def test_a_copy_is_a_relative_and_takes_the_original_for_its_order(bench, imported):
     slug = imported(teal(id="first-8", name="First 8", family=""))
     page = bench.page
-    bench.go(f"/library/{slug}")
+    bench.load(f"/library/{slug}")
     page.get_by_label("Name of the core").fill("Whimbrel")
     page.get_by_role("button", name="Make a core family").click()
     expect(page.get_by_role("heading", name="Core family Whimbrel")).to_be_visible()
@@ -145,7 +145,7 @@ def test_a_copy_is_a_relative_and_takes_the_original_for_its_order(bench, import
 
 
 def open_job(bench, serial, model="", name=""):
-    bench.page.goto(f"{bench.new_job(serial, model, name=name)}/memory")
+    bench.go(f"{bench.new_job(serial, model, name=name)}/memory")
     expect(bench.page.get_by_test_id("report-file")).to_be_attached()
 
 
@@ -171,7 +171,7 @@ def test_a_board_nobody_knows_is_named_photographed_and_gives_totals(bench):
     bench.sign_in("front-desk")
     page = bench.page
     open_job_page = "PH8-1"
-    page.goto(f"{bench.new_job(open_job_page, name='Pochard 8')}/memory")
+    bench.go(f"{bench.new_job(open_job_page, name='Pochard 8')}/memory")
     picture = photograph(read_board((BOARDS / "teal-8.board.json").read_bytes()), px_per_mm=4).jpeg
     file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": picture}
     page.get_by_test_id("board-photograph").set_input_files(file)
@@ -184,7 +184,7 @@ def test_a_board_nobody_knows_is_named_photographed_and_gives_totals(bench):
     page.get_by_label("Password").fill(password)
     page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_role("button", name="Signed in as Mirren")).to_be_visible()
-    page.goto(job)
+    bench.go(job)
     page.get_by_test_id("report-file").set_input_files(SAMPLES / "teal-8-cold.csv")
     expect(bench.finding).to_contain_text("Channel A1: One data line, DQ 6")
     expect(page.get_by_test_id("next-step")).to_contain_text("Draw this board")
@@ -268,7 +268,7 @@ def test_a_watchlist_is_typed_by_two_people_and_neither_loses_a_word(bench, impo
     bench.check_access()
     bench.nothing_cut()
     # it opens the hypotheses of the model's next job, where one is settled and opened again
-    page.goto(f"{bench.new_job('WA8-1', model=slug)}/memory")
+    bench.go(f"{bench.new_job('WA8-1', model=slug)}/memory")
     thoughts = page.get_by_test_id("hypotheses")
     expect(thoughts.get_by_text("on the watchlist")).to_have_count(2)
     thoughts.get_by_text("Torn socket").click()
@@ -279,7 +279,7 @@ def test_a_watchlist_is_typed_by_two_people_and_neither_loses_a_word(bench, impo
     thoughts.get_by_text("Torn socket").click()
     thoughts.get_by_role("button", name="Open again").click()
     expect(thoughts.get_by_text("ruled out by")).to_be_hidden()
-    page.goto(page.url.removesuffix("/memory"))
+    bench.go(page.url.removesuffix("/memory"))
     expect(page.get_by_role("list", name="Timeline")).to_contain_text(
         "Ruled out: Torn socket, by: all four hold a plug."
     )

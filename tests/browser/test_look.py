@@ -45,7 +45,7 @@ def test_a_missing_part_is_found_by_overlay(bench):
     bench.sign_in()
     page = bench.page
     address = new_job(bench, "LK8-1")
-    page.goto(address)
+    bench.go(address)
     expect(page.get_by_text("Photograph both sides before anything")).to_be_visible()
     shot = lost_card("C118")
     file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": shot.jpeg}
@@ -85,7 +85,7 @@ def test_a_missing_part_is_found_by_overlay(bench):
 def test_regions_one_by_one_with_enter_and_a_finding_where_it_is_clicked(bench):
     bench.sign_in()
     page = bench.page
-    page.goto(new_job(bench, "LK8-2"))
+    bench.go(new_job(bench, "LK8-2"))
     region = page.get_by_test_id("region")
     expect(region.get_by_role("heading")).to_have_text("Front, bracket end, upper")
     page.keyboard.press("Enter")
@@ -126,13 +126,13 @@ def test_what_is_found_on_a_photograph_moves_over_when_the_board_is_drawn(bench)
     bench.sign_in()
     page = bench.page
     made = bench.page.request
-    page.goto(f"{bench.new_job('LK8-3', complaint='Nothing.', name='Avocet 8')}/memory")
+    bench.go(f"{bench.new_job('LK8-3', complaint='Nothing.', name='Avocet 8')}/memory")
     shot = photograph(TEAL, 5.0)
     file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": shot.jpeg}
     page.get_by_test_id("board-photograph").set_input_files(file)
     expect(page.get_by_role("img", name="Photograph of the front of Avocet 8")).to_be_visible()
     address = page.url.replace("/memory", "/look")
-    page.goto(address)
+    bench.go(address)
     at = (100.0, 30.0)
     click_picture(page, "Photograph of the front of Avocet 8", shot.pixel(at))
     page.get_by_role("button", name="Burn mark").click()
@@ -170,7 +170,7 @@ def test_look_is_readable_by_the_front_desk_and_named_for_those_who_cannot_see_i
 def test_a_phone_joins_by_a_code_and_its_photograph_is_there(bench, chromium):
     bench.sign_in()
     page = bench.page
-    page.goto(new_job(bench, "LK8-4"))
+    bench.go(new_job(bench, "LK8-4"))
     with page.expect_response(re.compile("/phone-pass$")) as asked:
         page.get_by_role("button", name="From a phone").click()
     expect(page.get_by_role("img", name="Code for the phone")).to_be_visible()

@@ -177,7 +177,7 @@ def test_a_placement_file_makes_a_model(bench, tmp_path):
 
 def new_job(bench, serial, model):
     """A job of a card that nobody else's test touches."""
-    bench.page.goto(f"{bench.new_job(serial, model)}/memory")
+    bench.go(f"{bench.new_job(serial, model)}/memory")
     expect(bench.page.get_by_test_id("report-file")).to_be_attached()
 
 
@@ -207,7 +207,7 @@ def test_an_edited_model_moves_the_finding(bench, tmp_path):
     met = places(turned.core, turned.walk, turned.sites)
     chip = next(place.site.designator for place in met if place.channel == "A1")
     assert chip != "U18"
-    page.goto(job)
+    bench.go(job)
     expect(bench.finding).to_contain_text(f"{chip} ")
 
 

@@ -45,7 +45,7 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
     bench.sign_in()
     page = bench.page
     address = bench.new_job("OH8-1")
-    page.goto(f"{address}/ohms")
+    bench.go(f"{address}/ohms")
     expect(page.get_by_test_id("power-state")).to_have_text("power not said")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
@@ -81,7 +81,7 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
 def test_a_short_names_its_suspects_and_a_slip_asks_back(bench):
     bench.sign_in()
     page = bench.page
-    page.goto(f"{bench.new_job('OH8-2')}/ohms")
+    bench.go(f"{bench.new_job('OH8-2')}/ohms")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     page.locator("[data-point=L5]").click()
     field = page.get_by_test_id("reading")
@@ -113,12 +113,12 @@ def test_the_guard_holds_on_a_card_without_any_library(bench):
     bench.sign_in()
     page = bench.page
     address = bench.new_job("OH8-3", name="Dipper 4")
-    page.goto(f"{address}/memory")
+    bench.go(f"{address}/memory")
     shot = photograph(read_board((BOARDS / "teal-8.board.json").read_bytes()), 3.0)
     file = {"name": "front.jpg", "mimeType": "image/jpeg", "buffer": shot.jpeg}
     page.get_by_test_id("board-photograph").set_input_files(file)
     expect(page.get_by_role("img", name="Photograph of the front of Dipper 4")).to_be_visible()
-    page.goto(f"{address}/ohms")
+    bench.go(f"{address}/ohms")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     page.get_by_role("img", name="Photograph of the front of Dipper 4").click()
     field = page.get_by_test_id("reading")
@@ -152,7 +152,7 @@ def test_good_cards_of_a_model_are_shown_and_imported(bench, tmp_path):
 def test_the_camera_of_the_computer_takes_a_photograph_at_any_step(bench):
     bench.sign_in()
     page = bench.page
-    page.goto(f"{bench.new_job('OH8-4')}/look")
+    bench.go(f"{bench.new_job('OH8-4')}/look")
     expect(page.get_by_text("Photograph both sides before anything")).to_be_visible()
     page.keyboard.press("c")
     camera = page.get_by_test_id("camera")
@@ -165,7 +165,7 @@ def test_the_camera_of_the_computer_takes_a_photograph_at_any_step(bench):
 def test_a_lifted_coil_is_of_one_reading_and_stays_owed_the_card_stays_warm(bench):
     bench.sign_in()
     page = bench.page
-    page.goto(f"{bench.new_job('OH8-5')}/ohms")
+    bench.go(f"{bench.new_job('OH8-5')}/ohms")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     field, owed = page.get_by_test_id("reading"), page.get_by_test_id("owed")
     page.locator("[data-point=L5]").click()
@@ -188,6 +188,6 @@ def test_a_lifted_coil_is_of_one_reading_and_stays_owed_the_card_stays_warm(benc
     expect(said).to_be_visible()
     expect(owed.get_by_role("list", name="Owed").get_by_role("listitem")).to_have_count(1)
     # another job's card is not warm
-    page.goto(f"{bench.new_job('OH8-6')}/ohms")
+    bench.go(f"{bench.new_job('OH8-6')}/ohms")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     expect(field.get_by_label("warm")).not_to_be_checked()

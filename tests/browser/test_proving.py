@@ -56,7 +56,7 @@ def test_a_failure_well_into_the_stress_run_is_caught_sent_back_and_named_as_a_n
     number = number_of(address)
     api = Api(bench)
     api.reworked(number, "U16", "PV8-1")
-    page.goto(f"{address}/prove")
+    bench.go(f"{address}/prove")
     stress = page.locator("[data-check=stress]")
     expect(stress).to_contain_text("No log yet; 30 min under load.")
     # an hour at rest proves nothing, twelve minutes are too few
@@ -86,7 +86,7 @@ def test_a_failure_well_into_the_stress_run_is_caught_sent_back_and_named_as_a_n
     report = simulate(board, "cells:U17", 150, 4, condition="warm").report
     page.get_by_test_id("report-file").set_input_files(file_of("warm.csv", report))
     expect(bench.finding).to_contain_text("U17")
-    page.goto(f"{address}/prove")
+    bench.go(f"{address}/prove")
     expect(page.get_by_role("heading", name="Came back from here")).to_be_visible()
     expect(page.get_by_text("older than the last rework: counts no more")).to_be_visible()
     expect(stress).to_contain_text("No log yet")
@@ -96,7 +96,7 @@ def test_columns_of_a_shops_logs_are_said_once(bench):
     bench.sign_in()
     page = bench.page
     address = bench.new_job("PV8-2")
-    page.goto(f"{address}/prove")
+    bench.go(f"{address}/prove")
     text = "t;die;draw\n" + "".join(f"{s};{38 + s / 200:.1f};{23 if s < 60 else 200}\n" for s in range(0, 600, 10))
     page.get_by_test_id("proof-log").set_input_files(file_of("other.csv", text))
     columns = page.get_by_test_id("columns")
@@ -120,7 +120,7 @@ def test_a_customer_answers_on_a_phone_and_everybody_knows_what_was_agreed(bench
     bench.sign_in("front-desk")
     page = bench.page
     address = bench.new_job("PV8-3")
-    page.goto(f"{address}/return/customer")
+    bench.go(f"{address}/return/customer")
     page.get_by_role("button", name="Ask something").click()
     form = page.get_by_test_id("new-offer")
     form.get_by_label("what it is about").fill("One chip, or all eight")
@@ -166,7 +166,7 @@ def test_a_customer_answers_on_a_phone_and_everybody_knows_what_was_agreed(bench
     phone.close()
     page.reload()
     expect(page.get_by_test_id("asked")).to_contain_text("Accepted by Una Brack, on their own page")
-    page.goto(address)
+    bench.go(address)
     expect(page.get_by_test_id("timeline")).to_contain_text("The customer said: Replace U16. One will do.")
 
 
@@ -177,7 +177,7 @@ def test_a_parcel_cannot_leave_with_a_lifted_coil(bench):
     number = number_of(address)
     api = Api(bench)
     api.post(f"jobs/{number}/owed", kind="coil-lifted", words="L21 lifted")
-    page.goto(f"{address}/return")
+    bench.go(f"{address}/return")
     check = page.get_by_test_id("return-check")
     expect(check.get_by_role("heading", level=2)).to_have_text(re.compile("It may not leave: 19 unsettled"))
     expect(check.get_by_role("listitem").first).to_contain_text("L21 lifted")
@@ -208,7 +208,7 @@ def test_a_parcel_cannot_leave_with_a_lifted_coil(bench):
     bench.check_access()
     page.get_by_role("button", name="Keep it as a donor").click()
     expect(page.get_by_test_id("gone")).to_contain_text("Stays here as a donor")
-    page.goto(f"{bench.served.address}/stock/donors")
+    bench.go("/stock/donors")
     expect(page.get_by_text("PV8-4").first).to_be_visible()
 
 
@@ -230,7 +230,7 @@ def test_a_model_gets_a_protocol_of_its_own_and_a_slip_in_a_template_is_named(be
     expect(stress.get_by_label("minutes under load")).to_have_value("12.5")
     saved = Api(bench).get("board-models/wigeon-4/proof")["document"]["checks"]
     assert [one["id"] for one in saved][-4:] == ["outputs", "fans", "plugs", "cold-start"]
-    page.goto(f"{bench.served.address}/messages")
+    bench.go("/messages")
     templates = page.get_by_test_id("templates")
     templates.locator("summary").click()
     text = templates.get_by_label("text of Reminder")

@@ -18,7 +18,7 @@ def pin1(bench, address, site):
 
 def lift(bench, address, site):
     page = bench.page
-    page.goto(f"{address}/rework?site={site}")
+    bench.go(f"{address}/rework?site={site}")
     page.get_by_label("to do").select_option("remove")
     before = page.get_by_test_id("before-lifting")
     before.get_by_label("or why not").fill("Both sides are on the bench photograph.")
@@ -29,19 +29,19 @@ def lift(bench, address, site):
 
 def place(bench, address, site, label):
     page = bench.page
-    page.goto(f"{address}/rework?site={site}")
+    bench.go(f"{address}/rework?site={site}")
     page.get_by_label("to do").select_option("place")
     page.get_by_label("chip that comes").fill(label)
 
 
-def take_in(page, **fields):
-    page.goto(re.sub(r"(://[^/]+).*", r"\1/stock", page.url))
-    form = page.get_by_test_id("take-in")
+def take_in(bench, **fields):
+    bench.go("/stock")
+    form = bench.page.get_by_test_id("take-in")
     for name, value in fields.items():
         form.get_by_label(name.replace("_", " "), exact=False).first.fill(value)
     form.get_by_label("tray").fill("tray 7")
     form.get_by_role("button", name="Take it in").click()
-    heading = page.get_by_role("article").get_by_role("heading", level=2)
+    heading = bench.page.get_by_role("article").get_by_role("heading", level=2)
     expect(heading).to_have_text(re.compile(r"P-\d{4}"))
     return heading.inner_text()
 
@@ -54,7 +54,7 @@ def test_a_swap_between_two_cards_is_followed_from_both_sides_and_a_scan_shows_t
     lift(bench, giver, "U14")
     lift(bench, taker, "U11")
     # off its card it is put away
-    page.goto(f"{bench.served.address}/stock?label=ST8-1%2FU14")
+    bench.go("/stock?label=ST8-1%2FU14")
     move = page.get_by_test_id("move-part")
     move.get_by_label("tray").fill("tray 7")
     move.get_by_role("button", name="Enter").click()
@@ -62,7 +62,7 @@ def test_a_swap_between_two_cards_is_followed_from_both_sides_and_a_scan_shows_t
     place(bench, taker, "U11", "ST8-1/U14")
     page.get_by_role("button", name="Done: place a chip U11").click()
     expect(page.get_by_test_id("traffic")).to_contain_text("ST8-1/U14 onto U11, from ST8-1")
-    page.goto(f"{giver}/rework")
+    bench.go(f"{giver}/rework")
     expect(page.get_by_test_id("traffic")).to_contain_text("ST8-1/U14 off U14, to ST8-2")
     # one scan, wherever the focus is
     page.get_by_label("site or part").focus()
@@ -81,7 +81,7 @@ def test_a_swap_between_two_cards_is_followed_from_both_sides_and_a_scan_shows_t
     page.get_by_label("Scan a label, or type").fill("st8-1/u14")
     page.keyboard.press("Enter")
     expect(life).to_be_visible()
-    page.goto(f"{bench.served.address}/stock?label=NO-SUCH")
+    bench.load("/stock?label=NO-SUCH")
     expect(page.get_by_role("alert")).to_contain_text("expected the label of a part")
 
 
@@ -89,7 +89,7 @@ def test_a_replacement_that_does_not_fit_is_refused_with_reasons(bench):
     bench.sign_in()
     page = bench.page
     address = bench.new_job("ST8-3")
-    label = take_in(page, marking="PD4-12", maker="Pochard", capacity="4", speed="12")
+    label = take_in(bench, marking="PD4-12", maker="Pochard", capacity="4", speed="12")
     lift(bench, address, "U15")
     place(bench, address, "U15", label)
     fits = page.get_by_test_id("fits")
@@ -102,7 +102,7 @@ def test_a_replacement_that_does_not_fit_is_refused_with_reasons(bench):
     page.get_by_role("button", name="Done: place a chip U15").click()
     expect(page.get_by_role("list", name="What was done")).to_contain_text("fitted all the same: Only to see")
     # what is typed where a figure is wanted is said, and kept
-    page.goto(f"{bench.served.address}/stock")
+    bench.go("/stock")
     form = page.get_by_test_id("take-in")
     form.get_by_label("capacity").fill("eight")
     form.get_by_label("tray").fill("tray 7")
@@ -141,7 +141,7 @@ def test_a_donor_is_accepted_by_inspection_and_halves_are_matched(bench):
     moving.get_by_label("where both boards are photographed").fill("Bench photographs of both.")
     moving.get_by_role("button", name="Move them").click()
     expect(page.get_by_role("status").filter(has_text="2 parts moved")).to_be_visible()
-    page.goto(f"{bench.served.address}/stock?label=ST8-D%2FU1")
+    bench.go("/stock?label=ST8-D%2FU1")
     expect(page.get_by_role("article")).to_contain_text("on U1 of TL8-53301")
     bench.check_access()
 
@@ -151,7 +151,7 @@ def test_a_suspect_lot_is_priced_both_ways_and_put_to_the_customer(bench):
     page = bench.page
     address = bench.new_job("ST8-4")
     number = int(address.rsplit("/", 1)[1])
-    page.goto(f"{address}/rework?site=U14")
+    bench.go(f"{address}/rework?site=U14")
     page.get_by_role("button", name="Note its lot").click()
     page.get_by_label("vendor, type and date code").fill("OK 1931")
     page.get_by_role("button", name="Note it", exact=True).click()
@@ -169,7 +169,7 @@ def test_a_suspect_lot_is_priced_both_ways_and_put_to_the_customer(bench):
     expect(priced.get_by_text("Waits for the customer’s word.")).to_be_visible()
     job = page.request.get(f"{bench.served.address}/api/v1/jobs/{number}").json()
     assert job["move"] == "customer"
-    page.goto(address)
+    bench.go(address)
     expect(page.get_by_test_id("timeline")).to_contain_text("Put to the customer: One chip, or all of them")
 
 
@@ -184,7 +184,7 @@ def test_a_burnt_part_asks_for_its_value_and_connectors_are_found(bench):
         f"{bench.served.address}/api/v1/jobs/{number}/look/findings", data=spot, headers={"X-CSRFToken": token}
     )
     assert sent.ok, sent.text()
-    page.goto(f"{address}/look")
+    bench.go(f"{address}/look")
     page.get_by_role("link", name="Value of C116 not known: note it").click()
     expect(page.get_by_role("heading", name="Asked for")).to_be_visible()
     form = page.get_by_test_id("note-value")
@@ -195,9 +195,9 @@ def test_a_burnt_part_asks_for_its_value_and_connectors_are_found(bench):
     form.get_by_role("button", name="Note it").click()
     expect(page.get_by_role("heading", name="Asked for")).to_have_count(0)
     expect(page.get_by_text("read off a donor TL8-51006").first).to_be_visible()
-    page.goto(f"{address}/look")
+    bench.go(f"{address}/look")
     expect(page.get_by_role("link", name="C116 is 10u")).to_be_visible()
-    page.goto(f"{bench.served.address}/stock/find")
+    bench.go("/stock/find")
     page.get_by_label("pitch, mm").fill("2,0")
     page.get_by_label("pins").fill("4")
     page.get_by_label("anchors").fill("2")

@@ -22,7 +22,7 @@ def test_a_job_left_in_mid_diagnosis_is_resumed_by_another_from_its_card(bench):
     page.get_by_label("The shop sees").fill("Fans turn, no picture.")
     page.get_by_label("listed, no picture").check()
     page.get_by_role("button", name="Keep it").click()
-    page.goto(f"{address}/teardown")
+    bench.go(f"{address}/teardown")
     page.get_by_test_id("clock").click()
     expect(page.get_by_test_id("clock")).to_contain_text("stop")
     turn = page.get_by_test_id("in-turn")
@@ -61,7 +61,7 @@ def test_a_job_left_in_mid_diagnosis_is_resumed_by_another_from_its_card(bench):
     expect(page.get_by_test_id("region")).to_be_visible()
     expect(thoughts.get_by_text("ruled out by: plug 1 reads 4k2, both leads")).to_be_visible()
     # the clock of who left still runs, and stands with the job
-    page.goto(address)
+    bench.go(address)
     expect(page.get_by_test_id("time")).to_contain_text("look")
     # each event has its link
     row = page.get_by_role("list", name="Timeline").get_by_role("listitem").filter(has_text="L4 lifted")
@@ -77,7 +77,7 @@ def test_what_is_entered_while_the_server_is_away_is_sent_once_when_it_is_back(b
     bench.sign_in()
     page = bench.page
     address = bench.new_job("TH8-2")
-    page.goto(f"{address}/look")
+    bench.go(f"{address}/look")
     expect(page.get_by_test_id("owed")).to_be_visible()
     bench.served.stop()
     owed = page.get_by_test_id("owed")
@@ -100,7 +100,7 @@ def test_entries_on_their_way_together_are_each_kept_and_later_ones_wait_behind_
     """Two answers that never come, then the server is back: the third entry must not overtake the first two."""
     bench.sign_in()
     page = bench.page
-    page.goto(f"{bench.new_job('TH8-4')}/look")
+    bench.go(f"{bench.new_job('TH8-4')}/look")
     owed = page.get_by_test_id("owed")
     field = owed.get_by_label("what, and where")
     held = []
@@ -140,7 +140,7 @@ def test_the_shelf_is_filtered_kept_and_its_labels_printed(bench):
     assert page.request.get(bench.served.address + (link or "")).headers["content-type"] == "application/pdf"
     page.get_by_role("button", name="Show all").click()
     # whose move it is, with its reason
-    page.goto(bench.served.address + bench.job_of("TL8-56377").replace("/memory", ""))
+    bench.go(bench.job_of("TL8-56377").replace("/memory", ""))
     move = page.get_by_test_id("whose-move")
     move.get_by_label("it waits for").select_option("customer")
     move.get_by_label("for what exactly").fill("Asked whether it ever got wet")

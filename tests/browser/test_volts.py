@@ -41,7 +41,7 @@ def test_power_is_refused_on_a_short(bench):
     page = bench.page
     address = bench.new_job("VO8-1", model="scaup-24")
     read_cold(page, address, {**INPUTS, "PA": "0R4"})
-    page.goto(f"{address}/volts")
+    bench.go(f"{address}/volts")
     power = page.get_by_test_id("volt-power")
     expect(power.get_by_role("heading")).to_have_text("Power stays locked")
     expect(power.get_by_text("Plug 1, 12 V reads 0.4 Ω: under 100 ohms nothing is powered.")).to_be_visible()
@@ -57,7 +57,7 @@ def test_a_missing_rail_is_solved_by_following_the_next_probe(bench):
     page = bench.page
     address = bench.new_job("VO8-2", model="scaup-24")
     read_cold(page, address, INPUTS)
-    page.goto(f"{address}/volts")
+    bench.go(f"{address}/volts")
     power = page.get_by_test_id("volt-power")
     expect(power.get_by_text("Supply first, its limit at 0.5 A")).to_be_visible()
     expect(power.get_by_role("button", name="On the bench supply")).to_be_disabled()
@@ -101,7 +101,7 @@ def test_the_draw_the_supervisor_and_the_ladder(bench):
     page = bench.page
     address = bench.new_job("VO8-3", model="scaup-24")
     read_cold(page, address, INPUTS)
-    page.goto(f"{address}/volts/power")
+    bench.go(f"{address}/volts/power")
     page.get_by_label("all 2 plugs are in").check()
     page.get_by_label("it stands without its cooler").check()
     page.get_by_test_id("volt-power").get_by_role("button", name="On the bench supply").click()
@@ -143,7 +143,7 @@ def test_the_draw_the_supervisor_and_the_ladder(bench):
     ladder.get_by_role("button", name="Store").click()
     expect(ladder.get_by_text("Memory, firmware and the core's own insides are open")).to_be_visible()
     bench.check_access()
-    page.goto(address)
+    bench.go(address)
     expect(page.get_by_text("In a computer: listed on the bus, one long, three short.").first).to_be_visible()
 
 
@@ -194,7 +194,7 @@ def test_a_map_is_drawn_from_nothing(bench):
     expect(page.get_by_role("heading", name="Garganey 8")).to_be_visible()
     # a card of the model is read by it at once
     address = bench.new_job("VO8-4", model="garganey-8")
-    page.goto(f"{address}/volts")
+    bench.go(f"{address}/volts")
     expect(page.locator("[data-node='1v8']")).to_be_visible()
     bench.go("/library/teal-8/startup")
     page.get_by_role("button", name="Begin with").click()
@@ -229,7 +229,7 @@ def test_a_start_is_logged_a_converter_is_looked_at_and_a_part_refuted(bench, su
     bench.check_access()
     address = bench.new_job("VO8-5", model="scaup-24")
     read_cold(page, address, INPUTS)
-    page.goto(f"{address}/volts/power")
+    bench.go(f"{address}/volts/power")
     page.get_by_label("all 2 plugs are in").check()
     page.get_by_role("button", name="On the bench supply").click()
     start = page.get_by_role("button", name="Switch on and log the current")
@@ -241,7 +241,7 @@ def test_a_start_is_logged_a_converter_is_looked_at_and_a_part_refuted(bench, su
     assert supply.instrument.answer("OUTP?") == "1"
     expect(page.get_by_label("What it drew")).to_contain_text("the core was never released")
     bench.check_access()
-    page.goto(f"{address}/volts?probe=1v8")
+    bench.go(f"{address}/volts?probe=1v8")
     page.get_by_test_id("volt-field").get_by_label("value, V").fill("0.02")
     page.keyboard.press("Enter")
     page.get_by_role("link", name="Converter", exact=True).click()
@@ -264,14 +264,14 @@ def test_a_start_is_logged_a_converter_is_looked_at_and_a_part_refuted(bench, su
     noted.get_by_role("button", name="Save").click()
     expect(page.get_by_text("edition 2")).to_be_visible()
     bench.check_access()
-    page.goto(here)
+    bench.go(here)
     expect(room.get_by_label("Pins of U63")).to_contain_text("Pin 2: 0.6 V when it regulates.")
     room.get_by_role("button", name="Q7.3").click()
     expect(page.get_by_test_id("volt-field").get_by_role("heading")).to_have_text("Q7.3")
     page.get_by_role("button", name="A part of 3.3 V is good was tried").click()
     page.get_by_test_id("try-form").get_by_role("button", name="Store").click()
     expect(page.get_by_label("Tried", exact=True)).to_contain_text("Q7 for pg_3v3, replaced: no change")
-    page.goto(f"{address}/volts/power")
+    bench.go(f"{address}/volts/power")
     page.get_by_role("button", name="Unplugged and discharged").click()
     expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
     assert supply.instrument.answer("OUTP?") == "0"

@@ -40,37 +40,9 @@ def start(folder, *arguments, **more):
     )
 
 
-@pytest.fixture(scope="module")
-def begun(open_folder):
-    """A shop that was begun empty, and what its first start said."""
-    folder = open_folder()
-    done = start(folder, "--prepare", "--empty")
-    return folder, (done.communicate(timeout=120), done.returncode)
-
-
-def test_prepare_sets_up_and_ends_and_leaves_nothing_running(begun):
-    folder, ((out, err), code) = begun
-    assert (code, err) == (0, "")
-    assert "The first lead signs up once at" in out
-    assert str(folder) in out
-    assert Cluster(folder).running_port() is None
-    again = start(folder, "--prepare")
-    out, _ = again.communicate(timeout=120)
-    assert again.returncode == 0
-    assert "The first lead signs up once at" in out, "what began empty stays empty"
-    assert "Demo sign-in" not in out
-
-
-def test_a_first_start_fills_the_demo_shop_and_prints_its_sign_ins(template_folder):
-    """As it was done for the template that other tests are cloned from."""
-    templates.ensure(template_folder, templates.DEMO)
-    said = (template_folder / templates.FIRST_START).read_text()
-    assert "Demo sign-in (technician): mirren" in said
-    assert said.count("Demo sign-in") == len(Role.values)
-
-
-def test_an_empty_start_prints_a_one_time_link_serves_and_stops_on_ctrl_c(begun):
-    folder, _ = begun
+def test_an_empty_shop_is_set_up_stays_empty_serves_and_stops_on_ctrl_c(folder):
+    """One shop for all of it: a first set-up takes half a minute."""
+    _set_up(folder)
     port = free_port()
     server = start(folder, "--empty", "--port", str(port), start_new_session=True)
     try:
@@ -89,6 +61,25 @@ def test_an_empty_start_prints_a_one_time_link_serves_and_stops_on_ctrl_c(begun)
     assert f"http://127.0.0.1:{port}/welcome/" in out
     assert port_is_free(port)
     assert Cluster(folder).running_port() is None
+
+
+def _set_up(folder):
+    for number, arguments in enumerate([("--prepare", "--empty"), ("--prepare",)]):
+        done = start(folder, *arguments)
+        out, err = done.communicate(timeout=300)
+        assert (done.returncode, err) == (0, "")
+        assert "The first lead signs up once at" in out, "what began empty stays empty"
+        assert "Demo sign-in" not in out
+        assert number or str(folder) in out
+        assert Cluster(folder).running_port() is None, "nothing is left running"
+
+
+def test_a_first_start_fills_the_demo_shop_and_prints_its_sign_ins(template_folder):
+    """As it was done for the template that other tests are cloned from."""
+    templates.ensure(template_folder, templates.DEMO)
+    said = (template_folder / templates.FIRST_START).read_text()
+    assert "Demo sign-in (technician): mirren" in said
+    assert said.count("Demo sign-in") == len(Role.values)
 
 
 def test_a_taken_port_is_said_in_one_line(folder):

@@ -173,9 +173,9 @@ def _addresses() -> list[str]:
     return []
 
 
-def server_command(port: int, *, lan: bool = False) -> list[str]:
+def server_command(port: int, *, lan: bool = False, workers: int = WORKERS) -> list[str]:
     """How the server is run."""
-    options = [f"--workers={WORKERS}", f"--threads={THREADS}", "--timeout=300", "--log-level=warning"]
+    options = [f"--workers={workers}", f"--threads={THREADS}", "--timeout=300", "--log-level=warning"]
     address = "0.0.0.0" if lan else "127.0.0.1"
     program = [sys.executable, "-m", "gunicorn", "uvrix.shop.config.wsgi:application"]
     return [*program, f"--bind={address}:{port}", *options]

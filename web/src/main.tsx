@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { Problem } from "./api/client";
+import { Problem, whenChanged } from "./api/client";
 import { App } from "./app";
 import { startTheme } from "./shared/theme";
 import "./theme.css";
@@ -16,6 +16,14 @@ const queries = new QueryClient({
       staleTime: 5_000,
     },
   },
+});
+
+// A screen that is opened after an entry anywhere asks anew; what is asked once for good (a draft's start) stays.
+whenChanged(() => {
+  void queries.invalidateQueries({
+    refetchType: "none",
+    predicate: ({ options }) => !("staleTime" in options) || options.staleTime !== Number.POSITIVE_INFINITY,
+  });
 });
 
 const root = document.getElementById("root");

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.conftest import THOROUGH
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.packages import read_package
 from uvrix.core.readings.balls import Kinds, judge_balls, strangers
@@ -62,7 +63,7 @@ def lifted(dice, fault, *, alone_lines):
 def test_lifting_tells_board_chip_and_joint():
     dice = random.Random(20_261)
     right, found, wrong = Counter[str](), Counter[str](), 0
-    tries = 20
+    tries = 60 if THOROUGH else 12
     for kind, answer in TRUTH.items():
         for _ in range(tries):
             fault = PinFault(kind, f"{dice.choice(CHIPS)}.{dice.choice(sorted(LINES))}")

@@ -139,23 +139,18 @@ def _rest(seconds: Array, celsius: Array) -> tuple[float | None, float | None, f
     mean = np.bincount(which, celsius, BLOCKS)[full] / many[full]
     length = at[-1]
     taus = np.geomspace(max(length / 60, 5.0), 4 * length, 120)
-    logs, rests, ends = [], [], []
-    fits = [_fit(at, mean, tau) for tau in taus]
-    noise = max(LEAST_NOISE_C, float(np.sqrt(min(rss for rss, *_ in fits) / max(1, len(at) - 3))))
+    squares, rests, spreads = _fits(at, mean, taus)
+    noise = max(LEAST_NOISE_C, float(np.sqrt(squares.min() / max(1, len(at) - 3))))
     # the fan and the room make neighbouring blocks alike: half of them are taken as saying something of their own
-    for rss, end, rise, spread in fits:
-        logs.append(-rss / (4 * noise**2))
-        rests.append(rise)
-        ends.append((end, spread * noise * np.sqrt(2)))
-    weights = np.exp(np.array(logs) - max(logs))
+    logs = -squares / (4 * noise**2)
+    spreads = spreads * noise * np.sqrt(2)
+    weights = np.exp(logs - logs.max())
     weights /= weights.sum()
     # one draw a time constant from its own error, at fixed quantiles: no dice in a verdict
     quantiles = np.array([-1.645, -0.674, 0.0, 0.674, 1.645])
     shares = np.array([0.1, 0.2, 0.4, 0.2, 0.1])
-    values = np.concatenate(
-        [[rise + spread * one for one in quantiles] for rise, (_, spread) in zip(rests, ends, strict=True)]
-    )
-    mass = np.concatenate([weight * shares for weight in weights])
+    values = (rests[:, None] + spreads[:, None] * quantiles).ravel()
+    mass = (weights[:, None] * shares).ravel()
     order = np.argsort(values)
     cumulated = np.cumsum(mass[order])
     most = (
@@ -168,13 +163,15 @@ def _rest(seconds: Array, celsius: Array) -> tuple[float | None, float | None, f
     return max(0.0, most), standing, float(taus[best])
 
 
-def _fit(at: Array, mean: Array, tau: float) -> tuple[float, float, float, float]:
-    """Least squares of end and rise for one time constant: squares left, end, what is still to come, its spread."""
-    left = np.exp(-at / tau)
-    design = np.column_stack([np.ones_like(at), left])
-    found, *_ = np.linalg.lstsq(design, mean, rcond=None)
-    rss = float(np.sum((mean - design @ found) ** 2))
-    still = -found[1] * left[-1]
-    inverse = np.linalg.pinv(design.T @ design)
-    direction = np.array([0.0, -left[-1]])
-    return rss, float(found[0]), float(still), float(np.sqrt(direction @ inverse @ direction))
+def _fits(at: Array, mean: Array, taus: Array) -> tuple[Array, Array, Array]:
+    """Least squares of end and rise, by time constant: squares left, what is still to come, its spread a unit of noise.
+
+    A straight line in exp(-t / tau), fitted for all time constants at once.
+    """
+    left = np.exp(-at[:, None] / taus)
+    across = left - left.mean(axis=0)
+    along = mean - mean.mean()
+    width = np.sum(across**2, axis=0)
+    slope = along @ across / width
+    squares = np.sum((along[:, None] - slope * across) ** 2, axis=0)
+    return squares, -slope * left[-1], left[-1] / np.sqrt(width)

@@ -106,6 +106,13 @@ export function isKept(error: unknown): boolean {
   return error === KEPT;
 }
 
+let changed = () => {};
+
+/** Call `told` after every change that the server took: what other screens hold is then of before it. */
+export function whenChanged(told: () => void) {
+  changed = told;
+}
+
 // what each request sends, told before the sending takes it away
 const bodies = new WeakMap<Request, Promise<string>>();
 
@@ -125,7 +132,10 @@ const guard: Middleware = {
     return request;
   },
   async onResponse({ request, response }) {
-    if (response.ok) return response;
+    if (response.ok) {
+      if (request.method !== "GET") changed();
+      return response;
+    }
     if (response.status === 503 && (await kept(request))) throw KEPT;
     throw problemFrom(response.status, await response.json().catch(() => ({})));
   },

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
 import { Figure, Line } from "../shared/fields";
+import { useFromAddress } from "../shared/useFromAddress";
 import { Wrong } from "../shared/Wrong";
 import { lifeAt } from "./useStock";
 
@@ -94,7 +95,7 @@ function Connectors() {
 
 function Markings() {
   const [query, setQuery] = useSearchParams();
-  const [typed, setTyped] = useState(query.get("marking") ?? "");
+  const [typed, setTyped] = useFromAddress("marking");
   const marking = query.get("marking") ?? "";
   const found = useQuery({
     queryKey: ["bearers", marking],

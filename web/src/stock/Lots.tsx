@@ -7,6 +7,7 @@ import { Figure, Line } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { Span } from "../shared/Span";
 import { Loading, Trouble } from "../shared/states";
+import { useFromAddress } from "../shared/useFromAddress";
 import { Wrong } from "../shared/Wrong";
 import { many, percent } from "../shared/words";
 import { useSession } from "../signin/session";
@@ -84,8 +85,8 @@ type Priced = components["schemas"]["Priced"];
 
 function OneOrAll() {
   const [query, setQuery] = useSearchParams();
-  const [typed, setTyped] = useState(query.get("job") ?? "");
-  const [failed, setFailed] = useState(query.get("failed") ?? "");
+  const [typed, setTyped] = useFromAddress("job");
+  const [failed, setFailed] = useFromAddress("failed");
   const number = Number((query.get("job") ?? "").toUpperCase().replace(/^J-/, ""));
   const asked = query.get("failed") ?? "";
   const priced = useQuery({

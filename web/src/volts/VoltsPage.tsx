@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
@@ -8,6 +7,7 @@ import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
+import { useFromAddress } from "../shared/useFromAddress";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StartupMap } from "../startup/StartupMap";
 import { BothSides } from "./BothSides";
@@ -31,7 +31,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const powering = useVolts(job.number);
   const { lie, lay } = useLie(job, mayWork);
   const [query] = useSearchParams();
-  const [chosen, setChosen] = useState<string | null>(query.get("probe"));
+  const [chosen, setChosen] = useFromAddress("probe");
   const go = useNavigate();
   const volts = powering.volts.data;
   // without one named, the converter of the first rail that is missing
@@ -43,10 +43,10 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   if (powering.volts.isError)
     return <Trouble problem={powering.volts.error} again={() => powering.volts.refetch()} />;
   if (!volts) return <Loading what="Reading the start-up map" />;
-  const turn = chosen ?? volts.next.find((one) => one.point)?.node ?? volts.next[0]?.node ?? null;
+  const turn = (chosen || null) ?? volts.next.find((one) => one.point)?.node ?? volts.next[0]?.node ?? null;
   const node = volts.nodes.find((one) => one.id === turn);
   const choose = (next: string | null) => {
-    setChosen(next);
+    setChosen(next ?? "");
     const side = volts.nodes.find((one) => one.id === next)?.side;
     if (model.drawing && (side === "front" || side === "back") && side !== lie.side) lay({ ...lie, side });
   };
