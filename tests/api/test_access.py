@@ -75,6 +75,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/converters/<str:node>", "GET"): ALL,
     ("supplies", "GET"): ALL,
     ("supplies", "PUT"): BENCH,
+    ("supplies/watched", "POST"): BENCH,
     ("supplies/<int:supply>/off", "POST"): BENCH,
     ("jobs/<int:number>/rework", "GET"): ALL,
     ("jobs/<int:number>/rework", "POST"): BENCH,

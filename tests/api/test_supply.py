@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+import random
 import threading
+from datetime import timedelta
 from uuid import uuid4
 
 import pytest
+from django.db import OperationalError
+from django.utils import timezone
 
 from tests.api.test_ohms import power, read
 from tests.api.test_volts import at, volts
+from tests.conftest import THOROUGH
 from uvrix.shop.accounts.models import Role
+from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.ohms.models import Meter, Sweep
-from uvrix.shop.volts.models import Supply
+from uvrix.shop.volts.models import FirstDraw, StartCurve, Supply, SupplyOutput
 from uvrix.shop.volts.services import NewRung, enter_rung
+from uvrix.shop.volts.supply import FORGOTTEN, switch_off_forgotten
 from uvrix.shop.volts.supply_api import NewStartSerializer
 from uvrix.standins.lines import InstrumentServer
 from uvrix.standins.meter import Meter as StandInMeter
@@ -228,3 +235,151 @@ def test_an_output_that_stays_on_is_said_and_not_taken_as_off(technician, powere
     assert (refused.status_code, refused.json()["code"]) == (502, "lost")
     assert "its output is 1" in refused.json()["detail"]
     assert "by hand" in refused.json()["detail"]
+
+
+class OddSupply(StandInSupply):
+    """Answers one question with words of its own; the line may drop at it instead."""
+
+    def __init__(self, question, words, *, ask=1):
+        super().__init__(CARDS, Temper(seed=3))
+        self.question, self.words, self.left = question, words, ask
+        self.drops = False
+
+    def answer(self, command):
+        said = super().answer(command)
+        if command.strip().upper() == self.question:
+            self.left -= 1
+            if self.left == 0:
+                self.drops = self.words is None
+                return self.words or ""
+        return said
+
+    def misbehaves(self):
+        dropped, self.drops = self.drops, False
+        return False, dropped
+
+
+@pytest.mark.parametrize("words", ["NAN", "OL", "+1.0E3,OHM", "9.91E37", "inf", "", "-"])
+@pytest.mark.parametrize("question", ["MEAS:VOLT?", "MEAS:CURR?"])
+@pytest.mark.parametrize("ask", [1, 7])
+def test_what_is_no_number_counts_as_at_the_limit_and_switches_off(served, technician, powered, question, words, ask):
+    instrument = OddSupply(question, words or " ", ask=ask)
+    server = served(instrument)
+    technician.put("/api/v1/supplies", {"name": "odd supply", "address": server.address})
+    _, answer = start(technician, powered, Supply.objects.get(name="odd supply"))
+    assert answer.status_code == 201
+    assert instrument.answer("OUTP?") == "0"
+    (curve,) = answer.json()["starts"]
+    assert not curve["left_on"]
+    assert "no number" in curve["says"]
+    assert "Switched off" in curve["says"]
+    assert answer.json()["draws"] == [], "nobody knows what it drew"
+    assert SupplyOutput.objects.get().state == "off"
+
+
+@pytest.mark.parametrize("ask", [1, 5])
+def test_a_line_that_drops_in_mid_start_leaves_a_trace_that_the_watchdog_follows(served, technician, powered, ask):
+    instrument = OddSupply("MEAS:CURR?", None, ask=ask)
+    server = served(instrument)
+    technician.put("/api/v1/supplies", {"name": "odd supply", "address": server.address})
+    _, answer = start(technician, powered, Supply.objects.get(name="odd supply"))
+    assert (answer.status_code, answer.json()["code"]) == (502, "lost")
+    assert "by hand" in answer.json()["detail"]
+    output = SupplyOutput.objects.get()
+    assert output.state == "unknown"
+    assert at(technician, powered)["draws"] == []
+    assert instrument.answer("OUTP?") == "1"
+    assert switch_off_forgotten(timezone.now() + FORGOTTEN + timedelta(seconds=1)) == [output]
+    assert instrument.answer("OUTP?") == "0"
+    output.refresh_from_db()
+    assert (output.state, output.why) == ("off", "switched off: no page showed it any more")
+
+
+@pytest.mark.parametrize("kept", [StartCurve, FirstDraw])
+def test_a_database_that_goes_away_before_the_start_is_stored_switches_off(
+    technician, powered, supply, monkeypatch, kept
+):
+    server, with_name = supply
+
+    def gone(row, *arguments, **fields):
+        if row is kept:
+            raise OperationalError("server closed the connection unexpectedly")
+        return keep_row(row, *arguments, **fields)
+
+    monkeypatch.setattr("uvrix.shop.volts.supply.keep_row", gone)
+    _, answer = start(technician, powered, with_name)
+    assert (answer.status_code, answer.json()["code"]) == (503, "away")
+    assert "Nothing was stored. The output was switched off." in answer.json()["detail"]
+    assert server.instrument.answer("OUTP?") == "0"
+    assert (StartCurve.objects.count(), FirstDraw.objects.count()) == (0, 0)
+    assert SupplyOutput.objects.get().state == "off"
+
+
+def test_no_output_goes_on_that_was_not_stored_first(technician, powered, supply, monkeypatch):
+    server, with_name = supply
+
+    def gone(*arguments, **fields):
+        raise OperationalError("the database system is shutting down")
+
+    monkeypatch.setattr("uvrix.shop.volts.supply.keep_row", gone)
+    _, answer = start(technician, powered, with_name)
+    assert answer.status_code == 503
+    assert server.instrument.answer("OUTP?") == "0"
+
+
+def test_an_output_stays_on_while_a_page_shows_it_and_goes_off_when_none_does(
+    technician, as_role, people, powered, supply
+):
+    server, kept = supply
+    start(technician, powered, kept)
+    (shown,) = technician.post("/api/v1/supplies/watched", {"job": None}).json()
+    assert (shown["name"], shown["job"], shown["state"], shown["volts"]) == ("bench supply", powered.pk, "on", 12)
+    long_ago = timezone.now() - 2 * FORGOTTEN
+    SupplyOutput.objects.update(watched_at=long_ago)
+    # another person's page shows it everywhere, and looks after it at its job only
+    lead = as_role("lead")
+    assert len(lead.post("/api/v1/supplies/watched", {}).json()) == 1
+    assert SupplyOutput.objects.get().watched_at == long_ago
+    lead.post("/api/v1/supplies/watched", {"job": powered.pk})
+    assert SupplyOutput.objects.get().watched_at > long_ago
+    assert switch_off_forgotten() == []
+    assert server.instrument.answer("OUTP?") == "1"
+    SupplyOutput.objects.update(watched_at=long_ago)
+    assert len(switch_off_forgotten()) == 1
+    assert server.instrument.answer("OUTP?") == "0"
+    assert technician.post("/api/v1/supplies/watched", {}).json() == []
+
+
+QUESTIONS = ("*IDN?", "MEAS:VOLT?", "MEAS:CURR?", "OUTP?")
+FAILURES = 200 if THOROUGH else 24
+
+
+@pytest.mark.parametrize("seed", range(FAILURES))
+def test_whatever_fails_no_output_stays_on_unless_that_is_known(served, technician, powered, monkeypatch, seed):
+    """A drop, an odd answer, or a database that goes, at a moment drawn at random; then the watchdog's round."""
+    dice = random.Random(f"outputs {seed}")
+    monkeypatch.setattr("uvrix.shop.volts.supply.LOGGED_S", 0.3)
+    words = dice.choice([None, "NAN", "OL", "?", "1,5"])
+    instrument = OddSupply(dice.choice(QUESTIONS), words, ask=dice.randint(1, 3))
+    lost_row, kept = dice.choice([None, SupplyOutput, StartCurve, FirstDraw]), keep_row
+
+    def sometimes_gone(row, *arguments, **fields):
+        if row is lost_row:
+            raise OperationalError("terminating connection due to administrator command")
+        return kept(row, *arguments, **fields)
+
+    monkeypatch.setattr("uvrix.shop.volts.supply.keep_row", sometimes_gone)
+    server = served(instrument)
+    technician.put("/api/v1/supplies", {"name": "odd supply", "address": server.address})
+    _, answer = start(technician, powered, Supply.objects.get(name="odd supply"))
+    assert answer.status_code in (201, 502, 503), answer.content
+    on = StandInSupply.answer(instrument, "OUTP?") == "1"
+    known = SupplyOutput.objects.exclude(state="off")
+    assert known.count() == 1 if on else True, "an output is on that nobody knows of"
+    assert on or answer.status_code != 201 or not answer.json()["starts"][0]["left_on"]
+    if on and answer.status_code != 201:
+        assert "by hand" in answer.json()["detail"]
+    for _ in range(2):  # the first round's own answer may be the odd one
+        switch_off_forgotten(timezone.now() + 2 * FORGOTTEN)
+    assert StandInSupply.answer(instrument, "OUTP?") == "0"
+    assert not known.exists()

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import socket
 import subprocess
 import sys
+import time
+import urllib.error
 import urllib.request
+from contextlib import suppress
 from pathlib import Path
 
 import psycopg
@@ -55,12 +59,56 @@ def test_an_empty_shop_is_set_up_stays_empty_serves_and_stops_on_ctrl_c(folder):
         assert second.returncode == 1
         assert err.count("\n") == 1
         assert "one at a time" in err
+        _what_is_killed_comes_back(folder, port, server)
     finally:
         server.send_signal(signal.SIGINT)
         out, _ = server.communicate(timeout=60)
     assert f"http://127.0.0.1:{port}/welcome/" in out
     assert port_is_free(port)
     assert Cluster(folder).running_port() is None
+
+
+def _what_is_killed_comes_back(folder, port, started):
+    assert _ready(port) == {"status": "ok", "database": "ok", "store": "ok", "disk": "ok", "worker": "ok"}
+    for words in ("gunicorn", "procrastinate"):
+        (before,) = _children(started.pid, words)
+        os.kill(before, signal.SIGKILL)
+        _until(lambda words=words, before=before: [now for now in _children(started.pid, words) if now != before])
+    os.kill(int((folder / "cluster/postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
+    assert _ready(port)["status"] == "ok"
+    # one server on the port, none left over of the one that was killed
+    assert len(_children(started.pid, "gunicorn")) == 1
+
+
+def _children(parent, words):
+    found = subprocess.run(["pgrep", "-P", str(parent), "-f", words], capture_output=True, text=True, check=False)
+    return [int(line) for line in found.stdout.split()]
+
+
+def _ready(port):
+    """What readiness says once all is well, or last."""
+    said = {}
+
+    def well():
+        with suppress(OSError):
+            try:
+                answer = urllib.request.urlopen(f"http://127.0.0.1:{port}/readyz", timeout=5)
+            except urllib.error.HTTPError as error:
+                answer = error
+            with answer:
+                said.update(json.load(answer))
+        return said.get("status") == "ok"
+
+    with suppress(AssertionError):
+        _until(well)
+    return said
+
+
+def _until(true, seconds=90):
+    end = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < end, "it did not come back"
+        time.sleep(0.2)
 
 
 def _set_up(folder):

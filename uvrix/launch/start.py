@@ -10,6 +10,7 @@ import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
 import urllib.request
 from collections.abc import Iterator
@@ -19,6 +20,7 @@ from types import FrameType
 from typing import TextIO
 
 from uvrix.launch.cluster import CannotStart, Cluster, free_port, port_is_free
+from uvrix.launch.supervise import Program, keep_running
 
 ROOT = Path(__file__).resolve().parents[2]
 PORT = 8417
@@ -193,25 +195,31 @@ def wait_until_ready(port: int, server: subprocess.Popen[bytes]) -> None:
     raise CannotStart(f"found no answer on port {port} within {READY_SECONDS} s, expected the server to serve")
 
 
+def worker_command() -> list[str]:
+    """How the worker is run: one task at a time, finished ones are forgotten."""
+    options = ["--concurrency=1", "--delete-jobs=successful"]
+    return [sys.executable, "-m", "django", "procrastinate", "worker", *options]
+
+
 def _serve(environment: dict[str, str], chosen: argparse.Namespace, folder: Path) -> int:
-    # the server ends with us even if we are killed
-    command = ["setpriv", "--pdeathsig", "TERM", "--", *server_command(chosen.port, lan=chosen.lan)]
-    server = subprocess.Popen(command, env=environment, cwd=ROOT, start_new_session=True)
+    server = Program("the server", server_command(chosen.port, lan=chosen.lan), environment, str(ROOT))
+    worker = Program("the worker", worker_command(), environment, str(ROOT))
+    stopping = threading.Event()
 
     def stop(number: int, frame: FrameType | None) -> None:
-        server.terminate()
+        stopping.set()
 
     signal.signal(signal.SIGINT, stop)
     signal.signal(signal.SIGTERM, stop)
     try:
-        wait_until_ready(chosen.port, server)
+        wait_until_ready(chosen.port, server.start())
+        worker.start()
         print(f"Uvrix serves at http://127.0.0.1:{chosen.port} with the data in {folder}. Ctrl-C stops it.", flush=True)
-        code = server.wait()
+        keep_running([server, worker], Cluster(folder), int(environment["UVRIX_DB_PORT"]), stopping)
     finally:
-        if server.poll() is None:
-            server.terminate()
-            server.wait()
-    return 0 if code in (0, -signal.SIGTERM) else code
+        for program in (worker, server):
+            program.stop()
+    return 0
 
 
 if __name__ == "__main__":

@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "axes",
     "csp",
+    "procrastinate.contrib.django",
     "uvrix.shop.accounts",
     "uvrix.shop.pictures",
     "uvrix.shop.library",

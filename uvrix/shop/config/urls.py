@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, JsonResponse
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 import uvrix.shop.config.schema  # noqa: F401 - registers what the OpenAPI generator needs
 from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.health import healthy, ready
 from uvrix.shop.config.pages import page
 from uvrix.shop.config.problems import not_found
 
@@ -20,13 +20,9 @@ class Schema(SpectacularAPIView):
     roles = {"GET": frozenset(Role)}
 
 
-def healthy(request: HttpRequest) -> JsonResponse:
-    """Says that the server answers."""
-    return JsonResponse({"status": "ok"})
-
-
 urlpatterns = [
     path("healthz", healthy, name="healthz"),
+    path("readyz", ready, name="readyz"),
     path(f"{API}schema", Schema.as_view(), name="schema"),
     path(API, include("uvrix.shop.accounts.urls")),
     path(API, include("uvrix.shop.library.urls")),

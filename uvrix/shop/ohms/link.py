@@ -15,11 +15,12 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any, cast
 
-from django.db import connection, transaction
+from django.db import DatabaseError, InterfaceError, connection, transaction
 
 from uvrix.core.readings.meter_lines import read_meter_reader
 from uvrix.core.readings.notation import Quantity, Value, typed
 from uvrix.core.readings.settling import Sample, Settled, settle
+from uvrix.core.values.instruments import instrument_number, overloaded
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.ohms.models import Meter
 
@@ -37,8 +38,6 @@ COMMAND: Mapping[str, str] = {
     "frequency": "CONF:FREQ",
 }
 ASKED: tuple[Quantity, ...] = ("resistance", "diode", "voltage", "frequency")
-# What SCPI gives for over-limit.
-OVERLOAD = 9e37
 # So many samples are taken a question, within so long; so long is waited for one answer; so many are looked back at.
 BURST, BURST_S, ANSWER_MS, MOST_SAMPLES = 8, 0.5, 800, 400
 STANDIN = "stand-in meter"
@@ -108,6 +107,29 @@ def alone(space: int, instrument: int) -> bool:
         return bool(cursor.fetchone()[0])
 
 
+@contextmanager
+def held(space: int, instrument: int) -> Iterator[bool]:
+    """Whether nobody else uses this instrument until the context ends, over several transactions."""
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_try_advisory_lock(%s, %s)", [space, instrument])
+        got = bool(cursor.fetchone()[0])
+    try:
+        yield got
+    finally:
+        if got:
+            _let_go(space, instrument)
+
+
+def _let_go(space: int, instrument: int) -> None:
+    """Where the database went away meanwhile, the lock went with its connection; else the connection must go."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("select pg_advisory_unlock(%s, %s)", [space, instrument])
+    except (DatabaseError, InterfaceError):
+        if not connection.in_atomic_block:
+            connection.close()
+
+
 def _burst(meter: Meter, asked: Asked) -> list[Sample]:
     if SERIAL.fullmatch(meter.address):
         return _heard(meter, asked)
@@ -118,8 +140,11 @@ def _burst(meter: Meter, asked: Asked) -> list[Sample]:
         line.write(COMMAND[asked.quantity])
         end = time.monotonic() + BURST_S
         while len(found) < BURST and time.monotonic() < end:
-            value = float(line.query("READ?"))
-            found.append(Sample(time.time(), None if abs(value) >= OVERLOAD else value))
+            said = line.query("READ?")
+            value = instrument_number(said)
+            if value is None and not overloaded(said):
+                raise OSError(f"it answered {said.strip()[:40]!r}, which is no reading")
+            found.append(Sample(time.time(), value))
     return found
 
 

@@ -31,6 +31,39 @@ class StartCurve(JobRow):
     says = models.CharField(max_length=240)
 
 
+class SupplyOutput(JobRow):
+    """A supply's output that was to go on: kept before it does, so that one that stays on is known of.
+
+    `state` follows what became of it; `watched_at` is when a page that shows it last said so.
+    """
+
+    class State(models.TextChoices):
+        """What is known of the output."""
+
+        ASKED = "asked", "being switched on"
+        ON = "on", "on"
+        OFF = "off", "off"
+        UNKNOWN = "unknown", "may be on"
+
+    supply = models.ForeignKey(Supply, on_delete=models.PROTECT, related_name="+")
+    volts = models.FloatField()
+    limit_amps = models.FloatField()
+    state = models.CharField(max_length=8, choices=State.choices, default=State.ASKED)
+    watched_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True, blank=True)
+    why = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(state="off", ended_at__isnull=False)
+                | (~models.Q(state="off") & models.Q(ended_at=None)),
+                name="output_off_has_its_time",
+            )
+        ]
+        indexes = [models.Index(fields=["supply"], condition=models.Q(ended_at=None), name="output_not_off")]
+
+
 class PartTried(JobRow):
     """A part was replaced, renewed or removed because a node was missing, and what came of it."""
 

@@ -15,9 +15,10 @@ from rest_framework.views import APIView
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.volts.api import SupplySerializer, VoltsSerializer, volts_of
 from uvrix.shop.volts.models import Supply
-from uvrix.shop.volts.supply import MOST_A, MOST_V, NewStart, set_supply, start, switch_off
+from uvrix.shop.volts.supply import MOST_A, MOST_V, NewStart, set_supply, start, switch_off, watched
 
 
 class NewStartSerializer(serializers.Serializer[Any]):
@@ -67,6 +68,39 @@ class Supplies(APIView):
         entry = entry_of(request, NewSupplySerializer)
         set_supply(entry["name"], entry["address"], person(request))
         return self.get(request)
+
+
+class WatchingSerializer(serializers.Serializer[Any]):
+    """What an open page shows: the job it is at, if any."""
+
+    job = serializers.IntegerField(min_value=1, max_value=2**31 - 1, allow_null=True, default=None)
+
+
+class OutputSerializer(serializers.Serializer[Any]):
+    """A supply's output that is on, or may be."""
+
+    supply = serializers.IntegerField(source="supply_id")
+    name = serializers.CharField(source="supply.name")
+    job = serializers.IntegerField(source="job_id")
+    card = serializers.CharField(source="job.card.serial")
+    volts = serializers.FloatField()
+    state = serializers.ChoiceField(choices=["on", "unknown"])
+    since = serializers.DateTimeField(source="at")
+    by = serializers.CharField(source="by.shown_name")
+
+
+class SuppliesWatched(APIView):
+    """Outputs that open pages look after."""
+
+    roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=WatchingSerializer, responses=OutputSerializer(many=True), operation_id="supplies_watched")
+    def post(self, request: Request) -> Response:
+        """Say that a page is open, or the output is switched off before long; answers with what is on."""
+        number = entry_of(request, WatchingSerializer)["job"]
+        job = Job.objects.filter(pk=number).first() if number else None
+        return Response(OutputSerializer(watched(person(request), job), many=True).data)
 
 
 class SupplyOff(APIView):

@@ -14,6 +14,7 @@ urlpatterns = [
     path("jobs/<int:number>/starts", supply_api.JobStarts.as_view(), name="job-starts"),
     path("jobs/<int:number>/converters/<str:node>", converter_api.JobConverter.as_view(), name="job-converter"),
     path("supplies", supply_api.Supplies.as_view(), name="supplies"),
+    path("supplies/watched", supply_api.SuppliesWatched.as_view(), name="supplies-watched"),
     path("supplies/<int:supply>/off", supply_api.SupplyOff.as_view(), name="supply-off"),
     path("reported-power", api.ReportedPower.as_view(), name="reported-power"),
 ]

@@ -3589,6 +3589,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/supplies/watched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say that a page is open, or the output is switched off before long; answers with what is on. */
+        post: operations["supplies_watched"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tasks": {
         parameters: {
             query?: never;
@@ -6905,6 +6922,25 @@ export interface components {
          * @enum {string}
          */
         OutcomeEnum: "yes" | "no" | "worse";
+        /** @description A supply's output that is on, or may be. */
+        Output: {
+            supply: number;
+            name: string;
+            job: number;
+            card: string;
+            /** Format: double */
+            volts: number;
+            state: components["schemas"]["OutputStateEnum"];
+            /** Format: date-time */
+            since: string;
+            by: string;
+        };
+        /**
+         * @description * `on` - on
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        OutputStateEnum: "on" | "unknown";
         /** @description How a photograph lies over the reference: an SVG matrix from its pixels to the reference's, and what differs. */
         Overlay: {
             matrix: number[];
@@ -8722,6 +8758,10 @@ export interface components {
             look?: string;
             part?: string;
             always?: boolean;
+        };
+        /** @description What an open page shows: the job it is at, if any. */
+        WatchingRequest: {
+            job?: number | null;
         };
         /** @description A model's watchlist. */
         Watchlist: {
@@ -15060,6 +15100,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    supplies_watched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WatchingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Output"][];
+                };
             };
         };
     };

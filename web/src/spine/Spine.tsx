@@ -6,9 +6,10 @@ import { Link, NavLink, useNavigate } from "react-router";
 import { api, data, type Person } from "../api/client";
 import { useKeys } from "../shared/keys";
 import { isDim, switchTheme } from "../shared/theme";
-import { useNewSession } from "../signin/session";
+import { mayWorkAtBench, useNewSession } from "../signin/session";
 import { lifeAt } from "../stock/useStock";
 import { KeyList } from "./KeyList";
+import { SupplySign } from "./SupplySign";
 import { useScanner } from "./scanner";
 import { TimerSign } from "./TimerSign";
 import { UnsentSign } from "./UnsentSign";
@@ -53,6 +54,7 @@ export function Spine({ person }: { person: Person | null }) {
         </NavLink>
       ))}
       <div className="mt-auto flex flex-col items-center gap-1">
+        {mayWorkAtBench(person) && <SupplySign />}
         <TimerSign />
         <UnsentSign username={person?.username ?? ""} />
         <button

@@ -1,0 +1,49 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useLocation } from "react-router";
+import { api, data } from "../api/client";
+
+// the server switches off what no page has shown for three times as long
+const AGAIN_MS = 30_000;
+
+/** Every bench supply whose output is on, on every page; while one is open for it, the server leaves it on. */
+export function SupplySign() {
+  const at = useLocation().pathname.match(/^\/jobs\/(\d+)/);
+  const job = at ? Number(at[1]) : null;
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const outputs = useQuery({
+    queryKey: ["supplies-watched", job],
+    refetchInterval: AGAIN_MS,
+    refetchIntervalInBackground: true,
+    queryFn: async () => data(await api.POST("/api/v1/supplies/watched", { body: { job } })),
+  });
+  const switchOff = async (supply: number) => {
+    setProblem("");
+    try {
+      data(await api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }));
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+    await queries.invalidateQueries();
+  };
+  return outputs.data?.map((output) => (
+    <section
+      key={output.supply}
+      aria-label={`Output of ${output.name}`}
+      className="w-full rounded-md border-2 border-suspect px-1 py-1 text-center text-[15px]"
+      data-testid="supply-sign"
+    >
+      <Link to={`/jobs/${output.job}/volts/power`} className="block font-bold">
+        {output.name} {output.state === "on" ? "is on" : "may be on"}
+      </Link>
+      <span className="block">
+        {output.volts} V at {output.card}
+      </span>
+      <button type="button" className="button-plain" onClick={() => void switchOff(output.supply)}>
+        Switch off
+      </button>
+      {problem && <p role="alert">{problem}</p>}
+    </section>
+  ));
+}
