@@ -8,3 +8,7 @@ class ArchiveConfig(AppConfig):
 
     name = "uvrix.shop.archive"
     label = "archive"
+
+    def ready(self) -> None:
+        """Register what is checked of a database."""
+        import uvrix.shop.archive.checks  # noqa: F401

@@ -1,0 +1,32 @@
+"""What is checked of a database before it is migrated or served."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.apps import AppConfig, apps
+from django.core.checks import CheckMessage, Error, Tags, register
+from django.db import Error as DatabaseError
+from django.db import connections
+from django.db.migrations.loader import MigrationLoader
+
+
+@register(Tags.database)
+def data_is_not_newer(
+    app_configs: Sequence[AppConfig] | None, databases: Sequence[str] | None, **_: Any
+) -> list[CheckMessage]:
+    """An error where the data was migrated by a newer version: this one would write what that one does not expect."""
+    ours = {config.label for config in apps.get_app_configs() if config.name.startswith("uvrix.")}
+    found: list[CheckMessage] = []
+    for alias in databases or ():
+        try:
+            loader = MigrationLoader(connections[alias])
+        except DatabaseError:
+            continue
+        newer = sorted(key for key in loader.applied_migrations if key[0] in ours and key not in loader.disk_migrations)
+        if newer:
+            names = ", ".join(f"{app}.{name}" for app, name in newer[:3])
+            words = f"found data of a newer version ({names}), expected this version's or an older one's"
+            found.append(Error(words, hint="Start the newer version, or restore a backup that this one made."))
+    return found
