@@ -27,6 +27,8 @@ from uvrix.shop.library.services import fill_place, import_board, save_board
 from uvrix.shop.library.sheets import save_sheet
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.services import NewFinding, Spot, enter_finding
+from uvrix.shop.offers.models import CustomerLink, Message
+from uvrix.shop.offers.services import NewMessage, send
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.planning.models import Attempt
@@ -167,3 +169,13 @@ def test_two_people_on_one_job_lose_nothing(job, people):
     assert ClockSpan.objects.filter(ended_at=None).count() == 2
     moves = [one.changes["place"] for one in job.jobchange_rows.all() if "place" in one.changes]
     assert [after for _, after in moves][:-1] == [before for before, _ in moves][1:]  # each saw the one before
+
+
+def test_one_message_sent_many_times_at_once_is_one_letter_with_one_link(job, people, mailoutbox):
+    new = NewMessage(uuid4(), "ansel@example.test", "Your card", "Look: {link}", "", "http://testserver")
+    made = at_once(lambda _: send(job, new, people[Role.FRONT_DESK])[0].pk, *range(6))
+    assert set(made) == {new.id}
+    assert [letter.subject for letter in mailoutbox] == ["Your card"]
+    assert CustomerLink.objects.count() == 1
+    assert Message.objects.get().text == mailoutbox[0].body
+    assert "http://testserver/c/" in mailoutbox[0].body

@@ -2,19 +2,61 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
+from contextlib import suppress
 from typing import Any
+from uuid import UUID
 
+from django.db import DatabaseError, InterfaceError, connection, transaction
 from rest_framework import serializers
 from rest_framework.request import Request
 
 from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import EntrySeen
+
+# No wait for the disk: an id that a crash forgets only loses its comparison, never an entry.
+CLAIM = """
+insert into jobs_entryseen (id, digest)
+select %s::uuid, %s from (select set_config('synchronous_commit', 'off', true)) as without_waiting
+on conflict (id) do nothing
+"""
 
 
 def entry_of(request: Request, shape: type[serializers.Serializer[Any]]) -> Any:
-    """The data of a request in the serializer's shape; what does not fit is answered with 400 and the field's name."""
+    """The data of a request in the serializer's shape; what does not fit is answered with 400 and the field's name.
+
+    Raises Problem 409 `id-used` where an entry of that id came before with another body: it would be dropped.
+    """
     entry = shape(data=request.data)
     entry.is_valid(raise_exception=True)
+    number = entry.validated_data.get("id") if isinstance(entry.validated_data, dict) else None
+    if isinstance(number, UUID) and isinstance(request.data, dict):
+        _seen(request, number)
     return entry.validated_data
+
+
+def _seen(request: Request, number: UUID) -> None:
+    text = json.dumps([request.path, request.data], sort_keys=True, default=str)
+    digest = hashlib.sha256(text.encode("utf-8", "surrogatepass")).digest()
+    with connection.cursor() as cursor:
+        cursor.execute(CLAIM, [str(number), digest])
+        fresh = cursor.rowcount == 1
+    if not fresh:
+        known = EntrySeen.objects.filter(pk=number).values_list("digest", flat=True).first()
+        if known is not None and bytes(known) != digest:
+            raise Problem(409, "id-used", "found an entry's id that was used for another entry, expected a new id")
+        return
+    request.seen_entry = number  # type: ignore[attr-defined]
+
+
+def forget_refused(request: Request) -> None:
+    """What was refused may be sent again with another body: its id was not used."""
+    number = getattr(request, "seen_entry", None)
+    if number is not None:
+        with suppress(DatabaseError, InterfaceError), transaction.atomic():
+            EntrySeen.objects.filter(pk=number).delete()
 
 
 def person(request: Request) -> User:

@@ -34,6 +34,9 @@ def of_refusal(refusal: Refusal) -> Problem:
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """DRF's exception handler: any known error as a problem; unknown ones go on to Django."""
+    from uvrix.shop.config.entries import forget_refused
+
+    forget_refused(context["request"])
     if isinstance(error, Refusal):
         error = of_refusal(error)
     if isinstance(error, OperationalError | InterfaceError):

@@ -156,12 +156,14 @@ def send(job: Job, new: NewMessage, by: User) -> tuple[Message, bool]:
         return keep_row(Message, job, known.pk, by)
     if "@" not in new.to:
         raise Problem(422, "no-address", f"found {new.to!r}, expected an address to write to")
-    text = new.text
-    if LINK_HERE in text:
-        _, token = make_link(job, uuid4(), by)
-        text = text.replace(LINK_HERE, f"{new.origin}/c/{token}")
     fields = {"to": new.to.strip(), "subject": new.subject.strip(), "template": new.template}
-    row, fresh = keep_row(Message, job, new.id, by, text=text, **fields)
+    row, fresh = keep_row(Message, job, new.id, by, text=new.text, **fields)
+    if not fresh:  # another request brought it in the same moment, and sends it
+        return row, fresh
+    if LINK_HERE in row.text:
+        _, token = make_link(job, uuid4(), by)
+        row.text = row.text.replace(LINK_HERE, f"{new.origin}/c/{token}")
+        row.save(update_fields=["text"])
     EmailMessage(row.subject, row.text, settings.DEFAULT_FROM_EMAIL, [row.to]).send()
     return row, fresh
 
