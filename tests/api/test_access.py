@@ -71,6 +71,9 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/phases", "POST"): BENCH,
     ("jobs/<int:number>/rail-loads", "POST"): BENCH,
     ("jobs/<int:number>/tried", "POST"): BENCH,
+    ("customers", "GET"): ALL,
+    ("customers/<int:customer>/merge", "POST"): {"lead"},
+    ("jobs/<int:number>/customer", "POST"): {"lead"},
     ("jobs/<int:number>/starts", "POST"): BENCH,
     ("jobs/<int:number>/converters/<str:node>", "GET"): ALL,
     ("supplies", "GET"): ALL,
@@ -353,7 +356,13 @@ def address(job, drop, technician, upload):
         values |= {"<int:meter>": meter, "<uuid:reference>": reference, "<uuid:injection>": fed}
         values |= {"<uuid:trial>": trial, "<uuid:evidence>": said["id"]}
         values |= {"<uuid:finding>": finding, "<uuid:photograph>": photograph, "<str:designator>": "U11"}
-        values |= {"<int:supply>": 1, "<str:node>": "1v8", "<str:other>": "none", "<str:caution>": "hot"}
+        values |= {
+            "<int:supply>": 1,
+            "<int:customer>": 1,
+            "<str:node>": "1v8",
+            "<str:other>": "none",
+            "<str:caution>": "hot",
+        }
         values |= {
             "<uuid:offer>": uuid4(),
             "<uuid:follow>": uuid4(),

@@ -31,7 +31,8 @@ def entry_of(request: Request, shape: type[serializers.Serializer[Any]]) -> Any:
     """
     entry = shape(data=request.data)
     entry.is_valid(raise_exception=True)
-    number = entry.validated_data.get("id") if isinstance(entry.validated_data, dict) else None
+    entered = entry.validated_data if isinstance(entry.validated_data, dict) else {}
+    number = entered.get("id") or entered.get("entry")
     if isinstance(number, UUID) and isinstance(request.data, dict):
         _seen(request, number)
     return entry.validated_data

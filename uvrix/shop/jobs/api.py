@@ -51,6 +51,8 @@ class NewJobSerializer(serializers.Serializer[Any]):
     place = serializers.CharField(max_length=20, required=False, allow_blank=True)
     express = serializers.BooleanField(required=False)
     parcel = serializers.UUIDField(required=False, allow_null=True)
+    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
+    another_customer = serializers.BooleanField(required=False)
 
 
 class Shelf(APIView):

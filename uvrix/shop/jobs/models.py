@@ -22,7 +22,7 @@ def like_indexes(field: str) -> list[models.Index]:
 
 
 class Customer(models.Model):
-    """Whose card it is."""
+    """Whose card it is: one person or firm by name and contact together, since names alone are borne by several."""
 
     name = models.CharField(max_length=120)
     contact = models.CharField(max_length=200, blank=True)
@@ -30,6 +30,7 @@ class Customer(models.Model):
 
     class Meta:
         indexes = like_indexes("name")
+        constraints = [models.UniqueConstraint(Upper("name"), Upper("contact"), name="one_customer_a_name_and_contact")]
 
 
 class Card(models.Model):
@@ -98,6 +99,13 @@ class JobRow(models.Model):
     class Meta:
         abstract = True
         ordering = ["at", "pk"]
+
+
+class JobCustomer(JobRow):
+    """A job was given to another customer, by the lead: two were one, or one was two."""
+
+    before = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="+")
+    after = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="+")
 
 
 class JobChange(JobRow):

@@ -13,14 +13,18 @@ from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Card, Customer, Job, JobChange, WhoseMove
+from uvrix.shop.jobs.customers import customer_for
+from uvrix.shop.jobs.models import Card, Job, JobChange, WhoseMove
 from uvrix.shop.jobs.rows import keep_row, own
 from uvrix.shop.library.models import BoardModel
 
 
 @dataclass(frozen=True, slots=True)
 class NewJob:
-    """What the short form asks; `entry` is the id that the client made for it."""
+    """What the short form asks; `entry` is the id that the client made for it.
+
+    `customer_id` says which of several with that name, `another_customer` that it is none of them.
+    """
 
     entry: UUID
     serial: str
@@ -30,6 +34,8 @@ class NewJob:
     contact: str = ""
     place: str = ""
     express: bool = False
+    customer_id: int | None = None
+    another_customer: bool = False
 
 
 def open_job(new: NewJob, by: User, at: datetime | None = None) -> tuple[Job, bool]:
@@ -56,9 +62,7 @@ def _open(new: NewJob, by: User, at: datetime) -> tuple[Job, bool]:
     if open_before := card.jobs.filter(closed_at=None).first():
         detail = f"The card {card.serial} is already here as {open_before.label}."
         raise Problem(409, "already-here", detail, job=open_before.pk)
-    customer = Customer.objects.filter(name__iexact=new.customer).first()
-    if customer is None:
-        customer = Customer.objects.create(name=new.customer, contact=new.contact)
+    customer = customer_for(new.customer, new.contact, new.customer_id, another=new.another_customer)
     job = Job.objects.create(
         entry=new.entry,
         card=card,

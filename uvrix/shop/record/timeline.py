@@ -73,6 +73,12 @@ def _changes(job: Job) -> Iterator[Event]:
     for change in job.jobchange_rows.select_related("by"):
         if said := "; ".join(_change(name, *pair) for name, pair in _in_order(change.changes)):
             yield _event(change, "", "move", f"{said}.")
+    for given in job.jobcustomer_rows.select_related("by", "before", "after"):
+        reached = given.after.contact or "no contact known"
+        words = (
+            f"Customer is {given.after.name} ({reached}), not {given.before.name} ({given.before.contact or 'none'})."
+        )
+        yield _event(given, "", "customer", words)
 
 
 def _in_order(changes: dict[str, Any]) -> list[tuple[str, Any]]:

@@ -640,6 +640,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those in whose name or contact a text stands, most jobs first. */
+        get: operations["customers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/{customer}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All jobs of this one go to the other; each keeps whose it was. */
+        post: operations["customers_merge_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/evidence-files": {
         parameters: {
             query?: never;
@@ -1166,6 +1200,23 @@ export interface paths {
         put?: never;
         /** @description Keep one and hold it against its alloy. */
         post: operations["jobs_curves_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/customer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give the job to another customer; links that the former one has end. */
+        post: operations["jobs_customer_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4546,6 +4597,14 @@ export interface components {
          * @enum {string}
          */
         CurveJudgedEnum: "good" | "too-cold" | "too-short" | "too-hot" | "too-long" | "too-fast";
+        /** @description A customer as one tells them apart. */
+        Customer: {
+            id: number;
+            name: string;
+            contact: string;
+            jobs: number;
+            newest: string;
+        };
         /** @description The board's front; `suspects` are the chips that it is about. */
         CustomerBoard: {
             /** Format: double */
@@ -4967,6 +5026,18 @@ export interface components {
             lanes: components["schemas"]["PartLane"][];
             stretches: components["schemas"]["Stretch"][];
             columns: number;
+        };
+        /** @description Whose a job is: a customer that is there, or another by name and contact. */
+        GivingRequest: {
+            /** Format: uuid */
+            id: string;
+            customer: string;
+            /** @default  */
+            contact: string;
+            /** Format: int64 */
+            customer_id?: number | null;
+            /** @default false */
+            another_customer: boolean;
         };
         /** @description Where it glowed. */
         Glow: {
@@ -5811,6 +5882,13 @@ export interface components {
             volts: number;
             rework: number;
         };
+        /** @description Two customers that are one. */
+        MergingRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            into: number;
+        };
         /** @description A message as it was sent. */
         Message: {
             /** Format: uuid */
@@ -6202,6 +6280,9 @@ export interface components {
             express?: boolean;
             /** Format: uuid */
             parcel?: string | null;
+            /** Format: int64 */
+            customer_id?: number | null;
+            another_customer?: boolean;
         };
         /** @description What a rail draws. */
         NewLoadRequest: {
@@ -9829,6 +9910,52 @@ export interface operations {
             };
         };
     };
+    customers: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Customer"][];
+                };
+            };
+        };
+    };
+    customers_merge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Customer"];
+                };
+            };
+        };
+    };
     evidence_files_create: {
         parameters: {
             query?: never;
@@ -10695,6 +10822,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobRework"];
+                };
+            };
+        };
+    };
+    jobs_customer_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDetail"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDetail"];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, newId, Problem } from "../api/client";
 import { day } from "../shared/words";
 import { WhichBoard } from "./WhichBoard";
+import { type Customer, WhichCustomer } from "./WhichCustomer";
 
 const KEPT = "uvrix-new-job";
 const UNKNOWN = "?";
@@ -76,8 +77,11 @@ export function NewJob() {
   });
   const card = known.data;
   const model = draft.board_model || card?.board_model || "";
-  const submit = async (event: FormEvent) => {
+  const submit = (event: FormEvent) => {
     event.preventDefault();
+    return open({});
+  };
+  const open = async (who: { customer_id?: number; another_customer?: boolean }) => {
     setBusy(true);
     try {
       const { new_board, ...entered } = draft;
@@ -87,7 +91,7 @@ export function NewJob() {
           : model;
       const job = data(
         await api.POST("/api/v1/jobs", {
-          body: { ...entered, serial: draft.serial.trim(), board_model: board },
+          body: { ...entered, ...who, serial: draft.serial.trim(), board_model: board },
         }),
       );
       await queries.invalidateQueries({ queryKey: ["board-models"] });
@@ -199,7 +203,14 @@ export function NewJob() {
           />
           <span className="font-semibold">Express</span>
         </label>
-        {problem && (
+        {problem?.code === "which-customer" && (
+          <WhichCustomer
+            asked={problem.message}
+            customers={problem.facts.customers as Customer[]}
+            choose={(who) => void open(who)}
+          />
+        )}
+        {problem && problem.code !== "which-customer" && (
           <p role="alert" className="lg:col-span-2 border-l-4 border-suspect pl-3">
             {problem.message} Everything you entered is kept.{" "}
             {already !== null && (

@@ -4,6 +4,7 @@ import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
 import { day, moment } from "../shared/words";
 import { useSession } from "../signin/session";
+import { Customers } from "./Customers";
 import { Templates } from "./Templates";
 import { useReminders } from "./useReminders";
 
@@ -53,6 +54,7 @@ export function MailboxPage() {
           )}
         </ul>
       </section>
+      <Customers mayChange={session.data?.person?.role === "lead"} />
       <section aria-labelledby="sent-title">
         <h2 id="sent-title" className="font-bold text-xl">
           Sent

@@ -1,0 +1,94 @@
+"""Whose card it is: found by name and contact, asked about where that is not enough, merged and split by the lead."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from uuid import UUID, uuid5
+
+from django.db import IntegrityError, transaction
+from django.db.models import Count, QuerySet
+from django.utils import timezone
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Customer, Job, JobCustomer
+
+# So many are offered where somebody is asked which it is.
+MOST_OFFERED = 12
+
+
+def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) -> Customer:
+    """The customer of an entry: the one chosen, else the one of that name and contact, else a new one.
+
+    Raises Problem 409 `which-customer` where others bear the name and nobody said that this is another person; 422
+    `no-customer` where the one chosen bears another name.
+    """
+    name, contact = name.strip(), contact.strip()
+    if chosen is not None:
+        found = Customer.objects.filter(pk=chosen).first()
+        if found is None or found.name.casefold() != name.casefold():
+            detail = f"found customer {chosen}, expected one named {name!r}"
+            raise Problem(422, "no-customer", detail)
+        return found
+    alike = Customer.objects.filter(name__iexact=name)
+    if same := alike.filter(contact__iexact=contact).first():
+        return same
+    if not another and (offered := offered_as(alike)):
+        reached = f"reached at {contact}" if contact else "whose contact is not said"
+        detail = f"Which {name} is it? Found {len(offered)} of that name, and none {reached}."
+        raise Problem(409, "which-customer", detail, customers=offered)
+    return _made(name, contact)
+
+
+def _made(name: str, contact: str) -> Customer:
+    try:
+        with transaction.atomic():
+            return Customer.objects.create(name=name, contact=contact)
+    except IntegrityError:  # another entry made it in the same moment
+        return Customer.objects.get(name__iexact=name, contact__iexact=contact)
+
+
+def offered_as(customers: QuerySet[Customer]) -> list[dict[str, object]]:
+    """Customers as they are told apart: name, contact, how many jobs, the newest of them."""
+    counted = customers.annotate(many=Count("jobs")).order_by("-many", "pk")[:MOST_OFFERED]
+    newest = {
+        job.customer_id: job.label
+        for job in Job.objects.filter(customer__in=[customer.pk for customer in counted]).order_by("pk")
+    }
+    return [
+        {
+            "id": customer.pk,
+            "name": customer.name,
+            "contact": customer.contact,
+            "jobs": customer.many,
+            "newest": newest.get(customer.pk, ""),
+        }
+        for customer in counted
+    ]
+
+
+@transaction.atomic
+def give_to(job: Job, entry: UUID, customer: Customer, by: User) -> bool:
+    """Make a job another customer's, and end the links that the former one has; whether the entry is new."""
+    job = Job.objects.select_for_update().get(pk=job.pk)
+    if JobCustomer.objects.filter(pk=entry).exists():
+        return False
+    if job.customer_id == customer.pk:
+        raise Problem(409, "same-customer", f"{job.label} is {customer.name}'s already.")
+    JobCustomer.objects.create(pk=entry, job=job, by=by, at=timezone.now(), before=job.customer, after=customer)
+    job.customer = customer
+    job.save(update_fields=["customer"])
+    # the former customer's letters must not open this card's page any more
+    job.customerlink_rows.filter(ended_at=None).update(ended_at=timezone.now())
+    return True
+
+
+@transaction.atomic
+def merge(entry: UUID, gone: Customer, into: Customer, by: User) -> Sequence[Job]:
+    """Give every job of one customer to another: the two are one person. Each job keeps that it was so."""
+    if gone.pk == into.pk:
+        raise Problem(422, "same-customer", "found the same customer twice, expected two")
+    jobs = list(gone.jobs.order_by("pk"))
+    for job in jobs:
+        give_to(job, uuid5(entry, str(job.pk)), into, by)
+    return jobs

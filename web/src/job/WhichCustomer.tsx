@@ -1,0 +1,41 @@
+import type { components } from "../api/schema";
+
+export type Customer = components["schemas"]["Customer"];
+
+interface WhichCustomerProps {
+  asked: string;
+  customers: Customer[];
+  choose: (who: { customer_id?: number; another_customer?: boolean }) => void;
+}
+
+/** Several people bear one name: which of them it is, or another, before anybody's letters go to a stranger. */
+export function WhichCustomer({ asked, customers, choose }: WhichCustomerProps) {
+  return (
+    <section
+      role="alert"
+      className="border-suspect border-l-4 pl-3 lg:col-span-2"
+      data-testid="which-customer"
+    >
+      <p className="font-bold">{asked}</p>
+      <p className="text-soft">Letters and the card’s page go to whoever you choose.</p>
+      <ul className="my-2 grid gap-2">
+        {customers.map((customer) => (
+          <li key={customer.id}>
+            <button type="button" className="button" onClick={() => choose({ customer_id: customer.id })}>
+              {customer.name}, {customer.contact || "no contact known"}
+            </button>{" "}
+            <span className="text-soft">
+              {customer.jobs === 1 ? "1 job" : `${customer.jobs} jobs`}
+              {customer.newest && `, ${customer.newest} the newest`}
+            </span>
+          </li>
+        ))}
+        <li>
+          <button type="button" className="button" onClick={() => choose({ another_customer: true })}>
+            Another person of that name
+          </button>
+        </li>
+      </ul>
+    </section>
+  );
+}

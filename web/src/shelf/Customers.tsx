@@ -1,0 +1,130 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data, newId, Problem } from "../api/client";
+import { type Customer, WhichCustomer } from "../job/WhichCustomer";
+import { Line } from "../shared/fields";
+
+/** Who there is; the lead makes one of two that are the same person, and gives a job to whom it belongs. */
+export function Customers({ mayChange }: { mayChange: boolean }) {
+  const queries = useQueryClient();
+  const [search, setSearch] = useState("");
+  const [merging, setMerging] = useState<Customer | null>(null);
+  const [problem, setProblem] = useState("");
+  const customers = useQuery({
+    queryKey: ["customers", search],
+    queryFn: async () => data(await api.GET("/api/v1/customers", { params: { query: { search } } })),
+  });
+  const merge = async (into: Customer) => {
+    if (!merging) return;
+    setProblem("");
+    try {
+      const params = { path: { customer: merging.id } };
+      const body = { id: newId(), into: into.id };
+      data(await api.POST("/api/v1/customers/{customer}/merge", { params, body }));
+      setMerging(null);
+      await queries.invalidateQueries();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <section aria-labelledby="customers-title" data-testid="customers">
+      <h2 id="customers-title" className="font-bold text-xl">
+        Customers
+      </h2>
+      <p className="text-soft">
+        Two people may share a name: letters go by name and contact together.
+        {merging &&
+          ` Merging ${merging.name}, ${merging.contact || "no contact"}: choose whom it is the same as.`}
+      </p>
+      <Line says="name or contact" value={search} set={setSearch} maxLength={120} />
+      {problem && <p role="alert">{problem}</p>}
+      <ul aria-label="Customers found">
+        {customers.data?.map((customer) => (
+          <li key={customer.id} className="flex flex-wrap items-center gap-3 border-rule border-t py-2">
+            <span className="min-w-0 flex-1">
+              <strong>{customer.name}</strong>, {customer.contact || "no contact known"}{" "}
+              <span className="text-soft">
+                {customer.jobs === 1 ? "1 job" : `${customer.jobs} jobs`}
+                {customer.newest && `, ${customer.newest} the newest`}
+              </span>
+            </span>
+            {mayChange && merging === null && (
+              <button type="button" className="button" onClick={() => setMerging(customer)}>
+                Merge into …
+              </button>
+            )}
+            {merging !== null && merging.id !== customer.id && (
+              <button type="button" className="button" onClick={() => void merge(customer)}>
+                Same as this one
+              </button>
+            )}
+            {merging?.id === customer.id && (
+              <button type="button" className="button-plain" onClick={() => setMerging(null)}>
+                Cancel
+              </button>
+            )}
+          </li>
+        ))}
+        {customers.data?.length === 0 && <li className="text-soft">Nobody of that name or contact.</li>}
+      </ul>
+      {mayChange && <GiveJob />}
+    </section>
+  );
+}
+
+/** One job that stands under the wrong person. */
+function GiveJob() {
+  const queries = useQueryClient();
+  const [job, setJob] = useState("");
+  const [name, setName] = useState("");
+  const [contact, setContact] = useState("");
+  const [said, setSaid] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const number = Number(job.toUpperCase().replace(/^J-/, ""));
+  const give = async (who: { customer_id?: number; another_customer?: boolean }) => {
+    setProblem(null);
+    try {
+      const params = { path: { number } };
+      const body = {
+        id: newId(),
+        customer: name.trim(),
+        contact: contact.trim(),
+        another_customer: false,
+        ...who,
+      };
+      const given = data(await api.POST("/api/v1/jobs/{number}/customer", { params, body }));
+      setSaid(`${given.label} is ${given.customer}’s now. Links sent before do not open it any more.`);
+      setJob("");
+      await queries.invalidateQueries();
+    } catch (error) {
+      if (error instanceof Problem) setProblem(error);
+    }
+  };
+  return (
+    <form
+      className="mt-4 flex flex-wrap items-end gap-3"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        void give({});
+      }}
+    >
+      <h3 className="w-full font-bold">A job stands under the wrong person</h3>
+      <Line says="job" value={job} set={setJob} mono wide="w-28" placeholder="J-0003" />
+      <Line says="belongs to" value={name} set={setName} wide="w-56" maxLength={120} />
+      <Line says="reached at" value={contact} set={setContact} wide="w-56" />
+      <button type="submit" className="button" disabled={!(number > 0) || name.trim() === ""}>
+        Give it to them
+      </button>
+      {problem?.code === "which-customer" && (
+        <WhichCustomer
+          asked={problem.message}
+          customers={problem.facts.customers as Customer[]}
+          choose={(who) => void give(who)}
+        />
+      )}
+      {problem && problem.code !== "which-customer" && <p role="alert">{problem.message}</p>}
+      {said && <p role="status">{said}</p>}
+    </form>
+  );
+}
