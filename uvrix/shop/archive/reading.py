@@ -1,36 +1,44 @@
 """Reading an archive back: everything into an empty database as it was, or one job into a shop that has others.
 
 Into an empty database every key is kept. A job comes beside others: people, models, editions, cards and files that are
-there already by their own names (username, slug, serial, hash) are used; keys that are taken get new ones.
+there already by their own names (username, slug, serial, hash) are used; numbers are given here.
 """
 
 from __future__ import annotations
 
 import hashlib
+import itertools
 import json
 import zipfile
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 from typing import IO, Any
 
 from django.apps import apps
+from django.core.exceptions import FieldDoesNotExist, ObjectDoesNotExist, ValidationError
 from django.core.files.base import File
 from django.core.management.color import no_style
+from django.core.serializers.base import DeserializationError
 from django.core.serializers.python import Deserializer
-from django.db import connection, models, transaction
+from django.db import DatabaseError, connection, models, transaction
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.shop.accounts.models import User
+from uvrix.shop.archive.elsewhere import HASH, LONGEST_LINE, MOST_LINES, check_sizes, check_values, fits, named_in
 from uvrix.shop.archive.graph import models_of_a_job, shop_models
-from uvrix.shop.archive.writing import FORMAT, NOBODY, VERSION
+from uvrix.shop.archive.writing import FORMAT, VERSION
+from uvrix.shop.bench.services import judge_again
 from uvrix.shop.config.contents import is_whole, save
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Customer, Job
 from uvrix.shop.library.models import Edition
 
 LARGEST_MANIFEST = 16 * 1024 * 1024
-# Whoever comes with a job from elsewhere is a name in its history, and signs in nowhere.
-NAME_ALONE = {"password": NOBODY, "is_superuser": False, "is_staff": False}
+# What is no zip, or one whose entries cannot be read.
+NO_ZIP = (zipfile.BadZipFile, KeyError, ValueError, RuntimeError, NotImplementedError, EOFError, OSError)
+# What rows that no shop of ours wrote make of the code that stores them.
+ODD: tuple[type[Exception], ...] = (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError)
+ODD += (DatabaseError, ValidationError, DeserializationError, FieldDoesNotExist, ObjectDoesNotExist)
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,14 +60,27 @@ class Archive:
             if info.file_size > LARGEST_MANIFEST:
                 raise Refusal("manifest.json", f"{info.file_size} bytes", f"at most {LARGEST_MANIFEST}")
             self.manifest: dict[str, Any] = json.loads(self.zip.read(info))
-        except (zipfile.BadZipFile, KeyError, ValueError, RuntimeError, NotImplementedError) as error:
+        except (
+            zipfile.BadZipFile,
+            KeyError,
+            ValueError,
+            RuntimeError,
+            NotImplementedError,
+            EOFError,
+            OSError,
+        ) as error:
             raise Refusal("1", f"no archive ({error})", "an archive that this program wrote") from None
         if not isinstance(self.manifest, dict) or self.manifest.get("format") != FORMAT:
             raise Refusal("manifest.json", "another format", FORMAT)
         if self.manifest.get("version") != VERSION:
             raise Refusal("manifest.json", f"version {self.manifest.get('version')!r}", f"version {VERSION}")
         self.what = str(self.manifest.get("what", ""))
-        self.hashes: dict[str, str] = dict(self.manifest.get("sha256", {}))
+        hashes = self.manifest.get("sha256")
+        if not isinstance(hashes, dict) or not all(isinstance(digest, str) for digest in hashes.values()):
+            raise Refusal("manifest.json", "no list of hashes", '"sha256", a hash by name')
+        self.hashes: dict[str, str] = hashes
+        if self.what == "job":
+            check_sizes(self.zip)
         self._check()
 
     def _check(self) -> None:
@@ -90,13 +111,19 @@ class Archive:
             if label not in given:
                 continue
             with self.zip.open(f"rows/{label}.jsonl") as lines:
-                for number, line in enumerate(lines, 1):
+                number = 0
+                while line := lines.readline(LONGEST_LINE + 1):
+                    number += 1
+                    if len(line) > LONGEST_LINE:
+                        raise Refusal(f"rows/{label}.jsonl:{number}", "a longer line", f"at most {LONGEST_LINE} bytes")
                     yield _entry(model, line, f"rows/{label}.jsonl:{number}")
 
-    def take_files(self) -> None:
-        """Store every file that is not there yet."""
+    def take_files(self, named: AbstractSet[str] | None = None) -> None:
+        """Store every file that is not there yet; of a job's those alone whose hash its rows name."""
         for name in self.hashes:
             stored = name.removeprefix("files/")
+            if named is not None and name.startswith("files/") and not named & set(HASH.findall(name)):
+                raise Refusal(name, "a file that no row names", "files of the job's rows alone")
             if name.startswith("files/") and not is_whole(stored, self.hashes[name]):
                 with self.zip.open(name) as entry:
                     save(stored, File(entry))
@@ -105,8 +132,10 @@ class Archive:
 def _entry(model: type[models.Model], line: bytes, place: str) -> Entry:
     try:
         row = json.loads(line)
+        key = model._meta.pk.to_python(row["pk"])
+        hash(key)  # a list is no key
         return Entry(model, row["pk"], dict(row["fields"]))
-    except (ValueError, KeyError, TypeError):
+    except (ValueError, KeyError, TypeError, RecursionError, ValidationError):
         raise Refusal(place, "a line that is no row", '{"pk", "fields"}') from None
 
 
@@ -129,40 +158,62 @@ def restore(archive: Archive) -> int:
     return count
 
 
-@transaction.atomic
 def import_job(archive: Archive) -> Job:
-    """A job beside those that are here. Raises Problem 409 `already-here` where it is, Refusal where rows do not."""
+    """A job beside those that are here, under a number of this shop's.
+
+    Raises Problem 409 `already-here` where it is, Refusal where rows do not fit; nothing of it is stored then.
+    """
     if archive.what != "job":
         raise Refusal("manifest.json", f"an archive of a {archive.what}", "one of a job")
-    entries = list(archive.rows())
-    if strange := {one.model._meta.label_lower for one in entries if one.model not in models_of_a_job()}:
+    try:
+        with transaction.atomic():
+            job = _import(archive)
+            with connection.cursor() as cursor:
+                # what points at nothing is found here, and not when all seems done
+                cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+                cursor.execute("SET CONSTRAINTS ALL DEFERRED")
+            return job
+    except ODD as error:
+        raise Refusal("rows", f"rows that do not fit ({type(error).__name__})", "rows as this program wrote") from error
+
+
+def _import(archive: Archive) -> Job:
+    entries = list(itertools.islice(archive.rows(), MOST_LINES + 1))
+    if len(entries) > MOST_LINES:
+        raise Refusal("rows", "more rows", f"at most {MOST_LINES}")
+    if strange := {entry.model._meta.label_lower for entry in entries if entry.model not in models_of_a_job()}:
         name = min(strange)
         raise Refusal(f"rows/{name}.jsonl", f"rows of {quoted(name)}", "rows that belong to a job")
-    jobs = [one for one in entries if one.model is Job]
+    jobs = [entry for entry in entries if entry.model is Job]
     if len(jobs) < 1:
         raise Refusal("rows/jobs.job.jsonl", "no job", "a job")
-    if known := Job.objects.filter(entry__in=[one.fields.get("entry") for one in jobs]).first():
+    if known := Job.objects.filter(entry__in=[entry.fields.get("entry") for entry in jobs]).first():
         raise Problem(409, "already-here", f"{known.label} is here already.")
     keys: dict[tuple[type[models.Model], Any], Any] = {}
-    fresh = []
+    newest: dict[type[models.Model], int] = {}
+    fresh, named = [], set[str]()
     for entry in entries:
+        named_in(entry.fields, named)
         fields = _mapped(entry.model, entry.fields, keys)
         there = _there(entry, fields)
         if there is not None:
             keys[entry.model, entry.pk] = there
             continue
-        keys[entry.model, entry.pk] = _free_key(entry)
+        keys[entry.model, entry.pk] = _key_here(entry, newest)
         fresh.append(entry)
     for entry in fresh:
-        fields = _mapped(entry.model, entry.fields, keys)
-        if entry.model is User:
-            fields |= NAME_ALONE
+        place = f"rows/{entry.model._meta.label_lower} {entry.pk}"
+        fields = fits(entry.model, _mapped(entry.model, entry.fields, keys), place)
         if issubclass(entry.model, Edition):
             fields["number"] = _free_number(entry.model, fields)
-        _save(entry.model, keys[entry.model, entry.pk], fields)
-    archive.take_files()
+        _save(entry.model, keys[entry.model, entry.pk], fields, check_values)
+    archive.take_files(named)
     _reset_sequences()
-    return Job.objects.get(pk=keys[Job, jobs[0].pk])
+    job = Job.objects.get(pk=keys[Job, jobs[0].pk])
+    for number in [keys[Job, entry.pk] for entry in jobs if entry in fresh]:
+        judge_again(Job.objects.get(pk=number))
+    job.refresh_from_db()
+    return job
 
 
 def _mapped(model: type[models.Model], fields: Mapping[str, Any], keys: Mapping[Any, Any]) -> dict[str, Any]:
@@ -205,13 +256,14 @@ def _names(model: type[models.Model], fields: Mapping[str, Any]) -> Iterator[dic
             yield {name: fields[name] for name in constraint.fields}
 
 
-def _free_key(entry: Entry) -> Any:
-    """Its own key where that is free, else the next one."""
-    manager = entry.model._default_manager
-    if not manager.filter(pk=entry.pk).exists():
+def _key_here(entry: Entry, newest: dict[type[models.Model], int]) -> Any:
+    """A key of this shop's: the next number; what is numbered by a text or an id of its own keeps it."""
+    if not isinstance(entry.model._meta.pk, models.AutoField | models.BigAutoField):
         return entry.pk
-    newest: int = manager.aggregate(most=models.Max("pk"))["most"]
-    return max(newest, int(entry.pk)) + 1
+    if entry.model not in newest:
+        newest[entry.model] = entry.model._default_manager.aggregate(most=models.Max("pk"))["most"] or 0
+    newest[entry.model] += 1
+    return newest[entry.model]
 
 
 def _free_number(model: Any, fields: Mapping[str, Any]) -> int:
@@ -221,9 +273,13 @@ def _free_number(model: Any, fields: Mapping[str, Any]) -> int:
     return number if number not in numbers else max(numbers) + 1
 
 
-def _save(model: type[models.Model], pk: Any, fields: dict[str, Any]) -> None:
+def _save(
+    model: type[models.Model], pk: Any, fields: dict[str, Any], check: Callable[[models.Model, str], None] | None = None
+) -> None:
     try:
         for found in Deserializer([{"model": model._meta.label_lower, "pk": pk, "fields": fields}]):
+            if check:
+                check(found.object, f"rows/{model._meta.label_lower}")
             found.save(force_insert=True)
     except (TypeError, ValueError, LookupError) as error:
         raise Refusal(f"rows/{model._meta.label_lower}", f"the row {pk} ({error})", "a row that fits") from None

@@ -12,6 +12,7 @@ export function Customers({ mayChange }: { mayChange: boolean }) {
   const [problem, setProblem] = useState("");
   const customers = useQuery({
     queryKey: ["customers", search],
+    enabled: search.trim() !== "",
     queryFn: async () => data(await api.GET("/api/v1/customers", { params: { query: { search } } })),
   });
   const merge = async (into: Customer) => {
