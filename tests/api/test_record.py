@@ -77,13 +77,15 @@ def test_the_number_of_queries_does_not_grow_with_the_record(technician, job, dj
 def test_waiting_is_a_state_with_a_reason_and_stays_in_the_record(change, timeline, technician, job):
     assert change(move="part").json()["code"] == "no-reason"
     entry = uuid4()
-    set_now = change(entry, move="part", waits_for="Power plug, ordered", due="2026-12-04", place="B7")
+    asked = {"move": "part", "waits_for": "Power plug, ordered", "due": "2026-12-04", "place": "B7"}
+    set_now = change(entry, **asked)
     assert set_now.status_code == 201
     shown = set_now.json()
     assert (shown["move"], shown["waits_for"], shown["due"], shown["place"]) == (
         "part", "Power plug, ordered", "2026-12-04", "B7",
     )  # fmt: skip
-    assert change(entry, move="part", waits_for="x").status_code == 200
+    assert change(entry, **asked).status_code == 200
+    assert change(entry, move="part", waits_for="x").json()["code"] == "id-used"
     assert JobChange.objects.count() == 1
     assert change(move="hands").json()["waits_for"] == ""
     said = [one["words"] for one in timeline(kind="move")]

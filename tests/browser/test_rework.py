@@ -130,7 +130,8 @@ def test_the_lead_sets_what_the_shop_allows(bench):
     form.get_by_role("button", name="Add it").click()
     form.get_by_label("steps, separated").first.fill("photograph; pin 1 noted; lift")
     form.get_by_label("steps, separated").first.blur()
-    form.get_by_role("button", name="Save").click()
+    with page.expect_response(lambda response: response.request.method == "PUT" and response.ok):
+        form.get_by_role("button", name="Save").click()
     expect(form.get_by_text("bench low")).to_be_visible()
     page.reload()
     expect(form.get_by_label("shield what is within")).to_have_value("6.5")
