@@ -333,6 +333,34 @@ def test_every_row_that_a_job_writes_is_one_that_it_may_bring(demo):
     assert not {model.__name__ for model in allowed} & {"Invitation", "CustomerLink", "AccountEvent", "StockSettings"}
 
 
+def test_one_missing_file_is_named_and_the_backup_goes_on(filled, settings, tmp_path, capsys):
+    file = tmp_path / "shop.zip"
+    lost = next(path for path in settings.MEDIA_ROOT.rglob("*") if path.is_file())
+    lost.unlink()
+    call_command("backup", file)
+    said = capsys.readouterr()
+    assert "rows of" in said.out
+    assert "found 1 file missing" in said.err
+    assert lost.name in said.err
+    assert file.stat().st_mode & 0o777 == 0o600
+    empty(settings, tmp_path / "store")
+    call_command("restore", file)
+    assert Job.objects.exists()
+
+
+def test_a_damaged_backup_is_refused_in_one_line_and_nothing_of_it_is_kept(filled, settings, tmp_path):
+    file = tmp_path / "shop.zip"
+    call_command("backup", file)
+    whole = file.read_bytes()
+    empty(settings, tmp_path / "store")
+    for damaged in (whole[: len(whole) // 2], whole[:-200], b"", whole[:3000] + bytes(500) + whole[3500:]):
+        file.write_bytes(damaged)
+        with pytest.raises(CommandError) as refused:
+            call_command("restore", file)
+        assert "\n" not in str(refused.value)
+        assert not Job.objects.exists()
+
+
 def test_backup_and_restore_by_command(filled, settings, tmp_path, capsys):
     file = tmp_path / "shop.zip"
     before = shop_bytes()

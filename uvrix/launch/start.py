@@ -178,6 +178,8 @@ def _addresses() -> list[str]:
 def server_command(port: int, *, lan: bool = False, workers: int = WORKERS) -> list[str]:
     """How the server is run."""
     options = [f"--workers={workers}", f"--threads={THREADS}", "--timeout=300", "--log-level=warning"]
+    # letters in the mailbox, reports and pictures are nobody else's on this machine
+    options += [f"--umask={0o077}"]
     address = "0.0.0.0" if lan else "127.0.0.1"
     program = [sys.executable, "-m", "gunicorn", "uvrix.shop.config.wsgi:application"]
     return [*program, f"--bind={address}:{port}", *options]

@@ -62,6 +62,7 @@ class Writer:
         self.counts: dict[str, int] = {}
         self.hashes: dict[str, str] = {}
         self.stored: set[str] = set()
+        self.missing: list[str] = []
 
     def rows(self, model: type[models.Model], rows: Iterable[models.Model]) -> None:
         """The rows of a model, and the files that they name."""
@@ -98,13 +99,19 @@ class Writer:
         """The files, then the manifest."""
         for name in sorted(self.stored):
             digest = hashlib.sha256()
-            with default_storage.open(name) as source, self.zip.open(f"files/{name}", "w", force_zip64=True) as out:
+            try:
+                source = default_storage.open(name)
+            except FileNotFoundError:
+                # the rest is worth keeping all the more
+                self.missing.append(name)
+                continue
+            with source, self.zip.open(f"files/{name}", "w", force_zip64=True) as out:
                 while chunk := source.read(CHUNK):
                     out.write(chunk)
                     digest.update(chunk)
             self.hashes[f"files/{name}"] = digest.hexdigest()
         manifest = {"format": FORMAT, "version": VERSION, "what": self.what, "made_at": timezone.now().isoformat()}
-        manifest |= {"counts": self.counts, "sha256": self.hashes}
+        manifest |= {"counts": self.counts, "sha256": self.hashes, "missing": self.missing}
         self.zip.writestr("manifest.json", json.dumps(manifest, indent=1))
         self.zip.close()
 
@@ -117,14 +124,17 @@ def write_job(job: Job, target: IO[bytes]) -> None:
     writer.close()
 
 
-def write_shop(target: IO[bytes], *, secret: bool) -> dict[str, int]:
-    """Everything as of one moment; `secret` with passwords and links, as a backup has them. Counts by model."""
+def write_shop(target: IO[bytes], *, secret: bool) -> Writer:
+    """Everything as of one moment; `secret` with passwords and links, as a backup has them.
+
+    The writer says how many rows of each model, and which files are missing from the store.
+    """
     with one_moment():
         writer = Writer(target, "shop", secret=secret)
         for model, rows in every_row(secret=secret):
             writer.rows(model, rows)
         writer.close()
-    return writer.counts
+    return writer
 
 
 @contextmanager

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Any
 
@@ -23,7 +24,16 @@ class Command(BaseCommand):
         """Write it."""
         target: Path = options["file"]
         half = target.with_name(f"{target.name}.half")
-        with half.open("wb") as out:
-            counts = write_shop(out, secret=True)
+        # password hashes are in it: nobody else reads it, from its first byte on
+        half.unlink(missing_ok=True)
+        with os.fdopen(os.open(half, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as out:
+            written = write_shop(out, secret=True)
+            out.flush()
+            os.fsync(out.fileno())
         half.replace(target)
-        self.stdout.write(f"{sum(counts.values())} rows of {len(counts)} kinds in {target}")
+        self.stdout.write(f"{sum(written.counts.values())} rows of {len(written.counts)} kinds in {target}")
+        if written.missing:
+            many = "1 file" if len(written.missing) == 1 else f"{len(written.missing)} files"
+            self.stderr.write(f"found {many} missing from the store; all else is in the backup:")
+            for name in written.missing:
+                self.stderr.write(f"  {name}")
