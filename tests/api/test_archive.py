@@ -24,7 +24,7 @@ from uvrix.shop.accounts.models import Role, User
 from uvrix.shop.archive.graph import models_of_a_job, rows_of_job, shop_models
 from uvrix.shop.archive.reading import Archive, import_job, restore
 from uvrix.shop.archive.writing import cell, write_job, write_shop
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Customer, Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
 from uvrix.shop.ohms.models import Reading
@@ -285,6 +285,14 @@ def test_rows_that_no_shop_wrote_are_refused_and_leave_nothing(filled, settings,
     assert (Job.objects.count(), Reading.objects.count()) == (0, 0)
     assert lead.get("/api/v1/shelf").status_code == 200
     assert lead.get("/api/v1/board-models").status_code == 200
+
+
+def test_a_customer_who_is_here_in_other_letters_is_the_one_meant(filled, settings, tmp_path):
+    data = job_bytes(filled)
+    name = rows_in(data, "jobs.customer")[0]["fields"]["name"]
+    empty(settings, tmp_path / "careful")
+    here = Customer.objects.create(name=name.upper())
+    assert import_job(Archive(io.BytesIO(data))).customer_id == here.pk
 
 
 def test_numbers_are_given_here(filled, settings, tmp_path):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import threading
 from datetime import timedelta
+from unittest.mock import Mock
 from uuid import uuid4
 
 import pytest
@@ -235,6 +236,41 @@ def test_an_output_that_stays_on_is_said_and_not_taken_as_off(technician, powere
     assert (refused.status_code, refused.json()["code"]) == (502, "lost")
     assert "its output is 1" in refused.json()["detail"]
     assert "by hand" in refused.json()["detail"]
+
+
+def test_a_start_on_a_supply_ends_what_was_on_before(technician, powered, supply):
+    server, kept = supply
+    start(technician, powered, kept)
+    SupplyOutput.objects.update(watched_at=timezone.now() - 2 * FORGOTTEN)
+    start(technician, powered, kept)
+    assert sorted(SupplyOutput.objects.values_list("state", flat=True)) == ["off", "on"]
+    assert len(technician.post("/api/v1/supplies/watched", {}).json()) == 1
+    # the first one, which nobody shows, does not switch off the second
+    assert switch_off_forgotten() == []
+    assert server.instrument.answer("OUTP?") == "1"
+
+
+def test_a_failed_start_that_is_sent_again_is_known_of_again(technician, powered, supply, monkeypatch):
+    server, kept = supply
+    gone = OperationalError("server closed the connection unexpectedly")
+    with monkeypatch.context() as patch:
+        patch.setattr("uvrix.shop.volts.supply._stored", Mock(side_effect=gone))
+        body, answer = start(technician, powered, kept)
+    assert answer.status_code == 503
+    assert SupplyOutput.objects.get().state == "off"
+    seen = []
+    with monkeypatch.context() as patch:
+
+        def noted(*_):
+            seen.append(SupplyOutput.objects.get().state)
+            raise gone
+
+        patch.setattr("uvrix.shop.volts.supply._log", noted)
+        technician.post(f"/api/v1/jobs/{powered.pk}/starts", body)
+    assert seen == ["asked"]
+    assert technician.post(f"/api/v1/jobs/{powered.pk}/starts", body).status_code == 201
+    assert server.instrument.answer("OUTP?") == "1"
+    assert SupplyOutput.objects.get().state == "on"
 
 
 class OddSupply(StandInSupply):

@@ -60,15 +60,7 @@ class Archive:
             if info.file_size > LARGEST_MANIFEST:
                 raise Refusal("manifest.json", f"{info.file_size} bytes", f"at most {LARGEST_MANIFEST}")
             self.manifest: dict[str, Any] = json.loads(self.zip.read(info))
-        except (
-            zipfile.BadZipFile,
-            KeyError,
-            ValueError,
-            RuntimeError,
-            NotImplementedError,
-            EOFError,
-            OSError,
-        ) as error:
+        except NO_ZIP as error:
             raise Refusal("1", f"no archive ({error})", "an archive that this program wrote") from None
         if not isinstance(self.manifest, dict) or self.manifest.get("format") != FORMAT:
             raise Refusal("manifest.json", "another format", FORMAT)
@@ -240,7 +232,7 @@ def _there(entry: Entry, fields: Mapping[str, Any]) -> Any:
 def _names(model: type[models.Model], fields: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
     """The ways in which a row is the same in every shop."""
     if model is Customer:
-        yield {"name": fields["name"], "contact": fields["contact"]}
+        yield {"name__iexact": fields["name"], "contact__iexact": fields["contact"]}
         return
     if issubclass(model, Edition):
         parent = next(

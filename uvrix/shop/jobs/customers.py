@@ -12,6 +12,7 @@ from django.utils import timezone
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Customer, Job, JobCustomer
+from uvrix.shop.jobs.rows import keep_row, own
 
 # So many are offered where somebody is asked which it is.
 MOST_OFFERED = 12
@@ -30,12 +31,14 @@ def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) 
             detail = f"found customer {chosen}, expected one named {name!r}"
             raise Problem(422, "no-customer", detail)
         return found
-    alike = Customer.objects.filter(name__iexact=name)
-    if same := alike.filter(contact__iexact=contact).first():
+    # read once: a customer that another entry makes meanwhile is this one, and none to be asked about
+    alike = list(Customer.objects.filter(name__iexact=name))
+    if same := next((customer for customer in alike if customer.contact.casefold() == contact.casefold()), None):
         return same
-    if not another and (offered := offered_as(alike)):
+    if alike and not another:
+        offered = offered_as(Customer.objects.filter(pk__in=[customer.pk for customer in alike]))
         reached = f"reached at {contact}" if contact else "whose contact is not said"
-        detail = f"Which {name} is it? Found {len(offered)} of that name, and none {reached}."
+        detail = f"Which {name} is it? Found {len(alike)} of that name, and none {reached}."
         raise Problem(409, "which-customer", detail, customers=offered)
     return _made(name, contact)
 
@@ -71,11 +74,12 @@ def offered_as(customers: QuerySet[Customer]) -> list[dict[str, object]]:
 def give_to(job: Job, entry: UUID, customer: Customer, by: User) -> bool:
     """Make a job another customer's, and end the links that the former one has; whether the entry is new."""
     job = Job.objects.select_for_update().get(pk=job.pk)
-    if JobCustomer.objects.filter(pk=entry).exists():
+    if known := JobCustomer.objects.filter(pk=entry).first():
+        own(known, job)
         return False
     if job.customer_id == customer.pk:
         raise Problem(409, "same-customer", f"{job.label} is {customer.name}'s already.")
-    JobCustomer.objects.create(pk=entry, job=job, by=by, at=timezone.now(), before=job.customer, after=customer)
+    keep_row(JobCustomer, job, entry, by, before=job.customer, after=customer)
     job.customer = customer
     job.save(update_fields=["customer"])
     # the former customer's letters must not open this card's page any more

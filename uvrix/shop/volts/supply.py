@@ -85,7 +85,11 @@ def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:
 def _asked(job: Job, supply: Supply, new: NewStart, by: User) -> SupplyOutput:
     """The row that says that this output is to go on, stored before it does."""
     fields = {"supply": supply, "volts": new.volts, "limit_amps": new.limit_amps, "watched_at": timezone.now()}
-    return keep_row(SupplyOutput, job, new.curve, by, **fields)[0]
+    output, fresh = keep_row(SupplyOutput, job, new.curve, by, **fields)
+    if not fresh:  # a start that failed is tried again: its output is to go on once more
+        again = {"state": SupplyOutput.State.ASKED, "ended_at": None, "watched_at": timezone.now(), "why": ""}
+        SupplyOutput.objects.filter(pk=output.pk).update(**again)
+    return output
 
 
 def _started(line: Any, output: SupplyOutput, by: User) -> tuple[StartCurve, bool]:
@@ -134,6 +138,10 @@ def _stored(
         row, fresh = keep_row(StartCurve, output.job, output.pk, by, **fields, left_on=left_on, says=says[:240])
         if not odd:  # else nobody knows what it drew
             keep_row(FirstDraw, output.job, uuid5(output.pk, "draw"), by, **drew)
+        # setting up switched off what was on before; its row must not switch this one off
+        before = SupplyOutput.objects.filter(supply=output.supply, ended_at=None).exclude(pk=output.pk)
+        ended = {"state": SupplyOutput.State.OFF, "ended_at": timezone.now(), "why": "another start on this supply"}
+        before.update(**ended)
         output.state = SupplyOutput.State.ON if left_on else SupplyOutput.State.OFF
         output.ended_at = None if left_on else timezone.now()
         output.save(update_fields=["state", "ended_at"])
