@@ -16,6 +16,7 @@ from uvrix.core.errors import Refusal, one_line
 if TYPE_CHECKING:
     from uvrix.core.boards.model import Board
     from uvrix.core.memory.reader_file import TaughtReader
+    from uvrix.core.memory.report import Channels, Report
 
 MISSING = "the following arguments are required: "
 Result = TypeVar("Result")
@@ -75,6 +76,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
         help="words of the sample and what they are",
     )
     teach.set_defaults(run=_teach)
+    nexts = commands.add_parser(
+        "next", help="one card's thread: what counts, what may be wrong, what to do next", allow_abbrev=False
+    )
+    nexts.add_argument("case", metavar="CASE", help="the case, NAME.case.json")
+    nexts.add_argument("--board", metavar="FILE", help="the board model; left out where nobody has drawn it")
+    nexts.add_argument(
+        "--known", action="extend", nargs="+", default=[], metavar="FILE", help="known-good observations"
+    )
+    nexts.add_argument("--shop", metavar="FILE", help="what the shop knows beside this card, NAME.shop.json")
+    nexts.set_defaults(run=_next)
     check = _measuring(commands)
     for command in (walk, locate, simulate, check):
         command.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
@@ -309,6 +320,43 @@ def _isolate(chosen: argparse.Namespace) -> Printed:
         f"Next: {one['node']} at {one['point'] or 'no point yet'}, {one['minutes']:g} min. {one['why']}"
         for one in printed["next"][:3]
     ]
+    return printed, lines + [f"Warning: {one}" for one in printed["warnings"]]
+
+
+def _next(chosen: argparse.Namespace) -> Printed:
+    from pathlib import Path
+
+    from uvrix.core.case.answer import answer
+    from uvrix.core.case.case_file import read_case
+    from uvrix.core.case.facts import Facts
+    from uvrix.core.case.shop import read_shop
+    from uvrix.core.memory.reading import read_report
+    from uvrix.core.readings.points import board_places, places_of
+    from uvrix.core.readings.reading_file import read_known
+
+    board = _board(chosen.board) if chosen.board else None
+    places = board_places(board) if board else places_of({})
+    beside = Path(chosen.case).parent
+
+    def report(name: str, channels: Channels) -> Report:
+        return _read(str(beside / name), "a memory report", lambda stream: read_report(stream, channels))
+
+    case = _read(chosen.case, "a case", lambda stream: read_case(stream.read(), board, report))
+    known = [
+        one
+        for name in chosen.known
+        for one in _read(name, "known-good observations", lambda stream: read_known(stream.read(), places))
+    ]
+    shop = _read(chosen.shop, "what the shop knows", lambda stream: read_shop(stream.read())) if chosen.shop else None
+    printed = answer(Facts(case, board, known, shop))
+    lines = [f"Next: {one['do']} {one['target']}, {one['minutes']:g} min. {one['why']}" for one in printed["next"][:5]]
+    lines += [
+        f"May be: {one['cause']} {', '.join(one['designators'])} (chance {one['chance']:.2f}). {' '.join(one['why'])}"
+        for one in printed["causes"][:5]
+    ]
+    lines += [f"Power is locked: {one['why']}" for one in printed["power"]["blocks"]] or ["Power is allowed."]
+    lines += [f"Entry {one['entry']} counts no more: {one['why']} (entry {one['by']})" for one in printed["void"]]
+    lines += [f"Owed: {one['what']} {one['target']} (entry {one['since']})" for one in printed["owed"]]
     return printed, lines + [f"Warning: {one}" for one in printed["warnings"]]
 
 

@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.readings.known import Reference
-from uvrix.core.readings.limits import SICK_FUSE_OHMS
-from uvrix.core.readings.notation import shown, shown_number
+from uvrix.core.readings.limits import (
+    BLOWN_END_SHARE,
+    BLOWN_FUSE_OHMS,
+    LIVE_V,
+    SICK_ENDS_SHARE,
+    SICK_FUSE_OHMS,
+    SICK_FUSE_V,
+)
+from uvrix.core.readings.notation import Value, shown, shown_number
 from uvrix.core.readings.reading_file import Reading
-from uvrix.core.values.edges import over
+from uvrix.core.values.edges import over, under
 
 State = Literal["good", "sick", "blown"]
+WORST: tuple[State, ...] = ("good", "sick", "blown")
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,3 +49,83 @@ def fuse_state(reading: Reading, reference: Reference | None) -> FuseState | Non
         )
         return FuseState("sick", why)
     return FuseState("good", f"{said} across, about nothing.")
+
+
+@dataclass(frozen=True, slots=True)
+class FuseFound:
+    """A fuse by everything that was read at it; `unread` where nothing tells."""
+
+    designator: str
+    state: Literal["good", "sick", "blown", "unread"]
+    why: str
+
+
+def judge_fuse(designator: str, readings: Iterable[Reading]) -> FuseFound:
+    """How a fuse is by its readings: ohms, diode mode and volts across it, and its ends `F1.1` and `F1.2` live.
+
+    The worst of several stands (formats.md, *Fuses*). Readings of other things are passed over.
+    """
+    ends: dict[str, Value] = {}
+    found: list[FuseState] = []
+    for reading in readings:
+        end = _end_of(designator, reading)
+        if end:
+            ends[end] = reading.value
+        elif _is_across(designator, reading):
+            found += [state for state in [_across(reading)] if state]
+    if len(ends) == 2 and (state := _live(ends["1"], ends["2"])):
+        found.append(state)
+    if not found:
+        return FuseFound(designator, "unread", f"Nothing that was read tells how {designator} is.")
+    worst = max(found, key=lambda one: WORST.index(one.state))
+    return FuseFound(designator, worst.state, worst.why)
+
+
+def _end_of(designator: str, reading: Reading) -> str:
+    """Which end of the fuse was read to ground live; empty for anything else."""
+    head, dot, end = reading.point.rpartition(".")
+    live = reading.quantity == "voltage" and reading.to == "ground"
+    return end if dot and head == designator and end in {"1", "2"} and live else ""
+
+
+def _is_across(designator: str, reading: Reading) -> bool:
+    if reading.point == designator:
+        return reading.to == "across"
+    return set(reading.point.split("/")) == {f"{designator}.1", f"{designator}.2"}
+
+
+def _across(reading: Reading) -> FuseState | None:
+    high, said = reading.value.high, shown(reading.value, reading.quantity)
+    if reading.quantity == "resistance":
+        if high is None or not under(high, BLOWN_FUSE_OHMS):
+            what = "Open" if high is None else f"{said} across"
+            return FuseState(
+                "blown", f"{what}: blown. A symptom: clear what is behind it first, or the next one blows."
+            )
+        if over(high, SICK_FUSE_OHMS):
+            return FuseState("sick", f"{said} across, more than two leads add ({SICK_FUSE_OHMS:g} Ω): a sick fuse.")
+        two = "two leads cannot tell a good one from one of 0.2 Ω, millivolts across it under load can"
+        return FuseState("good", f"{said} across, about nothing; {two}.")
+    if reading.quantity == "diode" and high is None:
+        return FuseState("blown", "Open in diode mode: blown. Clear what is behind it first.")
+    if reading.quantity in {"diode", "voltage"} and high is not None and reading.value.low is not None:
+        drop = max(abs(high), abs(reading.value.low))
+        how = "in diode mode" if reading.quantity == "diode" else "under load"
+        if over(drop, SICK_FUSE_V):
+            return FuseState("sick", f"{said} across it {how}, more than {1000 * SICK_FUSE_V:.0f} mV: a sick fuse.")
+        return FuseState("good", f"{said} across it {how}, about nothing.")
+    return None
+
+
+def _live(one: Value, other: Value) -> FuseState | None:
+    if one.middle is None or other.middle is None:
+        return None
+    high, low = max(abs(one.middle), abs(other.middle)), min(abs(one.middle), abs(other.middle))
+    said = f"{shown(one, 'voltage')} at one end, {shown(other, 'voltage')} at the other"
+    if high < LIVE_V:
+        return None
+    if under(low, BLOWN_END_SHARE * high):
+        return FuseState("blown", f"{said}: blown. Clear what is behind it first, or the next one blows too.")
+    if over(high - low, SICK_ENDS_SHARE * high) and over(high - low, SICK_FUSE_V):
+        return FuseState("sick", f"{said}: it drops more than a fuse may.")
+    return FuseState("good", f"{said}: alike.")

@@ -31,6 +31,12 @@ LEAST_INPUT_OHMS = 100.0
 
 # Fuses. A fuse reads about nothing; what two leads may add to nothing is under this, more is a sick fuse.
 SICK_FUSE_OHMS = 0.3
+# From so much on nothing of the fuse is left that carries its current (formats, Fuses).
+BLOWN_FUSE_OHMS = 1000.0
+# A fuse under load or in diode mode drops no more than this, in volts; its ends differ by no more than this share too.
+SICK_FUSE_V, SICK_ENDS_SHARE = 0.05, 0.02
+# One end under this share of the other is cut off; below so many volts at both ends nothing is live.
+BLOWN_END_SHARE, LIVE_V = 0.1, 0.5
 
 # Slot contacts. A junction below the core drops several tenths of a volt: under this it is shorted.
 LANE_SHORT_V = Fraction(1, 20)

@@ -1,0 +1,80 @@
+"""All that follows from a case as one object: what `uvrix next --json` prints (case.md)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from uvrix.core.case.belief import Cause, believe
+from uvrix.core.case.card import Card
+from uvrix.core.case.facts import Facts
+from uvrix.core.case.plan import Step, plan
+
+
+def answer(facts: Facts) -> dict[str, Any]:
+    """The object of case.md: card, void, power, rails, causes, next, owed, proof, warnings."""
+    causes = believe(facts)
+    steps = plan(facts, causes)
+    return {
+        "card": _card(facts.card),
+        "void": [{"entry": one.entry, "by": one.by, "why": one.why} for one in facts.counted.void.values()],
+        "power": {"allowed": facts.allowed, "blocks": [{"about": one.about, "why": one.why} for one in facts.blocks]},
+        "rails": [{"id": one.id, "verdict": one.verdict, "entry": one.standing.entry} for one in facts.rails],
+        "causes": [_cause(one) for one in causes],
+        "next": [step_json(one) for one in steps],
+        "owed": [{"what": one.what, "target": one.target, "since": one.since} for one in facts.owed],
+        "proof": {
+            "since": facts.proof.since,
+            "checks": [{"check": one.check, "state": one.state, "why": one.why} for one in facts.proof.checks],
+        },
+        "warnings": list(warnings(facts)),
+    }
+
+
+def _card(card: Card) -> dict[str, Any]:
+    names = ("off", "missing", "swapped", "lifted", "leads", "wires", "cut")
+    return {**{name: list(getattr(card, name)) for name in names}, "power": card.power}
+
+
+def _cause(one: Cause) -> dict[str, Any]:
+    return {
+        "cause": one.cause,
+        "designators": list(one.designators),
+        "chance": round(one.chance, 4),
+        "why": list(one.why),
+        "entries": list(one.entries),
+    }
+
+
+def step_json(one: Step) -> dict[str, Any]:
+    """A step as case.md lists it, with what carries it out."""
+    return {
+        "do": one.do,
+        "target": one.target,
+        "step": one.step,
+        "minutes": round(one.minutes, 2),
+        "risk": round(one.risk, 4),
+        "gain": round(one.gain, 4),
+        "why": one.why,
+        **one.more,
+    }
+
+
+def warnings(facts: Facts) -> list[str]:
+    """What a technician should know beside the steps."""
+    found = list(facts.card.odd)
+    if facts.card.baked is not None:
+        found.append(
+            "The whole card was in an oven: every part has one heat cycle more, and lead and flux fumes came of it."
+        )
+    for fuse, state in facts.fuses.items():
+        if state.state == "sick":
+            found.append(f"{fuse}: {state.why}")
+    if facts.isolation is not None:
+        found += [one for one in facts.isolation.warnings if "above its band" in one or "No single" in one]
+    for site, (_, lot) in facts.lots.items():
+        known = facts.shop.lot(lot)
+        if known and known.failed:
+            found.append(f"{site} is of lot {lot}: {known.failed} of {known.of} failed here.")
+    for site in facts.card.cut:
+        found.append(f"The layers below {site} are cut out: its place stays empty for good, and the customer is told.")
+    return found

@@ -1,0 +1,115 @@
+"""Which entries still count, and which act made the others void (case.md, *What still counts*, rules 1 to 4).
+
+Every measurement is kept under the names that it is about; an act takes away what is kept under what it touches. Each
+entry is stored and taken once, so that long cases take no longer than their length.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from uvrix.core.case.entries import Did, Drawn, Entry, Glow, Injected, Measured, Powered, Run, Ticked
+from uvrix.core.case.touches import Touches
+from uvrix.core.readings.notation import POWERED
+
+# After these a fuse is not the one that was looked at.
+ANOTHER_FUSE = frozenset({"swap", "remove", "place"})
+
+
+@dataclass(frozen=True, slots=True)
+class Void:
+    """An entry that no longer counts, the entry that made it void, and why."""
+
+    entry: int
+    by: int
+    why: str
+
+
+@dataclass(frozen=True)
+class Counted:
+    """The entries that are void, by number, and what each glow speaks of: the names that were fed, with the watts."""
+
+    void: dict[int, Void]
+    fed: dict[int, tuple[frozenset[str], float | None]]
+
+    def stands(self, entry: Entry) -> bool:
+        """Whether an entry still counts."""
+        return entry.number not in self.void
+
+
+def count(entries: Sequence[Entry], touches: Touches) -> Counted:
+    """What counts of a case."""
+    store = _Store(touches)
+    for entry in entries:
+        store.take(entry)
+    return Counted(dict(sorted(store.void.items())), store.fed)
+
+
+class _Store:
+    def __init__(self, touches: Touches) -> None:
+        self.touches = touches
+        self.void: dict[int, Void] = {}
+        self.fed: dict[int, tuple[frozenset[str], float | None]] = {}
+        self.cold: dict[str, set[int]] = defaultdict(set)
+        self.powered: dict[str, set[int]] = defaultdict(set)
+        self.glows: dict[str, set[int]] = defaultdict(set)
+        self.ticks: dict[str, set[int]] = defaultdict(set)
+        self.draws: set[int] = set()
+        self.runs: set[int] = set()
+        self.feeding: tuple[frozenset[str], float | None] = (frozenset(), None)
+
+    def take(self, entry: Entry) -> None:
+        what, number = entry.what, entry.number
+        if isinstance(what, Measured):
+            kept = self.powered if what.reading.quantity in POWERED else self.cold
+            for name in self.touches.of_reading(what.reading.point):
+                kept[name].add(number)
+        elif isinstance(what, Injected):
+            self.feeding = (self.touches.of_reading(what.point), what.volts * what.amps)
+        elif isinstance(what, Powered):
+            if what.state != "off":
+                self.feeding = (frozenset(self.touches.inputs), None)
+        elif isinstance(what, Glow):
+            self.fed[number] = self.feeding
+            for name in self.feeding[0]:
+                self.glows[name].add(number)
+        elif isinstance(what, Drawn):
+            self.draws.add(number)
+        elif isinstance(what, Run):
+            self.runs.add(number)
+        elif isinstance(what, Ticked):
+            self.ticks[what.fuse].add(number)
+        elif isinstance(what, Did):
+            self.act(what, number)
+
+    def act(self, did: Did, number: int) -> None:
+        why = f"before {did.says}"
+        if did.act == "bake":
+            for kept in (self.cold, self.powered, self.glows, self.ticks):
+                for numbers in kept.values():
+                    self._void(numbers, number, why)
+            self._void(self.draws, number, why)
+        elif did.site:
+            touched = self.touches.of_site(did.site)
+            behind = self.touches.behind(touched)
+            self._all(self.cold, touched, number, why)
+            self._all(self.glows, touched, number, why)
+            self._all(self.powered, behind, number, why)
+            if touched:
+                self._void(self.draws, number, why)
+            if did.act in ANOTHER_FUSE:
+                self._all(self.ticks, (did.site,), number, why)
+        if self.touches.ends_runs(did):
+            self._void(self.runs, number, why)
+
+    def _all(self, kept: dict[str, set[int]], names: Iterable[str], by: int, why: str) -> None:
+        for name in names:
+            if name in kept:
+                self._void(kept[name], by, why)
+
+    def _void(self, numbers: set[int], by: int, why: str) -> None:
+        for number in numbers:
+            self.void.setdefault(number, Void(number, by, why))
+        numbers.clear()

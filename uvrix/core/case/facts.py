@@ -1,0 +1,367 @@
+"""Everything that is known of a card by its case, computed once: what belief and plan reason from."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import cached_property
+
+from uvrix.core.boards.model import Board
+from uvrix.core.case.card import Card, replay
+from uvrix.core.case.counts import Counted, count
+from uvrix.core.case.entries import (
+    Answered,
+    Case,
+    Climbed,
+    Did,
+    Drawn,
+    Entry,
+    Glow,
+    Injected,
+    Looked,
+    LotRead,
+    Powered,
+    Run,
+    Seen,
+    Surveyed,
+    Symptom,
+    Trial,
+    last_act,
+)
+from uvrix.core.case.owed import Owed, owed_of
+from uvrix.core.case.power import PowerBlock, power_blocks
+from uvrix.core.case.proof import Proof, proof_of
+from uvrix.core.case.rails import RailFound, Readings
+from uvrix.core.case.shop import Shop
+from uvrix.core.case.touches import Touches
+from uvrix.core.errors import Refusal
+from uvrix.core.look.regions import SIDES, regions
+from uvrix.core.memory.locate import Located, locate
+from uvrix.core.readings.fuses import FuseFound
+from uvrix.core.readings.reading_file import Observation
+from uvrix.core.readings.shorts import SHORTED
+from uvrix.core.startup.chain import Chain, chain_of
+from uvrix.core.startup.isolate import Isolation, isolate
+from uvrix.core.startup.refuted import without_refuted
+
+# Below this share of the lowest that good cards read, a rail is pulled down; where two leads tell that much at all.
+FAR_LOW_SHARE, TWO_LEADS_TELL_OHMS = 0.6, 2.0
+
+
+class Facts:
+    """A case on its board with what the shop knows; every answer is computed when it is first asked for."""
+
+    def __init__(
+        self, case: Case, board: Board | None, known: Iterable[Observation] = (), shop: Shop | None = None
+    ) -> None:
+        self.case = case
+        self.entries = case.entries
+        self.board = board
+        self.shop = shop or Shop()
+        self.touches = Touches(board)
+        self._known = tuple(known)
+
+    @cached_property
+    def card(self) -> Card:
+        """What the card is by now."""
+        unfitted = [site.designator for site in self.board.sites if not site.fitted] if self.board else []
+        return replay(self.entries, unfitted)
+
+    @cached_property
+    def counted(self) -> Counted:
+        """Which entries count."""
+        return count(self.entries, self.touches)
+
+    @cached_property
+    def readings(self) -> Readings:
+        """The readings that count, judged."""
+        return Readings(self.board, self.entries, self.counted, self.touches, self._known)
+
+    @cached_property
+    def rails(self) -> tuple[RailFound, ...]:
+        """The rails' verdicts."""
+        return self.readings.rails()
+
+    @cached_property
+    def blocks(self) -> tuple[PowerBlock, ...]:
+        """What keeps power locked."""
+        return power_blocks(self.entries, self.card, self.counted, self.readings, self.touches)
+
+    @property
+    def allowed(self) -> bool:
+        """Whether power is allowed."""
+        return not self.blocks
+
+    @cached_property
+    def owed(self) -> tuple[Owed, ...]:
+        """What is owed before the card leaves."""
+        return owed_of(self.entries, self.card, self.counted, self.blocks, self.touches)
+
+    @cached_property
+    def proof(self) -> Proof:
+        """The proof."""
+        return proof_of(self.board, self.entries, self.card, self.counted, self.readings)
+
+    @cached_property
+    def last_act(self) -> int | None:
+        """The number of the last act."""
+        return last_act(self.entries)
+
+    @cached_property
+    def acts(self) -> tuple[Entry, ...]:
+        """Everything done, oldest first."""
+        return tuple(entry for entry in self.entries if isinstance(entry.what, Did))
+
+    def done(self, *acts: str, site: str | None = None) -> tuple[Entry, ...]:
+        """Acts of these kinds, at a site where one is given, oldest first."""
+        return tuple(
+            entry
+            for entry in self.acts
+            if isinstance(entry.what, Did) and entry.what.act in acts and (site is None or entry.what.site == site)
+        )
+
+    def acts_since(self, number: int) -> tuple[Entry, ...]:
+        """Acts after an entry."""
+        return tuple(entry for entry in self.acts if entry.number > number)
+
+    @cached_property
+    def symptoms(self) -> frozenset[str]:
+        """What the card was sent in for."""
+        return frozenset(kind for entry in self.entries if isinstance(entry.what, Symptom) for kind in entry.what.kinds)
+
+    @cached_property
+    def seen(self) -> tuple[tuple[Entry, Seen], ...]:
+        """What was seen, oldest first."""
+        return tuple((entry, entry.what) for entry in self.entries if isinstance(entry.what, Seen))
+
+    @cached_property
+    def looked(self) -> frozenset[str]:
+        """Regions and designators that were looked at; a side where all of it was."""
+        found = {entry.what.target for entry in self.entries if isinstance(entry.what, Looked)}
+        if "all" in found and self.board:
+            found |= {*SIDES, *(region.id for region in regions(self.board))}
+        elif self.board:
+            for side in SIDES:
+                ids = {region.id for region in regions(self.board) if region.side == side}
+                if side in found:
+                    found |= ids
+                elif ids and ids <= found:
+                    found.add(side)
+        return frozenset(found)
+
+    @cached_property
+    def trials(self) -> tuple[tuple[Entry, Trial], ...]:
+        """Trials, oldest first."""
+        return tuple((entry, entry.what) for entry in self.entries if isinstance(entry.what, Trial))
+
+    @cached_property
+    def lots(self) -> dict[str, tuple[int, str]]:
+        """The lot of each chip that carries the one that it was read off."""
+        found = {}
+        for entry in self.entries:
+            if isinstance(entry.what, LotRead):
+                found[entry.what.site] = (entry.number, entry.what.lot)
+        return {site: one for site, one in found.items() if self.card.swapped.get(site, -1) < one[0]}
+
+    @cached_property
+    def glows(self) -> tuple[tuple[int, Glow, frozenset[str], float | None], ...]:
+        """Glows that count, with what was fed and the watts; a new injection closes those of the one before."""
+        found: list[tuple[int, Glow, frozenset[str], float | None]] = []
+        for entry in self.entries:
+            if isinstance(entry.what, Injected):
+                fed = self.touches.of_reading(entry.what.point)
+                found = [one for one in found if not one[2] & fed]
+            elif isinstance(entry.what, Glow) and self.counted.stands(entry):
+                names, watts = self.counted.fed.get(entry.number, (frozenset(), None))
+                found.append((entry.number, entry.what, names, watts))
+        return tuple(found)
+
+    @cached_property
+    def past_glows(self) -> tuple[tuple[int, Glow, frozenset[str]], ...]:
+        """All glows that warmed, also those that an act made void."""
+        return tuple(
+            (entry.number, entry.what, self.counted.fed.get(entry.number, (frozenset(), None))[0])
+            for entry in self.entries
+            if isinstance(entry.what, Glow) and entry.what.warm
+        )
+
+    @cached_property
+    def injected(self) -> tuple[tuple[Entry, Injected], ...]:
+        """Injections since which nothing was done to what was fed."""
+        found = []
+        for entry in self.entries:
+            if isinstance(entry.what, Injected):
+                fed = self.touches.of_reading(entry.what.point)
+                later = [
+                    act
+                    for act in self.acts
+                    if act.number > entry.number
+                    and isinstance(act.what, Did)
+                    and act.what.site
+                    and self.touches.of_site(act.what.site) & fed
+                ]
+                if not later:
+                    found.append((entry, entry.what))
+        return tuple(found)
+
+    @cached_property
+    def shorted(self) -> tuple[str, ...]:
+        """Rails that are short by a reading that counts, lowest volts first: by good cards, or an input under the guard."""
+        found = {rail.id for rail in self.rails if rail.verdict in SHORTED or _far_low(rail)}
+        found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
+        volts = {name: float(rail.get("volts", 0)) for name, rail in self.touches.rails.items()}
+        return tuple(sorted(found, key=lambda rail: (volts.get(rail, 0), rail)))
+
+    @cached_property
+    def fuses(self) -> dict[str, FuseFound]:
+        """Every fuse by its readings that count."""
+        return {fuse: self.readings.fuse(fuse) for fuse in sorted(self.touches.fuses) if fuse not in self.card.empty}
+
+    @cached_property
+    def chain(self) -> Chain | None:
+        """The start-up map, or the order of the rails; None where there is neither."""
+        if self.board is None:
+            return None
+        try:
+            return without_refuted(chain_of(self.board), self.without_effect)
+        except Refusal:
+            return None
+
+    @cached_property
+    def isolation(self) -> Isolation | None:
+        """Where the start-up chain breaks, by the powered readings that count."""
+        if self.chain is None:
+            return None
+        powered = [
+            one.reading for one in self.readings.standing if one.reading.quantity in {"voltage", "frequency", "current"}
+        ]
+        draw = self.draw
+        return isolate(
+            self.chain,
+            [one for one in powered if "/" not in one.point and "." not in one.point] + draw_reading(draw, self.chain),
+            self.readings.places,
+        )
+
+    @cached_property
+    def draw(self) -> Drawn | None:
+        """The last draw that counts."""
+        return next(
+            (
+                entry.what
+                for entry in reversed(self.entries)
+                if isinstance(entry.what, Drawn) and self.counted.stands(entry)
+            ),
+            None,
+        )
+
+    @cached_property
+    def rung(self) -> str:
+        """The rung that was seen last, since the last act; empty where none was."""
+        since = -1 if self.last_act is None else self.last_act
+        return next(
+            (
+                entry.what.rung
+                for entry in reversed(self.entries)
+                if isinstance(entry.what, Climbed) and entry.number > since
+            ),
+            "",
+        )
+
+    @cached_property
+    def runs(self) -> tuple[tuple[Entry, Run], ...]:
+        """Memory runs of the card as it is."""
+        return tuple(
+            (entry, entry.what) for entry in self.entries if isinstance(entry.what, Run) and self.counted.stands(entry)
+        )
+
+    @cached_property
+    def runs_before(self) -> tuple[tuple[Entry, Run], ...]:
+        """Memory runs of the card as it was."""
+        return tuple(
+            (entry, entry.what)
+            for entry in self.entries
+            if isinstance(entry.what, Run) and not self.counted.stands(entry)
+        )
+
+    @cached_property
+    def located(self) -> Located | None:
+        """The finding of the runs that count; None where none does, or the board is not drawn."""
+        return self.finding_of([run for _, run in self.runs])
+
+    def finding_of(self, runs: Iterable[Run]) -> Located | None:
+        """The finding of some runs."""
+        reports = [(run.file or f"run {number}", run.report) for number, run in enumerate(runs, 1)]
+        told = [one for one in reports if one[1].meta.result != "refused"]
+        if self.board is None or not reports:
+            return None
+        return locate(self.board, told or reports)
+
+    @cached_property
+    def pads(self) -> dict[str, tuple[int, str]]:
+        """The last survey of each site's pads."""
+        return {
+            entry.what.site: (entry.number, entry.what.verdict)
+            for entry in self.entries
+            if isinstance(entry.what, Surveyed)
+        }
+
+    @cached_property
+    def answers(self) -> dict[str, tuple[int, Answered]]:
+        """The last answer of each kind."""
+        return {entry.what.do: (entry.number, entry.what) for entry in self.entries if isinstance(entry.what, Answered)}
+
+    @cached_property
+    def powered_since(self) -> int | None:
+        """The entry since which the card hangs on what it hangs on now."""
+        return next((entry.number for entry in reversed(self.entries) if isinstance(entry.what, Powered)), None)
+
+    @cached_property
+    def without_effect(self) -> frozenset[str]:
+        """Parts that were replaced, whose node still reads missing since: hardly the dead ones any more."""
+        if self.board is None:
+            return frozenset()
+        chain = chain_of_or_none(self.board)
+        if chain is None:
+            return frozenset()
+        found = set()
+        for node in chain.nodes:
+            for part in node.parts:
+                swapped = [entry.number for entry in self.done("swap", "place", site=part)]
+                if swapped and self._missing_since(node.id, node.point, swapped[-1], (node.low, node.high)):
+                    found.add(part)
+        return frozenset(found)
+
+    def _missing_since(self, node: str, point: str | None, number: int, band: tuple[float, float]) -> bool:
+        for one in self.readings.standing:
+            value = one.reading.value
+            if one.entry > number and one.reading.point in {node, point} and one.reading.quantity == "voltage":
+                if value.low is None or value.high is None or value.low < band[0] or value.high > band[1]:
+                    return True
+        return False
+
+
+def _far_low(rail: RailFound) -> bool:
+    """Whether a rail reads so far below good cards that something pulls it down, though it is no short."""
+    reference, value = rail.standing.judged.reference, rail.standing.reading.value
+    if rail.verdict != "low" or reference is None or reference.low is None or value.high is None:
+        return False
+    return value.high < FAR_LOW_SHARE * reference.low and reference.low > TWO_LEADS_TELL_OHMS
+
+
+def chain_of_or_none(board: Board) -> Chain | None:
+    """The start-up map of a board; None where it has neither map nor rails."""
+    try:
+        return chain_of(board)
+    except Refusal:
+        return None
+
+
+def draw_reading(draw: Drawn | None, chain: Chain) -> list:
+    """The draw as a reading of the map's last draw, where it was not at the supply's limit."""
+    from uvrix.core.readings.notation import Value
+    from uvrix.core.readings.reading_file import Reading
+    from uvrix.core.startup.ladder import at_limit
+
+    node = next((one for one in reversed(chain.nodes) if one.kind == "draw"), None)
+    if draw is None or node is None or at_limit(draw.amps, draw.limit):
+        return []
+    return [Reading(node.id, "current", Value(draw.amps, draw.amps), "", "ground")]

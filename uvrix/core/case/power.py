@@ -1,0 +1,137 @@
+"""Whether power is allowed (case.md, *What still counts*, 5): every input read, every fuse ticked or read, no block."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from uvrix.core.case.card import Card
+from uvrix.core.case.counts import Counted
+from uvrix.core.case.entries import Entry, Ticked
+from uvrix.core.case.generic import INPUTS, input_meant
+from uvrix.core.case.rails import Readings
+from uvrix.core.case.touches import Touches
+from uvrix.core.readings.guard import below_guard
+from uvrix.core.readings.limits import LEAST_INPUT_OHMS, SHORT_UNDER
+from uvrix.core.readings.notation import shown
+
+
+@dataclass(frozen=True, slots=True)
+class PowerBlock:
+    """What keeps power locked: an input, fuse or pad, the sentence, the point to read to answer it (empty: none)."""
+
+    about: str
+    why: str
+    read: str = ""
+
+
+def power_blocks(
+    entries: Sequence[Entry], card: Card, counted: Counted, readings: Readings, touches: Touches
+) -> tuple[PowerBlock, ...]:
+    """Everything that keeps power locked; nothing where it is allowed."""
+    if touches.board is None:
+        return _undrawn(readings)
+    ticked = {entry.what.fuse for entry in entries if isinstance(entry.what, Ticked) and counted.stands(entry)}
+    again = {name: one for one in counted.void.values() for name in _names_of(entries[one.entry], touches)}
+    found = []
+    for rail, name in touches.inputs.items():
+        found += _input(rail, name, readings, touches, again[rail].why if rail in again else "")
+    if not touches.inputs:
+        found.append(PowerBlock("inputs", "The model names no input: say which rails are fed from outside."))
+    for fuse in sorted(touches.fuses):
+        found += _fuse(fuse, card, readings, ticked=fuse in ticked)
+    return tuple([*found, *_first(readings, touches)])
+
+
+def _names_of(entry: Entry, touches: Touches) -> frozenset[str]:
+    reading = getattr(entry.what, "reading", None)
+    return touches.of_reading(reading.point) if reading is not None else frozenset()
+
+
+def _input(rail: str, name: str, readings: Readings, touches: Touches, void: str) -> list[PowerBlock]:
+    point = point_of(rail, touches)
+    if low := readings.low_at(rail):
+        said = f"{low.reading.point} on {name} reads {shown(low.reading.value, 'resistance')} to ground"
+        return [PowerBlock(rail, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered.", point)]
+    for one in readings.standing:
+        value = one.reading.value.low
+        if one.reading.quantity == "diode" and one.reading.to == "ground" and rail in readings.names(one):
+            if value is not None and value < SHORT_UNDER["diode"]:
+                return [
+                    PowerBlock(rail, f"{one.reading.point} on {name} reads {shown(one.reading.value, 'diode')}.", point)
+                ]
+    if not readings.read_to_ground(rail):
+        since = f" since {void.removeprefix('before ')}" if void else ""
+        return [PowerBlock(rail, f"{name} was not read to ground{since}.", point)]
+    return []
+
+
+def point_of(rail: str, touches: Touches) -> str:
+    """Where a rail is read best: its first listed point, else any point of its net, else its own name."""
+    entry = touches.rails.get(rail, {})
+    known = [name for name in entry.get("points", ()) if name in touches.points]
+    points = [touches.points[name] for name in known if touches.points[name].kind not in {"fuse", "shunt"}]
+    points = points or [one for one in touches.points.values() if one.net == rail and one.kind not in {"fuse", "shunt"}]
+    best = min(points, key=lambda one: (one.reach != "outside", float(one.minutes)), default=None)
+    node = touches.nodes.get(rail, {}).get("point")
+    return best.id if best else (node or rail)
+
+
+def _fuse(fuse: str, card: Card, readings: Readings, *, ticked: bool) -> list[PowerBlock]:
+    if fuse in card.empty:
+        return [PowerBlock(fuse, f"Fuse {fuse} is not on the card.")]
+    found = readings.fuse(fuse)
+    if found.state == "blown":
+        return [PowerBlock(fuse, f"Fuse {fuse} reads open. {found.why}", fuse)]
+    if found.state == "unread" and not ticked:
+        return [PowerBlock(fuse, f"Fuse {fuse} was neither read nor looked at and ticked.", fuse)]
+    return []
+
+
+def _first(readings: Readings, touches: Touches) -> list[PowerBlock]:
+    """Pads that must read right before power."""
+    found = []
+    for point in touches.points.values():
+        if not point.first:
+            continue
+        read = [
+            one
+            for one in readings.standing
+            if one.reading.quantity == "resistance"
+            and one.reading.to == "ground"
+            and readings.places.key(one.reading.point, "ground") == readings.places.key(point.id, "ground")
+        ]
+        guarded = bool(touches.point_names(point.id) & set(touches.inputs))
+        if not read:
+            if not guarded:
+                found.append(PowerBlock(point.id, f"{point.id} must be read before power and was not.", point.id))
+            continue
+        verdict, why = read[-1].judged.verdict, read[-1].judged.why
+        if below_guard(read[-1].reading) and guarded:
+            continue
+        if verdict == "no-reference" and not guarded:
+            why = "no good card says what is right."
+        if verdict != "within" and not (verdict == "no-reference" and guarded):
+            found.append(PowerBlock(point.id, f"{point.id} must read right before power: {why}", point.id))
+    return found
+
+
+def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
+    """On a board that nobody has drawn: the slot's inputs read, no input low."""
+    found, read = [], set()
+    for _, one in readings.of_points:
+        meant = input_meant(one.reading.point)
+        if meant is None or one.reading.to != "ground" or one.reading.quantity != "resistance":
+            continue
+        read.add(meant.id)
+        if below_guard(one.reading):
+            said = f"{one.reading.point} reads {shown(one.reading.value, 'resistance')} to ground"
+            found.append(
+                PowerBlock(one.reading.point, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered.")
+            )
+    found += [
+        PowerBlock(one.id, f"{one.name} was not read to ground.", one.id)
+        for one in INPUTS
+        if one.always and one.id not in read
+    ]
+    return tuple(found)

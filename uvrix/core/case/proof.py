@@ -1,0 +1,149 @@
+"""What the proof has, and what it lacks (case.md, *What still counts*, 7): evidence after the last act of any kind.
+
+No reference is no pass: a check passes only by what can fail.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from uvrix.core.boards.model import Board
+from uvrix.core.case.card import Card
+from uvrix.core.case.counts import Counted
+from uvrix.core.case.entries import Checked, Climbed, Drawn, Entry, Run, last_act
+from uvrix.core.case.rails import Readings, Standing
+from uvrix.core.proving.protocol import USUAL
+from uvrix.core.readings.notation import COLD
+from uvrix.core.startup.chain import chain_of
+from uvrix.core.startup.ladder import WORDS, judge_draw
+
+State = Literal["passed", "failed", "open"]
+MEMORY = {"memory-cold": "cold", "memory-warm": "warm"}
+
+
+@dataclass(frozen=True, slots=True)
+class ProofCheck:
+    """A check of the proof and how it stands."""
+
+    check: str
+    state: State
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    """`since`: the entry after which evidence counts, None where nothing was done."""
+
+    since: int | None
+    checks: tuple[ProofCheck, ...]
+
+    @property
+    def failed(self) -> tuple[ProofCheck, ...]:
+        """The checks that failed."""
+        return tuple(check for check in self.checks if check.state == "failed")
+
+    @property
+    def open(self) -> tuple[ProofCheck, ...]:
+        """The checks that are open."""
+        return tuple(check for check in self.checks if check.state == "open")
+
+
+def proof_of(board: Board | None, entries: Sequence[Entry], card: Card, counted: Counted, readings: Readings) -> Proof:
+    """Every check of the usual protocol."""
+    since = last_act(entries)
+    after = [entry for entry in entries if since is None or entry.number > since]
+    said = {entry.what.check: entry.what.passed for entry in after if isinstance(entry.what, Checked)}
+    measured = {
+        "readings": _readings(readings.since(since), readings),
+        "current": _current(board, [entry.what for entry in after if isinstance(entry.what, Drawn)]),
+        "ladder": _ladder([entry.what for entry in after if isinstance(entry.what, Climbed)], card),
+        **{check: _memory([entry.what for entry in after if isinstance(entry.what, Run)], condition)
+           for check, condition in MEMORY.items()},
+    }  # fmt: skip
+    return Proof(since, tuple(_check(str(one["id"]), measured, said, str(one["fails"])) for one in USUAL))
+
+
+def _check(check: str, measured: dict[str, tuple[State, str] | None], said: dict[str, bool], fails: str) -> ProofCheck:
+    """One check: that it failed, whoever says so; else what was measured; else what was said by hand."""
+    if said.get(check) is False:
+        return ProofCheck(check, "failed", f"Said by hand: {fails}.")
+    found = measured.get(check)
+    if found is not None and (found[0] != "open" or check not in said):
+        return ProofCheck(check, *found)
+    if check in said:
+        if check == "readings":
+            return ProofCheck(check, "open", "Said by hand; nothing was read that could have failed.")
+        return ProofCheck(check, "passed", "Said by hand.")
+    return ProofCheck(check, "open", found[1] if found else "Not done since the last act.")
+
+
+def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str] | None:
+    cold = [one for one in since if one.reading.quantity in COLD]
+    if not cold:
+        return None
+    bad = [one for one in cold if one.judged.verdict not in {"within", "no-reference"}]
+    low = [one for rail in readings.touches.inputs if (one := readings.low_at(rail)) and one in since]
+    if bad or low:
+        worst = (bad or low)[0]
+        return "failed", f"{worst.reading.point}: {worst.judged.why}"
+    within = [one for one in cold if one.judged.verdict == "within"]
+    without = [one.reading.point for one in cold if one.judged.verdict == "no-reference"]
+    if not within:
+        return "open", "No good card stands behind any of them: nothing here could have failed."
+    unread = [name for rail, name in readings.touches.inputs.items() if not _read(rail, cold, readings)]
+    if unread:
+        return "open", f"{', '.join(unread)} {'was' if len(unread) == 1 else 'were'} not read since the last act."
+    also = f"; {', '.join(without[:4])} without a good card to hold against" if without else ""
+    return "passed", f"{len(within)} within what good cards read{also}."
+
+
+def _read(rail: str, cold: Sequence[Standing], readings: Readings) -> bool:
+    return any(rail in readings.names(one) for one in cold)
+
+
+def _current(board: Board | None, draws: Sequence[Drawn]) -> tuple[State, str] | None:
+    if not draws:
+        return None
+    idle = idle_band(board)
+    found = judge_draw(draws[-1].amps, idle, limit_amps=draws[-1].limit)
+    if found.word in {"unknown", "limited"}:
+        return "open", found.says
+    return ("passed" if found.word == "idle" else "failed"), found.says
+
+
+def idle_band(board: Board | None) -> tuple[float, float] | None:
+    """What the model draws at rest, amperes: the band of its map's last draw; None where it says none."""
+    nodes = board.document.get("startup", {}).get("nodes", ()) if board else ()
+    if board is None or not any(node.get("kind") == "draw" for node in nodes):
+        return None
+    draws = [node for node in chain_of(board).nodes if node.kind == "draw"]
+    return draws[-1].low, draws[-1].high
+
+
+def _ladder(rungs: Sequence[Climbed], card: Card) -> tuple[State, str] | None:
+    if not rungs:
+        return None
+    rung = rungs[-1].rung
+    if rung == "3d":
+        return "passed", "It comes to 3D."
+    said = f"It comes to “{WORDS[rung]}”"  # type: ignore[index]
+    if card.cooler_off is not None:
+        return "open", f"{said}; with the cooler off it is not tried further."
+    return "failed", f"{said}, not to 3D."
+
+
+def _memory(runs: Sequence[Run], condition: str) -> tuple[State, str] | None:
+    under = [run for run in runs if condition in run.report.meta.condition]
+    told = [run for run in under if not run.refused]
+    if not under:
+        return None
+    if not told:
+        return "open", "The tester refused."
+    last = told[-1]
+    if last.failed:
+        return "failed", f"{last.report.errors} errors." if last.report.errors else "It says that it failed."
+    if last.clean:
+        return "passed", "No error."
+    return "open", "It has neither errors nor a result."

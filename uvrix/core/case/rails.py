@@ -1,0 +1,159 @@
+"""The readings that count, judged against good cards: the rails' verdicts, and the fuses."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board
+from uvrix.core.case.counts import Counted
+from uvrix.core.case.entries import Entry, Measured
+from uvrix.core.case.generic import judge_undrawn
+from uvrix.core.case.touches import Touches
+from uvrix.core.readings.fuses import FuseFound, judge_fuse
+from uvrix.core.readings.guard import below_guard
+from uvrix.core.readings.known import Library
+from uvrix.core.readings.notation import COLD
+from uvrix.core.readings.points import Places, board_places, places_of
+from uvrix.core.readings.reading_file import Observation, Reading
+from uvrix.core.readings.shorts import SHORTED
+from uvrix.core.readings.sweeps import thing_of
+from uvrix.core.readings.verdict import Judged, judge
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """A reading that counts, the last one of its thing: the entry it stands in, its verdict, whose pins were meant."""
+
+    entry: int
+    judged: Judged
+    pins: str = ""
+
+    @property
+    def reading(self) -> Reading:
+        """The reading."""
+        return self.judged.reading
+
+
+@dataclass(frozen=True, slots=True)
+class RailFound:
+    """A rail's verdict, and the reading that it comes from."""
+
+    id: str
+    verdict: str
+    standing: Standing
+
+
+class Readings:
+    """Every reading of a case that counts; judges each when it is asked for."""
+
+    def __init__(
+        self,
+        board: Board | None,
+        entries: Sequence[Entry],
+        counted: Counted,
+        touches: Touches,
+        known: Iterable[Observation],
+    ) -> None:
+        self.board = board
+        self.touches = touches
+        self.places: Places = board_places(board) if board else places_of({})
+        self._library = Library(known, self.places)
+        relative = board.document.get("relative_of") if board else None
+        self._boards = [board.id, *([relative] if relative else [])] if board else []
+        last: dict[object, tuple[int, Measured]] = {}
+        every: list[tuple[int, Measured]] = []
+        for entry in entries:
+            if isinstance(entry.what, Measured) and counted.stands(entry):
+                every.append((entry.number, entry.what))
+                key = (thing_of(entry.what.reading, self.places), entry.what.pins)
+                last.pop(key, None)
+                last[key] = every[-1]
+        self.of_points = self._by_point(every)
+        self.standing = tuple(self.judged(number, one) for number, one in last.values())
+
+    def _by_point(self, every: Sequence[tuple[int, Measured]]) -> tuple[tuple[int, Measured], ...]:
+        """The last reading of every point: one that reads well does not answer for another point of its net.
+
+        A reading that is named by the rail stands for the points that the rail lists, and they for it.
+        """
+        last: dict[tuple[object, ...], tuple[int, Measured]] = {}
+        listed: dict[str, list[str]] = {}
+        for point, rail in self.places.rail_of.items():
+            listed.setdefault(rail, []).append(point)
+        for number, one in every:
+            reading = one.reading
+            rest = (reading.to, reading.quantity, reading.mode, one.pins)
+            same = listed.get(reading.point, []) if reading.point in self.places.rails else []
+            if rail := self.places.rail_of.get(reading.point):
+                same = [*same, rail]
+            for name in (reading.point, *same):
+                last.pop((name, *rest), None)
+            last[reading.point, *rest] = (number, one)
+        return tuple(last.values())
+
+    def judged(self, number: int, measured: Measured) -> Standing:
+        """A reading with its verdict."""
+        if self.board is None:
+            return Standing(number, judge_undrawn(measured.reading), measured.pins)
+        return Standing(number, judge(measured.reading, self._library, self._boards), measured.pins)
+
+    def reference(self, reading: Reading) -> Judged:
+        """What good cards say of a reading."""
+        return judge(reading, self._library, self._boards)
+
+    def since(self, number: int | None) -> tuple[Standing, ...]:
+        """The readings that count and were taken after an entry."""
+        return tuple(one for one in self.standing if number is None or one.entry > number)
+
+    def rails(self) -> tuple[RailFound, ...]:
+        """The rails that cold readings name, in the model's order: the last reading, a short at any point of its net."""
+        if self.board is None:
+            return self._undrawn()
+        found = []
+        for rail in self.touches.rails:
+            on = [one for one in self.standing if self._to_ground(one) and rail in self.names(one)]
+            if not on:
+                continue
+            listed = [one for one in on if self.places.key(one.reading.point, "ground")[1] == rail]
+            beside = [one for one in on if one not in listed and one.judged.verdict in SHORTED]
+            best = max(beside or listed or on, key=lambda one: one.entry)
+            found.append(RailFound(rail, best.judged.verdict, best))
+        return tuple(found)
+
+    def _undrawn(self) -> tuple[RailFound, ...]:
+        last = {one.reading.point: one for one in self.standing if self._to_ground(one)}
+        return tuple(RailFound(name, one.judged.verdict, one) for name, one in last.items())
+
+    @staticmethod
+    def _to_ground(one: Standing) -> bool:
+        return one.reading.quantity in COLD and one.reading.to == "ground" and "/" not in one.reading.point
+
+    def names(self, one: Standing) -> frozenset[str]:
+        """What a reading is measured on."""
+        return self.touches.of_reading(one.reading.point)
+
+    def low_at(self, rail: str) -> Standing | None:
+        """The last reading of a point of a rail's net that lies under the guard's limit; None where none does."""
+        low = [
+            (number, one)
+            for number, one in self.of_points
+            if below_guard(one.reading) and "/" not in one.reading.point
+            and rail in self.touches.of_reading(one.reading.point)
+        ]  # fmt: skip
+        return self.judged(*low[-1]) if low else None
+
+    def read_to_ground(self, rail: str) -> bool:
+        """Whether any point of a rail's net was read to ground in ohms."""
+        return any(
+            one.reading.quantity == "resistance" and self._to_ground(one) and rail in self.names(one)
+            for one in self.standing
+        )
+
+    def fuse(self, designator: str) -> FuseFound:
+        """How a fuse is by its readings that count."""
+        return judge_fuse(designator, (one.reading for _, one in self.of_points))
+
+    def pairs(self) -> tuple[Standing, ...]:
+        """Readings between two points."""
+        return tuple(one for one in self.standing if "/" in one.reading.point)
