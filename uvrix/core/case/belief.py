@@ -28,6 +28,8 @@ CAUSES = (
 UNEXPLAINED = 0.03
 # Whether a warm spot seen far off may still be of a part: heat spreads through copper, in shares of a near one.
 FAR_GLOW = 0.01
+# From so many watts on a camera should have seen it; that nothing warmed then speaks against parts of the rail a little.
+SEEN_WATTS, NO_GLOW = 0.3, 0.7
 # How much a sight speaks for a part of a strand that it lies in.
 SEEN_WEIGHT: Mapping[str, float] = {
     "burn": 25.0,
@@ -44,6 +46,8 @@ LOOKED_MISSING, LOOKED_BURNT = 0.02, 0.7
 MISSING_SHARE = 0.15
 # A short whose part is off, and that still reads: the part was not it, or burnt layers below it are.
 STILL_SHORT_OFF, LAYERS_SHARE = 0.002, 0.06
+# What a reading across a stage's pins does to its odds: joined, or apart.
+JOINED_TIMES, APART_TIMES = 60.0, 0.05
 # How far a card comes, and what is behind it where the rails are right (domain.md §4 and §6, orders of magnitude).
 BY_RUNG: Mapping[str, Mapping[str, float]] = {
     "absent": {"core-joint": 0.30, "contact": 0.16, "firmware": 0.14, "core": 0.16, "host": 0.12, "plug": 0.06},
@@ -205,7 +209,8 @@ def _short(facts: Facts) -> Strand | None:
     if board is None:
         return _short_undrawn(facts)
     if not shorted:
-        return None
+        found = [_Weighed("short", (stage,), 1.0, [why], [entry]) for stage, why, entry in facts.behind_lifted]
+        return _strand("short", found)
     verdicts = {rail.id: rail.verdict for rail in facts.rails} | dict.fromkeys(shorted, "short")
     entries = {rail.id: rail.standing.entry for rail in facts.rails}
     partial = all(rail.verdict == "partial-short" for rail in facts.rails if rail.id in shorted)
@@ -259,8 +264,8 @@ def _glow_weight(facts: Facts, weighed: Sequence[_Weighed]) -> None:
         for one in weighed:
             side, centre, rails = centres.get(one.designators[0], ("", None, frozenset()))
             if not glow.warm:
-                if watts is not None and watts >= 1.0 and rails & fed:
-                    one.times(0.5, entry=number)
+                if watts is not None and watts >= SEEN_WATTS and rails & fed:
+                    one.times(NO_GLOW, entry=number)
                 continue
             if centre is None:
                 one.times(FAR_GLOW**0.5)
@@ -298,7 +303,7 @@ def _pair_weight(facts: Facts, weighed: Sequence[_Weighed]) -> None:
             if pair.pins and pair.pins != part.designator:
                 continue
             said = "joined" if joined else "apart"
-            one.times(6.0 if joined else 0.15, f"Across {pair.reading.point} it reads {said}.", pair.entry)
+            one.times(JOINED_TIMES if joined else APART_TIMES, f"Across {pair.reading.point} it reads {said}.", pair.entry)
 
 
 def _sight_weight(facts: Facts, weighed: Sequence[_Weighed]) -> None:
@@ -405,9 +410,7 @@ def _start_up(facts: Facts) -> Strand | None:
         parts = [part for part in node.parts if part not in facts.card.cut]
         hangs = [site for site in facts.card.missing if node.id in facts.touches.of_site(site)]
         if not parts and not hangs:
-            cause = {"clock": "core-joint", "input": "plug"}.get(node.kind, "dead-part")
-            by = (facts.board.core.designator,) if cause == "core-joint" else _drivers(facts, node.id)
-            weighed.append(_Weighed(cause, by, suspect.chance, why, list(entries)))
+            weighed += _without_parts(facts, node.id, node.kind, suspect.chance, why, entries)
             continue
         whole = sum(weights.get(part, 1.0) for part in parts) or 1.0
         for part in parts:
@@ -433,6 +436,26 @@ def _start_up(facts: Facts) -> Strand | None:
                 one.entries += [*entries, facts.card.missing[site]]
                 weighed.append(one)
     return _strand("start-up", weighed, 0.1 if chain.borrowed else UNEXPLAINED)
+
+
+def _without_parts(
+    facts: Facts, node: str, kind: str, chance: float, why: list[str], entries: list[int]
+) -> list[_Weighed]:
+    """What is behind a node that names no part: an input's fuses and plug, the core behind a clock, whoever drives it."""
+    board = facts.board
+    assert board is not None
+    if kind == "input":
+        names = facts.touches.point_names(node)
+        fuses = [fuse for fuse in facts.touches.fuses if facts.touches.of_site(fuse) & names]
+        blame = {fuse: 0.1 if facts.readings.fuse(fuse).state == "good" else 1.0 for fuse in fuses}
+        whole = sum(blame.values()) + 0.5
+        found = [
+            _Weighed("open-fuse", (fuse,), chance * share / whole, list(why), list(entries)) for fuse, share in blame.items()
+        ]
+        return [*found, _Weighed("plug", (), chance * 0.5 / whole, list(why), list(entries))]
+    if kind == "clock":
+        return [_Weighed("core-joint", (board.core.designator,), chance, list(why), list(entries))]
+    return [_Weighed("dead-part", _drivers(facts, node), chance, list(why), list(entries))]
 
 
 def _drivers(facts: Facts, node: str) -> tuple[str, ...]:

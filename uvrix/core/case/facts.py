@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cached_property
 
+from uvrix.core.boards.contacts import ROW_SIDE
 from uvrix.core.boards.model import Board
 from uvrix.core.case.card import Card, replay
 from uvrix.core.case.counts import Counted, count
@@ -19,6 +20,7 @@ from uvrix.core.case.entries import (
     Injected,
     Looked,
     LotRead,
+    Measured,
     Powered,
     Run,
     Seen,
@@ -27,6 +29,7 @@ from uvrix.core.case.entries import (
     Trial,
     last_act,
 )
+from uvrix.core.case.names import contact
 from uvrix.core.case.owed import Owed, owed_of
 from uvrix.core.case.power import PowerBlock, power_blocks
 from uvrix.core.case.proof import Proof, proof_of
@@ -37,6 +40,7 @@ from uvrix.core.errors import Refusal
 from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.memory.locate import Located, locate
 from uvrix.core.readings.fuses import FuseFound
+from uvrix.core.readings.guard import below_guard
 from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.startup.chain import Chain, chain_of
@@ -137,6 +141,7 @@ class Facts:
     def looked(self) -> frozenset[str]:
         """Regions and designators that were looked at; a side where all of it was."""
         found = {entry.what.target for entry in self.entries if isinstance(entry.what, Looked)}
+        found |= {side for _, seen in self.seen if (side := self._side_of(seen))}
         if "all" in found and self.board:
             found |= {*SIDES, *(region.id for region in regions(self.board))}
         elif self.board:
@@ -147,6 +152,15 @@ class Facts:
                 elif ids and ids <= found:
                     found.add(side)
         return frozenset(found)
+
+    def _side_of(self, seen: Seen) -> str:
+        """The side on which something was seen: whoever saw it was looking there."""
+        if seen.side or self.board is None:
+            return seen.side
+        if found := contact(seen.part):
+            return ROW_SIDE[found[0]]  # type: ignore[index]
+        named = [one.side for one in (*self.board.parts, *self.board.sites) if one.designator == seen.part]
+        return named[0] if named else ""
 
     @cached_property
     def trials(self) -> tuple[tuple[Entry, Trial], ...]:
@@ -210,6 +224,43 @@ class Facts:
         found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
         volts = {name: float(rail.get("volts", 0)) for name, rail in self.touches.rails.items()}
         return tuple(sorted(found, key=lambda rail: (volts.get(rail, 0), rail)))
+
+    @cached_property
+    def behind_lifted(self) -> tuple[tuple[str, str, int], ...]:
+        """Stages that a lifted coil convicts: an input was short before it was lifted, and reads right since."""
+        if self.board is None or self.shorted:
+            return ()
+        stages = {one["point"]: one["designator"] for one in self.board.document.get("phases", ()) if one.get("point")}
+        found = []
+        for coil, since in self.card.lifted.items():
+            stage = stages.get(coil)
+            if stage is None or stage in self.card.empty or self.done_since(since, "swap", site=stage):
+                continue
+            rails = self.touches.of_site(stage) & set(self.touches.inputs)
+            short = [
+                entry.what.reading.point
+                for entry in self.entries[:since]
+                if isinstance(entry.what, Measured)
+                and self.touches.of_reading(entry.what.reading.point) & rails
+                and self.short_then(entry.number, entry.what)
+            ]
+            again = [one for one in self.readings.standing if one.entry > since and self.readings.names(one) & rails]
+            if short and again:
+                found.append((stage, f"With {coil} lifted {short[-1]} is short no more: {stage}.", since))
+        return tuple(found)
+
+    def short_then(self, number: int, measured: Measured) -> bool:
+        """Whether a reading, void or not, was one of a short."""
+        reading = measured.reading
+        if reading.to != "ground" or reading.quantity != "resistance":
+            return False
+        judged = self.readings.judged(number, measured).judged
+        fed = self.touches.of_reading(reading.point) & set(self.touches.inputs)
+        return judged.verdict in SHORTED or (bool(fed) and below_guard(reading))
+
+    def done_since(self, number: int, *acts: str, site: str) -> bool:
+        """Whether one of these acts was done at a site after an entry."""
+        return any(entry.number > number for entry in self.done(*acts, site=site))
 
     @cached_property
     def fuses(self) -> dict[str, FuseFound]:

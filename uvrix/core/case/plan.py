@@ -12,15 +12,17 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from uvrix.core.case.belief import Cause, believe
+from uvrix.core.case.belief import SEEN_WATTS, Cause, believe
+from uvrix.core.case.entries import Checked, Drawn, Measured
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.generic import INPUTS
 from uvrix.core.case.power import point_of
+from uvrix.core.case.proof import ProofCheck
 from uvrix.core.finding_kinds import group_of
 from uvrix.core.look.regions import SIDES
 from uvrix.core.readings.hunt import JOINING, lowest_reached
 from uvrix.core.readings.inject import injection
-from uvrix.core.readings.limits import GLOW_CLOSE_MM
+from uvrix.core.readings.limits import GLOW_CLOSE_MM, INJECT_MOST_V
 from uvrix.core.readings.notation import shown_number
 
 # Minutes of each step where nothing better is known, and the chance that it does harm (usual practice's orders).
@@ -109,6 +111,11 @@ COMES_UP = frozenset({"artefacts", "hangs", "driver", "slow", "output", "hot"})
 # From this chance on a part is lifted; below it a look, a reading or a glow tells first.
 SURE, SURE_NODE = 0.75, 0.85
 LISTED = 12
+CONDITIONS = ("cold", "warm", "flexed")
+# A check of the proof that failed is tried again so many times.
+MOST_TIMES = 3
+# Less heat than this no camera sees, watts.
+LEAST_WATTS = 0.04
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,7 +173,7 @@ class _Planner:
     def steps(self) -> tuple[Step, ...]:
         found: list[Step] = []
         for make in (
-            *(self.arrive, self.missing, self.look, self.again, self.inputs, self.rails, self.hunt, self.refit),
+            *(self.arrive, self.missing, self.look, self.again, self.after_a_lifted_coil, self.inputs, self.rails, self.hunt, self.refit),
             *(self.fuses, self.contacts, self.supply, self.start_up, self.computer, self.memory, self.ladder),
             *(self.settle, self.prove),
         ):
@@ -237,6 +244,17 @@ class _Planner:
             if rail in touched and void and not self.facts.readings.read_to_ground(rail):
                 why = f"{last.what.says}: read {rail} again."  # type: ignore[union-attr]
                 found.append(self.read(point_of(rail, self.facts.touches), 0.4, why[0].upper() + why[1:], 15))
+        return found
+
+    def after_a_lifted_coil(self) -> list[Step]:
+        """A coil was lifted to tell stages apart: the input that was short is read again."""
+        stages = {one["point"]: one["designator"] for one in self.board.document.get("phases", ()) if one.get("point")} if self.board else {}
+        found = []
+        for coil, since in self.card.lifted.items():
+            for rail in self.facts.touches.of_site(stages.get(coil, "")) & set(self.facts.touches.inputs):
+                low = self.facts.readings.low_at(rail)
+                if low is not None and low.entry < since:
+                    found.append(self.read(low.reading.point, 0.5, f"{coil} is lifted: is {rail} still short?", 16))
         return found
 
     def _measured_on(self, entry: int) -> frozenset[str]:
@@ -333,8 +351,10 @@ class _Planner:
     def hunt(self) -> list[Step]:
         """From a short to the part: feed it, see where it warms, take that one off, read again."""
         shorted = self.facts.shorted
-        if self.board is None or not shorted:
+        if self.board is None:
             return []
+        if not shorted:
+            return [self.lift("swap", stage, 0.9, f"{why} Fit another one.", 32) for stage, why, _ in self.facts.behind_lifted]
         if steps := self.burnt_layers():
             return steps
         ranked = sorted(
@@ -347,16 +367,19 @@ class _Planner:
         found = []
         if not fed:
             found += self.feed(rail)
+        blind = not fed and not found
         best = ranked[0] if ranked else (0.0, "")
         near = self.by_the_glow(fed)
-        if best[1] and best[0] < SURE and fed:
+        if best[1] and best[0] < SURE and (fed or blind):
             found += [
                 step("look", who, 0.3 * chance, f"{who} may be the short: look at it before it is lifted.", 31)
                 for chance, who in ranked[:3]
                 if who not in self.facts.looked and chance >= 0.1 and not self._seen_at(who)
             ]
             found += self.prove_stages(ranked[:4])
-        told = bool(fed) and not any(one.do in {"look", "read"} for one in found)
+            if not found:
+                found += self.part_phases(ranked[:4])
+        told = (bool(fed) or blind) and not any(one.do in {"look", "read", "lift-coil"} for one in found)
         for chance, who in ranked[:4]:
             if chance >= SURE or told:
                 said = f"{who} lies by the warm spot" if who in near else f"{who} is the likeliest"
@@ -391,8 +414,26 @@ class _Planner:
         )
         volts = float(self.facts.touches.rails.get(rail, {}).get("volts", 1.0)) or 1.0
         given = injection(volts, max(ohms, 0.0), lowest_reached(self.board, rail))
-        why = f"{rail} reads {shown_number(ohms, 'resistance')}: feed {given.volts:g} V, {given.amps_limit:g} A at most, and look for the warm spot."
-        return [step("inject", point, 0.5, why, 30, needs="off", volts=given.volts, amps_limit=given.amps_limit)]
+        most = min(INJECT_MOST_V, volts, lowest_reached(self.board, rail) or INJECT_MOST_V)
+        warm = given.watts_in_short if ohms > 0 else given.watts
+        feed = given.volts
+        if warm < SEEN_WATTS and ohms > 0:
+            feed = most
+            warm = min(given.amps_limit, feed / ohms) ** 2 * ohms
+        why = (
+            f"{rail} reads {shown_number(ohms, 'resistance')}: feed {feed:g} V, {given.amps_limit:g} A at most, "
+            "and look for the warm spot."
+        )
+        if warm < LEAST_WATTS:
+            return self.heat_as_it_runs(rail, warm)
+        return [step("inject", point, 0.5, why, 30, needs="off", volts=feed, amps_limit=given.amps_limit)]
+
+    def heat_as_it_runs(self, rail: str, watts: float) -> list[Step]:
+        """Where injecting warms nothing that could be seen: the rail as it runs, if power is allowed."""
+        if not self.facts.allowed or any(one[3] is None for one in self.facts.glows):
+            return []
+        why = f"Injecting into {rail} would make {1000 * watts:.0f} mW, too little to see: look for the warm spot as it runs."
+        return [step("glow", rail, 0.4, why, 31, needs="supply")]
 
     def by_the_glow(self, glows: Iterable[tuple[int, Any, frozenset[str], float | None]]) -> frozenset[str]:
         """Parts by a warm spot."""
@@ -437,6 +478,20 @@ class _Planner:
                         pair, 0.2 * chance, f"{who}: its input against its output; under one ohm it is joined.", 31
                     )
                 )
+        return found
+
+    def part_phases(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
+        """Sister stages on the same two rails: with its coil lifted, the joined one lets go of the lower rail."""
+        assert self.board is not None
+        coils = {one["designator"]: one.get("point") for one in self.board.document.get("phases", ())}
+        parts = {part.designator: frozenset(part.rails) for part in self.board.parts}
+        found = []
+        for chance, who in ranked:
+            coil = coils.get(who)
+            sisters = [other for _, other in ranked if other != who and parts.get(other) == parts.get(who)]
+            if coil and sisters and chance >= 0.1 and not self.facts.done("lift-coil", site=coil):
+                why = f"{who} and {', '.join(sisters)} share both rails: lift {coil} and read again, it tells which."
+                found.append(step("lift-coil", coil, 0.5 * chance, why, 31))
         return found
 
     def burnt_layers(self) -> list[Step]:
@@ -490,14 +545,9 @@ class _Planner:
         ]
         end = later[0] if later else len(self.facts.entries)
         for entry in self.facts.entries[since + 1 : end]:
-            reading = getattr(entry.what, "reading", None)
-            if reading is not None and reading.quantity == "resistance" and "/" not in reading.point:
-                if touched & self.facts.touches.of_reading(reading.point):
-                    judged = self.facts.readings.judged(entry.number, entry.what).judged  # type: ignore[arg-type]
-                    if judged.verdict in {"short", "partial-short"} or (
-                        reading.value.low is not None and reading.value.low < 10
-                    ):
-                        return True
+            if isinstance(entry.what, Measured) and self.facts.short_then(entry.number, entry.what):
+                if touched & self.facts.touches.of_reading(entry.what.reading.point):
+                    return True
         return self.board is None
 
     # -- fuses and what was seen -----------------------------------------------------------------------------------
@@ -545,7 +595,7 @@ class _Planner:
                 who = one.designators[0]
                 if not self.facts.done("contact-repaired", site=who):
                     found.append(step("contact-repaired", who, one.chance, f"{who} was seen torn: repair it.", 34))
-            if one.cause == "plug" and one.designators and one.chance > 0.05:
+            if one.cause == "plug" and one.designators and one.chance > 0.05 and self._seen_at(one.designators[0]):
                 found.append(
                     step(
                         "swap",
@@ -837,7 +887,7 @@ class _Planner:
             return []
         if any(run.failed for _, run in self.facts.runs):
             return []
-        found = []
+        found = self.other_conditions(48) if rung != "absent" and self.facts.runs else []
         chances = {one.cause: one.chance for one in self.causes}
         tried = {trial.changed for _, trial in self.facts.trials}
         for changed, cause in (("computer", "host"), ("plug", "plug")):
@@ -940,13 +990,14 @@ class _Planner:
                 found.append(step("fit-coil", one.target, 0.3, f"{one.target} is lifted: fit it again.", 35))
             elif one.what == "cooler":
                 found.append(step("cooler-on", "cooler", 0.2, "The cooler goes on before the card is proven.", 52))
-        return [] if self.facts.shorted else found
+        return [] if self.facts.shorted or self.facts.behind_lifted else found
 
     @property
     def shown_clean(self) -> bool:
         """Whether the card as it is was seen to work: on the top rung, or clean in the tester."""
         clean = any(run.clean for _, run in self.facts.runs) and not any(run.failed for _, run in self.facts.runs)
-        return self.facts.rung == "3d" or clean
+        below = self.facts.rung not in {"", "3d"} and self.card.cooler_off is None
+        return not below and (self.facts.rung == "3d" or clean)
 
     def prove(self) -> list[Step]:
         """The proof, check by check, once the card works; then the way out."""
@@ -966,17 +1017,7 @@ class _Planner:
                 )
             ]
         if proof.failed:
-            failed = proof.failed[0]
-            return [
-                step(
-                    "proof",
-                    failed.check,
-                    0.3,
-                    f"{failed.check} failed: {failed.why} Again once that is mended.",
-                    57,
-                    minutes=PROOF_MINUTES[failed.check],
-                )
-            ]
+            return self.failed_check(proof.failed[0])
         found = []
         for number, check in enumerate(proof.open):
             found.append(self.check(check.check, check.why, 54 if number == 0 else 55))
@@ -984,6 +1025,24 @@ class _Planner:
             what = "repaired" if self.facts.last_act is not None else "no-fix"
             found.append(step("return", what, 0.97, "Every check of the proof passed and nothing is owed.", 56))
         return found
+
+    def failed_check(self, failed: ProofCheck) -> list[Step]:
+        """A check of the proof failed: what might show the fault, then the check once more."""
+        found = self.other_conditions(51)
+        times = sum(isinstance(one.what, Checked) and one.what.check == failed.check for one in self.facts.entries)
+        if times < MOST_TIMES:
+            why = f"{failed.check} failed: {failed.why} Once more, to see whether it stays."
+            found.append(step("proof", failed.check, 0.3, why, 57, minutes=PROOF_MINUTES[failed.check]))
+        return found
+
+    def other_conditions(self, tier: int) -> list[Step]:
+        """Runs under conditions that were not tried yet: what shows rarely shows warm or flexed."""
+        conditions = {word for _, run in self.facts.runs for word in run.report.meta.condition if not run.refused}
+        return [
+            self.run(word, 0.3, f"It does not show in every run: run it {word}.", tier)
+            for word in CONDITIONS
+            if word not in conditions and self.testable()
+        ]
 
     def first_clean(self) -> list[Step]:
         """Nothing was done and nothing shows: runs under other conditions before it is called healthy."""
@@ -997,22 +1056,15 @@ class _Planner:
     def check(self, check: str, why: str, tier: int) -> Step:
         """The step that answers a check of the proof."""
         gain = 0.3
+        since = self.facts.readings.since(self.facts.proof.since)
+        cold = [one for one in since if one.reading.quantity == "resistance" and one.reading.to == "ground"]
         if check == "readings" and self.board is not None:
-            unread = [
-                rail
-                for rail in self.facts.touches.inputs
-                if not any(
-                    rail in self.facts.readings.names(one) for one in self.facts.readings.since(self.facts.proof.since)
-                )
-            ]
-            judged = [
-                one for one in self.facts.readings.since(self.facts.proof.since) if one.judged.verdict == "within"
-            ]
+            rails = [*self.facts.touches.inputs]
+            unread = [rail for rail in rails if not any(rail in self.facts.readings.names(one) for one in cold)]
             if unread:
                 return self.read(point_of(unread[0], self.facts.touches), gain, f"Proof, readings: {why}", tier)
-            if not judged:
-                return step("proof", check, gain, f"Proof, readings: {why}", tier, minutes=PROOF_MINUTES[check])
-        if check == "current":
+        drawn = [entry for entry in self.facts.entries if isinstance(entry.what, Drawn)]
+        if check == "current" and not any(entry.number > (self.facts.proof.since or -1) for entry in drawn):
             return step("draw", "supply", gain, f"Proof, current: {why}", tier, needs="supply")
         if check == "ladder":
             return step("rung", "computer", gain, f"Proof, ladder: {why}", tier, needs="computer")

@@ -62,14 +62,19 @@ def proof_of(board: Board | None, entries: Sequence[Entry], card: Card, counted:
         **{check: _memory([entry.what for entry in after if isinstance(entry.what, Run)], condition)
            for check, condition in MEMORY.items()},
     }  # fmt: skip
-    return Proof(since, tuple(_check(str(one["id"]), measured, said, str(one["fails"])) for one in USUAL))
+    mild = _mild(readings.since(since), readings)
+    return Proof(since, tuple(_check(str(one["id"]), measured, said, str(one["fails"]), mild=mild) for one in USUAL))
 
 
-def _check(check: str, measured: dict[str, tuple[State, str] | None], said: dict[str, bool], fails: str) -> ProofCheck:
+def _check(
+    check: str, measured: dict[str, tuple[State, str] | None], said: dict[str, bool], fails: str, *, mild: bool
+) -> ProofCheck:
     """One check: that it failed, whoever says so; else what was measured; else what was said by hand."""
     if said.get(check) is False:
         return ProofCheck(check, "failed", f"Said by hand: {fails}.")
     found = measured.get(check)
+    if check == "readings" and said.get(check) and found and found[0] == "failed" and mild:
+        return ProofCheck(check, "passed", f"A little outside, and judged to be right by hand: {found[1]}")
     if found is not None and (found[0] != "open" or check not in said):
         return ProofCheck(check, *found)
     if check in said:
@@ -97,6 +102,16 @@ def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str
         return "open", f"{', '.join(unread)} {'was' if len(unread) == 1 else 'were'} not read since the last act."
     also = f"; {', '.join(without[:4])} without a good card to hold against" if without else ""
     return "passed", f"{len(within)} within what good cards read{also}."
+
+
+def _mild(since: Sequence[Standing], readings: Readings) -> bool:
+    """Whether what is outside its band is so by little: no short, nothing open, no input under the guard.
+
+    A band holds 99 of 100 good cards, so that one in a hundred readings of good cards lies outside.
+    """
+    words = {one.judged.verdict for one in since if one.reading.quantity in COLD}
+    low = any(readings.low_at(rail) for rail in readings.touches.inputs)
+    return not low and words <= {"within", "no-reference", "high", "low"}
 
 
 def _read(rail: str, cold: Sequence[Standing], readings: Readings) -> bool:

@@ -197,6 +197,9 @@ class VirtualCard:
         near = [coil for coil in self.coils.get(rail, ()) if coil.centre and part.centre]
         if part.kind not in STAGES or not near:
             return rail
+        for phase in self.board.document.get("phases", ()):
+            if phase["designator"] == part.designator and any(coil.id == phase.get("point") for coil in near):
+                return f"{phase['point']} converter"
         coil = min(near, key=lambda coil: _away(coil, part))
         return f"{coil.id} converter"
 

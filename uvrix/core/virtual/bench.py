@@ -1,0 +1,363 @@
+"""The bench in a box: a virtual card with hidden faults that answers the steps of a plan (case.md, *The bench in a box*).
+
+Rails are a network of resistors (card.py), the start is a graph (powered.py), memory errors are those of faults.py. What
+a step does to the card is done: a part lifted is off, a chip reballed has its joints renewed. Harm is said where a step
+would have done some: power on a short, a good part lifted, a rail fed above its own volts.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from uvrix.core.boards.model import Board
+from uvrix.core.boards.walk import places
+from uvrix.core.case.names import contact
+from uvrix.core.errors import Refusal, quoted
+from uvrix.core.look.regions import regions
+from uvrix.core.readings.hunt import lowest_reached
+from uvrix.core.readings.notation import QUANTITIES, UNIT, Quantity
+from uvrix.core.virtual import faults as memory
+from uvrix.core.virtual.card import KINDS as COLD_KINDS
+from uvrix.core.virtual.card import Fault, VirtualCard, healthy_ohms
+from uvrix.core.virtual.dice import dice
+from uvrix.core.virtual.powered import PoweredCard
+
+Answer = dict[str, Any]
+MEMORY_KINDS = ("dq-line", "cells", "joint", "core-joint")
+KINDS = (*COLD_KINDS, "missing", "dead", "torn", *MEMORY_KINDS, "host")
+# Minutes where a step says none.
+MINUTES: Mapping[str, float] = {
+    **{"symptom": 2, "trial": 12, "look": 1, "read": 1, "tick": 0.5, "inject": 5, "glow": 2, "remove": 8, "place": 10},
+    **{"swap": 15, "reball": 50, "contact-repaired": 40, "cut-layers": 40, "power": 1, "draw": 0.5, "rung": 3, "run": 10},
+    **{"mark": 2, "pads": 5, "write": 15, "proof": 5, "ask": 5, "return": 10, "lift-coil": 8, "fit-coil": 8},
+}
+# A short under this is felt by whoever powers it; a meter repeats to within this share.
+SHORT_HARM_OHMS, NOISE = 30.0, 0.01
+# How sharply a camera sees a warm spot, millimetres; the heat that it sees at all, watts.
+GLOW_NOISE_MM, SEEN_W = 1.2, 0.05
+# How often a burnt part is seen, and a torn contact.
+BURN_SEEN, TORN_SEEN = 0.35, 0.95
+# A joint shows with warmth or flexing, and now and then cold.
+JOINT_SHOWS: Mapping[str, float] = {"cold": 0.45, "warm": 0.9, "flexed": 0.9}
+ERRORS = 240
+
+
+@dataclass(frozen=True, slots=True)
+class Hidden:
+    """A fault as it was asked for: its kind, what it is of, what more was said."""
+
+    kind: str
+    of: str
+    more: tuple[str, ...] = ()
+
+    @property
+    def text(self) -> str:
+        """As it was asked for."""
+        return ":".join(word for word in (self.kind, self.of, *self.more) if word)
+
+
+def hidden_faults(board: Board, text: str) -> tuple[Hidden, ...]:
+    """Faults joined by commas. Raises Refusal where one does not fit the board."""
+    return tuple(_hidden(board, word.strip()) for word in text.split(",") if word.strip())
+
+
+def _hidden(board: Board, text: str) -> Hidden:
+    kind, _, rest = text.partition(":")
+    of, *more = rest.split(":") if rest else [""]
+    known = {part.designator for part in board.parts} | {point.id for point in board.points} | set(board.by_designator)
+    known |= {part for node in board.document.get("startup", {}).get("nodes", ()) for part in node.get("parts", ())}
+    fits = {
+        "host": not of,
+        "torn": contact(of) is not None,
+        "core-joint": any((place.channel or "")[:1] == of for place in places(board.core, board.walk, board.sites)),
+        **dict.fromkeys(("dq-line", "cells", "joint"), of in board.by_designator),
+    }
+    if kind not in KINDS or not fits.get(kind, of in known):
+        raise Refusal("--fault", quoted(text), f"KIND:DESIGNATOR of the board, with a kind of {', '.join(KINDS)}")
+    return Hidden(kind, of, tuple(more))
+
+
+class Bench:
+    """A card with hidden faults; `answer` does a step to it and says what was observed."""
+
+    def __init__(self, board: Board, faults: Sequence[Hidden], seed: int, symptoms: Sequence[str] = ()) -> None:
+        self.board = board
+        self.faults = list(faults)
+        self.seed = seed
+        self.rng = dice("bench", board.id, seed, *(one.text for one in faults))
+        self.symptoms = list(symptoms) or self._symptoms()
+        self.healthy = healthy_ohms(board, {})
+        self.off: set[str] = set()
+        self.lifted: set[str] = set()
+        self.power = "off"
+        self.fed: tuple[str, float, float] | None = None
+        self.harm = ""
+        self.parts = {part.designator: part for part in board.parts}
+        self.does: Mapping[str, Callable[[str, Mapping[str, Any]], list[Answer]]] = {
+            "symptom": lambda target, step: [{"symptom": self.symptoms}],
+            "trial": self._trial,
+            "look": self._look,
+            "read": self._read,
+            "tick": self._tick,
+            "inject": self._inject,
+            "glow": self._glow,
+            "power": self._power,
+            "draw": self._draw,
+            "rung": self._rung,
+            "run": self._run,
+            "mark": lambda target, step: [{"answered": {"do": "mark", "answer": target}}],
+            "ask": lambda target, step: [{"answered": {"do": "ask", "answer": "go on"}}],
+            "draw-model": lambda target, step: [{"answered": {"do": "draw-model", "answer": "drawn"}}],
+            "pads": lambda target, step: [{"pads": {"site": target, "verdict": "good"}}],
+            "proof": self._proof,
+            "return": lambda target, step: [],
+        }
+
+    # -- what is true ------------------------------------------------------------------------------------------------
+
+    def active(self, *kinds: str) -> list[Hidden]:
+        """Faults that are not mended; of some kinds, where those are named."""
+        return [one for one in self.faults if not kinds or one.kind in kinds]
+
+    @property
+    def card(self) -> VirtualCard:
+        """The cold card."""
+        cold = [Fault(one.kind, one.of, one.more[0] if one.more else "") for one in self.active(*COLD_KINDS)]  # type: ignore[arg-type]
+        return VirtualCard(self.board, self.healthy, tuple(cold), self.seed, frozenset(self.off), frozenset(self.lifted))
+
+    def dead_nodes(self) -> frozenset[str]:
+        """Start-up nodes that do not come up by themselves."""
+        nodes = self.board.document.get("startup", {}).get("nodes", ())
+        gone = {one.of for one in self.active("missing", "dead")} | self.off
+        found = {node["id"] for node in nodes if gone & set(node.get("parts", ()))}
+        blown = {one.of for one in self.active("blown")} | self.off
+        nets = {point.net for point in self.board.points if point.kind == "fuse" and point.id in blown}
+        return frozenset(found | {node["id"] for node in nodes if node.get("kind") == "input" and node["id"] in nets})
+
+    @property
+    def powered(self) -> PoweredCard:
+        """The card under power."""
+        return PoweredCard(self.board, self.dead_nodes(), self.seed)
+
+    def shorted_inputs(self) -> list[str]:
+        """Inputs that are short enough to be felt."""
+        rails = [rail["id"] for rail in self.board.document.get("rails", ()) if rail.get("input")]
+        return [rail for rail in rails if (self.card.between(rail, "ground").ohms or 1e9) < SHORT_HARM_OHMS]
+
+    def starts(self) -> bool:
+        """Whether every rail comes up."""
+        return not self.dead_nodes() and not self.shorted_inputs() and not self.active("short", "joined", "layers")
+
+    def comes_to(self) -> str:
+        """The rung that it comes to in the shop's own computer."""
+        if not self.starts() or self.active("torn") or self.board.core.designator in self.off:
+            return "absent"
+        return "picture" if self.active(*MEMORY_KINDS) else "3d"
+
+    def well(self) -> bool:
+        """Whether nothing is wrong with the card itself any more."""
+        return not self.active(*(kind for kind in KINDS if kind != "host")) and not self.off
+
+    def _symptoms(self) -> list[str]:
+        if any(one.kind in MEMORY_KINDS for one in self.faults):
+            return ["artefacts"]
+        if not self.faults or self.active("host"):
+            return [str(self.rng.choice(["artefacts", "hangs", "no-picture"]))]
+        return ["trips" if self.shorted_at_start() else "dead"]
+
+    def shorted_at_start(self) -> bool:
+        """Whether it comes in with a short."""
+        return any(one.kind in {"short", "joined", "layers"} for one in self.faults)
+
+    # -- steps -------------------------------------------------------------------------------------------------------
+
+    def answer(self, step: Mapping[str, Any]) -> Answer:
+        """Do a step: the entries that it brings, its minutes, the harm that it did. Raises Refusal."""
+        do, target = str(step.get("do", "")), str(step.get("target", ""))
+        self.harm = ""
+        if do in self.does:
+            entries = self.does[do](target, step)
+        else:
+            entries = self._act(do, target)
+        minutes = float(step.get("minutes") or MINUTES.get(do, 5))
+        return {"entries": entries, "minutes": minutes, "harm": self.harm}
+
+    def _trial(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        host = bool(self.active("host"))
+        shows = bool(self.faults) if not host else target in {"plug", "lead"}
+        if target == "card":
+            shows = host
+        return [{"trial": {"changed": target, "shows": shows}}]
+
+    def _look(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        seen = [entry for one in self.faults if (entry := self._sight(one, target))]
+        return seen or [{"looked": target}]
+
+    def _sight(self, one: Hidden, target: str) -> Answer | None:
+        """What a look at a place shows of a fault."""
+        side = "back" if one.kind == "torn" and one.of.startswith("A") else "front" if one.kind == "torn" else ""
+        part = self.parts.get(one.of)
+        side = side or (part.side if part else "front")
+        x, y = (float(part.centre[0]), float(part.centre[1])) if part and part.centre else (math.nan, math.nan)
+        region = next((found for found in regions(self.board) if found.id == target), None)
+        inside = target in {"all", side} or (region is not None and region.side == side and region.contains(x, y))
+        if not (target == one.of or inside) or one.of in self.off:
+            return None
+        eye = dice("eye", self.seed, one.text).random()
+        if one.kind == "missing":
+            # a part that is not there is what the eye passes over, unless it looks at the very place
+            return {"seen": {"kind": "missing-part", "part": one.of}} if target == one.of or eye < 0.5 else None
+        if one.kind in {"short", "joined", "layers"} and one.of in self.parts and eye < BURN_SEEN:
+            return {"seen": {"kind": "burn", "part": one.of}}
+        if one.kind == "torn" and eye < TORN_SEEN:
+            return {"seen": {"kind": "contact", "part": one.of}}
+        return None
+
+    def _read(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        quantity = str(step.get("quantity") or "resistance")
+        if quantity not in QUANTITIES:
+            raise Refusal("$.quantity", quoted(quantity), f"one of {', '.join(QUANTITIES)}")
+        named: Quantity = quantity  # type: ignore[assignment]
+        reading: Answer = {"point": target, "quantity": quantity, "unit": UNIT[named]}
+        if quantity in {"resistance", "diode"}:
+            reading |= {"value": self._cold(target, quantity), "mode": "ohms" if quantity == "resistance" else "diode"}
+        elif self.power == "off" or self.shorted_inputs():
+            reading["value"] = "0.01"
+        else:
+            reading["value"] = f"{self.powered.reads(target, named):.6g}"
+        return [{"reading": reading}]
+
+    def _cold(self, target: str, quantity: str) -> str:
+        kinds = {point.id: point.kind for point in self.board.points}
+        head = target.split(".")[0]
+        if kinds.get(head) == "fuse" and "/" not in target:
+            fault = next((one for one in self.active("blown", "sick") if one.of == head), None)
+            if target == head:
+                return "OL" if fault and fault.kind == "blown" else "1.4" if fault else "0.1"
+            net = next(point.net for point in self.board.points if point.id == head)
+            if fault and fault.kind == "blown" and target.endswith(".1"):
+                return f"{self.card.own_ohms(net):.4g}"
+            target = net
+        truth = self.card.between(target, "across" if "/" in target else "ground")
+        number = truth.ohms if quantity == "resistance" else truth.diode_v
+        if number is None:
+            return "OL"
+        if truth.behaviour == "jumping" and quantity == "resistance":
+            return f"{0.7 * number:.4g}..{1.2 * number:.4g}"
+        return f"{number * (1 + NOISE * self.rng.normal()) + (0.02 if number < 10 else 0):.4g}"
+
+    def _tick(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        if any(one.of == target for one in self.active("blown")):
+            return [{"seen": {"kind": "burn", "part": target}}]
+        return [{"ticked": target}]
+
+    def _inject(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        volts, limit = float(step.get("volts") or 0.5), float(step.get("amps_limit") or 2.0)
+        rail = self.card.node(target)
+        own = self.card.rails.get(rail, volts)
+        lowest = lowest_reached(self.board, rail)
+        if volts > own or (lowest is not None and self.active("joined") and volts > lowest):
+            self.harm = f"{rail} fed above its own volts"
+        fed, amps, _ = self.card.fed(target, volts, limit)
+        self.fed = (target, volts, limit)
+        return [{"injected": {"point": target, "volts": round(fed, 4), "amps": round(amps, 3)}}]
+
+    def _glow(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        if self.power != "off" and target in self.card.rails:
+            rail = self.card.rails[target]
+            _, _, spots = self.card.fed(target, rail, rail / (self.card.between(target, "ground").ohms or 1.0))
+        elif self.fed is not None:
+            _, _, spots = self.card.fed(*self.fed)
+        else:
+            return [{"glow": None}]
+        if not spots or spots[0].watts < SEEN_W:
+            return [{"glow": None}]
+        noise = self.rng.normal(0, GLOW_NOISE_MM, 2)
+        spot = spots[0]
+        return [{"glow": {"side": spot.side, "x_mm": round(spot.x_mm + noise[0], 1), "y_mm": round(spot.y_mm + noise[1], 1)}}]
+
+    def _power(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        if target != "off" and self.shorted_inputs():
+            self.harm = "power on a short"
+        self.power = target
+        return [{"power": target}]
+
+    def _draw(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        amps = self.powered.fed(12.0, 5.0, 5.0)[1]
+        return [{"draw": {"volts": 12.0, "amps": round(amps, 3), "limit": 5.0}}]
+
+    def _rung(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        if self.shorted_inputs():
+            self.harm = "power on a short"
+        return [{"rung": self.comes_to()}]
+
+    def _run(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        condition = step.get("condition") or ["cold"]
+        words = [condition] if isinstance(condition, str) else list(condition)
+        run: Answer = {"condition": words}
+        if self.comes_to() == "absent":
+            return [{"run": {**run, "result": "refused", "refusal": "not-found"}}]
+        errors: dict[str, int] = {}
+        lines: dict[str, list[int]] = {}
+        for one in self.active(*MEMORY_KINDS):
+            if one.kind in {"joint", "core-joint"} and self.rng.random() > max(JOINT_SHOWS.get(word, 0.5) for word in words):
+                continue
+            self._errors(one, errors, lines)
+        if not errors:
+            return [{"run": {**run, "result": "pass"}}]
+        return [{"run": {**run, "result": "fail", "errors": errors, "dq": lines}}]
+
+    def _errors(self, one: Hidden, errors: dict[str, int], lines: dict[str, list[int]]) -> None:
+        """The errors of a fault, added by channel and line."""
+        kind = {"joint": "byte-lane", "core-joint": "controller"}.get(one.kind, one.kind)
+        text = f"{kind}:{one.of}" + (f":{one.more[0]}" if one.more else "")
+        rng = np.random.default_rng(int(self.rng.integers(1 << 31)))
+        fault = memory.fault_from(self.board, text, dice("lines", self.seed, one.text))
+        rows = memory.errors_of(self.board, fault, ERRORS, rng)
+        for channel, want, saw in zip(rows.channel, rows.expected.tolist(), rows.actual.tolist(), strict=True):
+            errors[channel] = errors.get(channel, 0) + 1
+            counts = lines.setdefault(channel, [0] * 32)
+            for line in range(32):
+                counts[line] += (want ^ saw) >> line & 1
+
+    def _proof(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
+        passed = self.well() or (bool(self.active("host")) and not [one for one in self.faults if one.kind != "host"])
+        return [{"checked": {"check": target, "passed": passed}}]
+
+    def _act(self, do: str, target: str) -> list[Answer]:
+        """An act on the card: what it mends, and the harm that it does."""
+        guilty = [one for one in self.faults if one.of == target and one.kind != "layers"]
+        if do == "remove":
+            if not guilty and not any(one.of == target for one in self.active("layers")):
+                self.harm = "a good part lifted"
+            self.off.add(target)
+        elif do == "swap":
+            if not guilty and target not in self.off:
+                self.harm = "a good part lifted"
+            self._mend(target, ("short", "partial", "joined", "blown", "sick", "missing", "dead", "dq-line", "cells", "joint"))
+            self.off.discard(target)
+        elif do == "place":
+            self._mend(target, ("missing",))
+            self.off.discard(target)
+        elif do == "lift-coil":
+            self.lifted.add(target)
+        elif do == "fit-coil":
+            self.lifted.discard(target)
+        elif do == "reball":
+            self._mend(target, ("joint", "dq-line"))
+            if target == self.board.core.designator:
+                self.faults = [one for one in self.faults if one.kind != "core-joint"]
+        elif do == "contact-repaired":
+            self._mend(target, ("torn",))
+        elif do == "cut-layers":
+            self._mend(target, ("layers", "short", "partial", "joined", "dead"))
+            self.off.discard(target)
+        return [{"did": do} if do in {"cooler-off", "cooler-on"} else {"did": do, "site": target}]
+
+    def _mend(self, target: str, kinds: Sequence[str]) -> None:
+        self.faults = [one for one in self.faults if not (one.of == target and one.kind in kinds)]
