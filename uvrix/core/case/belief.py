@@ -208,9 +208,11 @@ def _short(facts: Facts) -> Strand | None:
     board, shorted = facts.board, facts.shorted
     if board is None:
         return _short_undrawn(facts)
-    if not shorted:
+    if facts.behind_lifted:
         found = [_Weighed("short", (stage,), 1.0, [why], [entry]) for stage, why, entry in facts.behind_lifted]
         return _strand("short", found)
+    if not shorted:
+        return None
     verdicts = {rail.id: rail.verdict for rail in facts.rails} | dict.fromkeys(shorted, "short")
     entries = {rail.id: rail.standing.entry for rail in facts.rails}
     partial = all(rail.verdict == "partial-short" for rail in facts.rails if rail.id in shorted)

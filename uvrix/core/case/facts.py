@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from functools import cached_property
 
@@ -41,14 +42,16 @@ from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.memory.locate import Located, locate
 from uvrix.core.readings.fuses import FuseFound
 from uvrix.core.readings.guard import below_guard
+from uvrix.core.readings.limits import COIL_SIDE_TIMES
 from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.startup.chain import Chain, chain_of
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.refuted import without_refuted
 
-# Below this share of the lowest that good cards read, a rail is pulled down; where two leads tell that much at all.
-FAR_LOW_SHARE, TWO_LEADS_TELL_OHMS = 0.6, 2.0
+# Below this share of the lowest that good cards read, a rail is pulled down; and by more ohms than two
+# leads add.
+FAR_LOW_SHARE, TWO_LEADS_TELL_OHMS = 0.7, 0.1
 
 
 class Facts:
@@ -228,7 +231,7 @@ class Facts:
     @cached_property
     def behind_lifted(self) -> tuple[tuple[str, str, int], ...]:
         """Stages that a lifted coil convicts: an input was short before it was lifted, and reads right since."""
-        if self.board is None or self.shorted:
+        if self.board is None:
             return ()
         stages = {one["point"]: one["designator"] for one in self.board.document.get("phases", ()) if one.get("point")}
         found = []
@@ -237,16 +240,22 @@ class Facts:
             if stage is None or stage in self.card.empty or self.done_since(since, "swap", site=stage):
                 continue
             rails = self.touches.of_site(stage) & set(self.touches.inputs)
-            short = [
-                entry.what.reading.point
+            before = [
+                entry.what.reading.value.middle
                 for entry in self.entries[:since]
                 if isinstance(entry.what, Measured)
                 and self.touches.of_reading(entry.what.reading.point) & rails
-                and self.short_then(entry.number, entry.what)
+                and (self.short_then(entry.number, entry.what))
             ]
-            again = [one for one in self.readings.standing if one.entry > since and self.readings.names(one) & rails]
-            if short and again:
-                found.append((stage, f"With {coil} lifted {short[-1]} is short no more: {stage}.", since))
+            again = [
+                one.reading.value.middle or math.inf
+                for one in self.readings.standing
+                if one.entry > since
+                and self.readings.names(one) & rails
+                and (one.reading.quantity, one.reading.to) == ("resistance", "ground")
+            ]
+            if before and again and (before[-1] or 0.0) * COIL_SIDE_TIMES < again[-1]:
+                found.append((stage, f"With {coil} lifted its input is short no more: {stage}.", since))
         return tuple(found)
 
     def short_then(self, number: int, measured: Measured) -> bool:
@@ -395,7 +404,7 @@ def _far_low(rail: RailFound) -> bool:
     reference, value = rail.standing.judged.reference, rail.standing.reading.value
     if rail.verdict != "low" or reference is None or reference.low is None or value.high is None:
         return False
-    return value.high < FAR_LOW_SHARE * reference.low and reference.low > TWO_LEADS_TELL_OHMS
+    return value.high < FAR_LOW_SHARE * reference.low and reference.low - value.high > TWO_LEADS_TELL_OHMS
 
 
 def chain_of_or_none(board: Board) -> Chain | None:

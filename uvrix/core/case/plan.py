@@ -111,6 +111,8 @@ COMES_UP = frozenset({"artefacts", "hangs", "driver", "slow", "output", "hot"})
 # From this chance on a part is lifted; below it a look, a reading or a glow tells first.
 SURE, SURE_NODE = 0.75, 0.85
 LISTED = 12
+# A chip is not lifted for less than this chance of a cure.
+LEAST_CURE = 0.05
 CONDITIONS = ("cold", "warm", "flexed")
 # A check of the proof that failed is tried again so many times.
 MOST_TIMES = 3
@@ -353,8 +355,13 @@ class _Planner:
         shorted = self.facts.shorted
         if self.board is None:
             return []
+        if self.facts.behind_lifted:
+            return [
+                self.lift("swap", stage, 0.9, f"{why} Fit another one.", 32)
+                for stage, why, _ in self.facts.behind_lifted
+            ]
         if not shorted:
-            return [self.lift("swap", stage, 0.9, f"{why} Fit another one.", 32) for stage, why, _ in self.facts.behind_lifted]
+            return []
         if steps := self.burnt_layers():
             return steps
         ranked = sorted(
@@ -515,7 +522,7 @@ class _Planner:
         """An act on a part, a chip or the core with its minutes and risk."""
         board = self.board
         if board is not None and who == board.core.designator:
-            return step(do, who, gain, why, tier + 5, minutes=CORE_MINUTES, risk=CORE_RISK)
+            return step(do, who, gain, why, tier, minutes=CORE_MINUTES, risk=CORE_RISK)
         if board is not None and who in board.by_designator:
             minutes = CHIP_SWAP_MINUTES if do == "swap" else MINUTES["reball"] if do == "reball" else 20.0
             return step(do, who, gain, why, tier, minutes=minutes, risk=0.03)
@@ -843,7 +850,7 @@ class _Planner:
         tried = set(self._acts_at(who))
         reball, swap = 0.9 * joint + 0.15 * line, 0.9 * joint + 0.95 * chip + 0.15 * line
         reball_first = self.facts.shop.school == "reball-first" and reball * 4 > swap
-        if "reball" not in tried and "swap" not in tried and reball > 0.02:
+        if "reball" not in tried and "swap" not in tried and reball > LEAST_CURE:
             why = f"{who}: its joint {joint:.2f}, the chip itself {chip:.2f}. Reball it and run again."
             found.append(
                 self.lift(
@@ -856,7 +863,7 @@ class _Planner:
                     else tier + 1,
                 )
             )
-        if "swap" not in tried and swap > 0.02:
+        if "swap" not in tried and swap > LEAST_CURE:
             why = f"{who}: the chip itself {chip:.2f}, its joint {joint:.2f}. Fit another one and run again."
             found.append(
                 self.lift("swap", who, swap, why, tier + 1 if reball_first and "reball" not in tried else tier)
