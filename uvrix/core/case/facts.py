@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from functools import cached_property
 
 from uvrix.core.boards.contacts import ROW_SIDE
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.model import Board, Vector
 from uvrix.core.case.card import Card, replay
 from uvrix.core.case.counts import Counted, count
 from uvrix.core.case.entries import (
@@ -42,7 +42,7 @@ from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.memory.locate import Located, locate
 from uvrix.core.readings.fuses import FuseFound
 from uvrix.core.readings.guard import below_guard
-from uvrix.core.readings.limits import COIL_SIDE_TIMES
+from uvrix.core.readings.limits import COIL_SIDE_TIMES, GLOW_CLOSE_MM
 from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.startup.chain import Chain, chain_of
@@ -225,8 +225,30 @@ class Facts:
         """Rails that are short by a reading that counts, lowest volts first: by good cards, or an input under the guard."""
         found = {rail.id for rail in self.rails if rail.verdict in SHORTED or _far_low(rail)}
         found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
+        found |= self.glowing
         volts = {name: float(rail.get("volts", 0)) for name, rail in self.touches.rails.items()}
         return tuple(sorted(found, key=lambda rail: (volts.get(rail, 0), rail)))
+
+    @cached_property
+    def glowing(self) -> frozenset[str]:
+        """Rails that read no short, and yet a part on them warmed when they were fed: two leads could not tell it."""
+        found: set[str] = set()
+        for _, glow, fed, watts in self.glows:
+            rails = fed & set(self.touches.rails)
+            if self.board is None or not glow.warm or watts is None or self._over_the_core(glow):
+                continue
+            for part in self.board.parts:
+                near = part.centre is not None and part.side == glow.side and set(part.rails) & rails
+                if near and part.designator not in self.card.empty and _away(part.centre, glow) <= GLOW_CLOSE_MM:
+                    found |= rails
+        return frozenset(found)
+
+    def _over_the_core(self, glow: Glow) -> bool:
+        """Whether it warmed at the core: a healthy one takes what its rail is fed."""
+        assert self.board is not None
+        core = self.board.core
+        x, y = abs(glow.x_mm - float(core.centre[0])), abs(glow.y_mm - float(core.centre[1]))
+        return x <= float(core.size[0]) / 2 and y <= float(core.size[1]) / 2
 
     @cached_property
     def behind_lifted(self) -> tuple[tuple[str, str, int], ...]:
@@ -247,16 +269,21 @@ class Facts:
                 and self.touches.of_reading(entry.what.reading.point) & rails
                 and (self.short_then(entry.number, entry.what))
             ]
-            again = [
-                one.reading.value.middle or math.inf
-                for one in self.readings.standing
-                if one.entry > since
-                and self.readings.names(one) & rails
-                and (one.reading.quantity, one.reading.to) == ("resistance", "ground")
-            ]
-            if before and again and (before[-1] or 0.0) * COIL_SIDE_TIMES < again[-1]:
+            again = self._read_until_the_next_act(since, rails)
+            if before and again and (before[-1] or 0.0) * COIL_SIDE_TIMES < again[0]:
                 found.append((stage, f"With {coil} lifted its input is short no more: {stage}.", since))
         return tuple(found)
+
+    def _read_until_the_next_act(self, since: int, rails: frozenset[str]) -> list[float]:
+        """What some rails read to ground between an act and the next."""
+        end = next((act.number for act in self.acts if act.number > since), len(self.entries))
+        return [
+            math.inf if entry.what.reading.value.middle is None else entry.what.reading.value.middle
+            for entry in self.entries[since + 1 : end]
+            if isinstance(entry.what, Measured)
+            and (entry.what.reading.quantity, entry.what.reading.to) == ("resistance", "ground")
+            and self.touches.of_reading(entry.what.reading.point) & rails
+        ]
 
     def short_then(self, number: int, measured: Measured) -> bool:
         """Whether a reading, void or not, was one of a short."""
@@ -405,6 +432,11 @@ def _far_low(rail: RailFound) -> bool:
     if rail.verdict != "low" or reference is None or reference.low is None or value.high is None:
         return False
     return value.high < FAR_LOW_SHARE * reference.low and reference.low - value.high > TWO_LEADS_TELL_OHMS
+
+
+def _away(centre: Vector | None, glow: Glow) -> float:
+    """Millimetres from a place to a warm spot."""
+    return math.inf if centre is None else math.hypot(float(centre[0]) - glow.x_mm, float(centre[1]) - glow.y_mm)
 
 
 def chain_of_or_none(board: Board) -> Chain | None:

@@ -13,16 +13,16 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from uvrix.core.case.belief import SEEN_WATTS, Cause, believe
-from uvrix.core.case.entries import Checked, Drawn, Measured
+from uvrix.core.case.entries import Checked, Drawn, Looked, Measured
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.generic import INPUTS
 from uvrix.core.case.power import point_of
 from uvrix.core.case.proof import ProofCheck
 from uvrix.core.finding_kinds import group_of
-from uvrix.core.look.regions import SIDES
+from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.readings.hunt import JOINING, lowest_reached
 from uvrix.core.readings.inject import injection
-from uvrix.core.readings.limits import GLOW_CLOSE_MM, INJECT_MOST_V
+from uvrix.core.readings.limits import GLOW_CLOSE_MM, INJECT_MOST_V, INJECT_SEEN_W, JOINED_OHMS
 from uvrix.core.readings.notation import shown_number
 
 # Minutes of each step where nothing better is known, and the chance that it does harm (usual practice's orders).
@@ -111,6 +111,8 @@ COMES_UP = frozenset({"artefacts", "hangs", "driver", "slow", "output", "hot"})
 # From this chance on a part is lifted; below it a look, a reading or a glow tells first.
 SURE, SURE_NODE = 0.75, 0.85
 LISTED = 12
+# A healthy rail under this hides a short from two leads.
+HIDES_A_SHORT_OHMS = 2.0
 # A chip is not lifted for less than this chance of a cure.
 LEAST_CURE = 0.05
 CONDITIONS = ("cold", "warm", "flexed")
@@ -423,17 +425,44 @@ class _Planner:
         given = injection(volts, max(ohms, 0.0), lowest_reached(self.board, rail))
         most = min(INJECT_MOST_V, volts, lowest_reached(self.board, rail) or INJECT_MOST_V)
         warm = given.watts_in_short if ohms > 0 else given.watts
-        feed = given.volts
+        feed, amps = given.volts, given.amps_limit
         if warm < SEEN_WATTS and ohms > 0:
-            feed = most
-            warm = min(given.amps_limit, feed / ohms) ** 2 * ohms
+            joining = [part.designator for part in self.board.parts if part.kind in JOINING and rail in part.rails]
+            if not self.proven_apart(joining) and (proofs := self.prove_stages([(1.0, who) for who in joining], 30)):
+                return proofs
+            if self.proven_apart(joining):
+                most = volts
+            feed = min(most, max(feed, math.sqrt(INJECT_SEEN_W * ohms)))
+            amps = min(amps, round(1.2 * feed / ohms + 0.01, 2))
+            warm = min(amps, feed / ohms) ** 2 * ohms
         why = (
-            f"{rail} reads {shown_number(ohms, 'resistance')}: feed {feed:g} V, {given.amps_limit:g} A at most, "
+            f"{rail} reads {shown_number(ohms, 'resistance')}: feed {feed:.3g} V, {amps:g} A at most, "
             "and look for the warm spot."
         )
         if warm < LEAST_WATTS:
             return self.heat_as_it_runs(rail, warm)
-        return [step("inject", point, 0.5, why, 30, needs="off", volts=feed, amps_limit=given.amps_limit)]
+        return [step("inject", point, 0.5, why, 30, needs="off", volts=round(feed, 3), amps_limit=amps)]
+
+    def proven_apart(self, stages: Sequence[str]) -> bool:
+        """Whether every stage that joins a rail to another was read across and is not joined."""
+        read = {key for who in stages if (key := self._pair_of(who))}
+        apart = {
+            self.facts.readings.places.key(one.reading.point, "across")
+            for one in self.facts.readings.pairs()
+            if one.reading.value.middle is None or one.reading.value.middle > JOINED_OHMS
+        }
+        return {self.facts.readings.places.key(pair, "across") for pair in read} <= apart
+
+    def _pair_of(self, who: str) -> str:
+        """The two points across a stage: its input, and its output by its phase's coil; empty where it has none."""
+        assert self.board is not None
+        part = next((one for one in self.board.parts if one.designator == who), None)
+        rails = [rail for rail in part.rails if rail in self.facts.touches.rails] if part else []
+        if part is None or part.kind not in JOINING or len(rails) < 2:
+            return ""
+        rails.sort(key=lambda rail: -float(self.facts.touches.rails[rail].get("volts", 0)))
+        phases = {one["designator"]: one.get("point") for one in self.board.document.get("phases", ())}
+        return f"{point_of(rails[0], self.facts.touches)}/{phases.get(who) or point_of(rails[-1], self.facts.touches)}"
 
     def heat_as_it_runs(self, rail: str, watts: float) -> list[Step]:
         """Where injecting warms nothing that could be seen: the rail as it runs, if power is allowed."""
@@ -456,35 +485,17 @@ class _Planner:
                         found.add(part.designator)
         return frozenset(found)
 
-    def prove_stages(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
+    def prove_stages(self, ranked: Sequence[tuple[float, str]], tier: int = 31) -> list[Step]:
         """Across the pins of stages that join two rails, where that was not read."""
-        assert self.board is not None
-        parts = {part.designator: part for part in self.board.parts}
-        phases = {one["designator"]: one.get("point") for one in self.board.document.get("phases", ())}
+        key = self.facts.readings.places.key
+        read = {key(one.reading.point, "across") for one in self.facts.readings.pairs() if not one.pins}
+        named = {one.pins for one in self.facts.readings.pairs()}
         found = []
         for chance, who in ranked:
-            part = parts.get(who)
-            rails = [rail for rail in part.rails if rail in self.facts.touches.rails] if part else []
-            if part is None or part.kind not in JOINING or len(rails) < 2 or chance < 0.05:
-                continue
-            rails.sort(key=lambda rail: -float(self.facts.touches.rails[rail].get("volts", 0)))
-            ends = [point_of(rails[0], self.facts.touches), phases.get(who) or point_of(rails[-1], self.facts.touches)]
-            pair = "/".join(str(end) for end in ends)
-            read = any(
-                one.pins == who
-                or (
-                    not one.pins
-                    and self.facts.readings.places.key(one.reading.point, "across")
-                    == self.facts.readings.places.key(pair, "across")
-                )
-                for one in self.facts.readings.pairs()
-            )
-            if not read:
-                found.append(
-                    self.read(
-                        pair, 0.2 * chance, f"{who}: its input against its output; under one ohm it is joined.", 31
-                    )
-                )
+            pair = self._pair_of(who)
+            if pair and chance >= 0.05 and who not in named and key(pair, "across") not in read:
+                why = f"{who}: its input against its output; under one ohm it is joined."
+                found.append(self.read(pair, 0.2 * chance, why, tier))
         return found
 
     def part_phases(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
@@ -669,6 +680,7 @@ class _Planner:
                                 quantity,
                             )
                         )
+        steps += self.feed_what_hides_a_short(missing)
         told = not steps
         for one in self.causes:
             if one.cause not in {"dead-part", "missing"} or one.chance < 0.02:
@@ -697,6 +709,22 @@ class _Planner:
                         )
                     )
         return steps
+
+    def feed_what_hides_a_short(self, missing: Sequence[str]) -> list[Step]:
+        """A rail that does not come up and is so low when healthy that two leads cannot tell a short: feed it and look."""
+        for found in self.facts.rails:
+            reference = found.standing.judged.reference
+            hides = reference is not None and reference.centre is not None and reference.centre < HIDES_A_SHORT_OHMS
+            told = any(found.id in glow[2] for glow in self.facts.glows)
+            if hides and found.id in missing and self._needs_met(found.id) and not told:
+                why = f"{found.id} does not come up, and two leads cannot tell a short from so low a rail."
+                return [replace(one, why=f"{why} {one.why}", tier=42) for one in self.feed(found.id)]
+        return []
+
+    def _needs_met(self, node: str) -> bool:
+        """Whether nothing that a node needs was read as missing."""
+        found, needs = self.facts.isolation, self.facts.touches.nodes.get(node, {}).get("needs", ())
+        return found is not None and all(found.measured[need].state != "missing" for need in needs if need in found.measured)
 
     def _swapped_since_missing(self, who: str) -> bool:
         return who in self.facts.without_effect
@@ -953,6 +981,17 @@ class _Planner:
                 )
             )
         return found
+
+    def at_the_contacts(self, chance: float) -> list[Step]:
+        """The slot's contacts by microscope, region by region: a torn one is passed over at a glance."""
+        if self.board is None:
+            return []
+        named = {one.what.target for one in self.facts.entries if isinstance(one.what, Looked)}
+        return [
+            step("look", region.id, 0.4 * chance, "The slot's contacts under the microscope, one by one.", 49, minutes=2.0)
+            for region in regions(self.board)
+            if region.id not in named and "slot contacts" in region.holds
+        ]
 
     def _probe_even_so(self) -> list[Step]:
         facts = self.facts

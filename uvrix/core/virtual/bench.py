@@ -137,6 +137,12 @@ class Bench:
         found = {node["id"] for node in nodes if gone & set(node.get("parts", ()))}
         blown = {one.of for one in self.active("blown")} | self.off
         nets = {point.net for point in self.board.points if point.kind == "fuse" and point.id in blown}
+        cold = self.card
+        found |= {
+            cold.rail_of(fault)
+            for fault in cold.acting
+            if fault.kind in {"short", "layers"} and fault.designator in self.parts
+        }
         return frozenset(found | {node["id"] for node in nodes if node.get("kind") == "input" and node["id"] in nets})
 
     @property
@@ -206,6 +212,8 @@ class Bench:
         x, y = (float(part.centre[0]), float(part.centre[1])) if part and part.centre else (math.nan, math.nan)
         region = next((found for found in regions(self.board) if found.id == target), None)
         inside = target in {"all", side} or (region is not None and region.side == side and region.contains(x, y))
+        if one.kind == "torn" and region is not None:
+            inside = region.side == side and "slot contacts" in region.holds
         if not (target == one.of or inside) or one.of in self.off:
             return None
         eye = dice("eye", self.seed, one.text).random()
@@ -214,7 +222,7 @@ class Bench:
             return {"seen": {"kind": "missing-part", "part": one.of}} if target == one.of or eye < 0.5 else None
         if one.kind in {"short", "joined", "layers"} and one.of in self.parts and eye < BURN_SEEN:
             return {"seen": {"kind": "burn", "part": one.of}}
-        if one.kind == "torn" and eye < TORN_SEEN:
+        if one.kind == "torn" and (eye < TORN_SEEN or region is not None):
             return {"seen": {"kind": "contact", "part": one.of}}
         return None
 

@@ -135,7 +135,7 @@ class VirtualCard:
         one, _, other = point.partition("/")
         a, b = self.node(one), self.node(other) if other else GROUND
         ohms = self._resistance(a, b)
-        touched = [fault for fault in self._acting if fault.kind == "partial" and self._rail_of(fault) in {a, b}]
+        touched = [fault for fault in self.acting if fault.kind == "partial" and self.rail_of(fault) in {a, b}]
         if touched:
             return Truth(ohms, _diode(ohms, one), "jumping")
         return Truth(ohms, _diode(ohms, one), "charging" if ohms > CHARGING_OHMS else "steady")
@@ -182,11 +182,11 @@ class VirtualCard:
         return amps * ohms, amps, tuple(sorted(spots, key=lambda spot: -spot.watts))
 
     @cached_property
-    def _acting(self) -> tuple[Fault, ...]:
+    def acting(self) -> tuple[Fault, ...]:
         """Faults whose part is still on the board; burnt layers stay."""
         return tuple(fault for fault in self.faults if fault.kind == "layers" or fault.designator not in self.off)
 
-    def _rail_of(self, fault: Fault) -> str:
+    def rail_of(self, fault: Fault) -> str:
         """The rail that a fault to ground is on: as said, else the part's lowest."""
         rails = [rail for rail in self.parts[fault.designator].rails if rail in self.rails]
         return fault.rail or min(rails, key=lambda rail: self.rails[rail])
@@ -207,7 +207,7 @@ class VirtualCard:
     def _resistors(self) -> tuple[tuple[Fault, str, str, float], ...]:
         """Every acting fault as a resistor between two nodes."""
         found = []
-        for fault in self._acting:
+        for fault in self.acting:
             if fault.kind in {"blown", "sick"}:
                 continue
             part = self.parts[fault.designator]
@@ -215,7 +215,7 @@ class VirtualCard:
                 high = max((rail for rail in part.rails if rail in self.rails), key=lambda rail: self.rails[rail])
                 found.append((fault, high, self._output(part), JOINED_OHMS))
                 continue
-            rail = self._rail_of(fault)
+            rail = self.rail_of(fault)
             stays = fault.kind == "layers" or fault.rail or part.kind not in STAGES
             node = rail if stays else self._output(part)
             partial = self.own_ohms(rail) * PARTIAL_SHARE / (1 - PARTIAL_SHARE)
@@ -272,7 +272,7 @@ class VirtualCard:
         found = next((one for one in self.board.points if one.id == point), None)
         if found is None:
             raise Refusal("", quoted(point), "a point of the board")
-        for fault in self._acting:
+        for fault in self.acting:
             if fault.designator == point and fault.kind == "blown":
                 return Truth(None, None, "steady")
             if fault.designator == point and fault.kind == "sick":
