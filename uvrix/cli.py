@@ -57,11 +57,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     simulate = commands.add_parser(
         "simulate", help="a report of an injected fault, with the truth beside it", allow_abbrev=False
     )
-    simulate.add_argument("what", choices=["memory"])
-    simulate.add_argument("--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help="the fault to inject")
-    simulate.add_argument("--errors", required=True, type=_count, metavar="N", help="how many errors")
-    simulate.add_argument("--seed", required=True, type=_seed, metavar="S", help="the same seed writes the same report")
-    simulate.add_argument("--out", required=True, metavar="FILE", help="the report; the truth goes to FILE.truth.json")
+    simulate.add_argument("what", choices=["memory", "card"])
+    simulate.add_argument("--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help="the fault, or faults, to hide")
+    simulate.add_argument("--errors", type=_count, metavar="N", help="memory: how many errors")
+    simulate.add_argument("--seed", required=True, type=_seed, metavar="S", help="the same seed gives the same card")
+    simulate.add_argument("--out", metavar="FILE", help="memory: the report; the truth goes to FILE.truth.json")
+    simulate.add_argument("--serve", action="store_true", help="card: answer steps, one JSON object a line")
+    simulate.add_argument("--reveal", action="store_true", help="card: print the truth at the end")
     simulate.set_defaults(run=_simulate)
     teach = commands.add_parser(
         "teach", help="a reader learned from a sample and a few marked words", allow_abbrev=False
@@ -99,6 +101,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(refusal, file=sys.stderr)
         return 2
     text = json.dumps(found, ensure_ascii=False, allow_nan=False) if chosen.json else "\n".join(table)
+    if chosen.command == "simulate" and chosen.what == "card" and not chosen.reveal:
+        return 0
     try:
         sys.stdout.buffer.write(text.encode("utf-8", "backslashreplace") + b"\n")
         sys.stdout.flush()
@@ -236,8 +240,47 @@ def _whole(word: str, least: int, most: int) -> int:
 
 
 def _simulate(chosen: argparse.Namespace) -> Printed:
+    return _simulate_card(chosen) if chosen.what == "card" else _simulate_memory(chosen)
+
+
+def _simulate_card(chosen: argparse.Namespace) -> Printed:
+    """Answers steps from the input, one JSON object a line each way, until the input ends or the card is returned."""
+    from uvrix.core.virtual.bench import Bench, hidden_faults
+
+    for option, value in (("--errors", chosen.errors), ("--out", chosen.out)):
+        if value is not None:
+            raise Refusal(option, one_line(str(value)), "nothing: it is of simulate memory")
+    if not chosen.serve:
+        raise Refusal("--serve", "nothing for it", "--serve: a virtual card answers steps")
+    board = _board(chosen.board)
+    bench = Bench(board, hidden_faults(board, chosen.fault), chosen.seed)
+    for number, line in enumerate(sys.stdin, 1):
+        if not line.strip():
+            continue
+        answered = bench.answer(_step(number, line))
+        print(json.dumps(answered, ensure_ascii=False, allow_nan=False), flush=True)
+    truth = bench.truth() if chosen.reveal else {}
+    return truth, [json.dumps(truth, ensure_ascii=False)] if chosen.reveal else []
+
+
+def _step(number: int, line: str) -> dict[str, Any]:
+    """One step as it came in. Raises Refusal."""
+    expected = "a step of next[] as one JSON object a line"
+    try:
+        step = json.loads(line)
+    except (ValueError, RecursionError):
+        raise Refusal(str(number), one_line(line), expected, "-") from None
+    if not isinstance(step, dict) or not isinstance(step.get("do"), str):
+        raise Refusal(str(number), one_line(line), expected, "-")
+    return step
+
+
+def _simulate_memory(chosen: argparse.Namespace) -> Printed:
     from uvrix.core.virtual.reports import simulate
 
+    for option, value in (("--errors", chosen.errors), ("--out", chosen.out)):
+        if value is None:
+            raise Refusal(option, "nothing for it", "uvrix simulate memory --board FILE --fault F --errors N --seed S --out FILE")
     made = simulate(_board(chosen.board), chosen.fault, chosen.errors, chosen.seed)
     truth = f"{chosen.out}.truth.json"
     for name, text in ((chosen.out, made.report), (truth, json.dumps(made.truth, indent=1) + "\n")):

@@ -260,9 +260,11 @@ def _glow_weight(facts: Facts, weighed: Sequence[_Weighed]) -> None:
     centres = {part.designator: (part.side, part.centre, frozenset(part.rails)) for part in board.parts}
     centres |= {site.designator: (site.side, site.centre, frozenset([site.rail or ""])) for site in board.sites}
     centres[board.core.designator] = ("front", board.core.centre, facts.touches.core_rails)
+    counted = set()
     for number, glow, fed, watts in facts.glows:
-        if not fed & set(facts.shorted):
+        if not fed & set(facts.shorted) or (glow, fed) in counted:
             continue
+        counted.add((glow, fed))
         for one in weighed:
             side, centre, rails = centres.get(one.designators[0], ("", None, frozenset()))
             if not glow.warm:

@@ -111,6 +111,8 @@ COMES_UP = frozenset({"artefacts", "hangs", "driver", "slow", "output", "hot"})
 # From this chance on a part is lifted; below it a look, a reading or a glow tells first.
 SURE, SURE_NODE = 0.75, 0.85
 LISTED = 12
+# So many looks for one warm spot: each sees it a little elsewhere.
+MOST_GLOWS = 3
 # A healthy rail under this hides a short from two leads.
 HIDES_A_SHORT_OHMS = 2.0
 # A chip is not lifted for less than this chance of a cure.
@@ -126,7 +128,8 @@ LEAST_WATTS = 0.04
 class Step:
     """A step: what carries it out, its screen, minutes, risk, what it cures or settles, why; `more` are its details.
 
-    `tier` is the trade's order: a lower one goes first whatever it is worth. `needs` is what the card must hang on.
+    `tier` is the trade's order: a lower one goes first whatever it is worth. `needs` is what the card must hang on;
+    `ahead` are the minutes of what a switch is thrown for, which are part of its cost.
     """
 
     do: str
@@ -138,12 +141,13 @@ class Step:
     why: str
     tier: int = 50
     needs: str = ""
+    ahead: float = 0.0
     more: dict[str, Any] = field(default_factory=dict)
 
     @property
     def worth(self) -> float:
         """Gain for a minute, harm counted as minutes."""
-        return self.gain / (self.minutes + self.risk * HARM_MINUTES)
+        return self.gain / (self.minutes + self.ahead + self.risk * HARM_MINUTES)
 
     @property
     def powered(self) -> bool:
@@ -157,7 +161,8 @@ def step(do: str, target: str, gain: float, why: str, tier: int, **rest: Any) ->
     risk = rest.pop("risk", RISK.get(do, 0.0))
     screen = rest.pop("screen", SCREEN.get(do, "ohms"))
     needs = rest.pop("needs", "")
-    return Step(do, target, screen, minutes, risk, min(1.0, max(0.0, gain)), why, tier, needs, rest)
+    ahead = rest.pop("ahead", 0.0)
+    return Step(do, target, screen, minutes, risk, min(1.0, max(0.0, gain)), why, tier, needs, ahead, rest)
 
 
 def plan(facts: Facts, causes: Sequence[Cause] | None = None) -> tuple[Step, ...]:
@@ -385,10 +390,11 @@ class _Planner:
                 for chance, who in ranked[:3]
                 if who not in self.facts.looked and chance >= 0.1 and not self._seen_at(who)
             ]
+            found += self.glow_again(ranked)
             found += self.prove_stages(ranked[:4])
             if not found:
                 found += self.part_phases(ranked[:4])
-        told = (bool(fed) or blind) and not any(one.do in {"look", "read", "lift-coil"} for one in found)
+        told = (bool(fed) or blind) and not any(one.do in {"look", "read", "lift-coil", "glow"} for one in found)
         for chance, who in ranked[:4]:
             if chance >= SURE or told:
                 said = f"{who} lies by the warm spot" if who in near else f"{who} is the likeliest"
@@ -399,6 +405,17 @@ class _Planner:
             if best[0] < SURE:
                 found += self.feed(other)
         return found
+
+    def glow_again(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
+        """Two parts too close to each other for one look: look again, up to thrice."""
+        last = self.facts.injected[-1] if self.facts.injected else None
+        if last is None or len(ranked) < 2 or ranked[1][0] < 0.1:
+            return []
+        since = [glow for number, glow, _, _ in self.facts.glows if number > last[0].number]
+        if not since or not all(glow.warm for glow in since) or len(since) >= MOST_GLOWS or len(set(since)) < len(since):
+            return []
+        why = f"{ranked[0][1]} and {ranked[1][1]} lie too close together for one look: look again, closer."
+        return [step("glow", last[1].point, 0.3, why, 31, needs="off")]
 
     def _seen_at(self, site: str) -> bool:
         return any(seen.part == site for _, seen in self.facts.seen)
@@ -1184,6 +1201,7 @@ class _Planner:
                         f"{said[one.needs]}, for: {one.why}",
                         one.tier,
                         minutes=MINUTES["power"],
+                        ahead=one.minutes + one.risk * HARM_MINUTES,
                     )
                 )
                 steps.append(replace(one, tier=one.tier + 1))

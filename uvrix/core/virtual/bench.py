@@ -16,7 +16,8 @@ import numpy as np
 
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.walk import places
-from uvrix.core.case.names import contact
+from uvrix.core.case.entries import DONE
+from uvrix.core.case.names import contact, fuses
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.look.regions import regions
 from uvrix.core.readings.hunt import lowest_reached
@@ -69,17 +70,35 @@ def hidden_faults(board: Board, text: str) -> tuple[Hidden, ...]:
 def _hidden(board: Board, text: str) -> Hidden:
     kind, _, rest = text.partition(":")
     of, *more = rest.split(":") if rest else [""]
-    known = {part.designator for part in board.parts} | {point.id for point in board.points} | set(board.by_designator)
-    known |= {part for node in board.document.get("startup", {}).get("nodes", ()) for part in node.get("parts", ())}
+    rails = {rail["id"] for rail in board.document.get("rails", ())}
+    on_rails = {part.designator: len(rails & set(part.rails)) for part in board.parts}
+    nodes = board.document.get("startup", {}).get("nodes", ())
+    named = set(on_rails) | {part for node in nodes for part in node.get("parts", ())}
+    met = places(board.core, board.walk, board.sites)
     fits = {
         "host": not of,
         "torn": contact(of) is not None,
-        "core-joint": any((place.channel or "")[:1] == of for place in places(board.core, board.walk, board.sites)),
+        "core-joint": any((place.channel or "")[:1] == of for place in met),
         **dict.fromkeys(("dq-line", "cells", "joint"), of in board.by_designator),
+        **dict.fromkeys(("short", "partial", "layers"), on_rails.get(of, 0) > 0),
+        "joined": on_rails.get(of, 0) > 1,
+        **dict.fromkeys(("blown", "sick"), of in fuses(board)),
+        **dict.fromkeys(("missing", "dead"), of in named),
     }
-    if kind not in KINDS or not fits.get(kind, of in known):
+    fits[kind] = fits.get(kind, False) and (kind not in COLD_KINDS or not more or more[0] in rails)
+    if kind not in KINDS or not fits[kind]:
         raise Refusal("--fault", quoted(text), f"KIND:DESIGNATOR of the board, with a kind of {', '.join(KINDS)}")
     return Hidden(kind, of, tuple(more))
+
+
+def _number(step: Mapping[str, Any], key: str, usual: float) -> float:
+    """A figure of a step, or the usual one where it says none. Raises Refusal."""
+    value = step.get(key)
+    if value is None:
+        return usual
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value < 1e6:
+        raise Refusal(f"$.{key}", quoted(value), "a number from 0 on")
+    return float(value)
 
 
 class Bench:
@@ -87,6 +106,7 @@ class Bench:
 
     def __init__(self, board: Board, faults: Sequence[Hidden], seed: int, symptoms: Sequence[str] = ()) -> None:
         self.board = board
+        self.hidden = tuple(faults)
         self.faults = list(faults)
         self.seed = seed
         self.rng = dice("bench", board.id, seed, *(one.text for one in faults))
@@ -116,6 +136,15 @@ class Bench:
             "pads": lambda target, step: [{"pads": {"site": target, "verdict": "good"}}],
             "proof": self._proof,
             "return": lambda target, step: [],
+        }
+
+    def truth(self) -> Answer:
+        """What was hidden, what of it is still there, whether the card is well."""
+        return {
+            "faults": [one.text for one in self.hidden],
+            "left": [one.text for one in self.faults],
+            "off": sorted(self.off),
+            "well": self.well(),
         }
 
     # -- what is true ------------------------------------------------------------------------------------------------
@@ -188,9 +217,11 @@ class Bench:
         self.harm = ""
         if do in self.does:
             entries = self.does[do](target, step)
-        else:
+        elif do in DONE:
             entries = self._act(do, target)
-        minutes = float(step.get("minutes") or MINUTES.get(do, 5))
+        else:
+            raise Refusal("$.do", quoted(do), f"one of {', '.join(sorted({*self.does, *DONE}))}")
+        minutes = _number(step, "minutes", float(MINUTES.get(do, 5)))
         return {"entries": entries, "minutes": minutes, "harm": self.harm}
 
     def _trial(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
@@ -251,6 +282,11 @@ class Bench:
             if fault and fault.kind == "blown" and target.endswith(".1"):
                 return f"{self.card.own_ohms(net):.4g}"
             target = net
+        if contact(target):
+            torn = any(one.of == contact(target) for one in self.active("torn"))
+            return "OL" if torn else "0.45" if quantity == "diode" else f"{450 + 20 * self.rng.normal():.4g}"
+        if "/" not in target and not self._on_a_rail(target):
+            return f"{dice(self.board.id, target).uniform(2e3, 2e4):.4g}" if quantity == "resistance" else "0.55"
         truth = self.card.between(target, "across" if "/" in target else "ground")
         number = truth.ohms if quantity == "resistance" else truth.diode_v
         if number is None:
@@ -259,13 +295,23 @@ class Bench:
             return f"{0.7 * number:.4g}..{1.2 * number:.4g}"
         return f"{number * (1 + NOISE * self.rng.normal()) + (0.02 if number < 10 else 0):.4g}"
 
+    def _on_a_rail(self, name: str) -> bool:
+        """Whether a point lies on a rail, and not on a signal's net. Raises Refusal for no such point."""
+        nodes = {node["id"]: node.get("point") for node in self.board.document.get("startup", {}).get("nodes", ())}
+        name = nodes.get(name) or name
+        net = next((point.net for point in self.board.points if point.id == name), name)
+        known = net in self.card.rails or net != name or name in nodes
+        if not known:
+            raise Refusal("$.target", quoted(name), "a point, rail or node of the board")
+        return net in self.card.rails
+
     def _tick(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
         if any(one.of == target for one in self.active("blown")):
             return [{"seen": {"kind": "burn", "part": target}}]
         return [{"ticked": target}]
 
     def _inject(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
-        volts, limit = float(step.get("volts") or 0.5), float(step.get("amps_limit") or 2.0)
+        volts, limit = _number(step, "volts", 0.5), _number(step, "amps_limit", 2.0)
         rail = self.card.node(target)
         own = self.card.rails.get(rail, volts)
         lowest = lowest_reached(self.board, rail)
