@@ -58,7 +58,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         "simulate", help="a report of an injected fault, with the truth beside it", allow_abbrev=False
     )
     simulate.add_argument("what", choices=["memory", "card"])
-    simulate.add_argument("--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help="the fault, or faults, to hide")
+    simulate.add_argument(
+        "--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help="the fault, or faults, to hide"
+    )
     simulate.add_argument("--errors", type=_count, metavar="N", help="memory: how many errors")
     simulate.add_argument("--seed", required=True, type=_seed, metavar="S", help="the same seed gives the same card")
     simulate.add_argument("--out", metavar="FILE", help="memory: the report; the truth goes to FILE.truth.json")
@@ -280,7 +282,9 @@ def _simulate_memory(chosen: argparse.Namespace) -> Printed:
 
     for option, value in (("--errors", chosen.errors), ("--out", chosen.out)):
         if value is None:
-            raise Refusal(option, "nothing for it", "uvrix simulate memory --board FILE --fault F --errors N --seed S --out FILE")
+            raise Refusal(
+                option, "nothing for it", "uvrix simulate memory --board FILE --fault F --errors N --seed S --out FILE"
+            )
     made = simulate(_board(chosen.board), chosen.fault, chosen.errors, chosen.seed)
     truth = f"{chosen.out}.truth.json"
     for name, text in ((chosen.out, made.report), (truth, json.dumps(made.truth, indent=1) + "\n")):

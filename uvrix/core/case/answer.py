@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from uvrix.core.case.belief import Cause, believe
+from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.card import Card
 from uvrix.core.case.facts import Facts
-from uvrix.core.case.plan import Step, plan
+from uvrix.core.case.plan.order import plan
+from uvrix.core.case.plan.steps import Step
 
 
 def answer(facts: Facts) -> dict[str, Any]:

@@ -33,9 +33,31 @@ MEMORY_KINDS = ("dq-line", "cells", "joint", "core-joint")
 KINDS = (*COLD_KINDS, "missing", "dead", "torn", *MEMORY_KINDS, "host")
 # Minutes where a step says none.
 MINUTES: Mapping[str, float] = {
-    **{"symptom": 2, "trial": 12, "look": 1, "read": 1, "tick": 0.5, "inject": 5, "glow": 2, "remove": 8, "place": 10},
-    **{"swap": 15, "reball": 50, "contact-repaired": 40, "cut-layers": 40, "power": 1, "draw": 0.5, "rung": 3, "run": 10},
-    **{"mark": 2, "pads": 5, "write": 15, "proof": 5, "ask": 5, "return": 10, "lift-coil": 8, "fit-coil": 8},
+    "symptom": 2,
+    "trial": 12,
+    "look": 1,
+    "read": 1,
+    "tick": 0.5,
+    "inject": 5,
+    "glow": 2,
+    "remove": 8,
+    "place": 10,
+    "swap": 15,
+    "reball": 50,
+    "contact-repaired": 40,
+    "cut-layers": 40,
+    "power": 1,
+    "draw": 0.5,
+    "rung": 3,
+    "run": 10,
+    "mark": 2,
+    "pads": 5,
+    "write": 15,
+    "proof": 5,
+    "ask": 5,
+    "return": 10,
+    "lift-coil": 8,
+    "fit-coil": 8,
 }
 # A short under this is felt by whoever powers it; a meter repeats to within this share.
 SHORT_HARM_OHMS, NOISE = 30.0, 0.01
@@ -157,7 +179,9 @@ class Bench:
     def card(self) -> VirtualCard:
         """The cold card."""
         cold = [Fault(one.kind, one.of, one.more[0] if one.more else "") for one in self.active(*COLD_KINDS)]  # type: ignore[arg-type]
-        return VirtualCard(self.board, self.healthy, tuple(cold), self.seed, frozenset(self.off), frozenset(self.lifted))
+        return VirtualCard(
+            self.board, self.healthy, tuple(cold), self.seed, frozenset(self.off), frozenset(self.lifted)
+        )
 
     def dead_nodes(self) -> frozenset[str]:
         """Start-up nodes that do not come up by themselves."""
@@ -273,7 +297,7 @@ class Bench:
 
     def _cold(self, target: str, quantity: str) -> str:
         kinds = {point.id: point.kind for point in self.board.points}
-        head = target.split(".")[0]
+        head = target.split(".", maxsplit=1)[0]
         if kinds.get(head) == "fuse" and "/" not in target:
             fault = next((one for one in self.active("blown", "sick") if one.of == head), None)
             if target == head:
@@ -333,7 +357,15 @@ class Bench:
             return [{"glow": None}]
         noise = self.rng.normal(0, GLOW_NOISE_MM, 2)
         spot = spots[0]
-        return [{"glow": {"side": spot.side, "x_mm": round(spot.x_mm + noise[0], 1), "y_mm": round(spot.y_mm + noise[1], 1)}}]
+        return [
+            {
+                "glow": {
+                    "side": spot.side,
+                    "x_mm": round(spot.x_mm + noise[0], 1),
+                    "y_mm": round(spot.y_mm + noise[1], 1),
+                }
+            }
+        ]
 
     def _power(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
         if target != "off" and self.shorted_inputs():
@@ -359,7 +391,9 @@ class Bench:
         errors: dict[str, int] = {}
         lines: dict[str, list[int]] = {}
         for one in self.active(*MEMORY_KINDS):
-            if one.kind in {"joint", "core-joint"} and self.rng.random() > max(JOINT_SHOWS.get(word, 0.5) for word in words):
+            if one.kind in {"joint", "core-joint"} and self.rng.random() > max(
+                JOINT_SHOWS.get(word, 0.5) for word in words
+            ):
                 continue
             self._errors(one, errors, lines)
         if not errors:
@@ -393,7 +427,9 @@ class Bench:
         elif do == "swap":
             if not guilty and target not in self.off:
                 self.harm = "a good part lifted"
-            self._mend(target, ("short", "partial", "joined", "blown", "sick", "missing", "dead", "dq-line", "cells", "joint"))
+            self._mend(
+                target, ("short", "partial", "joined", "blown", "sick", "missing", "dead", "dq-line", "cells", "joint")
+            )
             self.off.discard(target)
         elif do == "place":
             self._mend(target, ("missing",))

@@ -11,10 +11,11 @@ import numpy as np
 from uvrix.core.boards.document import board_from_document
 from uvrix.core.boards.model import Board
 from uvrix.core.case.answer import step_json
-from uvrix.core.case.belief import Cause, believe
+from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.case.facts import Facts
-from uvrix.core.case.plan import plan
+from uvrix.core.case.plan.order import plan
 from uvrix.core.case.shop import Shop
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.reading_file import Observation, Reading

@@ -63,9 +63,17 @@ class _Maker:
             x, y = 85 + 40 * math.cos(angle), 55 + 36 * math.sin(angle)
             self.sites.append(
                 {
-                    **{"designator": f"U{11 + number}", "side": "front", "x_mm": round(x, 1), "y_mm": round(y, 1)},
-                    **{"rotation_deg": 0, "size_mm": [12, 10], "package": "fb180", "fitted": True, "dq": [0, 31]},
-                    **{"rail": "mem", "group": "east" if math.cos(angle) > 0 else "west"},
+                    "designator": f"U{11 + number}",
+                    "side": "front",
+                    "x_mm": round(x, 1),
+                    "y_mm": round(y, 1),
+                    "rotation_deg": 0,
+                    "size_mm": [12, 10],
+                    "package": "fb180",
+                    "fitted": True,
+                    "dq": [0, 31],
+                    "rail": "mem",
+                    "group": "east" if math.cos(angle) > 0 else "west",
                 }
             )
 
@@ -74,14 +82,33 @@ class _Maker:
         reach = str(self.rng.choice(["outside", "cooler-off", "cooler-off"]))
         minutes = float(self.rng.choice([0.5, 0.5, 1.0]))
         self.points.append(
-            {**{"id": name, "side": self.side(), "x_mm": x, "y_mm": y, "kind": kind, "net": net, "reach": reach}, "minutes": minutes, **more}
+            {
+                "id": name,
+                "side": self.side(),
+                "x_mm": x,
+                "y_mm": y,
+                "kind": kind,
+                "net": net,
+                "reach": reach,
+                "minutes": minutes,
+                **more,
+            }
         )
         return name
 
     def part(self, name: str, kind: str, rails: list[str], weight: float = 1.0) -> str:
         x, y = self.spot()
         self.parts.append(
-            {**{"designator": name, "kind": kind, "side": self.side(), "x_mm": x, "y_mm": y, "rails": rails}, "value": "", "weight": weight}
+            {
+                "designator": name,
+                "kind": kind,
+                "side": self.side(),
+                "x_mm": x,
+                "y_mm": y,
+                "rails": rails,
+                "value": "",
+                "weight": weight,
+            }
         )
         return name
 
@@ -91,7 +118,7 @@ class _Maker:
     def node(self, name: str, kind: str, volts: float, needs: list[str], point: str, parts: list[str]) -> None:
         band = [round(0.94 * volts, 3), round(1.06 * volts, 3)]
         self.nodes.append(
-            {**{"id": name, "name": name, "kind": kind, "volts": band, "needs": needs, "point": point}, "parts": parts}
+            {"id": name, "name": name, "kind": kind, "volts": band, "needs": needs, "point": point, "parts": parts}
         )
 
     def inputs(self, many: int) -> None:
@@ -146,12 +173,18 @@ class _Maker:
     def document(self) -> Document:
         size = int(self.rng.integers(24, 34))
         return {
-            **{"format": "uvrix-board", "version": 1, "id": f"whole-{int(self.rng.integers(1 << 30))}", "name": "Whole board"},
+            "format": "uvrix-board",
+            "version": 1,
+            "id": f"whole-{int(self.rng.integers(1 << 30))}",
+            "name": "Whole board",
             "outline_mm": [[0, 0], [OUTLINE[0], 0], list(OUTLINE), [0, OUTLINE[1]]],
             "core": {"designator": "U1", "x_mm": 85, "y_mm": 55, "size_mm": [size, size], "mark_corner": "top-left"},
             "landmarks": [{"kind": "edge-contacts", "x_mm": 85, "y_mm": 3, "size_mm": [85, 5], "text": "slot"}],
             "sites": self.sites,
             "walk": {"start": "mark", "direction": "clockwise", "order": self.order},
-            **{"rails": self.rails, "points": self.points, "parts": self.parts, "phases": self.phase_list},
+            "rails": self.rails,
+            "points": self.points,
+            "parts": self.parts,
+            "phases": self.phase_list,
             "startup": {"nodes": self.nodes},
         }

@@ -1,0 +1,105 @@
+"""The strand of memory: the causes behind the finding of the runs that count, after what was tried."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from uvrix.core.case.belief.weighing import Strand, Weighed, strand_of
+from uvrix.core.case.facts import Facts
+from uvrix.core.finding_kinds import group_of
+from uvrix.core.planning.habits import USUAL
+from uvrix.core.startup.limits import REFUTED_SHARE
+
+MEMORY_CAUSE: Mapping[str, str] = {
+    "chip-joint": "chip-joint",
+    "chip": "chip",
+    "board": "board-line",
+    "core-joint": "core-joint",
+    "supply": "supply",
+    "other": "host",
+}
+
+
+def memory(facts: Facts) -> Strand | None:
+    """The causes behind the finding of the runs that count, after what was tried about the same chips."""
+    located, board = facts.located, facts.board
+    if board is None:
+        failed = [entry.number for entry, run in facts.runs if run.failed]
+        return (
+            strand_of(
+                "memory",
+                [
+                    Weighed("chip-joint", (), 0.5, ["Errors; the board is not drawn."], failed),
+                    Weighed("chip", (), 0.5, [], failed),
+                ],
+                0.2,
+            )
+            if failed
+            else None
+        )
+    if located is None or not any(run.failed for _, run in facts.runs):
+        return None
+    entries = [entry.number for entry, run in facts.runs if run.failed]
+    weighed = []
+    for number, found in enumerate((located.finding, *located.others)):
+        group = group_of(found.kind)
+        if group is None:
+            continue
+        chance = found.chance if number == 0 or found.chance < 1 - located.finding.chance else 0.2
+        if found.kind == "unclear":
+            chance = max(chance, 0.3)
+        for name, share in USUAL.shares[group.name].items():
+            cause = MEMORY_CAUSE[name]
+            for designators in _who(cause, found.designators, board.core.designator):
+                many = max(1, len(found.designators)) if cause in {"chip", "chip-joint", "board-line"} else 1
+                one = Weighed(cause, designators, chance * share / many, list(found.why[:2]), list(entries))
+                _tried(facts, one)
+                _lots(facts, one)
+                weighed.append(one)
+    return strand_of("memory", weighed, 0.05)
+
+
+def _who(cause: str, designators: Sequence[str], core: str) -> list[tuple[str, ...]]:
+    if cause in {"core-joint", "core"}:
+        return [(core,)]
+    if cause in {"chip", "chip-joint", "board-line"}:
+        return [(site,) for site in designators] or [()]
+    return [()]
+
+
+def _tried(facts: Facts, one: Weighed) -> None:
+    """What was done about a chip or the core, and that it fails as before."""
+    for site in one.designators:
+        last = facts.runs[-1][0].number if facts.runs else -1
+        reballed = [entry for entry in facts.done("reball", site=site) if entry.number < last]
+        swapped = [entry for entry in facts.done("swap", site=site) if entry.number < last]
+        if one.cause in {"chip-joint", "core-joint"} and (reballed or swapped):
+            one.times(0.1, f"{site} was reballed and it fails yet.", [*reballed, *swapped][-1].number)
+        if one.cause in {"chip", "core"} and swapped:
+            one.times(REFUTED_SHARE, f"{site} was replaced and it fails yet.", swapped[-1].number)
+        if one.cause == "board-line" and (reballed or swapped):
+            one.times(1.5)
+        pads = facts.pads.get(site)
+        if pads and one.cause == "board-line":
+            one.times({"good": 0.2, "fixable": 4.0, "donor": 8.0}[pads[1]], f"The pads of {site}: {pads[1]}.", pads[0])
+        for entry, seen in facts.seen:
+            if (
+                seen.part == site
+                and seen.kind in {"joint", "corner-bond"}
+                and one.cause in {"chip-joint", "core-joint"}
+            ):
+                one.times(3.0, f"{site}: {seen.kind.replace('-', ' ')} seen.", entry.number)
+
+
+def _lots(facts: Facts, one: Weighed) -> None:
+    """A chip of a lot that fails here."""
+    for site in one.designators:
+        if one.cause == "chip" and site in facts.lots:
+            number, lot = facts.lots[site]
+            known = facts.shop.lot(lot)
+            if known and known.of:
+                one.times(
+                    max(0.5, min(8.0, known.share / 0.05)),
+                    f"Lot {lot}: {known.failed} of {known.of} failed here.",
+                    number,
+                )

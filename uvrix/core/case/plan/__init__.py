@@ -1,0 +1,16 @@
+"""What to do next: one list of steps over all screens, best first (case.md, *What to do next*).
+
+Each step is worth what it cures or settles for its minutes and its harm, within the order that the trade keeps: what
+must come first (tiers) before what is only cheaper.
+
+steps.py    a step, and what steps usually take
+room.py     what the rooms share
+cold.py     symptom, look, inputs, fuses and rails before power
+hunt.py     from a short to the part
+mend.py     what goes back on, fuses, contacts
+powered.py  the supply and the start-up map
+memory.py   from memory runs to chips
+ladder.py   how far it comes in a computer
+proving.py  what is owed, the proof, the way out
+order.py    the order of all of them, and what must never be proposed
+"""

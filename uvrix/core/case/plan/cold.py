@@ -1,0 +1,133 @@
+"""Before power: the symptom, a look, what is missing, every input, fuse and rail to ground."""
+
+from __future__ import annotations
+
+from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.steps import COMES_UP, LOOK_SIDE_MINUTES, Step, step
+from uvrix.core.case.power import point_of
+from uvrix.core.look.regions import SIDES
+
+
+class Cold(Room):
+    """Before power: the symptom, a look, what is missing, every input, fuse and rail to ground."""
+
+    def steps(self) -> list[Step]:
+        """What this room proposes."""
+        return [
+            *self.arrive(),
+            *self.missing(),
+            *self.look(),
+            *self.again(),
+            *self.after_a_lifted_coil(),
+            *self.inputs(),
+            *self.rails(),
+        ]
+
+    def arrive(self) -> list[Step]:
+        """The symptom first."""
+        if not self.facts.symptoms:
+            return [step("symptom", "card", 0.5, "Nothing is said of what is wrong: pin the symptom down first.", 0)]
+        return []
+
+    def missing(self) -> list[Step]:
+        """Parts that are known to be missing go back on."""
+        chances = self.chances("missing")
+        return [
+            step("place", site, max(0.5, chances.get((site,), 0.5)), f"{site} was seen to be missing: fit one.", 5)
+            for site in self.card.missing
+            if site not in self.facts.shorted
+        ]
+
+    def look(self) -> list[Step]:
+        """Both sides by eye, before any meter; later only where it is worth its minutes."""
+        if self.board is None:
+            return (
+                [step("look", "all", 0.15, "Look the card over before any meter.", 10, minutes=2 * LOOK_SIDE_MINUTES)]
+                if not self.facts.looked and not self.facts.seen and not self.read_anything
+                else []
+            )
+        begun = self.read_anything or bool(self.facts.acts)
+        return [
+            step(
+                "look",
+                side,
+                0.12,
+                "Look before any meter: a missing or burnt part is the cheapest to find.",
+                60 if begun else 10,
+                minutes=LOOK_SIDE_MINUTES,
+            )
+            for side in SIDES
+            if side not in self.facts.looked and not (begun and self.facts.seen)
+        ]
+
+    def after_a_lifted_coil(self) -> list[Step]:
+        """A coil was lifted to tell stages apart: the input that was short is read again."""
+        stages = (
+            {one["point"]: one["designator"] for one in self.board.document.get("phases", ()) if one.get("point")}
+            if self.board
+            else {}
+        )
+        found = []
+        for coil, since in self.card.lifted.items():
+            for rail in self.facts.touches.of_site(stages.get(coil, "")) & set(self.facts.touches.inputs):
+                low = self.facts.readings.low_at(rail)
+                if low is not None and low.entry < since:
+                    found.append(self.read(low.reading.point, 0.5, f"{coil} is lifted: is {rail} still short?", 16))
+        return found
+
+    def inputs(self) -> list[Step]:
+        """Every input and fuse, numbered, before power."""
+        found = []
+        shorted = set(self.facts.shorted)
+        for block in self.facts.blocks:
+            if not block.read or block.about in shorted:
+                continue
+            state = self.facts.fuses.get(block.about)
+            if state is not None and state.state == "blown":
+                continue
+            kind = {"quantity": "resistance", "mode": "ohms"}
+            if block.about in self.facts.touches.fuses:
+                found.append(
+                    step(
+                        "read",
+                        block.about,
+                        0.3,
+                        block.why,
+                        20,
+                        minutes=self.minutes(block.about),
+                        needs="off",
+                        screen="ohms",
+                        **kind,
+                    )
+                )
+            else:
+                found.append(
+                    step(
+                        "read",
+                        block.read,
+                        0.3,
+                        block.why,
+                        20,
+                        minutes=self.minutes(block.read),
+                        needs="off",
+                        screen="ohms",
+                        **kind,
+                    )
+                )
+        return found
+
+    def rails(self) -> list[Step]:
+        """Every rail to ground, cold, for a card that does not come up."""
+        if self.board is None or (self.facts.symptoms <= COMES_UP and not self.facts.shorted):
+            return []
+        if self.facts.rung or self.facts.runs or (self.card.power != "off" and not self.facts.shorted):
+            return []
+        found = []
+        for rail, entry in self.facts.touches.rails.items():
+            if rail in self.facts.touches.inputs or self.facts.readings.read_to_ground(rail):
+                continue
+            point = point_of(rail, self.facts.touches)
+            found.append(
+                self.read(point, 0.2, f"{entry.get('name', rail)} to ground, cold: a short shows before power.", 22)
+            )
+        return found

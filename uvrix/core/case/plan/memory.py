@@ -1,0 +1,144 @@
+"""From the memory runs that count to what is tried about them."""
+
+from __future__ import annotations
+
+from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.steps import LEAST_CURE, Step, step
+from uvrix.core.case.power import point_of
+from uvrix.core.finding_kinds import group_of
+
+
+class Memory(Room):
+    """From the memory runs that count to what is tried about them."""
+
+    def steps(self) -> list[Step]:
+        """What this room proposes."""
+        return [*self.memory()]
+
+    def memory(self) -> list[Step]:
+        """From the runs that count to what is tried about them."""
+        if self.facts.shorted or not self.testable():
+            return []
+        told = [run for _, run in self.facts.runs if not run.refused]
+        refused = [run for _, run in self.facts.runs if run.refused]
+        if not told:
+            if len(refused) > 1:
+                return []
+            return (
+                [self.run("cold", 0.5, "It is on the bus: run the memory tester cold.", 47)]
+                if self.wants_memory
+                else []
+            )
+        failed = [run for run in told if run.failed]
+        if not failed:
+            return []
+        located = self.facts.located
+        if located is None or self.board is None:
+            return [
+                step("draw-model", "board", 0.5, "Channels fail: which chips are they? Four clicks draw the model.", 47)
+            ]
+        return self.about_chips()
+
+    @property
+    def wants_memory(self) -> bool:
+        """Whether memory may be at fault: by the symptom, or by how far it comes."""
+        return self.facts.rung in {"listed", "driver", "picture", "3d"} or self.comes_up
+
+    def about_chips(self) -> list[Step]:
+        """What to try about the chips that a finding names."""
+        located = self.facts.located
+        assert located is not None
+        assert self.board is not None
+        found: list[Step] = []
+        kind = located.finding.kind
+        conditions = {run.report.meta.condition for _, run in self.facts.runs if not run.refused}
+        group = group_of(kind)
+        if kind in {"unclear", "joint"} and len(conditions) < 2:
+            found.append(
+                self.run(
+                    "warm" if ("cold",) in conditions else "cold",
+                    0.4,
+                    "One run proves little: under another condition it tells more.",
+                    47,
+                )
+            )
+        if (group is not None and "check-supply" in group.tried) or kind == "everywhere":
+            for rail in sorted(self.facts.touches.memory_rails):
+                point = point_of(rail, self.facts.touches)
+                read = any(
+                    rail in self.facts.readings.names(one) and one.reading.quantity == "voltage"
+                    for one in self.facts.readings.standing
+                )
+                chance = sum(one.chance for one in self.causes if one.cause == "supply")
+                if not read and chance > 0.08:
+                    found.append(
+                        self.read(
+                            point,
+                            0.8 * chance,
+                            f"{rail} feeds all of them: read it before a chip is lifted.",
+                            47,
+                            "voltage",
+                        )
+                    )
+        chips = self.chances("chip-joint", "chip", "board-line")
+        for who, _ in sorted(chips.items(), key=lambda one: -one[1])[:2]:
+            if who:
+                found += self.about_chip(who[0])
+        core = self.board.core.designator
+        chance = self.chances("core-joint").get((core,), 0.0)
+        if chance > 0.03 and not self.facts.done("reball", site=core):
+            why = f"The core's joints, {chance:.2f}: the long way, for what no chip explains."
+            found.append(self.lift("reball", core, 0.65 * chance, why, 48))
+        return found
+
+    def about_chip(self, who: str) -> list[Step]:
+        """The lot, the mark, then reball or swap by the shop's school and the odds."""
+        joint, chip, line = (self.chances(cause).get((who,), 0.0) for cause in ("chip-joint", "chip", "board-line"))
+        found: list[Step] = []
+        tier = 48
+        if self.facts.shop.lots and who not in self.facts.lots:
+            found.append(step("look", who, 0.05 + 0.1 * chip, f"Read the lot off {who} before it is lifted.", 46))
+        elif self.bad_lot(who) and "ask" not in self.facts.answers:
+            lot = self.facts.shop.lot(self.facts.lots[who][1])
+            assert lot is not None
+            why = f"Lot {lot.lot}: {lot.failed} of {lot.of} failed here. One chip, or all of them? Ask before the first is lifted."
+            found.append(step("ask", "one chip or all", 0.3, why, 46))
+        elif not self.marked(who):
+            found.append(step("mark", who, 0.3, f"Confirm the core's mark on the board before {who} is lifted.", 46))
+        tried = set(self._acts_at(who))
+        reball, swap = 0.9 * joint + 0.15 * line, 0.9 * joint + 0.95 * chip + 0.15 * line
+        reball_first = self.facts.shop.school == "reball-first" and reball * 4 > swap
+        if "reball" not in tried and "swap" not in tried and reball > LEAST_CURE:
+            why = f"{who}: its joint {joint:.2f}, the chip itself {chip:.2f}. Reball it and run again."
+            found.append(
+                self.lift(
+                    "reball",
+                    who,
+                    reball,
+                    why,
+                    tier
+                    if reball_first or (self.facts.shop.school == "reball-first" and reball >= 0.5 * swap)
+                    else tier + 1,
+                )
+            )
+        if "swap" not in tried and swap > LEAST_CURE:
+            why = f"{who}: the chip itself {chip:.2f}, its joint {joint:.2f}. Fit another one and run again."
+            found.append(
+                self.lift("swap", who, swap, why, tier + 1 if reball_first and "reball" not in tried else tier)
+            )
+        return found
+
+    def bad_lot(self, who: str) -> bool:
+        """Whether the chip is of a lot that fails here."""
+        if who not in self.facts.lots:
+            return False
+        lot = self.facts.shop.lot(self.facts.lots[who][1])
+        return lot is not None and lot.of >= 3 and lot.share >= 0.1
+
+    def marked(self, who: str) -> bool:
+        """Whether the mark was confirmed since the runs that count began."""
+        number, _ = self.facts.answers.get("mark", (-1, None))
+        return number >= 0
+
+    def _acts_at(self, site: str) -> list[str]:
+        return [entry.what.act for entry in self.facts.acts if getattr(entry.what, "site", "") == site]  # type: ignore[union-attr]

@@ -1,0 +1,99 @@
+"""What goes back on, or goes on new: parts that are off, fuses, contacts and plugs."""
+
+from __future__ import annotations
+
+from uvrix.core.case.entries import Measured
+from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.steps import Step, step
+
+
+class Mend(Room):
+    """What goes back on, or goes on new: parts that are off, fuses, contacts and plugs."""
+
+    def steps(self) -> list[Step]:
+        """What this room proposes."""
+        return [*self.refit(), *self.fuses(), *self.contacts()]
+
+    def refit(self) -> list[Step]:
+        """Parts that are off go back once their rails read right: another one where it took the short with it."""
+        if self.facts.shorted and self.board is not None:
+            return []
+        found = []
+        for site, since in self.card.off.items():
+            if self.board is not None and any(one.tier == 15 for one in self.again()):
+                continue
+            if self.innocent(site, since):
+                found.append(self.lift("place", site, 0.6, f"{site} was not it: put it back.", 33))
+            else:
+                found.append(self.lift("swap", site, 0.7, f"The short left with {site}: fit another one.", 33))
+        return found
+
+    def innocent(self, site: str, since: int) -> bool:
+        """Whether a part came off and the rail stayed short until something else came off, too."""
+        touched = self.facts.touches.of_site(site)
+        later = [
+            entry.number
+            for entry in self.facts.acts
+            if entry.number > since and getattr(entry.what, "site", "") != site
+        ]
+        end = later[0] if later else len(self.facts.entries)
+        for entry in self.facts.entries[since + 1 : end]:
+            if isinstance(entry.what, Measured) and self.facts.short_then(entry.number, entry.what):
+                if touched & self.facts.touches.of_reading(entry.what.reading.point):
+                    return True
+        return self.board is None
+
+    def fuses(self) -> list[Step]:
+        """A blown fuse is a symptom: what is behind it first, both sides read; then another one."""
+        if self.facts.shorted:
+            return []
+        found = []
+        for fuse, state in self.facts.fuses.items():
+            if state.state not in {"blown", "sick"}:
+                continue
+            if state.state == "blown" and not self.side_read(fuse):
+                for end in ("1", "2"):
+                    why = f"{fuse} is open, so its two sides are two nets: read both to ground before another one goes in."
+                    if not self._end_read(f"{fuse}.{end}"):
+                        found.append(self.read(f"{fuse}.{end}", 0.3, why, 24))
+                continue
+            found.append(
+                step(
+                    "swap",
+                    fuse,
+                    0.85,
+                    f"{fuse} is {state.state} and nothing behind it is short: fit another one of its rating.",
+                    34,
+                )
+            )
+        return found
+
+    def side_read(self, fuse: str) -> bool:
+        """Whether both sides of a fuse were read to ground since it was open."""
+        return all(self._end_read(f"{fuse}.{end}") for end in ("1", "2"))
+
+    def _end_read(self, end: str) -> bool:
+        return any(
+            one.reading.point == end and one.reading.quantity == "resistance" and one.reading.to == "ground"
+            for _, one in self.facts.readings.of_points
+        )
+
+    def contacts(self) -> list[Step]:
+        """Torn contacts and plugs that were seen."""
+        found = []
+        for one in self.causes:
+            if one.cause == "contact" and one.designators and one.chance > 0.05:
+                who = one.designators[0]
+                if not self.facts.done("contact-repaired", site=who):
+                    found.append(step("contact-repaired", who, one.chance, f"{who} was seen torn: repair it.", 34))
+            if one.cause == "plug" and one.designators and one.chance > 0.05 and self.seen_at(one.designators[0]):
+                found.append(
+                    step(
+                        "swap",
+                        one.designators[0],
+                        one.chance,
+                        f"{one.designators[0]} was seen damaged: fit another one.",
+                        36,
+                    )
+                )
+        return found

@@ -1,0 +1,130 @@
+"""The order of the trade: all rooms' steps in one list, guarded by what must come first and what must never be."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.weighing import Cause
+from uvrix.core.case.facts import Facts
+from uvrix.core.case.generic import INPUTS
+from uvrix.core.case.plan.cold import Cold
+from uvrix.core.case.plan.hunt import Hunt
+from uvrix.core.case.plan.ladder import Ladder
+from uvrix.core.case.plan.memory import Memory
+from uvrix.core.case.plan.mend import Mend
+from uvrix.core.case.plan.powered import StartUp
+from uvrix.core.case.plan.proving import Proving
+from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.steps import HARM_MINUTES, LISTED, MINUTES, Step, step
+
+ROOMS = (Cold, Hunt, Mend, StartUp, Memory, Ladder, Proving)
+
+
+def plan(facts: Facts, causes: Sequence[Cause] | None = None) -> tuple[Step, ...]:
+    """The steps, best first; never empty."""
+    return Order(facts, believe(facts) if causes is None else causes).ranked()
+
+
+class Order(Room):
+    """Ranks what the rooms propose."""
+
+    def ranked(self) -> tuple[Step, ...]:
+        """All steps, best first."""
+        found = [one for room in ROOMS for one in room(self.facts, self.causes).steps()]
+        allowed = [one for one in self.powered(found) if not self.never(one)]
+        best: dict[tuple[str, str, str], Step] = {}
+        for one in sorted(allowed, key=lambda one: (one.tier, -one.worth)):
+            best.setdefault((one.do, one.target, str(one.more.get("quantity", ""))), one)
+        ranked = list(best.values())[:LISTED]
+        return tuple(self.worth(ranked or [self.give_up()]))
+
+    def give_up(self) -> Step:
+        """Nothing is left that is worth its minutes."""
+        if self.board is None and not self.facts.allowed:
+            one = INPUTS[0]
+            return step(
+                "read",
+                one.id,
+                0.3,
+                f"{one.name} to ground first.",
+                20,
+                screen="ohms",
+                quantity="resistance",
+                mode="ohms",
+            )
+        if any(verdict == "donor" for _, verdict in self.facts.pads.values()):
+            return step("return", "donor", 0.5, "The pads are beyond repair: offer it as a donor, or return it.", 59)
+        return step(
+            "return", "no-fix", 0.3, "Nothing is left that is worth its minutes: return it, with what was found.", 59
+        )
+
+    def worth(self, ranked: list[Step]) -> list[Step]:
+        """Where minutes, part and odds exceed what the repair brings, the customer is asked first."""
+        worth = self.facts.shop.worth
+        first = ranked[0]
+        if worth.hour is None or first.do in {"return", "ask", "proof"} or first.minutes < 5:
+            return ranked
+        spent = worth.spent_minutes or 0.0
+        ahead = (spent + first.minutes) / 60 * worth.hour
+        most = worth.price if worth.price is not None else worth.card
+        if most is None or ahead <= most:
+            return ranked
+        figures = f"{spent:.0f} min spent and {first.minutes:.0f} ahead make {ahead:.0f}, the repair brings {most:.0f}"
+        answer = self.facts.answers.get("ask")
+        if answer is None:
+            return [step("ask", "price", 0.4, f"{figures}: ask the customer before going on.", 1), *ranked]
+        said = str(answer[1].answer).casefold()
+        if said in {"no", "false", "return", "stop"}:
+            return [step("return", "no-fix", 0.5, f"{figures}, and the customer does not want it.", 1), *ranked]
+        return ranked
+
+    def powered(self, found: Iterable[Step]) -> list[Step]:
+        """Each step with what the card must hang on for it, and the switch before it where it hangs on something else."""
+        steps: list[Step] = []
+        for one in found:
+            state = self.card.power
+            wrong = (
+                (one.needs == "off" and state != "off")
+                or (one.needs == "supply" and state == "off")
+                or (one.needs == "computer" and state != "computer")
+            )
+            if wrong:
+                said = {
+                    "off": "Switch off and discharge",
+                    "supply": "On the bench supply, limit low",
+                    "computer": "Into the test computer",
+                }
+                steps.append(
+                    step(
+                        "power",
+                        one.needs,
+                        one.gain,
+                        f"{said[one.needs]}, for: {one.why}",
+                        one.tier,
+                        minutes=MINUTES["power"],
+                        ahead=one.minutes + one.risk * HARM_MINUTES,
+                    )
+                )
+                steps.append(replace(one, tier=one.tier + 1))
+            else:
+                steps.append(one)
+        return steps
+
+    def never(self, one: Step) -> bool:
+        """Power or a tester on a locked card, a tester without core or chips, a part where none may go."""
+        if one.powered and not self.facts.allowed:
+            return True
+        if one.do in {"draw", "rung", "run"} and not self.facts.allowed:
+            return True
+        if one.do == "run" and not self.testable():
+            return True
+        if one.do in {"place", "swap"} and one.target in self.card.cut:
+            return True
+        return one.do == "return" and one.target == "repaired" and bool(self.blocking)
+
+    @property
+    def blocking(self) -> list[str]:
+        """What keeps the card here."""
+        return [one.target for one in self.facts.owed if one.what not in {"tell", "photograph"}]

@@ -1,0 +1,159 @@
+"""Under power: what it draws, the next probe of the start-up map, the part behind a dead node."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.steps import HIDES_A_SHORT_OHMS, SURE_NODE, Step, step
+
+
+class StartUp(Room):
+    """Under power: what it draws, the next probe of the start-up map, the part behind a dead node."""
+
+    def steps(self) -> list[Step]:
+        """What this room proposes."""
+        return [*self.supply(), *self.start_up(), *self.computer()]
+
+    def supply(self) -> list[Step]:
+        """The bench supply and what it draws, for a card that does not come up."""
+        if self.comes_up or self.facts.shorted or self.facts.rung or self.facts.runs:
+            return []
+        found = []
+        if self.facts.draw is None and not self._start_up_read():
+            found.append(
+                step(
+                    "draw",
+                    "supply",
+                    0.25,
+                    "What it draws on the supply is the first thing to read under power.",
+                    40,
+                    needs="supply",
+                )
+            )
+        return found
+
+    def _start_up_read(self) -> bool:
+        return any(one.reading.quantity in {"voltage", "frequency"} for one in self.facts.readings.standing)
+
+    def start_up(self) -> list[Step]:
+        """The next probe of the start-up map, or the part behind the node that is dead."""
+        facts, found, chain = self.facts, self.facts.isolation, self.facts.chain
+        if found is None or chain is None or self.comes_up or facts.shorted or facts.runs:
+            return []
+        if facts.rung and facts.rung != "absent":
+            return []
+        missing = [name for name, state in found.measured.items() if state.state == "missing"]
+        if not missing:
+            return self.prove_rails()
+        steps: list[Step] = []
+        best = found.suspects[0].chance if found.suspects else 0.0
+        bits = -sum(one.chance * math.log2(one.chance) for one in found.suspects if one.chance > 0) or 1.0
+        if best < SURE_NODE:
+            for probe in found.probes[:3]:
+                if probe.node.point:
+                    quantity = {"clock": "frequency", "draw": "current"}.get(probe.node.kind, "voltage")
+                    if quantity != "current":
+                        steps.append(
+                            self.read(
+                                probe.node.point,
+                                probe.gain_bits / bits,
+                                f"{probe.node.name}. {probe.why}",
+                                42,
+                                quantity,
+                            )
+                        )
+        steps += self.feed_what_hides_a_short(missing)
+        told = not steps
+        for one in self.causes:
+            if one.cause not in {"dead-part", "missing"} or one.chance < 0.02:
+                continue
+            for who in one.designators[:3]:
+                if who in self.card.empty or self._swapped_since_missing(who):
+                    continue
+                if who not in facts.looked and not self.seen_at(who):
+                    steps.append(
+                        step(
+                            "look",
+                            who,
+                            max(0.05, 0.5 * one.chance),
+                            f"{who} is behind what is missing: is it there, and whole?",
+                            41 if told else 43,
+                        )
+                    )
+                elif told and one.cause == "dead-part":
+                    steps.append(
+                        self.lift(
+                            "swap",
+                            who,
+                            one.chance,
+                            f"{who}: {one.why[0] if one.why else 'the likeliest'} Fit another one.",
+                            44,
+                        )
+                    )
+        return steps
+
+    def feed_what_hides_a_short(self, missing: Sequence[str]) -> list[Step]:
+        """A rail that does not come up and is so low when healthy that two leads cannot tell a short: feed it and look."""
+        for found in self.facts.rails:
+            reference = found.standing.judged.reference
+            hides = reference is not None and reference.centre is not None and reference.centre < HIDES_A_SHORT_OHMS
+            told = any(found.id in glow[2] for glow in self.facts.glows)
+            if hides and found.id in missing and self._needs_met(found.id) and not told:
+                why = f"{found.id} does not come up, and two leads cannot tell a short from so low a rail."
+                return [replace(one, why=f"{why} {one.why}", tier=42) for one in self.feed(found.id)]
+        return []
+
+    def _needs_met(self, node: str) -> bool:
+        """Whether nothing that a node needs was read as missing."""
+        found, needs = self.facts.isolation, self.facts.touches.nodes.get(node, {}).get("needs", ())
+        return found is not None and all(
+            found.measured[need].state != "missing" for need in needs if need in found.measured
+        )
+
+    def _swapped_since_missing(self, who: str) -> bool:
+        return who in self.facts.without_effect
+
+    def prove_rails(self) -> list[Step]:
+        """Nothing is missing so far: what shows most of the rest is read first, the end of the chain."""
+        found, chain = self.facts.isolation, self.facts.chain
+        assert found is not None
+        assert chain is not None
+        if self.facts.rung:
+            return []
+        present = [number for number, node in enumerate(chain.nodes) if found.measured[node.id].state == "present"]
+        proven = {other for number in present for other in range(len(chain.nodes)) if chain.absent[other, number]}
+        steps = []
+        for number, node in enumerate(chain.nodes):
+            if number in proven or not node.point or node.kind == "draw":
+                continue
+            new = [other for other in range(len(chain.nodes)) if chain.absent[other, number] and other not in proven]
+            quantity = "frequency" if node.kind == "clock" else "voltage"
+            share = sum(chain.nodes[other].weight for other in new) / sum(one.weight for one in chain.nodes)
+            gain = 0.5 * min(share, 1 - 0.5 * share) + 0.02
+            steps.append(
+                self.read(
+                    node.point, gain, f"{node.name}: present, it shows {len(new)} of the map at once.", 42, quantity
+                )
+            )
+        return sorted(steps, key=lambda one: -one.worth)[:3]
+
+    def computer(self) -> list[Step]:
+        """Into the test computer: how far it comes."""
+        if self.facts.shorted or self.facts.rung:
+            return []
+        if any(run.clean or run.failed for _, run in self.facts.runs):
+            return []
+        if not self.comes_up and self.facts.isolation is not None and not self._rails_proven():
+            return []
+        why = "Its inputs read right: into the test computer, and see how far it comes."
+        return [step("rung", "computer", 0.4, why, 45, needs="computer")]
+
+    def _rails_proven(self) -> bool:
+        found = self.facts.isolation
+        assert found is not None
+        if any(state.state == "missing" for state in found.measured.values()):
+            return False
+        return not self.prove_rails()

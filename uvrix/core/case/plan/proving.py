@@ -1,0 +1,102 @@
+"""What is owed, the proof check by check, and the way out."""
+
+from __future__ import annotations
+
+from uvrix.core.case.entries import Checked, Drawn
+from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.steps import MOST_TIMES, PROOF_MINUTES, Step, step
+from uvrix.core.case.power import point_of
+from uvrix.core.case.proof import ProofCheck
+
+
+class Proving(Room):
+    """What is owed, the proof check by check, and the way out."""
+
+    def steps(self) -> list[Step]:
+        """What this room proposes."""
+        return [*self.settle(), *self.prove()]
+
+    def settle(self) -> list[Step]:
+        """What was promised, once nothing else is in the way."""
+        found = []
+        for one in self.facts.owed:
+            if one.what == "unsolder":
+                found.append(
+                    step("unsolder-lead", one.target, 0.3, f"The injection lead at {one.target} must come off.", 35)
+                )
+            elif one.what == "refit-coil":
+                found.append(step("fit-coil", one.target, 0.3, f"{one.target} is lifted: fit it again.", 35))
+            elif one.what == "cooler":
+                found.append(step("cooler-on", "cooler", 0.2, "The cooler goes on before the card is proven.", 52))
+        return [] if self.facts.shorted or self.facts.behind_lifted else found
+
+    @property
+    def shown_clean(self) -> bool:
+        """Whether the card as it is was seen to work: on the top rung, or clean in the tester."""
+        clean = any(run.clean for _, run in self.facts.runs) and not any(run.failed for _, run in self.facts.runs)
+        below = self.facts.rung not in {"", "3d"} and self.card.cooler_off is None
+        return not below and (self.facts.rung == "3d" or clean)
+
+    def prove(self) -> list[Step]:
+        """The proof, check by check, once the card works; then the way out."""
+        proof = self.facts.proof
+        if self.facts.shorted or not self.shown_clean or any(run.failed for _, run in self.facts.runs):
+            return []
+        host = {one.cause: one.chance for one in self.causes}.get("host", 0.0)
+        if self.facts.last_act is None and not self.facts.trials:
+            return [
+                *self.first_clean(),
+                step("trial", "computer", 0.3, "Nothing is wrong here: does it show in another computer?", 53),
+            ]
+        if host > 0.5:
+            return [
+                step(
+                    "return", "no-fix", host, "It shows in the customer's computer alone: the card is not at fault.", 58
+                )
+            ]
+        if proof.failed:
+            return self.failed_check(proof.failed[0])
+        found = []
+        for number, check in enumerate(proof.open):
+            found.append(self.check(check.check, check.why, 54 if number == 0 else 55))
+        if not found and not [one for one in self.facts.owed if one.what not in {"tell", "photograph"}]:
+            what = "repaired" if self.facts.last_act is not None else "no-fix"
+            found.append(step("return", what, 0.97, "Every check of the proof passed and nothing is owed.", 56))
+        return found
+
+    def failed_check(self, failed: ProofCheck) -> list[Step]:
+        """A check of the proof failed: what might show the fault, then the check once more."""
+        found = self.other_conditions(51)
+        times = sum(isinstance(one.what, Checked) and one.what.check == failed.check for one in self.facts.entries)
+        if times < MOST_TIMES:
+            why = f"{failed.check} failed: {failed.why} Once more, to see whether it stays."
+            found.append(step("proof", failed.check, 0.3, why, 57, minutes=PROOF_MINUTES[failed.check]))
+        return found
+
+    def first_clean(self) -> list[Step]:
+        """Nothing was done and nothing shows: runs under other conditions before it is called healthy."""
+        conditions = {word for _, run in self.facts.runs for word in run.report.meta.condition}
+        return [
+            self.run(word, 0.25, f"Nothing shows yet: run it {word}.", 52)
+            for word in ("cold", "warm")
+            if word not in conditions and self.testable()
+        ]
+
+    def check(self, check: str, why: str, tier: int) -> Step:
+        """The step that answers a check of the proof."""
+        gain = 0.3
+        since = self.facts.readings.since(self.facts.proof.since)
+        cold = [one for one in since if one.reading.quantity == "resistance" and one.reading.to == "ground"]
+        if check == "readings" and self.board is not None:
+            rails = [*self.facts.touches.inputs]
+            unread = [rail for rail in rails if not any(rail in self.facts.readings.names(one) for one in cold)]
+            if unread:
+                return self.read(point_of(unread[0], self.facts.touches), gain, f"Proof, readings: {why}", tier)
+        drawn = [entry for entry in self.facts.entries if isinstance(entry.what, Drawn)]
+        if check == "current" and not any(entry.number > (self.facts.proof.since or -1) for entry in drawn):
+            return step("draw", "supply", gain, f"Proof, current: {why}", tier, needs="supply")
+        if check == "ladder":
+            return step("rung", "computer", gain, f"Proof, ladder: {why}", tier, needs="computer")
+        if check in {"memory-cold", "memory-warm"} and self.testable():
+            return self.run(check.removeprefix("memory-"), gain, f"Proof: {why}", tier)
+        return step("proof", check, gain, f"Proof, {check}: {why}", tier, minutes=PROOF_MINUTES[check])

@@ -1,0 +1,123 @@
+"""What every room of the plan shares."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from uvrix.core.case.belief.weighing import Cause
+from uvrix.core.case.facts import Facts
+from uvrix.core.case.plan.steps import (
+    CHIP_SWAP_MINUTES,
+    COMES_UP,
+    CONDITIONS,
+    CORE_MINUTES,
+    CORE_RISK,
+    MINUTES,
+    Step,
+    step,
+)
+
+
+class Room:
+    """What every room of the plan knows: the facts, the belief, the board, and how a step is made."""
+
+    def __init__(self, facts: Facts, causes: Sequence[Cause]) -> None:
+        self.facts = facts
+        self.causes = causes
+        self.board = facts.board
+        self.card = facts.card
+
+    def chances(self, *causes: str) -> dict[tuple[str, ...], float]:
+        """Chances of some causes by designators."""
+        found: dict[tuple[str, ...], float] = {}
+        for one in self.causes:
+            if one.cause in causes:
+                found[one.designators] = found.get(one.designators, 0.0) + one.chance
+        return found
+
+    def read(self, point: str, gain: float, why: str, tier: int, quantity: str = "resistance") -> Step:
+        """A reading: cold in ohms, or live."""
+        cold = quantity == "resistance"
+        return step(
+            *("read", point, gain, why, tier),
+            minutes=self.minutes(point),
+            needs="off" if cold else "supply",
+            screen="ohms" if cold else "volts",
+            quantity=quantity,
+            mode="ohms" if cold else "",
+        )
+
+    def minutes(self, point: str) -> float:
+        """Minutes to reach a point."""
+        found = self.facts.touches.points.get(point.split("/", maxsplit=1)[0].split(".", maxsplit=1)[0])
+        return float(found.minutes) if found else 1.0
+
+    def lift(self, do: str, who: str, gain: float, why: str, tier: int) -> Step:
+        """An act on a part, a chip or the core with its minutes and risk."""
+        board = self.board
+        if board is not None and who == board.core.designator:
+            return step(do, who, gain, why, tier, minutes=CORE_MINUTES, risk=CORE_RISK)
+        if board is not None and who in board.by_designator:
+            minutes = CHIP_SWAP_MINUTES if do == "swap" else MINUTES["reball"] if do == "reball" else 20.0
+            return step(do, who, gain, why, tier, minutes=minutes, risk=0.03)
+        return step(do, who, gain, why, tier)
+
+    def run(self, condition: str, gain: float, why: str, tier: int) -> Step:
+        """A memory run."""
+        return step("run", condition, gain, why, tier, needs="computer", condition=[condition])
+
+    def testable(self) -> bool:
+        """Whether a memory tester has anything to test: on the bus, core and chips on."""
+        if self.board is None:
+            return self.facts.rung not in {"", "absent"}
+        gone = {self.board.core.designator, *(site.designator for site in self.board.sites)} & self.card.empty
+        told = any(not run.refused for _, run in self.facts.runs)
+        return not gone and self.facts.rung != "absent" and (bool(self.facts.rung) or told or self.comes_up)
+
+    def seen_at(self, site: str) -> bool:
+        """Whether something was seen on a part."""
+        return any(seen.part == site for _, seen in self.facts.seen)
+
+    @property
+    def read_anything(self) -> bool:
+        """Whether a meter was used already."""
+        return bool(self.facts.readings.of_points) or bool(self.facts.counted.void)
+
+    @property
+    def comes_up(self) -> bool:
+        """Whether the card goes straight into a computer: by its symptom, or since it came up already."""
+        return bool(self.facts.symptoms) and self.facts.symptoms <= COMES_UP
+
+    def other_conditions(self, tier: int) -> list[Step]:
+        """Runs under conditions that were not tried yet: what shows rarely shows warm or flexed."""
+        conditions = {word for _, run in self.facts.runs for word in run.report.meta.condition if not run.refused}
+        return [
+            self.run(word, 0.3, f"It does not show in every run: run it {word}.", tier)
+            for word in CONDITIONS
+            if word not in conditions and self.testable()
+        ]
+
+    def again(self) -> list[Step]:
+        """What an act made void, on the rails that it touched: read again at once."""
+        last = self.facts.acts[-1] if self.facts.acts else None
+        if last is None or self.board is None or not getattr(last.what, "site", ""):
+            return []
+        touched = self.facts.touches.of_site(last.what.site)  # type: ignore[union-attr]
+        found = []
+        for rail in self.facts.touches.rails:
+            void = [
+                one
+                for one in self.facts.counted.void.values()
+                if one.by == last.number and rail in self._measured_on(one.entry)
+            ]
+            if rail in touched and void and not self.facts.readings.read_to_ground(rail):
+                why = f"{last.what.says}: read {rail} again."  # type: ignore[union-attr]
+                found.append(self.read(point_of(rail, self.facts.touches), 0.4, why[0].upper() + why[1:], 15))
+        return found
+
+    def _measured_on(self, entry: int) -> frozenset[str]:
+        what = self.facts.entries[entry].what
+        reading = getattr(what, "reading", None)
+        if reading is None or reading.quantity not in {"resistance", "diode"}:
+            return frozenset()
+        return self.facts.touches.of_reading(reading.point)
