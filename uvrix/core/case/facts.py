@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import dataclass
 from functools import cached_property
 
 from uvrix.core.boards.contacts import ROW_SIDE
@@ -43,15 +44,37 @@ from uvrix.core.memory.locate import Located, locate
 from uvrix.core.readings.fuses import FuseFound
 from uvrix.core.readings.guard import below_guard
 from uvrix.core.readings.limits import COIL_SIDE_TIMES, GLOW_CLOSE_MM
-from uvrix.core.readings.reading_file import Observation
+from uvrix.core.readings.notation import Value
+from uvrix.core.readings.reading_file import Observation, Reading
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.startup.chain import Chain, chain_of
 from uvrix.core.startup.isolate import Isolation, isolate
+from uvrix.core.startup.ladder import at_limit
 from uvrix.core.startup.refuted import without_refuted
 
 # Below this share of the lowest that good cards read, a rail is pulled down; and by more ohms than two
 # leads add.
 FAR_LOW_SHARE, TWO_LEADS_TELL_OHMS = 0.7, 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """A part, a chip or the core: where it is, and the rails that it is on."""
+
+    designator: str
+    side: str
+    centre: Vector | None
+    rails: frozenset[str]
+
+    def away(self, glow: Glow) -> float:
+        """Millimetres from its middle to a warm spot; endless where its place is not known."""
+        if self.centre is None:
+            return math.inf
+        return math.hypot(float(self.centre[0]) - glow.x_mm, float(self.centre[1]) - glow.y_mm)
+
+    def by(self, glow: Glow) -> bool:
+        """Whether it lies by a warm spot."""
+        return glow.warm and self.side == glow.side and self.away(glow) <= GLOW_CLOSE_MM
 
 
 class Facts:
@@ -87,6 +110,20 @@ class Facts:
     def rails(self) -> tuple[RailFound, ...]:
         """The rails' verdicts."""
         return self.readings.rails()
+
+    @cached_property
+    def things(self) -> dict[str, Thing]:
+        """Everything on the board that may be to blame, by designator."""
+        board = self.board
+        if board is None:
+            return {}
+        core = Thing(board.core.designator, "front", board.core.centre, self.touches.core_rails)
+        chips = [
+            Thing(site.designator, site.side, site.centre, frozenset({site.rail} if site.rail else ()))
+            for site in board.sites
+        ]
+        parts = [Thing(part.designator, part.side, part.centre, frozenset(part.rails)) for part in board.parts]
+        return {one.designator: one for one in (core, *chips, *parts)}
 
     @cached_property
     def blocks(self) -> tuple[PowerBlock, ...]:
@@ -162,8 +199,7 @@ class Facts:
             return seen.side
         if found := contact(seen.part):
             return ROW_SIDE[found[0]]  # type: ignore[index]
-        named = [one.side for one in (*self.board.parts, *self.board.sites) if one.designator == seen.part]
-        return named[0] if named else ""
+        return self.things[seen.part].side if seen.part in self.things else ""
 
     @cached_property
     def trials(self) -> tuple[tuple[Entry, Trial], ...]:
@@ -222,7 +258,7 @@ class Facts:
 
     @cached_property
     def shorted(self) -> tuple[str, ...]:
-        """Rails that are short by a reading that counts, lowest volts first: by good cards, or an input under the guard."""
+        """Rails that are short by a reading that counts, lowest volts first: by good cards, or under the guard."""
         found = {rail.id for rail in self.rails if rail.verdict in SHORTED or _far_low(rail)}
         found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
         found |= self.glowing
@@ -238,8 +274,8 @@ class Facts:
             if self.board is None or not glow.warm or watts is None or self._over_the_core(glow):
                 continue
             for part in self.board.parts:
-                near = part.centre is not None and part.side == glow.side and set(part.rails) & rails
-                if near and part.designator not in self.card.empty and _away(part.centre, glow) <= GLOW_CLOSE_MM:
+                thing = self.things[part.designator]
+                if thing.rails & rails and part.designator not in self.card.empty and thing.by(glow):
                     found |= rails
         return frozenset(found)
 
@@ -420,9 +456,10 @@ class Facts:
     def _missing_since(self, node: str, point: str | None, number: int, band: tuple[float, float]) -> bool:
         for one in self.readings.standing:
             value = one.reading.value
-            if one.entry > number and one.reading.point in {node, point} and one.reading.quantity == "voltage":
-                if value.low is None or value.high is None or value.low < band[0] or value.high > band[1]:
-                    return True
+            there = one.entry > number and one.reading.point in {node, point} and one.reading.quantity == "voltage"
+            outside = value.low is None or value.high is None or value.low < band[0] or value.high > band[1]
+            if there and outside:
+                return True
         return False
 
 
@@ -434,11 +471,6 @@ def _far_low(rail: RailFound) -> bool:
     return value.high < FAR_LOW_SHARE * reference.low and reference.low - value.high > TWO_LEADS_TELL_OHMS
 
 
-def _away(centre: Vector | None, glow: Glow) -> float:
-    """Millimetres from a place to a warm spot."""
-    return math.inf if centre is None else math.hypot(float(centre[0]) - glow.x_mm, float(centre[1]) - glow.y_mm)
-
-
 def chain_of_or_none(board: Board) -> Chain | None:
     """The start-up map of a board; None where it has neither map nor rails."""
     try:
@@ -447,12 +479,8 @@ def chain_of_or_none(board: Board) -> Chain | None:
         return None
 
 
-def draw_reading(draw: Drawn | None, chain: Chain) -> list:
+def draw_reading(draw: Drawn | None, chain: Chain) -> list[Reading]:
     """The draw as a reading of the map's last draw, where it was not at the supply's limit."""
-    from uvrix.core.readings.notation import Value
-    from uvrix.core.readings.reading_file import Reading
-    from uvrix.core.startup.ladder import at_limit
-
     node = next((one for one in reversed(chain.nodes) if one.kind == "draw"), None)
     if draw is None or node is None or at_limit(draw.amps, draw.limit):
         return []

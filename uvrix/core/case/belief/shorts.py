@@ -6,15 +6,16 @@ import math
 from collections.abc import Sequence
 
 from uvrix.core.case.belief.weighing import LOOKED_BURNT, SEEN_WEIGHT, UNEXPLAINED, Strand, Weighed, strand_of
-from uvrix.core.case.facts import Facts
+from uvrix.core.case.entries import Glow
+from uvrix.core.case.facts import Facts, Thing
 from uvrix.core.readings.hunt import JOINING, OFF_RAIL, is_joined
-from uvrix.core.readings.limits import GLOW_BLUR_MM, GLOW_CLOSE_MM
+from uvrix.core.readings.limits import GLOW_BLUR_MM
 from uvrix.core.readings.shorts import short_suspects
 from uvrix.core.startup.limits import REFUTED_SHARE
 
 # Whether a warm spot seen far off may still be of a part: heat spreads through copper, in shares of a near one.
-FAR_GLOW = 0.01
-# From so many watts on a camera should have seen it; that nothing warmed then speaks against parts of the rail a little.
+FAR_GLOW, THROUGH_THE_BOARD = 0.01, 0.2
+# From so many watts on a camera should have seen it: that nothing warmed then speaks a little against the rail's parts.
 SEEN_WATTS, NO_GLOW = 0.3, 0.7
 # A short whose part is off, and that still reads: the part was not it, or burnt layers below it are.
 STILL_SHORT_OFF, LAYERS_SHARE = 0.002, 0.06
@@ -23,25 +24,25 @@ JOINED_TIMES, APART_TIMES = 60.0, 0.05
 
 
 def short(facts: Facts) -> Strand | None:
+    """Parts on the rails that are pulled down; None where none is."""
     board, shorted = facts.board, facts.shorted
     if board is None:
         return _short_undrawn(facts)
     if facts.behind_lifted:
-        found = [Weighed("short", (stage,), 1.0, [why], [entry]) for stage, why, entry in facts.behind_lifted]
-        return strand_of("short", found)
+        behind = [Weighed("short", (stage,), 1.0, [why], [entry]) for stage, why, entry in facts.behind_lifted]
+        return strand_of("short", behind)
     if not shorted:
         return None
     verdicts = {rail.id: rail.verdict for rail in facts.rails} | dict.fromkeys(shorted, "short")
     entries = {rail.id: rail.standing.entry for rail in facts.rails}
     partial = all(rail.verdict == "partial-short" for rail in facts.rails if rail.id in shorted)
     cause = "partial-short" if partial else "short"
-    weighed = []
-    for one in short_suspects(board, verdicts):
-        if one.part.designator in facts.card.empty and one.part.designator not in facts.card.off:
-            continue
-        found = Weighed(cause, (one.part.designator,), one.chance, [one.why])
-        found.entries += [entries[rail] for rail in one.shorted if rail in entries]
-        weighed.append(found)
+    weighed: list[Weighed] = []
+    for suspect in short_suspects(board, verdicts):
+        who = suspect.part.designator
+        if who not in facts.card.empty or who in facts.card.off:
+            rested = [entries[rail] for rail in suspect.shorted if rail in entries]
+            weighed.append(Weighed(cause, (who,), suspect.chance, [suspect.why], rested))
     least = min((one.weight for one in weighed), default=0.1)
     weighed += [
         Weighed("chip", (site.designator,), 0.3 * least, [f"{site.designator} hangs on {site.rail}."])
@@ -73,41 +74,33 @@ def _short_undrawn(facts: Facts) -> Strand | None:
 
 def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
     """How well each part foretells where it warmed, on the rail that was fed."""
-    board = facts.board
-    assert board is not None
-    centres = {part.designator: (part.side, part.centre, frozenset(part.rails)) for part in board.parts}
-    centres |= {site.designator: (site.side, site.centre, frozenset([site.rail or ""])) for site in board.sites}
-    centres[board.core.designator] = ("front", board.core.centre, facts.touches.core_rails)
     counted = set()
     for number, glow, fed, watts in facts.glows:
         if not fed & set(facts.shorted) or (glow, fed) in counted:
             continue
         counted.add((glow, fed))
         for one in weighed:
-            side, centre, rails = centres.get(one.designators[0], ("", None, frozenset()))
-            if not glow.warm:
-                if watts is not None and watts >= SEEN_WATTS and rails & fed:
-                    one.times(NO_GLOW, entry=number)
-                continue
-            if centre is None:
-                one.times(FAR_GLOW**0.5)
-                continue
-            away = math.hypot(float(centre[0]) - glow.x_mm, float(centre[1]) - glow.y_mm)
-            near = (
-                math.exp(-0.5 * (away / GLOW_BLUR_MM) ** 2)
-                if side == glow.side
-                else 0.2 * math.exp(-0.5 * (away / GLOW_BLUR_MM) ** 2)
-            )
-            factor = max(FAR_GLOW**2, near) * (1.0 if rails & fed else OFF_RAIL)
-            said = f"{one.designators[0]} lies {away:.1f} mm from the warm spot." if away <= GLOW_CLOSE_MM else ""
-            one.weight *= factor
-            one.entries.append(number)
-            if said:
-                one.why.insert(0, said)
+            thing = facts.things.get(one.designators[0])
+            on_rail = thing is not None and bool(thing.rails & fed)
+            if glow.warm:
+                one.weight *= _foretells(thing, glow) * (1.0 if on_rail else OFF_RAIL)
+                one.entries.append(number)
+                if thing is not None and thing.by(glow):
+                    one.why.insert(0, f"{thing.designator} lies {thing.away(glow):.1f} mm from the warm spot.")
+            elif watts is not None and watts >= SEEN_WATTS and on_rail:
+                one.times(NO_GLOW, entry=number)
+
+
+def _foretells(thing: Thing | None, glow: Glow) -> float:
+    """How likely a warm spot is there, were this the part that warms: it blurs, and shows weakly through the board."""
+    if thing is None or thing.centre is None:
+        return FAR_GLOW**0.5
+    near = math.exp(-0.5 * (thing.away(glow) / GLOW_BLUR_MM) ** 2)
+    return max(FAR_GLOW**2, near if thing.side == glow.side else THROUGH_THE_BOARD * near)
 
 
 def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
-    """Readings between two rails prove or clear the stage whose pins were meant, else every stage that joins the two."""
+    """Readings between two rails prove or clear the stage whose pins were meant, else every stage that joins them."""
     board = facts.board
     assert board is not None
     parts = {part.designator: part for part in board.parts}
@@ -125,9 +118,8 @@ def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
             if pair.pins and pair.pins != part.designator:
                 continue
             said = "joined" if joined else "apart"
-            one.times(
-                JOINED_TIMES if joined else APART_TIMES, f"Across {pair.reading.point} it reads {said}.", pair.entry
-            )
+            why = f"Across {pair.reading.point} it reads {said}."
+            one.times(JOINED_TIMES if joined else APART_TIMES, why, pair.entry)
 
 
 def _sight_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
@@ -153,17 +145,14 @@ def _layers(facts: Facts, weighed: Sequence[Weighed]) -> list[Weighed]:
             "layers", (site,), LAYERS_SHARE * whole, [f"{site} is off and its rail still reads short."], [since]
         )
         for number, glow, fed, _ in facts.glows:
-            if glow.warm and fed & facts.touches.of_site(site) and _at(facts, site, glow.side, glow.x_mm, glow.y_mm):
+            if glow.warm and fed & facts.touches.of_site(site) and _at(facts, site, glow):
                 one.weight = max(one.weight, 40 * whole)
                 one.times(1.01, f"It glows where {site} was.", number)
         found.append(one)
     return found
 
 
-def _at(facts: Facts, site: str, side: str, x_mm: float, y_mm: float) -> bool:
-    board = facts.board
-    assert board is not None
-    for one in [*board.parts, *board.sites]:
-        if one.designator == site and one.centre is not None and one.side == side:
-            return math.hypot(float(one.centre[0]) - x_mm, float(one.centre[1]) - y_mm) <= GLOW_BLUR_MM
-    return False
+def _at(facts: Facts, site: str, glow: Glow) -> bool:
+    """Whether it warmed within a blur of a place."""
+    thing = facts.things.get(site)
+    return thing is not None and thing.side == glow.side and thing.away(glow) <= GLOW_BLUR_MM

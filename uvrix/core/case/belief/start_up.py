@@ -7,74 +7,92 @@ from collections.abc import Iterable
 from uvrix.core.case.belief.weighing import LOOKED_MISSING, SEEN_WEIGHT, UNEXPLAINED, Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 from uvrix.core.readings.hunt import JOINING
+from uvrix.core.startup.isolate import Suspect
 from uvrix.core.startup.limits import REFUTED_SHARE
 
 # Of dead nodes' parts, how many are missing rather than dead, before anybody looked.
 MISSING_SHARE = 0.15
+# How much more likely a part is what is missing once it was seen to be; and where a node merely hangs on it.
+SEEN_MISSING, HANGS_TIMES = 400.0, 30.0
+# A plug or the supply behind an input that is not there, beside each of its fuses.
+PLUG_SHARE = 0.5
 
 
 def start_up(facts: Facts) -> Strand | None:
+    """Nodes that do not come up, and what is behind each; None where none is missing."""
     found, chain = facts.isolation, facts.chain
     if found is None or chain is None or facts.board is None:
         return None
     missing = [name for name, state in found.measured.items() if state.state == "missing"]
     if not missing:
         return None
-    weights = {part.designator: float(part.weight) for part in facts.board.parts}
     entries = _entries_of(facts, missing)
-    weighed: list[Weighed] = []
-    for suspect in found.suspects:
-        node, why = suspect.node, [suspect.why]
-        parts = [part for part in node.parts if part not in facts.card.cut]
-        hangs = [site for site in facts.card.missing if node.id in facts.touches.of_site(site)]
-        if not parts and not hangs:
-            weighed += _without_parts(facts, node.id, node.kind, suspect.chance, why, entries)
-            continue
-        whole = sum(weights.get(part, 1.0) for part in parts) or 1.0
-        for part in parts:
-            share = suspect.chance * weights.get(part, 1.0) / whole
-            gone, dead = Weighed("missing", (part,), share * MISSING_SHARE, list(why), list(entries)), None
-            dead = Weighed("dead-part", (part,), share * (1 - MISSING_SHARE), list(why), list(entries))
-            if part in facts.looked or facts.done("swap", "place", "remove", site=part):
-                gone.times(LOOKED_MISSING)
-            if part in facts.without_effect:
-                dead.times(REFUTED_SHARE, f"{part} was replaced without effect.")
-            for entry, seen in facts.seen:
-                if seen.part == part and (factor := SEEN_WEIGHT.get(seen.kind)):
-                    dead.times(factor, f"{part}: {seen.kind.replace('-', ' ')} seen.", entry.number)
-            if part in facts.card.missing:
-                gone.times(400.0, f"{part} was seen to be missing.", facts.card.missing[part])
-                dead.weight = 0.0
-            weighed += [gone, dead]
-        for site in hangs:
-            if site not in parts:
-                one = Weighed(
-                    "missing", (site,), suspect.chance * 30.0, [f"{site} is missing and {node.name} hangs on it."]
-                )
-                one.entries += [*entries, facts.card.missing[site]]
-                weighed.append(one)
+    weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
     return strand_of("start-up", weighed, 0.1 if chain.borrowed else UNEXPLAINED)
 
 
-def _without_parts(
-    facts: Facts, node: str, kind: str, chance: float, why: list[str], entries: list[int]
-) -> list[Weighed]:
-    """What is behind a node that names no part: an input's fuses and plug, the core behind a clock, whoever drives it."""
-    board = facts.board
-    assert board is not None
-    if kind == "input":
-        names = facts.touches.point_names(node)
+def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
+    """What is behind a node: its own parts, and parts that hang on it and are known to be missing."""
+    assert facts.board is not None
+    weights = {part.designator: float(part.weight) for part in facts.board.parts}
+    node = suspect.node
+    parts = [part for part in node.parts if part not in facts.card.cut]
+    hangs = [site for site in facts.card.missing if node.id in facts.touches.of_site(site)]
+    if not parts and not hangs:
+        return _without_parts(facts, suspect, entries)
+    whole = sum(weights.get(part, 1.0) for part in parts) or 1.0
+    found = []
+    for part in parts:
+        share = suspect.chance * weights.get(part, 1.0) / whole
+        found += [_gone(facts, part, share, suspect.why, entries), _dead(facts, part, share, suspect.why, entries)]
+    for site in hangs:
+        if site not in parts:
+            why = [f"{site} is missing and {node.name} hangs on it."]
+            rested = [*entries, facts.card.missing[site]]
+            found.append(Weighed("missing", (site,), suspect.chance * HANGS_TIMES, why, rested))
+    return found
+
+
+def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
+    """That a part of a dead node is missing."""
+    one = Weighed("missing", (part,), share * MISSING_SHARE, [why], list(entries))
+    if part in facts.looked or facts.done("swap", "place", "remove", site=part):
+        one.times(LOOKED_MISSING)
+    if part in facts.card.missing:
+        one.times(SEEN_MISSING, f"{part} was seen to be missing.", facts.card.missing[part])
+    return one
+
+
+def _dead(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
+    """That a part of a dead node is there, and dead."""
+    one = Weighed("dead-part", (part,), share * (1 - MISSING_SHARE), [why], list(entries))
+    if part in facts.without_effect:
+        one.times(REFUTED_SHARE, f"{part} was replaced without effect.")
+    for entry, seen in facts.seen:
+        if seen.part == part and (factor := SEEN_WEIGHT.get(seen.kind)):
+            one.times(factor, f"{part}: {seen.kind.replace('-', ' ')} seen.", entry.number)
+    if part in facts.card.missing:
+        one.weight = 0.0
+    return one
+
+
+def _without_parts(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
+    """Behind a node that names no part: an input's fuses and plug, the core behind a clock, whoever drives it."""
+    assert facts.board is not None
+    node, chance, why = suspect.node, suspect.chance, [suspect.why]
+    if node.kind == "input":
+        names = facts.touches.point_names(node.id)
         fuses = [fuse for fuse in facts.touches.fuses if facts.touches.of_site(fuse) & names]
         blame = {fuse: 0.1 if facts.readings.fuse(fuse).state == "good" else 1.0 for fuse in fuses}
-        whole = sum(blame.values()) + 0.5
+        whole = sum(blame.values()) + PLUG_SHARE
         found = [
             Weighed("open-fuse", (fuse,), chance * share / whole, list(why), list(entries))
             for fuse, share in blame.items()
         ]
-        return [*found, Weighed("plug", (), chance * 0.5 / whole, list(why), list(entries))]
-    if kind == "clock":
-        return [Weighed("core-joint", (board.core.designator,), chance, list(why), list(entries))]
-    return [Weighed("dead-part", _drivers(facts, node), chance, list(why), list(entries))]
+        return [*found, Weighed("plug", (), chance * PLUG_SHARE / whole, list(why), list(entries))]
+    if node.kind == "clock":
+        return [Weighed("core-joint", (facts.board.core.designator,), chance, list(why), list(entries))]
+    return [Weighed("dead-part", _drivers(facts, node.id), chance, list(why), list(entries))]
 
 
 def _drivers(facts: Facts, node: str) -> tuple[str, ...]:

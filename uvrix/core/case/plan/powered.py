@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import HIDES_A_SHORT_OHMS, SURE_NODE, Step, step
 
 
-class StartUp(Room):
+class StartUp(Feeding):
     """Under power: what it draws, the next probe of the start-up map, the part behind a dead node."""
 
     def steps(self) -> list[Step]:

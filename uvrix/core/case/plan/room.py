@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from uvrix.core.case.belief.weighing import Cause
+from uvrix.core.case.entries import Did, Measured
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.steps import (
     CHIP_SWAP_MINUTES,
@@ -16,6 +17,8 @@ from uvrix.core.case.plan.steps import (
     Step,
     step,
 )
+from uvrix.core.case.power import point_of
+from uvrix.core.readings.notation import COLD
 
 
 class Room:
@@ -100,24 +103,21 @@ class Room:
     def again(self) -> list[Step]:
         """What an act made void, on the rails that it touched: read again at once."""
         last = self.facts.acts[-1] if self.facts.acts else None
-        if last is None or self.board is None or not getattr(last.what, "site", ""):
+        if last is None or self.board is None or not isinstance(last.what, Did) or not last.what.site:
             return []
-        touched = self.facts.touches.of_site(last.what.site)  # type: ignore[union-attr]
-        found = []
-        for rail in self.facts.touches.rails:
-            void = [
-                one
-                for one in self.facts.counted.void.values()
-                if one.by == last.number and rail in self._measured_on(one.entry)
-            ]
-            if rail in touched and void and not self.facts.readings.read_to_ground(rail):
-                why = f"{last.what.says}: read {rail} again."  # type: ignore[union-attr]
-                found.append(self.read(point_of(rail, self.facts.touches), 0.4, why[0].upper() + why[1:], 15))
-        return found
+        touched = self.facts.touches.of_site(last.what.site)
+        void = [one for one in self.facts.counted.void.values() if one.by == last.number]
+        lost = frozenset().union(*(self._read_cold(one.entry) for one in void))
+        said = last.what.says[0].upper() + last.what.says[1:]
+        return [
+            self.read(point_of(rail, self.facts.touches), 0.4, f"{said}: read {rail} again.", 15)
+            for rail in self.facts.touches.rails
+            if rail in touched and rail in lost and not self.facts.readings.read_to_ground(rail)
+        ]
 
-    def _measured_on(self, entry: int) -> frozenset[str]:
+    def _read_cold(self, entry: int) -> frozenset[str]:
+        """What an entry measured cold."""
         what = self.facts.entries[entry].what
-        reading = getattr(what, "reading", None)
-        if reading is None or reading.quantity not in {"resistance", "diode"}:
+        if not isinstance(what, Measured) or what.reading.quantity not in COLD:
             return frozenset()
-        return self.facts.touches.of_reading(reading.point)
+        return self.facts.touches.of_reading(what.reading.point)
