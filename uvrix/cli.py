@@ -319,7 +319,7 @@ def _teach(chosen: argparse.Namespace) -> Printed:
 
 
 def _check(chosen: argparse.Namespace) -> Printed:
-    from uvrix.core.readings.check import as_json, check
+    from uvrix.core.readings.check import as_json, check, fuses_of
     from uvrix.core.readings.points import board_places
     from uvrix.core.readings.reading_file import read_known, read_readings
 
@@ -331,12 +331,13 @@ def _check(chosen: argparse.Namespace) -> Printed:
         for name in chosen.known
         for one in _read(name, "known-good observations", lambda stream: read_known(stream.read(), places))
     ]
-    printed = as_json(*check(board, readings, known))
+    printed = as_json(*check(board, readings, known), fuses_of(board, readings))
     lines = [f"{one['point']:12} {one['verdict']:13} {one['why']}" for one in printed["readings"]]
     suspects = [
         f"Suspect: {one['designator']} (chance {one['chance']:.2f}). {one['why']}" for one in printed["suspects"]
     ]
-    return printed, lines + suspects
+    fuses = [f"Fuse {one['designator']}: {one['state']}. {one['why']}" for one in printed["fuses"]]
+    return printed, lines + suspects + fuses
 
 
 def _isolate(chosen: argparse.Namespace) -> Printed:

@@ -78,7 +78,7 @@ def test_approved_verdicts():
         for ohms in (0.0, 0.03, 0.2, 0.31, 3.0, None):
             read = Reading(fuse, "resistance", Value(ohms, ohms), "ohms", "across")
             judged = judge(read, LIBRARY, ["teal-8"])
-            answers[f"{fuse} {ohms}"] = [judged.verdict, judged.why, fuse_state(read, judged.reference)]
+            answers[f"{fuse} {ohms}"] = [judged.verdict, judged.why, fuse_state(read)]
     approve(__file__, "verdicts", answers)
 
 

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.readings.test_verdicts import PLACES, RAILS, known, reading, value
-from uvrix.core.readings.fuses import fuse_state
+from uvrix.core.readings.fuses import fuse_state, judge_fuse
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.sweeps import CONVERTER_PAD, compare, thing_of
@@ -26,15 +26,44 @@ def judged(point, ohms, **more):
 )
 def test_a_fuse_is_good_sick_or_blown(ohms, state):
     one = judged("F1", ohms)
-    found = fuse_state(one.reading, one.reference)
+    found = fuse_state(one.reading)
     assert found is not None
     assert found.state == state
-    assert fuse_state(one.reading, None) == found, "a figure of good cards never makes the limit narrower"
+    assert fuse_state(one.reading) == found, "a figure of good cards never makes the limit narrower"
 
 
-def test_only_an_ohm_reading_across_says_how_a_fuse_is():
-    assert fuse_state(reading("F1", "0R02", to="ground"), None) is None
-    assert fuse_state(reading("F1", "0.2", quantity="diode", mode="diode"), None) is None
+def test_only_a_reading_across_says_how_a_fuse_is():
+    assert fuse_state(reading("F1", "0R02", to="ground")) is None
+
+
+@pytest.mark.parametrize(
+    ("readings", "state"),
+    [
+        ([], "unread"),
+        ([("F1", "0.04", "diode")], "good"),
+        ([("F1", "0.06", "diode")], "sick"),
+        ([("F1", "OL", "diode")], "blown"),
+        ([("F1", "0.049", "voltage")], "good"),
+        ([("F1", "0.2", "voltage")], "sick"),
+        ([("F1.1", "12.1", "voltage"), ("F1.2", "12.05", "voltage")], "good"),
+        ([("F1.1", "12.1", "voltage"), ("F1.2", "11.5", "voltage")], "sick"),
+        ([("F1.1", "12.1", "voltage"), ("F1.2", "0.4", "voltage")], "blown"),
+        ([("F1.1", "12.1", "voltage")], "unread"),
+        ([("F1.1", "0.01", "voltage"), ("F1.2", "0.02", "voltage")], "unread"),
+        ([("F1", "1k", "resistance")], "blown"),
+        ([("F1", "999", "resistance")], "sick"),
+        ([("F1", "0R05", "resistance"), ("F1", "0.2", "voltage")], "sick"),
+        ([("F1.1/F1.2", "OL", "resistance")], "blown"),
+        ([("F2", "OL", "resistance")], "unread"),
+    ],
+)
+def test_a_fuse_by_all_that_was_read_at_it_the_worst_stands(readings, state):
+    made = [
+        reading(point, value, quantity=quantity, mode={"diode": "diode", "resistance": "ohms"}.get(quantity, ""),
+                to="ground" if point in {"F1.1", "F1.2"} else "across")
+        for point, value, quantity in readings
+    ]  # fmt: skip
+    assert judge_fuse("F1", made).state == state
 
 
 @given(st.lists(st.tuples(st.sampled_from(RAILS), st.floats(1, 1e4)), min_size=1, max_size=12))

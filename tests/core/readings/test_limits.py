@@ -86,10 +86,11 @@ def test_the_absolute_guard(low, high, locked):
 
 
 @pytest.mark.parametrize(
-    ("ohms", "state"), [(0.0, "good"), (0.29, "good"), (0.3, "good"), (0.301, "sick"), (1e9, "sick")]
+    ("ohms", "state"),
+    [(0.0, "good"), (0.29, "good"), (0.3, "good"), (0.301, "sick"), (999.0, "sick"), (1000.0, "blown")],
 )
 def test_a_sick_fuse(ohms, state):
-    found = fuse_state(reading("F1", value(ohms)), None)
+    found = fuse_state(reading("F1", value(ohms)))
     assert found
     assert found.state == state
 

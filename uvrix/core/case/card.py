@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
-from uvrix.core.case.entries import Did, Entry, Power, Powered, Seen
+from uvrix.core.case.entries import WITHOUT_SITE, Did, Entry, Power, Powered, Seen
 
 HELD = frozenset({"remove", "swap", "place"})
+# Acts that begin a state of a place, and those that end it.
+BEGINS = {"lift-coil": "lifted", "solder-lead": "leads", "wire": "wires"}
+ENDS = {"fit-coil": "lifted", "unsolder-lead": "leads"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,8 +18,7 @@ class Card:
     """Designators by what became of them, each with the entry since which it is so.
 
     `off` are parts taken off that have a place to go back to, `missing` came without one, `swapped` carry another one
-    than they came with; a place that was cut stays empty for good and is in none of them. `fed_by` are swapped places by
-    what they carry, where it was named.
+    than they came with; a place that was cut stays empty for good and is in none of them.
     """
 
     off: dict[str, int] = field(default_factory=dict)
@@ -80,26 +82,21 @@ class _Replay:
             self.do(what, entry.number)
 
     def do(self, did: Did, number: int) -> None:
+        """An act."""
         if did.act in HELD:
             self.held(did, number)
         elif did.act == "cut-layers":
             self.cut[did.site] = number
             for places in (self.off, self.missing, self.swapped, self.lifted):
                 places.pop(did.site, None)
-        elif did.act == "lift-coil":
-            self.lifted[did.site] = number
-        elif did.act == "fit-coil":
-            self.lifted.pop(did.site, None)
-        elif did.act == "solder-lead":
-            self.leads[did.site] = number
-        elif did.act == "unsolder-lead":
-            self.leads.pop(did.site, None)
-        elif did.act == "wire":
-            self.wires[did.site] = number
-        elif did.act in {"cooler-off", "cooler-on"}:
-            self.cooler_off = number if did.act == "cooler-off" else None
         elif did.act == "bake":
             self.baked = number
+        elif did.act in WITHOUT_SITE:
+            self.cooler_off = number if did.act == "cooler-off" else None
+        elif did.act in BEGINS:
+            getattr(self, BEGINS[did.act])[did.site] = number
+        elif did.act in ENDS:
+            getattr(self, ENDS[did.act]).pop(did.site, None)
 
     def held(self, did: Did, number: int) -> None:
         """Taking off and putting on."""

@@ -280,7 +280,8 @@ class _Reader:
         fields = _object(value, path, ("volts", "amps"), ("limit",))
         limit = fields.get("limit")
         given = None if limit is None else _number(limit, f"{path}.limit", 0.0)
-        return Drawn(*(_number(fields[key], f"{path}.{key}", 0.0) for key in ("volts", "amps")), given)
+        volts, amps = (_number(fields[key], f"{path}.{key}", 0.0) for key in ("volts", "amps"))
+        return Drawn(volts, amps, given)
 
     def _pads(self, value: Any, path: str) -> Surveyed:
         fields = _object(value, path, ("site", "verdict"))

@@ -11,6 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from uvrix.core.case.entries import Did, Drawn, Entry, Glow, Injected, Measured, Powered, Run, Ticked
+from uvrix.core.case.names import contact
 from uvrix.core.case.touches import Touches
 from uvrix.core.readings.notation import POWERED
 
@@ -61,32 +62,31 @@ class _Store:
         self.feeding: tuple[frozenset[str], float | None] = (frozenset(), None)
 
     def take(self, entry: Entry) -> None:
+        """Keep what an entry measured, or take away what its act made void."""
         what, number = entry.what, entry.number
-        if isinstance(what, Measured):
+        if isinstance(what, Did):
+            self.act(what, number)
+        elif isinstance(what, Measured):
             kept = self.powered if what.reading.quantity in POWERED else self.cold
             for name in self.touches.of_reading(what.reading.point):
                 kept[name].add(number)
         elif isinstance(what, Injected):
             self.feeding = (self.touches.of_reading(what.point), what.volts * what.amps)
-        elif isinstance(what, Powered):
-            if what.state != "off":
-                self.feeding = (frozenset(self.touches.inputs), None)
+        elif isinstance(what, Powered) and what.state != "off":
+            self.feeding = (frozenset(self.touches.inputs), None)
         elif isinstance(what, Glow):
             self.fed[number] = self.feeding
             for name in self.feeding[0]:
                 self.glows[name].add(number)
-        elif isinstance(what, Drawn):
-            self.draws.add(number)
-        elif isinstance(what, Run):
-            self.runs.add(number)
         elif isinstance(what, Ticked):
             self.ticks[what.fuse].add(number)
-        elif isinstance(what, Did):
-            self.act(what, number)
+        elif isinstance(what, Drawn | Run):
+            (self.draws if isinstance(what, Drawn) else self.runs).add(number)
 
     def act(self, did: Did, number: int) -> None:
         why = f"before {did.says}"
-        if did.act == "bake":
+        if did.act == "bake" or (self.touches.board is None and did.site and not contact(did.site)):
+            # of a board that nobody has drawn nobody knows what a part touches
             for kept in (self.cold, self.powered, self.glows, self.ticks):
                 for numbers in kept.values():
                     self._void(numbers, number, why)
@@ -97,7 +97,7 @@ class _Store:
             self._all(self.cold, touched, number, why)
             self._all(self.glows, touched, number, why)
             self._all(self.powered, behind, number, why)
-            if touched:
+            if touched and not contact(did.site):
                 self._void(self.draws, number, why)
             if did.act in ANOTHER_FUSE:
                 self._all(self.ticks, (did.site,), number, why)

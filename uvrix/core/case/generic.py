@@ -1,5 +1,4 @@
-"""What every card has in common, for a board that nobody has drawn: its inputs, and what to ground is a short whatever
-the board.
+"""What every card has in common, for a board that nobody has drawn: its inputs, and what is a short on any board.
 
 Only orders of magnitude are said, never a band of good cards: a 12 V input is kilohms (domain.md §3), and one under a
 hundred ohms is not powered.
@@ -33,11 +32,14 @@ class GenericInput:
         return bool(re.fullmatch(self.pattern, "".join(name.casefold().split()).replace("-", "").replace("_", "")))
 
 
+SLOT_12 = r"(slot|edge|pcie)?(in)?12(v|vs|s|v0)?(slot|edge)?|a[23]|b[123]"
+SLOT_3V3 = r"(slot|edge|pcie)?(in)?3[.v]?3v?(slot|edge)?|b8|a9|a10"
+PLUG = r"(pl|plug|j|con|pwr|power)\w*|in12[abcd]"
 INPUTS: tuple[GenericInput, ...] = (
-    GenericInput("slot 12 V", "Slot 12 V", always=True, pattern=r"(slot|edge|pcie)?(in)?12(v|vs|s|v0)?(slot|edge)?|a[23]|b[123]"),
-    GenericInput("slot 3.3 V", "Slot 3.3 V", always=True, pattern=r"(slot|edge|pcie)?(in)?3[.v]?3v?(slot|edge)?|b8|a9|a10"),
-    GenericInput("plug 1", "Each plug's 12 V", always=False, pattern=r"(pl|plug|j|con|pwr|power)\w*|in12[abcd]"),
-)  # fmt: skip
+    GenericInput("slot 12 V", "Slot 12 V", always=True, pattern=SLOT_12),
+    GenericInput("slot 3.3 V", "Slot 3.3 V", always=True, pattern=SLOT_3V3),
+    GenericInput("plug 1", "Each plug's 12 V", always=False, pattern=PLUG),
+)
 
 
 def input_meant(name: str) -> GenericInput | None:

@@ -40,7 +40,7 @@ def power_blocks(
         found.append(PowerBlock("inputs", "The model names no input: say which rails are fed from outside."))
     for fuse in sorted(touches.fuses):
         found += _fuse(fuse, card, readings, ticked=fuse in ticked)
-    return tuple([*found, *_first(readings, touches)])
+    return (*found, *_first(readings, touches))
 
 
 def _names_of(entry: Entry, touches: Touches) -> frozenset[str]:
@@ -54,12 +54,10 @@ def _input(rail: str, name: str, readings: Readings, touches: Touches, void: str
         said = f"{low.reading.point} on {name} reads {shown(low.reading.value, 'resistance')} to ground"
         return [PowerBlock(rail, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered.", point)]
     for one in readings.standing:
-        value = one.reading.value.low
-        if one.reading.quantity == "diode" and one.reading.to == "ground" and rail in readings.names(one):
-            if value is not None and value < SHORT_UNDER["diode"]:
-                return [
-                    PowerBlock(rail, f"{one.reading.point} on {name} reads {shown(one.reading.value, 'diode')}.", point)
-                ]
+        reading = one.reading
+        shorted = reading.value.low is not None and reading.value.low < SHORT_UNDER["diode"]
+        if (reading.quantity, reading.to) == ("diode", "ground") and shorted and rail in readings.names(one):
+            return [PowerBlock(rail, f"{reading.point} on {name} reads {shown(reading.value, 'diode')}.", point)]
     if not readings.read_to_ground(rail):
         since = f" since {void.removeprefix('before ')}" if void else ""
         return [PowerBlock(rail, f"{name} was not read to ground{since}.", point)]

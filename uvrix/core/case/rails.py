@@ -85,8 +85,8 @@ class Readings:
             reading = one.reading
             rest = (reading.to, reading.quantity, reading.mode, one.pins)
             same = listed.get(reading.point, []) if reading.point in self.places.rails else []
-            if rail := self.places.rail_of.get(reading.point):
-                same = [*same, rail]
+            of_rail = self.places.rail_of.get(reading.point)
+            same = [*same, of_rail] if of_rail else same
             for name in (reading.point, *same):
                 last.pop((name, *rest), None)
             last[reading.point, *rest] = (number, one)
@@ -107,7 +107,7 @@ class Readings:
         return tuple(one for one in self.standing if number is None or one.entry > number)
 
     def rails(self) -> tuple[RailFound, ...]:
-        """The rails that cold readings name, in the model's order: the last reading, a short at any point of its net."""
+        """The rails that cold readings name, in the model's order: by the last, or by a short anywhere on the net."""
         if self.board is None:
             return self._undrawn()
         found = []

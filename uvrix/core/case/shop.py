@@ -1,4 +1,4 @@
-"""What the shop knows beside this card (case.md, `--shop`): lots that failed, past cards, its school, what it is worth."""
+"""What the shop knows beside a card (case.md, `--shop`): lots that failed, past cards, its school, the worth."""
 
 from __future__ import annotations
 

@@ -116,9 +116,8 @@ class Touches:
         if name in self.rails or name in self.nodes:
             point_of = self.nodes.get(name, {}).get("point")
             return frozenset({name}) | (self.point_names(point_of) if point_of in self.points else NOTHING)
-        if end := FUSE_END.fullmatch(name):
-            if end[1] in self.fuses:
-                return self.of_site(end[1])
+        if (end := FUSE_END.fullmatch(name)) and end[1] in self.fuses:
+            return self.of_site(end[1])
         head = name.split(" ", maxsplit=1)[0].split(".", maxsplit=1)[0]
         if head != name:
             return self.point_names(head) if head in self.points else self.of_site(head)

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from uvrix.core.boards.model import Board
+from uvrix.core.readings.fuses import FuseFound, judge_fuse
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.points import board_places
 from uvrix.core.readings.reading_file import Observation, Reading
@@ -25,9 +26,19 @@ def check(
     return judged, short_suspects(board, rail_verdicts(judged, places))
 
 
-def as_json(judged: Iterable[Judged], suspects: Iterable[ShortSuspect]) -> dict[str, Any]:
+def fuses_of(board: Board, readings: Sequence[Reading]) -> tuple[FuseFound, ...]:
+    """Every fuse of the board by all that was read at it."""
+    points = [point.id for point in board.points if point.kind == "fuse"]
+    parts = [part.designator for part in board.parts if part.kind == "fuse"]
+    return tuple(judge_fuse(name, readings) for name in dict.fromkeys([*points, *parts]))
+
+
+def as_json(
+    judged: Iterable[Judged], suspects: Iterable[ShortSuspect], fuses: Iterable[FuseFound] = ()
+) -> dict[str, Any]:
     """The object that `uvrix check --json` prints."""
     return {
+        "fuses": [{"designator": one.designator, "state": one.state, "why": one.why} for one in fuses],
         "readings": [_judged(one) for one in judged],
         "suspects": [
             {"designator": one.part.designator, "chance": round(one.chance, 4), "why": one.why} for one in suspects

@@ -1,4 +1,4 @@
-"""Fuses: good, sick or blown by what is read across them (domain.md §3)."""
+"""Fuses: good, sick or blown by what is read across them and at their ends (domain.md §3; formats.md, *Fuses*)."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.readings.known import Reference
 from uvrix.core.readings.limits import (
     BLOWN_END_SHARE,
     BLOWN_FUSE_OHMS,
@@ -15,7 +14,7 @@ from uvrix.core.readings.limits import (
     SICK_FUSE_OHMS,
     SICK_FUSE_V,
 )
-from uvrix.core.readings.notation import Value, shown, shown_number
+from uvrix.core.readings.notation import Value, shown
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.values.edges import over, under
 
@@ -31,24 +30,13 @@ class FuseState:
     why: str
 
 
-def fuse_state(reading: Reading, reference: Reference | None) -> FuseState | None:
-    """How a fuse is by an ohm reading across it; None for any other reading."""
-    if reading.quantity != "resistance" or reading.to != "across":
+def fuse_state(reading: Reading) -> FuseState | None:
+    """How a fuse is by one reading across it: ohms, diode mode or volts; None for any other reading."""
+    if reading.to != "across":
         return None
-    high = reading.value.high
-    if high is None:
-        return FuseState("blown", "Open: blown. A symptom: clear what is behind it first, or the next one blows too.")
-    limit = SICK_FUSE_OHMS
-    if reference is not None and reference.high is not None:
-        limit = max(limit, reference.high)
-    said = shown(reading.value, "resistance")
-    if over(high, limit):
-        why = (
-            f"{said} across, more than {shown_number(limit, 'resistance')}: a sick fuse passes the beeper and drops "
-            "voltage as the current grows; millivolts across it under load prove it."
-        )
-        return FuseState("sick", why)
-    return FuseState("good", f"{said} across, about nothing.")
+    if reading.quantity == "resistance":
+        return _by_ohms(reading)
+    return _by_drop(reading) if reading.quantity in {"diode", "voltage"} else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +60,7 @@ def judge_fuse(designator: str, readings: Iterable[Reading]) -> FuseFound:
         if end:
             ends[end] = reading.value
         elif _is_across(designator, reading):
-            found += [state for state in [_across(reading)] if state]
+            found += [state for state in [fuse_state(reading)] if state]
     if len(ends) == 2 and (state := _live(ends["1"], ends["2"])):
         found.append(state)
     if not found:
@@ -94,27 +82,27 @@ def _is_across(designator: str, reading: Reading) -> bool:
     return set(reading.point.split("/")) == {f"{designator}.1", f"{designator}.2"}
 
 
-def _across(reading: Reading) -> FuseState | None:
-    high, said = reading.value.high, shown(reading.value, reading.quantity)
-    if reading.quantity == "resistance":
-        if high is None or not under(high, BLOWN_FUSE_OHMS):
-            what = "Open" if high is None else f"{said} across"
-            return FuseState(
-                "blown", f"{what}: blown. A symptom: clear what is behind it first, or the next one blows."
-            )
-        if over(high, SICK_FUSE_OHMS):
-            return FuseState("sick", f"{said} across, more than two leads add ({SICK_FUSE_OHMS:g} Ω): a sick fuse.")
-        two = "two leads cannot tell a good one from one of 0.2 Ω, millivolts across it under load can"
-        return FuseState("good", f"{said} across, about nothing; {two}.")
-    if reading.quantity == "diode" and high is None:
-        return FuseState("blown", "Open in diode mode: blown. Clear what is behind it first.")
-    if reading.quantity in {"diode", "voltage"} and high is not None and reading.value.low is not None:
-        drop = max(abs(high), abs(reading.value.low))
-        how = "in diode mode" if reading.quantity == "diode" else "under load"
-        if over(drop, SICK_FUSE_V):
-            return FuseState("sick", f"{said} across it {how}, more than {1000 * SICK_FUSE_V:.0f} mV: a sick fuse.")
-        return FuseState("good", f"{said} across it {how}, about nothing.")
-    return None
+def _by_ohms(reading: Reading) -> FuseState:
+    high, said = reading.value.high, shown(reading.value, "resistance")
+    if high is None or not under(high, BLOWN_FUSE_OHMS):
+        what = "Open" if high is None else f"{said} across"
+        return FuseState("blown", f"{what}: blown. A symptom: clear what is behind it first, or the next one blows.")
+    if over(high, SICK_FUSE_OHMS):
+        why = "a sick fuse passes the beeper and drops voltage as the current grows; millivolts under load prove it."
+        return FuseState("sick", f"{said} across, more than two leads add ({SICK_FUSE_OHMS:g} Ω): {why}")
+    two = "two leads cannot tell a good one from one of 0.2 Ω, millivolts across it under load can"
+    return FuseState("good", f"{said} across, about nothing; {two}.")
+
+
+def _by_drop(reading: Reading) -> FuseState | None:
+    low, high, said = reading.value.low, reading.value.high, shown(reading.value, reading.quantity)
+    cold = reading.quantity == "diode"
+    if low is None or high is None:
+        return FuseState("blown", "Open in diode mode: blown. Clear what is behind it first.") if cold else None
+    how = "in diode mode" if cold else "under load"
+    if over(max(abs(high), abs(low)), SICK_FUSE_V):
+        return FuseState("sick", f"{said} across it {how}, more than {1000 * SICK_FUSE_V:.0f} mV: a sick fuse.")
+    return FuseState("good", f"{said} across it {how}, about nothing.")
 
 
 def _live(one: Value, other: Value) -> FuseState | None:

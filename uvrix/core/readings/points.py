@@ -11,6 +11,7 @@ from uvrix.core.boards.model import Board
 
 # Read across themselves unless a reading says otherwise (formats.md §6).
 ACROSS_KINDS = frozenset({"fuse", "shunt"})
+FUSE_ENDS = frozenset({"1", "2"})
 Key = tuple[str, ...]
 PIN = re.compile(r"[A-Za-z0-9+_-]{1,12}")
 DESIGNATOR = re.compile(r"[A-Za-z]{1,3}[0-9]{1,4}")
@@ -47,7 +48,12 @@ class Places:
         return pins is None or pin in pins
 
     def _own(self, name: str) -> bool:
-        return name in self.points or name in self.rails or name in self.nodes
+        return name in self.points or name in self.rails or name in self.nodes or self.fuse_of(name) is not None
+
+    def fuse_of(self, name: str) -> str | None:
+        """The fuse whose end is meant: `F1.1` and `F1.2` are the ends of F1; None where no end is."""
+        head, dot, end = name.rpartition(".")
+        return head if dot and end in FUSE_ENDS and self.points.get(head) == "fuse" else None
 
     def usual_to(self, name: str) -> str:
         """Across for fuses, shunts and pairs, else to ground."""

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.readings.known import Library, Reference
-from uvrix.core.readings.limits import ENOUGH_CARDS, SHORT_SHARE, SHORT_UNDER, TWO_LEADS_OHMS
+from uvrix.core.readings.limits import ENOUGH_CARDS, SHORT_SHARE, SHORT_UNDER, SICK_FUSE_OHMS, TWO_LEADS_OHMS
 from uvrix.core.readings.notation import Quantity, shown, shown_number
 from uvrix.core.readings.reading_file import Reading
-from uvrix.core.values.edges import under
+from uvrix.core.values.edges import over, under
 
 Verdict = Literal["within", "low", "high", "short", "partial-short", "open", "unsteady", "no-reference"]
 NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
@@ -47,7 +47,8 @@ def _verdict(reading: Reading, reference: Reference) -> tuple[Verdict, str]:
     if _short(reading, reference.centre):
         return _shorted(reading, reference.centre, value.low < reference.low)
     if value.low < reference.low:
-        return "low", ""
+        # across a fuse or shunt two leads tell no less from about nothing
+        return ("within", "") if reading.to == "across" and not over(value.high, SICK_FUSE_OHMS) else ("low", "")
     return ("high", "") if value.high > reference.high else ("within", "")
 
 

@@ -1,7 +1,7 @@
-"""The bench in a box: a virtual card with hidden faults that answers the steps of a plan (case.md, *The bench in a box*).
+"""The bench in a box: a virtual card with hidden faults that answers the steps of a plan (case.md).
 
-Rails are a network of resistors (card.py), the start is a graph (powered.py), memory errors are those of faults.py. What
-a step does to the card is done: a part lifted is off, a chip reballed has its joints renewed. Harm is said where a step
+Rails are a network of resistors (card.py), the start is a graph (powered.py), memory errors are those of faults.py.
+What a step does to the card is done: a part lifted is off, a chip reballed has its joints renewed. Harm is said where a step
 would have done some: power on a short, a good part lifted, a rail fed above its own volts.
 """
 
@@ -10,13 +10,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.walk import places
-from uvrix.core.case.entries import DONE
+from uvrix.core.case.entries import DONE, WITHOUT_SITE
 from uvrix.core.case.names import contact, fuses
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.look.regions import regions
@@ -25,6 +25,7 @@ from uvrix.core.readings.notation import QUANTITIES, UNIT, Quantity
 from uvrix.core.virtual import faults as memory
 from uvrix.core.virtual.card import KINDS as COLD_KINDS
 from uvrix.core.virtual.card import Fault, VirtualCard, healthy_ohms
+from uvrix.core.virtual.card import Kind as ColdKind
 from uvrix.core.virtual.dice import dice
 from uvrix.core.virtual.powered import PoweredCard
 
@@ -68,6 +69,16 @@ BURN_SEEN, TORN_SEEN = 0.35, 0.95
 # A joint shows with warmth or flexing, and now and then cold.
 JOINT_SHOWS: Mapping[str, float] = {"cold": 0.45, "warm": 0.9, "flexed": 0.9}
 ERRORS = 240
+# What each act mends at its place; which acts lift a part.
+MENDS: Mapping[str, Sequence[str]] = {
+    "swap": ("short", "partial", "joined", "blown", "sick", "missing", "dead", "dq-line", "cells", "joint"),
+    "place": ("missing",),
+    "reball": ("joint", "dq-line"),
+    "contact-repaired": ("torn",),
+    "cut-layers": ("layers", "short", "partial", "joined", "dead"),
+}
+LIFTS = frozenset({"remove", "swap"})
+PLAIN = frozenset({"symptom", "pads", "return", "mark", "ask", "draw-model"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,16 +135,21 @@ def _number(step: Mapping[str, Any], key: str, usual: float) -> float:
 
 
 class Bench:
-    """A card with hidden faults; `answer` does a step to it and says what was observed."""
+    """A card with hidden faults; `answer` does a step to it and says what was observed.
 
-    def __init__(self, board: Board, faults: Sequence[Hidden], seed: int, symptoms: Sequence[str] = ()) -> None:
+    `known` is what good cards of the model read to ground, in ohms by rail; drawn by the model's id where it is left out.
+    """
+
+    def __init__(
+        self, board: Board, faults: Sequence[Hidden], seed: int, known: Mapping[str, Sequence[float]] | None = None
+    ) -> None:
         self.board = board
         self.hidden = tuple(faults)
         self.faults = list(faults)
         self.seed = seed
         self.rng = dice("bench", board.id, seed, *(one.text for one in faults))
-        self.symptoms = list(symptoms) or self._symptoms()
-        self.healthy = healthy_ohms(board, {})
+        self.symptoms = self._symptoms()
+        self.healthy = healthy_ohms(board, known or {})
         self.off: set[str] = set()
         self.lifted: set[str] = set()
         self.power = "off"
@@ -141,7 +157,6 @@ class Bench:
         self.harm = ""
         self.parts = {part.designator: part for part in board.parts}
         self.does: Mapping[str, Callable[[str, Mapping[str, Any]], list[Answer]]] = {
-            "symptom": lambda target, step: [{"symptom": self.symptoms}],
             "trial": self._trial,
             "look": self._look,
             "read": self._read,
@@ -152,12 +167,7 @@ class Bench:
             "draw": self._draw,
             "rung": self._rung,
             "run": self._run,
-            "mark": lambda target, step: [{"answered": {"do": "mark", "answer": target}}],
-            "ask": lambda target, step: [{"answered": {"do": "ask", "answer": "go on"}}],
-            "draw-model": lambda target, step: [{"answered": {"do": "draw-model", "answer": "drawn"}}],
-            "pads": lambda target, step: [{"pads": {"site": target, "verdict": "good"}}],
             "proof": self._proof,
-            "return": lambda target, step: [],
         }
 
     def truth(self) -> Answer:
@@ -178,7 +188,10 @@ class Bench:
     @property
     def card(self) -> VirtualCard:
         """The cold card."""
-        cold = [Fault(one.kind, one.of, one.more[0] if one.more else "") for one in self.active(*COLD_KINDS)]  # type: ignore[arg-type]
+        cold = [
+            Fault(cast("ColdKind", one.kind), one.of, one.more[0] if one.more else "")
+            for one in self.active(*COLD_KINDS)
+        ]
         return VirtualCard(
             self.board, self.healthy, tuple(cold), self.seed, frozenset(self.off), frozenset(self.lifted)
         )
@@ -241,12 +254,24 @@ class Bench:
         self.harm = ""
         if do in self.does:
             entries = self.does[do](target, step)
+        elif do in PLAIN:
+            entries = self._plain(do, target)
         elif do in DONE:
             entries = self._act(do, target)
         else:
-            raise Refusal("$.do", quoted(do), f"one of {', '.join(sorted({*self.does, *DONE}))}")
+            raise Refusal("$.do", quoted(do), f"one of {', '.join(sorted({*self.does, *PLAIN, *DONE}))}")
         minutes = _number(step, "minutes", float(MINUTES.get(do, 5)))
         return {"entries": entries, "minutes": minutes, "harm": self.harm}
+
+    def _plain(self, do: str, target: str) -> list[Answer]:
+        """Steps that change nothing on the card and measure nothing."""
+        answers: Mapping[str, list[Answer]] = {
+            "symptom": [{"symptom": self.symptoms}],
+            "pads": [{"pads": {"site": target, "verdict": "good"}}],
+            "return": [],
+        }
+        said = {"mark": target, "ask": "go on", "draw-model": "drawn"}
+        return answers.get(do) or ([{"answered": {"do": do, "answer": said[do]}}] if do in said else [])
 
     def _trial(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
         host = bool(self.active("host"))
@@ -285,7 +310,7 @@ class Bench:
         quantity = str(step.get("quantity") or "resistance")
         if quantity not in QUANTITIES:
             raise Refusal("$.quantity", quoted(quantity), f"one of {', '.join(QUANTITIES)}")
-        named: Quantity = quantity  # type: ignore[assignment]
+        named: Quantity = quantity
         reading: Answer = {"point": target, "quantity": quantity, "unit": UNIT[named]}
         if quantity in {"resistance", "diode"}:
             reading |= {"value": self._cold(target, quantity), "mode": "ohms" if quantity == "resistance" else "diode"}
@@ -296,19 +321,23 @@ class Bench:
         return [{"reading": reading}]
 
     def _cold(self, target: str, quantity: str) -> str:
-        kinds = {point.id: point.kind for point in self.board.points}
+        """What a meter shows of the unpowered card, in shop notation."""
+        fuses = {point.id: point.net for point in self.board.points if point.kind == "fuse"}
         head = target.split(".", maxsplit=1)[0]
-        if kinds.get(head) == "fuse" and "/" not in target:
-            fault = next((one for one in self.active("blown", "sick") if one.of == head), None)
+        if head in fuses and "/" not in target:
+            blown = any(one.of == head for one in self.active("blown"))
             if target == head:
-                return "OL" if fault and fault.kind == "blown" else "1.4" if fault else "0.1"
-            net = next(point.net for point in self.board.points if point.id == head)
-            if fault and fault.kind == "blown" and target.endswith(".1"):
-                return f"{self.card.own_ohms(net):.4g}"
-            target = net
+                return "OL" if blown else "1.4" if any(one.of == head for one in self.active("sick")) else "0.1"
+            if blown and target.endswith(".1"):  # cut off from what is behind it
+                return f"{self.card.own_ohms(fuses[head]):.4g}"
+            target = fuses[head]
         if contact(target):
             torn = any(one.of == contact(target) for one in self.active("torn"))
             return "OL" if torn else "0.45" if quantity == "diode" else f"{450 + 20 * self.rng.normal():.4g}"
+        return self._between(target, quantity)
+
+    def _between(self, target: str, quantity: str) -> str:
+        """What is between a point and ground, or between two."""
         if "/" not in target and not self._on_a_rail(target):
             return f"{dice(self.board.id, target).uniform(2e3, 2e4):.4g}" if quantity == "resistance" else "0.55"
         truth = self.card.between(target, "across" if "/" in target else "ground")
@@ -419,35 +448,20 @@ class Bench:
 
     def _act(self, do: str, target: str) -> list[Answer]:
         """An act on the card: what it mends, and the harm that it does."""
-        guilty = [one for one in self.faults if one.of == target and one.kind != "layers"]
+        if do in LIFTS and target not in self.off and not any(one.of == target for one in self.faults):
+            self.harm = "a good part lifted"
         if do == "remove":
-            if not guilty and not any(one.of == target for one in self.active("layers")):
-                self.harm = "a good part lifted"
             self.off.add(target)
-        elif do == "swap":
-            if not guilty and target not in self.off:
-                self.harm = "a good part lifted"
-            self._mend(
-                target, ("short", "partial", "joined", "blown", "sick", "missing", "dead", "dq-line", "cells", "joint")
-            )
-            self.off.discard(target)
-        elif do == "place":
-            self._mend(target, ("missing",))
+        elif do in {"swap", "place", "cut-layers"}:
             self.off.discard(target)
         elif do == "lift-coil":
             self.lifted.add(target)
         elif do == "fit-coil":
             self.lifted.discard(target)
-        elif do == "reball":
-            self._mend(target, ("joint", "dq-line"))
-            if target == self.board.core.designator:
-                self.faults = [one for one in self.faults if one.kind != "core-joint"]
-        elif do == "contact-repaired":
-            self._mend(target, ("torn",))
-        elif do == "cut-layers":
-            self._mend(target, ("layers", "short", "partial", "joined", "dead"))
-            self.off.discard(target)
-        return [{"did": do} if do in {"cooler-off", "cooler-on"} else {"did": do, "site": target}]
+        elif do == "reball" and target == self.board.core.designator:
+            self.faults = [one for one in self.faults if one.kind != "core-joint"]
+        self._mend(target, MENDS.get(do, ()))
+        return [{"did": do} if do in WITHOUT_SITE else {"did": do, "site": target}]
 
     def _mend(self, target: str, kinds: Sequence[str]) -> None:
         self.faults = [one for one in self.faults if not (one.of == target and one.kind in kinds)]

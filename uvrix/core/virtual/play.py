@@ -68,11 +68,14 @@ def play(
     board: Board, faults: str, seed: int, choose: Chooser = by_the_plan, known: Sequence[Observation] | None = None
 ) -> Played:
     """One card from the parcel to its return."""
-    bench = Bench(board, hidden_faults(board, faults), seed)
     known = known_cards(board) if known is None else known
+    good: dict[str, list[float]] = {}
+    for one in known:
+        if one.reading.value.middle is not None:
+            good.setdefault(one.reading.point, []).append(one.reading.value.middle)
+    bench = Bench(board, hidden_faults(board, faults), seed, good)
     played = Played(faults)
     truth = {fault.of for fault in bench.faults} | {fault.kind for fault in bench.faults if fault.kind == "host"}
-    last = 0
     for _ in range(MOST_STEPS):
         facts = Facts(case_from(case_document(board.id, played.entries), board), board, known, Shop())
         causes = believe(facts)
@@ -88,7 +91,6 @@ def play(
         if step["do"] == "return":
             played.ended = str(step["target"])
             break
-        last += 1
     played.repaired = bench.well() and not bench.active("host")
     played.right = (played.ended == "repaired" and bench.well()) or (
         played.ended == "no-fix" and not [one for one in bench.faults if one.kind != "host"] and not bench.off

@@ -1,4 +1,4 @@
-"""Boards made at random with everything a bench needs: rails, fuses, points, stages, a start-up map, chips round a core."""
+"""Boards made at random with everything a bench needs: rails, fuses, points, stages, a start-up map, chips."""
 
 from __future__ import annotations
 
@@ -115,10 +115,18 @@ class _Maker:
     def rail(self, name: str, volts: float, points: list[str], *, fed: bool = False) -> None:
         self.rails.append({"id": name, "name": name, "volts": volts, "points": points, "input": fed})
 
-    def node(self, name: str, kind: str, volts: float, needs: list[str], point: str, parts: list[str]) -> None:
+    def node(self, name: str, kind: str, volts: float, needs: list[str], point: str, *parts: str) -> None:
         band = [round(0.94 * volts, 3), round(1.06 * volts, 3)]
         self.nodes.append(
-            {"id": name, "name": name, "kind": kind, "volts": band, "needs": needs, "point": point, "parts": parts}
+            {
+                "id": name,
+                "name": name,
+                "kind": kind,
+                "volts": band,
+                "needs": needs,
+                "point": point,
+                "parts": list(parts),
+            }
         )
 
     def inputs(self, many: int) -> None:
@@ -128,7 +136,7 @@ class _Maker:
             self.point(self.name("F"), "fuse", net)
             self.point(f"C{90 + number}", "capacitor", net)
             self.rail(net, 12, [plug], fed=True)
-            self.node(net, "input", 12, [], plug, [])
+            self.node(net, "input", 12, [], plug)
 
     def converters(self) -> None:
         first = self.rails[0]["id"]
@@ -139,17 +147,17 @@ class _Maker:
             fed = str(self.rng.choice(feeds))
             enable = self.point(self.name("T"), "pad", f"en_{name}")
             gate = self.part(self.name("U"), "gate", [])
-            self.node(f"en_{name}", "signal", 3.3, [before], enable, [gate])
+            self.node(f"en_{name}", "signal", 3.3, [before], enable, gate)
             coil = self.point(self.name("L"), "coil", name)
             self.rail(name, value, [coil])
             converter = self.part(self.name("U"), "converter", [fed, name], 2.0)
-            self.node(name, "rail", value, list(dict.fromkeys([fed, f"en_{name}"])), coil, [converter])
+            self.node(name, "rail", value, list(dict.fromkeys([fed, f"en_{name}"])), coil, converter)
             if self.rng.random() < 0.7:
                 before = name
         coil = self.point(self.name("L"), "coil", "mem")
         self.rail("mem", 1.35, [coil])
         stage = self.part(self.name("U"), "power-stage", [str(self.rng.choice(feeds)), "mem"], 2.0)
-        self.node("mem", "rail", 1.35, ["1v8", first], coil, [stage])
+        self.node("mem", "rail", 1.35, ["1v8", first], coil, stage)
         self.phase_list.append({"designator": stage, "rail": "mem", "point": coil, "amps": 40})
 
     def phases(self, many: int) -> None:
@@ -163,7 +171,7 @@ class _Maker:
             self.phase_list.append({"designator": stage, "rail": "core", "point": coil, "amps": 50})
         self.rail("core", 0.9, coils)
         controller = self.part(self.name("U"), "controller", ["5v0"], 1.0)
-        self.node("core", "rail", 0.9, ["mem", "5v0"], coils[0], [controller])
+        self.node("core", "rail", 0.9, ["mem", "5v0"], coils[0], controller)
 
     def small_parts(self, many: int) -> None:
         for _ in range(many):

@@ -256,7 +256,7 @@ def measured(job: Job) -> Measured:
     ticks = tuple(tick for tick in job.tick_rows.select_related("by") if tick.at > swapped.get(tick.point, LONG_AGO))
     readings = [one.reading for one in whole]
     verdicts = rail_verdicts(whole, places)
-    across = {one.reading.point: fuse_state(one.reading, one.reference) for one in whole}
+    across = {one.reading.point: fuse_state(one.reading) for one in whole}
     fuses = {point.name for point in where if point.kind == "fuse"}
     return Measured(
         rows,

@@ -22,6 +22,7 @@ RARELY = 0.3
 
 
 def ladder(facts: Facts) -> Strand | None:
+    """What is behind a card that does not come as far as it should; None where it does."""
     rung = facts.rung
     if rung not in BY_RUNG or (facts.card.cooler_off is not None and rung != "absent"):
         return None

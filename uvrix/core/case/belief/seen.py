@@ -2,49 +2,39 @@
 
 from __future__ import annotations
 
+import re
+
 from uvrix.core.case.belief.weighing import Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 
+ALONE = {"contact": "contact", "plug": "plug", "corner-bond": "core-joint"}
+BROKEN = frozenset({"burn", "package", "crooked-part"})
+# What was seen to be missing, torn or burnt, each against the others.
+MISSING, TORN, BURNT = 10.0, 3.0, 1.5
+
 
 def fuse(facts: Facts) -> Strand | None:
+    """Fuses that read blown or sick; None where none does."""
     found = []
-    for fuse, state in facts.fuses.items():
+    for name, state in facts.fuses.items():
         if state.state in {"blown", "sick"}:
-            entries = [
-                one.entry for one in facts.readings.standing if one.reading.point.split(".")[0].split("/")[0] == fuse
-            ]
-            found.append(Weighed("open-fuse", (fuse,), 1.0, [f"{fuse}: {state.why}"], entries))
+            read = [one.entry for one in facts.readings.standing if name in re.split(r"[./]", one.reading.point)]
+            found.append(Weighed("open-fuse", (name,), 1.0, [f"{name}: {state.why}"], read))
     return strand_of("fuse", found)
 
 
 def seen(facts: Facts) -> Strand | None:
-    """What was seen and speaks by itself: parts that are missing, contacts, plugs, the core's corners."""
-    found = []
-    for site, since in facts.card.missing.items():
-        found.append(Weighed("missing", (site,), 10.0, [f"{site} is missing."], [since]))
-    alone = {"contact": "contact", "plug": "plug", "corner-bond": "core-joint"}
-    for entry, seen in facts.seen:
-        cause = alone.get(seen.kind)
-        if cause and not facts.done("contact-repaired", "swap", "reball", "renew-joint", site=seen.part):
+    """What was seen and speaks by itself: parts that are missing, contacts, plugs, the core's corners, burnt parts."""
+    found = [
+        Weighed("missing", (site,), MISSING, [f"{site} is missing."], [since])
+        for site, since in facts.card.missing.items()
+    ]
+    for entry, sight in facts.seen:
+        cause, said = ALONE.get(sight.kind), f"{sight.kind.replace('-', ' ')} seen."
+        mended = facts.done("contact-repaired", "swap", "place", "reball", "renew-joint", site=sight.part)
+        if cause and not mended:
             core = (facts.board.core.designator,) if facts.board and cause == "core-joint" else ()
-            found.append(
-                Weighed(
-                    cause,
-                    (seen.part,) if seen.part else core,
-                    3.0,
-                    [f"{seen.kind.replace('-', ' ')} seen."],
-                    [entry.number],
-                )
-            )
-        elif seen.part and seen.kind in {"burn", "package", "crooked-part"} and seen.part not in facts.card.empty:
-            if not facts.done("swap", "place", site=seen.part):
-                found.append(
-                    Weighed(
-                        "dead-part",
-                        (seen.part,),
-                        1.5,
-                        [f"{seen.part}: {seen.kind.replace('-', ' ')} seen."],
-                        [entry.number],
-                    )
-                )
+            found.append(Weighed(cause, (sight.part,) if sight.part else core, TORN, [said], [entry.number]))
+        elif sight.part and sight.kind in BROKEN and not mended and sight.part not in facts.card.empty:
+            found.append(Weighed("dead-part", (sight.part,), BURNT, [f"{sight.part}: {said}"], [entry.number]))
     return strand_of("seen", found, 0.15)

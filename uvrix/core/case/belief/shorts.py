@@ -94,9 +94,9 @@ def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
 def _foretells(thing: Thing | None, glow: Glow) -> float:
     """How likely a warm spot is there, were this the part that warms: it blurs, and shows weakly through the board."""
     if thing is None or thing.centre is None:
-        return FAR_GLOW**0.5
-    near = math.exp(-0.5 * (thing.away(glow) / GLOW_BLUR_MM) ** 2)
-    return max(FAR_GLOW**2, near if thing.side == glow.side else THROUGH_THE_BOARD * near)
+        return math.sqrt(FAR_GLOW)
+    near: float = math.exp(-0.5 * (thing.away(glow) / GLOW_BLUR_MM) ** 2)
+    return max(FAR_GLOW * FAR_GLOW, near if thing.side == glow.side else THROUGH_THE_BOARD * near)
 
 
 def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:

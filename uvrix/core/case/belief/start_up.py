@@ -12,6 +12,8 @@ from uvrix.core.startup.limits import REFUTED_SHARE
 
 # Of dead nodes' parts, how many are missing rather than dead, before anybody looked.
 MISSING_SHARE = 0.15
+# Its side was looked over: a missing part is what the eye passes over, and yet it may have been seen.
+GLANCED_MISSING = 0.3
 # How much more likely a part is what is missing once it was seen to be; and where a node merely hangs on it.
 SEEN_MISSING, HANGS_TIMES = 400.0, 30.0
 # A plug or the supply behind an input that is not there, beside each of its fuses.
@@ -58,6 +60,8 @@ def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -
     one = Weighed("missing", (part,), share * MISSING_SHARE, [why], list(entries))
     if part in facts.looked or facts.done("swap", "place", "remove", site=part):
         one.times(LOOKED_MISSING)
+    elif part in facts.things and facts.things[part].side in facts.looked:
+        one.times(GLANCED_MISSING)
     if part in facts.card.missing:
         one.times(SEEN_MISSING, f"{part} was seen to be missing.", facts.card.missing[part])
     return one

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import COMES_UP, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.case.power import point_of
@@ -78,43 +79,24 @@ class Cold(Room):
     def inputs(self) -> list[Step]:
         """Every input and fuse, numbered, before power."""
         found = []
-        shorted = set(self.facts.shorted)
         for block in self.facts.blocks:
-            if not block.read or block.about in shorted:
+            if not block.read or block.about in self.facts.shorted or self.waits(block.about):
                 continue
-            state = self.facts.fuses.get(block.about)
-            if state is not None and state.state == "blown":
-                continue
-            kind = {"quantity": "resistance", "mode": "ohms"}
-            if block.about in self.facts.touches.fuses:
-                found.append(
-                    step(
-                        "read",
-                        block.about,
-                        0.3,
-                        block.why,
-                        20,
-                        minutes=self.minutes(block.about),
-                        needs="off",
-                        screen="ohms",
-                        **kind,
-                    )
-                )
-            else:
-                found.append(
-                    step(
-                        "read",
-                        block.read,
-                        0.3,
-                        block.why,
-                        20,
-                        minutes=self.minutes(block.read),
-                        needs="off",
-                        screen="ohms",
-                        **kind,
-                    )
-                )
+            point = block.about if block.about in self.facts.touches.fuses else block.read
+            found.append(self.read(point, 0.3, block.why, 20))
         return found
+
+    def waits(self, fuse: str) -> bool:
+        """Whether a fuse need not be read now: it is known to be open, or the hunt on its net goes on behind it."""
+        state = self.facts.fuses.get(fuse)
+        if state is None or state.state == "blown":
+            return state is not None
+        hunted = bool(self.facts.touches.of_site(fuse) & set(self.facts.shorted))
+        return hunted and any(self._of_fuse(void.entry, fuse) for void in self.facts.counted.void.values())
+
+    def _of_fuse(self, entry: int, fuse: str) -> bool:
+        what = self.facts.entries[entry].what
+        return isinstance(what, Measured) and what.reading.point == fuse
 
     def rails(self) -> list[Step]:
         """Every rail to ground, cold, for a card that does not come up."""

@@ -83,7 +83,8 @@ class Feeding(Room):
         """Where injecting warms nothing that could be seen: the rail as it runs, if power is allowed."""
         if not self.facts.allowed or any(one[3] is None for one in self.facts.glows):
             return []
-        why = f"Injecting into {rail} would make {1000 * watts:.0f} mW, too little to see: look for the warm spot as it runs."
+        said = f"Injecting into {rail} would make {1000 * watts:.0f} mW, too little to see"
+        why = f"{said}: look for the warm spot as it runs."
         return [step("glow", rail, 0.4, why, 31, needs="supply")]
 
     def prove_stages(self, ranked: Sequence[tuple[float, str]], tier: int = 31) -> list[Step]:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Sequence
-from typing import Any
 
+from uvrix.core.case.entries import Glow
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import MOST_GLOWS, SURE, Step, step
-from uvrix.core.readings.limits import GLOW_CLOSE_MM
+from uvrix.core.readings.inject import injection
+
+Fed = tuple[int, Glow, frozenset[str], float | None]
+# An input of a board that nobody has drawn: what it is fed for, and about what a short reads.
+UNDRAWN_V, UNDRAWN_OHMS = 12.0, 0.5
 
 
 class Hunt(Feeding):
@@ -19,53 +22,74 @@ class Hunt(Feeding):
         return [*self.hunt()]
 
     def hunt(self) -> list[Step]:
-        """From a short to the part: feed it, see where it warms, take that one off, read again."""
-        shorted = self.facts.shorted
+        """The next of the hunt, by how far it is."""
         if self.board is None:
-            return []
+            return self.undrawn()
         if self.facts.behind_lifted:
             return [
                 self.lift("swap", stage, 0.9, f"{why} Fit another one.", 32)
                 for stage, why, _ in self.facts.behind_lifted
             ]
-        if not shorted:
+        if not self.facts.shorted:
             return []
-        if steps := self.burnt_layers():
-            return steps
-        ranked = sorted(
-            ((chance, who[0]) for who, chance in self.chances("short", "partial-short", "chip", "core").items() if who),
-            reverse=True,
-        )
-        ranked = [one for one in ranked if one[1] not in self.card.off and one[1] not in self.card.cut]
-        rail = shorted[0]
+        return self.burnt_layers() or self.to_the_part()
+
+    def to_the_part(self) -> list[Step]:
+        """Feed the rail, tell its suspects apart, lift the likeliest."""
+        shorted, ranked = self.facts.shorted, self.ranked()
         fed = [one for one in self.facts.glows if one[2] & set(shorted)]
-        found = []
-        if not fed:
-            found += self.feed(rail)
-        blind = not fed and not found
-        best = ranked[0] if ranked else (0.0, "")
-        near = self.by_the_glow(fed)
-        if best[1] and best[0] < SURE and (fed or blind):
-            found += [
-                step("look", who, 0.3 * chance, f"{who} may be the short: look at it before it is lifted.", 31)
-                for chance, who in ranked[:3]
-                if who not in self.facts.looked and chance >= 0.1 and not self.seen_at(who)
-            ]
-            found += self.glow_again(ranked)
-            found += self.prove_stages(ranked[:4])
-            if not found:
-                found += self.part_phases(ranked[:4])
-        told = (bool(fed) or blind) and not any(one.do in {"look", "read", "lift-coil", "glow"} for one in found)
-        for chance, who in ranked[:4]:
-            if chance >= SURE or told:
-                said = f"{who} lies by the warm spot" if who in near else f"{who} is the likeliest"
-                why = f"{said}, {chance:.2f}: take it off and read {rail} again."
-                found.append(self.lift("remove", who, chance, why, 32))
-        others = [one for one in shorted[1:] if fed and not any(one in glow[2] for glow in fed)]
-        for other in others[:1]:
-            if best[0] < SURE:
-                found += self.feed(other)
-        return found
+        feeding = [] if fed else self.feed(shorted[0])
+        best = ranked[0][0] if ranked else 0.0
+        # where feeding warms nothing that could be seen, what tells is what is left
+        telling = [] if feeding or not ranked or best >= SURE else self.tell_apart(ranked)
+        found = [*feeding, *telling]
+        last = not feeding and not telling
+        found += [self.take_off(chance, who, fed) for chance, who in ranked[:4] if chance >= SURE or last]
+        unfed = [rail for rail in shorted[1:] if fed and not any(rail in glow[2] for glow in fed)]
+        return [*found, *(self.feed(unfed[0]) if unfed and best < SURE else [])]
+
+    def ranked(self) -> list[tuple[float, str]]:
+        """The parts that may short, likeliest first, as far as they are on the board."""
+        chances = self.chances("short", "partial-short", "chip", "core")
+        gone = {*self.card.off, *self.card.cut}
+        return sorted(((chance, who[0]) for who, chance in chances.items() if who and who[0] not in gone), reverse=True)
+
+    def tell_apart(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
+        """A look, a second look at the warm spot, the pins of stages, a lifted coil: whatever tells without heat."""
+        found = [
+            step("look", who, 0.3 * chance, f"{who} may be the short: look at it before it is lifted.", 31)
+            for chance, who in ranked[:3]
+            if who not in self.facts.looked and chance >= 0.1 and not self.seen_at(who)
+        ]
+        found += [*self.glow_again(ranked), *self.prove_stages(ranked[:4])]
+        return found or self.part_phases(ranked[:4])
+
+    def take_off(self, chance: float, who: str, glows: Iterable[Fed]) -> Step:
+        """A part comes off, and its rail is read again."""
+        thing = self.facts.things.get(who)
+        near = thing is not None and any(thing.by(glow) for _, glow, _, _ in glows)
+        said = f"{who} lies by the warm spot" if near else f"{who} is the likeliest"
+        rail = self.facts.shorted[0]
+        return self.lift("remove", who, chance, f"{said}, {chance:.2f}: take it off and read {rail} again.", 32)
+
+    def undrawn(self) -> list[Step]:
+        """On a board that nobody has drawn: feed the input that is short, look where it warms, look at that place."""
+        if not self.facts.shorted:
+            return []
+        point = self.facts.shorted[0]
+        warm = [glow for _, glow, fed, _ in self.facts.glows if point in fed and glow.warm]
+        if warm:
+            place = f"{warm[-1].side}, {warm[-1].x_mm:.0f} mm from the bracket, {warm[-1].y_mm:.0f} mm up"
+            return [step("look", "all", 0.5, f"It warms at {place}: look at what stands there, then take it off.", 31)]
+        last = self.facts.injected[-1] if self.facts.injected else None
+        if last and not any(number > last[0].number for number, _, _, _ in self.facts.glows):
+            return [step("glow", last[1].point, 0.6, f"{last[1].point} was fed: where does it warm?", 30, needs="off")]
+        if last:
+            return []
+        given = injection(UNDRAWN_V, UNDRAWN_OHMS, None)
+        why = f"{point} is short: feed {given.volts:g} V, {given.amps_limit:g} A at most, and look for the warm spot."
+        more = {"volts": given.volts, "amps_limit": given.amps_limit}
+        return [step("inject", point, 0.5, why, 30, needs="off", **more)]
 
     def glow_again(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
         """Two parts too close to each other for one look: look again, up to thrice."""
@@ -82,20 +106,6 @@ class Hunt(Feeding):
             return []
         why = f"{ranked[0][1]} and {ranked[1][1]} lie too close together for one look: look again, closer."
         return [step("glow", last[1].point, 0.3, why, 31, needs="off")]
-
-    def by_the_glow(self, glows: Iterable[tuple[int, Any, frozenset[str], float | None]]) -> frozenset[str]:
-        """Parts by a warm spot."""
-        assert self.board is not None
-        found = set()
-        for _, glow, _, _ in glows:
-            for part in [*self.board.parts, *self.board.sites]:
-                if glow.warm and part.centre is not None and part.side == glow.side:
-                    if (
-                        math.hypot(float(part.centre[0]) - glow.x_mm, float(part.centre[1]) - glow.y_mm)
-                        <= GLOW_CLOSE_MM
-                    ):
-                        found.add(part.designator)
-        return frozenset(found)
 
     def part_phases(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
         """Sister stages on the same two rails: with its coil lifted, the joined one lets go of the lower rail."""

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from uvrix.core.case.entries import Looked
 from uvrix.core.case.plan.room import Room
-from uvrix.core.case.plan.steps import LOOK_SIDE_MINUTES, Step, step
+from uvrix.core.case.plan.steps import LEAST_CURE, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.look.regions import SIDES, regions
+from uvrix.core.startup.chain import MEASURED, VOLTS
 
 
 class Ladder(Room):
@@ -25,66 +24,54 @@ class Ladder(Room):
         if any(run.failed for _, run in self.facts.runs):
             return []
         found = self.other_conditions(48) if rung != "absent" and self.facts.runs else []
-        chances = {one.cause: one.chance for one in self.causes}
-        tried = {trial.changed for _, trial in self.facts.trials}
-        for changed, cause in (("computer", "host"), ("plug", "plug")):
-            if changed not in tried and chances.get(cause, 0) > 0.02:
-                minutes = 12.0 if changed == "computer" else 2.0
-                found.append(
-                    step(
-                        "trial",
-                        changed,
-                        0.3 * chances[cause] + 0.03,
-                        f"With another {changed}: is it the card at all?",
-                        49,
-                        minutes=minutes,
-                    )
-                )
-        for side in SIDES:
-            if side not in self.facts.looked:
-                found.append(
-                    step(
-                        "look",
-                        side,
-                        0.3 * chances.get("contact", 0.1),
-                        "Torn contacts and a cracked corner of the core are seen, not measured.",
-                        49,
-                        minutes=LOOK_SIDE_MINUTES,
-                    )
-                )
-        if (
-            rung == "absent"
-            and self.facts.isolation is not None
-            and not any(state.state == "missing" for state in self.facts.isolation.measured.values())
-        ):
-            found += [replace(one, tier=48) for one in self._probe_even_so()]
-        if chances.get("firmware", 0) > 0.05 and not self.facts.done("write"):
-            storage = self._storage()
-            if storage:
-                found.append(
-                    step(
-                        "write",
-                        storage,
-                        0.7 * chances["firmware"],
-                        "The image of the storage chip: read it, keep it, write one that fits.",
-                        50,
-                    )
-                )
-        core = self.board.core.designator if self.board else ""
-        joint = chances.get("core-joint", 0.0)
-        if core and joint > 0.05 and not self.facts.done("reball", site=core):
-            found.append(
-                self.lift(
-                    "reball",
-                    core,
-                    0.65 * joint,
-                    f"The core's joints, {joint:.2f}: nothing that is easier explains it.",
-                    51,
-                )
-            )
-        return found
+        found += [*self.trials(), *self.looks()]
+        if rung in {"absent", "listed"}:
+            found += self.at_the_contacts()
+        if rung == "absent":
+            found += self.unshown_nodes()
+        return [*found, *self.firmware(), *self.core()]
 
-    def at_the_contacts(self, chance: float) -> list[Step]:
+    def chance(self, cause: str) -> float:
+        """The chance of a cause, whatever it is of."""
+        return sum(one.chance for one in self.causes if one.cause == cause)
+
+    def trials(self) -> list[Step]:
+        """Another computer, another plug."""
+        tried = {trial.changed for _, trial in self.facts.trials}
+        others = (("computer", "host", 12.0), ("plug", "plug", 2.0))
+        return [
+            step("trial", changed, 0.3 * chance + 0.03, f"With another {changed}: is it the card?", 49, minutes=minutes)
+            for changed, cause, minutes in others
+            if (chance := self.chance(cause)) > 0.02 and changed not in tried
+        ]
+
+    def looks(self) -> list[Step]:
+        """The sides that nobody looked at yet."""
+        why = "Torn contacts and a cracked corner of the core are seen, not measured."
+        gain = 0.3 * max(self.chance("contact"), 0.1)
+        return [
+            step("look", side, gain, why, 49, minutes=LOOK_SIDE_MINUTES)
+            for side in SIDES
+            if side not in self.facts.looked
+        ]
+
+    def firmware(self) -> list[Step]:
+        """The image of the storage chip, where the model says which that is."""
+        chance, storage = self.chance("firmware"), self._storage()
+        if chance <= LEAST_CURE or not storage or self.facts.done("write"):
+            return []
+        why = "The image of the storage chip: read it, keep it, write one that fits."
+        return [step("write", storage, 0.7 * chance, why, 50)]
+
+    def core(self) -> list[Step]:
+        """The core's joints: the long way."""
+        core, joint = (self.board.core.designator if self.board else ""), self.chance("core-joint")
+        if not core or joint <= LEAST_CURE or self.facts.done("reball", site=core):
+            return []
+        why = f"The core's joints, {joint:.2f}: nothing that is easier explains it."
+        return [self.lift("reball", core, 0.65 * joint, why, 51)]
+
+    def at_the_contacts(self) -> list[Step]:
         """The slot's contacts by microscope, region by region: a torn one is passed over at a glance."""
         if self.board is None:
             return []
@@ -93,7 +80,7 @@ class Ladder(Room):
             step(
                 "look",
                 region.id,
-                0.4 * chance,
+                0.4 * self.chance("contact"),
                 "The slot's contacts under the microscope, one by one.",
                 49,
                 minutes=2.0,
@@ -102,27 +89,19 @@ class Ladder(Room):
             if region.id not in named and "slot contacts" in region.holds
         ]
 
-    def _probe_even_so(self) -> list[Step]:
-        facts = self.facts
-        found, chain = facts.isolation, facts.chain
-        assert found is not None
-        assert chain is not None
+    def unshown_nodes(self) -> list[Step]:
+        """Nodes of the start-up map that were neither read nor shown by what needs them."""
+        found, chain = self.facts.isolation, self.facts.chain
+        if found is None or chain is None or any(one.state == "missing" for one in found.measured.values()):
+            return []
         present = [number for number, node in enumerate(chain.nodes) if found.measured[node.id].state == "present"]
         proven = {other for number in present for other in range(len(chain.nodes)) if chain.absent[other, number]}
-        return [
-            self.read(
-                node.point,
-                0.2,
-                f"{node.name} was not shown to be there.",
-                48,
-                "frequency" if node.kind == "clock" else "voltage",
-            )
+        steps = [
+            self.read(node.point, 0.2, f"{node.name} was not shown to be there.", 48, MEASURED.get(node.kind, VOLTS)[0])
             for number, node in enumerate(chain.nodes)
-            if number not in proven
-            and node.point
-            and node.kind != "draw"
-            and found.measured[node.id].state == "unknown"
-        ][:2]
+            if number not in proven and node.point and node.kind != "draw"
+        ]
+        return steps[:2]
 
     def _storage(self) -> str:
         """The storage chip of the firmware, where the model names one by its value or marking."""

@@ -101,7 +101,8 @@ class Memory(Room):
         elif self.bad_lot(who) and "ask" not in self.facts.answers:
             lot = self.facts.shop.lot(self.facts.lots[who][1])
             assert lot is not None
-            why = f"Lot {lot.lot}: {lot.failed} of {lot.of} failed here. One chip, or all of them? Ask before the first is lifted."
+            failed = f"Lot {lot.lot}: {lot.failed} of {lot.of} failed here"
+            why = f"{failed}. One chip, or all of them? Ask before the first is lifted."
             found.append(step("ask", "one chip or all", 0.3, why, 46))
         elif not self.marked(who):
             found.append(step("mark", who, 0.3, f"Confirm the core's mark on the board before {who} is lifted.", 46))

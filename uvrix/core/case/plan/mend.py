@@ -38,9 +38,11 @@ class Mend(Room):
         ]
         end = later[0] if later else len(self.facts.entries)
         for entry in self.facts.entries[since + 1 : end]:
-            if isinstance(entry.what, Measured) and self.facts.short_then(entry.number, entry.what):
-                if touched & self.facts.touches.of_reading(entry.what.reading.point):
-                    return True
+            if not isinstance(entry.what, Measured):
+                continue
+            measured_on = self.facts.touches.of_reading(entry.what.reading.point)
+            if touched & measured_on and self.facts.short_then(entry.number, entry.what):
+                return True
         return self.board is None
 
     def fuses(self) -> list[Step]:
@@ -53,7 +55,7 @@ class Mend(Room):
                 continue
             if state.state == "blown" and not self.side_read(fuse):
                 for end in ("1", "2"):
-                    why = f"{fuse} is open, so its two sides are two nets: read both to ground before another one goes in."
+                    why = f"{fuse} is open, its two sides are two nets: read both to ground before another one goes in."
                     if not self._end_read(f"{fuse}.{end}"):
                         found.append(self.read(f"{fuse}.{end}", 0.3, why, 24))
                 continue

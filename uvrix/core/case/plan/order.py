@@ -81,7 +81,7 @@ class Order(Room):
         return ranked
 
     def powered(self, found: Iterable[Step]) -> list[Step]:
-        """Each step with what the card must hang on for it, and the switch before it where it hangs on something else."""
+        """Each step with what the card must hang on for it, and the switch before it where it hangs elsewhere."""
         steps: list[Step] = []
         for one in found:
             state = self.card.power

@@ -8,6 +8,8 @@ from dataclasses import replace
 
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import HIDES_A_SHORT_OHMS, SURE_NODE, Step, step
+from uvrix.core.startup.chain import MEASURED, VOLTS
+from uvrix.core.startup.isolate import Isolation
 
 
 class StartUp(Feeding):
@@ -48,55 +50,40 @@ class StartUp(Feeding):
         missing = [name for name, state in found.measured.items() if state.state == "missing"]
         if not missing:
             return self.prove_rails()
-        steps: list[Step] = []
-        best = found.suspects[0].chance if found.suspects else 0.0
-        bits = -sum(one.chance * math.log2(one.chance) for one in found.suspects if one.chance > 0) or 1.0
-        if best < SURE_NODE:
-            for probe in found.probes[:3]:
-                if probe.node.point:
-                    quantity = {"clock": "frequency", "draw": "current"}.get(probe.node.kind, "voltage")
-                    if quantity != "current":
-                        steps.append(
-                            self.read(
-                                probe.node.point,
-                                probe.gain_bits / bits,
-                                f"{probe.node.name}. {probe.why}",
-                                42,
-                                quantity,
-                            )
-                        )
-        steps += self.feed_what_hides_a_short(missing)
-        told = not steps
+        steps = [*self.probes(found), *self.feed_what_hides_a_short(missing)]
+        return [*steps, *self.parts_behind(told=not steps)]
+
+    def probes(self, found: Isolation) -> list[Step]:
+        """What to probe next, while no node is surely the dead one."""
+        chances = [one.chance for one in found.suspects if one.chance > 0]
+        if not chances or chances[0] >= SURE_NODE:
+            return []
+        bits = -sum(chance * math.log2(chance) for chance in chances) or 1.0
+        return [
+            self.read(probe.node.point, probe.gain_bits / bits, f"{probe.node.name}. {probe.why}", 42, quantity)
+            for probe in found.probes[:3]
+            if probe.node.point and (quantity := MEASURED.get(probe.node.kind, VOLTS)[0]) != "current"
+        ]
+
+    def parts_behind(self, *, told: bool) -> list[Step]:
+        """The parts behind a dead node: looked at first, then replaced where nothing is left to probe."""
+        steps = []
         for one in self.causes:
             if one.cause not in {"dead-part", "missing"} or one.chance < 0.02:
                 continue
             for who in one.designators[:3]:
-                if who in self.card.empty or self._swapped_since_missing(who):
+                if who in self.card.empty or who in self.facts.without_effect:
                     continue
-                if who not in facts.looked and not self.seen_at(who):
-                    steps.append(
-                        step(
-                            "look",
-                            who,
-                            max(0.05, 0.5 * one.chance),
-                            f"{who} is behind what is missing: is it there, and whole?",
-                            41 if told else 43,
-                        )
-                    )
+                if who not in self.facts.looked and not self.seen_at(who):
+                    why = f"{who} is behind what is missing: is it there, and whole?"
+                    steps.append(step("look", who, max(0.05, 0.5 * one.chance), why, 41 if told else 43))
                 elif told and one.cause == "dead-part":
-                    steps.append(
-                        self.lift(
-                            "swap",
-                            who,
-                            one.chance,
-                            f"{who}: {one.why[0] if one.why else 'the likeliest'} Fit another one.",
-                            44,
-                        )
-                    )
+                    why = f"{who}: {one.why[0] if one.why else 'the likeliest.'} Fit another one."
+                    steps.append(self.lift("swap", who, one.chance, why, 44))
         return steps
 
     def feed_what_hides_a_short(self, missing: Sequence[str]) -> list[Step]:
-        """A rail that does not come up and is so low when healthy that two leads cannot tell a short: feed it and look."""
+        """A rail that does not come up, so low when healthy that two leads cannot tell a short: feed it and look."""
         for found in self.facts.rails:
             reference = found.standing.judged.reference
             hides = reference is not None and reference.centre is not None and reference.centre < HIDES_A_SHORT_OHMS
@@ -112,9 +99,6 @@ class StartUp(Feeding):
         return found is not None and all(
             found.measured[need].state != "missing" for need in needs if need in found.measured
         )
-
-    def _swapped_since_missing(self, who: str) -> bool:
-        return who in self.facts.without_effect
 
     def prove_rails(self) -> list[Step]:
         """Nothing is missing so far: what shows most of the rest is read first, the end of the chain."""

@@ -1,0 +1,149 @@
+"""What may be wrong: chances that add to 1, the scenes of the two issues, and evidence that weighs as it should."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+
+from tests.core.case.cards import RAILS, READ, did, facts, read, run, told
+from tests.core.case.test_counts import ENTRIES
+from uvrix.core.case.belief.believe import believe
+
+DEAD = {"symptom": ["dead"]}
+LOOKED = {"looked": "all"}
+SHORT = [read("L1", "0R4"), *READ[1:]]
+MISSING = {"seen": {"kind": "missing-part", "part": "U62"}}
+# 1.8 V and all that needs it is missing, and its enable too.
+NO_1V8 = [
+    {"power": "supply"},
+    read("L1", "12", "voltage"),
+    read("T1", "0.02", "voltage"),
+    read("L2", "0.01", "voltage"),
+]
+
+
+def chances(*entries, **more):
+    return {(one["cause"], *one["designators"]): one["chance"] for one in told(*entries, **more)["causes"]}
+
+
+def first(*entries, **more):
+    best = told(*entries, **more)["causes"][0]
+    return best["cause"], *best["designators"]
+
+
+def glow(part, off_x=0.5, off_y=0.3):
+    thing = facts().things[part]
+    return {
+        "glow": {"side": thing.side, "x_mm": float(thing.centre[0]) + off_x, "y_mm": float(thing.centre[1]) + off_y}
+    }
+
+
+FED = {"injected": {"point": "L1", "volts": 1, "amps": 2}}
+
+
+@given(ENTRIES)
+def test_chances_add_to_one_with_unknown(entries):
+    found = believe(facts(*entries))
+    assert sum(one.chance for one in found) == pytest.approx(1)
+    assert all(one.chance >= 0 for one in found)
+    assert found[-1].cause == "unknown" or found[0].cause == "unknown"
+    ranked = [one.chance for one in found if one.cause != "unknown"]
+    assert ranked == sorted(ranked, reverse=True)
+
+
+def test_where_nothing_is_wrong_nothing_is_suspected():
+    assert chances() == {("unknown",): 1.0}
+    assert chances(DEAD, LOOKED, *READ, *RAILS) == {("unknown",): 1.0}
+
+
+def test_a_part_that_is_missing_explains_the_node_that_hangs_on_it():
+    assert first(DEAD, MISSING, *READ, *RAILS, *NO_1V8) == ("missing", "U62")
+    assert first(DEAD, LOOKED, *READ, *RAILS, *NO_1V8) == ("dead-part", "U62")
+
+
+def test_a_warm_spot_names_the_part_of_the_fed_rail():
+    assert first(DEAD, *SHORT, FED, glow("C2")) == ("short", "C2")
+    found = chances(DEAD, *SHORT, FED, glow("C2"))
+    assert found["short", "C2"] > 0.9
+    # the same spot, while another rail was fed, blames nobody here
+    other = chances(DEAD, *SHORT, {"injected": {"point": "L2", "volts": 1, "amps": 2}}, glow("C2"))
+    assert other["short", "C2"] < 0.3
+
+
+def test_it_glows_again_where_a_part_came_off():
+    found = chances(DEAD, *SHORT, FED, glow("C2"), did("remove", "C2"), read("L1", "0R4"), FED, glow("C2", -0.6, 0.8))
+    assert max(found, key=found.__getitem__) == ("layers", "C2")
+    assert found["layers", "C2"] > 0.8
+
+
+def test_a_reading_across_a_stages_own_pins_speaks_of_it_alone():
+    both = [DEAD, *SHORT, read("L4", "0R02")]
+    named = chances(*both, read("L1/L4", "0R05", to="U71"), read("L1/L5", "520", to="U72"))
+    assert named["short", "U71"] > 0.9
+    assert named["short", "U72"] < 0.05
+    any_of = chances(*both, read("L1/L4", "0R05"))
+    assert any_of["short", "U71"] == pytest.approx(any_of["short", "U72"], rel=0.01)
+    # once U71 is off, the reading is void for U72 too
+    off = chances(*both, read("L1/L4", "0R05"), did("remove", "U71"), read("L1", "0R4"))
+    before = chances(*both, did("remove", "U71"), read("L1", "0R4"))
+    assert off["short", "U72"] == pytest.approx(before["short", "U72"])
+
+
+def test_a_short_that_left_with_a_part_is_no_short():
+    found = chances(DEAD, *SHORT, did("remove", "C1"), READ[0])
+    assert all(cause[0] not in {"short", "layers"} for cause in found)
+
+
+def test_a_blown_fuse_beside_a_short_is_not_the_first():
+    assert first(DEAD, read("L1", "0R4"), read("F1", "OL"), *READ[2:], FED, glow("C1")) == ("short", "C1")
+    assert first(DEAD, read("F1", "OL"), READ[0], *READ[2:]) == ("open-fuse", "F1")
+
+
+def test_a_part_replaced_without_effect_is_hardly_it():
+    swapped = [
+        *READ,
+        *RAILS,
+        *NO_1V8,
+        did("swap", "U62"),
+        *READ,
+        read("L1", "12", "voltage"),
+        read("T1", "0.02", "voltage"),
+    ]
+    before, after = chances(DEAD, LOOKED, *READ, *RAILS, *NO_1V8), chances(DEAD, LOOKED, *swapped)
+    assert before["dead-part", "U62"] > 0.9
+    assert after.get(("dead-part", "U62"), 0) < before["dead-part", "U62"]
+
+
+def test_memory_by_the_runs_of_the_card_as_it_is():
+    failed = run("fail", "cold", channel="B0", line=13)
+    before = chances({"symptom": ["artefacts"]}, *READ, failed)
+    assert before["chip-joint", "U13"] > before["chip", "U13"]
+    cured = chances({"symptom": ["artefacts"]}, *READ, failed, did("reball", "U13"), run("pass", "cold"))
+    assert max(cured, key=cured.__getitem__) == ("none",)
+    again = chances({"symptom": ["artefacts"]}, *READ, failed, did("reball", "U13"), failed)
+    assert again["chip", "U13"] > again["chip-joint", "U13"]
+    swapped = chances({"symptom": ["artefacts"]}, failed, did("reball", "U13"), failed, did("swap", "U13"), failed)
+    assert swapped["chip", "U13"] < 0.2
+
+
+def test_a_lot_that_fails_here_raises_the_chip():
+    failed, lot = run("fail", "cold", channel="B0", line=13), {"lot": {"site": "U13", "lot": "K 4471"}}
+    shop = {"lots": [{"lot": "k4471", "failed": 9, "of": 24}]}
+    plain = chances(failed, lot)
+    assert chances(failed, lot, shop=shop)["chip", "U13"] > plain["chip", "U13"]
+
+
+def test_a_trial_with_another_computer():
+    absent = [{"symptom": ["not-listed"]}, *READ, {"rung": "absent"}]
+    gone = {"trial": {"changed": "computer", "shows": False}}
+    shows = {"trial": {"changed": "computer", "shows": True}}
+    assert first(*absent, gone) == ("host",)
+    assert chances(*absent, shows)["host",] < chances(*absent)["host",]
+
+
+def test_every_cause_says_what_it_rests_on():
+    for entries in ([DEAD, *SHORT, FED, glow("C2")], [DEAD, MISSING, *READ, *NO_1V8]):
+        best = told(*entries)["causes"][0]
+        assert best["why"]
+        assert best["entries"]
+        assert all(0 <= number < len(entries) for number in best["entries"])

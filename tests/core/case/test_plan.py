@@ -1,0 +1,171 @@
+"""What to do next: what is never proposed, and the scenes of the two issues, step by step."""
+
+from __future__ import annotations
+
+from hypothesis import given
+
+from tests.core.case.cards import RAILS, READ, did, facts, read, run, steps, told
+from tests.core.case.test_belief import DEAD, FED, LOOKED, MISSING, NO_1V8, SHORT, glow
+from tests.core.case.test_counts import ENTRIES
+
+POWERED = {"draw", "rung", "run"}
+FIELDS = {"do", "target", "step", "minutes", "risk", "gain", "why"}
+SCREENS = {"arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return"}
+DONE = [run("pass", "cold"), run("pass", "warm"), {"rung": "3d"}]
+
+
+def first(*entries, **more):
+    return steps(told(*entries, **more))[0]
+
+
+@given(ENTRIES)
+def test_what_is_never_proposed(entries):
+    found = facts(*entries)
+    for one in told(*entries)["next"]:
+        assert set(one) >= FIELDS
+        assert one["step"] in SCREENS
+        assert 0 <= one["gain"] <= 1
+        powers = one["do"] in POWERED or (one["do"] == "power" and one["target"] != "off")
+        assert not powers or found.allowed, "power on a locked card"
+        assert one["do"] != "run" or not {"U1", "U11", "U12", "U13", "U14"} & found.card.empty
+        assert one["do"] not in {"place", "swap"} or one["target"] not in found.card.cut
+        assert one["do"] != "bake"
+        assert (one["do"], one["target"]) != ("return", "repaired") or not found.owed
+        assert one["do"] != "remove" or one["target"] not in found.card.empty
+    assert told(*entries)["next"]
+
+
+def test_the_order_of_the_trade():
+    assert first() == ("symptom", "card")
+    assert first(DEAD)[0] == "look"
+    assert first(DEAD, LOOKED)[0] == "read"
+    asked = {target for _, target in steps(told(DEAD, LOOKED))}
+    assert {"L1", "F1", "C41", "F2"} <= asked
+    assert first(DEAD, LOOKED, *READ, *RAILS) == ("power", "supply")
+    assert first(DEAD, LOOKED, *READ, *RAILS, {"power": "supply"}) == ("draw", "supply")
+    assert first({"symptom": ["artefacts"]}, LOOKED, *READ) == ("power", "computer")
+
+
+def test_a_technician_who_goes_another_way_is_followed():
+    """Ohms were read without a look: the look waits further down, nobody is sent back."""
+    assert first(DEAD, READ[0])[0] == "read"
+    assert first(DEAD, *READ, *RAILS)[0] == "power"
+
+
+def test_from_the_short_to_the_part():
+    so_far = [DEAD, LOOKED, *SHORT, *RAILS]
+    assert first(*so_far)[0] in {"inject", "read"}
+    assert first(*so_far, FED) == ("glow", "L1")
+    assert first(*so_far, FED, glow("C2")) == ("remove", "C2")
+    off = [*so_far, FED, glow("C2"), did("remove", "C2")]
+    assert first(*off) == ("read", "L1")
+    assert first(*off, READ[0], READ[1]) == ("swap", "C2")
+    still = [*off, read("L1", "0R4")]
+    assert first(*still)[0] in {"inject", "read"}
+    assert first(*still, FED, glow("C2", 0.2, 0.1)) == ("cut-layers", "C2")
+
+
+def test_a_place_that_was_cut_is_never_filled():
+    found = steps(told(DEAD, *SHORT, did("remove", "U72"), read("L1", "0R4"), did("cut-layers", "U72")))
+    assert not [one for one in found if one in {("place", "U72"), ("swap", "U72")}]
+    assert found[0] == ("read", "L1")
+
+
+def test_a_blown_fuse_waits_for_what_is_behind_it():
+    blown = [read("F1", "OL"), *READ[2:]]
+    assert ("swap", "F1") not in steps(told(DEAD, LOOKED, READ[0], *blown, *RAILS))
+    assert {("read", "F1.1"), ("read", "F1.2")} <= set(steps(told(DEAD, LOOKED, READ[0], *blown, *RAILS)))
+    both = [read("F1.1", "4k2"), read("F1.2", "4k1")]
+    assert first(DEAD, LOOKED, READ[0], *blown, *RAILS, *both) == ("swap", "F1")
+    assert ("swap", "F1") not in steps(told(DEAD, LOOKED, read("L1", "0R4"), *blown, *RAILS))
+
+
+def test_a_missing_part_is_fitted_wherever_it_was_seen():
+    assert first(DEAD, MISSING, *READ, *RAILS, *NO_1V8) == ("place", "U62")
+    assert ("place", "U62") not in steps(told(DEAD, MISSING, did("place", "U62")))
+
+
+def test_the_enable_before_the_converter():
+    live = [{"power": "supply"}, read("L1", "12", "voltage"), read("L2", "0.02", "voltage")]
+    assert first(DEAD, LOOKED, *READ, *RAILS, *live) == ("read", "T1")
+    there = [*live, read("T1", "3.3", "voltage")]
+    assert first(DEAD, LOOKED, *READ, *RAILS, *there) == ("look", "U50")
+    assert first(DEAD, LOOKED, *READ, *RAILS, *there, {"looked": "U50"}) == ("swap", "U50")
+
+
+def test_after_a_repair_the_rails_touched_then_power_then_the_proof():
+    swapped = [DEAD, LOOKED, *READ, *RAILS, *NO_1V8, {"power": "off"}, did("swap", "U50")]
+    assert first(*swapped) == ("read", "L1")
+    assert steps(told(*swapped))[1] == ("read", "L2")
+
+
+def test_a_clean_run_after_a_reball_is_proven_further_and_the_chip_left_alone():
+    failed = run("fail", "cold", channel="B0", line=13)
+    so_far = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    assert first(*so_far) == ("mark", "U13")
+    marked = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
+    assert first(*marked) == ("reball", "U13")
+    assert first(*marked, shop={"school": "replace-first"}) == ("swap", "U13")
+    clean = [*marked, {"power": "off"}, did("reball", "U13"), RAILS[1], {"power": "computer"}, run("pass", "cold")]
+    assert not {do for do, _ in steps(told(*clean))} & {"reball", "remove", "swap", "return"}
+
+
+def test_a_lot_that_fails_here_is_asked_about_before_its_first_chip_is_lifted():
+    failed = run("fail", "cold", channel="B0", line=13)
+    shop = {"lots": [{"lot": "K4471", "failed": 9, "of": 24}]}
+    so_far = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    assert first(*so_far, shop=shop) == ("look", "U13")
+    read_off = [*so_far, {"lot": {"site": "U13", "lot": "K4471"}}]
+    assert first(*read_off, shop=shop)[0] == "ask"
+    answered = [*read_off, {"answered": {"do": "ask", "answer": "one"}}]
+    assert first(*answered, shop=shop) == ("mark", "U13")
+
+
+def test_worth_turns_the_step_into_a_question():
+    failed = run("fail", "cold", channel="B0", line=13)
+    so_far = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    marked = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
+    shop = {"worth": {"price": 40, "hour": 60, "spent_minutes": 30, "card": 300}}
+    assert first(*marked, shop=shop) == ("ask", "price")
+    no = [*marked, {"answered": {"do": "ask", "answer": "no"}}]
+    assert first(*no, shop=shop) == ("return", "no-fix")
+    assert first(*marked, shop={"worth": {"price": 400, "hour": 60, "spent_minutes": 30}}) == ("reball", "U13")
+
+
+def test_nothing_leaves_with_something_owed_or_unproven():
+    proven = [{"checked": {"check": check, "passed": True}} for check in (
+        *("identity", "link", "sensors", "stress", "clocks", "loads", "score", "outputs", "plugs", "fans", "cold-start"),
+        "current",
+    )]  # fmt: skip
+    whole = [
+        {"symptom": ["artefacts"]},
+        LOOKED,
+        did("reball", "U13"),
+        *READ,
+        *RAILS,
+        {"power": "computer"},
+        *DONE,
+        *proven,
+    ]
+    assert first(*whole) == ("return", "repaired")
+    assert ("return", "repaired") not in steps(told(*whole[:-1]))
+    lead = [whole[0], did("solder-lead", "L2"), *whole[1:]]
+    assert ("return", "repaired") not in steps(told(*lead))
+    assert ("unsolder-lead", "L2") in steps(told(*lead))
+
+
+def test_a_board_that_nobody_has_drawn_is_read_before_it_is_powered():
+    assert first(DEAD, LOOKED, board=None) == ("read", "slot 12 V")
+    assert ("run", "cold") not in steps(told(DEAD, read("PL1", "5k"), board=None))
+    shorted = [DEAD, LOOKED, read("PL1", "0R4")]
+    assert first(*shorted, board=None)[0] in {"inject", "read"}
+    assert ("inject", "PL1") in steps(told(*shorted, board=None))
+    fed = {"injected": {"point": "PL1", "volts": 0.5, "amps": 1.2}}
+    assert ("glow", "PL1") in steps(told(*shorted, fed, board=None))
+
+
+def test_the_same_facts_give_the_same_steps_whatever_screen_entered_them():
+    """Entries of different rooms that do not touch each other may come in any order."""
+    apart = [LOOKED, *READ, *RAILS]
+    backwards = [*RAILS, *READ, LOOKED]
+    assert steps(told(DEAD, *apart)) == steps(told(DEAD, *backwards))
