@@ -28,15 +28,8 @@ def document(**more: Any) -> dict[str, Any]:
 
     def part(name: str, kind: str, *rails: str, weight: float = 1) -> dict[str, Any]:
         x, y = next(spots)
-        return {
-            "designator": name,
-            "kind": kind,
-            "side": "front",
-            "x_mm": x,
-            "y_mm": y,
-            "rails": list(rails),
-            "weight": weight,
-        }
+        at = {"side": "front", "x_mm": x, "y_mm": y}
+        return {"designator": name, "kind": kind, **at, "rails": list(rails), "weight": weight}
 
     def rail(name: str, volts: float, *points: str, fed: bool = False) -> dict[str, Any]:
         return {"id": name, "name": name, "volts": volts, "points": list(points), "input": fed}
@@ -62,8 +55,10 @@ def document(**more: Any) -> dict[str, Any]:
                    point("C41", "capacitor", "in3v3"), point("F2", "fuse", "in3v3"), point("L2", "coil", "1v8"),
                    point("T1", "pad", "en_1v8"), point("L3", "coil", "mem"), point("L4", "coil", "core"),
                    point("L5", "coil", "core")],
-        "parts": [part("U71", "power-stage", "in12", "core", weight=2), part("U72", "power-stage", "in12", "core", weight=2),
-                  part("U73", "power-stage", "in12", "mem", weight=2), part("U50", "converter", "in12", "1v8", weight=2),
+        "parts": [part("U71", "power-stage", "in12", "core", weight=2),
+                  part("U72", "power-stage", "in12", "core", weight=2),
+                  part("U73", "power-stage", "in12", "mem", weight=2),
+                  part("U50", "converter", "in12", "1v8", weight=2),
                   part("U62", "gate"), part("C1", "capacitor", "in12"), part("C2", "capacitor", "in12"),
                   part("C8", "capacitor", "1v8")],
         "phases": [{"designator": "U71", "rail": "core", "point": "L4", "amps": 50},

@@ -5,16 +5,16 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
-from tests.core.case.cards import RAILS, READ, did, facts, read, run, told
+from tests.core.case.cards import RAILS, READ, Entry, did, facts, read, run, told
 from tests.core.case.test_counts import ENTRIES
 from uvrix.core.case.belief.believe import believe
 
-DEAD = {"symptom": ["dead"]}
-LOOKED = {"looked": "all"}
+DEAD: Entry = {"symptom": ["dead"]}
+LOOKED: Entry = {"looked": "all"}
 SHORT = [read("L1", "0R4"), *READ[1:]]
-MISSING = {"seen": {"kind": "missing-part", "part": "U62"}}
+MISSING: Entry = {"seen": {"kind": "missing-part", "part": "U62"}}
 # 1.8 V and all that needs it is missing, and its enable too.
-NO_1V8 = [
+NO_1V8: list[Entry] = [
     {"power": "supply"},
     read("L1", "12", "voltage"),
     read("T1", "0.02", "voltage"),
@@ -33,12 +33,12 @@ def first(*entries, **more):
 
 def glow(part, off_x=0.5, off_y=0.3):
     thing = facts().things[part]
-    return {
-        "glow": {"side": thing.side, "x_mm": float(thing.centre[0]) + off_x, "y_mm": float(thing.centre[1]) + off_y}
-    }
+    assert thing.centre
+    x, y = (float(one) for one in thing.centre)
+    return {"glow": {"side": thing.side, "x_mm": x + off_x, "y_mm": y + off_y}}
 
 
-FED = {"injected": {"point": "L1", "volts": 1, "amps": 2}}
+FED: Entry = {"injected": {"point": "L1", "volts": 1, "amps": 2}}
 
 
 @given(ENTRIES)

@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.case.cards import BOARD, RAILS, READ, did, facts, read, run, told
+from uvrix.core.case.entries import Did, Measured
 
 ACTS = (
     "remove",
@@ -171,9 +172,10 @@ def test_who_does_not_touch_a_reading_leaves_it(entries):
     found = facts(*entries)
     for one in found.counted.void.values():
         act, what = found.entries[one.by].what, found.entries[one.entry].what
-        reading = getattr(what, "reading", None)
-        if reading is None or not act.site:
+        assert isinstance(act, Did)
+        if not isinstance(what, Measured) or not act.site:
             continue
+        reading = what.reading
         touched = found.touches.of_site(act.site)
         reach = touched if reading.quantity in {"resistance", "diode"} else found.touches.behind(touched)
         assert reach & found.touches.of_reading(reading.point)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from hypothesis import given
 
-from tests.core.case.cards import RAILS, READ, did, facts, read, run, steps, told
+from tests.core.case.cards import RAILS, READ, Entry, did, facts, read, run, steps, told
 from tests.core.case.test_belief import DEAD, FED, LOOKED, MISSING, NO_1V8, SHORT, glow
 from tests.core.case.test_counts import ENTRIES
 
 POWERED = {"draw", "rung", "run"}
 FIELDS = {"do", "target", "step", "minutes", "risk", "gain", "why"}
 SCREENS = {"arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return"}
-DONE = [run("pass", "cold"), run("pass", "warm"), {"rung": "3d"}]
+DONE: list[Entry] = [run("pass", "cold"), run("pass", "warm"), {"rung": "3d"}]
 
 
 def first(*entries, **more):
@@ -53,7 +53,7 @@ def test_a_technician_who_goes_another_way_is_followed():
 
 
 def test_from_the_short_to_the_part():
-    so_far = [DEAD, LOOKED, *SHORT, *RAILS]
+    so_far: list[Entry] = [DEAD, LOOKED, *SHORT, *RAILS]
     assert first(*so_far)[0] in {"inject", "read"}
     assert first(*so_far, FED) == ("glow", "L1")
     assert first(*so_far, FED, glow("C2")) == ("remove", "C2")
@@ -86,24 +86,24 @@ def test_a_missing_part_is_fitted_wherever_it_was_seen():
 
 
 def test_the_enable_before_the_converter():
-    live = [{"power": "supply"}, read("L1", "12", "voltage"), read("L2", "0.02", "voltage")]
+    live: list[Entry] = [{"power": "supply"}, read("L1", "12", "voltage"), read("L2", "0.02", "voltage")]
     assert first(DEAD, LOOKED, *READ, *RAILS, *live) == ("read", "T1")
-    there = [*live, read("T1", "3.3", "voltage")]
+    there: list[Entry] = [*live, read("T1", "3.3", "voltage")]
     assert first(DEAD, LOOKED, *READ, *RAILS, *there) == ("look", "U50")
     assert first(DEAD, LOOKED, *READ, *RAILS, *there, {"looked": "U50"}) == ("swap", "U50")
 
 
 def test_after_a_repair_the_rails_touched_then_power_then_the_proof():
-    swapped = [DEAD, LOOKED, *READ, *RAILS, *NO_1V8, {"power": "off"}, did("swap", "U50")]
+    swapped: list[Entry] = [DEAD, LOOKED, *READ, *RAILS, *NO_1V8, {"power": "off"}, did("swap", "U50")]
     assert first(*swapped) == ("read", "L1")
     assert steps(told(*swapped))[1] == ("read", "L2")
 
 
 def test_a_clean_run_after_a_reball_is_proven_further_and_the_chip_left_alone():
     failed = run("fail", "cold", channel="B0", line=13)
-    so_far = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     assert first(*so_far) == ("mark", "U13")
-    marked = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
+    marked: list[Entry] = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
     assert first(*marked) == ("reball", "U13")
     assert first(*marked, shop={"school": "replace-first"}) == ("swap", "U13")
     clean = [*marked, {"power": "off"}, did("reball", "U13"), RAILS[1], {"power": "computer"}, run("pass", "cold")]
@@ -113,7 +113,7 @@ def test_a_clean_run_after_a_reball_is_proven_further_and_the_chip_left_alone():
 def test_a_lot_that_fails_here_is_asked_about_before_its_first_chip_is_lifted():
     failed = run("fail", "cold", channel="B0", line=13)
     shop = {"lots": [{"lot": "K4471", "failed": 9, "of": 24}]}
-    so_far = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     assert first(*so_far, shop=shop) == ("look", "U13")
     read_off = [*so_far, {"lot": {"site": "U13", "lot": "K4471"}}]
     assert first(*read_off, shop=shop)[0] == "ask"
@@ -123,7 +123,7 @@ def test_a_lot_that_fails_here_is_asked_about_before_its_first_chip_is_lifted():
 
 def test_worth_turns_the_step_into_a_question():
     failed = run("fail", "cold", channel="B0", line=13)
-    so_far = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     marked = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
     shop = {"worth": {"price": 40, "hour": 60, "spent_minutes": 30, "card": 300}}
     assert first(*marked, shop=shop) == ("ask", "price")
@@ -133,11 +133,9 @@ def test_worth_turns_the_step_into_a_question():
 
 
 def test_nothing_leaves_with_something_owed_or_unproven():
-    proven = [{"checked": {"check": check, "passed": True}} for check in (
-        *("identity", "link", "sensors", "stress", "clocks", "loads", "score", "outputs", "plugs", "fans", "cold-start"),
-        "current",
-    )]  # fmt: skip
-    whole = [
+    by_hand = ("identity", "link", "sensors", "stress", "clocks", "loads", "score", "outputs", "plugs", "fans")
+    proven = [{"checked": {"check": check, "passed": True}} for check in (*by_hand, "cold-start", "current")]
+    whole: list[Entry] = [
         {"symptom": ["artefacts"]},
         LOOKED,
         did("reball", "U13"),
@@ -157,7 +155,7 @@ def test_nothing_leaves_with_something_owed_or_unproven():
 def test_a_board_that_nobody_has_drawn_is_read_before_it_is_powered():
     assert first(DEAD, LOOKED, board=None) == ("read", "slot 12 V")
     assert ("run", "cold") not in steps(told(DEAD, read("PL1", "5k"), board=None))
-    shorted = [DEAD, LOOKED, read("PL1", "0R4")]
+    shorted: list[Entry] = [DEAD, LOOKED, read("PL1", "0R4")]
     assert first(*shorted, board=None)[0] in {"inject", "read"}
     assert ("inject", "PL1") in steps(told(*shorted, board=None))
     fed = {"injected": {"point": "PL1", "volts": 0.5, "amps": 1.2}}

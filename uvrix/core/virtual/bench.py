@@ -1,8 +1,8 @@
 """The bench in a box: a virtual card with hidden faults that answers the steps of a plan (case.md).
 
 Rails are a network of resistors (card.py), the start is a graph (powered.py), memory errors are those of faults.py.
-What a step does to the card is done: a part lifted is off, a chip reballed has its joints renewed. Harm is said where a step
-would have done some: power on a short, a good part lifted, a rail fed above its own volts.
+What a step does to the card is done: a part lifted is off, a chip reballed has its joints renewed. Harm is said where
+a step would have done some: power on a short, a good part lifted, a rail fed above its own volts.
 """
 
 from __future__ import annotations
@@ -137,7 +137,7 @@ def _number(step: Mapping[str, Any], key: str, usual: float) -> float:
 class Bench:
     """A card with hidden faults; `answer` does a step to it and says what was observed.
 
-    `known` is what good cards of the model read to ground, in ohms by rail; drawn by the model's id where it is left out.
+    `known` is what good cards of the model read to ground, ohms by rail; drawn by the model's id where it is left out.
     """
 
     def __init__(
