@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any
 
 import numpy as np
 
@@ -24,8 +24,7 @@ from uvrix.core.readings.hunt import lowest_reached
 from uvrix.core.readings.notation import QUANTITIES, UNIT, Quantity
 from uvrix.core.virtual import faults as memory
 from uvrix.core.virtual.card import KINDS as COLD_KINDS
-from uvrix.core.virtual.card import Fault, VirtualCard, healthy_ohms
-from uvrix.core.virtual.card import Kind as ColdKind
+from uvrix.core.virtual.card import VirtualCard, healthy_ohms, parse_fault
 from uvrix.core.virtual.dice import dice
 from uvrix.core.virtual.powered import PoweredCard
 
@@ -188,10 +187,7 @@ class Bench:
     @property
     def card(self) -> VirtualCard:
         """The cold card."""
-        cold = [
-            Fault(cast("ColdKind", one.kind), one.of, one.more[0] if one.more else "")
-            for one in self.active(*COLD_KINDS)
-        ]
+        cold = [parse_fault(one.text) for one in self.active(*COLD_KINDS)]
         return VirtualCard(
             self.board, self.healthy, tuple(cold), self.seed, frozenset(self.off), frozenset(self.lifted)
         )
