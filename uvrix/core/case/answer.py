@@ -10,6 +10,7 @@ from uvrix.core.case.card import Card
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.order import plan
 from uvrix.core.case.plan.steps import Step
+from uvrix.core.case.plan.words import sentence
 
 
 def answer(facts: Facts) -> dict[str, Any]:
@@ -57,6 +58,7 @@ def step_json(one: Step) -> dict[str, Any]:
         "risk": round(one.risk, 4),
         "gain": round(one.gain, 4),
         "why": one.why,
+        "says": sentence(one),
         **one.more,
     }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 from decimal import Decimal
 from typing import Any, cast
@@ -91,6 +91,22 @@ def case_from(document: Any, board: Board | None, report: ReportReader | None = 
     return Case(document["board"], tuple(reader.entry(number, one) for number, one in enumerate(entries)), document)
 
 
+def entries_that_fit(
+    documents: Iterable[Mapping[str, Any]], board: Board | None, report: ReportReader, points: Iterable[str] = ()
+) -> tuple[list[Entry], dict[int, Refusal]]:
+    """The entries of a card's thread that fit its model by now, numbered one after the other; the others by place.
+
+    A model is edited while its cards lie open: an entry about a part that it no longer has is left out, and said.
+    """
+    reader, kept, refused = _Reader(board, report, points), [], {}
+    for place, document in enumerate(documents):
+        try:
+            kept.append(reader.entry(len(kept), document))
+        except Refusal as refusal:
+            refused[place] = refusal
+    return kept, refused
+
+
 def board_named(data: bytes) -> str | None:
     """The board that a case names, before it is read as a whole. Raises Refusal."""
     document = parse_json(data)
@@ -113,9 +129,9 @@ def _board(document: Mapping[str, Any], board: Board | None) -> None:
 class _Reader:
     """Reads entries one after the other; knows the names of the board and the time of the entry before."""
 
-    def __init__(self, board: Board | None, report: ReportReader | None) -> None:
+    def __init__(self, board: Board | None, report: ReportReader | None, points: Iterable[str] = ()) -> None:
         self.board = board
-        self.names = Names(board)
+        self.names = Names(board, points)
         self.report = report
         self.before: datetime | None = None
         self.fuses = frozenset(fuses(board)) if board else frozenset()

@@ -44,8 +44,8 @@ DONE: Mapping[str, str] = {
     "cooler-on": "went on",
 }
 WITHOUT_SITE = frozenset({"cooler-off", "cooler-on"})
-# An oven takes the whole card: a site may be named, and need not be.
-SITE_OPTIONAL = frozenset({"bake"})
+# An oven takes the whole card, and not every model names its storage chip: a site may be named, and need not be.
+SITE_OPTIONAL = frozenset({"bake", "write"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,6 +212,8 @@ class Did:
         """The act as a sentence's end: `U71 was taken off`."""
         if self.act == "bake":
             return "the card was baked in an oven"
+        if self.act == "write" and not self.site:
+            return "its firmware was written"
         if self.act in WITHOUT_SITE:
             return f"the cooler {DONE[self.act]}"
         return f"{self.site} {DONE[self.act]}"

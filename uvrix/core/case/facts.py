@@ -35,7 +35,7 @@ from uvrix.core.case.names import contact
 from uvrix.core.case.owed import Owed, owed_of
 from uvrix.core.case.power import PowerBlock, power_blocks
 from uvrix.core.case.proof import Proof, proof_of
-from uvrix.core.case.rails import RailFound, Readings
+from uvrix.core.case.rails import GoodCards, RailFound, Readings, good_cards
 from uvrix.core.case.shop import Shop
 from uvrix.core.case.touches import Touches
 from uvrix.core.errors import Refusal
@@ -81,14 +81,19 @@ class Facts:
     """A case on its board with what the shop knows; every answer is computed when it is first asked for."""
 
     def __init__(
-        self, case: Case, board: Board | None, known: Iterable[Observation] = (), shop: Shop | None = None
+        self,
+        case: Case,
+        board: Board | None,
+        known: Iterable[Observation] = (),
+        shop: Shop | None = None,
+        good: GoodCards | None = None,
     ) -> None:
         self.case = case
         self.entries = case.entries
         self.board = board
         self.shop = shop or Shop()
         self.touches = Touches(board)
-        self._known = tuple(known)
+        self.good = good or good_cards(board, known)
 
     @cached_property
     def card(self) -> Card:
@@ -104,7 +109,7 @@ class Facts:
     @cached_property
     def readings(self) -> Readings:
         """The readings that count, judged."""
-        return Readings(self.board, self.entries, self.counted, self.touches, self._known)
+        return Readings(self.board, self.entries, self.counted, self.touches, self.good)
 
     @cached_property
     def rails(self) -> tuple[RailFound, ...]:

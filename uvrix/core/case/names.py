@@ -32,9 +32,12 @@ def contact(name: str) -> str | None:
 
 
 class Names:
-    """Finds the model's own spelling of a name; `board` None: nobody has drawn it, and the first spelling counts."""
+    """Finds the model's own spelling of a name; `board` None: nobody has drawn it, and the first spelling counts.
 
-    def __init__(self, board: Board | None) -> None:
+    `points` are named on the job itself, clicked on its photographs.
+    """
+
+    def __init__(self, board: Board | None, points: Iterable[str] = ()) -> None:
         self.board = board
         self._sites: dict[str, str] = {}
         self._points: dict[str, str] = {}
@@ -46,6 +49,7 @@ class Names:
             self._add(self._points, [*places.rails, *places.nodes, *places.points])
             self.fuses = frozenset(fuses(board))
             self._add(self._regions, [*(region.id for region in regions(board)), *SIDES])
+        self._add(self._points, points)
         self._add(self._regions, ["all"])
 
     @staticmethod

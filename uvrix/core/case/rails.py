@@ -17,7 +17,7 @@ from uvrix.core.readings.notation import COLD
 from uvrix.core.readings.points import Places, board_places, places_of
 from uvrix.core.readings.reading_file import Observation, Reading
 from uvrix.core.readings.shorts import SHORTED
-from uvrix.core.readings.sweeps import thing_of
+from uvrix.core.readings.sweeps import PADS, thing_of
 from uvrix.core.readings.verdict import Judged, judge
 
 
@@ -44,6 +44,23 @@ class RailFound:
     standing: Standing
 
 
+@dataclass(frozen=True, slots=True)
+class GoodCards:
+    """What good cards read, by which names, and the models whose cards lend, nearest first."""
+
+    library: Library
+    places: Places
+    boards: Sequence[str]
+
+
+def good_cards(board: Board | None, known: Iterable[Observation]) -> GoodCards:
+    """The good cards of a model and its relative."""
+    places = board_places(board) if board else places_of({})
+    relative = board.document.get("relative_of") if board else None
+    boards = [board.id, *([relative] if relative else [])] if board else []
+    return GoodCards(Library(known, places), places, boards)
+
+
 class Readings:
     """Every reading of a case that counts; judges each when it is asked for."""
 
@@ -53,18 +70,18 @@ class Readings:
         entries: Sequence[Entry],
         counted: Counted,
         touches: Touches,
-        known: Iterable[Observation],
+        good: GoodCards,
     ) -> None:
         self.board = board
         self.touches = touches
-        self.places: Places = board_places(board) if board else places_of({})
-        self._library = Library(known, self.places)
-        relative = board.document.get("relative_of") if board else None
-        self._boards = [board.id, *([relative] if relative else [])] if board else []
+        self.places: Places = good.places
+        self._good = good
         last: dict[object, tuple[int, Measured]] = {}
         every: list[tuple[int, Measured]] = []
         for entry in entries:
-            if isinstance(entry.what, Measured) and counted.stands(entry):
+            pad = isinstance(entry.what, Measured) and entry.what.reading.condition & PADS
+            # a pad of a lifted coil, or a ball without its chip, is not the rail as it will be powered
+            if isinstance(entry.what, Measured) and counted.stands(entry) and not pad:
                 every.append((entry.number, entry.what))
                 key = (thing_of(entry.what.reading, self.places), entry.what.pins)
                 last.pop(key, None)
@@ -96,11 +113,11 @@ class Readings:
         """A reading with its verdict."""
         if self.board is None:
             return Standing(number, judge_undrawn(measured.reading), measured.pins)
-        return Standing(number, judge(measured.reading, self._library, self._boards), measured.pins)
+        return Standing(number, judge(measured.reading, self._good.library, self._good.boards), measured.pins)
 
     def reference(self, reading: Reading) -> Judged:
         """What good cards say of a reading."""
-        return judge(reading, self._library, self._boards)
+        return judge(reading, self._good.library, self._good.boards)
 
     def since(self, number: int | None) -> tuple[Standing, ...]:
         """The readings that count and were taken after an entry."""

@@ -12,5 +12,6 @@ powered.py  the supply and the start-up map
 memory.py   from memory runs to chips
 ladder.py   how far it comes in a computer
 proving.py  what is owed, the proof, the way out
+words.py    a step as a sentence
 order.py    the order of all of them, and what must never be proposed
 """

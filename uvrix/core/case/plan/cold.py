@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import COMES_UP, LOOK_SIDE_MINUTES, Step, step
@@ -83,7 +85,8 @@ class Cold(Room):
             if not block.read or block.about in self.facts.shorted or self.waits(block.about):
                 continue
             point = block.about if block.about in self.facts.touches.fuses else block.read
-            found.append(self.read(point, 0.3, block.why, 20))
+            one = self.read(point, 0.3, block.why, 20)
+            found.append(replace(one, across=True) if point in self.facts.touches.fuses else one)
         return found
 
     def waits(self, fuse: str) -> bool:

@@ -109,7 +109,7 @@ class Step:
     """A step: what carries it out, its screen, minutes, risk, what it cures or settles, why; `more` are its details.
 
     `tier` is the trade's order: a lower one goes first whatever it is worth. `needs` is what the card must hang on;
-    `ahead` are the minutes of what a switch is thrown for, which are part of its cost.
+    `ahead` are the minutes of what a switch is thrown for, which are part of its cost; `across`: read across itself.
     """
 
     do: str
@@ -122,6 +122,7 @@ class Step:
     tier: int = 50
     needs: str = ""
     ahead: float = 0.0
+    across: bool = False
     more: dict[str, Any] = field(default_factory=dict)
 
     @property
@@ -142,4 +143,4 @@ def step(do: str, target: str, gain: float, why: str, tier: int, **rest: Any) ->
     screen = rest.pop("screen", SCREEN.get(do, "ohms"))
     needs = rest.pop("needs", "")
     ahead = rest.pop("ahead", 0.0)
-    return Step(do, target, screen, minutes, risk, min(1.0, max(0.0, gain)), why, tier, needs, ahead, rest)
+    return Step(do, target, screen, minutes, risk, min(1.0, max(0.0, gain)), why, tier, needs, ahead, more=rest)
