@@ -98,7 +98,9 @@ def entries_that_fit(
 
     A model is edited while its cards lie open: an entry about a part that it no longer has is left out, and said.
     """
-    reader, kept, refused = _Reader(board, report, points), [], {}
+    reader = _Reader(board, report, points)
+    kept: list[Entry] = []
+    refused: dict[int, Refusal] = {}
     for place, document in enumerate(documents):
         try:
             kept.append(reader.entry(len(kept), document))

@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "uvrix.shop.archive",
     "uvrix.shop.clock",
     "uvrix.shop.record",
+    "uvrix.shop.case",
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [

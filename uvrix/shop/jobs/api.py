@@ -20,7 +20,7 @@ from rest_framework.views import APIView
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.models import Card, Job, SavedFilter, WhoseMove
-from uvrix.shop.jobs.queries import Wanted, search, shelf
+from uvrix.shop.jobs.queries import Wanted, search, shelf, whole
 from uvrix.shop.jobs.services import NewJob, lay, open_job
 from uvrix.shop.jobs.shapes import (
     CardSerializer,
@@ -31,10 +31,8 @@ from uvrix.shop.jobs.shapes import (
     job_row,
     shelf_json,
 )
-from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.library.shapes import LieSerializer
 from uvrix.shop.parcels.services import arrived
-from uvrix.shop.planning.queries import shop_habits
 
 MOST_NUMBER, LONGEST_SEARCH = 2**62, 200
 
@@ -142,8 +140,7 @@ class Jobs(APIView):
     def get(self, request: Request) -> Response:
         """Find jobs by number, serial, customer, model or complaint."""
         text = request.query_params.get("search", "").replace("\0", "").strip()[:LONGEST_SEARCH]
-        habits = shop_habits()
-        return Response([job_row(job, habits) for job in search(text)] if text else [])
+        return Response([job_row(job) for job in search(text)] if text else [])
 
     @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
     def post(self, request: Request) -> Response:
@@ -167,7 +164,7 @@ def found_job(number: int, *along: str) -> Job:
 
 def whole_job(number: int) -> Job:
     """The job of a number with its standing, which the next step asks for, or 404."""
-    return with_standing([found_job(number, "customer", "opened_by")])[0]
+    return whole([found_job(number, "customer", "opened_by")])[0]
 
 
 class OneJob(APIView):

@@ -55,7 +55,8 @@ class WhoseMove(models.TextChoices):
 class Job(models.Model):
     """One visit of one card to the shop; its number is the primary key.
 
-    `located` is derived from the job's memory runs and its board model, and can be made anew from them.
+    `located` is derived from the job's memory runs and its board model, and can be made anew from them; `told` is what
+    follows from its whole thread (shop/case), null where something changed since.
     """
 
     entry = models.UUIDField(unique=True)
@@ -70,6 +71,7 @@ class Job(models.Model):
     lie_side = models.CharField(max_length=5, default="front")
     lie_turns = models.PositiveSmallIntegerField(default=0)
     located = models.JSONField(null=True)
+    told = models.JSONField(null=True, editable=False)
     opened_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,30 +13,15 @@ from django.db.models.functions import Greatest
 
 from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
-from uvrix.core.planning.habits import Habits
-from uvrix.core.planning.plan import Action
 from uvrix.core.values.words import percent
 from uvrix.shop.bench.models import ChipMark, MemoryRun
+from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Card, Customer, Job
-from uvrix.shop.jobs.standing import Standing, with_standing
+from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.queries import looked
-from uvrix.shop.planning.queries import plan_for
 from uvrix.shop.record.models import Note
 
-DO = {
-    "measure-lines": "Measure the lines of {0}",
-    "reball": "Reball {0}",
-    "replace": "Replace {0}",
-    "check-supply": "Measure the supply of {0}",
-    "rerun": "Run the memory test again under another condition",
-    "ohms": "Go to Ohms: rails first, no chip",
-    "volts": "Go to Volts: rails first, no chip",
-    "lift-core": "Lift the core",
-    "recipe": "Set the tester right: build, index, command",
-}
-# Actions that touch one chip, so its mark is confirmed before them.
-HANDS_ON = frozenset({"measure-lines", "reball", "replace"})
 MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
 # How unlike a word may be and still be meant: two letters that changed places in five.
 FARTHEST = 0.7
@@ -44,17 +30,21 @@ DESIGNATOR = re.compile(r"[A-Za-z]{1,4}\d{1,5}")
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """What to do next and why; `what` tells which part of which page it is; `left` says where the job was left."""
+    """What to do next and why: `what` is its word (case.md, `next[].do`), `room` its screen, empty where it has none.
+
+    `left` says where the job was left.
+    """
 
     what: str
     do: str
     why: str
     left: str
+    room: str
 
 
 # What a row of a list is made of, beside how the job stands.
 LISTED = (
-    *("complaint", "place", "express", "move", "waits_for", "due", "opened_at", "closed_at", "customer__name"),
+    *("complaint", "place", "express", "move", "waits_for", "due", "opened_at", "closed_at", "told", "customer__name"),
     *("card__serial", "card__model__slug", "card__model__name", "card__model__revision"),
     *("card__model__newest__sha256", "card__model__newest__number"),
 )
@@ -63,6 +53,13 @@ LISTED = (
 def jobs() -> QuerySet[Job]:
     """Jobs as lists show them; whatever else is asked of one costs a query."""
     return Job.objects.select_related("card__model__newest", "customer").only(*LISTED)
+
+
+def whole(found: Iterable[Job]) -> list[Job]:
+    """The jobs with how they stand, and what the cases of those that are open told."""
+    ordered = with_standing(found)
+    with_told(job for job in ordered if job.closed_at is None)
+    return ordered
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +84,7 @@ def shelf(wanted: Wanted | None = None) -> list[Job]:
         found = found.filter(move=wanted.move)
     if wanted and wanted.express:
         found = found.filter(express=True)
-    return with_standing(found.order_by("-express", F("due").asc(nulls_last=True), "opened_at"))
+    return whole(found.order_by("-express", F("due").asc(nulls_last=True), "opened_at"))
 
 
 def search(text: str) -> list[Job]:
@@ -96,7 +93,7 @@ def search(text: str) -> list[Job]:
     Where nothing holds the text as it is typed, typing errors are forgiven.
     """
     meant = jobs().filter(pk__in=_meant_by(text)).annotate(like=_likeness(text))
-    return with_standing(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
+    return whole(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
 
 
 def _likeness(text: str) -> Greatest:
@@ -181,22 +178,19 @@ def standing_runs(job: Job) -> QuerySet[MemoryRun]:
     return job.runs.filter(withdrawal=None).select_related("file", "added_by", "edition").order_by("number")
 
 
-def next_step(job: Job, habits: Habits) -> NextStep:
-    """The one sentence of the job strip; `job` comes with its standing."""
+def next_step(job: Job) -> NextStep:
+    """The one sentence of the job strip, the shelf and the resume card: the first step of the case's plan.
+
+    `job` comes with its standing, and with what its case told.
+    """
+    if job.closed_at is not None:
+        return NextStep("closed", "Nothing: it is closed", "", _left(job), "return")
     if job.move != "hands":
-        return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job))
+        return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job), "")
     if back := _back(job):
         return back
-    now = job.standing
-    if not now.finding:
-        return _before_any_run(job)
-    if _to_prove(now):
-        why = "Repaired is not proven: faults appear many minutes in, warm, or the next morning."
-        return NextStep("prove", "Prove it, check by check", why, _left(job))
-    actions = plan_for(job, habits)
-    if now.finding["kind"] in OF_ONE_CHIP or (now.placeless and now.finding["kind"] == "unclear"):
-        return _about_a_chip(job, now.finding, actions)
-    return _act(job, actions[0])
+    first = (job.told or {})["next"][0]
+    return NextStep(first["do"], first["says"], first["why"], _left(job), first["step"])
 
 
 def _back(job: Job) -> NextStep | None:
@@ -207,65 +201,8 @@ def _back(job: Job) -> NextStep | None:
         return None
     near = ", ".join(f"{one['designator']} ({one['why']})" for one in fault.suspects[:2])
     why = f"It failed while it was proven: {fault.words.rstrip('.')}." + (f" Look first at {near}." if near else "")
-    return NextStep("fault", f"Back to {fault.back_to.capitalize()}, everything is kept", why, _left(job))
-
-
-def _to_prove(now: Standing) -> bool:
-    """Whether the card was worked on and its newest memory runs are clean since."""
-    if not now.finding or not now.rework_at or not now.last_run_at:
-        return False
-    clean: bool = now.finding["kind"] == "no-errors" and now.last_run_at > now.rework_at
-    return clean
-
-
-def _before_any_run(job: Job) -> NextStep:
-    """The order of the trade: arrive, look, ohms, then power and the tester; skipping is the technician's choice."""
-    if not job.standing.symptom_said:
-        why = "What it does, when, and how often decides what is looked at first."
-        return NextStep("arrive", "Check the card against its ticket and pin the symptom down", why, _left(job))
-    figures = looked(job)
-    if left := figures["regions"] - figures["looked"]:
-        words = (
-            "Look the board over, region by region"
-            if left == figures["regions"]
-            else f"Look at the other {left} regions"
-        )
-        why = "A missing part is the thing most easily overlooked, and no meter shows it."
-        return NextStep("look", words, why, _left(job))
-    if figures["regions"] and not job.standing.readings:
-        why = "Power on a short does harm: every fuse and input is measured cold first."
-        return NextStep("ohms", "Measure fuses, inputs and rails, unplugged", why, _left(job))
-    why = "The report's channels are not the order round the board; Uvrix counts."
-    return NextStep("report", "Run the memory tester and drop its report", why, _left(job))
-
-
-def _about_a_chip(job: Job, finding: dict[str, Any], actions: list[Action]) -> NextStep:
-    """Nothing is lifted before its board is drawn and its mark confirmed; tests come before that where they rank so."""
-    first, mark = actions[0], job.standing.mark
-    names = " and ".join(finding["designators"][:4])
-    if not names:
-        return _act(job, first)
-    if job.standing.placeless:
-        why = f"The report points to channel {names}; which chip that is, only the board's model tells."
-        return NextStep("draw", "Draw this board's model from a photograph", why, _left(job))
-    then = do_words(first)
-    if mark is None and first.do in HANDS_ON:
-        why = f"{finding['title']}, chance {percent(finding['chance'])}; then {then[0].lower()}{then[1:]}."
-        return NextStep("mark", f"Confirm the mark on {names}", why, _left(job))
-    if mark is not None and mark.designator not in finding["designators"]:
-        why = f"The mark stands on {mark.designator}, but all runs together now point to {names}."
-        return NextStep("mark", f"Look at the mark again: {names}", why, _left(job))
-    return _act(job, first)
-
-
-def _act(job: Job, action: Action) -> NextStep:
-    """An action as the next step; its reason's first sentence is enough in the strip, the rest stands in the plan."""
-    return NextStep("act", do_words(action), f"{action.why.split('. ')[0].removesuffix('.')}.", _left(job))
-
-
-def do_words(action: Action) -> str:
-    """An action as the sentence says it."""
-    return DO[action.do].format(" and ".join(action.designators[:4]) or "the chip")
+    room = fault.back_to.lower()
+    return NextStep("fault", f"Back to {fault.back_to.capitalize()}, everything is kept", why, _left(job), room)
 
 
 def _left_before(job: Job) -> str:

@@ -9,16 +9,15 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from uvrix.core.planning.habits import Habits
+from uvrix.core.case.plan.words import DOES
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
-from uvrix.shop.jobs.queries import jobs, next_step
-from uvrix.shop.jobs.standing import with_standing
+from uvrix.shop.jobs.queries import jobs, next_step, whole
 from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SmallBoardSerializer, small_board
 from uvrix.shop.look.queries import looked
-from uvrix.shop.planning.queries import shop_habits
 
-NEXT = ["wait", "arrive", "look", "ohms", "report", "draw", "mark", "act", "fault", "prove"]
+NEXT = ["wait", "fault", "closed", *DOES]
+ROOMS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
 
 
 class NextStepSerializer(serializers.Serializer[Any]):
@@ -28,6 +27,7 @@ class NextStepSerializer(serializers.Serializer[Any]):
     do = serializers.CharField()
     why = serializers.CharField(allow_blank=True)
     left = serializers.CharField()
+    room = serializers.ChoiceField(choices=ROOMS)
 
 
 class JobSerializer(serializers.Serializer[Any]):
@@ -51,7 +51,7 @@ class JobSerializer(serializers.Serializer[Any]):
     runs = serializers.IntegerField()
 
 
-def job_row(job: Job, habits: Habits) -> dict[str, Any]:
+def job_row(job: Job) -> dict[str, Any]:
     """A job in a list (JobSerializer); it comes with its standing."""
     model = job.card.model
     return {
@@ -69,7 +69,7 @@ def job_row(job: Job, habits: Habits) -> dict[str, Any]:
         "due": job.due,
         "opened_at": job.opened_at,
         "closed_at": job.closed_at,
-        "next": asdict(next_step(job, habits)),
+        "next": asdict(next_step(job)),
         "runs": job.standing.runs,
     }
 
@@ -98,11 +98,11 @@ class ShelfSerializer(serializers.Serializer[Any]):
     drawings = serializers.DictField(child=SmallBoardSerializer())
 
 
-def shelf_row(job: Job, habits: Habits) -> dict[str, Any]:
+def shelf_row(job: Job) -> dict[str, Any]:
     """A job on the shelf (ShelfJobSerializer)."""
     now, model = job.standing, job.card.model
     return {
-        **job_row(job, habits),
+        **job_row(job),
         "drawing": model.slug if model.newest else "",
         "suspects": now.finding["designators"] if now.finding else [],
         "marked": now.mark.designator if now.mark else None,
@@ -112,14 +112,14 @@ def shelf_row(job: Job, habits: Habits) -> dict[str, Any]:
 
 def shelf_json(found: Iterable[Job]) -> dict[str, Any]:
     """The shelf (ShelfSerializer)."""
-    habits, ordered = shop_habits(), list(found)
+    ordered = list(found)
     drawn = {job.card.model.slug: job.card.model.newest for job in ordered if job.card.model.newest}
     return {
         "groups": [
             {
                 "move": move.value,
                 "title": move.label,
-                "jobs": [shelf_row(job, habits) for job in ordered if job.move == move],
+                "jobs": [shelf_row(job) for job in ordered if job.move == move],
             }
             for move in WhoseMove
         ],
@@ -169,7 +169,7 @@ def job_json(job: Job) -> dict[str, Any]:
     """A job's page (JobDetailSerializer); it comes with its standing."""
     now = job.standing
     return {
-        **job_row(job, shop_habits()),
+        **job_row(job),
         "lie": {"side": job.lie_side, "turns": job.lie_turns},
         "located": job.located,
         "mark": asdict(now.mark) if now.mark else None,
@@ -194,5 +194,4 @@ class CardSerializer(serializers.ModelSerializer[Card]):
     @extend_schema_field(JobSerializer(many=True))
     def get_jobs(self, card: Card) -> list[dict[str, Any]]:
         """Its visits."""
-        habits = shop_habits()
-        return [job_row(job, habits) for job in with_standing(jobs().filter(card=card).order_by("-opened_at"))]
+        return [job_row(job) for job in whole(jobs().filter(card=card).order_by("-opened_at"))]

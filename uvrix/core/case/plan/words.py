@@ -51,25 +51,32 @@ READ: Mapping[str, str] = {
     "current": "Read the current at {target}",
 }
 SIDES = ("front", "back")
+# Everything that a plan may propose (case.md, `next[].do`).
+DOES: tuple[str, ...] = (*SAYS, "read", "look", "inject", "power", "proof", "ask", "return")
 
 
 def sentence(step: Step) -> str:
     """What to do, in a few words."""
-    target = step.target
     if step.do in SAYS:
-        return SAYS[step.do].format(target=target)
-    if step.do == "read":
-        return _read(step)
-    if step.do == "look":
-        what = {"all": "the whole card"}.get(target, f"the {target}" if target in SIDES else target)
-        return f"Look at {what}"
-    if step.do == "inject":
-        return f"Inject {step.more['volts']:g} V into {target}, {step.more['amps_limit']:g} A at most"
+        return SAYS[step.do].format(target=step.target)
+    return {"read": _read, "look": _look, "inject": _inject}.get(step.do, _named)(step)
+
+
+def _look(step: Step) -> str:
+    what = {"all": "the whole card"}.get(step.target, f"the {step.target}" if step.target in SIDES else step.target)
+    return f"Look at {what}"
+
+
+def _inject(step: Step) -> str:
+    return f"Inject {step.more['volts']:g} V into {step.target}, {step.more['amps_limit']:g} A at most"
+
+
+def _named(step: Step) -> str:
     if step.do == "proof":
-        return f"Prove: {CHECKS[target][0].lower()}{CHECKS[target][1:]}"
+        return f"Prove: {CHECKS[step.target][0].lower()}{CHECKS[step.target][1:]}"
     if step.do == "ask":
-        return f"Ask the customer: {target}"
-    return {"power": POWER, "return": RETURN}[step.do][target]
+        return f"Ask the customer: {step.target}"
+    return {"power": POWER, "return": RETURN}[step.do][step.target]
 
 
 def _read(step: Step) -> str:

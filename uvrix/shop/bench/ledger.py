@@ -1,0 +1,23 @@
+"""Memory's part of a card's thread: runs, and marks that were confirmed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from uvrix.shop.bench.models import ChipMark, MemoryRun
+from uvrix.shop.case.rows import Row, key_of, row, source
+
+
+@source
+def runs(jobs: Sequence[int]) -> Iterable[Row]:
+    """Memory runs that were not taken back, each with its stored report."""
+    for one in MemoryRun.objects.filter(job__in=jobs, withdrawal=None).order_by("added_at", "number"):
+        key = key_of(one)
+        yield Row(one.job_id, one.added_at, one.added_by_id, key, "memory", {"run": {"report": key}}, one.report)
+
+
+@source
+def marks(jobs: Sequence[int]) -> Iterable[Row]:
+    """Marks that were confirmed."""
+    for one in ChipMark.objects.filter(job__in=jobs, withdrawal=None).order_by("at"):
+        yield row(one, "memory", {"answered": {"do": "mark", "answer": one.designator}})

@@ -1,0 +1,40 @@
+"""What follows from a job's thread; its gist is kept on the job until something changes, since every list asks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from uvrix.core.case.answer import answer
+from uvrix.shop.case.threads import Thread, threads
+from uvrix.shop.jobs.models import Job
+
+MOST_CAUSES, MOST_STEPS = 5, 5
+
+
+def gist(found: Thread) -> dict[str, Any]:
+    """What lists and the job strip show: the first steps, the likeliest causes, whether power is allowed."""
+    told = answer(found.facts)
+    return {
+        "next": told["next"][:MOST_STEPS],
+        "causes": told["causes"][:MOST_CAUSES],
+        "power": told["power"],
+        "owed": len(told["owed"]),
+    }
+
+
+def with_told(found: Iterable[Job]) -> list[Job]:
+    """The jobs, each with what follows from its thread as `told`; made anew only where something changed since."""
+    jobs = list(found)
+    stale = [job for job in jobs if job.told is None]
+    if stale:
+        tell(stale)
+    return jobs
+
+
+def tell(jobs: Sequence[Job]) -> None:
+    """Make anew what follows from some jobs' threads, and keep it."""
+    made = threads(jobs)
+    for job in jobs:
+        job.told = gist(made[job.pk])
+    Job.objects.bulk_update(jobs, ["told"])

@@ -1,0 +1,150 @@
+"""The case of a job: its entries with what each voids, what may be wrong, what to do next; and as a file."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.case.answer import answer
+from uvrix.core.case.belief.weighing import CAUSES
+from uvrix.core.case.plan.words import DOES
+from uvrix.core.case.words import entry_words
+from uvrix.shop.accounts.models import User
+from uvrix.shop.case.threads import Thread, thread
+from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.shapes import ROOMS
+
+STATES = ["passed", "failed", "open"]
+
+
+class CaseStepSerializer(serializers.Serializer[Any]):
+    """A step of the plan (case.md, `next[]`), as a sentence too."""
+
+    do = serializers.ChoiceField(choices=DOES)
+    target = serializers.CharField()
+    step = serializers.ChoiceField(choices=[room for room in ROOMS if room])
+    minutes = serializers.FloatField()
+    risk = serializers.FloatField()
+    gain = serializers.FloatField()
+    says = serializers.CharField()
+    why = serializers.CharField()
+
+
+class CauseSerializer(serializers.Serializer[Any]):
+    """What may be wrong; `entries` are the numbers of those that it rests on."""
+
+    cause = serializers.ChoiceField(choices=CAUSES)
+    designators = serializers.ListField(child=serializers.CharField())
+    chance = serializers.FloatField()
+    why = serializers.ListField(child=serializers.CharField())
+    entries = serializers.ListField(child=serializers.IntegerField())
+
+
+class CaseEntrySerializer(serializers.Serializer[Any]):
+    """An entry of the thread; `void_by` is the number of the act since which it no longer counts."""
+
+    number = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    by = serializers.CharField(allow_blank=True)
+    step = serializers.ChoiceField(choices=[room for room in ROOMS if room])
+    words = serializers.CharField()
+    act = serializers.BooleanField()
+    void_by = serializers.IntegerField(allow_null=True)
+    void_why = serializers.CharField(allow_blank=True)
+
+
+class BlockedSerializer(serializers.Serializer[Any]):
+    """What keeps power locked."""
+
+    about = serializers.CharField()
+    why = serializers.CharField()
+
+
+class CaseOwedSerializer(serializers.Serializer[Any]):
+    """What must be settled before the card leaves; `since` is an entry's number."""
+
+    what = serializers.CharField()
+    target = serializers.CharField()
+    since = serializers.IntegerField()
+
+
+class CaseCheckSerializer(serializers.Serializer[Any]):
+    """A check of the proof."""
+
+    check = serializers.CharField()
+    state = serializers.ChoiceField(choices=STATES)
+    why = serializers.CharField()
+
+
+class CaseSerializer(serializers.Serializer[Any]):
+    """A job's case and what follows from it."""
+
+    next = CaseStepSerializer(many=True)
+    causes = CauseSerializer(many=True)
+    blocks = BlockedSerializer(many=True)
+    owed = CaseOwedSerializer(many=True)
+    checks = CaseCheckSerializer(many=True)
+    warnings = serializers.ListField(child=serializers.CharField())
+    entries = CaseEntrySerializer(many=True)
+
+
+class JobCase(APIView):
+    """A job's case."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=CaseSerializer, operation_id="job_case")
+    def get(self, request: Request, number: int) -> Response:
+        """Its entries, oldest first, and all that follows from them."""
+        return Response(_case(thread(found_job(number))))
+
+
+class JobCaseFile(APIView):
+    """A job's case as a file."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT}, operation_id="job_case_file")
+    def get(self, request: Request, number: int) -> HttpResponse:
+        """The thread as `uvrix next` reads it; memory runs stand in it as counts."""
+        job = found_job(number)
+        text = json.dumps(thread(job).document(), ensure_ascii=False, indent=1)
+        name = f"{job.label}.case.json"
+        headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+        return HttpResponse(text, content_type="application/json", headers=headers)
+
+
+def _case(found: Thread) -> dict[str, Any]:
+    told = answer(found.facts)
+    people = User.objects.in_bulk({row.by for row in found.rows if row.by})
+    left = [f"{row.entry}: {refusal}" for row, refusal in found.left_out]
+    return {
+        "next": told["next"],
+        "causes": told["causes"],
+        "blocks": told["power"]["blocks"],
+        "owed": told["owed"],
+        "checks": told["proof"]["checks"],
+        "warnings": [*told["warnings"], *left],
+        "entries": [
+            {
+                "number": entry.number,
+                "at": row.at,
+                "by": people[row.by].shown_name if row.by in people else "",
+                "step": row.step,
+                "words": entry_words(entry),
+                "act": "did" in row.entry,
+                "void_by": void.by if (void := found.facts.counted.void.get(entry.number)) else None,
+                "void_why": void.why if void else "",
+            }
+            for row, entry in zip(found.rows, found.facts.entries, strict=True)
+        ],
+    }

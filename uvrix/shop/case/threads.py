@@ -1,0 +1,116 @@
+"""A job's rows as a case on its board, with what the shop knows beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from uvrix.core.boards.document import board_unchecked
+from uvrix.core.boards.families import inherited
+from uvrix.core.boards.model import Board
+from uvrix.core.case.case_file import case_document, entries_that_fit
+from uvrix.core.case.entries import Case
+from uvrix.core.case.facts import Facts
+from uvrix.core.case.rails import GoodCards
+from uvrix.core.case.shop import School, Shop
+from uvrix.core.errors import Refusal
+from uvrix.core.memory.report import Channels, Report
+from uvrix.core.memory.stored import report_from_json
+from uvrix.shop.case.rows import Row, gather
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel, FamilyEdition
+from uvrix.shop.library.queries import family_of, model_board
+from uvrix.shop.ohms.queries import at_bench
+from uvrix.shop.planning.queries import shop_habits
+
+CACHED_BOARDS = 64
+# How the shop's school is called in a case.
+SCHOOLS: Mapping[str, School] = {"reball-first": "reball-first", "replace-at-once": "replace-first"}
+
+
+@dataclass(frozen=True)
+class Thread:
+    """A job's case: the facts, the row behind each entry, and what could not be taken as an entry."""
+
+    facts: Facts
+    rows: tuple[Row, ...]
+    left_out: tuple[tuple[Row, Refusal], ...]
+
+    def document(self) -> dict[str, Any]:
+        """The case as a file stands by itself: its memory runs in it, not beside it."""
+        entries = []
+        for row, entry in zip(self.rows, self.facts.entries, strict=True):
+            made = dict(row.entry) if not row.report else {"run": _inline(row.report)}
+            entries.append({**made, "at": row.at.isoformat(), **({"note": entry.note} if entry.note else {})})
+        return case_document(self.facts.board.id if self.facts.board else None, entries)
+
+
+def thread(job: Job) -> Thread:
+    """One job's thread."""
+    return threads([job])[job.pk]
+
+
+def threads(jobs: Sequence[Job]) -> dict[int, Thread]:
+    """The threads of some jobs; rows of one kind are read for all of them at once."""
+    rows = gather([job.pk for job in jobs])
+    school = SCHOOLS.get(shop_habits().school, "reball-first")
+    return {job.pk: _thread(job, rows[job.pk], Shop(school=school)) for job in jobs}
+
+
+def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
+    bench = at_bench(job)
+    board = case_board(job.card.model)
+    reports = {row.key: row.report for row in rows if row.report}
+
+    def report(name: str, channels: Channels) -> Report:
+        del channels
+        return report_from_json(dict(reports[name]))
+
+    names = [one.name for one in bench.points]
+    entries, refused = entries_that_fit((row.entry for row in rows), board, report, names)
+    kept = tuple(row for place, row in enumerate(rows) if place not in refused)
+    left = tuple((rows[place], refusal) for place, refusal in refused.items())
+    good = GoodCards(bench.library, bench.places, bench.boards)
+    case = Case(board.id if board else None, tuple(entries))
+    return Thread(Facts(case, board, shop=shop, good=good), kept, left)
+
+
+def case_board(model: BoardModel) -> Board | None:
+    """A model's board with its family's rails and start-up where its own file has none: an input is one either way."""
+    board = model_board(model)
+    if board is None or not model.family or (board.document.get("rails") and board.document.get("startup")):
+        return board
+    edition = FamilyEdition.objects.filter(family__slug=model.family).order_by("-number").values_list("pk", flat=True)
+    return _with_family(model.newest.sha256, model.family, edition.first() or 0) if model.newest else board
+
+
+@lru_cache(CACHED_BOARDS)
+def _with_family(sha256: str, family: str, edition: int) -> Board:
+    del edition  # a new edition of the family is another key
+    model = BoardModel.objects.filter(newest__sha256=sha256, family=family).select_related("newest").first()
+    board = model_board(model) if model else None
+    assert board is not None
+    document, lacking = inherited(dict(board.document), family_of(family))
+    return board_unchecked(document) if lacking else board
+
+
+def _inline(stored: Mapping[str, Any]) -> dict[str, Any]:
+    """A stored report as a tally in the case."""
+    report = report_from_json(dict(stored))
+    meta, channels = report.meta, report.evidence.channels
+    found: dict[str, Any] = {"condition": list(meta.condition)}
+    found |= {key: value for key, value in (("result", meta.result), ("refusal", meta.refusal)) if value}
+    if channels:
+        found["errors"] = {name: one.errors for name, one in channels.items()}
+        if report.evidence.with_lines:
+            found["dq"] = {name: list(one.lines) for name, one in channels.items()}
+    if not found.get("result") and not channels:
+        found["result"] = "fail"
+    return found
+
+
+def last_act_at(rows: Iterable[Row]) -> Any:
+    """When something was last done to the card."""
+    return max((row.at for row in rows if "did" in row.entry), default=None)

@@ -1,0 +1,44 @@
+"""Forgets what was told of a job as soon as anything about it changes: a row of any step, its model, its good cards."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Model
+from django.db.models.signals import post_delete, post_save
+
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardEdition, FamilyEdition
+from uvrix.shop.ohms.models import KnownReading
+from uvrix.shop.planning.models import HabitsEdition
+
+# How rows name the row of a job that they take back, keep or answer.
+OF_A_ROW = ("trial", "finding", "run", "mark", "rework", "attempt", "promise", "offer", "span", "value", "evidence")
+# What changes the answer of every open job.
+OF_ALL = (BoardEdition, FamilyEdition, KnownReading, HabitsEdition)
+
+
+def job_of(row: Model) -> int | None:
+    """The job that a row is of: its own, or that of the row that it takes back or keeps; None where it is of none."""
+    number = getattr(row, "job_id", None)
+    if number is not None:
+        return int(number)
+    for name in OF_A_ROW:
+        number = getattr(getattr(row, name, None), "job_id", None)
+        if number is not None:
+            return int(number)
+    return None
+
+
+def forget(sender: type[Model], instance: Model, **_: Any) -> None:
+    """A row came, changed or went."""
+    if isinstance(instance, OF_ALL):
+        Job.objects.filter(closed_at=None, told__isnull=False).update(told=None)
+    elif isinstance(instance, Job):
+        return
+    elif sender.__module__.startswith("uvrix.shop.") and (number := job_of(instance)) is not None:
+        Job.objects.filter(pk=number, told__isnull=False).update(told=None)
+
+
+post_save.connect(forget, dispatch_uid="case-forget-saved")
+post_delete.connect(forget, dispatch_uid="case-forget-deleted")

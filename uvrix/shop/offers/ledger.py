@@ -1,0 +1,18 @@
+"""The customer's part of a card's thread: what they answered."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from uvrix.shop.case.rows import Row, key_of, source
+from uvrix.shop.offers.models import OfferAnswer
+
+
+@source
+def answers(jobs: Sequence[int]) -> Iterable[Row]:
+    """Offers that were answered: the title of what was chosen, or that nothing was."""
+    found = OfferAnswer.objects.filter(offer__job__in=jobs).select_related("offer").order_by("at")
+    for one in found:
+        chosen = one.offer.options[one.option].get("title", "") if one.option is not None else "no"
+        entry = {"answered": {"do": "ask", "answer": chosen}}
+        yield Row(one.offer.job_id, one.at, one.by_id, key_of(one), "arrive", entry)

@@ -1,0 +1,57 @@
+"""Ohms' part of a card's thread: how it stands, what was read, fuses ticked and swapped."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+from uvrix.core.readings.notation import UNIT, Quantity
+from uvrix.shop.case.rows import Row, rows_of, source
+from uvrix.shop.ohms.models import FuseSwap, PowerState, Reading, Tick
+
+
+@source
+def power(jobs: Sequence[int]) -> Iterable[Row]:
+    """What the card hangs on."""
+
+    def entries(one: PowerState) -> Iterable[Mapping[str, Any]]:
+        return [{"power": one.state}]
+
+    return rows_of(PowerState.objects.all(), jobs, "ohms", entries)
+
+
+@source
+def readings(jobs: Sequence[int]) -> Iterable[Row]:
+    """Every reading, cold and powered, with the leads' own ohms taken off."""
+
+    def entries(one: Reading) -> Iterable[Mapping[str, Any]]:
+        ends = [one.low, one.high]
+        value = "OL" if None in ends else "..".join(dict.fromkeys(f"{end:.9g}" for end in ends if end is not None))
+        quantity: Quantity = one.quantity  # type: ignore[assignment]
+        found = {"point": one.point, "quantity": quantity, "value": value, "unit": UNIT[quantity], "mode": one.mode}
+        more = {"to": one.to, "polarity": one.polarity, "meter": one.meter.name if one.meter else ""}
+        condition = {"condition": ",".join(one.condition)} if one.condition else {}
+        return [{"reading": {**found, **{key: word for key, word in more.items() if word}, **condition}}]
+
+    cold_or_live = Reading.objects.select_related("meter")
+    return rows_of(cold_or_live, jobs, "ohms", entries)
+
+
+@source
+def ticks(jobs: Sequence[int]) -> Iterable[Row]:
+    """Fuses that were looked at; what is ticked for another reason is no observation."""
+
+    def entries(one: Tick) -> Iterable[Mapping[str, Any]]:
+        return [] if one.skipped else [{"ticked": one.point}]
+
+    return rows_of(Tick.objects.all(), jobs, "ohms", entries)
+
+
+@source
+def fuse_swaps(jobs: Sequence[int]) -> Iterable[Row]:
+    """Fuses that were swapped."""
+
+    def entries(one: FuseSwap) -> Iterable[Mapping[str, Any]]:
+        return [{"did": "swap", "site": one.point}]
+
+    return rows_of(FuseSwap.objects.all(), jobs, "ohms", entries)

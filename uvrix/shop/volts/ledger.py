@@ -1,0 +1,42 @@
+"""Volts' part of a card's thread: the draw, the ladder, parts tried."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+from uvrix.shop.case.rows import Row, rows_of, source
+from uvrix.shop.volts.models import FirstDraw, PartTried, Rung
+
+DONE = {"replaced": "swap", "renewed": "renew-joint", "removed": "remove"}
+
+
+@source
+def draws(jobs: Sequence[int]) -> Iterable[Row]:
+    """What it drew on the supply."""
+
+    def entries(one: FirstDraw) -> Iterable[Mapping[str, Any]]:
+        limit = {"limit": one.limit_amps} if one.limit_amps else {}
+        return [{"draw": {"volts": one.volts, "amps": one.amps, **limit}}]
+
+    return rows_of(FirstDraw.objects.all(), jobs, "volts", entries)
+
+
+@source
+def rungs(jobs: Sequence[int]) -> Iterable[Row]:
+    """How far it came; a picture that is the other adapter's is none."""
+
+    def entries(one: Rung) -> Iterable[Mapping[str, Any]]:
+        return [{"rung": "absent" if one.picture_of == "other" else one.rung}]
+
+    return rows_of(Rung.objects.all(), jobs, "volts", entries)
+
+
+@source
+def parts_tried(jobs: Sequence[int]) -> Iterable[Row]:
+    """Parts replaced, renewed or removed because a node was missing."""
+
+    def entries(one: PartTried) -> Iterable[Mapping[str, Any]]:
+        return [{"did": DONE.get(one.done, "swap"), "site": one.part}]
+
+    return rows_of(PartTried.objects.all(), jobs, "volts", entries)
