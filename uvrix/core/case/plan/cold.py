@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
-from uvrix.core.case.plan.steps import COMES_UP, LOOK_SIDE_MINUTES, Step, step
+from uvrix.core.case.plan.steps import COMES_UP, LATER, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.look.regions import SIDES
 
@@ -27,10 +27,12 @@ class Cold(Room):
         ]
 
     def arrive(self) -> list[Step]:
-        """The symptom first."""
-        if not self.facts.symptoms:
-            return [step("symptom", "card", 0.5, "Nothing is said of what is wrong: pin the symptom down first.", 0)]
-        return []
+        """The symptom first; who measured without one is reminded of it, and not sent back."""
+        if self.facts.symptoms:
+            return []
+        begun = self.read_anything or bool(self.facts.acts or self.facts.runs)
+        why = "Nothing is said of what is wrong: pin the symptom down first."
+        return [step("symptom", "card", 0.5, why, LATER if begun else 0)]
 
     def missing(self) -> list[Step]:
         """Parts that are known to be missing go back on."""
@@ -56,7 +58,7 @@ class Cold(Room):
                 side,
                 0.12,
                 "Look before any meter: a missing or burnt part is the cheapest to find.",
-                60 if begun else 10,
+                LATER if begun else 10,
                 minutes=LOOK_SIDE_MINUTES,
             )
             for side in SIDES
@@ -81,11 +83,13 @@ class Cold(Room):
     def inputs(self) -> list[Step]:
         """Every input and fuse, numbered, before power."""
         found = []
+        # a card that ran in the tester since the last act was powered already: what is unread waits for the next time
+        tier = LATER if self.has_run else 20
         for block in self.facts.blocks:
             if not block.read or block.about in self.facts.shorted or self.waits(block.about):
                 continue
             point = block.about if block.about in self.facts.touches.fuses else block.read
-            one = self.read(point, 0.3, block.why, 20)
+            one = self.read(point, 0.3, block.why, tier)
             found.append(replace(one, across=True) if point in self.facts.touches.fuses else one)
         return found
 

@@ -72,7 +72,7 @@ class Room:
     def testable(self) -> bool:
         """Whether a memory tester has anything to test: on the bus, core and chips on."""
         if self.board is None:
-            return self.facts.rung not in {"", "absent"}
+            return self.has_run or self.facts.rung not in {"", "absent"}
         gone = {self.board.core.designator, *(site.designator for site in self.board.sites)} & self.card.empty
         told = any(not run.refused for _, run in self.facts.runs)
         return not gone and self.facts.rung != "absent" and (bool(self.facts.rung) or told or self.comes_up)
@@ -89,7 +89,12 @@ class Room:
     @property
     def comes_up(self) -> bool:
         """Whether the card goes straight into a computer: by its symptom, or since it came up already."""
-        return bool(self.facts.symptoms) and self.facts.symptoms <= COMES_UP
+        return self.has_run or (bool(self.facts.symptoms) and self.facts.symptoms <= COMES_UP)
+
+    @property
+    def has_run(self) -> bool:
+        """Whether the card as it is ran in the memory tester."""
+        return any(not run.refused for _, run in self.facts.runs)
 
     def other_conditions(self, tier: int) -> list[Step]:
         """Runs under conditions that were not tried yet: what shows rarely shows warm or flexed."""

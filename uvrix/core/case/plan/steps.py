@@ -91,6 +91,8 @@ COMES_UP = frozenset({"artefacts", "hangs", "driver", "slow", "output", "hot"})
 # From this chance on a part is lifted; below it a look, a reading or a glow tells first.
 SURE, SURE_NODE = 0.75, 0.85
 LISTED = 12
+# What may wait until nothing else is left.
+LATER = 60
 # So many looks for one warm spot: each sees it a little elsewhere.
 MOST_GLOWS = 3
 # A healthy rail under this hides a short from two leads.
