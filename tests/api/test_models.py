@@ -118,7 +118,7 @@ def test_a_job_of_a_board_not_drawn_yet_gives_totals_by_channel(technician, undr
     assert run["located"]["placeless"]
     page = technician.get(f"/api/v1/jobs/{job['number']}").json()
     assert page["located"]["finding"]["designators"] == ["B0"]
-    assert page["next"]["what"] == "draw"
+    assert page["next"]["what"] == "draw-model"
     assert "channel B0" in page["next"]["why"]
     mark = {"id": str(uuid4()), "designator": "B0", "typed": "B0", "answer": ""}
     assert technician.post(f"/api/v1/jobs/{job['number']}/marks", mark).json()["code"] == "not-drawn"

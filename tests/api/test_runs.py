@@ -33,8 +33,8 @@ def test_a_report_shows_the_chip_and_is_kept_as_it_came(drop, technician, job):
     assert "attachment" in kept["Content-Disposition"]
     page = technician.get(f"/api/v1/jobs/{job.pk}").json()
     assert page["located"]["finding"]["designators"] == ["U18"]
-    # a second condition tells more an hour than any hands-on work, and touches no chip
-    assert page["next"]["do"] == "Run the memory test again under another condition"
+    # nothing is lifted before the mark is confirmed
+    assert page["next"]["do"] == "Confirm the mark on U18"
     assert page["next"]["why"]
 
 

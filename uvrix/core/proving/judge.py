@@ -44,13 +44,17 @@ class Said:
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """What there is since the last rework. `bad_readings` are the words of readings outside their band.
+    """What there is since the last act. `readings` are those that good cards stand behind, `unheld` those without.
+
+    `bad_readings` are the words of readings outside their band; `bare`: the card stands without its cooler.
 
     `draw` is (word, sentence) of the newest draw; `rung` the highest rung that the card itself reached; `memory` are
     runs as (conditions, result pass or fail or refused, label); `usual_scores` those of other cards of the model.
     """
 
     readings: int = 0
+    unheld: int = 0
+    bare: bool = False
     bad_readings: Sequence[str] = ()
     draw: tuple[str, str] | None = None
     rung: str = ""
@@ -89,10 +93,11 @@ def judge(check: Check, seen: Evidence) -> Judged:
 
 
 def _readings(check: Check, seen: Evidence) -> Judged:
-    if not seen.readings:
-        return Judged(check, "open", ("No reading since the last rework.",))
     if seen.bad_readings:
         return Judged(check, "failed", tuple(seen.bad_readings))
+    if not seen.readings:
+        why = "No good card stands behind any of them: nothing here could have failed."
+        return Judged(check, "open", (why if seen.unheld else "No reading since the last rework.",))
     return Judged(check, "passed", (f"{seen.readings} readings, all within.",))
 
 
@@ -100,8 +105,8 @@ def _current(check: Check, seen: Evidence) -> Judged:
     if seen.draw is None:
         return Judged(check, "open", ("Not drawn on the supply since the last rework.",))
     word, words = seen.draw
-    if word == "unknown":
-        return Judged(check, "passed", (f"{words} It is kept as this model's first figure.",))
+    if word in {"unknown", "limited"}:
+        return Judged(check, "open", (f"{words} Nothing says what it should draw, so nothing is proven by it.",))
     return Judged(check, "passed" if word == "idle" else "failed", (words,))
 
 
@@ -110,6 +115,8 @@ def _ladder(check: Check, seen: Evidence) -> Judged:
         return Judged(check, "open", ("Not seen in a computer since the last rework.",))
     if seen.rung == "3d":
         return Judged(check, "passed", ("It comes to 3D, its own picture.",))
+    if seen.bare:
+        return Judged(check, "open", (f"It comes to “{seen.rung}”; without its cooler it is not tried further.",))
     return Judged(check, "failed", (f"It comes to “{seen.rung}”, not to 3D.",))
 
 

@@ -18,6 +18,7 @@ from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict, judge
+from uvrix.shop.case.guard import locks
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
@@ -294,7 +295,7 @@ def _ohms(job: Job) -> Any:
         "readings": found.readings,
         "meters": Meter.objects.order_by("name"),
         "suspects": found.suspects,
-        "blocks": found.blocks,
+        "blocks": locks(job, found),
         "ticks": found.ticks,
         "fuses": _fuses(job, found, where),
         "inputs": _inputs(job, found),

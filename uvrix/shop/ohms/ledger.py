@@ -39,10 +39,10 @@ def readings(jobs: Sequence[int]) -> Iterable[Row]:
 
 @source
 def ticks(jobs: Sequence[int]) -> Iterable[Row]:
-    """Fuses that were looked at; what is ticked for another reason is no observation."""
+    """Fuses that were looked at, or passed over for a written reason."""
 
     def entries(one: Tick) -> Iterable[Mapping[str, Any]]:
-        return [] if one.skipped else [{"ticked": one.point}]
+        return [{"ticked": one.point, **({"note": one.skipped} if one.skipped else {})}]
 
     return rows_of(Tick.objects.all(), jobs, "ohms", entries)
 

@@ -19,6 +19,7 @@ from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.readings.slips import slip
 from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
 from uvrix.shop.accounts.models import User
+from uvrix.shop.case.guard import locks
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -85,7 +86,7 @@ def say_power(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool]:
         return keep_row(PowerState, job, known.pk, by)
     if new.state == "off":
         return keep_row(PowerState, job, new.id, by, state="off")
-    if locked := measured(job).blocks:
+    if locked := locks(job, measured(job)):
         raise Problem(
             409, "locked", " ".join(one.why for one in locked[:MOST_SAID]), blocks=[one.point for one in locked]
         )

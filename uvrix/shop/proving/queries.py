@@ -24,11 +24,13 @@ from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import EMPTY, Check
 from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.near import neighbours
+from uvrix.shop.case.rows import gather
+from uvrix.shop.case.threads import last_act_at
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.sheets import Sheet, sheet_of
-from uvrix.shop.ohms.queries import measured
+from uvrix.shop.ohms.queries import measured, power_state
 from uvrix.shop.promises.models import Waiver
 from uvrix.shop.proving.models import CheckSaid, LateFault, LogColumns, ProofFigure, ProofLog, ShopProtocol
 from uvrix.shop.rework.models import Rework
@@ -82,8 +84,8 @@ class AtProof:
 
 
 def last_rework(job: Job) -> datetime | None:
-    """When something was last done to the card in this visit, or a fault came late: evidence before does not count."""
-    rework = job.rework_rows.filter(withdrawal=None).aggregate(at=Max("at"))["at"]
+    """When something was last done to the card, on whichever screen, or a fault came late: before, nothing counts."""
+    rework = last_act_at(gather([job.pk])[job.pk])
     fault = job.latefault_rows.aggregate(at=Max("at"))["at"]
     return max((one for one in (rework, fault) if one), default=None)
 
@@ -145,8 +147,12 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
         for run in job.runs.filter(withdrawal=None).order_by("number")
         if since is None or run.added_at > since
     ]
+    unheld = sum(one.verdict == "no-reference" for one in judged)
+    stands = power_state(job)
     return Evidence(
-        len(judged),
+        len(judged) - unheld,
+        unheld,
+        bool(stands and stands.bare),
         bad,
         (draws[-1].word, draws[-1].says) if draws else None,
         rungs[-1] if rungs else "",

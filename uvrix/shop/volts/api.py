@@ -20,6 +20,7 @@ from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
 from uvrix.core.startup.phases import Word as PhaseWord
 from uvrix.core.startup.refuted import CAME_OF
 from uvrix.core.startup.supervisors import Word as SupervisorWord
+from uvrix.shop.case.guard import locks
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
@@ -233,7 +234,7 @@ def volts_of(job: Job) -> Any:
     limit, why = limit_to_set(None, inputs_low=True) if cold.low_inputs else at.limit
     shown_now = {
         "power": power_state(job),
-        "blocks": cold.blocks,
+        "blocks": locks(job, cold),
         "map_source": at.map.source if at.map else "",
         "lender": at.map.lender if at.map else "",
         "columns": at.layout.columns if at.layout else 0,

@@ -23,6 +23,7 @@ from django.utils import timezone
 from uvrix.core.startup.curve import Sample, read_curve
 from uvrix.core.values.instruments import instrument_number
 from uvrix.shop.accounts.models import User
+from uvrix.shop.case.guard import locks
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -66,7 +67,7 @@ def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:
     """
     if known := StartCurve.objects.filter(pk=new.curve).first():
         return keep_row(StartCurve, job, known.pk, by)
-    if locked := measured(job).blocks:
+    if locked := locks(job, measured(job)):
         raise Problem(409, "locked", locked[0].why)
     stands = power_state(job)
     if stands is None or stands.state != "supply":

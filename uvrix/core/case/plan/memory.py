@@ -34,9 +34,11 @@ class Memory(Room):
             return []
         located = self.facts.located
         if located is None or self.board is None:
-            return [
-                step("draw-model", "board", 0.5, "Channels fail: which chips are they? Four clicks draw the model.", 47)
-            ]
+            channels = [one for run in failed for one in run.report.evidence.channels.items()]
+            names = dict.fromkeys(name for name, one in channels if one.errors)
+            which = f"channel {next(iter(names))} fails" if len(names) == 1 else f"{len(names)} channels fail"
+            why = f"By the report {which}: where that is on the board, only its model tells. Four clicks draw it."
+            return [step("draw-model", "board", 0.5, why, 47)]
         return self.about_chips()
 
     @property

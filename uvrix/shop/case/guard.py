@@ -1,0 +1,25 @@
+"""What keeps power locked: the guard's own word, and what the card's thread says of its inputs and fuses."""
+
+from __future__ import annotations
+
+from uvrix.core.readings.guard import Block
+from uvrix.shop.case.threads import thread
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.queries import Measured
+
+
+def locks(job: Job, found: Measured) -> tuple[Block, ...]:
+    """Everything that keeps power locked.
+
+    A fuse that reads good needs no tick; one that reads open is not good by one; an act on an input's net makes what
+    was read of it before count no more. On a board that nobody has drawn the guard's own word stands.
+    """
+    facts = thread(job).facts
+    if facts.board is None:
+        return found.blocks
+    fuses, said = facts.touches.fuses, {block.about: block for block in facts.blocks}
+    kept = [block for block in found.blocks if block.point not in fuses or block.point in said]
+    known = {block.point for block in kept}
+    watched = fuses | set(facts.touches.inputs)
+    more = [Block(one.about, one.why) for one in facts.blocks if one.about in watched and one.about not in known]
+    return (*kept, *more)
