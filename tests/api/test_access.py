@@ -191,6 +191,8 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("injections/<uuid:injection>/glows", "POST"): BENCH,
     ("jobs/<int:number>/taken-off", "POST"): BENCH,
     ("jobs/<int:number>/cut-outs", "POST"): BENCH,
+    ("jobs/<int:number>/case", "GET"): ALL,
+    ("jobs/<int:number>/case/file", "GET"): ALL,
     ("jobs/<int:number>/timeline", "GET"): ALL,
     ("jobs/<int:number>/timeline", "POST"): ALL,
     ("jobs/<int:number>/resume", "GET"): ALL,

@@ -21,6 +21,7 @@ function room<Name extends string>(load: () => Promise<Record<Name, ComponentTyp
 
 const ArrivePage = room(() => import("./arrive/ArrivePage"), "ArrivePage");
 const BoardModelPage = room(() => import("./library/BoardModelPage"), "BoardModelPage");
+const CasePage = room(() => import("./case/CasePage"), "CasePage");
 const CustomerPage = room(() => import("./customer/CustomerPage"), "CustomerPage");
 const CapturePage = room(() => import("./library/CapturePage"), "CapturePage");
 const Editor = room(() => import("./editor/Editor"), "Editor");
@@ -98,6 +99,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
               <Route path="meters" element={<MetersPage />} />
               <Route path="people" element={<PeoplePage />} />
               <Route path="jobs/:number" element={<ResumePage />} />
+              <Route path="jobs/:number/case" element={<CasePage />} />
               <Route path="jobs/:number/arrive" element={<ArrivePage />} />
               <Route path="jobs/:number/look" element={<LookPage />} />
               <Route path="jobs/:number/teardown" element={<TeardownPage />} />

@@ -6,6 +6,7 @@ from typing import Any
 
 from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.belief.weighing import Cause
+from uvrix.core.case.belief.words import cause_words
 from uvrix.core.case.card import Card
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.order import plan
@@ -43,6 +44,7 @@ def _cause(one: Cause) -> dict[str, Any]:
         "cause": one.cause,
         "designators": list(one.designators),
         "chance": round(one.chance, 4),
+        "says": cause_words(one.cause, one.designators),
         "why": list(one.why),
         "entries": list(one.entries),
     }

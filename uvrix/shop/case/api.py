@@ -45,6 +45,7 @@ class CauseSerializer(serializers.Serializer[Any]):
     cause = serializers.ChoiceField(choices=CAUSES)
     designators = serializers.ListField(child=serializers.CharField())
     chance = serializers.FloatField()
+    says = serializers.CharField()
     why = serializers.ListField(child=serializers.CharField())
     entries = serializers.ListField(child=serializers.IntegerField())
 

@@ -192,6 +192,7 @@ SPECTACULAR_SETTINGS = {
         "PadClassEnum": ["signal", "supply", "ground", "unused"],
         "HalfEnum": ["good", "dead", "unknown"],
         "MeterCheckEnum": ["leads", "resistor", "card"],
+        "CaseCheckStateEnum": ["passed", "failed", "open"],
     },
 }
 LOGGING = {

@@ -152,9 +152,17 @@ class MeasuredSerializer(serializers.Serializer[Any]):
     rework = serializers.IntegerField()
 
 
+class MayBeSerializer(serializers.Serializer[Any]):
+    """What may be wrong, in a few words, with its chance."""
+
+    says = serializers.CharField()
+    chance = serializers.FloatField()
+
+
 class JobDetailSerializer(JobSerializer):
     """A job's page."""
 
+    may_be = MayBeSerializer(many=True)
     lie = LieSerializer()
     located = LocatedSerializer(allow_null=True)
     mark = MarkSerializer(allow_null=True)
@@ -173,6 +181,7 @@ def job_json(job: Job) -> dict[str, Any]:
         "lie": {"side": job.lie_side, "turns": job.lie_turns},
         "located": job.located,
         "mark": asdict(now.mark) if now.mark else None,
+        "may_be": [{"says": one["says"], "chance": one["chance"]} for one in (job.told or {}).get("causes", ())],
         "board": BoardModelSerializer(job.card.model).data,
         "opened_by": job.opened_by.shown_name,
         "looked": looked(job),

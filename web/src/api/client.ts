@@ -7,6 +7,7 @@ export type Drawing = Schemas["Drawing"];
 export type SiteShape = Schemas["SiteShape"];
 export type View = Schemas["View"];
 export type Lie = Schemas["Lie"];
+export type Case = Schemas["Case"];
 export type JobDetail = Schemas["JobDetail"];
 export type LearnedCard = Schemas["LearnedCard"];
 export type Shelf = Schemas["Shelf"];

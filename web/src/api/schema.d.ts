@@ -1104,6 +1104,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its entries, oldest first, and all that follows from them. */
+        get: operations["job_case"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/case/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The thread as `uvrix next` reads it; memory runs stand in it as counts. */
+        get: operations["job_case_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/changes": {
         parameters: {
             query?: never;
@@ -3999,7 +4033,6 @@ export interface components {
          *     * `rework` - rework
          *     * `prove` - prove
          *     * `return` - return
-         *     * `` -
          * @enum {string}
          */
         BenchStepEnum: "arrive" | "look" | "ohms" | "volts" | "memory" | "rework" | "prove" | "return";
@@ -4038,6 +4071,11 @@ export interface components {
             point: string;
             why: string;
             may_tick: boolean;
+        };
+        /** @description What keeps power locked. */
+        Blocked: {
+            about: string;
+            why: string;
         };
         /** @description A board model in a list; `edition` 0 and no `sites` where it is not drawn yet. */
         BoardModel: {
@@ -4180,14 +4218,127 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description A job's case and what follows from it. */
+        Case: {
+            next: components["schemas"]["CaseStep"][];
+            causes: components["schemas"]["Cause"][];
+            blocks: components["schemas"]["Blocked"][];
+            owed: components["schemas"]["CaseOwed"][];
+            checks: components["schemas"]["CaseCheck"][];
+            warnings: string[];
+            entries: components["schemas"]["CaseEntry"][];
+        };
+        /** @description A check of the proof. */
+        CaseCheck: {
+            check: string;
+            state: components["schemas"]["CaseCheckStateEnum"];
+            why: string;
+        };
         /**
-         * @description * `material` - material
-         *     * `same` - same
-         *     * `new` - new
-         *     * `` -
+         * @description * `passed` - passed
+         *     * `failed` - failed
+         *     * `open` - open
          * @enum {string}
          */
-        CauseEnum: "material" | "same" | "new";
+        CaseCheckStateEnum: "passed" | "failed" | "open";
+        /** @description An entry of the thread; `void_by` is the number of the act since which it no longer counts. */
+        CaseEntry: {
+            number: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            step: components["schemas"]["BenchStepEnum"];
+            words: string;
+            act: boolean;
+            void_by: number | null;
+            void_why: string;
+        };
+        /** @description What must be settled before the card leaves; `since` is an entry's number. */
+        CaseOwed: {
+            what: string;
+            target: string;
+            since: number;
+        };
+        /** @description A step of the plan (case.md, `next[]`), as a sentence too. */
+        CaseStep: {
+            do: components["schemas"]["CaseStepDoEnum"];
+            target: string;
+            step: components["schemas"]["BenchStepEnum"];
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            risk: number;
+            /** Format: double */
+            gain: number;
+            says: string;
+            why: string;
+        };
+        /**
+         * @description * `symptom` - symptom
+         *     * `trial` - trial
+         *     * `tick` - tick
+         *     * `glow` - glow
+         *     * `lift-coil` - lift-coil
+         *     * `fit-coil` - fit-coil
+         *     * `unsolder-lead` - unsolder-lead
+         *     * `remove` - remove
+         *     * `place` - place
+         *     * `swap` - swap
+         *     * `reball` - reball
+         *     * `renew-joint` - renew-joint
+         *     * `contact-repaired` - contact-repaired
+         *     * `cut-layers` - cut-layers
+         *     * `cooler-off` - cooler-off
+         *     * `cooler-on` - cooler-on
+         *     * `draw` - draw
+         *     * `rung` - rung
+         *     * `run` - run
+         *     * `mark` - mark
+         *     * `pads` - pads
+         *     * `write` - write
+         *     * `draw-model` - draw-model
+         *     * `read` - read
+         *     * `look` - look
+         *     * `inject` - inject
+         *     * `power` - power
+         *     * `proof` - proof
+         *     * `ask` - ask
+         *     * `return` - return
+         * @enum {string}
+         */
+        CaseStepDoEnum: "symptom" | "trial" | "tick" | "glow" | "lift-coil" | "fit-coil" | "unsolder-lead" | "remove" | "place" | "swap" | "reball" | "renew-joint" | "contact-repaired" | "cut-layers" | "cooler-off" | "cooler-on" | "draw" | "rung" | "run" | "mark" | "pads" | "write" | "draw-model" | "read" | "look" | "inject" | "power" | "proof" | "ask" | "return";
+        /** @description What may be wrong; `entries` are the numbers of those that it rests on. */
+        Cause: {
+            cause: components["schemas"]["CauseCauseEnum"];
+            designators: string[];
+            /** Format: double */
+            chance: number;
+            says: string;
+            why: string[];
+            entries: number[];
+        };
+        /**
+         * @description * `short` - short
+         *     * `partial-short` - partial-short
+         *     * `layers` - layers
+         *     * `open-fuse` - open-fuse
+         *     * `missing` - missing
+         *     * `dead-part` - dead-part
+         *     * `chip-joint` - chip-joint
+         *     * `chip` - chip
+         *     * `board-line` - board-line
+         *     * `core-joint` - core-joint
+         *     * `core` - core
+         *     * `supply` - supply
+         *     * `firmware` - firmware
+         *     * `contact` - contact
+         *     * `plug` - plug
+         *     * `host` - host
+         *     * `none` - none
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        CauseCauseEnum: "short" | "partial-short" | "layers" | "open-fuse" | "missing" | "dead-part" | "chip-joint" | "chip" | "board-line" | "core-joint" | "core" | "supply" | "firmware" | "contact" | "plug" | "host" | "none" | "unknown";
         /** @description A caution, and whether this person acknowledged it this shift. */
         Caution: {
             key: string;
@@ -5354,6 +5505,7 @@ export interface components {
             closed_at: string | null;
             next: components["schemas"]["NextStep"];
             runs: number;
+            may_be: components["schemas"]["MayBe"][];
             lie: components["schemas"]["Lie"];
             located: components["schemas"]["Located"] | null;
             mark: components["schemas"]["Mark"] | null;
@@ -5875,6 +6027,12 @@ export interface components {
             sure: boolean;
             why: string[];
         };
+        /** @description What may be wrong, in a few words, with its chance. */
+        MayBe: {
+            says: string;
+            /** Format: double */
+            chance: number;
+        };
         /** @description How the card stands, and how much was read of it cold and powered. */
         Measured: {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
@@ -5917,7 +6075,7 @@ export interface components {
             /** Format: double */
             lead_ohms?: number;
             address?: string;
-            readonly morning: components["schemas"]["MorningEnum"];
+            readonly morning: components["schemas"]["CaseCheckStateEnum"];
             /** @description Whether it has a reader. */
             readonly taught: boolean;
         };
@@ -5997,13 +6155,6 @@ export interface components {
             share: number;
         };
         /**
-         * @description * `passed` - passed
-         *     * `failed` - failed
-         *     * `open` - open
-         * @enum {string}
-         */
-        MorningEnum: "passed" | "failed" | "open";
-        /**
          * @description * `hands` - Your hands
          *     * `customer` - Customer’s word
          *     * `part` - A part
@@ -6078,12 +6229,20 @@ export interface components {
             minutes: number;
             note?: string;
         };
+        /**
+         * @description * `material` - material
+         *     * `same` - same
+         *     * `new` - new
+         *     * `` -
+         * @enum {string}
+         */
+        NewComebackCauseEnum: "material" | "same" | "new";
         /** @description That a visit follows from an earlier one. */
         NewComebackRequest: {
             /** Format: uuid */
             id: string;
             of: number;
-            cause?: components["schemas"]["CauseEnum"] | components["schemas"]["BlankEnum"];
+            cause?: components["schemas"]["NewComebackCauseEnum"] | components["schemas"]["BlankEnum"];
             words?: string;
         };
         /** @description A thermocouple's log to keep. */
@@ -6764,21 +6923,45 @@ export interface components {
             do: string;
             why: string;
             left: string;
+            room: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * @description * `wait` - wait
-         *     * `arrive` - arrive
-         *     * `look` - look
-         *     * `ohms` - ohms
-         *     * `report` - report
-         *     * `draw` - draw
-         *     * `mark` - mark
-         *     * `act` - act
          *     * `fault` - fault
-         *     * `prove` - prove
+         *     * `closed` - closed
+         *     * `symptom` - symptom
+         *     * `trial` - trial
+         *     * `tick` - tick
+         *     * `glow` - glow
+         *     * `lift-coil` - lift-coil
+         *     * `fit-coil` - fit-coil
+         *     * `unsolder-lead` - unsolder-lead
+         *     * `remove` - remove
+         *     * `place` - place
+         *     * `swap` - swap
+         *     * `reball` - reball
+         *     * `renew-joint` - renew-joint
+         *     * `contact-repaired` - contact-repaired
+         *     * `cut-layers` - cut-layers
+         *     * `cooler-off` - cooler-off
+         *     * `cooler-on` - cooler-on
+         *     * `draw` - draw
+         *     * `rung` - rung
+         *     * `run` - run
+         *     * `mark` - mark
+         *     * `pads` - pads
+         *     * `write` - write
+         *     * `draw-model` - draw-model
+         *     * `read` - read
+         *     * `look` - look
+         *     * `inject` - inject
+         *     * `power` - power
+         *     * `proof` - proof
+         *     * `ask` - ask
+         *     * `return` - return
          * @enum {string}
          */
-        NextStepWhatEnum: "wait" | "arrive" | "look" | "ohms" | "report" | "draw" | "mark" | "act" | "fault" | "prove";
+        NextStepWhatEnum: "wait" | "fault" | "closed" | "symptom" | "trial" | "tick" | "glow" | "lift-coil" | "fit-coil" | "unsolder-lead" | "remove" | "place" | "swap" | "reball" | "renew-joint" | "contact-repaired" | "cut-layers" | "cooler-off" | "cooler-on" | "draw" | "rung" | "run" | "mark" | "pads" | "write" | "draw-model" | "read" | "look" | "inject" | "power" | "proof" | "ask" | "return";
         /** @description A test that would settle much for its minutes. */
         NextTest: {
             cell: string;
@@ -10655,6 +10838,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Beside"];
+                };
+            };
+        };
+    };
+    job_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
+                };
+            };
+        };
+    };
+    job_case_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
         };

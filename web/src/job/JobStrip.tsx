@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { JobDetail } from "../api/client";
 import { Clock } from "../clock/Clock";
+import { percent } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Step } from "./StepLine";
 
@@ -50,7 +51,19 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
           {job.next.do}.
         </strong>{" "}
         {job.next.why}
+        <Link className="link mt-0.5 block text-[15px]" to={`/jobs/${job.number}/case`} data-testid="may-be">
+          {mayBe(job)}
+        </Link>
       </p>
     </header>
   );
+}
+
+const MOST = 2;
+
+/** What may be wrong, the likeliest first; the whole of it stands on the case's page. */
+function mayBe(job: JobDetail): string {
+  const known = job.may_be.filter((one) => one.says !== "not known yet").slice(0, MOST);
+  if (known.length === 0) return "Nothing is suspected yet: the case";
+  return `May be ${known.map((one) => `${one.says} ${percent(one.chance)}`).join(", ")}: the case`;
 }

@@ -17,16 +17,6 @@ export function ResumePage() {
   return <StepPage step={null}>{(job, model) => <AtResume job={job} model={model} />}</StepPage>;
 }
 
-const ROOMS: Record<string, string> = {
-  arrive: "arrive",
-  look: "look",
-  ohms: "ohms",
-  report: "memory",
-  draw: "memory",
-  mark: "memory",
-  act: "memory",
-};
-
 function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
@@ -36,7 +26,7 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
     queryKey: ["resume", job.number],
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/resume", { params })),
   });
-  const room = ROOMS[job.next.what];
+  const room = job.next.room;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[50%_1fr] lg:grid-rows-1">
       {model.drawing ? (

@@ -6,6 +6,7 @@ the strands share the belief by which of them would explain the others. Nothing 
 what no strand explains is `unknown`.
 
 believe.py   the strands weighed against each other
+words.py     a cause in a few words
 weighing.py  causes weighed within a strand
 shorts.py, seen.py, start_up.py, memory.py, ladder.py   one strand each
 """
