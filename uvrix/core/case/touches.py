@@ -33,11 +33,10 @@ class Touches:
 
     @cached_property
     def inputs(self) -> dict[str, str]:
-        """What is fed from outside, by id with its name: rails marked so, and inputs of the start-up map."""
+        """What is fed from outside, by id with its name: rails marked so; inputs of the start-up map where none is."""
         marked = {name: rail.get("name", name) for name, rail in self.rails.items() if rail.get("input")}
         nodes = {name: node.get("name", name) for name, node in self.nodes.items() if node.get("kind") == "input"}
-        alike = {name for name in nodes if self.point_names(name) & set(marked)}
-        return {**marked, **{name: said for name, said in nodes.items() if name not in alike}}
+        return marked or nodes
 
     @cached_property
     def memory_rails(self) -> frozenset[str]:

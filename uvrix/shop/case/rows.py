@@ -14,7 +14,8 @@ from django.db.models import Model, QuerySet
 class Row:
     """A row as an entry: whose job, when, by whom (the person's id), its key (`model:id`), on which step's screen.
 
-    `report` is the stored report of a memory run.
+    `report` is the stored report of a memory run. `ends` is a row that ends what another began: it says nothing where
+    an act has ended it already.
     """
 
     job: int
@@ -24,8 +25,18 @@ class Row:
     step: str
     entry: Mapping[str, Any]
     report: Mapping[str, Any] = field(default_factory=dict)
+    ends: bool = False
 
 
+# What each act begins, by what ends it; and what each act ends.
+BEGINS = {"remove": "place", "solder-lead": "unsolder-lead", "lift-coil": "fit-coil"}
+ENDS = {
+    "place": ("place",),
+    "swap": ("place",),
+    "cut-layers": ("place",),
+    "unsolder-lead": ("unsolder-lead",),
+    "fit-coil": ("fit-coil",),
+}
 Source = Callable[[Sequence[int]], Iterable[Row]]
 SOURCES: list[Source] = []
 
@@ -61,4 +72,19 @@ def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:
     for give in SOURCES:
         for one in give(jobs):
             found[one.job].append(one)
-    return {number: sorted(rows, key=lambda one: one.at) for number, rows in found.items()}
+    return {number: _told_once(sorted(rows, key=lambda one: one.at)) for number, rows in found.items()}
+
+
+def _told_once(rows: Iterable[Row]) -> list[Row]:
+    """The rows without those that end what an act has ended: a part that was swapped is on again without being told."""
+    kept, begun = [], set()
+    for one in rows:
+        act, site = one.entry.get("did"), one.entry.get("site")
+        if one.ends and (act, site) not in begun:
+            continue
+        if act in BEGINS:
+            begun.add((BEGINS[act], site))
+        elif act in ENDS:
+            begun -= {(ending, site) for ending in ENDS[act]}
+        kept.append(one)
+    return kept

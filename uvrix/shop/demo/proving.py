@@ -99,6 +99,7 @@ def _measured(job: Job, by: User) -> None:
     """Read cold, drawn on the supply, seen in a computer, its memory tested cold and warm: all after the repair."""
     at = job.opened_at + timedelta(days=2)
     read_whole(job, by)
+    job.reading_rows.update(at=at)  # after the rework, or power stays locked
     for fuse in ("F1", "F2", "F3"):
         tick(job, _entry(f"tick {fuse}"), fuse, "", by)
     say_power(job, NewPower(_entry("supply"), "supply", plugs_in=True), by)

@@ -25,4 +25,4 @@ def kept(jobs: Sequence[int]) -> Iterable[Row]:
     found = PromiseKept.objects.filter(promise__job__in=jobs, promise__kind__in=list(ENDS)).exclude(promise__part="")
     for one in found.select_related("promise").order_by("at"):
         entry = {"did": ENDS[one.promise.kind], "site": one.promise.part}
-        yield Row(one.promise.job_id, one.at, one.by_id, key_of(one), "ohms", entry)
+        yield Row(one.promise.job_id, one.at, one.by_id, key_of(one), "ohms", entry, ends=True)

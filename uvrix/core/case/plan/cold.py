@@ -30,9 +30,13 @@ class Cold(Room):
         """The symptom first; who measured without one is reminded of it, and not sent back."""
         if self.facts.symptoms:
             return []
-        begun = self.read_anything or bool(self.facts.acts or self.facts.runs)
         why = "Nothing is said of what is wrong: pin the symptom down first."
-        return [step("symptom", "card", 0.5, why, LATER if begun else 0)]
+        return [step("symptom", "card", 0.5, why, LATER if self.begun else 0)]
+
+    @property
+    def begun(self) -> bool:
+        """Whether something was measured, tested or done already."""
+        return self.read_anything or bool(self.facts.acts or self.facts.runs)
 
     def missing(self) -> list[Step]:
         """Parts that are known to be missing go back on."""
@@ -51,18 +55,17 @@ class Cold(Room):
                 if not self.facts.looked and not self.facts.seen and not self.read_anything
                 else []
             )
-        begun = self.read_anything or bool(self.facts.acts)
         return [
             step(
                 "look",
                 side,
                 0.12,
                 "Look before any meter: a missing or burnt part is the cheapest to find.",
-                LATER if begun else 10,
+                LATER if self.begun else 10,
                 minutes=LOOK_SIDE_MINUTES,
             )
             for side in SIDES
-            if side not in self.facts.looked and not (begun and self.facts.seen)
+            if side not in self.facts.looked and not (self.begun and self.facts.seen)
         ]
 
     def after_a_lifted_coil(self) -> list[Step]:
