@@ -46,14 +46,14 @@ function Next({ job, found }: { job: JobDetail; found: Case }) {
       </h2>
       <p className="border-l-8 border-next bg-next-wash px-4 py-2 text-lg">
         <strong>{first.says}.</strong> {first.why}{" "}
-        <Link className="link whitespace-nowrap" to={`/jobs/${job.number}/${first.step}`}>
+        <Link className="whitespace-nowrap underline" to={`/jobs/${job.number}/${first.step}`}>
           Go there
         </Link>
       </p>
       <ol>
         {rest.map((one) => (
           <li key={`${one.do} ${one.target}`} className="border-t border-rule py-1">
-            <Link className="link font-bold" to={`/jobs/${job.number}/${one.step}`}>
+            <Link className="font-bold underline" to={`/jobs/${job.number}/${one.step}`}>
               {one.says}
             </Link>{" "}
             <span className="text-soft">{minutes(one.minutes)}.</span> {one.why}
@@ -93,7 +93,7 @@ function MayBe({ found }: { found: Case }) {
               {one.entries.map((number, at) => (
                 <span key={number}>
                   {at > 0 && ", "}
-                  <Link className="link" to={{ search: `?entry=${number}` }}>
+                  <Link className="underline" to={{ search: `?entry=${number}` }}>
                     {found.entries[number]?.words ?? number}
                   </Link>
                 </span>
@@ -169,7 +169,7 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
       </h2>
       <p className="text-soft">
         An act makes void what was measured before it on everything that it touches.{" "}
-        <a className="link" href={`/api/v1/jobs/${job.number}/case/file`} download>
+        <a className="underline" href={`/api/v1/jobs/${job.number}/case/file`} download>
           Take it along as a file
         </a>
       </p>

@@ -51,7 +51,11 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
           {job.next.do}.
         </strong>{" "}
         {job.next.why}
-        <Link className="link mt-0.5 block text-[15px]" to={`/jobs/${job.number}/case`} data-testid="may-be">
+        <Link
+          className="mt-0.5 block underline text-[15px]"
+          to={`/jobs/${job.number}/case`}
+          data-testid="may-be"
+        >
           {mayBe(job)}
         </Link>
       </p>
@@ -60,10 +64,13 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
 }
 
 const MOST = 2;
+const LEAST = 0.05;
 
 /** What may be wrong, the likeliest first; the whole of it stands on the case's page. */
 function mayBe(job: JobDetail): string {
-  const known = job.may_be.filter((one) => one.says !== "not known yet").slice(0, MOST);
+  const known = job.may_be
+    .filter((one) => one.says !== "not known yet" && one.chance >= LEAST)
+    .slice(0, MOST);
   if (known.length === 0) return "Nothing is suspected yet: the case";
   return `May be ${known.map((one) => `${one.says} ${percent(one.chance)}`).join(", ")}: the case`;
 }

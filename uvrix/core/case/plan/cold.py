@@ -50,11 +50,11 @@ class Cold(Room):
     def look(self) -> list[Step]:
         """Both sides by eye, before any meter; later only where it is worth its minutes."""
         if self.board is None:
-            return (
-                [step("look", "all", 0.15, "Look the card over before any meter.", 10, minutes=2 * LOOK_SIDE_MINUTES)]
-                if not self.facts.looked and not self.facts.seen and not self.read_anything
-                else []
-            )
+            if self.begun or self.facts.looked or self.facts.seen:
+                return []
+            return [
+                step("look", "all", 0.15, "Look the card over before any meter.", 10, minutes=2 * LOOK_SIDE_MINUTES)
+            ]
         return [
             step(
                 "look",

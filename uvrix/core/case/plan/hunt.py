@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 
 from uvrix.core.case.entries import Glow
 from uvrix.core.case.plan.feeding import Feeding
-from uvrix.core.case.plan.steps import MOST_GLOWS, SURE, Step, step
+from uvrix.core.case.plan.steps import LEAST_CURE, MOST_GLOWS, SURE, Step, step
 from uvrix.core.readings.inject import injection
 
 Fed = tuple[int, Glow, frozenset[str], float | None]
@@ -44,7 +44,9 @@ class Hunt(Feeding):
         telling = [] if feeding or not ranked or best >= SURE else self.tell_apart(ranked)
         found = [*feeding, *telling]
         last = not feeding and not telling
-        found += [self.take_off(chance, who, fed) for chance, who in ranked[:4] if chance >= SURE or last]
+        found += [
+            self.take_off(chance, who, fed) for chance, who in ranked[:4] if chance >= (LEAST_CURE if last else SURE)
+        ]
         unfed = [rail for rail in shorted[1:] if fed and not any(rail in glow[2] for glow in fed)]
         return [*found, *(self.feed(unfed[0]) if unfed and best < SURE else [])]
 

@@ -6,6 +6,8 @@ from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import LEAST_CURE, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.finding_kinds import group_of
+from uvrix.core.memory.finding.reasons import title
+from uvrix.core.values.words import percent
 
 
 class Memory(Room):
@@ -107,7 +109,7 @@ class Memory(Room):
             why = f"{failed}. One chip, or all of them? Ask before the first is lifted."
             found.append(step("ask", "one chip or all", 0.3, why, 46))
         elif not self.marked(who):
-            found.append(step("mark", who, 0.3, f"Confirm the core's mark on the board before {who} is lifted.", 46))
+            found.append(step("mark", who, 0.3, self.why_mark(who), 46))
         tried = set(self._acts_at(who))
         reball, swap = 0.9 * joint + 0.15 * line, 0.9 * joint + 0.95 * chip + 0.15 * line
         reball_first = self.facts.shop.school == "reball-first" and reball * 4 > swap
@@ -130,6 +132,14 @@ class Memory(Room):
                 self.lift("swap", who, swap, why, tier + 1 if reball_first and "reball" not in tried else tier)
             )
         return found
+
+    def why_mark(self, who: str) -> str:
+        """What the runs say, and that the place is made sure of before a chip is lifted."""
+        located = self.facts.located
+        assert located is not None
+        found = located.finding
+        said = f"{title(found.kind, found.dq)}, chance {percent(found.chance)}. " if who in found.designators else ""
+        return f"{said}Make sure of the place by the core's mark before {who} is lifted."
 
     def bad_lot(self, who: str) -> bool:
         """Whether the chip is of a lot that fails here."""
