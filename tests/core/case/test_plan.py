@@ -141,6 +141,7 @@ def test_nothing_leaves_with_something_owed_or_unproven():
         did("reball", "U13"),
         *READ,
         *RAILS,
+        {"draw": {"volts": 12, "amps": 1.1, "limit": 5}},
         {"power": "computer"},
         *DONE,
         *proven,

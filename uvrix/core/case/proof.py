@@ -18,8 +18,11 @@ from uvrix.core.proving.protocol import USUAL
 from uvrix.core.readings.notation import COLD
 from uvrix.core.startup.chain import chain_of
 from uvrix.core.startup.ladder import WORDS, judge_draw
+from uvrix.core.values.edges import over, under
 
 State = Literal["passed", "failed", "open"]
+# What follows from measurements is not said to have passed; a draw that nobody knows the usual of is judged by hand.
+MEASURED = frozenset({"readings", "current", "ladder", "memory-cold", "memory-warm"})
 MEMORY = {"memory-cold": "cold", "memory-warm": "warm"}
 
 
@@ -77,10 +80,10 @@ def _check(
         return ProofCheck(check, "passed", f"A little outside, and judged to be right by hand: {found[1]}")
     if found is not None and (found[0] != "open" or check not in said):
         return ProofCheck(check, *found)
-    if check in said:
-        if check == "readings":
-            return ProofCheck(check, "open", "Said by hand; nothing was read that could have failed.")
+    if check in said and (check not in MEASURED or (check == "current" and found is not None)):
         return ProofCheck(check, "passed", "Said by hand.")
+    if check in said:
+        return ProofCheck(check, "open", "Said by hand; nothing was measured that could have failed.")
     return ProofCheck(check, "open", found[1] if found else "Not done since the last act.")
 
 
@@ -97,9 +100,6 @@ def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str
     without = [one.reading.point for one in cold if one.judged.verdict == "no-reference"]
     if not within:
         return "open", "No good card stands behind any of them: nothing here could have failed."
-    unread = [name for rail, name in readings.touches.inputs.items() if not _read(rail, cold, readings)]
-    if unread:
-        return "open", f"{', '.join(unread)} {'was' if len(unread) == 1 else 'were'} not read since the last act."
     also = f"; {', '.join(without[:4])} without a good card to hold against" if without else ""
     return "passed", f"{len(within)} within what good cards read{also}."
 
@@ -114,18 +114,15 @@ def _mild(since: Sequence[Standing], readings: Readings) -> bool:
     return not low and words <= {"within", "no-reference", "high", "low"}
 
 
-def _read(rail: str, cold: Sequence[Standing], readings: Readings) -> bool:
-    return any(rail in readings.names(one) for one in cold)
-
-
 def _current(board: Board | None, draws: Sequence[Drawn]) -> tuple[State, str] | None:
     if not draws:
         return None
     idle = idle_band(board)
     found = judge_draw(draws[-1].amps, idle, limit_amps=draws[-1].limit)
-    if found.word in {"unknown", "limited"}:
+    if idle is None or found.word in {"unknown", "limited"}:
         return "open", found.says
-    return ("passed" if found.word == "idle" else "failed"), found.says
+    inside = not under(draws[-1].amps, idle[0]) and not over(draws[-1].amps, idle[1])
+    return ("passed" if inside else "failed"), found.says
 
 
 def idle_band(board: Board | None) -> tuple[float, float] | None:

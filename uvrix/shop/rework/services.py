@@ -15,11 +15,12 @@ from uvrix.core.cautions import CAUTIONS
 from uvrix.core.errors import Refusal
 from uvrix.core.rework.acts import Do
 from uvrix.core.rework.curve import read_curve
-from uvrix.core.rework.events import Event, check, worked_on
+from uvrix.core.rework.events import Event, Ledger, check, original, worked_on
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
 from uvrix.core.stock.life import check_placing
 from uvrix.shop.accounts.models import User
+from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -87,6 +88,7 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
     site, serial = new.site.strip(), job.card.serial
     rows = with_chips(job, filter(None, (new.chip.strip(), new.chip_in.strip())))
     ledger = ledger_of(rows)
+    _as_the_card_is(job, ledger, site)
     event = Event(timezone.now(), new.do, serial if site else "", site, new.chip.strip(), new.chip_in.strip())
     try:
         check(ledger, event)
@@ -122,6 +124,21 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
         for promise in job.promise_rows.filter(kind="part-off", part=site, kept=None):
             keep_promise(promise, by)
     return row, fresh
+
+
+def _as_the_card_is(job: Job, ledger: Ledger, site: str) -> None:
+    """What other screens did to a place: it is empty where the card's thread says so, and taken where it says that.
+
+    A part that came off at the hunt, or that Look saw missing, is fitted without being taken off again.
+    """
+    facts, place = thread(job).facts, (job.card.serial, site)
+    if not site or facts.board is None:
+        return
+    empty, there = site in facts.card.empty, ledger.chip_at(*place)
+    if empty and there is not None:
+        ledger.on_site[place] = None
+    elif not empty and there is None and site in facts.things:
+        ledger.on_site[place] = original(*place)
 
 
 def _check_part(job: Job, event: Event, new: NewRework) -> str:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import LEAST_CURE, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.finding_kinds import group_of
 from uvrix.core.memory.finding.reasons import title
+from uvrix.core.memory.finding.runs import OF_MOST
 from uvrix.core.values.words import percent
 
 
@@ -36,9 +39,11 @@ class Memory(Room):
             return []
         located = self.facts.located
         if located is None or self.board is None:
-            channels = [one for run in failed for one in run.report.evidence.channels.items()]
-            names = dict.fromkeys(name for name, one in channels if one.errors)
-            which = f"channel {next(iter(names))} fails" if len(names) == 1 else f"{len(names)} channels fail"
+            errors: Counter[str] = Counter()
+            for run in failed:
+                errors.update({name: one.errors for name, one in run.report.evidence.channels.items()})
+            names = [name for name, many in errors.items() if many >= OF_MOST * max(errors.values()) and many]
+            which = f"channel {names[0]} fails" if len(names) == 1 else f"{len(names)} channels fail"
             why = f"By the report {which}: where that is on the board, only its model tells. Four clicks draw it."
             return [step("draw-model", "board", 0.5, why, 47)]
         return self.about_chips()

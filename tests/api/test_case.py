@@ -1,0 +1,178 @@
+"""The case of a job: what one screen enters every other knows; what an act made untrue counts no more."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from uuid import uuid4
+
+import pytest
+
+from tests.api.conftest import BOARDS
+from uvrix.core.boards.document import read_board
+from uvrix.core.readings.notation import UNIT
+from uvrix.shop.accounts.models import Role
+from uvrix.shop.case.rows import SOURCES, gather
+from uvrix.shop.case.threads import thread
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.services import import_known
+
+TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
+KNOWN = BOARDS.parent / "known/teal-8.known.csv"
+INPUTS = {"C12": "9k1", "PL1": "8k9", "PL2": "9k3", "C41": "645"}
+FUSES = ("F1", "F2", "F3")
+
+
+@pytest.fixture
+def bench(technician, job, people):
+    """Posts to the job as a technician; the card is off and the library knows the model."""
+    import_known(KNOWN.read_bytes(), KNOWN.name, people[Role.LEAD])
+
+    def post(address, **body):
+        return technician.post(f"/api/v1/jobs/{job.pk}/{address}", {"id": str(uuid4()), **body})
+
+    assert post("power", state="off").status_code == 201
+    return post
+
+
+@pytest.fixture
+def read(bench):
+    def enter(point, value, quantity="resistance", **more):
+        mode = {"resistance": "ohms", "diode": "diode"}.get(quantity, "")
+        body = {"point": point, "quantity": quantity, "value": value, "mode": mode, "sure": True, **more}
+        answer = bench("readings", **body)
+        assert answer.status_code == 201, answer.content
+
+    return enter
+
+
+@pytest.fixture
+def read_all(read):
+    def enter():
+        for point, value in INPUTS.items():
+            read(point, value)
+        for fuse in FUSES:
+            read(fuse, "0R05")
+
+    return enter
+
+
+@pytest.fixture
+def case(technician, job):
+    return lambda: technician.get(f"/api/v1/jobs/{job.pk}/case").json()
+
+
+@pytest.fixture
+def power(bench):
+    return lambda: bench("power", state="supply", plugs_in=True)
+
+
+def next_of(client, job):
+    return client.get(f"/api/v1/jobs/{job.pk}").json()["next"]
+
+
+def test_a_fuse_that_reads_good_needs_no_tick(read_all, power):
+    assert power().json()["code"] == "locked"
+    read_all()
+    assert power().status_code == 201
+
+
+def test_a_fuse_that_reads_open_is_not_good_by_a_tick(bench, read, read_all, power):
+    read_all()
+    read("F2", "OL")
+    assert bench("ticks", point="F2").status_code == 201
+    answer = power().json()
+    assert answer["code"] == "locked"
+    assert "F2" in answer["detail"]
+
+
+@pytest.mark.parametrize(
+    ("address", "body"),
+    [
+        ("tried", {"node": "core", "part": "U73", "done": "replaced", "came_of": "no-change"}),
+        ("taken-off", {"part": "U73"}),
+        ("fuse-swaps", {"point": "F2", "rating": "10 A"}),
+    ],
+)
+def test_power_asks_for_the_inputs_again_after_an_act_on_any_screen(bench, read_all, power, case, address, body):
+    read_all()
+    answer = bench(address, **body)
+    assert answer.status_code in {200, 201}, answer.content
+    refused = power().json()
+    assert refused["code"] == "locked", "what was read before the act does not unlock power"
+    assert any(one["void_by"] is not None for one in case()["entries"])
+    read_all()
+    assert power().status_code == 201
+
+
+def test_a_low_reading_anywhere_on_an_inputs_net_locks(read, read_all, power):
+    read_all()
+    read("RS1", "0R2", to="ground")
+    assert power().json()["code"] == "locked"
+
+
+def test_what_came_off_at_the_hunt_is_fitted_at_rework(technician, job, bench, case):
+    assert bench("taken-off", part="U73").status_code == 201
+    answer = bench("rework", do="place", site="U73", chip_in="TL8-1/U73")
+    assert answer.status_code == 201, answer.content
+    assert [one["target"] for one in case()["owed"] if one["what"] == "fit"] == []
+
+
+def test_a_missing_part_is_known_to_every_screen(technician, job, bench, case):
+    bench("symptom", often="always", kinds=["dead"])
+    at = next(part for part in TEAL.parts if part.designator == "C121")
+    assert at.centre
+    where = {"side": at.side, "x_mm": float(at.centre[0]), "y_mm": float(at.centre[1])}
+    assert bench("look/findings", kind="missing-part", part="C121", **where).status_code == 201
+    assert next_of(technician, job)["do"] == "Fit C121"
+    assert case()["causes"][0]["says"] == "C121 missing"
+
+
+def test_the_strip_forgets_what_was_told_as_soon_as_anything_changes(technician, job, bench, read):
+    before = next_of(technician, job)
+    assert Job.objects.get(pk=job.pk).told is not None
+    bench("symptom", often="always", kinds=["dead"])
+    assert Job.objects.get(pk=job.pk).told is None
+    assert next_of(technician, job) != before
+    read("PL2", "0R4")
+    found = next_of(technician, job)
+    assert (found["what"], found["room"]) in {("read", "ohms"), ("inject", "ohms"), ("look", "look")}
+
+
+def test_every_step_gives_its_rows_and_the_thread_knows_none(job, read_all):
+    read_all()
+    modules = {give.__module__.split(".")[2] for give in SOURCES}
+    assert modules == {"arrive", "look", "ohms", "shorts", "volts", "bench", "rework", "proving", "offers", "promises"}
+    rows = gather([job.pk])[job.pk]
+    assert [row.at for row in rows] == sorted(row.at for row in rows)
+    assert not thread(job).left_out
+
+
+def test_the_case_as_a_file_is_read_by_the_command_line(technician, job, bench, read_all, tmp_path):
+    bench("symptom", often="always", kinds=["dead"])
+    read_all()
+    bench("taken-off", part="U73")
+    kept = technician.get(f"/api/v1/jobs/{job.pk}/case/file")
+    assert "attachment" in kept["Content-Disposition"]
+    (tmp_path / "one.case.json").write_bytes(kept.content)
+    document = json.loads(kept.content)
+    readings = [entry["reading"] for entry in document["entries"] if "reading" in entry]
+    assert {one["unit"] for one in readings} == {UNIT["resistance"]}
+    board = BOARDS / "teal-8.board.json"
+    command = [sys.executable, "-m", "uvrix.cli", "next", str(tmp_path / "one.case.json"), "--board", str(board)]
+    ran = subprocess.run([*command, "--known", str(KNOWN), "--json"], capture_output=True, text=True, check=True)
+    told = json.loads(ran.stdout)
+    page = technician.get(f"/api/v1/jobs/{job.pk}/case").json()
+    assert told["card"]["off"] == ["U73"]
+    assert [one["says"] for one in told["next"]] == [one["says"] for one in page["next"]]
+    assert [one["about"] for one in told["power"]["blocks"]] == [one["about"] for one in page["blocks"]]
+
+
+def test_the_number_of_queries_does_not_grow_with_the_thread(job, read_all, django_assert_max_num_queries):
+    read_all()
+    with django_assert_max_num_queries(2 * len(SOURCES) + 12):
+        thread(Job.objects.get(pk=job.pk))
+    read_all()
+    with django_assert_max_num_queries(2 * len(SOURCES) + 12):
+        thread(Job.objects.get(pk=job.pk))
