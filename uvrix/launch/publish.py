@@ -22,6 +22,8 @@ RECIPE = ROOT / "docs/formats/recipe.schema.json"
 PINOUT = ROOT / "docs/formats/pinout.schema.json"
 IDENTITY = ROOT / "docs/formats/identity.schema.json"
 IMAGE = ROOT / "docs/formats/image.schema.json"
+CASE = ROOT / "docs/formats/case.schema.json"
+SHOP = ROOT / "docs/formats/shop.schema.json"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
 
 
@@ -30,6 +32,8 @@ def made() -> dict[Path, str]:
     from uvrix.core.boards.families import FAMILY_SCHEMA
     from uvrix.core.boards.pinouts import PINOUT_SCHEMA
     from uvrix.core.boards.schema import BOARD_SCHEMA
+    from uvrix.core.case.schema import CASE_SCHEMA
+    from uvrix.core.case.shop import SHOP_SCHEMA
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
     from uvrix.core.proving.identity import IDENTITY_SCHEMA
@@ -48,6 +52,8 @@ def made() -> dict[Path, str]:
             OPENAPI: openapi.read_text("utf-8"),
             CLIENT: client.read_text("utf-8"),
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            CASE: json.dumps(CASE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            SHOP: json.dumps(SHOP_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             READER: json.dumps(READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             FAMILY: json.dumps(FAMILY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             IMAGE: json.dumps(IMAGE_SCHEMA, indent=1, ensure_ascii=False) + "\n",

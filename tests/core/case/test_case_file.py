@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import pytest
 
-from tests.core.case.cards import BOARD, did, read, run
+from tests.core.case.cards import BOARD, RAILS, READ, did, read, run
 from uvrix.core.case.case_file import case_document, case_from, read_case
 from uvrix.core.case.entries import Answered, Did, Glow, Measured, Run
+from uvrix.core.case.schema import CASE_SCHEMA
 from uvrix.core.errors import Refusal
+from uvrix.core.values.shape import check_shape
 
 
 def case(*entries, board=BOARD):
@@ -63,6 +66,25 @@ def test_what_does_not_fit_is_refused_by_its_path(entry, path, found):
         case(entry)
     assert refused.value.place == path
     assert found in refused.value.found
+
+
+def test_the_published_schema_takes_what_the_reader_takes():
+    """Every sample, and every entry of the tests; and nothing with two keys or a strange one."""
+    samples = list((Path(__file__).parents[3] / "docs/formats/samples").glob("*.case.json"))
+    assert samples
+    for path in samples:
+        check_shape(json.loads(path.read_text("utf-8")), CASE_SCHEMA)
+    kinds = [*READ, *RAILS, did("swap", "U71", chip="D1"), did("cooler-off"), run("fail", "cold", channel="B0", line=3)]
+    kinds += [
+        {"glow": None},
+        {"answered": {"do": "ask", "answer": None}},
+        {"trial": {"changed": "plug", "shows": True}},
+    ]
+    case(*kinds)
+    check_shape(case_document("grebe-4", kinds), CASE_SCHEMA)
+    for wrong in ({"felt": "warm"}, {}, {"ticked": "F1", "looked": "all"}):
+        with pytest.raises(Refusal):
+            check_shape(case_document("grebe-4", [wrong]), CASE_SCHEMA)
 
 
 def test_time_never_goes_back_by_the_same_clock():
