@@ -37,7 +37,7 @@ from uvrix.core.case.power import PowerBlock, power_blocks
 from uvrix.core.case.proof import Proof, proof_of
 from uvrix.core.case.rails import GoodCards, RailFound, Readings, good_cards
 from uvrix.core.case.shop import Shop
-from uvrix.core.case.touches import Touches
+from uvrix.core.case.touches import touches_of
 from uvrix.core.errors import Refusal
 from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.memory.locate import Located, locate
@@ -92,7 +92,7 @@ class Facts:
         self.entries = case.entries
         self.board = board
         self.shop = shop or Shop()
-        self.touches = Touches(board)
+        self.touches = touches_of(board)
         self.good = good or good_cards(board, known)
 
     @cached_property

@@ -17,6 +17,20 @@ NOTHING: frozenset[str] = frozenset()
 ON_A_NET = frozenset({"input", "rail", "signal"})
 
 
+# Under this name a board carries what hangs on what: it follows from the model alone.
+KEPT = "touches"
+
+
+def touches_of(board: Board | None) -> Touches:
+    """What hangs on what of a board."""
+    if board is None:
+        return Touches(None)
+    if KEPT not in vars(board):
+        vars(board)[KEPT] = Touches(board)
+    found: Touches = vars(board)[KEPT]
+    return found
+
+
 class Touches:
     """Looks up what hangs on what; of a board that is not drawn a name touches itself."""
 

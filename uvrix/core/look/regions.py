@@ -45,8 +45,19 @@ class Region:
         return self.x_mm <= x < self.x_mm + self.width_mm and self.y_mm <= y < self.y_mm + self.height_mm
 
 
+# Under this name a board carries its regions: a model does not change while it is looked at.
+KEPT = "regions"
+
+
 def regions(board: Board) -> tuple[Region, ...]:
     """All regions in the order of the route."""
+    if KEPT not in vars(board):
+        vars(board)[KEPT] = _regions(board)
+    found: tuple[Region, ...] = vars(board)[KEPT]
+    return found
+
+
+def _regions(board: Board) -> tuple[Region, ...]:
     xs, ys = [float(x) for x, _ in board.outline], [float(y) for _, y in board.outline]
     left, bottom, width, height = min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
     columns, rows = max(1, math.ceil(width / LARGEST_MM)), max(1, math.ceil(height / LARGEST_MM))

@@ -8,6 +8,7 @@ from typing import Any
 from django.apps import apps
 from django.db import models
 
+from uvrix.shop.case.models import JobTold
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.models import CustomerLink
 from uvrix.shop.rework.models import Rework
@@ -16,11 +17,13 @@ from uvrix.shop.stock.models import DonorInspection, PartEdition, StockMove
 Rows = dict[type[models.Model], dict[Any, models.Model]]
 # What opens doors stays in its shop.
 SECRET: frozenset[type[models.Model]] = frozenset({CustomerLink})
+# What follows from the other rows is made anew, never taken along.
+DERIVED: frozenset[type[models.Model]] = frozenset({JobTold})
 
 
 def shop_models() -> list[type[models.Model]]:
     """Every model of the shop, those first that others point at as far as that is possible."""
-    ours = [model for model in apps.get_models() if model.__module__.startswith("uvrix.shop")]
+    ours = [model for model in apps.get_models() if model.__module__.startswith("uvrix.shop") and model not in DERIVED]
     found: list[type[models.Model]] = []
     while ours:
         ready = [model for model in ours if not any(other in ours and other is not model for other in _needs(model))]
@@ -50,7 +53,7 @@ def rows_of_job(job: Job) -> Rows:
     owned: list[models.Model] = [job, *_of_parts(job)]
     while owned:
         row = owned.pop()
-        if row.pk in found.setdefault(type(row), {}) or type(row) in SECRET:
+        if row.pk in found.setdefault(type(row), {}) or type(row) in SECRET | DERIVED:
             continue
         found[type(row)][row.pk] = row
         owned += _children(row)

@@ -12,7 +12,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 OFTEN = {"often": "often", "rarely": "rarely"}
 
 
-@source
+@source(Symptom)
 def symptoms(jobs: Sequence[int]) -> Iterable[Row]:
     """What the shop sees."""
 
@@ -23,7 +23,7 @@ def symptoms(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Symptom.objects.all(), jobs, "arrive", entries)
 
 
-@source
+@source(Trial)
 def trials(jobs: Sequence[int]) -> Iterable[Row]:
     """Cells of the matrix with one thing changed; those with several changed say nothing of one."""
     often = dict(Symptom.objects.filter(job__in=jobs).order_by("at", "pk").values_list("job", "often"))

@@ -8,7 +8,7 @@ from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.case.rows import Row, key_of, row, source
 
 
-@source
+@source(MemoryRun)
 def runs(jobs: Sequence[int]) -> Iterable[Row]:
     """Memory runs that were not taken back, each with its stored report."""
     for one in MemoryRun.objects.filter(job__in=jobs, withdrawal=None).order_by("added_at", "number"):
@@ -16,7 +16,7 @@ def runs(jobs: Sequence[int]) -> Iterable[Row]:
         yield Row(one.job_id, one.added_at, one.added_by_id, key, "memory", {"run": {"report": key}}, one.report)
 
 
-@source
+@source(ChipMark)
 def marks(jobs: Sequence[int]) -> Iterable[Row]:
     """Marks that were confirmed."""
     for one in ChipMark.objects.filter(job__in=jobs, withdrawal=None).order_by("at"):

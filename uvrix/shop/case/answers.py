@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from uvrix.core.case.answer import answer
+from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.threads import Thread, threads
 from uvrix.shop.jobs.models import Job
 
@@ -26,8 +27,10 @@ def gist(found: Thread) -> dict[str, Any]:
 def with_told(found: Iterable[Job]) -> list[Job]:
     """The jobs, each with what follows from its thread as `told`; made anew only where something changed since."""
     jobs = list(found)
-    stale = [job for job in jobs if job.told is None]
-    if stale:
+    known = dict(JobTold.objects.filter(job__in=[job.pk for job in jobs]).values_list("job", "content")) if jobs else {}
+    for job in jobs:
+        job.told = known.get(job.pk)
+    if stale := [job for job in jobs if job.told is None]:
         tell(stale)
     return jobs
 
@@ -37,4 +40,5 @@ def tell(jobs: Sequence[Job]) -> None:
     made = threads(jobs)
     for job in jobs:
         job.told = gist(made[job.pk])
-    Job.objects.bulk_update(jobs, ["told"])
+    kept = [JobTold(job=job, content=job.told) for job in jobs]
+    JobTold.objects.bulk_create(kept, update_conflicts=True, unique_fields=["job"], update_fields=["content"])

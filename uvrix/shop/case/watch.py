@@ -7,6 +7,7 @@ from typing import Any
 from django.db.models import Model
 from django.db.models.signals import post_delete, post_save
 
+from uvrix.shop.case.models import JobTold
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardEdition, FamilyEdition
 from uvrix.shop.ohms.models import KnownReading
@@ -14,7 +15,7 @@ from uvrix.shop.planning.models import HabitsEdition
 
 # How rows name the row of a job that they take back, keep or answer.
 OF_A_ROW = ("trial", "finding", "run", "mark", "rework", "attempt", "promise", "offer", "span", "value", "evidence")
-# What changes the answer of every open job.
+# What changes the answer of every job.
 OF_ALL = (BoardEdition, FamilyEdition, KnownReading, HabitsEdition)
 
 
@@ -33,11 +34,11 @@ def job_of(row: Model) -> int | None:
 def forget(sender: type[Model], instance: Model, **_: Any) -> None:
     """A row came, changed or went."""
     if isinstance(instance, OF_ALL):
-        Job.objects.filter(closed_at=None, told__isnull=False).update(told=None)
-    elif isinstance(instance, Job):
+        JobTold.objects.all().delete()
+    elif isinstance(instance, Job | JobTold):
         return
     elif sender.__module__.startswith("uvrix.shop.") and (number := job_of(instance)) is not None:
-        Job.objects.filter(pk=number, told__isnull=False).update(told=None)
+        JobTold.objects.filter(pk=number).delete()
 
 
 post_save.connect(forget, dispatch_uid="case-forget-saved")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from typing import Any
 
 from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
@@ -55,8 +56,7 @@ class WhoseMove(models.TextChoices):
 class Job(models.Model):
     """One visit of one card to the shop; its number is the primary key.
 
-    `located` is derived from the job's memory runs and its board model, and can be made anew from them; `told` is what
-    follows from its whole thread (shop/case), null where something changed since.
+    `located` is derived from the job's memory runs and its board model, and can be made anew from them.
     """
 
     entry = models.UUIDField(unique=True)
@@ -71,12 +71,12 @@ class Job(models.Model):
     lie_side = models.CharField(max_length=5, default="front")
     lie_turns = models.PositiveSmallIntegerField(default=0)
     located = models.JSONField(null=True)
-    told = models.JSONField(null=True, editable=False)
     opened_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)
     warranty_until = models.DateField(null=True, blank=True)
     standing: Standing  # where standing.with_standing() read it
+    told: dict[str, Any] | None = None  # where case.answers.with_told() read it
 
     class Meta:
         indexes = [

@@ -44,7 +44,7 @@ class NextStep:
 
 # What a row of a list is made of, beside how the job stands.
 LISTED = (
-    *("complaint", "place", "express", "move", "waits_for", "due", "opened_at", "closed_at", "told", "customer__name"),
+    *("complaint", "place", "express", "move", "waits_for", "due", "opened_at", "closed_at", "customer__name"),
     *("card__serial", "card__model__slug", "card__model__name", "card__model__revision"),
     *("card__model__newest__sha256", "card__model__newest__number"),
 )

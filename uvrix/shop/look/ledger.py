@@ -9,7 +9,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.look.models import LookFinding, RegionLook
 
 
-@source
+@source(RegionLook)
 def looks(jobs: Sequence[int]) -> Iterable[Row]:
     """Regions that were looked at and found clear."""
 
@@ -19,7 +19,7 @@ def looks(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(RegionLook.objects.all(), jobs, "look", entries)
 
 
-@source
+@source(LookFinding)
 def findings(jobs: Sequence[int]) -> Iterable[Row]:
     """What was seen and not taken back."""
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from uvrix.shop.case.rows import Row, key_of, source
-from uvrix.shop.offers.models import OfferAnswer
+from uvrix.shop.offers.models import Offer, OfferAnswer
 
 
-@source
+@source(Offer)
 def answers(jobs: Sequence[int]) -> Iterable[Row]:
     """Offers that were answered: the title of what was chosen, or that nothing was."""
     found = OfferAnswer.objects.filter(offer__job__in=jobs).select_related("offer").order_by("at")

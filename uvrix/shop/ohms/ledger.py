@@ -10,7 +10,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.ohms.models import FuseSwap, PowerState, Reading, Tick
 
 
-@source
+@source(PowerState)
 def power(jobs: Sequence[int]) -> Iterable[Row]:
     """What the card hangs on."""
 
@@ -20,7 +20,7 @@ def power(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(PowerState.objects.all(), jobs, "ohms", entries)
 
 
-@source
+@source(Reading)
 def readings(jobs: Sequence[int]) -> Iterable[Row]:
     """Every reading, cold and powered, with the leads' own ohms taken off."""
 
@@ -37,7 +37,7 @@ def readings(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(cold_or_live, jobs, "ohms", entries)
 
 
-@source
+@source(Tick)
 def ticks(jobs: Sequence[int]) -> Iterable[Row]:
     """Fuses that were looked at, or passed over for a written reason."""
 
@@ -47,7 +47,7 @@ def ticks(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Tick.objects.all(), jobs, "ohms", entries)
 
 
-@source
+@source(FuseSwap)
 def fuse_swaps(jobs: Sequence[int]) -> Iterable[Row]:
     """Fuses that were swapped."""
 

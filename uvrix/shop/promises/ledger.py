@@ -11,7 +11,7 @@ BEGINS = {"coil-lifted": "lift-coil"}
 ENDS = {"part-off": "place", "wire-on": "unsolder-lead", "coil-lifted": "fit-coil"}
 
 
-@source
+@source(Promise)
 def begun(jobs: Sequence[int]) -> Iterable[Row]:
     """Coils that were lifted."""
     found = Promise.objects.filter(job__in=jobs, kind__in=list(BEGINS)).exclude(part="").order_by("at", "pk")
@@ -19,7 +19,7 @@ def begun(jobs: Sequence[int]) -> Iterable[Row]:
         yield Row(one.job_id, one.at, one.by_id, key_of(one), "ohms", {"did": BEGINS[one.kind], "site": one.part})
 
 
-@source
+@source(Promise)
 def kept(jobs: Sequence[int]) -> Iterable[Row]:
     """Parts that are on again, wires that came off, coils fitted."""
     found = PromiseKept.objects.filter(promise__job__in=jobs, promise__kind__in=list(ENDS)).exclude(promise__part="")

@@ -10,7 +10,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.proving.models import CheckSaid, LateFault
 
 
-@source
+@source(CheckSaid)
 def said(jobs: Sequence[int]) -> Iterable[Row]:
     """Checks of the usual protocol that a person said."""
 
@@ -20,7 +20,7 @@ def said(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(CheckSaid.objects.all(), jobs, "prove", entries)
 
 
-@source
+@source(LateFault)
 def late_faults(jobs: Sequence[int]) -> Iterable[Row]:
     """A fault that came while the card was proven: its check failed."""
 

@@ -10,7 +10,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.rework.models import ChipLot, ImageWrite, Rework
 
 
-@source
+@source(Rework)
 def acts(jobs: Sequence[int]) -> Iterable[Row]:
     """What was done at Rework and not taken back; a chip that is placed again is named where it is another one."""
 
@@ -24,7 +24,7 @@ def acts(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Rework.objects.filter(withdrawal=None).select_related("job__card"), jobs, "rework", entries)
 
 
-@source
+@source(ImageWrite)
 def firmware(jobs: Sequence[int]) -> Iterable[Row]:
     """Images that were written."""
 
@@ -35,7 +35,7 @@ def firmware(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(ImageWrite.objects.all(), jobs, "rework", entries)
 
 
-@source
+@source(ChipLot)
 def lots(jobs: Sequence[int]) -> Iterable[Row]:
     """Lots read off chips that the card came with."""
 

@@ -9,7 +9,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
 
 
-@source
+@source(Injection)
 def injections(jobs: Sequence[int]) -> Iterable[Row]:
     """What was fed, and the wire that was soldered on for it."""
 
@@ -20,7 +20,7 @@ def injections(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Injection.objects.all(), jobs, "ohms", entries)
 
 
-@source
+@source(Glow)
 def glows(jobs: Sequence[int]) -> Iterable[Row]:
     """Where it warmed, as it was clicked."""
 
@@ -30,7 +30,7 @@ def glows(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Glow.objects.all(), jobs, "ohms", entries)
 
 
-@source
+@source(Thermal)
 def thermals(jobs: Sequence[int]) -> Iterable[Row]:
     """Where it warmed, by a thermal picture; nothing where nothing stood out."""
 
@@ -42,7 +42,7 @@ def thermals(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Thermal.objects.all(), jobs, "ohms", entries)
 
 
-@source
+@source(TakenOff)
 def taken_off(jobs: Sequence[int]) -> Iterable[Row]:
     """Parts that came off."""
 
@@ -52,7 +52,7 @@ def taken_off(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(TakenOff.objects.all(), jobs, "ohms", entries)
 
 
-@source
+@source(CutOut)
 def cut_out(jobs: Sequence[int]) -> Iterable[Row]:
     """Layers that were cut out, and the phases that stay empty for it."""
 

@@ -11,7 +11,7 @@ from uvrix.shop.volts.models import FirstDraw, PartTried, Rung
 DONE = {"replaced": "swap", "renewed": "renew-joint", "removed": "remove"}
 
 
-@source
+@source(FirstDraw)
 def draws(jobs: Sequence[int]) -> Iterable[Row]:
     """What it drew on the supply."""
 
@@ -22,7 +22,7 @@ def draws(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(FirstDraw.objects.all(), jobs, "volts", entries)
 
 
-@source
+@source(Rung)
 def rungs(jobs: Sequence[int]) -> Iterable[Row]:
     """How far it came; a picture that is the other adapter's is none."""
 
@@ -32,7 +32,7 @@ def rungs(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Rung.objects.all(), jobs, "volts", entries)
 
 
-@source
+@source(PartTried)
 def parts_tried(jobs: Sequence[int]) -> Iterable[Row]:
     """Parts replaced, renewed or removed because a node was missing."""
 
