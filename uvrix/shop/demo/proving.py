@@ -81,6 +81,10 @@ def proven(lead: User, by: User, desk: User) -> None:
     for serial, score in SCORES:
         other = Job.objects.filter(card__serial=serial).earliest("opened_at")
         keep_figure(other, _entry(f"score {serial}"), ("score", "after", float(score)), "", by)
+        # what the model draws at rest is known from cards that came to 3D here
+        then, amps = other.opened_at + timedelta(days=2), 0.6 + (score - 10_000) / 8_000
+        FirstDraw.objects.create(job=other, by=by, at=then, volts=12.0, amps=round(amps, 2), limit_amps=1.5)
+        Rung.objects.create(job=other, by=by, at=then, rung="3d", picture_of="card")
     _asked(desk)
     for serial in ("TL8-53900", "TL8-54002"):
         past = Job.objects.filter(card__serial=serial).earliest("opened_at")

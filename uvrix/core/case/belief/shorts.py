@@ -35,7 +35,8 @@ def short(facts: Facts) -> Strand | None:
         return None
     verdicts = {rail.id: rail.verdict for rail in facts.rails} | dict.fromkeys(shorted, "short")
     entries = {rail.id: rail.standing.entry for rail in facts.rails}
-    partial = all(rail.verdict == "partial-short" for rail in facts.rails if rail.id in shorted)
+    words = [rail.verdict for rail in facts.rails if rail.id in shorted]
+    partial = bool(words) and all(word == "partial-short" for word in words)
     cause = "partial-short" if partial else "short"
     weighed: list[Weighed] = []
     for suspect in short_suspects(board, verdicts):

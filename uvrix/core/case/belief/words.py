@@ -21,7 +21,7 @@ WORDS: Mapping[str, str] = {
     "contact": "slot contact {who}",
     "plug": "the power plug or its lead",
     "host": "the computer, not the card",
-    "none": "nothing any more, as far as it was tried",
+    "none": "repaired and clean so far",
     "unknown": "not known yet",
 }
 # Where a cause is of nothing that is named.
