@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from hypothesis import given
 
-from tests.core.case.cards import RAILS, READ, Entry, did, facts, read, run, steps, told
+from tests.core.case.cards import BOARD, RAILS, READ, Entry, did, facts, read, run, steps, told
 from tests.core.case.test_belief import DEAD, FED, LOOKED, MISSING, NO_1V8, SHORT, glow
 from tests.core.case.test_counts import ENTRIES
+from uvrix.core.case.answer import answer
+from uvrix.core.case.facts import Facts
 
 POWERED = {"draw", "rung", "run"}
 FIELDS = {"do", "target", "step", "minutes", "risk", "gain", "why"}
@@ -151,6 +153,25 @@ def test_nothing_leaves_with_something_owed_or_unproven():
     lead = [whole[0], did("solder-lead", "L2"), *whole[1:]]
     assert ("return", "repaired") not in steps(told(*lead))
     assert ("unsolder-lead", "L2") in steps(told(*lead))
+
+
+def test_what_can_never_be_proven_is_not_asked_for_for_ever():
+    """Without one good card of the model no reading can pass: the rest of the proof is enough to let the card go."""
+    by_hand = ("identity", "link", "sensors", "stress", "clocks", "loads", "score", "outputs", "plugs", "fans")
+    proven = [{"checked": {"check": check, "passed": True}} for check in (*by_hand, "cold-start", "current")]
+    drawn: Entry = {"draw": {"volts": 12, "amps": 1.1, "limit": 5}}
+    begun: list[Entry] = [{"symptom": ["artefacts"]}, LOOKED, did("reball", "U13"), *READ, *RAILS, drawn]
+    case = facts(*begun, {"power": "computer"}, *DONE, *proven).case
+    bare = answer(Facts(case, BOARD))
+    assert [one["check"] for one in bare["proof"]["checks"] if one["state"] != "passed"] == ["readings"]
+    assert steps(bare)[0] == ("return", "repaired")
+
+
+def test_a_lot_that_cannot_be_read_is_not_asked_for_for_ever():
+    failed = run("fail", "cold", channel="B0", line=13)
+    shop = {"lots": [{"lot": "K4471", "failed": 9, "of": 24}]}
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    assert first(*so_far, {"looked": "U13"}, shop=shop) == ("mark", "U13")
 
 
 def test_a_board_that_nobody_has_drawn_is_read_before_it_is_powered():

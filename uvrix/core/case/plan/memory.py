@@ -105,7 +105,7 @@ class Memory(Room):
         joint, chip, line = (self.chances(cause).get((who,), 0.0) for cause in ("chip-joint", "chip", "board-line"))
         found: list[Step] = []
         tier = 48
-        if self.facts.shop.lots and who not in self.facts.lots:
+        if self.facts.shop.lots and who not in self.facts.lots and who not in self.facts.looked:
             found.append(step("look", who, 0.05 + 0.1 * chip, f"Read the lot off {who} before it is lifted.", 46))
         elif self.bad_lot(who) and "ask" not in self.facts.answers:
             lot = self.facts.shop.lot(self.facts.lots[who][1])
