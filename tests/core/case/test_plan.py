@@ -167,6 +167,16 @@ def test_what_can_never_be_proven_is_not_asked_for_for_ever():
     assert steps(bare)[0] == ("return", "repaired")
 
 
+def test_without_one_good_card_a_rail_under_an_ohm_is_hunted_and_a_swap_without_effect_is_not_repeated():
+    bare = facts(DEAD, LOOKED, *READ, read("L2", "0R4"), *RAILS[1:])
+    assert Facts(bare.case, BOARD).shorted == ("1v8",), "only a core's own rail may be that low and healthy"
+    assert steps(answer(Facts(bare.case, BOARD)))[0][0] in {"inject", "read"}
+    yet = [read("L1", "12", "voltage"), read("T1", "3.3", "voltage"), read("L2", "0.02", "voltage")]
+    again = facts(DEAD, LOOKED, *READ, *RAILS, *yet, did("swap", "U50"), *READ, *yet, did("swap", "U62"), *READ, *yet)
+    assert "U50" in again.without_effect
+    assert ("swap", "U50") not in steps(told(DEAD, LOOKED, *READ, *RAILS, *yet, did("swap", "U50"), *READ, *yet))
+
+
 def test_a_lot_that_cannot_be_read_is_not_asked_for_for_ever():
     failed = run("fail", "cold", channel="B0", line=13)
     shop = {"lots": [{"lot": "K4471", "failed": 9, "of": 24}]}

@@ -47,6 +47,7 @@ from uvrix.core.readings.limits import COIL_SIDE_TIMES, GLOW_CLOSE_MM
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.reading_file import Observation, Reading
 from uvrix.core.readings.shorts import SHORTED
+from uvrix.core.readings.verdict import Judged
 from uvrix.core.startup.chain import Chain, chain_of
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import at_limit
@@ -55,6 +56,9 @@ from uvrix.core.startup.refuted import without_refuted
 # Below this share of the lowest that good cards read, a rail is pulled down; and by more ohms than two
 # leads add.
 FAR_LOW_SHARE, TWO_LEADS_TELL_OHMS = 0.7, 0.1
+
+# A rail of so many volts or more is short under so many ohms on any card.
+LEAST_VOLTS, LEAST_OHMS = 1.2, 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -265,10 +269,24 @@ class Facts:
     def shorted(self) -> tuple[str, ...]:
         """Rails that are short by a reading that counts, lowest volts first: by good cards, or under the guard."""
         found = {rail.id for rail in self.rails if rail.verdict in SHORTED or _far_low(rail)}
+        found |= {rail.id for rail in self.rails if self.short_on_any_card(rail.id, rail.standing.judged)}
         found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
         found |= self.glowing
         volts = {name: float(rail.get("volts", 0)) for name, rail in self.touches.rails.items()}
         return tuple(sorted(found, key=lambda rail: (volts.get(rail, 0), rail)))
+
+    def short_on_any_card(self, rail: str, judged: Judged) -> bool:
+        """Whether a rail that no good card stands behind is so low that it is short on any card.
+
+        Only a core's own rail may be well under an ohm and healthy; memory rails are tens of ohms, the others more
+        (domain.md §3).
+        """
+        volts = float(self.touches.rails.get(rail, {}).get("volts", 0))
+        reading = judged.reading
+        ohms = (reading.quantity, reading.to) == ("resistance", "ground")
+        high = reading.value.high
+        unknown = judged.verdict == "no-reference" and rail not in self.touches.core_rails
+        return unknown and ohms and volts >= LEAST_VOLTS and high is not None and high < LEAST_OHMS
 
     @cached_property
     def glowing(self) -> frozenset[str]:
@@ -332,8 +350,9 @@ class Facts:
         if reading.to != "ground" or reading.quantity != "resistance":
             return False
         judged = self.readings.judged(number, measured).judged
-        fed = self.touches.of_reading(reading.point) & set(self.touches.inputs)
-        return judged.verdict in SHORTED or (bool(fed) and below_guard(reading))
+        names = self.touches.of_reading(reading.point)
+        fed = bool(names & set(self.touches.inputs)) and below_guard(reading)
+        return judged.verdict in SHORTED or fed or any(self.short_on_any_card(name, judged) for name in names)
 
     def done_since(self, number: int, *acts: str, site: str) -> bool:
         """Whether one of these acts was done at a site after an entry."""
@@ -454,17 +473,19 @@ class Facts:
         for node in chain.nodes:
             for part in node.parts:
                 swapped = [entry.number for entry in self.done("swap", "place", site=part)]
-                if swapped and self._missing_since(node.id, node.point, swapped[-1], (node.low, node.high)):
+                if any(self._missing_next(node.id, node.point, number, (node.low, node.high)) for number in swapped):
                     found.add(part)
         return frozenset(found)
 
-    def _missing_since(self, node: str, point: str | None, number: int, band: tuple[float, float]) -> bool:
-        for one in self.readings.standing:
-            value = one.reading.value
-            there = one.entry > number and one.reading.point in {node, point} and one.reading.quantity == "voltage"
-            outside = value.low is None or value.high is None or value.low < band[0] or value.high > band[1]
-            if there and outside:
-                return True
+    def _missing_next(self, node: str, point: str | None, number: int, band: tuple[float, float]) -> bool:
+        """Whether a node read missing the first time that it was read after an entry, whatever was done since."""
+        for entry in self.entries[number + 1 :]:
+            what = entry.what
+            if not isinstance(what, Measured) or what.reading.quantity != "voltage":
+                continue
+            value = what.reading.value
+            if what.reading.point in {node, point}:
+                return value.low is None or value.high is None or value.low < band[0] or value.high > band[1]
         return False
 
 

@@ -86,7 +86,9 @@ class StartUp(Feeding):
         """A rail that does not come up, so low when healthy that two leads cannot tell a short: feed it and look."""
         for found in self.facts.rails:
             reference = found.standing.judged.reference
-            hides = reference is not None and reference.centre is not None and reference.centre < HIDES_A_SHORT_OHMS
+            low = found.standing.reading.value.high
+            usual = low if reference is None else reference.centre
+            hides = usual is not None and usual < HIDES_A_SHORT_OHMS
             told = any(found.id in glow[2] for glow in self.facts.glows)
             if hides and found.id in missing and self._needs_met(found.id) and not told:
                 why = f"{found.id} does not come up, and two leads cannot tell a short from so low a rail."
