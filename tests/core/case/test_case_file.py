@@ -48,6 +48,7 @@ def case(*entries, board=BOARD):
         ({"rung": "fourth"}, "$.entries[0].rung", "fourth"),
         ({"run": {}}, "$.entries[0].run", "neither"),
         ({"run": {"result": "maybe"}}, "$.entries[0].run.result", "maybe"),
+        ({"run": {"result": "pass", "condition": "cold"}}, "$.entries[0].run.condition", "cold"),
         ({"run": {"errors": {"A0": -1}}}, "$.entries[0].run.errors.A0", "-1"),
         ({"run": {"errors": {"A0": 1}, "dq": {"A0": [1]}}}, "$.entries[0].run.dq.A0", "1 counts"),
         ({"run": {"report": "x.csv"}}, "$.entries[0].run.report", "x.csv"),

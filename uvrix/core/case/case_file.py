@@ -337,7 +337,8 @@ class _Reader:
 
     def _tally(self, fields: Mapping[str, Any], path: str) -> Report:
         """A run typed into the case: counts by channel, and by line where they are known."""
-        conditions = [_text(one, f"{path}.condition[{n}]") for n, one in enumerate(fields.get("condition") or ())]
+        given = _list(fields.get("condition") or [], f"{path}.condition", "a list of conditions")
+        conditions = [_text(one, f"{path}.condition[{n}]") for n, one in enumerate(given)]
         keys = {
             key: _text(fields[key], f"{path}.{key}") for key in ("result", "refusal") if fields.get(key) is not None
         }
