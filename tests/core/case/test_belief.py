@@ -126,6 +126,19 @@ def test_memory_by_the_runs_of_the_card_as_it_is():
     assert swapped["chip", "U13"] < 0.2
 
 
+def test_a_finding_is_named_by_comparison_with_the_runs_before():
+    failed, other = run("fail", "cold", channel="B0", line=13), run("fail", "cold", channel="A1", line=3)
+
+    def said(*entries):
+        return [one for one in told(*entries)["warnings"] if "failed before" in one]
+
+    assert said(failed) == []
+    assert said(failed, did("reball", "U13")) == []
+    assert said(failed, did("reball", "U13"), run("pass", "cold"))[0].startswith("Cured so far: U13")
+    assert said(failed, did("reball", "U13"), failed)[0].startswith("The same: U13")
+    assert said(failed, did("reball", "U13"), other)[0].startswith("Another fault: U13")
+
+
 def test_a_lot_that_fails_here_raises_the_chip():
     failed, lot = run("fail", "cold", channel="B0", line=13), {"lot": {"site": "U13", "lot": "K 4471"}}
     shop = {"lots": [{"lot": "k4471", "failed": 9, "of": 24}]}

@@ -81,6 +81,8 @@ def warnings(facts: Facts) -> list[str]:
         known = facts.shop.lot(lot)
         if known and known.failed:
             found.append(f"{site} is of lot {lot}: {known.failed} of {known.of} failed here.")
+    if facts.since_the_runs_before:
+        found.append(facts.since_the_runs_before)
     for site in facts.card.cut:
         found.append(f"The layers below {site} are cut out: its place stays empty for good, and the customer is told.")
     return found

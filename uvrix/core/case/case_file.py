@@ -109,13 +109,6 @@ def entries_that_fit(
     return kept, refused
 
 
-def board_named(data: bytes) -> str | None:
-    """The board that a case names, before it is read as a whole. Raises Refusal."""
-    document = parse_json(data)
-    named = document.get("board") if isinstance(document, dict) else None
-    return named if isinstance(named, str) else None
-
-
 def _board(document: Mapping[str, Any], board: Board | None) -> None:
     if "board" not in document:
         raise Refusal("$.board", "no board", "the model's id, or null where nobody has drawn it")

@@ -23,7 +23,6 @@ from uvrix.core.case.entries import (
     Looked,
     LotRead,
     Measured,
-    Powered,
     Run,
     Seen,
     Surveyed,
@@ -238,15 +237,6 @@ class Facts:
         return tuple(found)
 
     @cached_property
-    def past_glows(self) -> tuple[tuple[int, Glow, frozenset[str]], ...]:
-        """All glows that warmed, also those that an act made void."""
-        return tuple(
-            (entry.number, entry.what, self.counted.fed.get(entry.number, (frozenset(), None))[0])
-            for entry in self.entries
-            if isinstance(entry.what, Glow) and entry.what.warm
-        )
-
-    @cached_property
     def injected(self) -> tuple[tuple[Entry, Injected], ...]:
         """Injections since which nothing was done to what was fed."""
         found = []
@@ -434,6 +424,21 @@ class Facts:
         """The finding of the runs that count; None where none does, or the board is not drawn."""
         return self.finding_of([run for _, run in self.runs])
 
+    @cached_property
+    def since_the_runs_before(self) -> str:
+        """What became of what the runs before showed: cured, the same, another; empty where none tells."""
+        before, now = self.finding_of(run for _, run in self.runs_before), self.located
+        told = [run for _, run in self.runs if not run.refused]
+        if before is None or now is None or not told or not before.finding.designators:
+            return ""
+        names = " and ".join(before.finding.designators[:4])
+        if not any(run.failed for run in told):
+            return f"Cured so far: {names} failed before, and no run since has an error."
+        if set(before.finding.designators) & set(now.finding.designators):
+            return f"The same: {names} failed before, and fails yet."
+        after = " and ".join(now.finding.designators[:4]) or "something else"
+        return f"Another fault: {names} failed before, now it is {after}."
+
     def finding_of(self, runs: Iterable[Run]) -> Located | None:
         """The finding of some runs."""
         reports = [(run.file or f"run {number}", run.report) for number, run in enumerate(runs, 1)]
@@ -455,11 +460,6 @@ class Facts:
     def answers(self) -> dict[str, tuple[int, Answered]]:
         """The last answer of each kind."""
         return {entry.what.do: (entry.number, entry.what) for entry in self.entries if isinstance(entry.what, Answered)}
-
-    @cached_property
-    def powered_since(self) -> int | None:
-        """The entry since which the card hangs on what it hangs on now."""
-        return next((entry.number for entry in reversed(self.entries) if isinstance(entry.what, Powered)), None)
 
     @cached_property
     def without_effect(self) -> frozenset[str]:

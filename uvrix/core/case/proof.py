@@ -117,21 +117,13 @@ def _mild(since: Sequence[Standing], readings: Readings) -> bool:
 def _current(board: Board | None, draws: Sequence[Drawn]) -> tuple[State, str] | None:
     if not draws:
         return None
-    idle = idle_band(board)
+    mapped = board is not None and board.document.get("startup", {}).get("nodes")
+    idle = chain_of(board).idle if board is not None and mapped else None
     found = judge_draw(draws[-1].amps, idle, limit_amps=draws[-1].limit)
     if idle is None or found.word in {"unknown", "limited"}:
         return "open", found.says
     inside = not under(draws[-1].amps, idle[0]) and not over(draws[-1].amps, idle[1])
     return ("passed" if inside else "failed"), found.says
-
-
-def idle_band(board: Board | None) -> tuple[float, float] | None:
-    """What the model draws at rest, amperes: the band of its map's last draw; None where it says none."""
-    nodes = board.document.get("startup", {}).get("nodes", ()) if board else ()
-    if board is None or not any(node.get("kind") == "draw" for node in nodes):
-        return None
-    draws = [node for node in chain_of(board).nodes if node.kind == "draw"]
-    return draws[-1].low, draws[-1].high
 
 
 def _ladder(rungs: Sequence[Climbed], card: Card) -> tuple[State, str] | None:

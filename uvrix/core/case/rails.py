@@ -115,10 +115,6 @@ class Readings:
             return Standing(number, judge_undrawn(measured.reading), measured.pins)
         return Standing(number, judge(measured.reading, self._good.library, self._good.boards), measured.pins)
 
-    def reference(self, reading: Reading) -> Judged:
-        """What good cards say of a reading."""
-        return judge(reading, self._good.library, self._good.boards)
-
     def since(self, number: int | None) -> tuple[Standing, ...]:
         """The readings that count and were taken after an entry."""
         return tuple(one for one in self.standing if number is None or one.entry > number)

@@ -46,6 +46,12 @@ class Chain:
     nodes: tuple[Node, ...]
     borrowed: bool
 
+    @property
+    def idle(self) -> tuple[float, float] | None:
+        """What the card draws at rest, amperes: the band of the map's last draw; None where it says none."""
+        draws = [node for node in self.nodes if node.kind == "draw"]
+        return (draws[-1].low, draws[-1].high) if draws else None
+
     @cached_property
     def absent(self) -> NDArray[np.bool_]:
         """By [dead, node]: whether a node is absent because that one is dead; itself, or what it needs at any depth."""

@@ -69,7 +69,7 @@ def at_volts(job: Job) -> AtVolts:
     stale = frozenset(name for key in old if found for name in _nodes_of(newest[key], found.chain, places))
     newest = {key: row for key, row in newest.items() if key not in old}
     readings = [core_reading(row) for row in newest.values()]
-    known, whose = idle_band(found), "its map says"
+    known, whose = (found.chain.idle if found else None), "its map says"
     if past := past_idle(job):
         known, whose = past
     draws = tuple(
@@ -171,12 +171,6 @@ def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
     if found is None or found.low is None or found.high is None:
         return None
     return (found.low, found.high), f"{found.cards} cards that work here"
-
-
-def idle_band(found: StartupMap | None) -> tuple[float, float] | None:
-    """What the model draws at idle, by the node of its map that says so."""
-    draws = [node for node in found.chain.nodes if node.kind == "draw"] if found else []
-    return (draws[-1].low, draws[-1].high) if draws else None
 
 
 def _climbed(row: Rung) -> LadderSaid:

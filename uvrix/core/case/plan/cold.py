@@ -44,7 +44,6 @@ class Cold(Room):
         return [
             step("place", site, max(0.5, chances.get((site,), 0.5)), f"{site} was seen to be missing: fit one.", 5)
             for site in self.card.missing
-            if site not in self.facts.shorted
         ]
 
     def look(self) -> list[Step]:
