@@ -18,6 +18,7 @@ from uvrix.shop.case.rows import SOURCES, gather
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.services import import_known
+from uvrix.shop.rework.models import Rework
 
 TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
 KNOWN = BOARDS.parent / "known/teal-8.known.csv"
@@ -177,3 +178,18 @@ def test_the_number_of_queries_does_not_grow_with_the_thread(job, read_all, djan
     read_all()
     with django_assert_max_num_queries(2 * len(SOURCES) + 12):
         thread(Job.objects.get(pk=job.pk))
+
+
+def test_an_act_that_is_taken_back_voids_nothing_any_more(technician, bench, read_all, power, case):
+    read_all()
+    entry = {"do": "renew-joint", "site": "U73", "alloy_on": "leaded"}
+    answer = bench("rework", **entry)
+    assert answer.status_code == 201, answer.content
+    [act] = [one for one in case()["entries"] if one["act"]]
+    assert any(one["void_by"] == act["number"] for one in case()["entries"])
+    assert power().json()["code"] == "locked"
+    row = Rework.objects.get()
+    back = technician.post(f"/api/v1/rework/{row.pk}/withdrawal", {"reason": "Entered at the wrong card."})
+    assert back.status_code in {200, 201}, back.content
+    assert all(one["void_by"] is None for one in case()["entries"])
+    assert power().status_code == 201

@@ -89,8 +89,11 @@ class Facts:
         board: Board | None,
         known: Iterable[Observation] = (),
         shop: Shop | None = None,
+        *,
         good: GoodCards | None = None,
+        idle: tuple[float, float] | None = None,
     ) -> None:
+        self.idle = idle  # what cards of the model draw at rest, amperes, where that is known beside its map
         self.case = case
         self.entries = case.entries
         self.board = board
@@ -151,7 +154,7 @@ class Facts:
     @cached_property
     def proof(self) -> Proof:
         """The proof."""
-        return proof_of(self.board, self.entries, self.card, self.counted, self.readings)
+        return proof_of(self.board, self.entries, self.card, self.readings, self.idle)
 
     @cached_property
     def last_act(self) -> int | None:

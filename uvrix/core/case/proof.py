@@ -11,7 +11,6 @@ from typing import Literal
 
 from uvrix.core.boards.model import Board
 from uvrix.core.case.card import Card
-from uvrix.core.case.counts import Counted
 from uvrix.core.case.entries import Checked, Climbed, Drawn, Entry, Run, last_act
 from uvrix.core.case.rails import Readings, Standing
 from uvrix.core.proving.protocol import USUAL
@@ -53,14 +52,21 @@ class Proof:
         return tuple(check for check in self.checks if check.state == "open")
 
 
-def proof_of(board: Board | None, entries: Sequence[Entry], card: Card, counted: Counted, readings: Readings) -> Proof:
+def proof_of(
+    board: Board | None,
+    entries: Sequence[Entry],
+    card: Card,
+    readings: Readings,
+    idle: tuple[float, float] | None = None,
+) -> Proof:
     """Every check of the usual protocol."""
     since = last_act(entries)
     after = [entry for entry in entries if since is None or entry.number > since]
     said = {entry.what.check: entry.what.passed for entry in after if isinstance(entry.what, Checked)}
+    draws = [entry.what for entry in after if isinstance(entry.what, Drawn)]
     measured = {
         "readings": _readings(readings.since(since), readings),
-        "current": _current(board, [entry.what for entry in after if isinstance(entry.what, Drawn)]),
+        "current": _current(idle or _mapped_idle(board), draws),
         "ladder": _ladder([entry.what for entry in after if isinstance(entry.what, Climbed)], card),
         **{check: _memory([entry.what for entry in after if isinstance(entry.what, Run)], condition)
            for check, condition in MEMORY.items()},
@@ -114,11 +120,15 @@ def _mild(since: Sequence[Standing], readings: Readings) -> bool:
     return not low and words <= {"within", "no-reference", "high", "low"}
 
 
-def _current(board: Board | None, draws: Sequence[Drawn]) -> tuple[State, str] | None:
+def _mapped_idle(board: Board | None) -> tuple[float, float] | None:
+    """What the model's own map says it draws at rest."""
+    mapped = board is not None and board.document.get("startup", {}).get("nodes")
+    return chain_of(board).idle if board is not None and mapped else None
+
+
+def _current(idle: tuple[float, float] | None, draws: Sequence[Drawn]) -> tuple[State, str] | None:
     if not draws:
         return None
-    mapped = board is not None and board.document.get("startup", {}).get("nodes")
-    idle = chain_of(board).idle if board is not None and mapped else None
     found = judge_draw(draws[-1].amps, idle, limit_amps=draws[-1].limit)
     if idle is None or found.word in {"unknown", "limited"}:
         return "open", found.says

@@ -24,6 +24,7 @@ from uvrix.shop.library.models import BoardModel, FamilyEdition
 from uvrix.shop.library.queries import family_of, model_board
 from uvrix.shop.ohms.queries import at_bench
 from uvrix.shop.planning.queries import shop_habits
+from uvrix.shop.volts.queries import past_idle
 
 CACHED_BOARDS = 64
 # How the shop's school is called in a case.
@@ -74,7 +75,8 @@ def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
     good = GoodCards(bench.library, bench.places, bench.boards)
     case = Case(board.id if board else None, tuple(entries))
-    return Thread(Facts(case, board, shop=shop, good=good), kept, left)
+    known = past_idle(job) if any("draw" in row.entry for row in kept) else None
+    return Thread(Facts(case, board, shop=shop, good=good, idle=known[0] if known else None), kept, left)
 
 
 def case_board(model: BoardModel) -> Board | None:

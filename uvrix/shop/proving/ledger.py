@@ -1,13 +1,18 @@
-"""Prove's part of a card's thread: checks said by hand, and faults that came late."""
+"""Prove's part of a card's thread: checks said by hand, what was logged and identified, faults that came late."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
+from uvrix.core.boards.contacts import lanes_of
 from uvrix.core.case.case_file import CHECKS
+from uvrix.core.proving.identity import identity_of
+from uvrix.core.proving.judge import Evidence, judge
 from uvrix.shop.case.rows import Row, rows_of, source
-from uvrix.shop.proving.models import CheckSaid, LateFault
+from uvrix.shop.library.queries import model_board
+from uvrix.shop.proving.models import CardIdentity, CheckSaid, LateFault, ProofFigure, ProofLog
+from uvrix.shop.proving.queries import log_of, memory_mib, protocol_of
 
 
 @source(CheckSaid)
@@ -28,3 +33,49 @@ def late_faults(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"checked": {"check": one.check_id, "passed": False}}] if one.check_id in CHECKS else []
 
     return rows_of(LateFault.objects.all(), jobs, "prove", entries)
+
+
+@source(CardIdentity)
+def identities(jobs: Sequence[int]) -> Iterable[Row]:
+    """What the test computer said of the repaired card."""
+
+    def entries(one: CardIdentity) -> Iterable[Mapping[str, Any]]:
+        board = model_board(one.job.card.model)
+        lanes = lanes_of(board) if board else None
+        seen = Evidence(identity=identity_of(one.document), expected_mib=memory_mib(board), lanes=lanes)
+        return _judged(one, seen, "identity", "link")
+
+    found = CardIdentity.objects.filter(phase="after").select_related("job__card__model__newest")
+    return rows_of(found, jobs, "prove", entries)
+
+
+@source(ProofLog)
+def logs(jobs: Sequence[int]) -> Iterable[Row]:
+    """What the runs of the repaired card show."""
+
+    def entries(one: ProofLog) -> Iterable[Mapping[str, Any]]:
+        return _judged(one, Evidence(logs=[(one.name, log_of(one))]), "sensors", "clocks", "stress")
+
+    found = ProofLog.objects.filter(phase="after").select_related("job__card__model")
+    return rows_of(found, jobs, "prove", entries)
+
+
+@source(ProofFigure)
+def scores(jobs: Sequence[int]) -> Iterable[Row]:
+    """Scores against those of the model's other cards."""
+
+    def entries(one: ProofFigure) -> Iterable[Mapping[str, Any]]:
+        of_model = ProofFigure.objects.filter(what="score", phase="after", job__card__model=one.job.card.model_id)
+        others = dict(of_model.exclude(job__card=one.job.card_id).order_by("at").values_list("job__card", "value"))
+        return _judged(one, Evidence(score=one.value, usual_scores=list(others.values())), "score")
+
+    found = ProofFigure.objects.filter(what="score", phase="after").select_related("job__card__model")
+    return rows_of(found, jobs, "prove", entries)
+
+
+def _judged(one: CardIdentity | ProofLog | ProofFigure, seen: Evidence, *kinds: str) -> Iterable[Mapping[str, Any]]:
+    """The checks of these kinds that a row proves or fails, by the model's own protocol."""
+    for check in protocol_of(one.job.card.model).content:
+        state = judge(check, seen).state if check.kind in kinds and check.id in CHECKS else "open"
+        if state in {"passed", "failed"}:
+            yield {"checked": {"check": check.id, "passed": state == "passed"}}

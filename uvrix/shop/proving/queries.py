@@ -157,7 +157,7 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
         (draws[-1].word, draws[-1].says) if draws else None,
         rungs[-1] if rungs else "",
         identity_of(identity.document) if identity else None,
-        _memory_mib(board),
+        memory_mib(board),
         lanes_of(board) if board else None,
         [(row.name, log_of(row)) for row in logs if row.phase == "after" and _counts(row, since)],
         runs,
@@ -173,7 +173,7 @@ def _result(located: Mapping[str, Any]) -> str:
     return {"no-errors": "pass", "refused": "refused"}.get(kind, "fail")
 
 
-def _memory_mib(board: Any) -> int | None:
+def memory_mib(board: Any) -> int | None:
     """How much memory a board has, by its chips; None where the model does not say."""
     gbit = (board.document.get("memory") or {}).get("gbit") if board else None
     fitted = sum(site.fitted for site in board.sites) if board else 0
