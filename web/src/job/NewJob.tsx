@@ -131,6 +131,9 @@ export function NewJob() {
             onChange={(e) => change({ board_model: e.target.value })}
           >
             <option value="">Choose</option>
+            {model && model !== UNKNOWN && !models.data?.some(({ slug }) => slug === model) && (
+              <option value={model}>{model}</option>
+            )}
             {models.data?.map((one) => (
               <option key={one.slug} value={one.slug}>
                 {one.edition === 0
