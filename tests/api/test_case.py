@@ -13,12 +13,12 @@ from tests.api.conftest import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.core.readings.notation import UNIT
 from uvrix.shop.accounts.models import Role
+from uvrix.shop.acts.models import Act
 from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.rows import SOURCES, gather
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.services import import_known
-from uvrix.shop.rework.models import Rework
 
 TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
 KNOWN = BOARDS.parent / "known/teal-8.known.csv"
@@ -188,7 +188,7 @@ def test_an_act_that_is_taken_back_voids_nothing_any_more(technician, bench, rea
     [act] = [one for one in case()["entries"] if one["act"]]
     assert any(one["void_by"] == act["number"] for one in case()["entries"])
     assert power().json()["code"] == "locked"
-    row = Rework.objects.get()
+    row = Act.objects.get()
     back = technician.post(f"/api/v1/rework/{row.pk}/withdrawal", {"reason": "Entered at the wrong card."})
     assert back.status_code in {200, 201}, back.content
     assert all(one["void_by"] is None for one in case()["entries"])

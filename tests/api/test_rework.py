@@ -12,9 +12,10 @@ from django.utils import timezone
 from tests.api.conftest import BOARDS
 from uvrix.core.rework.image_file import made_image
 from uvrix.shop.accounts.models import Role
+from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_package
-from uvrix.shop.rework.models import CautionSeen, Rework
+from uvrix.shop.rework.models import CautionSeen
 
 LIFT = {"do": "remove", "no_photo": "Bench photograph stands.", "pin1": "upper left"}
 FACTS = {"bus": "256", "memory": "type G", "vendors": ["Ousel"], "core_mhz": 1500, "memory_mhz": 1750, "text": "1.02"}
@@ -70,7 +71,7 @@ def test_before_lifting_photograph_and_pin_1_are_asked(technician, card):
     refused = do(technician, card, do="remove", site="U14", no_photo="None yet.", pin1=wrong)
     assert (refused.status_code, refused.json()["code"]) == (409, "pin1")
     assert corner in refused.json()["detail"]
-    assert Rework.objects.count() == 0
+    assert Act.objects.count() == 0
     done = do(technician, card, do="remove", site="U14", no_photo="None yet.", pin1=corner)
     assert done.status_code == 201
     assert done.json()["events"][0]["note"] == "No photograph: None yet."
@@ -129,7 +130,7 @@ def test_the_same_step_sent_twice_counts_once_and_a_step_taken_back_counts_no_mo
     assert ("part-off", "U14") in owed(technician, card)
     technician.post(f"/api/v1/rework/{lifted['id']}/withdrawal", {"reason": "neither"})
     assert owed(technician, card) == set()
-    assert Rework.objects.count() == 2
+    assert Act.objects.count() == 2
 
 
 def test_a_chip_that_rework_took_off_is_off_in_every_room(technician, card):
@@ -190,7 +191,7 @@ def test_a_lot_goes_with_its_chip_and_neighbours_of_the_same_are_named(technicia
 
 def test_a_chip_in_the_open_too_long_is_warned_of_until_it_is_baked(technician, card):
     lift(technician, card, "U14")
-    Rework.objects.update(at=timezone.now() - timedelta(hours=40))
+    Act.objects.update(at=timezone.now() - timedelta(hours=40))
     chip = f"{card.card.serial}/U14"
     (loose,) = technician.get(f"/api/v1/jobs/{card.pk}/rework").json()["loose"]
     assert (loose["chip"], round(loose["too_long_h"])) == (chip, 40)

@@ -17,7 +17,7 @@ def standing_rows(rows):
 
 
 def recounted(job):
-    runs, rework = standing_rows(job.runs), standing_rows(job.rework_rows)
+    runs, rework = standing_rows(job.runs), standing_rows(job.act_rows)
     looks = {one.region: one.clear for one in job.region_looks.order_by("at", "pk")}
     marks = sorted(standing_rows(job.marks), key=lambda one: one.at)
     attempts = sorted(standing_rows(job.attempts), key=lambda one: one.at)
@@ -66,7 +66,7 @@ def test_every_count_agrees_with_the_rows_one_by_one(demo, people):
     # what is taken back counts no more, and the last word on a region is the one that counts
     lead = every[0].opened_by
     for job in every[::3]:
-        for rows in (job.runs, job.rework_rows, job.trials, job.marks, job.attempts, job.look_findings):
+        for rows in (job.runs, job.act_rows, job.trials, job.marks, job.attempts, job.look_findings):
             for one in rows.order_by("pk")[:1]:
                 withdrawal = type(one).withdrawal.related
                 withdrawal.related_model._default_manager.get_or_create(

@@ -110,7 +110,7 @@ def test_the_front_desk_opens_a_job_and_reads_but_enters_no_run(bench):
     page.get_by_label("Customer", exact=True).fill("Una Brack")
     page.get_by_label("Complaint").fill("No picture on the left screen.")
     # What was chosen stands, and is sent, before the list of models has come.
-    page.route("**/api/v1/board-models", lambda route: None)
+    page.route("**/api/v1/board-models", lambda _: None)
     page.reload()
     expect(page.get_by_label("Complaint")).to_have_value("No picture on the left screen.")
     expect(page.get_by_label("Board model")).to_have_value("garganey-8")

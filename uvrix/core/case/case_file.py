@@ -92,13 +92,15 @@ def case_from(document: Any, board: Board | None, report: ReportReader | None = 
 
 
 def entries_that_fit(
-    documents: Iterable[Mapping[str, Any]], board: Board | None, report: ReportReader, points: Iterable[str] = ()
+    documents: Iterable[Mapping[str, Any]], board: Board | None, report: ReportReader, names: Names
 ) -> tuple[list[Entry], dict[int, Refusal]]:
     """The entries of a card's thread that fit its model by now, numbered one after the other; the others by place.
 
+    `names` are those of the model, and of the points and parts that were declared on the job.
+
     A model is edited while its cards lie open: an entry about a part that it no longer has is left out, and said.
     """
-    reader = _Reader(board, report, points)
+    reader = _Reader(board, report, names)
     kept: list[Entry] = []
     refused: dict[int, Refusal] = {}
     for place, document in enumerate(documents):
@@ -124,9 +126,9 @@ def _board(document: Mapping[str, Any], board: Board | None) -> None:
 class _Reader:
     """Reads entries one after the other; knows the names of the board and the time of the entry before."""
 
-    def __init__(self, board: Board | None, report: ReportReader | None, points: Iterable[str] = ()) -> None:
+    def __init__(self, board: Board | None, report: ReportReader | None, names: Names | None = None) -> None:
         self.board = board
-        self.names = Names(board, points)
+        self.names = names or Names(board)
         self.report = report
         self.before: datetime | None = None
         self.fuses = frozenset(fuses(board)) if board else frozenset()

@@ -34,10 +34,10 @@ def contact(name: str) -> str | None:
 class Names:
     """Finds the model's own spelling of a name; `board` None: nobody has drawn it, and the first spelling counts.
 
-    `points` are named on the job itself, clicked on its photographs.
+    `points` are named on the job itself, clicked on its photographs; `declared` are parts that the model lacks.
     """
 
-    def __init__(self, board: Board | None, points: Iterable[str] = ()) -> None:
+    def __init__(self, board: Board | None, points: Iterable[str] = (), declared: Iterable[str] = ()) -> None:
         self.board = board
         self._sites: dict[str, str] = {}
         self._points: dict[str, str] = {}
@@ -50,6 +50,7 @@ class Names:
             self.fuses = frozenset(fuses(board))
             self._add(self._regions, [*(region.id for region in regions(board)), *SIDES])
         self._add(self._points, points)
+        self._add(self._sites, declared)
         self._add(self._regions, ["all"])
 
     @staticmethod

@@ -1,4 +1,4 @@
-"""What may be done to a card at Rework: one entry an act, with its words, its heat and its cautions."""
+"""What may be done to a card, on whichever screen: one entry an act, with its words, its heat and its cautions."""
 
 from __future__ import annotations
 
@@ -20,16 +20,24 @@ Do = Literal[
     "drilled",
     "flushed",
     "baked",
+    "solder-lead",
+    "unsolder-lead",
+    "lift-coil",
+    "fit-coil",
+    "cut-layers",
+    "write",
+    "bake",
 ]
 
 
 @dataclass(frozen=True, slots=True)
 class Heat:
-    """How many cycles an act is to its site, to the chip that was there, and to the one that comes."""
+    """How many cycles an act is to its site, to the chip there, to the one that comes, to every part of the card."""
 
     site: int = 0
     chip: int = 0
     chip_in: int = 0
+    card: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +67,18 @@ ACTS: Mapping[Do, Act] = {
         Act("drilled", "drill", "drilled", Heat(), ("eyes", "dust")),
         Act("flushed", "flush low-melt off", "flushed", Heat(site=1), ("fumes", "hot", "alcohol")),
         Act("baked", "bake", "baked", Heat(), ("hot",)),
+        Act("solder-lead", "solder an injection lead on", "got an injection lead", Heat(), ("fumes", "hot")),
+        Act("unsolder-lead", "unsolder an injection lead", "injection lead removed", Heat(), ("fumes", "hot")),
+        Act("lift-coil", "lift a coil", "coil lifted", Heat(site=1), ("fumes", "hot")),
+        Act("fit-coil", "fit a coil again", "coil fitted again", Heat(site=1), ("fumes", "hot")),
+        Act("cut-layers", "cut burnt layers out", "burnt layers cut out", Heat(), ("eyes", "dust")),
+        Act("write", "write firmware", "firmware written", Heat(), ()),
+        Act("bake", "reflow the whole card in an oven", "reflowed in an oven", Heat(card=1), ("fumes", "hot")),
     )
 }
 DOES: Mapping[Do, str] = {do: act.done for do, act in ACTS.items()}
 HEATS: Mapping[Do, Heat] = {do: act.heat for do, act in ACTS.items()}
+# Acts on the whole card; a storage chip need not be named.
+OF_THE_CARD = frozenset({"bake", "write"})
+# Acts that take a part off or put one on.
+TAKES_OFF, PUTS_ON = frozenset({"remove", "swap"}), frozenset({"place", "swap"})

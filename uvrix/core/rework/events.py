@@ -13,7 +13,7 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.core.rework.acts import DOES, HEATS, Do, Heat
+from uvrix.core.rework.acts import DOES, HEATS, OF_THE_CARD, PUTS_ON, TAKES_OFF, Do, Heat
 from uvrix.core.rework.limits import OPEN_HOURS
 
 Solder = Literal["leaded", "lead-free", "low-melt", ""]
@@ -22,7 +22,10 @@ SOLDERS: tuple[Solder, ...] = ("leaded", "lead-free", "low-melt", "")
 
 @dataclass(frozen=True, slots=True)
 class Event:
-    """Something done: on a card's site (both empty for a chip in the hand), to which chip, which chip came."""
+    """Something done: on a card's site (both empty for a chip in the hand), to which chip, which chip came.
+
+    A part that bears no label comes as an empty `chip_in`.
+    """
 
     at: datetime
     do: Do
@@ -37,7 +40,12 @@ class Event:
 
 @dataclass
 class Ledger:
-    """Replayed: cycles by (card, site) and by chip, where each chip is, low-melt places, open and unbaked chips."""
+    """Replayed: cycles by (card, site) and by chip, where each chip is, low-melt places, open and unbaked chips.
+
+    `on_site` holds the label, "" of a part without one, None of an empty place. `leads` are soldered on, `lifted` coils
+    stand on one end, `cut` places stay empty for good; each by the id of the event since which it is so. `ovens` counts
+    how often a whole card was heated.
+    """
 
     site_cycles: dict[tuple[str, str], int] = field(default_factory=dict)
     chip_cycles: dict[str, int] = field(default_factory=dict)
@@ -46,10 +54,22 @@ class Ledger:
     low_melt: dict[tuple[str, str], str] = field(default_factory=dict)
     owes_flush: dict[tuple[str, str], str] = field(default_factory=dict)
     open_since: dict[str, datetime] = field(default_factory=dict)
+    leads: dict[tuple[str, str], str] = field(default_factory=dict)
+    lifted: dict[tuple[str, str], str] = field(default_factory=dict)
+    cut: dict[tuple[str, str], str] = field(default_factory=dict)
+    ovens: dict[str, int] = field(default_factory=dict)
 
     def chip_at(self, card: str, site: str) -> str | None:
         """The chip on a site: the one that it came with unless something was done; None where it is off."""
         return self.on_site.get((card, site), original(card, site))
+
+    def cycles(self, card: str, site: str) -> int:
+        """How often a place was heated, by what was done to it and with the whole card."""
+        return self.site_cycles.get((card, site), 0) + self.ovens.get(card, 0)
+
+    def chip_heats(self, chip: str) -> int:
+        """How often a chip was heated; one that nothing was done to shared the ovens of the card that it came with."""
+        return self.chip_cycles.get(chip, self.ovens.get(chip.rpartition("/")[0], 0))
 
     def where(self, chip: str) -> tuple[str, str] | None:
         """The one place where a chip is; None while it lies loose, or was never seen on a card."""
@@ -81,24 +101,56 @@ def replay(events: Iterable[Event], heats: Mapping[Do, Heat] = HEATS, whole: Col
     return ledger
 
 
+def misfits(events: Iterable[Event], whole: Collection[str], heats: Mapping[Do, Heat] = HEATS) -> dict[str, Refusal]:
+    """The events of some cards, by id, that do not fit what stood before them, in the order of time."""
+    ledger, found = Ledger(), dict[str, Refusal]()
+    for event in events:
+        try:
+            if event.card in whole:
+                check(ledger, event)
+        except Refusal as refusal:
+            found[event.id] = refusal
+        _take(ledger, event, heats)
+    return found
+
+
 def check(ledger: Ledger, event: Event) -> None:
     """Raise Refusal where an event does not fit: nothing there to remove, a place that is taken, a chip elsewhere."""
     place = (event.card, event.site)
     there = ledger.chip_at(*place) if event.site else None
-    if event.do in {"remove", "swap", "renew-joint"} and event.site and there is None:
+    if not event.site and not event.chip and event.do not in OF_THE_CARD:
+        raise Refusal("chip", "no chip", f"which chip is {DOES[event.do]}")
+    _check_states(ledger, event, place)
+    if event.do in {"remove", "renew-joint", "lift-coil"} and event.site and there is None:
         raise Refusal("do", f"{event.site} empty", f"a chip on {event.site} to be {DOES[event.do]}")
     if event.do == "place" and there is not None:
-        raise Refusal("do", f"{there} on {event.site}", f"{event.site} empty: remove it first, or swap it")
-    if event.do in {"place", "swap"}:
-        if not event.chip_in:
-            raise Refusal("chip_in", "no chip", "which chip comes onto the site")
-        elsewhere = ledger.where(event.chip_in)
-        if elsewhere is not None and elsewhere != place:
-            raise Refusal("chip_in", f"{quoted(event.chip_in)} on {elsewhere[1]} of {elsewhere[0]}", "a loose chip")
-        if event.do == "swap" and event.chip_in == there:
-            raise Refusal("chip_in", f"{quoted(event.chip_in)} on {event.site} already", "another chip")
-    if event.do in {"reball", "baked"} and not (event.chip or there):
+        found = f"{there} on {event.site}" if there else f"a part on {event.site}"
+        raise Refusal("do", found, f"{event.site} empty: remove it first, or swap it")
+    if event.do in PUTS_ON and event.chip_in:
+        _check_chip_in(ledger, event, place, there)
+    if event.do in {"reball", "baked"} and not event.chip and there is None:
         raise Refusal("chip", "no chip", f"which chip is {DOES[event.do]}")
+
+
+def _check_states(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:
+    """What was cut out stays empty; what ends a state needs it begun."""
+    if place in ledger.cut and event.do in TAKES_OFF | PUTS_ON | {"cut-layers"}:
+        raise Refusal("do", f"{event.site} with its layers cut out", "another place: it stays empty for good")
+    if event.do == "unsolder-lead" and place not in ledger.leads:
+        raise Refusal("do", f"no injection lead at {event.site}", "one that was soldered on")
+    if event.do == "fit-coil" and place not in ledger.lifted:
+        raise Refusal("do", f"{event.site} not lifted", "a coil that stands on one end")
+    if event.do == "lift-coil" and place in ledger.lifted:
+        raise Refusal("do", f"{event.site} lifted already", "a coil that stands on both ends")
+
+
+def _check_chip_in(ledger: Ledger, event: Event, place: tuple[str, str], there: str | None) -> None:
+    """A part is in one place, and a swap brings another one."""
+    elsewhere = ledger.where(event.chip_in)
+    if elsewhere is not None and elsewhere != place:
+        raise Refusal("chip_in", f"{quoted(event.chip_in)} on {elsewhere[1]} of {elsewhere[0]}", "a loose chip")
+    if event.do == "swap" and event.chip_in == there:
+        raise Refusal("chip_in", f"{quoted(event.chip_in)} on {event.site} already", "another chip")
 
 
 def worked_on(ledger: Ledger, event: Event) -> str:
@@ -109,23 +161,61 @@ def worked_on(ledger: Ledger, event: Event) -> str:
 def _take(ledger: Ledger, event: Event, heats: Mapping[Do, Heat]) -> None:
     place, heat, chip = (event.card, event.site), heats[event.do], worked_on(ledger, event)
     if event.site:
+        _seen_first(ledger, place)
         ledger.site_cycles[place] = ledger.site_cycles.get(place, 0) + heat.site
         _alloys(ledger, event, place)
     if chip:
         ledger.chip_cycles[chip] = ledger.chip_cycles.get(chip, 0) + heat.chip
     if event.chip_in:
         ledger.chip_cycles[event.chip_in] = ledger.chip_cycles.get(event.chip_in, 0) + heat.chip_in
-    if event.do in {"remove", "swap"} and event.site:
+    if event.do in TAKES_OFF and event.site:
         ledger.on_site[place] = None
         ledger.emptied_by[place] = event.id
+        ledger.lifted.pop(place, None)
         if chip:
             ledger.open_since[chip] = event.at
-    if event.do in {"place", "swap"}:
+    if event.do in PUTS_ON:
         ledger.on_site[place] = event.chip_in
         ledger.emptied_by.pop(place, None)
         ledger.open_since.pop(event.chip_in, None)
+    if heat.card:
+        _oven(ledger, event.card, heat.card)
+    _states(ledger, event, place)
     if event.do == "baked" and chip in ledger.open_since:
         ledger.open_since[chip] = event.at
+
+
+def _seen_first(ledger: Ledger, place: tuple[str, str]) -> None:
+    """The part that a place came with, with the heat of the ovens that it shared so far."""
+    own = original(*place)
+    if place not in ledger.on_site:
+        ledger.on_site[place] = own
+        if own not in ledger.chip_cycles and place[0] in ledger.ovens:
+            ledger.chip_cycles[own] = ledger.ovens[place[0]]
+
+
+def _oven(ledger: Ledger, card: str, cycles: int) -> None:
+    ledger.ovens[card] = ledger.ovens.get(card, 0) + cycles
+    for chip in filter(None, (chip for (there, _), chip in ledger.on_site.items() if there == card)):
+        ledger.chip_cycles[chip] = ledger.chip_cycles.get(chip, 0) + cycles
+
+
+def _states(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:
+    """What is begun by one act and ended by another; a place that was cut stays empty."""
+    match event.do:
+        case "solder-lead":
+            ledger.leads[place] = event.id
+        case "unsolder-lead":
+            ledger.leads.pop(place, None)
+        case "lift-coil":
+            ledger.lifted[place] = event.id
+        case "fit-coil":
+            ledger.lifted.pop(place, None)
+        case "cut-layers":
+            ledger.cut[place] = event.id
+            ledger.on_site[place] = None
+            ledger.emptied_by.pop(place, None)
+            ledger.lifted.pop(place, None)
 
 
 def _alloys(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:

@@ -80,7 +80,10 @@ NOWHERE = Place("nowhere")
 
 @dataclass(frozen=True, slots=True)
 class Happening:
-    """Something that happened to parts: a step of Rework on a card's site, or a move of Stock of one `chip` `to`."""
+    """Something that happened to parts: an act on a card's site, or a move of Stock of one `chip` `to`.
+
+    `drawer` is the label of what is counted (a bag, a tape), of which one was taken: the label stays where it is.
+    """
 
     at: datetime
     do: Do | Move
@@ -92,6 +95,7 @@ class Happening:
     condition: str = ""
     id: str = ""
     amount: float | None = None
+    drawer: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,7 +226,16 @@ def _rework(found: dict[str, Life], on: dict[tuple[str, str], str], one: Happeni
         where = f" on {one.site} of {one.card}" if one.site else ""
         said = f"removed from {one.site} of {one.card}" if off else f"{DOES[do]}{where}"
         life.steps.append(Step(one.at, do, said, place, life.cycles + heat.chip, one.id))
-    if do in {"remove", "swap"} and one.site:
+    if do in {"remove", "swap", "cut-layers"} and one.site:
+        on[there] = ""
+    if heat.card:
+        for life in [life for life in found.values() if life.place.card == one.card]:
+            life.steps.append(Step(one.at, do, DOES[do], life.place, life.cycles + heat.card, one.id))
+    if do in {"place", "swap"} and one.drawer:
+        drawer = found.setdefault(one.drawer, Life(one.drawer))
+        drawer.amount = max((drawer.amount or 0.0) - 1.0, 0.0)
+        said = f"one of it placed on {one.site} of {one.card}"
+        drawer.steps.append(Step(one.at, "place", said, drawer.place, drawer.cycles, one.id))
         on[there] = ""
     if do in {"place", "swap"} and one.chip_in:
         life = found.setdefault(one.chip_in, _begun(one.chip_in, on))

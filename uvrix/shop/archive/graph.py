@@ -8,10 +8,10 @@ from typing import Any
 from django.apps import apps
 from django.db import models
 
+from uvrix.shop.acts.models import Act
 from uvrix.shop.case.models import JobTold
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.models import CustomerLink
-from uvrix.shop.rework.models import Rework
 from uvrix.shop.stock.models import DonorInspection, PartEdition, StockMove
 
 Rows = dict[type[models.Model], dict[Any, models.Model]]
@@ -107,8 +107,8 @@ def models_of_a_job() -> frozenset[type[models.Model]]:
 def _of_parts(job: Job) -> Iterator[models.Model]:
     """What Stock knows of the card and of the parts that were on it in this visit."""
     serial = job.card.serial
-    labels = set(Rework.objects.filter(job=job).values_list("chip", flat=True))
-    labels |= set(Rework.objects.filter(job=job).values_list("chip_in", flat=True))
+    labels = set(Act.objects.filter(job=job).values_list("chip", flat=True))
+    labels |= set(Act.objects.filter(job=job).values_list("chip_in", flat=True))
     labels -= {""}
     yield from PartEdition.objects.filter(models.Q(label__in=labels) | models.Q(label__startswith=f"{serial}/"))
     yield from StockMove.objects.filter(models.Q(label__in=labels) | models.Q(label__startswith=f"{serial}/"))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from uvrix.core.case.answer import answer
 from uvrix.shop.case.models import JobTold
+from uvrix.shop.case.rows import Row
 from uvrix.shop.case.threads import Thread, threads
 from uvrix.shop.jobs.models import Job
 
@@ -20,8 +21,12 @@ def gist(found: Thread) -> dict[str, Any]:
         "next": told["next"][:MOST_STEPS],
         "causes": told["causes"][:MOST_CAUSES],
         "power": told["power"],
-        "owed": len(told["owed"]),
+        "owed": [_debt(found.rows[one["since"]], one) for one in told["owed"]],
     }
+
+
+def _debt(row: Row, owed: Mapping[str, Any]) -> dict[str, Any]:
+    return {"what": owed["what"], "target": owed["target"], "key": row.key, "at": row.at.isoformat(), "by": row.by}
 
 
 def with_told(found: Iterable[Job]) -> list[Job]:

@@ -15,8 +15,7 @@ from django.db.models import Model, QuerySet
 class Row:
     """A row as an entry: whose job, when, by whom (the person's id), its key (`model:id`), on which step's screen.
 
-    `report` is the stored report of a memory run. `ends` is a row that ends what another began: it says nothing where
-    an act has ended it already.
+    `report` is the stored report of a memory run.
     """
 
     job: int
@@ -26,26 +25,16 @@ class Row:
     step: str
     entry: Mapping[str, Any]
     report: Mapping[str, Any] = field(default_factory=dict)
-    ends: bool = False
 
 
-# What each act begins, by what ends it; and what each act ends.
-BEGINS = {"remove": "place", "solder-lead": "unsolder-lead", "lift-coil": "fit-coil"}
-ENDS = {
-    "place": ("place",),
-    "swap": ("place",),
-    "cut-layers": ("place",),
-    "unsolder-lead": ("unsolder-lead",),
-    "fit-coil": ("fit-coil",),
-}
 Source = Callable[[Sequence[int]], Iterable[Row]]
-SOURCES: list[tuple[type[Model], Source]] = []
+SOURCES: list[tuple[type[Model] | None, Source]] = []
 
 
-def source(table: type[Model]) -> Callable[[Source], Source]:
+def source(table: type[Model] | None) -> Callable[[Source], Source]:
     """Register what a step gives to the thread of the jobs with these numbers.
 
-    `table` has a column `job`: where it holds no row of them the source is not asked.
+    `table` has a column `job`: where it holds no row of them the source is not asked. None: it is always asked.
     """
 
     def register(function: Source) -> Source:
@@ -59,13 +48,13 @@ def _asked(jobs: Sequence[int]) -> list[Source]:
     """The sources that have something to give: one statement for all, since most cards have come half the way."""
     if not SOURCES:
         return []
-    tables = list(dict.fromkeys(table for table, _ in SOURCES))
+    tables = list(dict.fromkeys(table for table, _ in SOURCES if table))
     each = [f"exists (select from {table._meta.db_table} where job_id = any(%(jobs)s))" for table in tables]
     with connection.cursor() as cursor:
         cursor.execute(f"select {', '.join(each)}", {"jobs": list(jobs)})
         row = cursor.fetchone() or ()
     filled = {table for table, has in zip(tables, row, strict=True) if has}
-    return [give for table, give in SOURCES if table in filled]
+    return [give for table, give in SOURCES if table is None or table in filled]
 
 
 def rows_of(
@@ -93,19 +82,4 @@ def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:
     for give in _asked(jobs):
         for one in give(jobs):
             found[one.job].append(one)
-    return {number: _told_once(sorted(rows, key=lambda one: one.at)) for number, rows in found.items()}
-
-
-def _told_once(rows: Iterable[Row]) -> list[Row]:
-    """The rows without those that end what an act has ended: a part that was swapped is on again without being told."""
-    kept, begun = [], set()
-    for one in rows:
-        act, site = one.entry.get("did"), one.entry.get("site")
-        if one.ends and (act, site) not in begun:
-            continue
-        if act in BEGINS:
-            begun.add((BEGINS[act], site))
-        elif act in ENDS:
-            begun -= {(ending, site) for ending in ENDS[act]}
-        kept.append(one)
-    return kept
+    return {number: sorted(rows, key=lambda one: one.at) for number, rows in found.items()}

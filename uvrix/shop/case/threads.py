@@ -13,6 +13,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.case.case_file import case_document, entries_that_fit
 from uvrix.core.case.entries import Case
 from uvrix.core.case.facts import Facts
+from uvrix.core.case.names import Names
 from uvrix.core.case.rails import GoodCards
 from uvrix.core.case.shop import School, Shop
 from uvrix.core.errors import Refusal
@@ -36,6 +37,7 @@ class Thread:
     """A job's case: the facts, the row behind each entry, and what could not be taken as an entry."""
 
     facts: Facts
+    names: Names
     rows: tuple[Row, ...]
     left_out: tuple[tuple[Row, Refusal], ...]
 
@@ -69,14 +71,15 @@ def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
         del channels
         return report_from_json(dict(reports[name]))
 
-    names = [one.name for one in bench.points]
+    declared = job.declaredpart_rows.values_list("designator", flat=True)
+    names = Names(board, [one.name for one in bench.points], declared)
     entries, refused = entries_that_fit((row.entry for row in rows), board, report, names)
     kept = tuple(row for place, row in enumerate(rows) if place not in refused)
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
     good = GoodCards(bench.library, bench.places, bench.boards)
     case = Case(board.id if board else None, tuple(entries))
     known = past_idle(job) if any("draw" in row.entry for row in kept) else None
-    return Thread(Facts(case, board, shop=shop, good=good, idle=known[0] if known else None), kept, left)
+    return Thread(Facts(case, board, shop=shop, good=good, idle=known[0] if known else None), names, kept, left)
 
 
 def case_board(model: BoardModel) -> Board | None:

@@ -14,7 +14,7 @@ from uvrix.shop.ohms.models import KnownReading
 from uvrix.shop.planning.models import HabitsEdition
 
 # How rows name the row of a job that they take back, keep or answer.
-OF_A_ROW = ("trial", "finding", "run", "mark", "rework", "attempt", "promise", "offer", "span", "value", "evidence")
+OF_A_ROW = ("trial", "finding", "run", "mark", "act", "attempt", "promise", "offer", "span", "value", "evidence")
 # What changes the answer of every job.
 OF_ALL = (BoardEdition, FamilyEdition, KnownReading, HabitsEdition)
 

@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "uvrix.shop.pictures",
     "uvrix.shop.library",
     "uvrix.shop.jobs",
+    "uvrix.shop.acts",
     "uvrix.shop.bench",
     "uvrix.shop.planning",
     "uvrix.shop.look",

@@ -94,7 +94,7 @@ def proven(lead: User, by: User, desk: User) -> None:
 
 def _after_run(job: Job) -> None:
     """What was done to it came after the run that found the fault."""
-    for number, row in enumerate(job.rework_rows.all()):
+    for number, row in enumerate(job.act_rows.all()):
         row.at = job.opened_at + timedelta(days=1, minutes=20 * number)
         row.save(update_fields=["at"])
 

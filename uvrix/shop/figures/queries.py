@@ -12,6 +12,7 @@ from django.utils import timezone
 from uvrix.core.figures.counting import Case
 from uvrix.core.look.findings import KINDS as SEEN
 from uvrix.core.planning.causes import REPAIRS
+from uvrix.shop.acts.models import Act
 from uvrix.shop.clock.models import ClockSpan, JobWorth
 from uvrix.shop.clock.queries import money
 from uvrix.shop.hypotheses.models import HypothesisWord
@@ -20,7 +21,6 @@ from uvrix.shop.look.models import LookFinding
 from uvrix.shop.ohms.models import KnownReading, Reading
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.returning.models import Comeback, Return
-from uvrix.shop.rework.models import Rework
 from uvrix.shop.stock.queries import failed_chips, stock
 from uvrix.shop.stock.services import OWN
 
@@ -106,13 +106,13 @@ def _attempts() -> tuple[dict[int, list[str]], dict[int, list[str]]]:
 
 
 def _rework() -> dict[int, list[str]]:
-    """Kinds of repair as Rework has them: a chip put back is reballed, one from elsewhere is a replacement."""
+    """Kinds of repair by what was done: a chip put back is reballed, one from elsewhere is a replacement."""
     done: dict[int, list[str]] = defaultdict(list)
-    rows = Rework.objects.filter(withdrawal=None, do__in=("reball", "place", "swap")).order_by("at")
+    rows = Act.objects.filter(withdrawal=None, do__in=("reball", "place", "swap")).order_by("at")
     for job, serial, do, site, chip_in in rows.values_list("job", "job__card__serial", "do", "site", "chip_in"):
         if do == "reball":
             done[job].append("reball")
-        elif chip_in != f"{serial}/{site}":
+        elif chip_in != f"{serial}/{site}":  # also of a part without a label
             done[job].append("replace")
     return done
 

@@ -110,8 +110,8 @@ cross join lateral (select count(*) many, max(added_at) newest from bench_memory
     and not exists (select from bench_runwithdrawal w where w.run_id = r.id)) runs
 cross join lateral (select count(*) filter (where quantity = any(%(cold)s)) cold,
     count(*) filter (where quantity <> all(%(cold)s)) powered from ohms_reading r where r.job_id = j.id) readings
-cross join lateral (select count(*) many, max(at) newest from rework_rework r where r.job_id = j.id
-    and not exists (select from rework_reworkwithdrawal w where w.rework_id = r.id)) reworks
+cross join lateral (select count(*) many, max(at) newest from acts_act r where r.job_id = j.id
+    and not exists (select from acts_actwithdrawal w where w.act_id = r.id)) reworks
 left join lateral (select jsonb_build_array(words, back_to, suspects) said, at from proving_latefault f
     where f.job_id = j.id order by at desc, id desc limit 1) fault on true
 where j.id = any(%(jobs)s)

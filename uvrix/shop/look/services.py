@@ -121,9 +121,8 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
     found, fresh = keep_row(LookFinding, job, new.id, by, **fields)
     if fresh:
         job.photographs.filter(pk__in=new.photographs).update(finding=found)
-        if new.kind == MISSING:
-            words = f"{part or 'A part'} is missing: fit it."
-            made_by_event(job, found.pk, "part-off", words, by, part=part, picture=picture, **place)
+        if new.kind == MISSING and not part:  # one that is named is owed by the card's thread
+            made_by_event(job, found.pk, "part-off", "A part is missing: fit it.", by, picture=picture, **place)
     return found, fresh
 
 

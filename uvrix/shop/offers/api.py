@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import EVERYONE, LEAD, PUBLIC
 from uvrix.shop.config.entries import entry_of, person
@@ -336,7 +337,7 @@ def _board_of(job: Job, offer: Offer | None) -> Any:
     names = {site["designator"] for site in board["sites"]}
     words = f"{offer.found} {offer.title}" if offer else ""
     named = [name for name in sorted(names) if name in words.replace(",", " ").replace(".", " ").split()]
-    worked = sorted({row.site for row in job.rework_rows.filter(withdrawal=None)} & names)
+    worked = sorted({row.site for row in of_job(job)} & names)
     return {**board, "suspects": named or worked}
 
 

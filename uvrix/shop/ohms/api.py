@@ -18,6 +18,7 @@ from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict, judge
+from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.guard import locks
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
@@ -330,7 +331,7 @@ def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
 
 
 def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]]:
-    swaps = {one.point: f"replaced{f', {one.rating}' if one.rating else ''}" for one in job.fuseswap_rows.all()}
+    swaps = {one.site: f"replaced{f', {one.rating}' if one.rating else ''}" for one in of_job(job, "swap")}
     fuses = [(one.name, one.net) for one in where if one.kind == "fuse"] or [(EVERY_INPUT, "")]
     return [
         {

@@ -12,11 +12,11 @@ from uvrix.core.readings.lifting import Lifted, after_lifting
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.peers import Odd, chip_and_pin, odd_ones
 from uvrix.core.readings.slot import CAPACITOR, SLOT
+from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import packages
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import at_bench, core_reading, pins
-from uvrix.shop.rework.queries import rework_debts
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,8 +55,7 @@ def at_chips(job: Job) -> AtChips:
     rows = [row for row in pins(job) if chip_and_pin(row.point)[0] not in {SLOT, CAPACITOR}]
     kinds = kinds_of(board)
     judged = judge_balls([core_reading(row) for row in rows], kinds)
-    off = {one.part for one in job.promise_rows.filter(kind="part-off", kept=None)}
-    off |= {one.part for one in rework_debts(job) if one.kind == "part-off"}
+    off = {debt["target"] for debt in (with_told([job])[0].told or {})["owed"] if debt["what"] == "fit"}
     return AtChips(
         tuple(zip(rows, judged, strict=True)), _odd(judged, kinds), tuple(strangers(judged).values()),
         _chips(board, judged, off),

@@ -1,4 +1,4 @@
-"""Ohms' part of a card's thread: how it stands, what was read, fuses ticked and swapped."""
+"""Ohms' part of a card's thread: how it stands, what was read, fuses ticked."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Any
 
 from uvrix.core.readings.notation import UNIT, Quantity
 from uvrix.shop.case.rows import Row, rows_of, source
-from uvrix.shop.ohms.models import FuseSwap, PowerState, Reading, Tick
+from uvrix.shop.ohms.models import PowerState, Reading, Tick
 
 
 @source(PowerState)
@@ -45,13 +45,3 @@ def ticks(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"ticked": one.point, **({"note": one.skipped} if one.skipped else {})}]
 
     return rows_of(Tick.objects.all(), jobs, "ohms", entries)
-
-
-@source(FuseSwap)
-def fuse_swaps(jobs: Sequence[int]) -> Iterable[Row]:
-    """Fuses that were swapped."""
-
-    def entries(one: FuseSwap) -> Iterable[Mapping[str, Any]]:
-        return [{"did": "swap", "site": one.point}]
-
-    return rows_of(FuseSwap.objects.all(), jobs, "ohms", entries)

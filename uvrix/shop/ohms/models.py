@@ -77,14 +77,6 @@ class Sweep(JobRow):
     name = models.CharField(max_length=60)
 
 
-class FuseSwap(JobRow):
-    """A fuse was replaced; `reason` says why it was although its rail was short, where it was."""
-
-    point = models.CharField(max_length=64)
-    rating = models.CharField(max_length=40, blank=True)
-    reason = models.CharField(max_length=200, blank=True)
-
-
 class ReferenceCard(models.Model):
     """A good card whose readings were captured as a whole set; `board` is its model's id."""
 

@@ -24,6 +24,7 @@ from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspec
 from uvrix.core.readings.slot import pins as slot_pins
 from uvrix.core.readings.sweeps import PADS, Change, compare, thing_of
 from uvrix.core.readings.verdict import Judged, judge
+from uvrix.shop.acts.queries import of_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board, on_board, packages, relative_slugs
@@ -239,7 +240,7 @@ def measured(job: Job) -> Measured:
     every = tuple(job.reading_rows.select_related("by", "meter"))
     rows = tuple(row for row in every if row.quantity in COLD and not places.is_pin(row.point.split("/")[0]))
     judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
-    swapped = {swap.point: swap.at for swap in job.fuseswap_rows.all()}
+    swapped = {swap.site: swap.at for swap in of_job(job, "swap")}
     newest: dict[tuple[object, ...], UUID] = {}
     corrects: dict[UUID, UUID] = {}
     for row in every:

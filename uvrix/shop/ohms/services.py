@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.utils import timezone
@@ -19,7 +19,10 @@ from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.readings.slips import slip
 from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
+from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.case.guard import locks
+from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -28,7 +31,6 @@ from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.startups import startup_map, with_nodes
 from uvrix.shop.ohms.link import check_address
 from uvrix.shop.ohms.models import (
-    FuseSwap,
     KnownReading,
     Meter,
     PhotoPoint,
@@ -40,7 +42,6 @@ from uvrix.shop.ohms.models import (
 )
 from uvrix.shop.ohms.queries import at_bench, forget_bench, measured, places_of_job, plugs_of, points, power_state
 from uvrix.shop.pictures.models import Picture
-from uvrix.shop.promises.services import made_by_event
 
 # So many reasons are said at once.
 MOST_SAID = 4
@@ -138,16 +139,21 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
         _ask_about_slip(job, CoreReading(new.point, new.quantity, value, new.mode, to, new.polarity, new.meter))
     fields = {"quantity": new.quantity, "mode": new.mode, "text": new.value.strip(), "to": to}
     fields |= {"polarity": new.polarity, "note": new.note}
-    if LIFTED in new.condition and not job.promise_rows.filter(kind="coil-lifted", part=new.point, kept=None).exists():
-        made_by_event(job, new.id, "coil-lifted", f"{new.point}: coil lifted, to be refitted.", by, part=new.point)
-    if {SITE_PADS, CHIP_ALONE} & set(new.condition):
-        chip = new.point.partition(".")[0]
-        if not job.promise_rows.filter(kind="part-off", part=chip, kept=None).exists():
-            made_by_event(job, new.id, "part-off", f"{chip} lifted to be measured: put it back.", by, part=chip)
+    _lifted_for_it(job, new, by)
     lead = meter.lead_ohms if meter and new.quantity == "resistance" else 0.0
     value_fields = {"low": value.low, "high": value.high, "condition": list(new.condition), "meter": meter}
     value_fields |= {"lead_ohms": lead}
     return keep_row(Reading, job, new.id, by, point=new.point, **fields, **value_fields)
+
+
+def _lifted_for_it(job: Job, new: NewReading, by: User) -> None:
+    """Enter the act that a reading's condition says was done for it, unless it was entered: a coil or chip lifted."""
+    card = thread(job).facts.card
+    part, note = new.point.partition(".")[0], "to be measured"
+    if LIFTED in new.condition and new.point not in card.lifted:
+        enter_act(job, NewAct(uuid5(new.id, "lift-coil"), "lift-coil", "ohms", new.point, more={"note": note}), by)
+    if {SITE_PADS, CHIP_ALONE} & set(new.condition) and part not in card.empty:
+        enter_act(job, NewAct(uuid5(new.id, "remove"), "remove", "ohms", part, more={"note": note}), by)
 
 
 def without_leads(value: Value, lead_ohms: float) -> Value:
@@ -192,21 +198,22 @@ def begin_sweep(job: Job, entry: UUID, name: str, by: User) -> tuple[Sweep, bool
 
 
 @transaction.atomic
-def swap_fuse(job: Job, entry: UUID, point: str, said: tuple[str, str], by: User) -> tuple[FuseSwap, bool]:
+def swap_fuse(job: Job, entry: UUID, point: str, said: tuple[str, str], by: User) -> tuple[Act, bool]:
     """A fuse replaced, `said` its rating and a reason; and whether the entry is new. It is to be read and ticked anew.
 
     Raises Problem 422 where the board has no such fuse; 409 `rail-short` where what is behind it is short or was not
     read, and no reason is given: the next one blows too.
     """
-    if known := FuseSwap.objects.filter(pk=entry).first():
-        return keep_row(FuseSwap, job, known.pk, by)
+    if known := entered(job, entry, by):
+        return known
     fuse = next((one for one in points(job) if one.name == point and one.kind == "fuse"), None)
     if fuse is None:
         raise Problem(422, "unknown-point", f"found the fuse {quoted(point)}, expected one of this board's")
     rating, reason = said
     if not reason and (why := _behind(job, fuse.net)):
         raise Problem(409, "rail-short", f"{why} Clear it first, or write why the fuse goes in all the same.")
-    return keep_row(FuseSwap, job, entry, by, point=point, rating=rating, reason=reason)
+    more = {"rating": rating, "note": f"Although its rail was short: {reason}" if reason else ""}
+    return enter_act(job, NewAct(entry, "swap", "ohms", point, more=more), by)
 
 
 def _behind(job: Job, rail: str) -> str:

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from typing import Any
-from uuid import UUID
 
-from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import JSONParser
@@ -18,9 +16,8 @@ from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.promises.models import Promise
 from uvrix.shop.promises.queries import owed
-from uvrix.shop.promises.services import NewPromise, keep_promise, make_promise, waive
+from uvrix.shop.promises.services import NewPromise, make_promise, settle, waive
 
 FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
 
@@ -106,17 +103,26 @@ class JobOwed(APIView):
         return Response(_owed(job), 201 if new else 200)
 
 
-class KeptPromise(APIView):
-    """Keeping a promise."""
+class SettledSerializer(serializers.Serializer[Any]):
+    """What was owed and is done; `same`: the part that was off is on again, not another one."""
+
+    id = serializers.UUIDField()
+    key = serializers.CharField(max_length=80)
+    same = serializers.BooleanField(required=False)
+
+
+class JobSettled(APIView):
+    """Settling what is owed."""
 
     roles = {"POST": BENCH}
+    parser_classes = [JSONParser]
 
-    @extend_schema(request=None, responses=OwedSerializer(many=True))
-    def post(self, request: Request, promise: UUID) -> Response:
-        """It was done."""
-        found = get_object_or_404(Promise.objects.select_related("job"), pk=promise)
-        keep_promise(found, person(request))
-        return Response(_owed(found.job))
+    @extend_schema(request=SettledSerializer, responses=OwedSerializer(many=True))
+    def post(self, request: Request, number: int) -> Response:
+        """It was done: a promise is kept, a part fitted, a lead unsoldered, a coil fitted."""
+        entry, job = entry_of(request, SettledSerializer), found_job(number)
+        settle(job, entry["key"], entry["id"], person(request), same=entry.get("same", False))
+        return Response(_owed(job))
 
 
 class WaiveSerializer(serializers.Serializer[Any]):

@@ -6,11 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.model import Board, Part, Site
+from uvrix.shop.accounts.models import User
+from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, on_board
 from uvrix.shop.promises.models import Promise, Waiver
-from uvrix.shop.rework.queries import rework_debts
+from uvrix.shop.rework.queries import flushes_owed
 from uvrix.shop.teardown.queries import owed_states
 
 
@@ -54,15 +56,48 @@ def owed(job: Job) -> list[Owed]:
     waived = {one.key: one for one in job.waivers.select_related("by")}
     board = model_board(job.card.model)
     found = [_promised(board, one, waived) for one in job.promise_rows.filter(kept=None).select_related("by")]
+    found += _of_case(job, board, waived)
     for state in owed_states(job):
         assert state.off
         last, key = (state.back or state.off).source, f"teardown:{state.off.source.pk}"
         found.append(Owed(key, "together", state.says, "", last.by.shown_name, last.at, False, waived.get(key)))
-    found += [
-        Owed(debt.key, debt.kind, debt.words, debt.part, debt.by, debt.at, False, waived.get(debt.key))
-        for debt in rework_debts(job)
-    ]
+    for site, act in flushes_owed(job):
+        words, key = f"{site}: low-melt alloy below leaded solder melts below 100 °C. Flush it.", f"flush:{act.pk}"
+        found.append(Owed(key, "flush", words, site, act.by.shown_name, act.at, False, waived.get(key)))
     return sorted(found, key=lambda one: one.at)
+
+
+# What the case owes that keeps a card here, by the kind that it is shown as, and what is said of the part.
+OF_CASE = {
+    "fit": ("part-off", "{} is off: fit it again, or a good one."),
+    "unsolder": ("wire-on", "An injection lead is on at {}: unsolder it."),
+    "refit-coil": ("coil-lifted", "{} is lifted: fit it again."),
+}
+MISSING = "{} is missing: fit one."
+
+
+def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
+    """What follows from the card's thread: parts off or missing, leads on, coils lifted; by the row since which."""
+    debts = [debt for debt in (with_told([job])[0].told or {})["owed"] if debt["what"] in OF_CASE]
+    names = {one.pk: one.shown_name for one in User.objects.filter(pk__in={debt["by"] for debt in debts})}
+    found = []
+    for debt in debts:
+        kind, words = OF_CASE[debt["what"]]
+        seen = debt["key"].startswith("lookfinding:")
+        said, at = (MISSING if seen else words).format(debt["target"]), datetime.fromisoformat(debt["at"])
+        by, let_go = names.get(debt["by"], ""), waived.get(debt["key"])
+        where = _centre(board, debt["target"])
+        found.append(Owed(debt["key"], kind, said, debt["target"], by, at, True, let_go, where))
+    return found
+
+
+def _centre(board: Board | None, designator: str) -> Place | None:
+    """Where a part is on a drawn board."""
+    things: list[Part | Site] = [*board.parts, *board.sites] if board else []
+    thing = next((one for one in things if one.designator == designator and one.centre), None)
+    if thing is None or thing.centre is None:
+        return None
+    return Place(thing.side, float(thing.centre[0]), float(thing.centre[1]), None, None, None)
 
 
 def _promised(board: Board | None, one: Promise, waived: Mapping[str, Waiver]) -> Owed:

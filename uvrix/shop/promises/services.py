@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID, uuid5
@@ -10,7 +10,10 @@ from uuid import UUID, uuid5
 from django.db import transaction
 
 from uvrix.core.promises import BY_HAND
+from uvrix.core.rework.acts import Do
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
+from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -36,8 +39,8 @@ class NewPromise:
 
 
 @transaction.atomic
-def make_promise(job: Job, new: NewPromise, by: User) -> tuple[Promise, bool]:
-    """A promise, and whether it is new.
+def make_promise(job: Job, new: NewPromise, by: User) -> tuple[Promise | Act, bool]:
+    """A promise, or the act that it follows from where a part is named; and whether it is new.
 
     Raises Problem 422 where its kind is none that is made by hand; 409 `lent-already` where the thing that it lends
     is with another open job.
@@ -45,6 +48,8 @@ def make_promise(job: Job, new: NewPromise, by: User) -> tuple[Promise, bool]:
     if new.kind not in BY_HAND:
         raise Problem(422, "unknown-kind", f"found {new.kind!r}, expected one of {', '.join(BY_HAND)}")
     words = new.words.strip()
+    if new.part.strip() and new.kind in BEGUN_BY:
+        return enter_act(job, NewAct(new.id, BEGUN_BY[new.kind], "rework", new.part, more={"note": words}), by)
     if new.kind == "loan" and (lent := on_loan(words, job)):
         raise Problem(409, "lent-already", f"{lent.words} is with {lent.job.label} already.", job=lent.job.pk)
     picture = Picture.objects.filter(pk=new.picture).first() if new.picture else None
@@ -54,27 +59,45 @@ def make_promise(job: Job, new: NewPromise, by: User) -> tuple[Promise, bool]:
     return keep_row(Promise, job, new.id, by, kind=new.kind, words=words, part=new.part, picture=picture, **place)
 
 
+def keep_promise(promise: Promise, by: User) -> None:
+    """What was owed was done; saying so twice changes nothing."""
+    PromiseKept.objects.get_or_create(promise=promise, defaults={"by": by})
+
+
 def made_by_event(job: Job, event: UUID, kind: str, words: str, by: User, **place: Any) -> Promise:
     """The promise that an event makes: its id follows from the event's, so that each makes one and can end it."""
     return keep_row(Promise, job, uuid5(event, kind), by, kind=kind, words=words[:200], **place)[0]
 
 
 def end_with_event(event: UUID, kind: str, by: User) -> None:
-    """The event was taken back or answered, and with it what it promised."""
+    """The event was taken back, and with it what it promised."""
     if promise := Promise.objects.filter(pk=uuid5(event, kind)).first():
         keep_promise(promise, by)
 
 
-def ended(events: Iterable[UUID], kind: str) -> set[UUID]:
-    """Those of some events whose promise was kept: the part is on again, the wire removed."""
-    by_promise = {uuid5(event, kind): event for event in events}
-    kept = PromiseKept.objects.filter(promise__in=list(by_promise)).values_list("promise", flat=True)
-    return {by_promise[promise] for promise in kept}
+# Kinds that are an act on a part that is named, and the act that settles each.
+BEGUN_BY: Mapping[str, Do] = {"part-off": "remove", "wire-on": "solder-lead", "coil-lifted": "lift-coil"}
+SETTLED_BY: Mapping[str, Do] = {"part-off": "place", "wire-on": "unsolder-lead", "coil-lifted": "fit-coil"}
 
 
-def keep_promise(promise: Promise, by: User) -> None:
-    """What was owed was done; saying so twice changes nothing."""
-    PromiseKept.objects.get_or_create(promise=promise, defaults={"by": by})
+@transaction.atomic
+def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> None:
+    """What was owed was done: a promise is kept, or the act that settles it is entered.
+
+    `same` says that the part that was off is on again; else another one was fitted. Raises Problem 404 where nothing of
+    that key is owed or it ends with the thing itself.
+    """
+    if entered(job, entry, by):
+        return
+    debt = next((one for one in owed(job) if one.key == key), None)
+    if debt is None or not debt.by_hand:
+        raise Problem(404, "not-owed", "This is not owed any more.")
+    if ":" not in key:
+        keep_promise(job.promise_rows.get(pk=key), by)
+        return
+    taken = Act.objects.filter(pk=key.partition(":")[2]).first() if key.startswith("act:") else None
+    chip_in = taken.chip if same and taken and debt.kind == "part-off" else ""
+    enter_act(job, NewAct(entry, SETTLED_BY[debt.kind], "rework", debt.part, chip_in=chip_in), by)
 
 
 def waive(job: Job, key: str, reason: str, by: User) -> Waiver:

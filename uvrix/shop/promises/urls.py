@@ -7,5 +7,5 @@ from uvrix.shop.promises import api
 urlpatterns = [
     path("jobs/<int:number>/owed", api.JobOwed.as_view(), name="job-owed"),
     path("jobs/<int:number>/waivers", api.JobWaivers.as_view(), name="job-waivers"),
-    path("promises/<uuid:promise>/kept", api.KeptPromise.as_view(), name="promise-kept"),
+    path("jobs/<int:number>/settled", api.JobSettled.as_view(), name="job-settled"),
 ]

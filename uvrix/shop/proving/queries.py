@@ -24,6 +24,7 @@ from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import EMPTY, Check
 from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.near import neighbours
+from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.rows import gather
 from uvrix.shop.case.threads import last_act_at
 from uvrix.shop.jobs.models import Job
@@ -33,7 +34,6 @@ from uvrix.shop.library.sheets import Sheet, sheet_of
 from uvrix.shop.ohms.queries import measured, power_state
 from uvrix.shop.promises.models import Waiver
 from uvrix.shop.proving.models import CheckSaid, LateFault, LogColumns, ProofFigure, ProofLog, ShopProtocol
-from uvrix.shop.rework.models import Rework
 from uvrix.shop.rework.queries import settings_now
 from uvrix.shop.volts.queries import at_volts
 
@@ -199,7 +199,7 @@ def near_last_rework(job: Job) -> tuple[NearRework, ...]:
         return ()
     limits = settings_now().limits
     best: dict[str, NearRework] = {}
-    rows: list[Rework] = [row for row in job.rework_rows.filter(withdrawal=None).order_by("-at") if row.site]
+    rows = [row for row in of_job(job).order_by("-at") if row.site]
     for row in rows:
         do = cast("Do", row.do)
         if not HEATS[do].site:

@@ -22,6 +22,7 @@ from uvrix.core.startup.ladder import WORDS as RUNGS
 from uvrix.core.startup.refuted import SAYS as CAME_OF
 from uvrix.core.stock.life import MOVES, Move
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
 from uvrix.shop.arrive.models import EvidenceWord
 from uvrix.shop.jobs.models import Job, WhoseMove
 from uvrix.shop.jobs.services import CHANGEABLE
@@ -169,25 +170,31 @@ def _thought(job: Job) -> Iterator[Event]:
         yield _event(thought, thought.step, "hypothesis", f"{words[thought.state]}: {thought.cause}{by_what}.")
 
 
+def _act_words(row: Act) -> str:
+    """An act in a sentence or two: what was done, for what, what came, what came of it."""
+    chip = f", {row.chip_in or row.drawer} on" if row.chip_in or row.drawer else ""
+    rating = f", {row.rating}" if row.rating else ""
+    rails = f" for a short on {', '.join(row.rails)}" if row.rails and row.do == "remove" else ""
+    node = f" for {row.node}: {CAME_OF[row.came_of]}" if row.node and row.came_of else ""
+    done = f"{row.site or row.chip} {DOES[cast('Do', row.do)]}{chip}{rating}{rails}{node}.".strip()
+    written = getattr(row, "written", None)
+    image = f"Image {written.image_id[:12]} written over {written.old_id[:12]}." if written else ""
+    return " ".join(filter(None, (done[:1].upper() + done[1:], image, row.result, row.note)))
+
+
 def _reworked(job: Job) -> Iterator[Event]:
-    for row in job.rework_rows.select_related("by", "withdrawal__by"):
-        chip = f", {row.chip_in} on" if row.chip_in else ""
-        result = f" {row.result}" if row.result else ""
-        yield _event(row, "rework", "rework", f"{row.site or row.chip} {DOES[cast('Do', row.do)]}{chip}.{result}")
+    for row in job.act_rows.select_related("by", "withdrawal__by", "written"):
+        yield _event(row, row.step, "rework", _act_words(row))
         if back := getattr(row, "withdrawal", None):
-            yield _taken_back(back, "rework", row, back.at)
+            yield _taken_back(back, row.step, row, back.at)
     for marks in job.padmarks_rows.select_related("by"):
         yield _event(marks, "rework", "pads", f"{len(marks.states)} pads of {marks.designator} marked.")
     for curve in job.heatcurve_rows.select_related("by"):
         yield _event(curve, "rework", "curve", f"Thermocouple curve {curve.name}, {curve.alloy}.")
     for read in job.imageread_rows.select_related("by"):
         yield _event(read, "rework", "image", f"Storage read at {read.chip_volts:g} V: {read.image_id[:12]}.")
-    for write in job.imagewrite_rows.select_related("by"):
-        yield _event(write, "rework", "image", f"Image {write.image_id[:12]} written over {write.old_id[:12]}.")
     for timer in job.timer_rows.select_related("by"):
         yield _event(timer, "rework", "timer", f"Timer for {timer.kind}: {timer.name}.")
-    for tried in job.parttried_rows.select_related("by"):
-        yield _event(tried, "volts", "tried", f"{tried.part} {tried.done} for {tried.node}: {CAME_OF[tried.came_of]}.")
     for start in job.startcurve_rows.select_related("by"):
         yield _event(start, "volts", "start", f"Start logged: {start.says}")
 
@@ -264,10 +271,6 @@ def _measured(job: Job) -> Iterator[Event]:
         yield _event(power, "ohms" if power.state == "off" else "volts", "power", states[power.state])
     for sweep in job.sweep_rows.select_related("by"):
         yield _event(sweep, "ohms", "sweep", f"A new pass over all rails: {sweep.name}.")
-    for swap in job.fuseswap_rows.select_related("by"):
-        rating = f", {swap.rating}" if swap.rating else ""
-        why = f" Although its rail was short: {swap.reason}" if swap.reason else ""
-        yield _event(swap, "ohms", "fuse", f"Fuse {swap.point} replaced{rating}.{why}")
     corrects = measured(job).corrects
     for reading in job.reading_rows.select_related("by"):
         across = " across" if reading.to == "across" else ""
@@ -298,7 +301,7 @@ def _powered(job: Job) -> Iterator[Event]:
 
 def _hunted(job: Job) -> Iterator[Event]:
     for fed in job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"):
-        wire = ", a wire soldered on" if fed.wire else ""
+        wire = ", a lead soldered on" if fed.lead_id else ""
         yield _event(
             fed, "ohms", "injection", f"Fed {fed.volts:g} V, {fed.amps:g} A into {fed.rail}{wire}. {fed.note}".strip()
         )
@@ -307,13 +310,6 @@ def _hunted(job: Job) -> Iterator[Event]:
         for glow in fed.glows.all():
             said = f"It glowed on the {glow.side} at {glow.x_mm:.0f}, {glow.y_mm:.0f} mm."
             yield _event(glow, "ohms", "injection", said)
-    for off in job.takenoff_rows.select_related("by"):
-        yield _event(
-            off, "ohms", "taken-off", f"{off.part} taken off for a short on {', '.join(off.rails) or 'no rail'}."
-        )
-    for cut in job.cutout_rows.select_related("by"):
-        phases = f"; {', '.join(cut.phases)} stay empty" if cut.phases else ""
-        yield _event(cut, "ohms", "cut-out", f"Burnt layers of {cut.rail} cut out{phases}. {cut.note}".strip())
 
 
 def _ticked(job: Job) -> Iterator[Event]:

@@ -13,6 +13,7 @@ from typing import Any, cast
 
 from uvrix.core.boards.views import Lie
 from uvrix.core.rework.acts import DOES, Do
+from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.paper import TEXT_FAMILY, pdf
 from uvrix.shop.jobs.models import Job
@@ -62,7 +63,7 @@ def report_of(job: Job) -> Report:
     """The report of a job as it stands."""
     returned = Return.objects.filter(job=job).last()
     proof = at_proof(job)
-    rows = list(job.rework_rows.filter(withdrawal=None).order_by("at"))
+    rows = list(of_job(job))
     fitted, removed = _parts(job, rows)
     done = [returned.done] if returned and returned.done else []
     done += _done(rows)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any, cast
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -19,6 +20,8 @@ from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import Settings, as_document
+from uvrix.shop.acts.models import Act
+from uvrix.shop.case.acting import withdraw
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
@@ -27,7 +30,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.ohms.chips_api import CORNERS, LyingSerializer, lies_shape
-from uvrix.shop.rework.models import HeatCurve, PadMarks, Rework
+from uvrix.shop.rework.models import HeatCurve, PadMarks
 from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now, site_of
 from uvrix.shop.rework.services import (
     NO_PIN,
@@ -37,7 +40,6 @@ from uvrix.shop.rework.services import (
     mark_pads,
     note_lot,
     save_settings,
-    withdraw,
 )
 from uvrix.shop.stock.queries import fit_of
 
@@ -53,26 +55,45 @@ class AirSerializer(serializers.Serializer[Any]):
     seconds = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
 
 
-class ReworkSerializer(serializers.ModelSerializer[Rework]):
-    """Something that was done."""
+class ReworkSerializer(serializers.ModelSerializer[Act]):
+    """Something that was done, on the screen `step`."""
 
     do = serializers.ChoiceField(choices=list(DOES))
     words = serializers.SerializerMethodField()
     air = AirSerializer(many=True)
     shields = serializers.ListField(child=serializers.CharField())
-    picture = serializers.CharField(source="photograph.picture_id", allow_null=True)
+    picture = serializers.CharField(source="picture_id", allow_null=True)
+    rails = serializers.ListField(child=serializers.CharField())
     job_label = serializers.CharField(source="job.label")
     by = serializers.CharField(source="by.shown_name")
 
     class Meta:
-        model = Rework
+        model = Act
         fields = [
-            *("id", "do", "words", "site", "chip", "chip_in", "alloy_off", "alloy_on", "preheat_c", "air", "minutes"),
+            *(
+                "id",
+                "step",
+                "do",
+                "words",
+                "site",
+                "drawer",
+                "rails",
+                "node",
+                "came_of",
+                "rating",
+                "chip",
+                "chip_in",
+                "alloy_off",
+                "alloy_on",
+                "preheat_c",
+                "air",
+                "minutes",
+            ),
             *("balls", "ball_mm", "ball_count", "shields", "pin1", "picture", "moved", "result", "note"),
             *("job_label", "by", "at"),
         ]
 
-    def get_words(self, row: Rework) -> str:
+    def get_words(self, row: Act) -> str:
         """In words."""
         return DOES[cast("Do", row.do)]
 
@@ -151,7 +172,7 @@ def rework_of(job: Job) -> Any:
             "events": at.rows,
             "sites": at.sites,
             "loose": [
-                {"chip": chip, "cycles": at.ledger.chip_cycles.get(chip, 0), "since": since, "too_long_h": hours}
+                {"chip": chip, "cycles": at.ledger.chip_heats(chip), "since": since, "too_long_h": hours}
                 for chip, since, hours in at.loose
             ],
             "templates": templates,
@@ -327,23 +348,23 @@ class JobLots(APIView):
         return Response(rework_of(job), 201 if new else 200)
 
 
-class WithdrawReworkSerializer(serializers.Serializer[Any]):
-    """Why an event did not happen."""
+class WithdrawActSerializer(serializers.Serializer[Any]):
+    """Why an act did not happen."""
 
     reason = serializers.CharField(max_length=200)
 
 
-class ReworkWithdrawn(APIView):
-    """Taking back an event entered by mistake."""
+class ActWithdrawn(APIView):
+    """Taking back an act entered by mistake, on whichever screen."""
 
     roles = {"POST": BENCH}
     parser_classes = [JSONParser]
 
-    @extend_schema(request=WithdrawReworkSerializer, responses=JobReworkSerializer)
-    def post(self, request: Request, rework: str) -> Response:
+    @extend_schema(request=WithdrawActSerializer, responses=JobReworkSerializer)
+    def post(self, request: Request, act: UUID) -> Response:
         """It stays in the record and counts no more."""
-        found = get_object_or_404(Rework.objects.select_related("job__card__model__newest"), pk=rework)
-        withdraw(found, entry_of(request, WithdrawReworkSerializer)["reason"], person(request))
+        found = get_object_or_404(Act.objects.select_related("job__card__model__newest"), pk=act)
+        withdraw(found, entry_of(request, WithdrawActSerializer)["reason"], person(request))
         return Response(rework_of(found.job))
 
 

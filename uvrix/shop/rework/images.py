@@ -13,6 +13,9 @@ from django.db import transaction
 from uvrix.core.rework.image_file import Fit, ImageFacts, facts_of, fit, sha256_of
 from uvrix.core.rework.images import ImageDiff, compare
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
+from uvrix.shop.acts.queries import of_job
+from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -82,7 +85,7 @@ class OldImage:
 
 def old_image(job: Job) -> OldImage:
     """The old image of a job's card: what was read before anything was written."""
-    first_write = job.imagewrite_rows.first()
+    first_write = of_job(job, "write").first()
     rows = job.imageread_rows.select_related("image", "by")
     reads = tuple(row for row in rows if first_write is None or row.at < first_write.at)
     for one, other in pairwise(reads):
@@ -106,14 +109,14 @@ class NewWrite:
 
 
 @transaction.atomic
-def write_image(job: Job, new: NewWrite, by: User) -> tuple[ImageWrite, bool]:
+def write_image(job: Job, new: NewWrite, by: User) -> tuple[Act, bool]:
     """What was written, and whether the entry is new.
 
     Raises Problem 409 `old-first` while the old image does not count yet, `power-off` where power was not off after it;
     404 for an image that the store lacks.
     """
-    if known := ImageWrite.objects.filter(pk=new.id).first():
-        return keep_row(ImageWrite, job, known.pk, by)
+    if known := entered(job, new.id, by):
+        return known
     _check_volts(job, new.chip_volts)
     old = old_image(job).image
     if old is None:
@@ -123,8 +126,11 @@ def write_image(job: Job, new: NewWrite, by: User) -> tuple[ImageWrite, bool]:
     image = FirmwareImage.objects.filter(pk=new.image).first()
     if image is None:
         raise Problem(404, "no-image", "found no such image, expected one of the store")
-    fields = {"image": image, "old": old, "chip_volts": new.chip_volts, "power_off": True, "result": new.result}
-    return keep_row(ImageWrite, job, new.id, by, **fields, note=new.note)
+    act, fresh = enter_act(job, NewAct(new.id, "write", "rework", more={"note": new.note}), by)
+    ImageWrite.objects.create(
+        act=act, image=image, old=old, chip_volts=new.chip_volts, power_off=True, result=new.result
+    )
+    return act, fresh
 
 
 def facts(image: FirmwareImage) -> ImageFacts:

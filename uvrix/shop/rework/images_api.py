@@ -112,10 +112,13 @@ class ImageReadSerializer(serializers.ModelSerializer[ImageRead]):
 class ImageWriteSerializer(serializers.ModelSerializer[ImageWrite]):
     """What was written."""
 
+    id = serializers.UUIDField(source="act_id")
     image = ImageSerializer()
     old = serializers.CharField(source="old_id")
     result = serializers.ChoiceField(choices=list(RESULTS))
-    by = serializers.CharField(source="by.shown_name")
+    note = serializers.CharField(source="act.note")
+    by = serializers.CharField(source="act.by.shown_name")
+    at = serializers.DateTimeField(source="act.at")
 
     class Meta:
         model = ImageWrite
@@ -163,7 +166,9 @@ def _images(job: Job) -> Any:
                 {"image": image, "score": one.score, "fits": one.fits, "misfits": one.misfits}
                 for image, one in ranked(want)
             ],
-            "writes": job.imagewrite_rows.select_related("image__by", "by"),
+            "writes": ImageWrite.objects.filter(act__job=job, act__withdrawal=None)
+            .order_by("act__at")
+            .select_related("image__by", "act__by"),
         }
     ).data
 

@@ -1,51 +1,13 @@
-"""What was done to a card. Rows are added, never changed; one entered by mistake is withdrawn by a later row."""
+"""What goes with rework beside the acts: lots, pads, curves, firmware, timers. Rows are added, never changed."""
 
 from __future__ import annotations
 
 from django.db import models
 
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.models import JobRow
 from uvrix.shop.library.models import BoardModel
-from uvrix.shop.look.models import JobPhotograph
-
-
-class Rework(JobRow):
-    """Something done to a site or part (core.rework.events); `chip` is the one worked on, `chip_in` the one that came.
-
-    `air` are phases as {phase, celsius, seconds}; `balls` stencil or hand; `pin1` the corner as the board lay.
-    """
-
-    site = models.CharField(max_length=80, blank=True)
-    do = models.CharField(max_length=20)
-    chip = models.CharField(max_length=120, blank=True, db_index=True)
-    chip_in = models.CharField(max_length=120, blank=True, db_index=True)
-    alloy_off = models.CharField(max_length=10, blank=True)
-    alloy_on = models.CharField(max_length=10, blank=True)
-    preheat_c = models.FloatField(null=True)
-    air = models.JSONField(default=list)
-    minutes = models.FloatField(null=True)
-    balls = models.CharField(max_length=8, blank=True)
-    ball_mm = models.FloatField(null=True)
-    ball_count = models.PositiveIntegerField(null=True)
-    shields = models.JSONField(default=list)
-    pin1 = models.CharField(max_length=20, blank=True)
-    photograph = models.ForeignKey(JobPhotograph, null=True, on_delete=models.PROTECT, related_name="+")
-    moved = models.CharField(max_length=200, blank=True)
-    result = models.CharField(max_length=200, blank=True)
-    note = models.CharField(max_length=400, blank=True)
-
-    class Meta(JobRow.Meta):
-        indexes = [models.Index(fields=["job", "site"])]
-
-
-class ReworkWithdrawal(models.Model):
-    """An event that did not happen; it stays in the record and does not count."""
-
-    rework = models.OneToOneField(Rework, on_delete=models.PROTECT, related_name="withdrawal")
-    reason = models.CharField(max_length=200)
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
 
 class ChipLot(JobRow):
@@ -109,15 +71,15 @@ class ImageRead(JobRow):
     chip_volts = models.FloatField()
 
 
-class ImageWrite(JobRow):
-    """An image was written over the old one; `power_off` says that power was fully off after it."""
+class ImageWrite(models.Model):
+    """What was written by an act `write` over which old image; `power_off` says that power was fully off after it."""
 
+    act = models.OneToOneField(Act, on_delete=models.PROTECT, primary_key=True, related_name="written")
     image = models.ForeignKey(FirmwareImage, on_delete=models.PROTECT, related_name="writes")
     old = models.ForeignKey(FirmwareImage, on_delete=models.PROTECT, related_name="+")
     chip_volts = models.FloatField()
     power_off = models.BooleanField()
     result = models.CharField(max_length=20)
-    note = models.CharField(max_length=200, blank=True)
 
 
 class Timer(JobRow):

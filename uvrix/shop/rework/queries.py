@@ -8,20 +8,21 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
 
-from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from uvrix.core.boards.ballmap import core_site, lyings
 from uvrix.core.boards.model import Board, Site
 from uvrix.core.boards.views import Lie
 from uvrix.core.rework.acts import HEATS, Do
-from uvrix.core.rework.events import Event, Ledger, original, replay, unbaked
+from uvrix.core.rework.events import Ledger, original, unbaked
 from uvrix.core.rework.near import Neighbour, alloy_warnings, hot_places, neighbours
 from uvrix.core.rework.pads import PadState, Survey, survey
 from uvrix.core.rework.settings import Settings, read_settings
+from uvrix.shop.acts.models import Act
+from uvrix.shop.acts.queries import ledger_of, of_card, with_chips
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.rework.models import ChipLot, PadMarks, Rework, ReworkSettings
+from uvrix.shop.rework.models import ChipLot, PadMarks, ReworkSettings
 
 
 def settings_now() -> Settings:
@@ -30,46 +31,7 @@ def settings_now() -> Settings:
     return read_settings(newest.content) if newest else Settings()
 
 
-def of_card(job: Job) -> QuerySet[Rework]:
-    """Everything done to a job's card, in all its visits, that was not withdrawn."""
-    rows = Rework.objects.filter(job__card=job.card_id, withdrawal=None)
-    return rows.select_related("by", "job", "job__card").order_by("at", "pk")
-
-
-def with_chips(job: Job, chips: Iterable[str] = ()) -> list[Rework]:
-    """The card's history and that of the chips on it, and of some more, on other cards, in the order of time."""
-    own = list(of_card(job))
-    labels = {*chips, *(row.chip for row in own), *(row.chip_in for row in own)} - {""}
-    foreign = [label for label in labels if not label.startswith(f"{job.card.serial}/")]
-    others = Rework.objects.filter(Q(chip__in=foreign) | Q(chip_in__in=foreign), withdrawal=None)
-    others = others.exclude(job__card=job.card_id).select_related("by", "job", "job__card")
-    mine = {f"{job.card.serial}/{row.site}" for row in own} & labels
-    left = Rework.objects.filter(Q(chip__in=mine) | Q(chip_in__in=mine), withdrawal=None).exclude(job__card=job.card_id)
-    every = {row.pk: row for row in [*own, *others, *left.select_related("by", "job", "job__card")]}
-    return sorted(every.values(), key=lambda row: (row.at, str(row.pk)))
-
-
-def event_of(row: Rework) -> Event:
-    """A row as the core has it."""
-    return Event(
-        row.at,
-        cast("Do", row.do),
-        row.job.card.serial if row.site else "",
-        row.site,
-        row.chip,
-        row.chip_in,
-        cast("Any", row.alloy_on),
-        cast("Any", row.alloy_off),
-        str(row.pk),
-    )
-
-
-def ledger_of(rows: Sequence[Rework], whole: str = "") -> Ledger:
-    """The rows replayed; those of the card `whole` are checked anew. Raises Refusal where they do not fit any more."""
-    return replay((event_of(row) for row in rows), whole={whole})
-
-
-def warmed(board: Board | None, rows: Sequence[Rework], settings: Settings) -> Mapping[str, int]:
+def warmed(board: Board | None, rows: Sequence[Act], settings: Settings) -> Mapping[str, int]:
     """How often each thing stood unshielded near something that was heated; on this card."""
     found: Counter[str] = Counter()
     if board is None:
@@ -103,7 +65,7 @@ class AtRework:
     """A card's rework: its rows, the ledger, every place as it stands, loose chips, the settings."""
 
     board: Board | None
-    rows: tuple[Rework, ...]
+    rows: tuple[Act, ...]
     ledger: Ledger
     sites: tuple[SiteNow, ...]
     loose: tuple[tuple[str, datetime, float | None], ...]
@@ -140,8 +102,7 @@ def lots_of(chips: Iterable[str]) -> dict[str, str]:
 
 def _site(ledger: Ledger, serial: str, name: str, warm: int, lot: str) -> SiteNow:
     chip = ledger.chip_at(serial, name)
-    cycles = ledger.chip_cycles.get(chip, 0) if chip else 0
-    return SiteNow(name, ledger.site_cycles.get((serial, name), 0), warm, chip, cycles, lot)
+    return SiteNow(name, ledger.cycles(serial, name), warm, chip, ledger.chip_heats(chip) if chip else 0, lot)
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,7 +149,7 @@ def before(job: Job, at: AtRework, planned: Planned) -> Before:
     if heat.chip and here.chip and here.chip_cycles + heat.chip > limits.chip_cycles:
         said.append(f"{here.chip} was heated {here.chip_cycles} times; the shop allows {limits.chip_cycles}.")
     if chip_in:
-        many = at.ledger.chip_cycles.get(chip_in, 0)
+        many = at.ledger.chip_heats(chip_in)
         if many + heat.chip_in > limits.chip_cycles:
             said.append(
                 f"{chip_in} was heated {many} times, here and on other cards; the shop allows {limits.chip_cycles}."
@@ -240,36 +201,8 @@ def package_of(board: Board | None, designator: str) -> str:
     return (site.package or "") if site else ""
 
 
-@dataclass(frozen=True, slots=True)
-class Debt:
-    """Something that a card's rework leaves owed; `key` names the event that it follows from."""
-
-    key: str
-    kind: str
-    words: str
-    part: str
-    by: str
-    at: datetime
-
-
-def rework_debts(job: Job) -> list[Debt]:
-    """What the rework of a card leaves owed: sites left empty, places with low-melt alloy below leaded solder.
-
-    It follows from the events, so it appears and vanishes with them; what is promised already is not said twice.
-    """
+def flushes_owed(job: Job) -> list[tuple[str, Act]]:
+    """Places of a card with low-melt alloy below leaded solder, each with the act since which it is owed."""
     rows = list(of_card(job))
-    if not rows:
-        return []
-    ledger, by_id = ledger_of(rows), {str(row.pk): row for row in rows}
-    promised = {one.part for one in job.promise_rows.filter(kind="part-off", kept=None)}
-    found = []
-    for (_, site), event in ledger.emptied_by.items():
-        if site not in promised:
-            row = by_id[event]
-            words = f"{site} is off, {row.chip} removed: place one."
-            found.append(Debt(f"rework:{event}", "part-off", words, site, row.by.shown_name, row.at))
-    for (_, site), event in ledger.owes_flush.items():
-        row = by_id[event]
-        words = f"{site}: low-melt alloy below leaded solder melts below 100 °C. Flush it."
-        found.append(Debt(f"flush:{event}", "flush", words, site, row.by.shown_name, row.at))
-    return found
+    by_id = {str(row.pk): row for row in rows}
+    return [(site, by_id[act]) for (_, site), act in ledger_of(rows).owes_flush.items()] if rows else []

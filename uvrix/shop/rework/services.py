@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any, cast
 from uuid import UUID
@@ -13,41 +13,36 @@ from django.utils import timezone
 from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
 from uvrix.core.errors import Refusal
-from uvrix.core.rework.acts import Do
+from uvrix.core.rework.acts import PUTS_ON, TAKES_OFF, Do
 from uvrix.core.rework.curve import read_curve
-from uvrix.core.rework.events import Event, Ledger, check, original, worked_on
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
 from uvrix.core.stock.life import check_placing
 from uvrix.shop.accounts.models import User
-from uvrix.shop.case.threads import thread
+from uvrix.shop.acts.models import Act
+from uvrix.shop.case.acting import NewAct, entered, fitting, keep_act
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.promises.services import keep_promise
 from uvrix.shop.rework.models import (
     CautionSeen,
     ChipLot,
     HeatCurve,
     PadMarks,
-    Rework,
     ReworkSettings,
-    ReworkWithdrawal,
     Timer,
 )
-from uvrix.shop.rework.queries import ledger_of, package_of, pin1_corner, with_chips
-from uvrix.shop.stock.queries import fit_of, stock
+from uvrix.shop.rework.queries import package_of, pin1_corner
+from uvrix.shop.stock.queries import amount_of, fit_of, stock
 
-# Lifting asks for these before.
-LIFTS = frozenset({"remove", "swap"})
 # What has two ends has no pin 1.
 NO_PIN = "none"
 
 
 @dataclass(frozen=True, slots=True)
 class NewRework:
-    """Something done, to enter (models.Rework).
+    """Something done, to enter (acts.Act).
 
     `no_photo` says why none was taken before lifting, `despite` why a part is fitted that does not fit.
     """
@@ -75,94 +70,69 @@ class NewRework:
 
 
 @transaction.atomic
-def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Rework, bool]:
+def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
     """Something done, and whether it is new.
 
     Raises Problem 422 `does-not-fit` where it does not fit what stood before; 409 `photo`, `pin1` where a chip is
     lifted without a photograph or a reason, or with pin 1 noted elsewhere than the model has it.
     """
-    if known := Rework.objects.filter(pk=new.id).first():
-        return keep_row(Rework, job, known.pk, by)
-    # two people at one card: one after the other
-    Job.objects.select_for_update().get(pk=job.pk)
-    site, serial = new.site.strip(), job.card.serial
-    rows = with_chips(job, filter(None, (new.chip.strip(), new.chip_in.strip())))
-    ledger = ledger_of(rows)
-    _as_the_card_is(job, ledger, site)
-    event = Event(timezone.now(), new.do, serial if site else "", site, new.chip.strip(), new.chip_in.strip())
-    try:
-        check(ledger, event)
-    except Refusal as refusal:
-        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
-    if not site and new.do not in {"reball", "baked"}:
-        raise Problem(422, "no-site", "found no site, expected the designator printed next to it")
-    note = _check_part(job, event, new).strip()
-    photograph = job.photographs.filter(before__iexact=site).last() if site else None
-    if new.do in LIFTS:
+    if known := entered(job, new.id, by):
+        return known
+    fits = fitting(job, NewAct(new.id, new.do, "rework", new.site, new.chip, new.chip_in))
+    drawer = _drawer(fits.chip_in)
+    note = _check_part(job, fits, new).strip()
+    photograph = job.photographs.filter(before__iexact=fits.site).last() if fits.site else None
+    if fits.do in TAKES_OFF:
         if photograph is None and not new.no_photo.strip():
-            raise Problem(409, "photo", f"No photograph of {site} was taken before lifting. Take one, or say why not.")
-        _check_pin1(job, site, new.pin1)
+            detail = f"No photograph of {fits.site} was taken before lifting. Take one, or say why not."
+            raise Problem(409, "photo", detail)
+        _check_pin1(job, fits.site, new.pin1)
         if photograph is None:
             note = f"{note} No photograph: {new.no_photo.strip()}".strip()
     skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo", "despite"}
-    fields = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
-    chip = worked_on(ledger, event)
-    row, fresh = keep_row(
-        Rework,
-        job,
-        new.id,
-        by,
-        do=new.do,
-        site=site,
-        chip=chip,
-        chip_in=event.chip_in,
-        note=note[:400],
-        photograph=photograph,
-        **fields,
-    )
-    if new.do in {"place", "swap"}:
-        for promise in job.promise_rows.filter(kind="part-off", part=site, kept=None):
-            keep_promise(promise, by)
-    return row, fresh
+    more = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
+    more |= {"note": note[:400], "picture": photograph.picture if photograph else None, "drawer": drawer}
+    return keep_act(job, replace(fits, chip_in="" if drawer else fits.chip_in, more=more), by)
 
 
-def _as_the_card_is(job: Job, ledger: Ledger, site: str) -> None:
-    """What other screens did to a place: it is empty where the card's thread says so, and taken where it says that.
-
-    A part that came off at the hunt, or that Look saw missing, is fitted without being taken off again.
-    """
-    facts, place = thread(job).facts, (job.card.serial, site)
-    if not site or facts.board is None:
-        return
-    empty, there = site in facts.card.empty, ledger.chip_at(*place)
-    if empty and there is not None:
-        ledger.on_site[place] = None
-    elif not empty and there is None and site in facts.things:
-        ledger.on_site[place] = original(*place)
+def _drawer(label: str) -> str:
+    """The label where it is of counted stock (a bag, a tape): one piece is taken of it, and it stays where it is."""
+    if not label:
+        return ""
+    at = stock()
+    life = at.lives.get(label)
+    if life is None or amount_of(at.facts.get(label, {}), life) is None:
+        return ""
+    if not life.amount:
+        raise Problem(422, "does-not-fit", f"found no piece of {label} left, expected at least one")
+    return label
 
 
-def _check_part(job: Job, event: Event, new: NewRework) -> str:
+def _check_part(job: Job, act: NewAct, new: NewRework) -> str:
     """The note of a step, with why a part is fitted that does not fit.
 
     Raises Problem 422 where the part that comes is not at hand, 409 `no-fit` with the reasons where it does not fit.
     """
     despite = new.despite.strip()
-    if new.do not in {"place", "swap"}:
+    if act.do not in PUTS_ON:
         return new.note
+    board = model_board(job.card.model)
+    if not act.chip_in and board and act.site in {board.core.designator, *board.by_designator}:
+        raise Problem(422, "does-not-fit", "found no chip, expected which chip comes onto the site")
     at = stock()
-    life = at.life(event.chip_in)
+    life = at.life(act.chip_in)
     try:
         if life is not None:
             check_placing(life)
     except Refusal as refusal:
         raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
-    fits = fit_of(job, event.site, event.chip_in, at)
+    fits = fit_of(job, act.site, act.chip_in, at)
     if fits is None or not fits.refused:
         return new.note
     reasons = "; ".join(fits.refused)
     if not despite:
         facts = {"refused": list(fits.refused), "agrees": list(fits.fits), "unknown": list(fits.open)}
-        raise Problem(409, "no-fit", f"{event.chip_in} does not fit {event.site}: {reasons}.", **facts)
+        raise Problem(409, "no-fit", f"{act.chip_in} does not fit {act.site}: {reasons}.", **facts)
     return f"{new.note} Does not fit ({reasons}); fitted all the same: {despite}".strip()
 
 
@@ -175,22 +145,6 @@ def _check_pin1(job: Job, site: str, said: str) -> None:
     if expected and said != expected:
         detail = f"Pin 1 of {site} is noted {said}; as the board lies the model has it {expected}. Look again."
         raise Problem(409, "pin1", detail, expected=expected)
-
-
-@transaction.atomic
-def withdraw(rework: Rework, reason: str, by: User) -> ReworkWithdrawal:
-    """An event that did not happen counts no more. Raises Problem 409 `built-upon` where later ones rest on it."""
-    if known := ReworkWithdrawal.objects.filter(rework=rework).first():
-        return known
-    rest = [row for row in with_chips(rework.job) if row.pk != rework.pk]
-    try:
-        ledger_of(rest, rework.job.card.serial)
-    except Refusal as refusal:
-        detail = (
-            f"Later steps rest on this one (found {refusal.found}, expected {refusal.expected}). Withdraw them first."
-        )
-        raise Problem(409, "built-upon", detail) from None
-    return ReworkWithdrawal.objects.create(rework=rework, reason=reason, by=by)
 
 
 def note_lot(job: Job, entry: UUID, chip: str, lot: str, by: User) -> tuple[ChipLot, bool]:

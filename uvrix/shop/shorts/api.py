@@ -15,13 +15,14 @@ from rest_framework.views import APIView
 
 from uvrix.core.readings.limits import INJECT_MOST_A, INJECT_MOST_V
 from uvrix.core.readings.notation import shown
+from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.api import ShortSuspectSerializer
 from uvrix.shop.pictures.models import Picture
-from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+from uvrix.shop.shorts.models import Glow, Injection, Thermal
 from uvrix.shop.shorts.queries import Feed, shorts
 from uvrix.shop.shorts.services import (
     NewInjection,
@@ -115,6 +116,7 @@ class InjectionSerializer(serializers.ModelSerializer[Injection]):
     """What was fed: the short by volts over amps, the heat by volts times amps."""
 
     by = serializers.CharField(source="by.shown_name")
+    wire = serializers.SerializerMethodField()
     ohms = serializers.SerializerMethodField()
     watts = serializers.SerializerMethodField()
     glows = GlowSerializer(many=True)
@@ -124,6 +126,10 @@ class InjectionSerializer(serializers.ModelSerializer[Injection]):
         model = Injection
         fields = ["id", "rail", "point", "wire", "volts", "amps", "ohms", "watts", "note", "by", "at"]
         fields += ["glows", "thermals"]
+
+    def get_wire(self, one: Injection) -> bool:
+        """Whether a lead was soldered on for it."""
+        return one.lead_id is not None
 
     @extend_schema_field(serializers.FloatField(allow_null=True))
     def get_ohms(self, one: Injection) -> float | None:
@@ -135,26 +141,28 @@ class InjectionSerializer(serializers.ModelSerializer[Injection]):
         return one.volts * one.amps
 
 
-class TakenOffSerializer(serializers.ModelSerializer[TakenOff]):
-    """A part taken off for the short."""
+class TakenOffSerializer(serializers.ModelSerializer[Act]):
+    """A part taken off; `rails` are those that were short then."""
 
+    part = serializers.CharField(source="site")
     by = serializers.CharField(source="by.shown_name")
     rails = serializers.ListField(child=serializers.CharField())
 
     class Meta:
-        model = TakenOff
+        model = Act
         fields = ["id", "part", "rails", "note", "by", "at"]
 
 
-class CutOutSerializer(serializers.ModelSerializer[CutOut]):
-    """Layers cut out."""
+class CutOutSerializer(serializers.ModelSerializer[Act]):
+    """Layers cut out below a place, which stays empty."""
 
+    place = serializers.CharField(source="site")
     by = serializers.CharField(source="by.shown_name")
-    phases = serializers.ListField(child=serializers.CharField())
+    rails = serializers.ListField(child=serializers.CharField())
 
     class Meta:
-        model = CutOut
-        fields = ["id", "rail", "phases", "note", "by", "at"]
+        model = Act
+        fields = ["id", "rails", "place", "note", "by", "at"]
 
 
 class SaysSerializer(serializers.Serializer[Any]):
@@ -306,11 +314,11 @@ class JobTakenOff(APIView):
 
 
 class NewCutOutSerializer(serializers.Serializer[Any]):
-    """Layers cut out; the phases that stay empty."""
+    """Layers cut out; the places that stay empty."""
 
     id = serializers.UUIDField()
     rail = serializers.CharField(max_length=64)
-    phases = serializers.ListField(child=serializers.CharField(max_length=64), max_length=40)
+    places = serializers.ListField(child=serializers.CharField(max_length=64), min_length=1, max_length=40)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
@@ -324,6 +332,6 @@ class JobCutOuts(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Enter it."""
         entry, job = entry_of(request, NewCutOutSerializer), found_job(number)
-        said = entry["rail"], entry["phases"], entry.get("note", "")
-        _, new = cut_out(job, entry["id"], said, person(request))
+        said = entry["rail"], entry["places"], entry.get("note", "")
+        new = cut_out(job, entry["id"], said, person(request))
         return Response(_shorts(job), 201 if new else 200)

@@ -1,4 +1,4 @@
-"""The hunt's part of a card's thread: what was fed, where it warmed, what came off, what was cut out."""
+"""The hunt's part of a card's thread: what was fed and where it warmed."""
 
 from __future__ import annotations
 
@@ -6,16 +6,15 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from uvrix.shop.case.rows import Row, rows_of, source
-from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+from uvrix.shop.shorts.models import Glow, Injection, Thermal
 
 
 @source(Injection)
 def injections(jobs: Sequence[int]) -> Iterable[Row]:
-    """What was fed, and the wire that was soldered on for it."""
+    """What was fed."""
 
     def entries(one: Injection) -> Iterable[Mapping[str, Any]]:
-        fed = {"injected": {"point": one.point or one.rail, "volts": one.volts, "amps": one.amps}}
-        return [{"did": "solder-lead", "site": one.point}, fed] if one.wire and one.point else [fed]
+        return [{"injected": {"point": one.point or one.rail, "volts": one.volts, "amps": one.amps}}]
 
     return rows_of(Injection.objects.all(), jobs, "ohms", entries)
 
@@ -40,23 +39,3 @@ def thermals(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"glow": {"side": one.side, "x_mm": one.x_mm, "y_mm": one.y_mm}}]
 
     return rows_of(Thermal.objects.all(), jobs, "ohms", entries)
-
-
-@source(TakenOff)
-def taken_off(jobs: Sequence[int]) -> Iterable[Row]:
-    """Parts that came off."""
-
-    def entries(one: TakenOff) -> Iterable[Mapping[str, Any]]:
-        return [{"did": "remove", "site": one.part}]
-
-    return rows_of(TakenOff.objects.all(), jobs, "ohms", entries)
-
-
-@source(CutOut)
-def cut_out(jobs: Sequence[int]) -> Iterable[Row]:
-    """Layers that were cut out, and the phases that stay empty for it."""
-
-    def entries(one: CutOut) -> Iterable[Mapping[str, Any]]:
-        return [{"did": "cut-layers", "site": phase} for phase in one.phases]
-
-    return rows_of(CutOut.objects.all(), jobs, "ohms", entries)

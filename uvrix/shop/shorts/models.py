@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from django.db import models
 
+from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.models import JobRow
 from uvrix.shop.pictures.models import Picture
 
 
 class Injection(JobRow):
-    """A low voltage was fed into a rail: volts measured at the board, amperes that flowed, at which point or wire."""
+    """A low voltage was fed into a rail: volts measured at the board, amperes that flowed, at which point.
+
+    `lead` was soldered on for it.
+    """
 
     rail = models.CharField(max_length=64)
     point = models.CharField(max_length=64, blank=True)
-    wire = models.BooleanField(default=False)
+    lead = models.OneToOneField(Act, null=True, on_delete=models.PROTECT, related_name="injection")
     volts = models.FloatField()
     amps = models.FloatField()
     note = models.CharField(max_length=200, blank=True)
@@ -37,19 +41,3 @@ class Glow(JobRow):
     side = models.CharField(max_length=5)
     x_mm = models.FloatField()
     y_mm = models.FloatField()
-
-
-class TakenOff(JobRow):
-    """A part was taken off for the short; `rails` are those that were shorted then. Its promise says when it is on."""
-
-    part = models.CharField(max_length=64)
-    rails = models.JSONField(default=list)
-    note = models.CharField(max_length=200, blank=True)
-
-
-class CutOut(JobRow):
-    """Carbonised layers were cut out; the phases named stay empty for good."""
-
-    rail = models.CharField(max_length=64)
-    phases = models.JSONField(default=list)
-    note = models.CharField(max_length=200, blank=True)

@@ -34,11 +34,13 @@ from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.shorts import ShortSuspect, short_suspects
 from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
+from uvrix.shop.acts.models import Act
+from uvrix.shop.acts.queries import of_job
+from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.queries import Measured, measured, places_of_job
-from uvrix.shop.promises.services import ended
-from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+from uvrix.shop.shorts.models import Glow, Injection, Thermal
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,9 +70,9 @@ class Shorts:
     killed: tuple[Killed, ...]
     empty: tuple[EmptyPhase, ...]
     injections: tuple[Injection, ...]
-    off: tuple[TakenOff, ...]
+    off: tuple[Act, ...]
     on_again: frozenset[UUID]
-    cut: tuple[CutOut, ...]
+    cut: tuple[Act, ...]
     phases: tuple[str, ...]
 
 
@@ -85,12 +87,14 @@ def shorts(job: Job) -> Shorts | None:
     shorted, ranked = hunted(found.rail_verdicts, found.low_inputs, joined_rails)
     suspects = short_suspects(board, ranked)
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
-    taken = tuple(job.takenoff_rows.select_related("by"))
-    back = ended((one.pk for one in taken), "part-off")
-    off = tuple(one for one in taken if one.pk not in back)
-    cut = tuple(job.cutout_rows.select_related("by"))
+    taken = tuple(of_job(job, "remove"))
+    off_now = thread(job).facts.card.off
+    off = tuple({one.site: one for one in taken if one.site in off_now}.values())
+    standing = {one.pk for one in off}
+    back = frozenset(one.pk for one in taken if one.pk not in standing)
+    cut = tuple(of_job(job, "cut-layers"))
     removed = [_removed(one, found, places) for one in off]
-    gone = {one.part for one in off}
+    gone = {one.site for one in off}
     glow = newest_glow(fed)
     near: tuple[Near, ...] = ()
     off_mm = None
@@ -113,10 +117,10 @@ def shorts(job: Job) -> Shorts | None:
         _sides(found),
         near,
         possibly_killed(board, guilty),
-        empty_phases(board, {phase for one in cut for phase in one.phases}),
+        empty_phases(board, {one.site for one in cut}),
         fed,
         taken,
-        frozenset(back),
+        back,
         cut,
         tuple(phase["designator"] for phase in board.document.get("phases", ())),
     )
@@ -143,7 +147,7 @@ def _reached(board: Board, rail: str) -> set[str]:
     return reached
 
 
-def _removed(row: TakenOff, found: Measured, places: Places) -> Removed:
+def _removed(row: Act, found: Measured, places: Places) -> Removed:
     """What was read of the rails since a part came off."""
     since = {}
     for reading in found.readings:
@@ -151,7 +155,7 @@ def _removed(row: TakenOff, found: Measured, places: Places) -> Removed:
         key = places.key(reading.point, reading.to)
         if reading.at > row.at and key[0] == "ground" and key[1] in row.rails:
             since[key[1]] = judged.verdict
-    return Removed(row.part, tuple(row.rails), since)
+    return Removed(row.site, tuple(row.rails), since)
 
 
 def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> tuple[dict[str, Value], frozenset[str]]:
@@ -197,6 +201,6 @@ def _sides(found: Measured) -> tuple[CoilSides, ...]:
     return tuple(coil_side(coil, read[CONVERTER_PAD], read[RAIL_PAD]) for coil, read in pads.items() if len(read) == 2)
 
 
-def _came_off(part: Part, off: Sequence[TakenOff]) -> bool:
+def _came_off(part: Part, off: Sequence[Act]) -> bool:
     """Whether a part came off while two of its rails were hunted."""
-    return any(one.part == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)
+    return any(one.site == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)

@@ -6,7 +6,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 import numpy as np
 from django.core.files.storage import default_storage
@@ -18,6 +18,8 @@ from uvrix.core.look.heat import warmest
 from uvrix.core.look.straighten import straightening
 from uvrix.core.readings.limits import INJECT_MOST_V
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
+from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -25,14 +27,13 @@ from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.queries import power_state
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
-from uvrix.shop.promises.services import made_by_event
-from uvrix.shop.shorts.models import CutOut, Glow, Injection, TakenOff, Thermal
+from uvrix.shop.shorts.models import Glow, Injection, Thermal
 from uvrix.shop.shorts.queries import shorts
 
 
 @dataclass(frozen=True, slots=True)
 class NewInjection:
-    """What was fed, to enter: volts measured at the board, amperes; `wire`: a wire was soldered on for it."""
+    """What was fed, to enter: volts measured at the board, amperes; `wire`: a lead was soldered on for it."""
 
     id: UUID
     rail: str
@@ -45,13 +46,13 @@ class NewInjection:
 
 @transaction.atomic
 def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, bool]:
-    """What was fed, and whether it is new; a wire soldered on for it is a promise to remove it.
+    """What was fed, and whether it is new; a lead soldered on for it is to be unsoldered.
 
     Raises Problem 422 where the model has no such rail or more than a volt is said; 409 `not-off` where the card is on
     the supply or in the computer.
     """
-    if known := Injection.objects.filter(pk=new.id).first():
-        return keep_row(Injection, job, known.pk, by)
+    if Injection.objects.filter(pk=new.id).exists():
+        return keep_row(Injection, job, new.id, by)
     board = _board(job)
     if new.rail not in _rails(board):
         raise Problem(422, "unknown-rail", f"found the rail {new.rail!r}, expected one of {', '.join(_rails(board))}")
@@ -62,12 +63,15 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
     if said is None or said.state != "off":
         detail = "Unplug the card, let it discharge, and confirm it: nothing is injected into a card that is powered."
         raise Problem(409, "not-off", detail)
-    fields: dict[str, Any] = {"rail": new.rail, "point": new.point, "volts": new.volts, "amps": new.amps}
-    found = keep_row(Injection, job, new.id, by, **fields, wire=new.wire, note=new.note)
+    point = new.point or next(iter(_rails(board)[new.rail].get("points", ())), "")
+    lead = None
     if new.wire:
-        words = f"Wire for injecting into {new.rail}{f' at {new.point}' if new.point else ''}: remove it."
-        made_by_event(job, new.id, "wire-on", words, by, part=new.point)
-    return found
+        if not point:
+            raise Problem(422, "no-point", f"found no point of {new.rail}, expected where the lead is soldered on")
+        act = NewAct(uuid5(new.id, "solder-lead"), "solder-lead", "ohms", point, more={"rails": [new.rail]})
+        lead = enter_act(job, act, by)[0]
+    fields: dict[str, Any] = {"rail": new.rail, "point": new.point, "volts": new.volts, "amps": new.amps}
+    return keep_row(Injection, job, new.id, by, **fields, lead=lead, note=new.note)
 
 
 @transaction.atomic
@@ -105,43 +109,37 @@ def enter_glow(injection: Injection, entry: UUID, side: str, at: tuple[float, fl
 
 
 @transaction.atomic
-def take_off(job: Job, entry: UUID, part: str, note: str, by: User) -> tuple[TakenOff, bool]:
-    """A part taken off for the short, and whether it is new; fitting it (or another) again is promised.
+def take_off(job: Job, entry: UUID, part: str, note: str, by: User) -> tuple[Act, bool]:
+    """A part taken off for the short, and whether it is new; fitting it (or another) again is owed.
 
-    Raises Problem 422 where the board has no such part, 409 `is-off` where it is off already.
+    Raises Problem 422 where the board has no such part, or it is off already.
     """
-    if known := TakenOff.objects.filter(pk=entry).first():
-        return keep_row(TakenOff, job, known.pk, by)
-    board = _board(job)
-    names = {one.designator for one in board.parts} | set(board.by_designator)
-    if part not in names:
-        raise Problem(422, "unknown-part", f"found the part {part!r}, expected one of this board's")
-    Job.objects.select_for_update().get(pk=job.pk)
-    if job.promise_rows.filter(kind="part-off", part=part, kept=None).exists():
-        raise Problem(409, "is-off", f"{part} is off already.")
+    if known := entered(job, entry, by):
+        return known
+    _board(job)
     now = shorts(job)
-    rails = list(now.shorted) if now else []
-    row = keep_row(TakenOff, job, entry, by, part=part, rails=rails, note=note)
-    place = next((one for one in board.parts if one.designator == part and one.centre), None)
-    where = {}
-    if place and place.centre:
-        where = {"side": place.side, "x_mm": float(place.centre[0]), "y_mm": float(place.centre[1])}
-    made_by_event(
-        job, entry, "part-off", f"{part} is off, taken off for a short: fit a good one.", by, part=part, **where
-    )
-    return row
+    more = {"rails": list(now.shorted) if now else [], "note": note}
+    return enter_act(job, NewAct(entry, "remove", "ohms", part, more=more), by)
 
 
-def cut_out(job: Job, entry: UUID, what: tuple[str, Sequence[str], str], by: User) -> tuple[CutOut, bool]:
-    """Burnt layers cut out, `what` the rail, the phases that stay empty and a note; and whether the entry is new.
+@transaction.atomic
+def cut_out(job: Job, entry: UUID, what: tuple[str, Sequence[str], str], by: User) -> bool:
+    """Burnt layers cut out, `what` the rail, the places that stay empty and a note; gives whether the entry is new.
 
-    Raises Problem 422 where the model has no such rail.
+    One act a place, the first under the entry's own id. Raises Problem 422 where the model has no such rail or part.
     """
-    rail, phases, note = what
-    board = _board(job)
-    if rail not in _rails(board):
-        raise Problem(422, "unknown-rail", f"found the rail {rail!r}, expected one of {', '.join(_rails(board))}")
-    return keep_row(CutOut, job, entry, by, rail=rail, phases=list(phases), note=note)
+    rail, places, note = what
+    if rail not in (rails := _rails(_board(job))):
+        raise Problem(422, "unknown-rail", f"found the rail {rail!r}, expected one of {', '.join(rails)}")
+    if not places:
+        raise Problem(422, "no-place", "found no place, expected the part below which the layers are cut out")
+    more = {"rails": [rail], "note": note}
+    ids = [entry, *(uuid5(entry, place) for place in places[1:])]
+    kept = [
+        enter_act(job, NewAct(of, "cut-layers", "ohms", place, more=more), by)
+        for of, place in zip(ids, places, strict=True)
+    ]
+    return any(new for _, new in kept)
 
 
 def _board(job: Job) -> Board:
@@ -151,5 +149,5 @@ def _board(job: Job) -> Board:
     return board
 
 
-def _rails(board: Board) -> list[str]:
-    return [rail["id"] for rail in board.document.get("rails", ())]
+def _rails(board: Board) -> dict[str, Any]:
+    return {rail["id"]: rail for rail in board.document.get("rails", ())}

@@ -17,13 +17,13 @@ from rest_framework.views import APIView
 
 from uvrix.core.stock.facts import KINDS
 from uvrix.core.stock.life import CONDITIONS, MOVES, Life, genealogy, traffic
+from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Card
 from uvrix.shop.library.editing import DocumentField
-from uvrix.shop.rework.models import Rework
 from uvrix.shop.stock.models import PartEdition, StockMove
 from uvrix.shop.stock.queries import Stock, amount_of, hints, loans, stock
 from uvrix.shop.stock.services import NewMove, NewPart, enter_move, note_facts, part_words, take_in
@@ -240,7 +240,7 @@ def life_shape(label: str) -> Any:
         raise Problem(404, "no-part", f"found {label!r}, expected the label of a part, or CARD/PLACE")
     newest = PartEdition.objects.filter(label=label).order_by("-number").first()
     ids = [step.id for step in life.steps if step.id]
-    rows = {str(row.pk): row for row in Rework.objects.filter(pk__in=ids).select_related("by")}
+    rows = {str(row.pk): row for row in Act.objects.filter(pk__in=ids).select_related("by")}
     moves = {str(row.pk): row for row in StockMove.objects.filter(pk__in=ids).select_related("by")}
     steps = []
     for step in life.steps:

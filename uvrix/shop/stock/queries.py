@@ -11,6 +11,7 @@ from typing import Any, cast
 from django.utils import timezone
 
 from uvrix.core.boards.model import Board, Part
+from uvrix.core.rework.acts import OF_THE_CARD
 from uvrix.core.rework.events import original
 from uvrix.core.rework.near import apart, footprint
 from uvrix.core.stock.donors import Accepted, Carcass, Half, Inspection, Match, judge_donor, match_halves
@@ -22,11 +23,12 @@ from uvrix.core.stock.reorder import Hint, Supplied, hint
 from uvrix.core.stock.settings import StockSettings as Settings
 from uvrix.core.stock.settings import read_settings
 from uvrix.core.stock.values import From, Known, Noted, known
+from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.models import Card, Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.planning.models import Attempt
-from uvrix.shop.rework.models import ChipLot, ImageRead, Rework
+from uvrix.shop.rework.models import ChipLot, ImageRead
 from uvrix.shop.rework.queries import AtRework, at_rework
 from uvrix.shop.stock.models import Donor, DonorInspection, PartEdition, PartValue, StockMove, StockSettings
 
@@ -86,13 +88,16 @@ def stock() -> Stock:
 
 def happenings() -> list[Happening]:
     """What happened to parts in Rework and in Stock, in the order of time."""
-    done = Rework.objects.filter(withdrawal=None).values_list(
-        "at", "do", "chip", "chip_in", "job__card__serial", "site", "pk"
+    done = Act.objects.filter(withdrawal=None).values_list(
+        "at", "do", "chip", "chip_in", "job__card__serial", "site", "pk", "drawer"
     )
     found = [
-        Happening(at, cast("Any", do), chip, chip_in, serial if site else "", site, id=str(pk))
-        for at, do, chip, chip_in, serial, site, pk in done
-    ]
+        Happening(
+            at, cast("Any", do), chip, chip_in, serial if site or do in OF_THE_CARD else "", site, id=str(pk),
+            drawer=drawer,
+        )
+        for at, do, chip, chip_in, serial, site, pk, drawer in done
+    ]  # fmt: skip
     found += [
         Happening(row.at, cast("Any", row.do), row.label, to=row.to, condition=row.condition, amount=row.amount,
                   id=str(row.pk))
@@ -167,7 +172,7 @@ def failed_chips(at: Stock) -> set[str]:
     found = {life.label for life in at.lives.values() if life.condition == "dead"}
     cured = Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None).values_list("job", "chips")
     replaced = {(job, site) for job, chips in cured for site in chips.split(",") if site}
-    lifted = Rework.objects.filter(job__in={job for job, _ in replaced}, do__in=("remove", "swap"), withdrawal=None)
+    lifted = Act.objects.filter(job__in={job for job, _ in replaced}, do__in=("remove", "swap"), withdrawal=None)
     return found | {chip for job, site, chip in lifted.values_list("job", "site", "chip") if (job, site) in replaced}
 
 
@@ -249,7 +254,7 @@ def _balls_taken(facts: Mapping[str, Any], since: datetime | None) -> list[float
     """Balls of that size and alloy taken at Rework, each time."""
     if facts["kind"] != "balls" or not facts.get("ball_mm"):
         return []
-    rows = Rework.objects.filter(do="reball", withdrawal=None, ball_mm=facts["ball_mm"])
+    rows = Act.objects.filter(do="reball", withdrawal=None, ball_mm=facts["ball_mm"])
     if facts.get("alloy"):
         rows = rows.filter(alloy_on=facts["alloy"])
     if since:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import Any, cast, get_args
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
 from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
@@ -14,12 +14,14 @@ from rest_framework.views import APIView
 from uvrix.core.readings.limits import SLOT_LIMIT_W
 from uvrix.core.readings.notation import shown
 from uvrix.core.readings.sense import sense
+from uvrix.core.rework.acts import Do
 from uvrix.core.startup.chain import Node
 from uvrix.core.startup.converter import converters
 from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
 from uvrix.core.startup.phases import Word as PhaseWord
 from uvrix.core.startup.refuted import CAME_OF
 from uvrix.core.startup.supervisors import Word as SupervisorWord
+from uvrix.shop.acts.models import Act
 from uvrix.shop.case.guard import locks
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
@@ -29,9 +31,11 @@ from uvrix.shop.library.shapes import MapNodeSerializer, node_shape
 from uvrix.shop.library.startups import StartupMap
 from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
 from uvrix.shop.ohms.queries import core_reading, measured, plugs_of, points, power_state, value_of
-from uvrix.shop.volts.models import PartTried, StartCurve, Supply
+from uvrix.shop.volts.models import StartCurve, Supply
 from uvrix.shop.volts.queries import AtVolts, at_volts
 from uvrix.shop.volts.services import (
+    DONE,
+    DONE_WORDS,
     NewDraw,
     NewRung,
     NewTried,
@@ -44,7 +48,6 @@ from uvrix.shop.volts.services import (
 
 RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
 SOURCES = ["own", "lent", "rails"]
-DONE = ["replaced", "renewed", "removed"]
 
 
 class NodeReadSerializer(MapNodeSerializer):
@@ -159,16 +162,22 @@ class ClockSerializer(serializers.Serializer[Any]):
     says = serializers.CharField()
 
 
-class PartTriedSerializer(serializers.ModelSerializer[PartTried]):
-    """A part that was tried, and what came of it."""
+class PartTriedSerializer(serializers.ModelSerializer[Act]):
+    """A part that was tried for a node, and what came of it."""
 
-    done = serializers.ChoiceField(choices=DONE)
+    part = serializers.CharField(source="site")
+    done = serializers.SerializerMethodField()
     came_of = serializers.ChoiceField(choices=list(CAME_OF))
     by = serializers.CharField(source="by.shown_name")
 
     class Meta:
-        model = PartTried
+        model = Act
         fields = ["id", "node", "part", "done", "came_of", "note", "by", "at"]
+
+    @extend_schema_field(serializers.ChoiceField(choices=list(DONE)))
+    def get_done(self, row: Act) -> str:
+        """What was done."""
+        return DONE_WORDS[cast("Do", row.do)]
 
 
 class SupplySerializer(serializers.ModelSerializer[Supply]):
@@ -435,7 +444,7 @@ class NewPartTriedSerializer(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     node = serializers.CharField(max_length=80)
     part = serializers.CharField(max_length=64)
-    done = serializers.ChoiceField(choices=DONE)
+    done = serializers.ChoiceField(choices=list(DONE))
     came_of = serializers.ChoiceField(choices=list(CAME_OF))
     note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 

@@ -1,4 +1,4 @@
-"""Volts' part of a card's thread: the draw, the ladder, parts tried."""
+"""Volts' part of a card's thread: the draw, the ladder."""
 
 from __future__ import annotations
 
@@ -6,9 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from uvrix.shop.case.rows import Row, rows_of, source
-from uvrix.shop.volts.models import FirstDraw, PartTried, Rung
-
-DONE = {"replaced": "swap", "renewed": "renew-joint", "removed": "remove"}
+from uvrix.shop.volts.models import FirstDraw, Rung
 
 
 @source(FirstDraw)
@@ -30,13 +28,3 @@ def rungs(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"rung": "absent" if one.picture_of == "other" else one.rung}]
 
     return rows_of(Rung.objects.all(), jobs, "volts", entries)
-
-
-@source(PartTried)
-def parts_tried(jobs: Sequence[int]) -> Iterable[Row]:
-    """Parts replaced, renewed or removed because a node was missing."""
-
-    def entries(one: PartTried) -> Iterable[Mapping[str, Any]]:
-        return [{"did": DONE.get(one.done, "swap"), "site": one.part}]
-
-    return rows_of(PartTried.objects.all(), jobs, "volts", entries)

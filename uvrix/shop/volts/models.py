@@ -64,16 +64,6 @@ class SupplyOutput(JobRow):
         indexes = [models.Index(fields=["supply"], condition=models.Q(ended_at=None), name="output_not_off")]
 
 
-class PartTried(JobRow):
-    """A part was replaced, renewed or removed because a node was missing, and what came of it."""
-
-    node = models.CharField(max_length=80)
-    part = models.CharField(max_length=64)
-    done = models.CharField(max_length=16)
-    came_of = models.CharField(max_length=12)
-    note = models.CharField(max_length=200, blank=True)
-
-
 class FirstDraw(JobRow):
     """What the card drew on the supply: amperes at so many volts, with the limit that was set."""
 

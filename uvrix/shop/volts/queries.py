@@ -22,11 +22,13 @@ from uvrix.core.startup.layout import Layout, layout
 from uvrix.core.startup.phases import Phase, PhaseRead, Share, compared, shares
 from uvrix.core.startup.refuted import behind, without_refuted
 from uvrix.core.startup.supervisors import Sensed, supervised
+from uvrix.shop.acts.models import Act
+from uvrix.shop.acts.queries import of_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
-from uvrix.shop.volts.models import FirstDraw, PartTried, Rung
+from uvrix.shop.volts.models import FirstDraw, Rung
 
 # A node that it leaves with less than this chance is ruled out.
 RULED_OUT = 0.01
@@ -49,7 +51,7 @@ class AtVolts:
     phases: tuple[Phase, ...]
     shares: tuple[Share, ...]
     clocks: tuple[ClockSaid, ...]
-    tried: tuple[PartTried, ...]
+    tried: tuple[Act, ...]
     stale: frozenset[str]
 
 
@@ -58,7 +60,7 @@ def at_volts(job: Job) -> AtVolts:
     found = startup_map(job.card.model)
     places = with_nodes(at_bench(job).places, found)
     rows = tuple(job.reading_rows.filter(quantity__in=POWERED).select_related("by", "meter"))
-    tried = tuple(job.parttried_rows.select_related("by"))
+    tried = tuple(of_job(job).exclude(came_of=""))
     cured = [(one.at, behind(found.chain, one.node)) for one in tried if one.came_of != "no-change"] if found else []
     newest = {(places.key(row.point, row.to), row.quantity): row for row in rows}
     old = {
@@ -83,7 +85,7 @@ def at_volts(job: Job) -> AtVolts:
     phases, load = _phases(job, board)
     if found is None:
         return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load, (), tried, frozenset())
-    refuted = frozenset(one.part for one in tried if one.came_of == "no-change")
+    refuted = frozenset(one.site for one in tried if one.came_of == "no-change")
     chain = without_refuted(found.chain, refuted)
     of_map = [one for one in readings if _of_map(found.chain, one.point, places)]
     isolation = isolate(chain, [*of_map, *_drawn(found, draws, readings)], places)
@@ -137,7 +139,7 @@ def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Sha
         khz = before.khz if row.khz is None else row.khz
         celsius = before.celsius if row.celsius is None else row.celsius
         read[row.designator] = PhaseRead(khz, celsius)
-    empty = {phase for cut in job.cutout_rows.all() for phase in cut.phases}
+    empty = {cut.site for cut in of_job(job, "cut-layers")}
     found = compared(board.document, read, empty)
     return found, shares(found, {row.rail: row.amps for row in job.railload_rows.all()})
 

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from uuid import UUID, uuid5
 
 from django.db import transaction
 
+from uvrix.core.rework.acts import Do
 from uvrix.core.startup.refuted import SAYS, CameOf
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
+from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.models import Job
@@ -16,7 +20,7 @@ from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.startups import startup_map
 from uvrix.shop.ohms.queries import at_bench, power_state
 from uvrix.shop.ohms.services import begin_sweep
-from uvrix.shop.volts.models import FirstDraw, PartTried, PhaseSeen, RailLoad, Rung
+from uvrix.shop.volts.models import FirstDraw, PhaseSeen, RailLoad, Rung
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +89,11 @@ def load_rail(job: Job, entry: UUID, rail: str, amps: float, by: User) -> bool:
     return keep_row(RailLoad, job, entry, by, rail=rail, amps=amps)[1]
 
 
+# How an act is called where a part is tried for a node.
+DONE: Mapping[str, Do] = {"replaced": "swap", "renewed": "renew-joint", "removed": "remove"}
+DONE_WORDS = {do: words for words, do in DONE.items()}
+
+
 @dataclass(frozen=True, slots=True)
 class NewTried:
     """A part tried because a node was missing; `done` replaced, renewed or removed, `came_of` of CAME_OF."""
@@ -98,14 +107,14 @@ class NewTried:
 
 
 @transaction.atomic
-def try_part(job: Job, new: NewTried, by: User) -> tuple[PartTried, bool]:
+def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     """A part tried, and whether it is new: no change rules a hypothesis out, a cure confirms it.
 
     A cure begins a new pass in Ohms, since several faults in a row are common. Raises Problem 422 where the map has no
     such node.
     """
-    if known := PartTried.objects.filter(pk=new.id).first():
-        return keep_row(PartTried, job, known.pk, by)
+    if known := entered(job, new.id, by):
+        return known
     found = startup_map(job.card.model)
     node = next((one for one in found.chain.nodes if one.id == new.node), None) if found else None
     if node is None:
@@ -122,5 +131,5 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[PartTried, bool]:
     say(job, word, by)
     if cured:
         begin_sweep(job, uuid5(new.id, "pass"), f"After {part} was {new.done}"[:60], by)
-    fields = {"node": new.node, "part": part, "done": new.done, "came_of": new.came_of, "note": new.note}
-    return keep_row(PartTried, job, new.id, by, **fields)
+    more = {"node": new.node, "came_of": new.came_of, "note": new.note}
+    return enter_act(job, NewAct(new.id, DONE[new.done], "volts", part, more=more), by)
