@@ -50,7 +50,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/owed", "GET"): ALL,
     ("jobs/<int:number>/owed", "POST"): ALL,
     ("jobs/<int:number>/waivers", "POST"): {"lead"},
-    ("promises/<uuid:promise>/kept", "POST"): BENCH,
+    ("jobs/<int:number>/settled", "POST"): BENCH,
     ("jobs/<int:number>/teardown", "GET"): ALL,
     ("jobs/<int:number>/teardown", "POST"): BENCH,
     ("jobs/<int:number>/hypotheses", "GET"): ALL,
@@ -83,7 +83,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/rework", "GET"): ALL,
     ("jobs/<int:number>/rework", "POST"): BENCH,
     ("jobs/<int:number>/rework/before", "GET"): ALL,
-    ("rework/<uuid:rework>/withdrawal", "POST"): BENCH,
+    ("acts/<uuid:act>/withdrawal", "POST"): BENCH,
     ("jobs/<int:number>/lots", "POST"): BENCH,
     ("jobs/<int:number>/proof", "GET"): ALL,
     ("jobs/<int:number>/proof/logs", "POST"): BENCH,
@@ -352,7 +352,7 @@ def address(job, drop, technician, upload):
     def fill(route):
         values = {"<int:number>": job.pk, "<uuid:run>": run, "<uuid:mark>": mark.json()["id"], "<str:slug>": "teal-8"}
         values |= {"<str:serial>": "TL8-1", "<str:token>": "none", "<int:edition>": 1, "<str:name>": "none"}
-        values |= {"<uuid:parcel>": announced["id"], "<uuid:promise>": promised["id"]}
+        values |= {"<uuid:parcel>": announced["id"], "<uuid:act>": uuid4()}
         values |= {"<uuid:span>": span["id"], "<uuid:task>": task["id"]}
         values |= {"<str:session>": "none", "<str:username>": "technician", "<uuid:saved>": uuid4(), "<int:row>": 1}
         values |= {"<int:meter>": meter, "<uuid:reference>": reference, "<uuid:injection>": fed}

@@ -145,7 +145,7 @@ def test_the_strip_forgets_what_was_told_as_soon_as_anything_changes(technician,
 def test_every_step_gives_its_rows_and_the_thread_knows_none(job, read_all):
     read_all()
     modules = {give.__module__.split(".")[2] for _, give in SOURCES}
-    assert modules == {"arrive", "look", "ohms", "shorts", "volts", "bench", "rework", "proving", "offers", "promises"}
+    assert modules == {"arrive", "look", "ohms", "shorts", "volts", "bench", "rework", "proving", "offers", "case"}
     rows = gather([job.pk])[job.pk]
     assert [row.at for row in rows] == sorted(row.at for row in rows)
     assert not thread(job).left_out
@@ -189,7 +189,7 @@ def test_an_act_that_is_taken_back_voids_nothing_any_more(technician, bench, rea
     assert any(one["void_by"] == act["number"] for one in case()["entries"])
     assert power().json()["code"] == "locked"
     row = Act.objects.get()
-    back = technician.post(f"/api/v1/rework/{row.pk}/withdrawal", {"reason": "Entered at the wrong card."})
+    back = technician.post(f"/api/v1/acts/{row.pk}/withdrawal", {"reason": "Entered at the wrong card."})
     assert back.status_code in {200, 201}, back.content
     assert all(one["void_by"] is None for one in case()["entries"])
     assert power().status_code == 201

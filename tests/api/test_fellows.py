@@ -53,7 +53,7 @@ def test_the_odd_chip_is_found_and_lifting_tells_where_it_belongs(technician, co
     [odd] = chips(technician, cold)["odd"]
     assert odd["lifted"][0]["words"] == "left with the chip"
     owed = [one["words"] for one in technician.get(f"/api/v1/jobs/{cold.pk}/owed").json()]
-    assert owed == ["U14 lifted to be measured: put it back."]
+    assert owed == ["U14 is off: fit it again, or a good one."]
     assert next(one for one in chips(technician, cold)["chips"] if one["designator"] == "U14")["lifted"] is True
     for at, name in enumerate([ball, *others]):
         value = "OL" if name == ball else f"{440 + at % 3}"

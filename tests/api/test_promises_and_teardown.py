@@ -111,8 +111,8 @@ def test_a_thing_is_lent_to_one_card_at_a_time(technician, as_role, people, job,
     twice = lend(other.pk, "test COOLER 2")
     assert (twice.status_code, twice.json()["code"], twice.json()["job"]) == (409, "lent-already", job.pk)
     key = owed()[0]["key"]
-    assert technician.post(f"/api/v1/promises/{key}/kept").json() == []
-    technician.post(f"/api/v1/promises/{key}/kept")
+    assert settle(technician, job, key).json() == []
+    assert settle(technician, job, key).json()["code"] == "not-owed"
     assert lend(other.pk).status_code == 201
 
 
@@ -135,6 +135,10 @@ def test_a_promise_needs_a_kind_that_is_made_by_hand(technician, job):
     assert technician.post(f"/api/v1/jobs/{job.pk}/owed", body).status_code == 400
 
 
+def settle(client, job, key, **more):
+    return client.post(f"/api/v1/jobs/{job.pk}/settled", {"id": str(uuid4()), "key": key, **more})
+
+
 def finding(client, job, kind="missing-part", entry=None):
     body = {"id": str(entry or uuid4()), "kind": kind, "side": "front", "x_mm": 206.8, "y_mm": 83.0}
     return client.post(f"/api/v1/jobs/{job.pk}/look/findings", body)
@@ -147,7 +151,7 @@ def test_a_missing_part_is_owed_from_the_finding_until_it_is_taken_back_or_fitte
     [one] = owed()
     assert part
     assert (one["kind"], one["part"], one["words"], one["blocks"]) == (
-        "part-off", part, f"{part} is missing: fit it.", True,
+        "part-off", part, f"{part} is missing: fit one.", True,
     )  # fmt: skip
     assert (one["place"]["x_mm"], one["place"]["y_mm"]) == (206.8, 83.0)
     technician.post(f"/api/v1/look-findings/{entry}/withdrawal")
@@ -156,7 +160,7 @@ def test_a_missing_part_is_owed_from_the_finding_until_it_is_taken_back_or_fitte
     finding(technician, job)
     [again] = owed()
     assert again["key"] != one["key"], "another finding is another debt"
-    assert technician.post(f"/api/v1/promises/{again['key']}/kept").json() == []
+    assert settle(technician, job, again["key"]).json() == []
 
 
 @pytest.mark.parametrize("kind", ["burn", "corrosion"])
@@ -179,7 +183,7 @@ def test_a_coil_lifted_to_measure_is_owed_once_a_point_until_it_is_refitted(tech
     read("L9", "coil lifted")
     read("L5", "coil lifted")
     assert [(one["kind"], one["part"]) for one in owed()] == [("coil-lifted", "L9"), ("coil-lifted", "L5")]
-    technician.post(f"/api/v1/promises/{owed()[0]['key']}/kept")
+    settle(technician, job, owed()[0]["key"])
     read("L9")
     assert [one["part"] for one in owed()] == ["L5"]
     read("L9", "coil lifted")

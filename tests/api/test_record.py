@@ -160,7 +160,7 @@ def test_every_room_of_the_shop_writes_into_the_record_in_the_trades_words(send,
     post("ticks", point="F3", skipped="Under the plate.")
     post("ticks", point="F1")
     loan = post("owed", kind="loan", words="Test cooler 2")
-    send(f"promises/{loan}/kept")
+    post("settled", key=loan)
     promised = post("owed", kind="other", words="Send a picture.")
     body = {"key": promised, "reason": "He saw it himself."}
     as_role("lead").post(f"/api/v1/jobs/{job.pk}/waivers", body)

@@ -122,13 +122,13 @@ def test_the_same_step_sent_twice_counts_once_and_a_step_taken_back_counts_no_mo
     placed = do(technician, card, do="place", site="U14", chip_in=f"{card.card.serial}/U14").json()
     assert ("part-off", "U14") not in owed(technician, card)
     lifted, put = placed["events"]
-    refused = technician.post(f"/api/v1/rework/{lifted['id']}/withdrawal", {"reason": "wrong chip"})
+    refused = technician.post(f"/api/v1/acts/{lifted['id']}/withdrawal", {"reason": "wrong chip"})
     assert (refused.status_code, refused.json()["code"]) == (409, "built-upon")
-    back = technician.post(f"/api/v1/rework/{put['id']}/withdrawal", {"reason": "not done"})
+    back = technician.post(f"/api/v1/acts/{put['id']}/withdrawal", {"reason": "not done"})
     assert [one["id"] for one in back.json()["events"]] == [lifted["id"]]
     # the promise that the place ended is owed again
     assert ("part-off", "U14") in owed(technician, card)
-    technician.post(f"/api/v1/rework/{lifted['id']}/withdrawal", {"reason": "neither"})
+    technician.post(f"/api/v1/acts/{lifted['id']}/withdrawal", {"reason": "neither"})
     assert owed(technician, card) == set()
     assert Act.objects.count() == 2
 

@@ -134,7 +134,7 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     assert fed["ohms"] == pytest.approx(8.33, rel=0.01)
     assert fed["watts"] == pytest.approx(0.03)
     owed = technician.get(f"/api/v1/jobs/{job.pk}/owed").json()
-    assert "Wire for injecting into mem at L9: remove it." in [one["words"] for one in owed]
+    assert "An injection lead is on at L9: unsolder it." in [one["words"] for one in owed]
     png, corners = thermal_of(198.7, 66.7)
     picture = upload("pictures", "warm.png", png).json()["sha256"]
     body = {"id": str(uuid4()), "side": "front", "picture": picture, "corners": corners}
@@ -149,18 +149,18 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     assert bench("taken-off", part="none").json()["code"] == "unknown-part"
     found = bench("taken-off", part="C116").json()
     assert (found["step"]["do"], found["step"]["target"]) == ("measure", "mem")
-    assert bench("taken-off", part="C116").json()["code"] == "is-off"
+    assert bench("taken-off", part="C116").json()["code"] == "does-not-fit"
     assert "C116" in [one["part"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json()]
     read("L9", "42")
     assert shorts()["step"]["do"] == "cleared"
     assert shorts()["on_again"] == []
     promise = next(one["key"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json() if one["part"] == "C116")
-    technician.post(f"/api/v1/promises/{promise}/kept")
+    bench("settled", key=promise, same=True)
     fitted = shorts()
     assert (fitted["step"], fitted["on_again"]) == (None, [fitted["off"][0]["id"]])
     assert bench("taken-off", part="C116").status_code == 201, "what is on again can come off again"
     told = [one["words"] for one in technician.get(f"/api/v1/jobs/{job.pk}/timeline").json()]
-    assert "C116 taken off for a short on mem." in told
+    assert "C116 removed for a short on mem." in told
 
 
 def test_joined_rails_name_what_may_be_dead_and_a_cut_leaves_a_phase_empty(bench, read, shorts):
@@ -174,9 +174,9 @@ def test_joined_rails_name_what_may_be_dead_and_a_cut_leaves_a_phase_empty(bench
     assert found["killed"][0]["says"].startswith("U73 or U74 may have put")
     assert found["step"]["do"] == "inject"
     assert {one["designator"]: one["pair"] for one in found["proofs"]}["U73"] == "PL2/L3"
-    cut = bench("cut-outs", rail="core", phases=["U73"], note="Two layers deep.").json()
+    cut = bench("cut-outs", rail="core", places=["U73"], note="Two layers deep.").json()
     assert cut["empty"][0]["says"].startswith("core: 3 of 4 phases are left")
-    assert bench("cut-outs", rail="none", phases=[]).json()["code"] == "unknown-rail"
+    assert bench("cut-outs", rail="none", places=["U73"]).json()["code"] == "unknown-rail"
 
 
 def test_pads_of_a_lifted_coil_tell_the_side_and_are_not_the_rail(bench, read, shorts):

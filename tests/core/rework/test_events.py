@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
-from uvrix.core.rework.acts import DOES, HEATS
-from uvrix.core.rework.events import Event, Ledger, check, original, replay, unbaked, worked_on
+from uvrix.core.rework.acts import DOES, HEATS, OF_THE_CARD
+from uvrix.core.rework.events import Event, Ledger, check, misfits, original, replay, unbaked, worked_on
 from uvrix.core.rework.limits import OPEN_HOURS
 
 CARDS, SITES = ("A-1", "B-2"), ("U11", "U12", "U13")
@@ -25,7 +25,7 @@ def histories(draw):
     ledger = Ledger()
     for number in range(draw(st.integers(0, 40))):
         do = draw(st.sampled_from(list(DOES)))
-        card, site = draw(st.sampled_from(CARDS)), draw(st.sampled_from(SITES))
+        card, site = draw(st.sampled_from(CARDS)), draw(st.sampled_from(SITES)) if do not in OF_THE_CARD else ""
         chip_in = draw(st.sampled_from(CHIPS)) if do in {"place", "swap"} else ""
         solder = draw(st.sampled_from(["leaded", "lead-free", "low-melt", ""]))
         at = START + timedelta(minutes=10 * number)
@@ -51,7 +51,11 @@ def test_cycles_add_up_over_any_sequence_of_events_and_moves(events):
     for chip in CHIPS:
         expected = sum(HEATS[one.do].chip for one in events if one.chip == chip)
         expected += sum(HEATS[one.do].chip_in for one in events if one.chip_in == chip)
-        assert ledger.chip_cycles.get(chip, 0) == expected
+        # the ovens of the cards that it was on when they were heated
+        baked = [(at, one.card) for at, one in enumerate(events) if one.do == "bake"]
+        there = [(replay(events[:at]).where(chip), card) for at, card in baked]
+        expected += sum(place is not None and place[0] == card for place, card in there)
+        assert ledger.chip_heats(chip) == expected
 
 
 @given(histories(), st.integers(0, 40))
@@ -80,7 +84,8 @@ def test_a_place_owes_a_chip_exactly_while_it_is_empty_and_a_flush_while_low_mel
     for card in CARDS:
         for site in SITES:
             place = (card, site)
-            assert (place in ledger.emptied_by) == (ledger.chip_at(*place) is None)
+            empty = ledger.chip_at(*place) is None
+            assert (place in ledger.emptied_by) == (empty and place not in ledger.cut), "what was cut stays empty"
             rows = [one for one in events if (one.card, one.site) == place]
             last = max((at for at, one in enumerate(rows) if one.do == "flushed"), default=-1)
             rest = rows[last + 1 :]
@@ -115,7 +120,11 @@ def test_without_its_event_a_promise_is_gone_and_what_it_had_ended_is_owed_again
         ([("remove", "U11", ""), ("remove", "U11", "")], "U11 empty"),
         ([("place", "U11", "S-1")], "A-1/U11 on U11"),
         ([("remove", "U11", ""), ("place", "U11", "A-1/U12")], "on U12 of A-1"),
-        ([("remove", "U11", ""), ("place", "U11", "")], "no chip"),
+        ([("cut-layers", "U11", ""), ("place", "U11", "S-1")], "layers cut out"),
+        ([("unsolder-lead", "U11", "")], "no injection lead at U11"),
+        ([("fit-coil", "U11", "")], "U11 not lifted"),
+        ([("lift-coil", "U11", ""), ("lift-coil", "U11", "")], "U11 lifted already"),
+        ([("remove", "U11", ""), ("lift-coil", "U11", "")], "U11 empty"),
         ([("swap", "U11", "A-1/U11")], "already"),
     ],
 )
@@ -126,6 +135,46 @@ def test_what_does_not_fit_is_refused_by_name(events, found):
     with pytest.raises(Refusal) as refused:
         replay(rows)
     assert found in f"{refused.value.found} {refused.value.expected}"
+
+
+@given(histories())
+def test_leads_and_lifted_coils_are_open_from_their_act_to_the_one_that_ends_them(events):
+    ledger = replay(events)
+    for begin, ends, found in (
+        ("solder-lead", {"unsolder-lead"}, ledger.leads),
+        ("lift-coil", {"fit-coil", "remove", "swap", "cut-layers"}, ledger.lifted),
+    ):
+        for card in CARDS:
+            for site in SITES:
+                last = [one.do for one in events if (one.card, one.site) == (card, site) and one.do in {begin, *ends}]
+                assert ((card, site) in found) == (last[-1:] == [begin])
+
+
+def test_a_part_without_a_label_fills_its_place_and_is_no_other_places_part():
+    at = [START + timedelta(minutes=number) for number in range(4)]
+    off, on, off_again = (
+        Event(at[0], "remove", "A-1", "U11"), Event(at[1], "place", "A-1", "U11"), Event(at[2], "remove", "A-1", "U11"),
+    )  # fmt: skip
+    ledger = replay([off, on])
+    assert ledger.chip_at("A-1", "U11") == ""
+    assert ledger.emptied_by == {}
+    assert list(replay([off, on, off_again]).emptied_by) == [("A-1", "U11")]
+    with pytest.raises(Refusal):
+        check(ledger, Event(at[3], "place", "A-1", "U11"))
+
+
+@given(histories())
+def test_what_fits_no_more_without_an_act_is_named(events):
+    assert misfits(events, CARDS) == {}
+    for gone in events:
+        rest = [one for one in events if one is not gone]
+        resting = misfits(rest, CARDS)
+        try:
+            replay(rest)
+        except Refusal:
+            assert resting
+        else:
+            assert resting == {}
 
 
 def test_a_chip_that_lay_in_the_open_is_baked_first():

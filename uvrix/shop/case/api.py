@@ -59,6 +59,7 @@ class CaseEntrySerializer(serializers.Serializer[Any]):
     step = serializers.ChoiceField(choices=[room for room in ROOMS if room])
     words = serializers.CharField()
     act = serializers.BooleanField()
+    act_id = serializers.UUIDField(allow_null=True)
     void_by = serializers.IntegerField(allow_null=True)
     void_why = serializers.CharField(allow_blank=True)
 
@@ -143,6 +144,7 @@ def _case(found: Thread) -> dict[str, Any]:
                 "step": row.step,
                 "words": entry_words(entry),
                 "act": "did" in row.entry,
+                "act_id": row.key.partition(":")[2] if row.key.startswith("act:") else None,
                 "void_by": void.by if (void := found.facts.counted.void.get(entry.number)) else None,
                 "void_why": void.why if void else "",
             }

@@ -179,7 +179,7 @@ def _act_words(row: Act) -> str:
     done = f"{row.site or row.chip} {DOES[cast('Do', row.do)]}{chip}{rating}{rails}{node}.".strip()
     written = getattr(row, "written", None)
     image = f"Image {written.image_id[:12]} written over {written.old_id[:12]}." if written else ""
-    return " ".join(filter(None, (done[:1].upper() + done[1:], image, row.result, row.note)))
+    return " ".join(filter(None, (done[:1].upper() + done[1:], image, row.result or row.note)))
 
 
 def _reworked(job: Job) -> Iterator[Event]:

@@ -13,7 +13,7 @@ from django.utils import timezone
 from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
 from uvrix.core.errors import Refusal
-from uvrix.core.rework.acts import PUTS_ON, TAKES_OFF, Do
+from uvrix.core.rework.acts import OF_THE_CARD, PUTS_ON, TAKES_OFF, Do
 from uvrix.core.rework.curve import read_curve
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
@@ -78,7 +78,7 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
     """
     if known := entered(job, new.id, by):
         return known
-    fits = fitting(job, NewAct(new.id, new.do, "rework", new.site, new.chip, new.chip_in))
+    fits = fitting(job, NewAct(new.id, new.do, "rework", "" if new.do in OF_THE_CARD else new.site, new.chip, new.chip_in))
     drawer = _drawer(fits.chip_in)
     note = _check_part(job, fits, new).strip()
     photograph = job.photographs.filter(before__iexact=fits.site).last() if fits.site else None

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/acts/{act}/withdrawal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It stays in the record and counts no more. */
+        post: operations["acts_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/archive": {
         parameters: {
             query?: never;
@@ -2221,6 +2238,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It was done: a promise is kept, a part fitted, a lead unsoldered, a coil fitted. */
+        post: operations["jobs_settled_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/shorts": {
         parameters: {
             query?: never;
@@ -3049,23 +3083,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/promises/{promise}/kept": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description It was done. */
-        post: operations["promises_kept_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/proof-protocol": {
         parameters: {
             query?: never;
@@ -3287,23 +3304,6 @@ export interface paths {
         /** @description Set them. */
         put: operations["rework_settings_update"];
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/rework/{rework}/withdrawal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description It stays in the record and counts no more. */
-        post: operations["rework_withdrawal_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4250,6 +4250,8 @@ export interface components {
             step: components["schemas"]["BenchStepEnum"];
             words: string;
             act: boolean;
+            /** Format: uuid */
+            act_id: string | null;
             void_by: number | null;
             void_why: string;
         };
@@ -4804,12 +4806,12 @@ export interface components {
             /** Format: date-time */
             expires_at: string;
         };
-        /** @description Layers cut out. */
+        /** @description Layers cut out below a place, which stays empty. */
         CutOut: {
             /** Format: uuid */
             readonly id: string;
-            rail: string;
-            phases: string[];
+            rails: string[];
+            place: string;
             note?: string;
             by: string;
             /** Format: date-time */
@@ -5320,14 +5322,14 @@ export interface components {
         /** @description What was written. */
         ImageWrite: {
             /** Format: uuid */
-            readonly id: string;
+            id: string;
             image: components["schemas"]["Image"];
             old: string;
             /** Format: double */
             chip_volts: number;
             power_off: boolean;
             result: components["schemas"]["ResultEnum"];
-            note?: string;
+            note: string;
             by: string;
             /** Format: date-time */
             at: string;
@@ -5373,7 +5375,8 @@ export interface components {
             readonly id: string;
             rail: string;
             point?: string;
-            wire?: boolean;
+            /** @description Whether a lead was soldered on for it. */
+            readonly wire: boolean;
             /** Format: double */
             volts: number;
             /** Format: double */
@@ -6253,12 +6256,12 @@ export interface components {
             /** Format: binary */
             file: string;
         };
-        /** @description Layers cut out; the phases that stay empty. */
+        /** @description Layers cut out; the places that stay empty. */
         NewCutOutRequest: {
             /** Format: uuid */
             id: string;
             rail: string;
-            phases: string[];
+            places: string[];
             note?: string;
         };
         /** @description A step done. */
@@ -7378,13 +7381,13 @@ export interface components {
             kind: string;
             at: number[];
         };
-        /** @description A part that was tried, and what came of it. */
+        /** @description A part that was tried for a node, and what came of it. */
         PartTried: {
             /** Format: uuid */
             readonly id: string;
-            node: string;
+            node?: string;
             part: string;
-            done: components["schemas"]["DoneEnum"];
+            readonly done: components["schemas"]["DoneEnum"];
             came_of: components["schemas"]["CameOfEnum"];
             note?: string;
             by: string;
@@ -8002,14 +8005,20 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
-        /** @description Something that was done. */
+        /** @description Something that was done, on the screen `step`. */
         Rework: {
             /** Format: uuid */
             readonly id: string;
+            step: string;
             do: components["schemas"]["ReworkDoEnum"];
             /** @description In words. */
             readonly words: string;
             site?: string;
+            drawer?: string;
+            rails: string[];
+            node?: string;
+            came_of?: string;
+            rating?: string;
             chip?: string;
             chip_in?: string;
             alloy_off?: string;
@@ -8048,9 +8057,16 @@ export interface components {
          *     * `drilled` - drilled
          *     * `flushed` - flushed
          *     * `baked` - baked
+         *     * `solder-lead` - solder-lead
+         *     * `unsolder-lead` - unsolder-lead
+         *     * `lift-coil` - lift-coil
+         *     * `fit-coil` - fit-coil
+         *     * `cut-layers` - cut-layers
+         *     * `write` - write
+         *     * `bake` - bake
          * @enum {string}
          */
-        ReworkDoEnum: "remove" | "clean-pads" | "reball" | "place" | "swap" | "renew-joint" | "bridge-cleared" | "pad-repaired" | "contact-repaired" | "wire" | "drilled" | "flushed" | "baked";
+        ReworkDoEnum: "remove" | "clean-pads" | "reball" | "place" | "swap" | "renew-joint" | "bridge-cleared" | "pad-repaired" | "contact-repaired" | "wire" | "drilled" | "flushed" | "baked" | "solder-lead" | "unsolder-lead" | "lift-coil" | "fit-coil" | "cut-layers" | "write" | "bake";
         /**
          * @description * `technician` - Technician
          *     * `front-desk` - Front Desk
@@ -8296,6 +8312,13 @@ export interface components {
         /** @description The parts that moved. */
         SetMoved: {
             moved: string[];
+        };
+        /** @description What was owed and is done; `same`: the part that was off is on again, not another one. */
+        SettledRequest: {
+            /** Format: uuid */
+            id: string;
+            key: string;
+            same?: boolean;
         };
         /** @description So many of so many, with the span that holds the truth at least nine times in ten. */
         Share: {
@@ -8715,7 +8738,7 @@ export interface components {
             lost: string;
             samples: components["schemas"]["Sample"][];
         };
-        /** @description A part taken off for the short. */
+        /** @description A part taken off; `rails` are those that were short then. */
         TakenOff: {
             /** Format: uuid */
             readonly id: string;
@@ -9036,8 +9059,8 @@ export interface components {
             at: string | null;
             watch: components["schemas"]["Watch"][];
         };
-        /** @description Why an event did not happen. */
-        WithdrawReworkRequest: {
+        /** @description Why an act did not happen. */
+        WithdrawActRequest: {
             reason: string;
         };
         /** @description Why something does not count after all. */
@@ -9102,6 +9125,31 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    acts_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                act: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawActRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRework"];
+                };
+            };
+        };
+    };
     archive_retrieve: {
         parameters: {
             query?: never;
@@ -12791,7 +12839,7 @@ export interface operations {
                 alloy_off?: string;
                 alloy_on?: string;
                 chip_in?: string;
-                do: "baked" | "bridge-cleared" | "clean-pads" | "contact-repaired" | "drilled" | "flushed" | "pad-repaired" | "place" | "reball" | "remove" | "renew-joint" | "swap" | "wire";
+                do: "bake" | "baked" | "bridge-cleared" | "clean-pads" | "contact-repaired" | "cut-layers" | "drilled" | "fit-coil" | "flushed" | "lift-coil" | "pad-repaired" | "place" | "reball" | "remove" | "renew-joint" | "solder-lead" | "swap" | "unsolder-lead" | "wire" | "write";
                 site: string;
             };
             header?: never;
@@ -12928,6 +12976,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"];
+                };
+            };
+        };
+    };
+    jobs_settled_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettledRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"][];
                 };
             };
         };
@@ -14405,27 +14478,6 @@ export interface operations {
             };
         };
     };
-    promises_kept_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                promise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Owed"][];
-                };
-            };
-        };
-    };
     proof_protocol_retrieve: {
         parameters: {
             query?: never;
@@ -14834,31 +14886,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopRework"];
-                };
-            };
-        };
-    };
-    rework_withdrawal_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                rework: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WithdrawReworkRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobRework"];
                 };
             };
         };

@@ -3,7 +3,9 @@ import { Link, useSearchParams } from "react-router";
 import { api, type Case, data, type JobDetail } from "../api/client";
 import { StepPage } from "../job/StepPage";
 import { Loading, Trouble } from "../shared/states";
+import { TakeBack } from "../shared/TakeBack";
 import { moment, percent } from "../shared/words";
+import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** The card's whole thread: what to do next, what may be wrong, and every entry with what voids it. */
 export function CasePage() {
@@ -158,6 +160,7 @@ function Lacking({ found }: { found: Case }) {
 function Entries({ job, found }: { job: JobDetail; found: Case }) {
   const [params] = useSearchParams();
   const pointed = params.get("entry");
+  const mayWork = mayWorkAtBench(useSession().data?.person);
   return (
     <section
       aria-labelledby="case-entries"
@@ -196,8 +199,9 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
                   {one.void_why}, entry {one.void_by}
                 </strong>
               )}
-              <span className="block text-[15px] text-soft">
+              <span className="flex flex-wrap items-center gap-2 text-[15px] text-soft">
                 {one.by}, {moment(one.at)}
+                {mayWork && one.act_id && <TakeBack act={one.act_id} />}
               </span>
             </span>
           </li>

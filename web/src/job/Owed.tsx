@@ -19,6 +19,15 @@ const KINDS = {
   other: "something else",
 } as const;
 
+// Kinds that are an act where the part is named, and how the press that ends one is called.
+const OF_A_PART: readonly string[] = ["part-off", "wire-on", "coil-lifted"];
+const DONE: Record<string, string> = {
+  loan: "It is back",
+  "part-off": "Another one on",
+  "wire-on": "Unsoldered",
+  "coil-lifted": "Fitted again",
+};
+
 export function useOwed(number: number) {
   return useQuery({
     queryKey: ["owed", number],
@@ -30,6 +39,7 @@ export function useOwed(number: number) {
 export function Owed({ job, mayWork, lead }: OwedProps) {
   const [kind, setKind] = useState<keyof typeof KINDS>("part-off");
   const [words, setWords] = useState("");
+  const [part, setPart] = useState("");
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
   const key = ["owed", job.number];
@@ -48,10 +58,20 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
   };
   const waive = (debt: string, reason: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/waivers", { params, body: { key: debt, reason } }));
+  const settle = (debt: string, same: boolean) =>
+    keep(() => api.POST("/api/v1/jobs/{number}/settled", { params, body: { id: newId(), key: debt, same } }));
   const promise = async (event: FormEvent) => {
     event.preventDefault();
-    const body = { id: newId(), kind, words: words.trim() };
-    if (await keep(() => api.POST("/api/v1/jobs/{number}/owed", { params, body }))) setWords("");
+    const body = {
+      id: newId(),
+      kind,
+      words: words.trim(),
+      part: OF_A_PART.includes(kind) ? part.trim() : "",
+    };
+    if (await keep(() => api.POST("/api/v1/jobs/{number}/owed", { params, body }))) {
+      setWords("");
+      setPart("");
+    }
   };
   const debts = (found.data ?? []).filter((one) => one.kind !== "together" || !one.blocks);
   const apart = (found.data ?? []).filter((one) => one.kind === "together" && one.blocks);
@@ -95,17 +115,14 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
                   </span>
                 )}
               </span>
+              {mayWork && one.by_hand && one.kind === "part-off" && one.key.startsWith("act:") && (
+                <button type="button" className="button shrink-0" onClick={() => void settle(one.key, true)}>
+                  Same one on
+                </button>
+              )}
               {mayWork && one.by_hand && (
-                <button
-                  type="button"
-                  className="button shrink-0"
-                  onClick={() =>
-                    void keep(() =>
-                      api.POST("/api/v1/promises/{promise}/kept", { params: { path: { promise: one.key } } }),
-                    )
-                  }
-                >
-                  {one.kind === "loan" ? "It is back" : "Done"}
+                <button type="button" className="button shrink-0" onClick={() => void settle(one.key, false)}>
+                  {DONE[one.kind] ?? "Done"}
                 </button>
               )}
             </p>
@@ -133,6 +150,17 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
             ))}
           </select>
         </label>
+        {OF_A_PART.includes(kind) && (
+          <label>
+            <span className="block text-soft">which part, if it is named</span>
+            <input
+              className="field w-28 font-mono"
+              maxLength={80}
+              value={part}
+              onChange={(event) => setPart(event.target.value)}
+            />
+          </label>
+        )}
         <label className="min-w-40 flex-1">
           <span className="block text-soft">{kind === "loan" ? "what is lent" : "what, and where"}</span>
           <input

@@ -64,16 +64,20 @@ export function ReworkForm(props: ReworkFormProps) {
               setPlan({ ...plan, do: next, alloy_on: preset || plan.alloy_on });
             }}
           >
-            {acts.map((act) => (
-              <option key={act.do} value={act.do}>
-                {act.asked}
-              </option>
-            ))}
+            {acts
+              .filter((act) => act.do !== "write")
+              .map((act) => (
+                <option key={act.do} value={act.do}>
+                  {act.asked}
+                </option>
+              ))}
           </select>
         </label>
       </form>
       <h2 id="step-title" className="font-bold text-2xl">
-        {site ? (
+        {plan.do === "bake" ? (
+          "The whole card in an oven"
+        ) : site ? (
           <>
             <span className="font-mono">{site}</span>: {acts.find((act) => act.do === plan.do)?.asked}
           </>
@@ -81,7 +85,8 @@ export function ReworkForm(props: ReworkFormProps) {
           "Choose a chip on the board, or type its designator"
         )}
       </h2>
-      {site && before && (
+      {plan.do === "bake" && mayWork && <Oven reworking={props.reworking} />}
+      {plan.do !== "bake" && site && before && (
         <Heed
           key={site}
           before={before}
@@ -91,10 +96,45 @@ export function ReworkForm(props: ReworkFormProps) {
           noteLot={mayWork ? props.reworking.noteLot : undefined}
         />
       )}
-      {site && mayWork && before && (
+      {plan.do !== "bake" && site && mayWork && before && (
         <Entry key={`${site} ${plan.do} ${rework.events.length}`} {...props} heed={before} />
       )}
     </section>
+  );
+}
+
+/** A reflow of the whole card: never advised, recorded as the heat that it was to every part. */
+function Oven({ reworking }: { reworking: Reworking }) {
+  const [minutes, setMinutes] = useState("");
+  const [note, setNote] = useState("");
+  const many = minutes.trim() ? Number(minutes.replace(",", ".")) : null;
+  return (
+    <form
+      className="space-y-3"
+      data-testid="oven"
+      onSubmit={async (event) => {
+        event.preventDefault();
+        if (await reworking.enter({ do: "bake", minutes: many, note: note.trim() })) setNote("");
+      }}
+    >
+      <p className="border-suspect border-l-4 pl-3 font-bold">
+        It heats every part of the card once more, those that were sound too, and rarely lasts. It is recorded
+        as one cycle for every place, and the customer is told.
+      </p>
+      <Cautions of={["fumes", "hot"]} />
+      <div className="flex flex-wrap items-end gap-3">
+        <Figure says="minutes" value={minutes} set={setMinutes} />
+        <Line says="note" value={note} set={setNote} />
+      </div>
+      {reworking.problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {reworking.problem.message}
+        </p>
+      )}
+      <button type="submit" className="button border-next" disabled={Number.isNaN(many)}>
+        Done: the whole card was in an oven
+      </button>
+    </form>
   );
 }
 

@@ -1,20 +1,22 @@
-import { useState } from "react";
 import { Link } from "react-router";
-import { Line } from "../shared/fields";
+import { TakeBack } from "../shared/TakeBack";
 import { moment, sentence } from "../shared/words";
 import { lifeAt } from "../stock/useStock";
-import type { ReworkData, Reworking } from "./useRework";
+import type { ReworkData } from "./useRework";
 
 interface ReworkHistoryProps {
   rework: ReworkData;
-  withdraw: Reworking["withdraw"];
   mayWork: boolean;
 }
 
+const CAME_OF: Record<string, string> = {
+  "no-change": "no change",
+  "came-back": "it came back",
+  another: "it came back, and something else is missing now",
+};
+
 /** Everything done to this card, newest first, over all its visits; chips that lie loose. */
-export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps) {
-  const [asked, setAsked] = useState<string | null>(null);
-  const [reason, setReason] = useState("");
+export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
   return (
     <section aria-labelledby="history-title">
       {rework.loose.length > 0 && (
@@ -41,7 +43,7 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
       <h3 id="history-title" className="mt-4 font-bold text-lg">
         What was done
       </h3>
-      {rework.events.length === 0 && <p className="text-soft">Nothing was heated on this card yet.</p>}
+      {rework.events.length === 0 && <p className="text-soft">Nothing was done to this card yet.</p>}
       <ol aria-label="What was done">
         {[...rework.events].reverse().map((one) => (
           <li key={one.id} className="border-rule border-t py-2" data-rework={one.do}>
@@ -56,9 +58,22 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
                   on
                 </>
               )}
+              {one.drawer && (
+                <>
+                  , one of{" "}
+                  <Link className="underline underline-offset-3 font-mono" to={lifeAt(one.drawer)}>
+                    {one.drawer}
+                  </Link>{" "}
+                  on
+                </>
+              )}
               .{" "}
               {sentence(
                 [
+                  one.rails.length > 0 && `for ${one.rails.join(" ")}`,
+                  one.node &&
+                    `for ${one.node}${one.came_of ? `: ${CAME_OF[one.came_of] ?? one.came_of}` : ""}`,
+                  one.rating,
                   one.alloy_off && `${one.alloy_off} off`,
                   one.alloy_on && `${one.alloy_on} on`,
                   one.preheat_c && `preheat ${one.preheat_c} °C`,
@@ -77,34 +92,11 @@ export function ReworkHistory({ rework, withdraw, mayWork }: ReworkHistoryProps)
               )}{" "}
               {sentence(one.result)} {sentence(one.note)}
             </p>
-            <p className="flex items-center gap-2 text-soft">
-              {one.job_label}, {one.by}, {moment(one.at)}.
-              {mayWork && (
-                <button
-                  type="button"
-                  className="button-plain"
-                  aria-expanded={asked === one.id}
-                  onClick={() => setAsked(asked === one.id ? null : one.id)}
-                >
-                  Take back
-                </button>
-              )}
+            <p className="flex flex-wrap items-center gap-2 text-soft">
+              {one.job_label}
+              {one.step !== "rework" && `, at ${sentence(one.step).slice(0, -1)}`}, {one.by}, {moment(one.at)}
+              .{mayWork && <TakeBack act={one.id} />}
             </p>
-            {asked === one.id && (
-              <p className="flex items-end gap-2">
-                <Line says="why it did not happen" value={reason} set={setReason} />
-                <button
-                  type="button"
-                  className="button"
-                  disabled={!reason.trim()}
-                  onClick={async () => {
-                    if (await withdraw(one.id, reason.trim())) setAsked(null);
-                  }}
-                >
-                  Take it back
-                </button>
-              </p>
-            )}
           </li>
         ))}
       </ol>

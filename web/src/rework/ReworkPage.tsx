@@ -100,7 +100,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
               mayWork={mayWork}
             />
             <Traffic serial={job.serial} stamp={data.events.length} />
-            <ReworkHistory rework={data} withdraw={reworking.withdraw} mayWork={mayWork} />
+            <ReworkHistory rework={data} mayWork={mayWork} />
           </>
         )}
         {pads && (

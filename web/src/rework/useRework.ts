@@ -25,6 +25,8 @@ export function useRework(number: number) {
       ["owed", number],
       ["before", number],
       ["plan", number],
+      ["case", number],
+      ["ohms", number],
     ])
       void queries.invalidateQueries({ queryKey: room });
   };
@@ -43,12 +45,8 @@ export function useRework(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
   const noteLot = (chip: string, lot: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/lots", { params, body: { id: newId(), chip, lot } }));
-  const withdraw = (rework: string, reason: string) =>
-    keep(() =>
-      api.POST("/api/v1/rework/{rework}/withdrawal", { params: { path: { rework } }, body: { reason } }),
-    );
   const keepCurve = (next: ReworkData) => queries.setQueryData(key, next);
-  return { rework, problem, enter, noteLot, withdraw, keepCurve };
+  return { rework, problem, enter, noteLot, keepCurve };
 }
 
 export type Reworking = ReturnType<typeof useRework>;

@@ -5,7 +5,7 @@ import { moment } from "../shared/words";
 import { Alike } from "./Alike";
 import { Inject } from "./Inject";
 import { InjectionLog } from "./InjectionLog";
-import type { Hunting } from "./useShorts";
+import { type Hunting, stillOff } from "./useShorts";
 
 interface ShortsPanelProps {
   job: JobDetail;
@@ -196,7 +196,8 @@ function Near({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; 
 /** What was taken off, what was cut out, and what stays empty for good. */
 function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; mayWork: boolean }) {
   const [cutting, setCutting] = useState(false);
-  const [phases, setPhases] = useState<string[]>([]);
+  const [places, setPlaces] = useState<string[]>([]);
+  const where = [...new Set([...shorts.phases, ...stillOff(shorts).map((one) => one.part)])];
   const rail = shorts.shorted[0] ?? shorts.off.at(-1)?.rails[0] ?? "";
   return (
     <section aria-labelledby="off-title" data-testid="taken-off">
@@ -219,8 +220,8 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
         ))}
         {shorts.cut.map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
-            Burnt layers of {one.rail} cut out
-            {one.phases.length > 0 && `; ${one.phases.join(", ")} stay empty for good`};{" "}
+            <strong className="font-mono">{one.place}</strong>: burnt layers of {one.rails.join(", ")} cut
+            out, the place stays empty for good;{" "}
             <span className="text-soft">
               {one.by}, {moment(one.at)}
             </span>
@@ -239,16 +240,16 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
       )}
       {cutting && (
         <fieldset className="mt-2 border-l-4 border-edge pl-3">
-          <legend>Which phases stay empty for good? Grinding dust is harmful: extraction and a mask.</legend>
+          <legend>Which places stay empty for good? Grinding dust is harmful: extraction and a mask.</legend>
           <div className="flex flex-wrap gap-4">
-            {shorts.phases.map((one) => (
+            {where.map((one) => (
               <label key={one} className="flex min-h-11 items-center gap-2">
                 <input
                   type="checkbox"
                   className="size-6"
-                  checked={phases.includes(one)}
+                  checked={places.includes(one)}
                   onChange={(event) =>
-                    setPhases(event.target.checked ? [...phases, one] : phases.filter((name) => name !== one))
+                    setPlaces(event.target.checked ? [...places, one] : places.filter((name) => name !== one))
                   }
                 />
                 {one}
@@ -258,8 +259,9 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
           <button
             type="button"
             className="button"
+            disabled={places.length === 0}
             onClick={async () => {
-              if (await hunting.cutOut(rail, phases, "")) setCutting(false);
+              if (await hunting.cutOut(rail, places, "")) setCutting(false);
             }}
           >
             Cut out of {rail}

@@ -76,9 +76,9 @@ export function useShorts(number: number) {
   };
   const takeOff = (part: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/taken-off", { params, body: { id: newId(), part } }));
-  const cutOut = (rail: string, phases: string[], note: string) =>
+  const cutOut = (rail: string, places: string[], note: string) =>
     keep(() =>
-      api.POST("/api/v1/jobs/{number}/cut-outs", { params, body: { id: newId(), rail, phases, note } }),
+      api.POST("/api/v1/jobs/{number}/cut-outs", { params, body: { id: newId(), rail, places, note } }),
     );
   const view = { glowOf, setGlowOf, laying, setLaying, opacity, setOpacity };
   return { shorts, problem, ...view, inject, glow, photograph, lay, takeOff, cutOut };

@@ -1,0 +1,45 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data, isKept } from "../api/client";
+import { Line } from "./fields";
+
+/** Takes an act back that was entered by mistake, with the reason; what rests on it is named by the answer. */
+export function TakeBack({ act }: { act: string }) {
+  const [asked, setAsked] = useState(false);
+  const [reason, setReason] = useState("");
+  const [problem, setProblem] = useState("");
+  const queries = useQueryClient();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem("");
+    try {
+      const params = { path: { act } };
+      data(await api.POST("/api/v1/acts/{act}/withdrawal", { params, body: { reason: reason.trim() } }));
+      setAsked(false);
+      await queries.invalidateQueries();
+    } catch (error) {
+      if (isKept(error)) setAsked(false);
+      else setProblem((error as Error).message);
+    }
+  };
+  return (
+    <>
+      <button type="button" className="button-plain" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+        Take back
+      </button>
+      {asked && (
+        <form onSubmit={submit} className="flex w-full flex-wrap items-end gap-2">
+          <Line says="why it did not happen" value={reason} set={setReason} />
+          <button type="submit" className="button" disabled={!reason.trim()}>
+            Take it back
+          </button>
+          {problem && (
+            <p role="alert" className="w-full border-suspect border-l-4 pl-3">
+              {problem}
+            </p>
+          )}
+        </form>
+      )}
+    </>
+  );
+}
