@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import InterfaceError, OperationalError
+from django.db import DataError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -13,6 +13,12 @@ from rest_framework.response import Response
 from uvrix.core.errors import Refusal
 
 CONTENT_TYPE = "application/problem+json"
+# What no field can keep, wherever it was sent, by what fails on it.
+UNKEPT: dict[type[Exception], str] = {
+    DataError: "a character or a number that the database cannot hold",
+    UnicodeEncodeError: "half a character",
+    RecursionError: "a document nested too deep",
+}
 
 
 class Problem(Exception):
@@ -41,6 +47,8 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         error = of_refusal(error)
     if isinstance(error, OperationalError | InterfaceError):
         error = Problem(503, "away", "The database does not answer for the moment. Nothing was stored; try again.")
+    if isinstance(error, DataError | UnicodeEncodeError | RecursionError):
+        error = Problem(422, "does-not-fit", f"found {UNKEPT[type(error)]}, expected what can be kept as text")
     if isinstance(error, Problem):
         return _response(error.status, error.code, error.detail, error.facts, {})
     if isinstance(error, Http404):

@@ -78,7 +78,9 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
     """
     if known := entered(job, new.id, by):
         return known
-    fits = fitting(job, NewAct(new.id, new.do, "rework", "" if new.do in OF_THE_CARD else new.site, new.chip, new.chip_in))
+    fits = fitting(
+        job, NewAct(new.id, new.do, "rework", "" if new.do in OF_THE_CARD else new.site, new.chip, new.chip_in)
+    )
     drawer = _drawer(fits.chip_in)
     note = _check_part(job, fits, new).strip()
     photograph = job.photographs.filter(before__iexact=fits.site).last() if fits.site else None
