@@ -183,7 +183,7 @@ def test_pads_of_a_lifted_coil_tell_the_side_and_are_not_the_rail(bench, read, s
     read("L9", "42")
     read("L9", "0R4", condition=["coil lifted", "converter pad"])
     found = read("L9", "40", condition=["coil lifted", "rail pad"])
-    assert [one["standing"] for one in found["readings"]] == [True, True, True]
+    assert [one["standing"] for one in found["readings"]] == [False, True, True], "lifting made the first one untrue"
     (side,) = shorts()["sides"]
     assert (side["coil"], side["side"]) == ("L9", "converter")
     assert shorts()["shorted"] == [], "a pad is not the rail as it will be powered"

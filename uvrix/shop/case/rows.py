@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -83,3 +84,17 @@ def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:
         for one in give(jobs):
             found[one.job].append(one)
     return {number: sorted(rows, key=lambda one: one.at) for number, rows in found.items()}
+
+
+# How many changes of rows this process has seen.
+_SEEN = Counter[str]()
+
+
+def changes() -> int:
+    """A number that grows with every change: what was read of a case before the last one is read anew."""
+    return _SEEN["changes"]
+
+
+def changed() -> None:
+    """A row came, changed or went."""
+    _SEEN["changes"] += 1

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from datetime import datetime
+from functools import cached_property, lru_cache
 from typing import Any
 
 from uvrix.core.boards.document import board_unchecked
@@ -14,22 +15,26 @@ from uvrix.core.case.case_file import case_document, entries_that_fit
 from uvrix.core.case.entries import Case
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.names import Names
-from uvrix.core.case.rails import GoodCards
-from uvrix.core.case.shop import School, Shop
+from uvrix.core.case.shop import Shop
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.report import Channels, Report
 from uvrix.core.memory.stored import report_from_json
-from uvrix.shop.case.rows import Row, gather
+from uvrix.shop.case.given import given, school
+from uvrix.shop.case.rows import Row, changes, gather
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel, FamilyEdition
 from uvrix.shop.library.queries import family_of, model_board
-from uvrix.shop.ohms.queries import at_bench
-from uvrix.shop.planning.queries import shop_habits
-from uvrix.shop.volts.queries import past_idle
 
 CACHED_BOARDS = 64
-# How the shop's school is called in a case.
-SCHOOLS: Mapping[str, School] = {"reball-first": "reball-first", "replace-at-once": "replace-first"}
+
+
+@dataclass(frozen=True, slots=True)
+class VoidRow:
+    """Why a row counts no more ("before U71 was swapped"), by which act, and when that was done."""
+
+    why: str
+    act: str
+    at: datetime
 
 
 @dataclass(frozen=True)
@@ -49,21 +54,39 @@ class Thread:
             entries.append({**made, "at": row.at.isoformat(), **({"note": entry.note} if entry.note else {})})
         return case_document(self.facts.board.id if self.facts.board else None, entries)
 
+    @cached_property
+    def voids(self) -> Mapping[str, VoidRow]:
+        """The rows that count no more, by key."""
+        void = self.facts.counted.void
+        numbered = zip(self.facts.entries, self.rows, strict=True)
+        return {
+            row.key: VoidRow(one.why, str(self.rows[one.by].entry["did"]), self.rows[one.by].at)
+            for entry, row in numbered
+            if (one := void.get(entry.number))
+        }
+
+
+# Under this name a job carries its thread, and how many changes had been seen when it was read.
+KEPT = "case_thread"
+
 
 def thread(job: Job) -> Thread:
-    """One job's thread."""
-    return threads([job])[job.pk]
+    """One job's thread; the same for all that one request asks of a job, until something is entered."""
+    kept: tuple[int, Thread] | None = vars(job).get(KEPT)
+    if kept is None or kept[0] != changes():
+        vars(job)[KEPT] = kept = (changes(), threads([job])[job.pk])
+    return kept[1]
 
 
 def threads(jobs: Sequence[Job]) -> dict[int, Thread]:
     """The threads of some jobs; rows of one kind are read for all of them at once."""
     rows = gather([job.pk for job in jobs])
-    school = SCHOOLS.get(shop_habits().school, "reball-first")
-    return {job.pk: _thread(job, rows[job.pk], Shop(school=school)) for job in jobs}
+    shop = Shop(school=school())
+    return {job.pk: _thread(job, rows[job.pk], shop) for job in jobs}
 
 
 def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
-    bench = at_bench(job)
+    known = given(job, drawn=any("draw" in row.entry for row in rows))
     board = case_board(job.card.model)
     reports = {row.key: row.report for row in rows if row.report}
 
@@ -72,14 +95,12 @@ def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
         return report_from_json(dict(reports[name]))
 
     declared = job.declaredpart_rows.values_list("designator", flat=True)
-    names = Names(board, [one.name for one in bench.points], declared)
+    names = Names(board, known.points, declared)
     entries, refused = entries_that_fit((row.entry for row in rows), board, report, names)
     kept = tuple(row for place, row in enumerate(rows) if place not in refused)
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
-    good = GoodCards(bench.library, bench.places, bench.boards)
     case = Case(board.id if board else None, tuple(entries))
-    known = past_idle(job) if any("draw" in row.entry for row in kept) else None
-    return Thread(Facts(case, board, shop=shop, good=good, idle=known[0] if known else None), names, kept, left)
+    return Thread(Facts(case, board, shop=shop, good=known.good, idle=known.idle), names, kept, left)
 
 
 def case_board(model: BoardModel) -> Board | None:

@@ -7,16 +7,14 @@ from typing import Any
 from django.db.models import Model
 from django.db.models.signals import post_delete, post_save
 
+from uvrix.shop.case.given import OF_ALL
 from uvrix.shop.case.models import JobTold
+from uvrix.shop.case.rows import changed
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardEdition, FamilyEdition
-from uvrix.shop.ohms.models import KnownReading
-from uvrix.shop.planning.models import HabitsEdition
 
 # How rows name the row of a job that they take back, keep or answer.
 OF_A_ROW = ("trial", "finding", "run", "mark", "act", "attempt", "promise", "offer", "span", "value", "evidence")
-# What changes the answer of every job.
-OF_ALL = (BoardEdition, FamilyEdition, KnownReading, HabitsEdition)
 
 
 def job_of(row: Model) -> int | None:
@@ -33,7 +31,8 @@ def job_of(row: Model) -> int | None:
 
 def forget(sender: type[Model], instance: Model, **_: Any) -> None:
     """A row came, changed or went."""
-    if isinstance(instance, OF_ALL):
+    changed()
+    if isinstance(instance, (BoardEdition, FamilyEdition, *OF_ALL)):
         JobTold.objects.all().delete()
     elif isinstance(instance, Job | JobTold):
         return

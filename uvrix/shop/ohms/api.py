@@ -19,13 +19,14 @@ from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, s
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict, judge
 from uvrix.shop.acts.queries import of_job
-from uvrix.shop.case.guard import locks
+from uvrix.shop.case.threads import VoidRow
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.alike import cards_alike
 from uvrix.shop.ohms.chips import judge_ball
+from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.meter_api import MeterSerializer, morning_now
 from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
 from uvrix.shop.ohms.queries import (
@@ -154,6 +155,13 @@ class TickSerializer(serializers.ModelSerializer[Tick]):
         fields = ["point", "skipped", "by", "at"]
 
 
+class VoidSerializer(serializers.Serializer[Any]):
+    """Why a reading counts no more, and when that was done."""
+
+    why = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
 class ReadingSerializer(serializers.Serializer[Any]):
     """A reading, its verdict in a word and in a sentence with the numbers, and what it was held against.
 
@@ -180,12 +188,14 @@ class ReadingSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
     reference = KnownFigureSerializer(allow_null=True)
     standing = serializers.BooleanField()
+    void = VoidSerializer(allow_null=True)
 
     def to_representation(self, reading: Reading) -> dict[str, Any]:
         """The row."""
         judged: Mapping[UUID, Judged] = self.context["judged"]
         standing: Collection[UUID] = self.context["standing"]
-        said = judged[reading.pk]
+        void: Mapping[UUID, VoidRow] = self.context["void"]
+        said, gone = judged[reading.pk], void.get(reading.pk)
         names = ("point", "to", "quantity", "mode", "text", "low", "high", "polarity", "lead_ohms", "condition", "note")
         quantity = cast("Quantity", reading.quantity)
         return {
@@ -199,6 +209,7 @@ class ReadingSerializer(serializers.Serializer[Any]):
             "why": said.why,
             "reference": figure(said.reference, quantity) if said.reference else None,
             "standing": reading.pk in standing,
+            "void": {"why": gone.why, "at": _AT.to_representation(gone.at)} if gone else None,
         }
 
 
@@ -286,6 +297,7 @@ class OhmsSerializer(serializers.Serializer[Any]):
     sweeps = SweepSerializer(many=True)
     compared = SweepsComparedSerializer(allow_null=True)
     route = serializers.ListField(child=serializers.CharField())
+    again = serializers.ListField(child=serializers.CharField())
 
 
 def _ohms(job: Job) -> Any:
@@ -303,8 +315,9 @@ def _ohms(job: Job) -> Any:
         "sweeps": job.sweep_rows.select_related("by"),
         "compared": compared(job, found),
         "route": found.route,
+        "again": found.again,
     }
-    context = {"judged": found.judged, "standing": found.standing, "morning": morning_now()}
+    context = {"judged": found.judged, "standing": found.standing, "void": found.void, "morning": morning_now()}
     return OhmsSerializer(shown_now, context=context).data
 
 
@@ -435,7 +448,7 @@ class JobReadings(APIView):
         new = NewReading(**{**entry, "condition": tuple(entry.get("condition", ()))})
         row, fresh = enter_reading(job, new, person(request))
         said = {row.pk: _said_of(job, row)}
-        shown_now = ReadingSerializer(row, context={"judged": said, "standing": said}).data
+        shown_now = ReadingSerializer(row, context={"judged": said, "standing": said, "void": {}}).data
         return Response(shown_now, 201 if fresh else 200)
 
 

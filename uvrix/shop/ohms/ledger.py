@@ -5,9 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
+from uvrix.core.case.rails import GoodCards
 from uvrix.core.readings.notation import UNIT, Quantity
+from uvrix.shop.case.given import gives
 from uvrix.shop.case.rows import Row, rows_of, source
-from uvrix.shop.ohms.models import PowerState, Reading, Tick
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.ohms.models import KnownReading, PowerState, Reading, Tick
+from uvrix.shop.ohms.queries import at_bench
 
 
 @source(PowerState)
@@ -45,3 +49,16 @@ def ticks(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"ticked": one.point, **({"note": one.skipped} if one.skipped else {})}]
 
     return rows_of(Tick.objects.all(), jobs, "ohms", entries)
+
+
+@gives("points")
+def named_points(job: Job) -> Iterable[str]:
+    """The names of the model's points and of those clicked on the job's photographs."""
+    return [point.name for point in at_bench(job).points]
+
+
+@gives("good", KnownReading)
+def good_cards(job: Job) -> GoodCards:
+    """What good cards of the model, or of those that lend to it, read."""
+    bench = at_bench(job)
+    return GoodCards(bench.library, bench.places, bench.boards)

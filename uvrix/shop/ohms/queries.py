@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import cached_property
@@ -24,7 +24,8 @@ from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspec
 from uvrix.core.readings.slot import pins as slot_pins
 from uvrix.core.readings.sweeps import PADS, Change, compare, thing_of
 from uvrix.core.readings.verdict import Judged, judge
-from uvrix.shop.acts.queries import of_job
+from uvrix.shop.case.rows import key_of
+from uvrix.shop.case.threads import VoidRow, thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board, on_board, packages, relative_slugs
@@ -32,6 +33,8 @@ from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading
 
 MOST_LIBRARIES = 64
 LONG_AGO = datetime.min.replace(tzinfo=UTC)
+# Acts that make readings untrue though no short leaves with them.
+NO_SHORT_LEAVES = frozenset({"solder-lead", "unsolder-lead", "lift-coil", "fit-coil"})
 # Ticked by hand where the model does not name its inputs and fuses.
 EVERY_INPUT = "every input and fuse"
 
@@ -215,7 +218,9 @@ class Measured:
 
     `standing_judged` are the newest of each thing, without pads of lifted coils (`pads_judged`); `corrects` says which
     earlier reading each one takes the place of; `fuses` how each fuse is by what was read across it. Pins of chips and
-    slot contacts stand apart (`pins`): their fellows judge them, not the library.
+    slot contacts stand apart (`pins`): their fellows judge them, not the library. `void` are readings that an act
+    has made untrue, `again` the points of the route that are to be read again for it, in its order; `hunted` are the
+    newest with those that a lead alone, or a lifted coil, has made untrue: no short leaves with them.
     """
 
     readings: tuple[Reading, ...]
@@ -231,6 +236,9 @@ class Measured:
     blocks: tuple[Block, ...]
     ticks: tuple[Tick, ...]
     route: tuple[str, ...]
+    void: dict[UUID, VoidRow]
+    again: tuple[str, ...]
+    hunted: tuple[Judged, ...]
 
 
 def measured(job: Job) -> Measured:
@@ -240,21 +248,27 @@ def measured(job: Job) -> Measured:
     every = tuple(job.reading_rows.select_related("by", "meter"))
     rows = tuple(row for row in every if row.quantity in COLD and not places.is_pin(row.point.split("/")[0]))
     judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
-    swapped = {swap.site: swap.at for swap in of_job(job, "swap")}
+    voids = thread(job).voids
+    void = {row.pk: voids[key] for row in every if (key := key_of(row)) in voids}
     newest: dict[tuple[object, ...], UUID] = {}
+    hunted: dict[tuple[object, ...], UUID] = {}
     corrects: dict[UUID, UUID] = {}
     for row in every:
         thing = thing_of(core_reading(row), places)
         if thing in newest:
             corrects[row.pk] = newest[thing]
         newest[thing] = row.pk
-        if row.to == "across" and row.point in swapped and row.at < swapped[row.point]:
-            del newest[thing]  # of the fuse that was there before
+        if row.pk not in void or void[row.pk].act in NO_SHORT_LEAVES:
+            hunted[thing] = row.pk
+        else:
+            hunted.pop(thing, None)
+        if row.pk in void:
+            del newest[thing]
     standing = [judged[pk] for pk in newest.values() if pk in judged]
     # a pad of a lifted coil is not the rail as it will be powered
     pads = [one for one in standing if one.reading.condition & PADS]
     whole = [one for one in standing if not one.reading.condition & PADS]
-    ticks = tuple(tick for tick in job.tick_rows.select_related("by") if tick.at > swapped.get(tick.point, LONG_AGO))
+    ticks = tuple(tick for tick in job.tick_rows.select_related("by") if key_of(tick) not in voids)
     readings = [one.reading for one in whole]
     verdicts = rail_verdicts(whole, places)
     across = {one.reading.point: fuse_state(one.reading) for one in whole}
@@ -273,7 +287,16 @@ def measured(job: Job) -> Measured:
         (*locked_by(board, readings, ticks, places), *_first(board, whole, ticks, places)),
         ticks,
         route_of(where),
+        void,
+        again=tuple(name for name in route_of(where) if name in _to_read_again(every, void, newest.values())),
+        hunted=tuple(one for pk in hunted.values() if (one := judged.get(pk)) and not one.reading.condition & PADS),
     )
+
+
+def _to_read_again(every: Sequence[Reading], void: Collection[UUID], standing: Collection[UUID]) -> set[str]:
+    """Points whose reading an act has made untrue, and that were not read since."""
+    read = {row.point for row in every if row.pk in standing}
+    return {row.point for row in every if row.pk in void} - read
 
 
 def pins(job: Job) -> tuple[Reading, ...]:

@@ -21,7 +21,6 @@ from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
-from uvrix.shop.case.guard import locks
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -29,6 +28,7 @@ from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.startups import startup_map, with_nodes
+from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.link import check_address
 from uvrix.shop.ohms.models import (
     KnownReading,
@@ -148,6 +148,8 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
 
 def _lifted_for_it(job: Job, new: NewReading, by: User) -> None:
     """Enter the act that a reading's condition says was done for it, unless it was entered: a coil or chip lifted."""
+    if not {LIFTED, SITE_PADS, CHIP_ALONE} & set(new.condition):
+        return
     card = thread(job).facts.card
     part, note = new.point.partition(".")[0], "to be measured"
     if LIFTED in new.condition and new.point not in card.lifted:

@@ -32,7 +32,7 @@ from uvrix.core.readings.inject import Injection as Advice
 from uvrix.core.readings.inject import injection
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import Places
-from uvrix.core.readings.shorts import ShortSuspect, short_suspects
+from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
 from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
@@ -83,8 +83,8 @@ def shorts(job: Job) -> Shorts | None:
         return None
     found = measured(job)
     places = places_of_job(job)
-    joined_rails = bridges(board, found.standing_judged, places)
-    shorted, ranked = hunted(found.rail_verdicts, found.low_inputs, joined_rails)
+    joined_rails = bridges(board, found.hunted, places)
+    shorted, ranked = hunted(rail_verdicts(found.hunted, places), found.low_inputs, joined_rails)
     suspects = short_suspects(board, ranked)
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
     taken = tuple(of_job(job, "remove"))
@@ -162,7 +162,7 @@ def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> tuple[di
     """What was read between the rails of suspects, by designator, and which of them read joined."""
     read = {
         places.key(one.reading.point, one.reading.to): one.reading.value
-        for one in found.standing_judged
+        for one in found.hunted
         if one.reading.quantity == "resistance"
     }
     keys = {one.designator: places.key(one.pair, "across") for one in pairs}
@@ -179,7 +179,7 @@ def _feed(board: Board, rail: str, found: Measured, places: Places) -> Feed:
     entry = next(one for one in board.document.get("rails", ()) if one["id"] == rail)
     read = [
         one.reading.value
-        for one in found.standing_judged
+        for one in found.hunted
         if one.reading.quantity == "resistance" and places.key(one.reading.point, one.reading.to) == ("ground", rail)
     ]
     reading = read[-1] if read else None

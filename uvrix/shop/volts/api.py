@@ -22,7 +22,6 @@ from uvrix.core.startup.phases import Word as PhaseWord
 from uvrix.core.startup.refuted import CAME_OF
 from uvrix.core.startup.supervisors import Word as SupervisorWord
 from uvrix.shop.acts.models import Act
-from uvrix.shop.case.guard import locks
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
@@ -30,6 +29,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.shapes import MapNodeSerializer, node_shape
 from uvrix.shop.library.startups import StartupMap
 from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
+from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.queries import core_reading, measured, plugs_of, points, power_state, value_of
 from uvrix.shop.volts.models import StartCurve, Supply
 from uvrix.shop.volts.queries import AtVolts, at_volts

@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
+from uvrix.shop.case.given import gives
 from uvrix.shop.case.rows import Row, rows_of, source
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.volts.models import FirstDraw, Rung
+from uvrix.shop.volts.queries import past_idle
 
 
 @source(FirstDraw)
@@ -28,3 +31,10 @@ def rungs(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"rung": "absent" if one.picture_of == "other" else one.rung}]
 
     return rows_of(Rung.objects.all(), jobs, "volts", entries)
+
+
+@gives("idle")
+def draw_at_rest(job: Job) -> tuple[float, float] | None:
+    """The band of what other cards of the model drew at rest, in amperes."""
+    known = past_idle(job)
+    return known[0] if known else None

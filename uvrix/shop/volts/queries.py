@@ -20,10 +20,12 @@ from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import DrawJudged, LadderSaid, at_limit, climbed, judge_draw, limit_to_set
 from uvrix.core.startup.layout import Layout, layout
 from uvrix.core.startup.phases import Phase, PhaseRead, Share, compared, shares
-from uvrix.core.startup.refuted import behind, without_refuted
+from uvrix.core.startup.refuted import without_refuted
 from uvrix.core.startup.supervisors import Sensed, supervised
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
+from uvrix.shop.case.rows import key_of
+from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
@@ -61,15 +63,12 @@ def at_volts(job: Job) -> AtVolts:
     places = with_nodes(at_bench(job).places, found)
     rows = tuple(job.reading_rows.filter(quantity__in=POWERED).select_related("by", "meter"))
     tried = tuple(of_job(job).exclude(came_of=""))
-    cured = [(one.at, behind(found.chain, one.node)) for one in tried if one.came_of != "no-change"] if found else []
-    newest = {(places.key(row.point, row.to), row.quantity): row for row in rows}
-    old = {
-        key
-        for key, row in newest.items()
-        if found and any(row.at < at and _nodes_of(row, found.chain, places) & gone for at, gone in cured)
-    }
-    stale = frozenset(name for key in old if found for name in _nodes_of(newest[key], found.chain, places))
-    newest = {key: row for key, row in newest.items() if key not in old}
+    voids = thread(job).voids
+    newest = {(places.key(row.point, row.to), row.quantity): row for row in rows if key_of(row) not in voids}
+    old = [row for row in rows if key_of(row) in voids]
+    read_since = {name for row in newest.values() if found for name in _nodes_of(row, found.chain, places)}
+    untrue = {name for row in old if found for name in _nodes_of(row, found.chain, places)}
+    stale = frozenset(untrue - read_since)
     readings = [core_reading(row) for row in newest.values()]
     known, whose = (found.chain.idle if found else None), "its map says"
     if past := past_idle(job):
@@ -85,7 +84,7 @@ def at_volts(job: Job) -> AtVolts:
     phases, load = _phases(job, board)
     if found is None:
         return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load, (), tried, frozenset())
-    refuted = frozenset(one.site for one in tried if one.came_of == "no-change")
+    refuted = thread(job).facts.without_effect | {one.site for one in tried if one.came_of == "no-change"}
     chain = without_refuted(found.chain, refuted)
     of_map = [one for one in readings if _of_map(found.chain, one.point, places)]
     isolation = isolate(chain, [*of_map, *_drawn(found, draws, readings)], places)

@@ -18,9 +18,11 @@ from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.startups import startup_map
+from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import at_bench, power_state
 from uvrix.shop.ohms.services import begin_sweep
 from uvrix.shop.volts.models import FirstDraw, PhaseSeen, RailLoad, Rung
+from uvrix.shop.volts.queries import at_volts
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,5 +133,15 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     say(job, word, by)
     if cured:
         begin_sweep(job, uuid5(new.id, "pass"), f"After {part} was {new.done}"[:60], by)
+    read = at_volts(job).read.get(new.node)
     more = {"node": new.node, "came_of": new.came_of, "note": new.note}
-    return enter_act(job, NewAct(new.id, DONE[new.done], "volts", part, more=more), by)
+    kept = enter_act(job, NewAct(new.id, DONE[new.done], "volts", part, more=more), by)
+    if read and not cured:
+        _read_as_before(job, read, uuid5(new.id, "as-before"), by)
+    return kept
+
+
+def _read_as_before(job: Job, read: Reading, entry: UUID, by: User) -> None:
+    """What a node read before a part was tried it reads still: said by "no change", and entered once with it."""
+    names = ("point", "quantity", "mode", "text", "low", "high", "to", "polarity", "condition", "meter", "lead_ohms")
+    keep_row(Reading, job, entry, by, **{name: getattr(read, name) for name in names}, note="as before")

@@ -23,10 +23,10 @@ from django.utils import timezone
 from uvrix.core.startup.curve import Sample, read_curve
 from uvrix.core.values.instruments import instrument_number
 from uvrix.shop.accounts.models import User
-from uvrix.shop.case.guard import locks
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.link import ADDRESS, SUPPLIES, held, opened, visa_error
 from uvrix.shop.ohms.queries import measured, power_state
 from uvrix.shop.volts.models import FirstDraw, StartCurve, Supply, SupplyOutput

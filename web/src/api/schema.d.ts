@@ -7124,6 +7124,7 @@ export interface components {
             sweeps: components["schemas"]["Sweep"][];
             compared: components["schemas"]["SweepsCompared"] | null;
             route: string[];
+            again: string[];
         };
         /** @description A browser that is signed in; `id` names it without giving its key away. */
         OpenSession: {
@@ -7848,6 +7849,7 @@ export interface components {
             why: string;
             reference: components["schemas"]["KnownFigure"] | null;
             standing: boolean;
+            void: components["schemas"]["Void"] | null;
         };
         /**
          * @description * `alike` - alike
@@ -8971,6 +8973,12 @@ export interface components {
             edges: components["schemas"]["Edges"];
             flipped: components["schemas"]["Lie"];
             turned: components["schemas"]["Lie"];
+        };
+        /** @description Why a reading counts no more, and when that was done. */
+        Void: {
+            why: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description Everything of Volts. */
         Volts: {

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
 import { Line } from "../shared/fields";
 import { moment } from "../shared/words";
+import { Again } from "./Probe";
 import { Skip } from "./Skip";
 import type { Measuring } from "./useOhms";
 
@@ -22,6 +23,7 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
       <h3 id="lock-title" className="text-lg font-bold">
         {ohms.blocks.length > 0 ? "Power is locked" : "Power may be given"}
       </h3>
+      {ohms.blocks.length > 0 && <Again points={ohms.again} choose={choose} />}
       <ul aria-label="What keeps power locked">
         {ohms.blocks.map((one) => (
           <Blocked key={one.point} block={one} measuring={measuring} choose={choose} mayWork={mayWork} />

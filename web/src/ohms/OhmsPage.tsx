@@ -75,9 +75,11 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const begun = ohms.sweeps.at(-1)?.at ?? "";
   const skipped = ohms.ticks.filter((one) => one.skipped);
   const read = new Set(
-    [...ohms.readings, ...skipped].filter((one) => one.at >= begun).map((one) => one.point),
+    [...ohms.readings.filter((one) => !one.void), ...skipped]
+      .filter((one) => one.at >= begun)
+      .map((one) => one.point),
   );
-  const open = ohms.route.find((name) => !read.has(name)) ?? null;
+  const open = ohms.again[0] ?? ohms.route.find((name) => !read.has(name)) ?? null;
   const turn = chosen ?? (model.drawing ? open : null);
   const choose = (name: string | null) => {
     setChosen(name);
@@ -89,7 +91,8 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     const here = ohms.route.indexOf(from);
     const rest =
       by > 0 ? ohms.route.slice(here + 1).filter((name) => !read.has(name)) : [ohms.route[here - 1] ?? from];
-    choose(model.drawing ? (rest[0] ?? null) : null);
+    const again = by > 0 ? ohms.again.find((name) => name !== from) : undefined;
+    choose(model.drawing ? (again ?? rest[0] ?? null) : null);
   };
   const photograph = model.photographs.find((one) => one.side === "front") ?? model.photographs[0];
   const click = async ([x, y]: Point) => {

@@ -48,6 +48,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
           forget={measuring.forget}
         />
       )}
+      <Again points={ohms.again} turn={turn} choose={choose} />
       {probing && point && (
         <>
           <ReadingField
@@ -167,6 +168,35 @@ function Said({ reading }: { reading: Ohms["readings"][number] }) {
   );
 }
 
+/** Points whose reading an act has made untrue: they come before the rest of the route. */
+export function Again({
+  points,
+  turn,
+  choose,
+}: {
+  points: readonly string[];
+  turn?: string | null;
+  choose: (name: string) => void;
+}) {
+  if (points.length === 0) return null;
+  return (
+    <p className="flex flex-wrap items-center gap-x-1 border-l-4 border-next pl-3" data-testid="again">
+      <strong>To be read again:</strong>
+      {points.map((name) => (
+        <button
+          key={name}
+          type="button"
+          aria-pressed={turn === name}
+          className="button-plain font-mono font-bold"
+          onClick={() => choose(name)}
+        >
+          {name}
+        </button>
+      ))}
+    </p>
+  );
+}
+
 function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void }) {
   if (ohms.readings.length === 0) return null;
   return (
@@ -199,6 +229,16 @@ function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void
                 {one.by}, {moment(one.at)}
               </span>
             </button>
+            {one.void && (
+              <p className="ml-9 text-soft" data-testid="void">
+                {one.void.why}, {moment(one.void.at)}
+                {ohms.again.includes(one.point) && (
+                  <button type="button" className="button-plain" onClick={() => choose(one.point)}>
+                    Read it again
+                  </button>
+                )}
+              </p>
+            )}
           </li>
         ))}
       </ul>

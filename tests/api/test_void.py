@@ -1,0 +1,107 @@
+"""What an act made untrue stands struck through at Ohms, is asked for again, and counts nowhere until it is read."""
+
+from __future__ import annotations
+
+from uuid import uuid4
+
+import pytest
+
+from tests.api.test_shorts import GOOD
+
+
+@pytest.fixture
+def bench(technician, job):
+    def post(room, **body):
+        return technician.post(f"/api/v1/jobs/{job.pk}/{room}", {"id": str(uuid4()), **body})
+
+    post("power", state="off")
+    return post
+
+
+@pytest.fixture
+def ohms(technician, job):
+    return lambda: technician.get(f"/api/v1/jobs/{job.pk}/ohms").json()
+
+
+@pytest.fixture
+def read(bench):
+    def one(point, value, **more):
+        body = {"point": point, "quantity": "resistance", "value": value, "mode": "ohms", **more}
+        answer = bench("readings", **body)
+        assert answer.status_code == 201, answer.content
+        return answer.json()
+
+    return one
+
+
+def test_a_swap_makes_what_it_touches_untrue_and_names_what_to_read_again(bench, ohms, read):
+    for point, value in GOOD.items():
+        read(point, value)
+    for fuse in ("F1", "F2", "F3"):
+        bench("ticks", point=fuse)
+    assert ohms()["blocks"] == []
+    swapped = bench("rework", do="swap", site="U73", no_photo="at hand", pin1="none")
+    assert swapped.status_code == 201, swapped.content
+    found = ohms()
+    void = {one["point"]: one["void"] for one in found["readings"] if one["void"]}
+    assert void
+    assert all(one["why"] == "before U73 was swapped" for one in void.values())
+    assert not any(one["standing"] for one in found["readings"] if one["void"])
+    assert found["again"] == [name for name in found["route"] if name in void], "in the order of the route"
+    assert found["blocks"], "the inputs concerned are read again before power"
+    for point in found["again"]:
+        read(point, GOOD[point])
+    again = ohms()
+    assert again["again"] == []
+    assert again["blocks"] == []
+    assert [one["point"] for one in again["readings"] if one["void"]] == list(void), "they stay, struck through"
+
+
+def test_taken_back_the_act_has_made_nothing_untrue(technician, bench, ohms, read):
+    for point, value in GOOD.items():
+        read(point, value)
+    act = bench("rework", do="renew-joint", site="U73").json()["events"][-1]["id"]
+    assert ohms()["again"]
+    technician.post(f"/api/v1/acts/{act}/withdrawal", {"reason": "the other card"})
+    found = ohms()
+    assert found["again"] == []
+    assert all(one["void"] is None for one in found["readings"])
+
+
+def test_a_new_fuse_is_not_the_one_that_was_read(bench, ohms, read):
+    for point, value in GOOD.items():
+        read(point, value)
+    read("F1", "0R02")
+    assert next(one for one in ohms()["fuses"] if one["point"] == "F1")["state"] == "good"
+    assert bench("fuse-swaps", point="F1", rating="10 A").status_code == 201
+    found = ohms()
+    assert next(one for one in found["fuses"] if one["point"] == "F1")["state"] == ""
+    assert "F1" in found["again"]
+
+
+def test_an_act_of_any_screen_stands_in_the_one_history_and_the_one_report(technician, bench, read):
+    for point, value in GOOD.items():
+        read(point, value)
+    read("L9", "0R1")
+    assert bench("taken-off", part="C116").status_code == 201
+    assert bench("cut-outs", rail="core", places=["U74"]).status_code == 201
+    assert bench("fuse-swaps", point="F1", rating="10 A").status_code == 201
+    events = bench("rework", do="drilled", site="U73").json()["events"]
+    assert [(one["step"], one["do"], one["site"]) for one in events] == [
+        ("ohms", "remove", "C116"), ("ohms", "cut-layers", "U74"), ("ohms", "swap", "F1"), ("rework", "drilled", "U73"),
+    ]  # fmt: skip
+    assert events[0]["rails"] == ["mem"]
+    placed = bench("rework", do="place", site="U74", chip_in="S-1")
+    assert "its layers cut out" in placed.json()["detail"]
+
+
+def test_a_wrong_act_that_others_rest_on_names_them(technician, bench):
+    off = bench("taken-off", part="C116")
+    assert off.status_code == 201, off.content
+    first = off.json()["off"][0]["id"]
+    key = next(one["key"] for one in bench("owed", kind="other", words="Box.").json() if one["part"] == "C116")
+    assert key == f"act:{first}"
+    bench("settled", key=key, same=False)
+    refused = technician.post(f"/api/v1/acts/{first}/withdrawal", {"reason": "wrong"})
+    assert refused.json()["code"] == "built-upon"
+    assert "C116 placed" in refused.json()["detail"]

@@ -1,0 +1,51 @@
+"""What steps give to a card's case beside its rows: named points, good cards, the draw at rest, the shop's school."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any, Literal, TypeVar
+
+from django.db.models import Model
+
+from uvrix.core.case.rails import GoodCards
+from uvrix.core.case.shop import School
+from uvrix.shop.jobs.models import Job
+
+Asked = Literal["points", "good", "idle", "school"]
+Giver = TypeVar("Giver", bound=Callable[..., Any])
+_GIVERS: dict[Asked, Callable[..., Any]] = {}
+# Rows of these change the answer of every job.
+OF_ALL: set[type[Model]] = set()
+
+
+def gives(what: Asked, *changed_by: type[Model]) -> Callable[[Giver], Giver]:
+    """Register who answers what a case asks; rows of `changed_by` change the answer for every job."""
+
+    def register(giver: Giver) -> Giver:
+        _GIVERS[what] = giver
+        OF_ALL.update(changed_by)
+        return giver
+
+    return register
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """What a job's case is read with: `points` named on it, `good` cards of the model, `idle` amperes at rest."""
+
+    points: tuple[str, ...]
+    good: GoodCards
+    idle: tuple[float, float] | None
+
+
+def given(job: Job, *, drawn: bool) -> Given:
+    """What the steps know beside the rows; the draw at rest is asked for where the card was `drawn` on a supply."""
+    names: Iterable[str] = _GIVERS["points"](job)
+    return Given(tuple(names), _GIVERS["good"](job), _GIVERS["idle"](job) if drawn else None)
+
+
+def school() -> School:
+    """Whether this shop reballs first or replaces at once."""
+    found: School = _GIVERS["school"]()
+    return found

@@ -1,0 +1,19 @@
+"""The plan's part of a card's thread: the school that the shop follows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from uvrix.core.case.shop import School
+from uvrix.shop.case.given import gives
+from uvrix.shop.planning.models import HabitsEdition
+from uvrix.shop.planning.queries import shop_habits
+
+# How the shop's school is called in a case.
+SCHOOLS: Mapping[str, School] = {"reball-first": "reball-first", "replace-at-once": "replace-first"}
+
+
+@gives("school", HabitsEdition)
+def school() -> School:
+    """Whether the shop reballs first or replaces at once."""
+    return SCHOOLS.get(shop_habits().school, "reball-first")
