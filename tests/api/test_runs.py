@@ -38,6 +38,27 @@ def test_a_report_shows_the_chip_and_is_kept_as_it_came(drop, technician, job):
     assert page["next"]["why"]
 
 
+def test_which_runs_are_after_rework_follows_from_the_acts_and_is_typed_by_nobody(drop, technician, job):
+    """A clean run after a reball is a cure, not a fault that comes and goes; a refusal is answered by the next run."""
+    address = f"/api/v1/jobs/{job.pk}"
+
+    def compared():
+        return {one["designator"]: one["verdict"] for one in technician.get(address).json()["located"]["compared"]}
+
+    drop(COLD)
+    body = {"id": str(uuid4()), "do": "reball", "site": "U18", "balls": "stencil"}
+    acts = technician.post(f"{address}/rework", body).json()["events"]
+    assert drop("clean.csv", b"# result: pass\nchannel\n", condition="cold").status_code == 201
+    assert compared() == {"U18": "gone-after-rework"}
+    told = technician.get(f"{address}/case").json()
+    assert any("Cured so far" in one for one in told["warnings"])
+    technician.post(f"/api/v1/acts/{acts[-1]['id']}/withdrawal", {"reason": "It was another card."})
+    assert compared() == {"U18": "comes-and-goes"}, "without the act between them the runs are of one card"
+    technician.post(f"{address}/rework", {**body, "id": str(uuid4())})
+    assert drop("again.csv", (SAMPLES / COLD).read_bytes(), another="true").status_code == 201
+    assert compared() == {"U18": "stays"}, "another reball, and the same fault since"
+
+
 def test_the_same_entry_sent_twice_counts_once(drop):
     entry = str(uuid4())
     first, second = drop(COLD, id=entry), drop(COLD, id=entry)

@@ -90,7 +90,6 @@ def test_an_act_of_any_screen_stands_in_the_one_history_and_the_one_report(techn
     assert [(one["step"], one["do"], one["site"]) for one in events] == [
         ("ohms", "remove", "C116"), ("ohms", "cut-layers", "U74"), ("ohms", "swap", "F1"), ("rework", "drilled", "U73"),
     ]  # fmt: skip
-    assert events[0]["rails"] == ["mem"]
     placed = bench("rework", do="place", site="U74", chip_in="S-1")
     assert "its layers cut out" in placed.json()["detail"]
 

@@ -11,7 +11,7 @@ from uvrix.core.case.card import Card
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.order import plan
 from uvrix.core.case.plan.steps import Step
-from uvrix.core.case.plan.words import sentence
+from uvrix.core.case.plan.words import means, sentence
 
 
 def answer(facts: Facts) -> dict[str, Any]:
@@ -61,6 +61,7 @@ def step_json(one: Step) -> dict[str, Any]:
         "gain": round(one.gain, 4),
         "why": one.why,
         "says": sentence(one),
+        "means": means(one),
         **one.more,
     }
 

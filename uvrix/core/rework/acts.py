@@ -42,13 +42,17 @@ class Heat:
 
 @dataclass(frozen=True, slots=True)
 class Act:
-    """An act: as it is asked for, as it was done, how much heat it is, the keys of its cautions (cautions.py)."""
+    """An act: as it is asked for, as it was done, how much heat it is, the keys of its cautions (cautions.py).
+
+    `told` is what the customer is told of it, with the place left open: what stays weak or empty for good.
+    """
 
     do: Do
     asked: str
     done: str
     heat: Heat
     cautions: tuple[str, ...]
+    told: str = ""
 
 
 ACTS: Mapping[Do, Act] = {
@@ -62,7 +66,14 @@ ACTS: Mapping[Do, Act] = {
         Act("renew-joint", "renew a joint", "joint renewed", Heat(site=1, chip=1), ("fumes", "hot")),
         Act("bridge-cleared", "clear a bridge", "bridge cleared", Heat(site=1, chip=1), ("fumes", "hot")),
         Act("pad-repaired", "repair a pad", "pad repaired", Heat(), ("fumes", "hot")),
-        Act("contact-repaired", "repair a contact", "contact repaired", Heat(), ("eyes", "fumes")),
+        Act(
+            "contact-repaired",
+            "repair a contact",
+            "contact repaired",
+            Heat(),
+            ("eyes", "fumes"),
+            told="Contact {} is repaired and weaker than a new one: plug the card in straight, and rarely.",
+        ),
         Act("wire", "lay a wire", "wire laid", Heat(), ("fumes", "hot")),
         Act("drilled", "drill", "drilled", Heat(), ("eyes", "dust")),
         Act("flushed", "flush low-melt off", "flushed", Heat(site=1), ("fumes", "hot", "alcohol")),
@@ -71,9 +82,23 @@ ACTS: Mapping[Do, Act] = {
         Act("unsolder-lead", "unsolder an injection lead", "injection lead removed", Heat(), ("fumes", "hot")),
         Act("lift-coil", "lift a coil", "coil lifted", Heat(site=1), ("fumes", "hot")),
         Act("fit-coil", "fit a coil again", "coil fitted again", Heat(site=1), ("fumes", "hot")),
-        Act("cut-layers", "cut burnt layers out", "burnt layers cut out", Heat(), ("eyes", "dust")),
+        Act(
+            "cut-layers",
+            "cut burnt layers out",
+            "burnt layers cut out",
+            Heat(),
+            ("eyes", "dust"),
+            told="Burnt layers below {} are cut out: its place stays empty for good, and the others carry its share.",
+        ),
         Act("write", "write firmware", "firmware written", Heat(), ()),
-        Act("bake", "reflow the whole card in an oven", "reflowed in an oven", Heat(card=1), ("fumes", "hot")),
+        Act(
+            "bake",
+            "reflow the whole card in an oven",
+            "reflowed in an oven",
+            Heat(card=1),
+            ("fumes", "hot"),
+            told="The whole card was heated in an oven, every part of it: it may fail again, also where it was sound.",
+        ),
     )
 }
 DOES: Mapping[Do, str] = {do: act.done for do, act in ACTS.items()}

@@ -11,12 +11,15 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 from django.core.files.uploadedfile import SimpleUploadedFile, UploadedFile
 from django.db import transaction
+from django.db.models.signals import post_save
+from django.dispatch import receiver
 from django.utils import timezone
 
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.walk import places
 from uvrix.core.errors import NotOurs, Refusal, quoted
+from uvrix.core.memory.finding.runs import AFTER
 from uvrix.core.memory.locate import as_json, locate
 from uvrix.core.memory.placeless import any_channel, channel_board, channel_order, channels_in
 from uvrix.core.memory.reading import read_report
@@ -25,7 +28,10 @@ from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.stored import channels_of, report_from_json, report_to_json
 from uvrix.core.memory.typed import TotalDiffers, TypedRow, tally_file
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act, ActWithdrawal
 from uvrix.shop.bench.models import ChipMark, MarkWithdrawal, MemoryRun, ReportFile, RunWithdrawal
+from uvrix.shop.case.rows import changed, key_of
+from uvrix.shop.case.threads import thread
 from uvrix.shop.config.contents import digest_of, keep
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -173,12 +179,37 @@ def judge_again(job: Job) -> None:
 
 
 def located_together(job: Job, runs: list[MemoryRun]) -> dict[str, Any] | None:
-    """What some of a job's runs say together, read against the newest edition of its model."""
+    """What some of a job's runs say together, read against the newest edition of its model.
+
+    Which of them are after rework follows from the card's thread, and nobody types it.
+    """
     if not runs:
         return None
-    edition = job.card.model.newest
-    reports = [(run.file_name, under(report_of(run, edition), run.condition)) for run in runs]
+    edition, voids = job.card.model.newest, thread(job).voids
+    before = {run.pk for run in runs if key_of(run) in voids}
+    reports = [
+        (run.file_name, under(report_of(run, edition), _conditions(run, run.pk in before, bool(before))))
+        for run in runs
+    ]
     return _located(board_of(edition) if edition else None, reports)
+
+
+def _conditions(run: MemoryRun, before: bool, reworked: bool) -> tuple[str, ...]:
+    """A run's condition; `before` the last act on memory, core or their rails, where the card was `reworked` at all."""
+    if not reworked:
+        return tuple(run.condition)
+    said = tuple(word for word in run.condition if word != AFTER)
+    return said if before else (*said, AFTER)
+
+
+@receiver(post_save, sender=Act)
+@receiver(post_save, sender=ActWithdrawal)
+def _runs_after_an_act(instance: Act | ActWithdrawal, **_: Any) -> None:
+    """An act on the card, or one taken back: which runs are after it is another question now."""
+    changed()
+    job = (instance.act if isinstance(instance, ActWithdrawal) else instance).job
+    if job.runs.filter(withdrawal=None).exists():
+        judge_again(job)
 
 
 def report_of(run: MemoryRun, edition: BoardEdition | None) -> Report:

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from uvrix.core.case.answer import answer
+from uvrix.core.case.words import entry_words
 from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.rows import Row
 from uvrix.shop.case.threads import Thread, threads
@@ -19,10 +20,16 @@ def gist(found: Thread) -> dict[str, Any]:
     told = answer(found.facts)
     return {
         "next": told["next"][:MOST_STEPS],
-        "causes": told["causes"][:MOST_CAUSES],
+        "causes": [suspected(found, one) for one in told["causes"][:MOST_CAUSES]],
         "power": told["power"],
         "owed": [_debt(found.rows[one["since"]], one) for one in told["owed"]],
     }
+
+
+def suspected(found: Thread, cause: Mapping[str, Any]) -> dict[str, Any]:
+    """A cause with the entries that it rests on, in words."""
+    entries = found.facts.entries
+    return {**cause, "evidence": [{"number": one, "words": entry_words(entries[one])} for one in cause["entries"]]}
 
 
 def _debt(row: Row, owed: Mapping[str, Any]) -> dict[str, Any]:

@@ -14,40 +14,15 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.case.answer import answer
-from uvrix.core.case.belief.weighing import CAUSES
-from uvrix.core.case.plan.words import DOES
 from uvrix.core.case.words import entry_words
 from uvrix.shop.accounts.models import User
+from uvrix.shop.case.answers import suspected
+from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.case.threads import Thread, thread
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.jobs.api import found_job
-from uvrix.shop.jobs.shapes import ROOMS
 
 STATES = ["passed", "failed", "open"]
-
-
-class CaseStepSerializer(serializers.Serializer[Any]):
-    """A step of the plan (case.md, `next[]`), as a sentence too."""
-
-    do = serializers.ChoiceField(choices=DOES)
-    target = serializers.CharField()
-    step = serializers.ChoiceField(choices=[room for room in ROOMS if room])
-    minutes = serializers.FloatField()
-    risk = serializers.FloatField()
-    gain = serializers.FloatField()
-    says = serializers.CharField()
-    why = serializers.CharField()
-
-
-class CauseSerializer(serializers.Serializer[Any]):
-    """What may be wrong; `entries` are the numbers of those that it rests on."""
-
-    cause = serializers.ChoiceField(choices=CAUSES)
-    designators = serializers.ListField(child=serializers.CharField())
-    chance = serializers.FloatField()
-    says = serializers.CharField()
-    why = serializers.ListField(child=serializers.CharField())
-    entries = serializers.ListField(child=serializers.IntegerField())
 
 
 class CaseEntrySerializer(serializers.Serializer[Any]):
@@ -131,7 +106,7 @@ def _case(found: Thread) -> dict[str, Any]:
     left = [f"{row.entry}: {refusal}" for row, refusal in found.left_out]
     return {
         "next": told["next"],
-        "causes": told["causes"],
+        "causes": [suspected(found, one) for one in told["causes"]],
         "blocks": told["power"]["blocks"],
         "owed": told["owed"],
         "checks": told["proof"]["checks"],

@@ -11,13 +11,13 @@ from rest_framework import serializers
 
 from uvrix.core.case.plan.words import DOES
 from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
+from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.jobs.queries import jobs, next_step, whole
 from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SmallBoardSerializer, small_board
 from uvrix.shop.look.queries import looked
 
 NEXT = ["wait", "fault", "closed", *DOES]
-ROOMS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
 
 
 class NextStepSerializer(serializers.Serializer[Any]):
@@ -152,17 +152,17 @@ class MeasuredSerializer(serializers.Serializer[Any]):
     rework = serializers.IntegerField()
 
 
-class MayBeSerializer(serializers.Serializer[Any]):
-    """What may be wrong, in a few words, with its chance."""
+class MindSerializer(serializers.Serializer[Any]):
+    """What to do next, and what may be wrong, best and likeliest first."""
 
-    says = serializers.CharField()
-    chance = serializers.FloatField()
+    next = CaseStepSerializer(many=True)
+    causes = CauseSerializer(many=True)
 
 
 class JobDetailSerializer(JobSerializer):
     """A job's page."""
 
-    may_be = MayBeSerializer(many=True)
+    mind = MindSerializer()
     lie = LieSerializer()
     located = LocatedSerializer(allow_null=True)
     mark = MarkSerializer(allow_null=True)
@@ -181,7 +181,7 @@ def job_json(job: Job) -> dict[str, Any]:
         "lie": {"side": job.lie_side, "turns": job.lie_turns},
         "located": job.located,
         "mark": asdict(now.mark) if now.mark else None,
-        "may_be": [{"says": one["says"], "chance": one["chance"]} for one in (job.told or {}).get("causes", ())],
+        "mind": MindSerializer(job.told or {"next": [], "causes": []}).data,
         "board": BoardModelSerializer(job.card.model).data,
         "opened_by": job.opened_by.shown_name,
         "looked": looked(job),

@@ -218,6 +218,7 @@ class JobReportSerializer(serializers.Serializer[Any]):
     removed = serializers.ListField(child=serializers.CharField())
     proof = serializers.ListField(child=serializers.ListField(child=serializers.CharField(allow_blank=True)))
     pairs = serializers.ListField(child=serializers.ListField(child=serializers.CharField(allow_blank=True)))
+    weak = serializers.ListField(child=serializers.CharField())
     handling = serializers.CharField(allow_blank=True)
     no_fix = serializers.CharField(allow_blank=True)
     warranty = serializers.CharField(allow_blank=True)

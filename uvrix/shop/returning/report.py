@@ -12,7 +12,7 @@ from html import escape
 from typing import Any, cast
 
 from uvrix.core.boards.views import Lie
-from uvrix.core.rework.acts import DOES, Do
+from uvrix.core.rework.acts import ACTS, DOES, PUTS_ON, TAKES_OFF, Do
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.paper import TEXT_FAMILY, pdf
@@ -48,6 +48,7 @@ class Report:
     removed: tuple[str, ...]
     proof: tuple[tuple[str, str, str], ...]
     pairs: tuple[tuple[str, str, str], ...]
+    weak: tuple[str, ...]
     handling: str
     no_fix: str
     warranty: str
@@ -56,6 +57,8 @@ class Report:
     sites: tuple[str, ...]
 
 
+# What an act that names no part is of.
+OF_ALL = {"bake": "The whole card", "write": "Firmware"}
 STATES = {"passed": "passed", "failed": "failed", "open": "not done", "refused": "not done"}
 
 
@@ -85,6 +88,7 @@ def report_of(job: Job) -> Report:
         removed,
         () if returned and returned.no_fix else tuple(checks),
         tuple(pairs),
+        tuple(dict.fromkeys(told.format(row.site) for row in rows if (told := ACTS[cast("Do", row.do)].told))),
         returned.handling if returned else "",
         returned.no_fix if returned else "",
         _day(job.warranty_until) if job.warranty_until else "",
@@ -98,7 +102,8 @@ def _done(rows: Sequence[Any]) -> list[str]:
     """Steps by place, each named once: "U16: removed, pads cleaned, placed"."""
     by_site: dict[str, list[str]] = {}
     for row in rows:
-        steps = by_site.setdefault(row.site or row.chip.rpartition("/")[2], [])
+        of_all = OF_ALL.get(row.do, row.chip.rpartition("/")[2])
+        steps = by_site.setdefault(row.site or of_all, [])
         words = DOES[cast("Do", row.do)]
         if words not in steps:
             steps.append(words)
@@ -110,6 +115,10 @@ def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str
     at = stock()
     fitted, removed = {}, {}
     for row in rows:
+        if row.do in PUTS_ON and not row.chip_in:
+            fitted[row.site] = Fitted(row.site, "another part of the shop's stock")
+        elif row.do in TAKES_OFF:
+            fitted.pop(row.site, None)
         if row.chip_in and row.chip_in != f"{job.card.serial}/{row.site}":
             life = at.lives.get(row.chip_in)
             if life and life.place.name == f"{job.card.serial}/{row.site}":
@@ -118,7 +127,7 @@ def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str
             life = at.lives.get(row.chip)
             if life and life.place.card != job.card.serial:
                 removed[row.site] = row.site
-    return tuple(fitted.values()), tuple(removed.values())
+    return tuple(fitted.values()), tuple(site for site in removed if site not in fitted)
 
 
 def _origin(label: str, facts: Any, condition: str) -> str:
@@ -152,7 +161,8 @@ def report_pdf(job: Job, shop: str) -> bytes:
         _section("Taken off and not put back", _list(said.removed)) if said.removed else "",
         _section("Proof", _table(("check", "result", "what was seen"), said.proof)) if said.proof else "",
         _section("Before and after", _table(("figure", "before", "after"), said.pairs)) if said.pairs else "",
-        _section("Weak points and handling", f"<p>{escape(said.handling)}</p>") if said.handling else "",
+        _section("Weak points and handling", _list([*said.weak, *filter(None, [said.handling])]))
+        if said.weak or said.handling else "",
         _section("Warranty and price", _list([one for one in (
             f"We stand by our work until {said.warranty}." if said.warranty else "No warranty.",
             f"Price: {said.price}" if said.price else "") if one])),

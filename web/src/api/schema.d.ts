@@ -4273,6 +4273,7 @@ export interface components {
             /** Format: double */
             gain: number;
             says: string;
+            means: string;
             why: string;
         };
         /**
@@ -4309,7 +4310,7 @@ export interface components {
          * @enum {string}
          */
         CaseStepDoEnum: "symptom" | "trial" | "tick" | "glow" | "lift-coil" | "fit-coil" | "unsolder-lead" | "remove" | "place" | "swap" | "reball" | "renew-joint" | "contact-repaired" | "cut-layers" | "cooler-off" | "cooler-on" | "draw" | "rung" | "run" | "mark" | "pads" | "write" | "draw-model" | "read" | "look" | "inject" | "power" | "proof" | "ask" | "return";
-        /** @description What may be wrong; `entries` are the numbers of those that it rests on. */
+        /** @description What may be wrong, and what it rests on. */
         Cause: {
             cause: components["schemas"]["CauseCauseEnum"];
             designators: string[];
@@ -4317,7 +4318,7 @@ export interface components {
             chance: number;
             says: string;
             why: string[];
-            entries: number[];
+            evidence: components["schemas"]["RestsOn"][];
         };
         /**
          * @description * `short` - short
@@ -5508,7 +5509,7 @@ export interface components {
             closed_at: string | null;
             next: components["schemas"]["NextStep"];
             runs: number;
-            may_be: components["schemas"]["MayBe"][];
+            mind: components["schemas"]["Mind"];
             lie: components["schemas"]["Lie"];
             located: components["schemas"]["Located"] | null;
             mark: components["schemas"]["Mark"] | null;
@@ -5566,6 +5567,7 @@ export interface components {
             removed: string[];
             proof: string[][];
             pairs: string[][];
+            weak: string[];
             handling: string;
             no_fix: string;
             warranty: string;
@@ -6030,12 +6032,6 @@ export interface components {
             sure: boolean;
             why: string[];
         };
-        /** @description What may be wrong, in a few words, with its chance. */
-        MayBe: {
-            says: string;
-            /** Format: double */
-            chance: number;
-        };
         /** @description How the card stands, and how much was read of it cold and powered. */
         Measured: {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
@@ -6119,6 +6115,11 @@ export interface components {
             high: number | null;
             /** Format: double */
             total: number;
+        };
+        /** @description What to do next, and what may be wrong, best and likeliest first. */
+        Mind: {
+            next: components["schemas"]["CaseStep"][];
+            causes: components["schemas"]["Cause"][];
         };
         /** @description Something that does not fit. */
         Misfit: {
@@ -7972,6 +7973,11 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description An entry that a cause rests on. */
+        RestsOn: {
+            number: number;
+            words: string;
         };
         /**
          * @description * `works` - works

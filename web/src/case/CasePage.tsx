@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { api, type Case, data, type JobDetail } from "../api/client";
+import { MayBeWrong, WhatNext } from "../job/Mind";
 import { StepPage } from "../job/StepPage";
 import { Loading, Trouble } from "../shared/states";
 import { TakeBack } from "../shared/TakeBack";
-import { moment, percent } from "../shared/words";
+import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
+
+const MOST = 5;
 
 /** The card's whole thread: what to do next, what may be wrong, and every entry with what voids it. */
 export function CasePage() {
@@ -23,8 +26,8 @@ function AtCase({ job }: { job: JobDetail }) {
   return (
     <div className="grid min-h-0 flex-1 lg:grid-cols-[1fr_1fr]">
       <div className="min-h-0 space-y-5 overflow-y-auto p-5" data-testid="case-says">
-        <Next job={job} found={found.data} />
-        <MayBe found={found.data} />
+        <WhatNext job={job} steps={found.data.next} />
+        <MayBeWrong job={job} causes={found.data.causes.slice(0, MOST)} />
         <Locked found={found.data} />
         <Lacking found={found.data} />
         {found.data.warnings.map((one) => (
@@ -35,76 +38,6 @@ function AtCase({ job }: { job: JobDetail }) {
       </div>
       <Entries job={job} found={found.data} />
     </div>
-  );
-}
-
-function Next({ job, found }: { job: JobDetail; found: Case }) {
-  const [first, ...rest] = found.next;
-  if (!first) return null;
-  return (
-    <section aria-labelledby="case-next">
-      <h2 id="case-next" className="text-lg font-bold">
-        What next
-      </h2>
-      <p className="border-l-8 border-next bg-next-wash px-4 py-2 text-lg">
-        <strong>{first.says}.</strong> {first.why}{" "}
-        <Link className="whitespace-nowrap underline" to={`/jobs/${job.number}/${first.step}`}>
-          Go there
-        </Link>
-      </p>
-      <ol>
-        {rest.map((one) => (
-          <li key={`${one.do} ${one.target}`} className="border-t border-rule py-1">
-            <Link className="font-bold underline" to={`/jobs/${job.number}/${one.step}`}>
-              {one.says}
-            </Link>{" "}
-            <span className="text-soft">{minutes(one.minutes)}.</span> {one.why}
-          </li>
-        ))}
-      </ol>
-    </section>
-  );
-}
-
-function minutes(many: number): string {
-  return many < 1 ? "half a minute" : `${Math.round(many)} min`;
-}
-
-const MOST = 5;
-
-function MayBe({ found }: { found: Case }) {
-  return (
-    <section aria-labelledby="case-causes">
-      <h2 id="case-causes" className="text-lg font-bold">
-        What may be wrong
-      </h2>
-      {found.causes.slice(0, MOST).map((one) => (
-        <details key={one.says} className="border-t border-rule py-1" data-testid="cause">
-          <summary className="cursor-pointer">
-            <span className="inline-block w-16 text-right font-mono">{percent(one.chance)}</span>{" "}
-            <strong>{one.says}</strong>
-          </summary>
-          <ul className="ml-20 list-disc">
-            {one.why.map((why) => (
-              <li key={why}>{why}</li>
-            ))}
-          </ul>
-          {one.entries.length > 0 && (
-            <p className="ml-20 text-soft">
-              By{" "}
-              {one.entries.map((number, at) => (
-                <span key={number}>
-                  {at > 0 && ", "}
-                  <Link className="underline" to={{ search: `?entry=${number}` }}>
-                    {found.entries[number]?.words ?? number}
-                  </Link>
-                </span>
-              ))}
-            </p>
-          )}
-        </details>
-      ))}
-    </section>
   );
 }
 

@@ -68,7 +68,7 @@ const LEAST = 0.05;
 
 /** What may be wrong, the likeliest first; the whole of it stands on the case's page. */
 function mayBe(job: JobDetail): string {
-  const known = job.may_be
+  const known = job.mind.causes
     .filter((one) => one.says !== "not known yet" && one.chance >= LEAST)
     .slice(0, MOST);
   if (known.length === 0) return "Nothing is suspected yet: the case";

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { JobDetail } from "../api/client";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Hypotheses } from "./Hypotheses";
+import { Mind } from "./Mind";
 import { Owed } from "./Owed";
 import type { Step } from "./StepLine";
 
@@ -20,6 +21,7 @@ export function WorkPanel({ job, step, children, foot }: WorkPanelProps) {
   return (
     <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
       <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
+        <Mind job={job} />
         {children}
         <Hypotheses job={job} step={step} mayWork={mayWork} />
         <Owed job={job} mayWork={mayWork} lead={session.data?.person?.role === "lead"} />

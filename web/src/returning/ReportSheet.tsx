@@ -62,7 +62,16 @@ export function ReportSheet({ number }: { number: number }) {
             )}
           </Part>
         )}
-        {said.handling && <Part title="Weak points and handling">{said.handling}</Part>}
+        {(said.weak.length > 0 || said.handling) && (
+          <Part title="Weak points and handling">
+            {said.weak.map((one) => (
+              <span key={one} className="block">
+                {one}
+              </span>
+            ))}
+            {said.handling}
+          </Part>
+        )}
         <Part title="Warranty and price">
           {said.warranty ? `We stand by our work until ${said.warranty}.` : "No warranty."}
           {said.price && ` Price: ${said.price}.`}

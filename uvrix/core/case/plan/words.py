@@ -86,3 +86,45 @@ def _read(step: Step) -> str:
     if step.across:
         return f"Read across {target}"
     return READ[quantity].format(target=target)
+
+
+# What either result of a step would mean; steps that are not named here change the card and tell nothing by themselves.
+MEANS: Mapping[str, str] = {
+    "symptom": "What fails says which of the steps comes first.",
+    "trial": "Gone with another {target}: the fault is there. Still there: the {target} is not it.",
+    "look": "Something seen is a cause at once, for every rail that hangs on it. Nothing: what shows is ruled out.",
+    "tick": "Whole: power is one fuse nearer. Open: the side behind it is read before a new one goes in.",
+    "glow": "Warm: the parts by the spot are the suspects. Cold: what was fed cannot warm it, and blames nobody.",
+    "inject": "Where it warms is the part. Cold: the current takes another way, or is too small to warm anything.",
+    "lift-coil": "The short stays on one side: it is on the rail or in the converter.",
+    "remove": "The rail reads right again: it was this part. Still low: it goes back on, and the next likeliest is it.",
+    "swap": "The fault is gone: it was this part. Unchanged: hardly this part any more.",
+    "reball": "A clean run: it was the joints. The same errors: the chip itself, or what feeds it.",
+    "renew-joint": "A clean run: it was the joint. The same: look further.",
+    "draw": "As other cards of the model: the supply side is sound. More or nothing: it says where to look.",
+    "rung": "The rung where it stops names what is still missing.",
+    "run": "Clean: the memory is sound by now. Errors: they name the chip. Refused: the recipe, or its supply.",
+    "mark": "Right: the chip is the one on the board. Wrong: the map is turned or counted from the other side.",
+    "pads": "Good: it can be put back. Torn: repaired, or the card is a donor.",
+    "proof": "Passed: one check fewer. Failed: back to the screen that it belongs to.",
+    "ask": "What the customer answers decides what is done.",
+    "draw-model": "Chips and rails get their names and places, on this card and on the next of its kind.",
+}
+READ_MEANS: Mapping[str, str] = {
+    "resistance": "Right: the rail is cleared, cold. Low: the hunt begins here, and an input keeps power locked.",
+    "diode": "As its fellows: the line is whole. Open or low: the joint, the chip or the line is it.",
+    "voltage": "There: everything before it works. Missing: what makes it, or what allows it, is the suspect.",
+    "frequency": "It swings: the clock is sound. Silent: the crystal, its supply, or the joints of what it feeds.",
+    "current": "As usual: nothing is fed that should not be. Too much or nothing: it says where to look.",
+}
+BETWEEN_MEANS = "As much as both to ground together: apart. Less: joined, and the stage between them is the suspect."
+ACROSS_MEANS = "Next to nothing: it is whole. More, or OL: it is sick or blown, and what is behind it is read first."
+
+
+def means(step: Step) -> str:
+    """What either result of a step would mean; empty where it tells nothing by itself."""
+    if step.do == "read":
+        if "/" in step.target:
+            return BETWEEN_MEANS
+        return ACROSS_MEANS if step.across else READ_MEANS[str(step.more.get("quantity", "resistance"))]
+    return MEANS.get(step.do, "").format(target=step.target)

@@ -1,0 +1,96 @@
+import { Link, useLocation } from "react-router";
+import type { JobDetail } from "../api/client";
+import { percent } from "../shared/words";
+
+type Step = JobDetail["mind"]["next"][number];
+type Cause = JobDetail["mind"]["causes"][number];
+
+const UNKNOWN = "not known yet";
+
+/** The one mind, at the same place on every step: what to do next, and what may be wrong. */
+export function Mind({ job }: { job: JobDetail }) {
+  if (job.closed_at || job.mind.next.length === 0) return null;
+  return (
+    <section aria-label="What next, and what may be wrong" className="space-y-1" data-testid="mind">
+      <WhatNext job={job} steps={job.mind.next} />
+      <MayBeWrong job={job} causes={job.mind.causes} />
+    </section>
+  );
+}
+
+/** The list of next steps, best first; each opens its reason and what either result would mean. */
+export function WhatNext({ job, steps }: { job: JobDetail; steps: readonly Step[] }) {
+  const [first, ...rest] = steps;
+  if (!first) return null;
+  return (
+    <details className="group" open data-testid="what-next">
+      <summary className="cursor-pointer text-lg font-bold">What next</summary>
+      <ol>
+        {[first, ...rest].map((one, at) => (
+          <li key={`${one.do} ${one.target}`}>
+            <details className={`border-l-8 pl-3 ${at === 0 ? "border-next bg-next-wash" : "border-rule"}`}>
+              <summary className="grid cursor-pointer grid-cols-[1fr_auto] items-baseline gap-3 py-0.5">
+                <span className={at === 0 ? "font-bold" : ""}>{one.says}</span>
+                <span className="whitespace-nowrap text-soft">{minutes(one.minutes)}</span>
+              </summary>
+              <p>{one.why}</p>
+              {one.means && <p className="text-soft">{one.means}</p>}
+              <StepLink job={job} step={one} />
+            </details>
+          </li>
+        ))}
+      </ol>
+    </details>
+  );
+}
+
+/** To the screen where a step is done, unless it is this one. */
+function StepLink({ job, step }: { job: JobDetail; step: Step }) {
+  const here = useLocation().pathname.startsWith(`/jobs/${job.number}/${step.step}`);
+  if (here) return null;
+  return (
+    <Link className="button-plain -ml-2" to={`/jobs/${job.number}/${step.step}`}>
+      Go to {step.step[0]?.toUpperCase()}
+      {step.step.slice(1)}
+    </Link>
+  );
+}
+
+/** What may be wrong, likeliest first; each opens what speaks for it, entry by entry. */
+export function MayBeWrong({ job, causes }: { job: JobDetail; causes: readonly Cause[] }) {
+  const likeliest = causes.find((one) => one.says !== UNKNOWN);
+  return (
+    <details data-testid="may-be-wrong">
+      <summary className="cursor-pointer text-lg font-bold">
+        What may be wrong{" "}
+        <span className="font-normal text-base text-soft">
+          {likeliest ? `${likeliest.says}, ${percent(likeliest.chance)}` : "nothing is suspected yet"}
+        </span>
+      </summary>
+      {causes.map((one) => (
+        <details key={one.says} className="border-t border-rule py-0.5" data-testid="cause">
+          <summary className="cursor-pointer">
+            <span className="inline-block w-14 text-right font-mono">{percent(one.chance)}</span>{" "}
+            <strong>{one.says}</strong>
+          </summary>
+          <ul className="ml-16 list-disc">
+            {one.why.map((why) => (
+              <li key={why}>{why}</li>
+            ))}
+            {one.evidence.map((entry) => (
+              <li key={entry.number} className="text-soft">
+                <Link className="underline" to={`/jobs/${job.number}/case?entry=${entry.number}`}>
+                  {entry.words}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </details>
+      ))}
+    </details>
+  );
+}
+
+function minutes(many: number): string {
+  return many < 1 ? "half a minute" : `${Math.round(many)} min`;
+}
