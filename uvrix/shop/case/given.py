@@ -1,4 +1,4 @@
-"""What steps give to a card's case beside its rows: named points, good cards, the draw at rest, the shop's school."""
+"""What steps give to a card's case beside its rows: named points, good cards, the draw at rest, what the shop knows."""
 
 from __future__ import annotations
 
@@ -9,10 +9,10 @@ from typing import Any, Literal, TypeVar
 from django.db.models import Model
 
 from uvrix.core.case.rails import GoodCards
-from uvrix.core.case.shop import School
+from uvrix.core.case.shop import Shop
 from uvrix.shop.jobs.models import Job
 
-Asked = Literal["points", "good", "idle", "school"]
+Asked = Literal["points", "good", "idle", "school", "lots", "past", "worth"]
 Giver = TypeVar("Giver", bound=Callable[..., Any])
 _GIVERS: dict[Asked, Callable[..., Any]] = {}
 # Rows of these change the answer of every job.
@@ -45,7 +45,7 @@ def given(job: Job, *, drawn: bool) -> Given:
     return Given(tuple(names), _GIVERS["good"](job), _GIVERS["idle"](job) if drawn else None)
 
 
-def school() -> School:
-    """Whether this shop reballs first or replaces at once."""
-    found: School = _GIVERS["school"]()
-    return found
+def shop_beside(job: Job) -> Shop:
+    """What the shop knows beside a card: its lots, past cards of the model, the school, what the repair may cost."""
+    lots, past, school, worth = (_GIVERS[what](job) for what in ("lots", "past", "school", "worth"))
+    return Shop(tuple(lots), tuple(past), school, worth)

@@ -15,11 +15,10 @@ from uvrix.core.case.case_file import case_document, entries_that_fit
 from uvrix.core.case.entries import Case
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.names import Names
-from uvrix.core.case.shop import Shop
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.report import Channels, Report
 from uvrix.core.memory.stored import report_from_json
-from uvrix.shop.case.given import given, school
+from uvrix.shop.case.given import given, shop_beside
 from uvrix.shop.case.rows import Row, changes, gather
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel, FamilyEdition
@@ -81,11 +80,10 @@ def thread(job: Job) -> Thread:
 def threads(jobs: Sequence[Job]) -> dict[int, Thread]:
     """The threads of some jobs; rows of one kind are read for all of them at once."""
     rows = gather([job.pk for job in jobs])
-    shop = Shop(school=school())
-    return {job.pk: _thread(job, rows[job.pk], shop) for job in jobs}
+    return {job.pk: _thread(job, rows[job.pk]) for job in jobs}
 
 
-def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
+def _thread(job: Job, rows: Sequence[Row]) -> Thread:
     known = given(job, drawn=any("draw" in row.entry for row in rows))
     board = case_board(job.card.model)
     reports = {row.key: row.report for row in rows if row.report}
@@ -100,7 +98,7 @@ def _thread(job: Job, rows: Sequence[Row], shop: Shop) -> Thread:
     kept = tuple(row for place, row in enumerate(rows) if place not in refused)
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
     case = Case(board.id if board else None, tuple(entries))
-    return Thread(Facts(case, board, shop=shop, good=known.good, idle=known.idle), names, kept, left)
+    return Thread(Facts(case, board, shop=shop_beside(job), good=known.good, idle=known.idle), names, kept, left)
 
 
 def case_board(model: BoardModel) -> Board | None:

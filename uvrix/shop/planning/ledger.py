@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from uvrix.core.case.shop import School
 from uvrix.shop.case.given import gives
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.planning.models import HabitsEdition
 from uvrix.shop.planning.queries import shop_habits
 
@@ -14,6 +15,6 @@ SCHOOLS: Mapping[str, School] = {"reball-first": "reball-first", "replace-at-onc
 
 
 @gives("school", HabitsEdition)
-def school() -> School:
+def school(_: Job) -> School:
     """Whether the shop reballs first or replaces at once."""
     return SCHOOLS.get(shop_habits().school, "reball-first")

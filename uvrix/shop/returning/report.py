@@ -127,7 +127,7 @@ def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str
             life = at.lives.get(row.chip)
             if life and life.place.card != job.card.serial:
                 removed[row.site] = row.site
-    return tuple(fitted.values()), tuple(site for site in removed if site not in fitted)
+    return tuple(fitted.values()), tuple(removed.values())
 
 
 def _origin(label: str, facts: Any, condition: str) -> str:

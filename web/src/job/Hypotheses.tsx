@@ -46,7 +46,7 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
   return (
     <section aria-labelledby="hypotheses-title" data-testid="hypotheses">
       <h3 id="hypotheses-title" className="text-lg font-bold">
-        What may be behind it
+        From the watchlist and past cards
       </h3>
       {found.data.length === 0 && (
         <p className="text-soft">

@@ -5,6 +5,8 @@ import { percent } from "../shared/words";
 type Step = JobDetail["mind"]["next"][number];
 type Cause = JobDetail["mind"]["causes"][number];
 
+// So many lines beside a board; the case has them all.
+const MOST = 3;
 const UNKNOWN = "not known yet";
 
 /** The one mind, at the same place on every step: what to do next, and what may be wrong. */
@@ -12,7 +14,7 @@ export function Mind({ job }: { job: JobDetail }) {
   if (job.closed_at || job.mind.next.length === 0) return null;
   return (
     <section aria-label="What next, and what may be wrong" className="space-y-1" data-testid="mind">
-      <WhatNext job={job} steps={job.mind.next} />
+      <WhatNext job={job} steps={job.mind.next.slice(0, MOST)} />
       <MayBeWrong job={job} causes={job.mind.causes} />
     </section>
   );

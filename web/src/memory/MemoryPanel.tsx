@@ -69,7 +69,7 @@ export function MemoryPanel(props: PanelProps) {
       )}
       {props.runsPending && <Loading what="Reading the runs" />}
       {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
-      {located && !run && <NextActions job={job} mayWork={mayWork} first={job.next.room === "rework"} />}
+      {located && !run && <NextActions job={job} mayWork={mayWork} />}
       {refusal && recipes}
       {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
       {located && shape && (

@@ -9,15 +9,13 @@ import { PhotographFirst } from "./PhotographFirst";
 interface NextActionsProps {
   job: JobDetail;
   mayWork: boolean;
-  /** whether the first of them is the next thing to do, with nothing before it */
-  first: boolean;
 }
 
 const LIFTS = ["reball", "replace", "lift-core"];
 const ON_CHIPS = ["measure-lines", "reball", "replace", "check-supply"];
 
-/** What to try next, best first: chance, minutes, risk, the reason, what each result would settle; then what came of it. */
-export function NextActions({ job, mayWork, first }: NextActionsProps) {
+/** What can be tried about the finding: chance, minutes, risk, what each result would settle; then what came of it. */
+export function NextActions({ job, mayWork }: NextActionsProps) {
   const [open, setOpen] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
@@ -51,25 +49,21 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
   return (
     <section aria-labelledby="next-title" data-testid="next-actions">
       <h3 id="next-title" className="flex items-baseline gap-3 text-lg font-bold">
-        What to try next
+        What each try would settle
         <Link className="button-plain ml-auto text-base font-normal" to="/library/habits">
           times and chances
         </Link>
       </h3>
       <p className="text-soft">bars: chance for an hour of minutes and risk</p>
       <ol>
-        {plan.data.actions.map((action, number) => (
-          <li
-            key={action.do}
-            className={`border-l-8 py-1 pl-3 ${number === 0 && first ? "border-next" : "border-rule"}`}
-          >
+        {plan.data.actions.map((action) => (
+          <li key={action.do} className="border-l-8 border-rule py-1 pl-3">
             <button
               type="button"
               aria-expanded={open === action.do}
-              className="grid w-full grid-cols-[1.5rem_1fr_auto] items-center gap-x-3 text-left"
+              className="grid w-full grid-cols-[1fr_auto] items-center gap-x-3 text-left"
               onClick={() => setOpen(open === action.do ? null : action.do)}
             >
-              <span className="font-mono text-xl font-bold">{number + 1}</span>
               <strong>
                 {ACTIONS[action.do] ?? action.do}
                 {ON_CHIPS.includes(action.do) &&
@@ -79,7 +73,7 @@ export function NextActions({ job, mayWork, first }: NextActionsProps) {
                 {action.repair ? "cures" : "settles"} {action.chance.toFixed(2)}, {action.minutes} min
               </span>
               <span
-                className="col-start-2 col-end-4 mt-0.5 block h-1.5 rounded bg-rule"
+                className="col-span-2 mt-0.5 block h-1.5 rounded bg-rule"
                 title={`${action.per_hour.toFixed(2)} for an hour of its minutes and risk`}
               >
                 <span

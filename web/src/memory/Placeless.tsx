@@ -63,7 +63,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
           </p>
         )}
         {located && <Totals located={located} />}
-        {located && <NextActions job={job} mayWork={mayWork} first={false} />}
+        {located && <NextActions job={job} mayWork={mayWork} />}
         {runs.length > 0 && (
           <p className="text-soft">
             {runs.map((run) => `${run.number} ${run.condition.join(", ") || "no condition"}`).join("; ")}

@@ -92,8 +92,13 @@ interface NextProps {
 function Next({ step, job, shorts, hunting, choose, mayWork }: NextProps) {
   const pair = shorts.proofs.find((one) => one.designator === step.target)?.pair;
   const point = shorts.feeds.find((one) => one.rail === step.target)?.point || step.target;
+  // the hunt goes first only where the one list says so
+  const first = job.mind.next[0]?.step === "ohms";
   return (
-    <section className="border-l-8 border-next bg-next-wash px-4 py-3" data-testid="hunt-step">
+    <section
+      className={`border-l-8 px-4 py-3 ${first ? "border-next bg-next-wash" : "border-edge"}`}
+      data-testid="hunt-step"
+    >
       <p className="text-lg font-bold">{step.says}</p>
       {mayWork && step.do === "prove" && pair && (
         <button type="button" className="button mt-2" onClick={() => choose(pair)}>

@@ -116,7 +116,7 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
       {volts.next.length > 0 && (
         <section aria-labelledby="next-title">
           <h3 id="next-title" className="font-bold text-lg">
-            Probe next, by what it tells for its minutes
+            What each probe would tell, for its minutes
           </h3>
           <ol aria-label="Probes">
             {volts.next.slice(0, MOST).map((one) => (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from uvrix.core.case.belief.ladder import ladder, trial
 from uvrix.core.case.belief.memory import memory
+from uvrix.core.case.belief.past import weighed_by_past
 from uvrix.core.case.belief.seen import fuse, seen
 from uvrix.core.case.belief.shorts import short
 from uvrix.core.case.belief.start_up import start_up
@@ -51,7 +52,7 @@ def strands(facts: Facts) -> list[Strand]:
         "ladder": ladder(facts),
         "trial": trial(facts),
     }
-    found = [strand for name in STRANDS if (strand := made[name])]
+    found = [weighed_by_past(facts, strand) for name in STRANDS if (strand := made[name])]
     if found and all(strand.name in {"ladder", "trial", "seen"} for strand in found):
         return found
     # what was seen counts within the strand that it touches; how far it comes says nothing beside a deeper strand

@@ -1,0 +1,51 @@
+"""Past cards: how often a cause was proven on cards of this model with this symptom."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from uvrix.core.case.belief.weighing import Cause, Strand
+from uvrix.core.case.facts import Facts
+from uvrix.core.case.shop import PastCause
+
+# A past card counts as one beside so many that nobody has seen, of which a quarter would have had the cause; and it
+# moves a cause by no more than this, since what was measured of the card itself says more.
+UNSEEN_CARDS, UNSEEN_SHARE, MOST_TIMES = 4.0, 0.25, 4.0
+
+
+def weighed_by_past(facts: Facts, strand: Strand) -> Strand:
+    """A strand with its causes weighed by what past cards had; what is unexplained stays."""
+    known = [one for one in facts.shop.past if one.of and _alike(facts, one)]
+    if not known:
+        return strand
+    weighed = [_weighed(cause, [one for one in known if _same(one, cause)]) for cause in strand.causes]
+    whole = sum(cause.chance for cause in weighed)
+    explained = sum(cause.chance for cause in strand.causes)
+    if whole <= 0:
+        return strand
+    scaled = (replace(cause, chance=cause.chance * explained / whole) for cause in weighed)
+    return Strand(strand.name, tuple(sorted(scaled, key=lambda cause: -cause.chance)), strand.unexplained)
+
+
+def times(past: PastCause) -> float:
+    """How many times likelier a cause is than nobody knowing of a card that had it."""
+    share = (past.had + UNSEEN_CARDS * UNSEEN_SHARE) / (past.of + UNSEEN_CARDS)
+    return min(MOST_TIMES, max(1 / MOST_TIMES, share / UNSEEN_SHARE))
+
+
+def _alike(facts: Facts, past: PastCause) -> bool:
+    model = facts.case.board or ""
+    return past.model in {"", model} and (not past.symptoms or bool(past.symptoms & set(facts.symptoms)))
+
+
+def _same(past: PastCause, cause: Cause) -> bool:
+    return past.cause == cause.cause and (not past.designators or set(past.designators) == set(cause.designators))
+
+
+def _weighed(cause: Cause, known: list[PastCause]) -> Cause:
+    for past in known:
+        where = "of this model" if past.model else "here"
+        which = " with this symptom" if past.symptoms else ""
+        why = f"{past.had} of {past.of} cards {where}{which} had it."
+        cause = replace(cause, chance=cause.chance * times(past), why=(*cause.why, why))
+    return cause
