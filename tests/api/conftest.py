@@ -13,8 +13,9 @@ from django.db import close_old_connections
 from PIL import Image
 from rest_framework.test import APIClient
 
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import SignedInSession
+from uvrix.shop.config.roles import Role
 from uvrix.shop.config.wsgi import application
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board

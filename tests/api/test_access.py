@@ -84,6 +84,8 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/rework", "POST"): BENCH,
     ("jobs/<int:number>/rework/before", "GET"): ALL,
     ("acts/<uuid:act>/withdrawal", "POST"): BENCH,
+    ("jobs/<int:number>/declared-parts", "GET"): ALL,
+    ("jobs/<int:number>/declared-parts", "POST"): BENCH,
     ("jobs/<int:number>/lots", "POST"): BENCH,
     ("jobs/<int:number>/proof", "GET"): ALL,
     ("jobs/<int:number>/proof/logs", "POST"): BENCH,

@@ -20,10 +20,11 @@ from rest_framework.test import APIClient
 
 from tests.api.conftest import BOARDS, PNG, close_files
 from uvrix.core.errors import Refusal
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import User
 from uvrix.shop.archive.graph import models_of_a_job, rows_of_job, shop_models
 from uvrix.shop.archive.reading import Archive, import_job, restore
 from uvrix.shop.archive.writing import cell, write_job, write_shop
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import Customer, Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board

@@ -12,7 +12,6 @@ from django.db import connection
 
 from tests.api.conftest import BOARDS, PNG, SAMPLES
 from uvrix.core.memory.typed import TypedRow
-from uvrix.shop.accounts.models import Role
 from uvrix.shop.arrive.models import Intake, Trial
 from uvrix.shop.arrive.services import NewIntake, NewTrial, enter_trial, take_in
 from uvrix.shop.bench.models import ChipMark, MemoryRun
@@ -20,6 +19,7 @@ from uvrix.shop.bench.services import DroppedReport, NewMark, TypedTable, add_ru
 from uvrix.shop.clock.models import ClockSpan
 from uvrix.shop.clock.services import start_clock
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, change_job, open_job
 from uvrix.shop.library.models import BoardModel

@@ -12,11 +12,11 @@ import pytest
 from tests.api.conftest import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.core.readings.notation import UNIT
-from uvrix.shop.accounts.models import Role
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.rows import SOURCES, gather
 from uvrix.shop.case.threads import thread
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.services import import_known
 

@@ -8,7 +8,7 @@ from uuid import uuid4
 import pytest
 from django.db import connection
 
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.customers import customer_for
 from uvrix.shop.jobs.models import Customer, Job, JobCustomer
 from uvrix.shop.offers.services import make_link

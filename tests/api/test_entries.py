@@ -6,7 +6,7 @@ from uuid import uuid4
 
 import pytest
 
-from uvrix.shop.jobs.models import EntrySeen
+from uvrix.shop.accounts.models import EntrySeen
 
 BODIES = [
     ("timeline", {"text": "First."}, {"text": "Second."}),

@@ -8,7 +8,7 @@ import pytest
 
 from tests.api.conftest import PNG, ROOT
 from tests.api.test_ohms import click, power, read
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_package, name_unknown_board
 

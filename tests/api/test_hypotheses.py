@@ -6,8 +6,8 @@ from uuid import uuid4
 
 import pytest
 
-from uvrix.shop.accounts.models import Role
 from uvrix.shop.arrive.services import NewSymptom, say_symptom
+from uvrix.shop.config.roles import Role
 from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.services import NewJob, open_job
 

@@ -8,9 +8,10 @@ from uuid import uuid4
 import pytest
 
 from tests.api.conftest import BOARDS
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import User
 from uvrix.shop.accounts.services import invite
 from uvrix.shop.bench.models import ChipMark
+from uvrix.shop.config.roles import Role
 from uvrix.shop.demo.shop import JOBS, PEOPLE
 from uvrix.shop.jobs.models import Job
 

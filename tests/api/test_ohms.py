@@ -10,7 +10,7 @@ import pytest
 from tests.api.conftest import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.photograph import photograph_from
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board, name_unknown_board
 from uvrix.shop.ohms.models import KnownReading

@@ -6,7 +6,7 @@ from uuid import uuid4
 
 import pytest
 
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 
 STEPS = [

@@ -15,7 +15,7 @@ from tests.api.conftest import BOARDS, close_files
 from tests.api.test_rework import do, lift
 from tests.core.proving.test_steady import heated
 from uvrix.core.proving.protocol import USUAL
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_package

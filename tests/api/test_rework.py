@@ -11,8 +11,8 @@ from django.utils import timezone
 
 from tests.api.conftest import BOARDS
 from uvrix.core.rework.image_file import made_image
-from uvrix.shop.accounts.models import Role
 from uvrix.shop.acts.models import Act
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_package
 from uvrix.shop.rework.models import CautionSeen

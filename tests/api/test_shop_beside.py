@@ -8,8 +8,8 @@ import pytest
 from django.utils import timezone
 
 from tests.api.test_stock import move
-from uvrix.shop.accounts.models import Role
 from uvrix.shop.case.given import shop_beside
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.returning.models import Return
 

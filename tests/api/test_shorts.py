@@ -11,7 +11,7 @@ from PIL import Image
 from tests.api.conftest import BOARDS, PNG
 from uvrix.core.boards.document import read_board
 from uvrix.core.virtual.card import Spot
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.ohms.models import KnownReading
 from uvrix.shop.ohms.services import import_known

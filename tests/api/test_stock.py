@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from tests.api.conftest import BOARDS
 from tests.api.test_rework import LIFT, do, lift, pin1
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_package
 from uvrix.shop.stock.models import StockMove

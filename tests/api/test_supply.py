@@ -15,7 +15,7 @@ from django.utils import timezone
 from tests.api.test_ohms import power, read
 from tests.api.test_volts import at, volts
 from tests.conftest import THOROUGH
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.ohms.models import Meter, Sweep

@@ -104,3 +104,52 @@ def test_a_wrong_act_that_others_rest_on_names_them(technician, bench):
     refused = technician.post(f"/api/v1/acts/{first}/withdrawal", {"reason": "wrong"})
     assert refused.json()["code"] == "built-upon"
     assert "C116 placed" in refused.json()["detail"]
+
+
+def test_a_name_that_the_model_lacks_is_declared_once_and_then_known_to_every_screen(technician, job, bench):
+    refused = bench("rework", do="renew-joint", site="U999")
+    assert (refused.status_code, refused.json()["code"]) == (422, "unknown-part")
+    assert bench("declared-parts", designator="u14").json()["code"] == "known-part"
+    body = {"designator": "U999", "kind": "gate", "side": "back", "x_mm": 40.0, "y_mm": 20.0}
+    assert bench("declared-parts", **body).status_code == 201
+    assert bench("declared-parts", designator="U 999").json()["code"] == "known-part", "spaces make no other part"
+    assert bench("rework", do="renew-joint", site="u999").json()["events"][-1]["site"] == "U999"
+    case = technician.get(f"/api/v1/jobs/{job.pk}/case").json()
+    assert [one["words"] for one in case["entries"] if one["act"]] == ["U999 had its joint renewed"]
+    assert technician.get(f"/api/v1/jobs/{job.pk}/declared-parts").json()[0]["kind"] == "gate"
+
+
+def test_case_and_spaces_do_not_make_another_part(bench):
+    assert bench("rework", do="remove", site="u 14", no_photo="at hand", pin1="upper left").status_code == 201
+    again = bench("rework", do="remove", site="U14", no_photo="at hand", pin1="upper left")
+    assert "U14 empty" in again.json()["detail"]
+
+
+def test_a_part_from_a_drawer_goes_down_by_one_and_its_label_stays(technician, bench):
+    facts = {"kind": "small", "part": "capacitor", "value": "100 nF"}
+    made = technician.post("/api/v1/stock/parts", {"id": str(uuid4()), "label": "BAG-1", "facts": facts, "base": 0})
+    assert made.status_code in {200, 201}, made.content
+    technician.post(
+        "/api/v1/stock/moves", {"id": str(uuid4()), "label": "BAG-1", "do": "received", "to": "tray 1", "amount": 2}
+    )
+    for site in ("C116", "C115"):
+        bench("taken-off", part=site)
+        put = bench("rework", do="place", site=site, chip_in="BAG-1", despite="the only one here")
+        assert put.status_code == 201, put.content
+        assert put.json()["events"][-1]["drawer"] == "BAG-1"
+    life = technician.get("/api/v1/stock/life", {"label": "BAG-1"}).json()
+    assert (life["part"]["amount"], life["part"]["where"]) == (0, "in tray 1")
+    bench("taken-off", part="C114")
+    empty = bench("rework", do="place", site="C114", chip_in="BAG-1", despite="the only one here")
+    assert "no piece of BAG-1 left" in empty.json()["detail"]
+
+
+def test_an_oven_is_a_cycle_for_every_place_and_the_customer_is_told(technician, job, bench):
+    assert bench("rework", do="bake", site="U14", minutes=6).status_code == 201
+    found = technician.get(f"/api/v1/jobs/{job.pk}/rework").json()
+    assert found["events"][-1]["site"] == "", "it is of the whole card"
+    assert {one["cycles"] for one in found["sites"]} == {1}
+    assert {one["chip_cycles"] for one in found["sites"] if one["chip"]} == {1}
+    report = technician.get(f"/api/v1/jobs/{job.pk}/report").json()
+    assert report["done"] == ["The whole card: reflowed in an oven."]
+    assert "every part of it" in report["weak"][0]

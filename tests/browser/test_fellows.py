@@ -76,7 +76,7 @@ def test_a_chips_data_lines_are_probed_on_the_turned_map_and_lifting_is_answered
     for ball in FIRST:
         enter(page, volts(off, "U15", ball, alone=True))
     expect(odd.locator("[data-answer=chip]")).to_contain_text("replace it")
-    expect(page.get_by_test_id("owed").get_by_text("U15 lifted to be measured: put it back.")).to_be_visible()
+    expect(page.get_by_test_id("owed").get_by_text("U15 is off: fit it again, or a good one.")).to_be_visible()
     bench.nothing_cut()
     bench.page_stands_still()
 
@@ -107,7 +107,7 @@ def test_a_torn_contact_is_recorded_and_the_width_follows(bench):
     bench.nothing_cut()
     # it stands among what was seen, and can be taken back from either place
     bench.go(f"{address}/look")
-    expect(page.get_by_text("Torn contact").first).to_be_visible()
+    expect(page.get_by_text("Torn contact").filter(visible=True).first).to_be_visible()
     bench.go(f"{address}/ohms/slot")
     page.locator("[data-contact=B41]").click()
     page.get_by_role("button", name="B41 is not torn").click()

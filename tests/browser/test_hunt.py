@@ -103,7 +103,7 @@ def test_a_partial_short_is_found_hands_free_and_power_unlocks_at_the_end(bench)
         press_the_pedal(page)
         expect(page.get_by_test_id("said")).to_contain_text("within")
         expect(page.get_by_text("The short left with C116.")).to_be_visible()
-        expect(page.get_by_test_id("owed")).to_contain_text("C116 is off, taken off for a short: fit a good one.")
+        expect(page.get_by_test_id("owed")).to_contain_text("C116 is off: fit it again, or a good one.")
 
         # every fuse on the route reads good: none is to be ticked besides
         page.get_by_role("link", name="Power", exact=True).click()

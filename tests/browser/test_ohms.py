@@ -168,7 +168,7 @@ def test_a_lifted_coil_is_of_one_reading_and_stays_owed_the_card_stays_warm(benc
     field.get_by_label("value").fill("1k45")
     page.keyboard.press("Enter")
     expect(page.get_by_test_id("said")).to_contain_text("L5")
-    expect(owed).to_contain_text("L5: coil lifted, to be refitted.")
+    expect(owed).to_contain_text("L5 is lifted: fit it again.")
     expect(field.get_by_role("heading")).not_to_have_text("L5")
     expect(field.get_by_label("warm")).to_be_checked()
     expect(field.get_by_label("coil lifted")).not_to_be_checked()

@@ -20,7 +20,7 @@ import pytest
 from uvrix.launch import templates
 from uvrix.launch.cluster import Cluster, free_port, port_is_free
 from uvrix.launch.start import wait_until_ready
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 
 ROOT = Path(__file__).parents[2]
 

@@ -14,7 +14,8 @@ from django.db import connection
 from rest_framework.test import APIClient
 
 from tests.api.conftest import BOARDS
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
 

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
+from uvrix.core.rework.acts import HEATS
 from uvrix.core.rework.events import Event, Ledger, check, original, replay
 from uvrix.core.stock.life import (
     Happening,
@@ -213,6 +214,22 @@ def test_pieces_are_counted():
         ]
     )
     assert (life["B"].amount, life["C"].amount) == (300, None)
+
+
+def test_a_drawer_gives_one_piece_at_a_time_and_its_label_stays():
+    took = [Happening(at(n), "place", card="K1", site=f"U{n}", id=str(n), drawer="BAG") for n in (2, 3)]
+    found = lives([move(1, "received", "BAG", amount=10), *took])["BAG"]
+    assert found.amount == 8
+    assert found.place.kind != "card"
+    assert [step.words for step in found.steps[1:]] == [f"one of it placed on {site} of K1" for site in ("U2", "U3")]
+
+
+def test_an_oven_is_a_cycle_for_every_part_that_was_on_the_card():
+    there, loose = original("K1", "U1"), original("K2", "U1")
+    before = [rework(1, "renew-joint", "K1"), rework(2, "remove", "K2")]
+    found = lives([*before, Happening(at(3), "bake", card="K1", id="3")])
+    assert found[there].cycles == HEATS["renew-joint"].chip + 1
+    assert found[loose].cycles == HEATS["remove"].chip
 
 
 def test_an_empty_ledger_and_no_events_agree():

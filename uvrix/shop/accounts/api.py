@@ -14,9 +14,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import User
 from uvrix.shop.accounts.services import accept_invitation, sign_in
 from uvrix.shop.config.access import EVERYONE, PUBLIC
+from uvrix.shop.config.roles import Role
 
 
 class PersonSerializer(serializers.ModelSerializer[User]):

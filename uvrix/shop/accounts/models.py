@@ -4,14 +4,9 @@ from __future__ import annotations
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+from django.db.models.functions import Now
 
-
-class Role(models.TextChoices):
-    """What a person may do (docs/decisions/roles.md)."""
-
-    TECHNICIAN = "technician"
-    FRONT_DESK = "front-desk"
-    LEAD = "lead"
+from uvrix.shop.config.roles import Role
 
 
 class User(AbstractUser):
@@ -45,3 +40,14 @@ class Invitation(models.Model):
     made_at = models.DateTimeField(auto_now_add=True)
     expires_at = models.DateTimeField()
     accepted_by = models.OneToOneField(User, null=True, on_delete=models.PROTECT, related_name="invitation")
+
+
+class EntrySeen(models.Model):
+    """What an entry's id was used for, as a hash of address and body: another body is not dropped in silence."""
+
+    id = models.UUIDField(primary_key=True)
+    digest = models.BinaryField()
+    at = models.DateTimeField(db_default=Now(), db_index=True)
+
+    class Meta:
+        db_table = "jobs_entryseen"  # where it was kept at first

@@ -15,7 +15,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.shop.accounts.models import AccountEvent, Role, User
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.models import AccountEvent, User
 from uvrix.shop.accounts.services import (
     INVITATION_DAYS,
     change_password,
@@ -25,7 +26,7 @@ from uvrix.shop.accounts.services import (
     open_sessions,
 )
 from uvrix.shop.config.access import EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
+from uvrix.shop.config.roles import Role
 
 MOST_EVENTS = 100
 

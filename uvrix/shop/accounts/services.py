@@ -15,8 +15,9 @@ from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
-from uvrix.shop.accounts.models import AccountEvent, Invitation, Role, User
+from uvrix.shop.accounts.models import AccountEvent, Invitation, User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.roles import Role
 
 INVITATION_DAYS = 7
 

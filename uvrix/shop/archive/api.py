@@ -15,10 +15,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.archive.reading import Archive, import_job
 from uvrix.shop.archive.writing import CHUNK, write_job, write_shop
 from uvrix.shop.config.access import EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of
 from uvrix.shop.jobs.api import found_job
 
 ZIP = {(200, "application/zip"): OpenApiTypes.BINARY}

@@ -26,6 +26,7 @@ from django.db import DatabaseError, connection, models, transaction
 from uvrix.core.errors import Refusal, quoted
 from uvrix.shop.archive.elsewhere import HASH, LONGEST_LINE, MOST_LINES, check_sizes, check_values, fits, named_in
 from uvrix.shop.archive.graph import models_of_a_job, shop_models
+from uvrix.shop.archive.older import OLDER, translated
 from uvrix.shop.archive.writing import FORMAT, VERSION
 from uvrix.shop.bench.services import judge_again
 from uvrix.shop.config.contents import is_whole, save
@@ -97,18 +98,32 @@ class Archive:
         """Every row, model by model, in an order in which most of what is pointed at comes first."""
         known = {model._meta.label_lower: model for model in shop_models()}
         given = {name.removeprefix("rows/").removesuffix(".jsonl") for name in self.hashes if name.startswith("rows/")}
-        if unknown := sorted(given - set(known)):
+        if unknown := sorted(given - set(known) - set(OLDER)):
             raise Refusal(f"rows/{unknown[0]}", f"rows of {quoted(unknown[0])}", "rows of a model of this version")
-        for label, model in known.items():
-            if label not in given:
-                continue
-            with self.zip.open(f"rows/{label}.jsonl") as lines:
-                number = 0
-                while line := lines.readline(LONGEST_LINE + 1):
-                    number += 1
-                    if len(line) > LONGEST_LINE:
-                        raise Refusal(f"rows/{label}.jsonl:{number}", "a longer line", f"at most {LONGEST_LINE} bytes")
-                    yield _entry(model, line, f"rows/{label}.jsonl:{number}")
+        pictures: dict[str, str] = {}
+        # those of an older version after all that they point at
+        for label in [*(label for label in known if label in given), *sorted(given - set(known))]:
+            for place, key, fields in self._lines(label):
+                if label == "look.jobphotograph":
+                    pictures[str(key)] = str(fields.get("picture"))
+                for now, own, kept in translated(label, key, fields, pictures):
+                    yield _entry(known[now], own, kept, place)
+
+    def _lines(self, label: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:
+        """The rows of a model as they stand in the archive, each with its place."""
+        with self.zip.open(f"rows/{label}.jsonl") as lines:
+            number = 0
+            while line := lines.readline(LONGEST_LINE + 1):
+                number += 1
+                place = f"rows/{label}.jsonl:{number}"
+                if len(line) > LONGEST_LINE:
+                    raise Refusal(place, "a longer line", f"at most {LONGEST_LINE} bytes")
+                try:
+                    row = json.loads(line)
+                    key, fields = row["pk"], dict(row["fields"])
+                except (ValueError, KeyError, TypeError, RecursionError):
+                    raise _no_row(place) from None
+                yield place, key, fields
 
     def take_files(self, named: AbstractSet[str] | None = None) -> None:
         """Store every file that is not there yet; of a job's those alone whose hash its rows name."""
@@ -121,14 +136,16 @@ class Archive:
                     save(stored, File(entry))
 
 
-def _entry(model: type[models.Model], line: bytes, place: str) -> Entry:
+def _entry(model: type[models.Model], key: Any, fields: dict[str, Any], place: str) -> Entry:
     try:
-        row = json.loads(line)
-        key = model._meta.pk.to_python(row["pk"])
-        hash(key)  # a list is no key
-        return Entry(model, row["pk"], dict(row["fields"]))
-    except (ValueError, KeyError, TypeError, RecursionError, ValidationError):
-        raise Refusal(place, "a line that is no row", '{"pk", "fields"}') from None
+        hash(model._meta.pk.to_python(key))  # a list is no key
+    except (ValueError, TypeError, ValidationError):
+        raise _no_row(place) from None
+    return Entry(model, key, fields)
+
+
+def _no_row(place: str) -> Refusal:
+    return Refusal(place, "a line that is no row", '{"pk", "fields"}')
 
 
 @transaction.atomic

@@ -24,6 +24,7 @@ from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.archive.graph import every_row, rows_of_job
+from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 
 # Django takes a password that begins so as one that nobody has.
@@ -83,7 +84,7 @@ class Writer:
                 if stored := getattr(row, "stored_as", ""):
                     self.stored.add(stored)
         self.hashes[f"rows/{label}.jsonl"], self.counts[label] = digest.hexdigest(), count
-        self._entry(f"tables/{label}.csv", table.getvalue().encode())
+        self.entry(f"tables/{label}.csv", table.getvalue().encode())
 
     def _fields(self, row: models.Model) -> dict[str, Any]:
         fields: dict[str, Any] = Serializer().serialize([row], use_natural_foreign_keys=False)[0]["fields"]
@@ -91,7 +92,8 @@ class Writer:
             fields["password"] = NOBODY
         return fields
 
-    def _entry(self, name: str, data: bytes) -> None:
+    def entry(self, name: str, data: bytes) -> None:
+        """A file of its own in the archive."""
         self.zip.writestr(name, data)
         self.hashes[name] = hashlib.sha256(data).hexdigest()
 
@@ -117,10 +119,11 @@ class Writer:
 
 
 def write_job(job: Job, target: IO[bytes]) -> None:
-    """One job, with all that its rows rest on; passwords and links stay here."""
+    """One job, with all that its rows rest on, and its case as `uvrix next` reads it; passwords and links stay here."""
     writer = Writer(target, "job", secret=False)
     for model, rows in rows_of_job(job).items():
         writer.rows(model, rows.values())
+    writer.entry(f"{job.label}.case.json", json.dumps(thread(job).document(), ensure_ascii=False, indent=1).encode())
     writer.close()
 
 

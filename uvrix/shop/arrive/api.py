@@ -20,6 +20,8 @@ from rest_framework.views import APIView
 from uvrix.core.arrive import elimination, symptoms
 from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
 from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WORDS
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.arrive.models import Evidence, EvidenceFile, Intake, Reproduction, Trial
 from uvrix.shop.arrive.queries import past_of
 from uvrix.shop.arrive.services import (
@@ -38,9 +40,7 @@ from uvrix.shop.arrive.services import (
     withdraw_trial,
 )
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.pictures.models import Picture

@@ -18,6 +18,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import (
     DroppedReport,
@@ -29,11 +30,11 @@ from uvrix.shop.bench.services import (
     withdraw_mark,
     withdraw_run,
 )
-from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer, RunSerializer
+from uvrix.shop.bench.shapes import MarkSerializer, RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
+from uvrix.shop.library.located import LocatedSerializer
 
 DESIGNATOR = OpenApiParameter("designator", OpenApiTypes.STR, required=True)
 CHOSEN_RUNS = OpenApiParameter("run", OpenApiTypes.UUID, many=True, description="only these runs")

@@ -15,11 +15,11 @@ from rest_framework.views import APIView
 
 from uvrix.core.memory.recipes import filled, fitting, from_job
 from uvrix.core.memory.typed import LARGEST_COUNT, LINES, TypedRow
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.bench.models import JobBlank, MemoryRun
 from uvrix.shop.bench.services import TypedTable, add_typed_run, report_order
 from uvrix.shop.bench.shapes import RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, recipes

@@ -14,7 +14,7 @@ from uvrix.core.errors import Refusal, quoted
 from uvrix.core.rework.acts import DOES, OF_THE_CARD, Do
 from uvrix.core.rework.events import Event, check, misfits, worked_on
 from uvrix.shop.accounts.models import User
-from uvrix.shop.acts.models import Act, ActWithdrawal
+from uvrix.shop.acts.models import Act, ActWithdrawal, DeclaredPart
 from uvrix.shop.acts.queries import event_of, ledger_of, with_chips
 from uvrix.shop.case.threads import Thread, thread
 from uvrix.shop.config.problems import Problem
@@ -92,6 +92,34 @@ def site_named(known: Thread, name: str) -> str:
         detail = f"found {quoted(plain)}, expected a part of {model}, or one that is declared on this job"
         raise Problem(422, "unknown-part", detail)
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class NewDeclared:
+    """A part that the model lacks, to declare: its place in millimetres of the board where it is known."""
+
+    id: UUID
+    designator: str
+    kind: str = ""
+    side: str = ""
+    x_mm: float | None = None
+    y_mm: float | None = None
+
+
+@transaction.atomic
+def declare(job: Job, new: NewDeclared, by: User) -> tuple[DeclaredPart, bool]:
+    """A part of the card that its model lacks, named once; and whether the entry is new.
+
+    Raises Problem 409 `known-part` where the model has it, or it is declared already.
+    """
+    if DeclaredPart.objects.filter(pk=new.id).exists():
+        return keep_row(DeclaredPart, job, new.id, by)
+    name = " ".join(new.designator.split())
+    known = thread(job)
+    if known.facts.board is None or known.names.site(name):
+        raise Problem(409, "known-part", f"found {quoted(name)}, which is known already, expected a part that is not")
+    fields = {name: getattr(new, name) for name in ("kind", "side", "x_mm", "y_mm")}
+    return keep_row(DeclaredPart, job, new.id, by, designator=name, **fields)
 
 
 @transaction.atomic

@@ -9,19 +9,23 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
+from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.case.answer import answer
 from uvrix.core.case.words import entry_words
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
+from uvrix.shop.case.acting import NewDeclared, declare
 from uvrix.shop.case.answers import suspected
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.case.threads import Thread, thread
-from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.jobs.api import found_job
 
+FARTHEST_MM = 2000.0
 STATES = ["passed", "failed", "open"]
 
 
@@ -98,6 +102,40 @@ class JobCaseFile(APIView):
         name = f"{job.label}.case.json"
         headers = {"Content-Disposition": f'attachment; filename="{name}"'}
         return HttpResponse(text, content_type="application/json", headers=headers)
+
+
+class DeclaredPartSerializer(serializers.Serializer[Any]):
+    """A part that the model lacks: its name, what it is, where it lies in millimetres where that is known."""
+
+    id = serializers.UUIDField()
+    designator = serializers.CharField(max_length=60)
+    kind = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    side = serializers.ChoiceField(choices=["front", "back", ""], required=False)
+    x_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+    y_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+
+
+class JobDeclaredParts(APIView):
+    """Parts of a card that its model lacks."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=DeclaredPartSerializer(many=True), operation_id="job_declared_parts")
+    def get(self, request: Request, number: int) -> Response:
+        """Those that were declared."""
+        return Response(DeclaredPartSerializer(found_job(number).declaredpart_rows.all(), many=True).data)
+
+    @extend_schema(
+        request=DeclaredPartSerializer,
+        responses={201: DeclaredPartSerializer, 200: DeclaredPartSerializer},
+        operation_id="job_declare_part",
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Declare one; from then on it may be named in every act."""
+        entry, job = entry_of(request, DeclaredPartSerializer), found_job(number)
+        row, new = declare(job, NewDeclared(**entry), person(request))
+        return Response(DeclaredPartSerializer(row).data, 201 if new else 200)
 
 
 def _case(found: Thread) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.clock.models import ClockSpan, JobWorth, Task
 from uvrix.shop.clock.queries import money, open_tasks, running_clock, time_of, worth_of
 from uvrix.shop.clock.services import (
@@ -28,8 +29,7 @@ from uvrix.shop.clock.services import (
     take_task,
 )
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.jobs.api import whole_job
+from uvrix.shop.jobs.api import standing_job
 from uvrix.shop.jobs.models import Job
 
 STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return"]
@@ -141,7 +141,7 @@ class JobTime(APIView):
     @extend_schema(responses=JobTimeSerializer)
     def get(self, request: Request, number: int) -> Response:
         """How long it took, whether it is worth going on, what other hands can do."""
-        return Response(_time(whole_job(number)))
+        return Response(_time(standing_job(number)))
 
 
 class StartClockSerializer(serializers.Serializer[Any]):
@@ -160,7 +160,7 @@ class JobClock(APIView):
     @extend_schema(request=StartClockSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
     def post(self, request: Request, number: int) -> Response:
         """It runs for whoever asks, until another is started or it is stopped; closing the page does not stop it."""
-        entry, job = entry_of(request, StartClockSerializer), whole_job(number)
+        entry, job = entry_of(request, StartClockSerializer), standing_job(number)
         _, new = start_clock(job, entry["id"], entry["step"], person(request))
         return Response(_time(job), 201 if new else 200)
 
@@ -206,7 +206,7 @@ class ClockMinutes(APIView):
         entry = entry_of(request, SaidMinutesSerializer)
         found = get_object_or_404(ClockSpan, pk=span)
         say_minutes(found, entry["minutes"], person(request))
-        return Response(_time(whole_job(found.job_id)))
+        return Response(_time(standing_job(found.job_id)))
 
 
 class NewWorthSerializer(serializers.Serializer[Any]):
@@ -229,7 +229,7 @@ class JobWorthView(APIView):
     @extend_schema(request=NewWorthSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Say it; what was said before stays in the record."""
-        entry, job = entry_of(request, NewWorthSerializer), whole_job(number)
+        entry, job = entry_of(request, NewWorthSerializer), standing_job(number)
         _, new = say_worth(job, NewWorth(**entry), person(request))
         return Response(_time(job), 201 if new else 200)
 
@@ -250,7 +250,7 @@ class JobTasks(APIView):
     @extend_schema(request=NewTaskSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Add one."""
-        entry, job = entry_of(request, NewTaskSerializer), whole_job(number)
+        entry, job = entry_of(request, NewTaskSerializer), standing_job(number)
         _, new = add_task(job, entry["id"], entry["words"], person(request))
         return Response(_time(job), 201 if new else 200)
 

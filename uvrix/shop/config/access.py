@@ -8,7 +8,7 @@ from rest_framework.authentication import SessionAuthentication
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
-from uvrix.shop.accounts.models import Role
+from uvrix.shop.config.roles import Role
 
 if TYPE_CHECKING:
     from rest_framework.views import APIView

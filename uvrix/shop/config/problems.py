@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
@@ -32,6 +33,15 @@ class Problem(Exception):
         super().__init__(detail)
 
 
+_WHEN_REFUSED: list[Callable[[Any], None]] = []
+
+
+def when_refused(told: Callable[[Any], None]) -> Callable[[Any], None]:
+    """Register what is told of each request that is refused."""
+    _WHEN_REFUSED.append(told)
+    return told
+
+
 def of_refusal(refusal: Refusal) -> Problem:
     """A refused file as a problem."""
     facts = {"place": refusal.place, "found": refusal.found, "expected": refusal.expected, "file": refusal.source}
@@ -40,9 +50,8 @@ def of_refusal(refusal: Refusal) -> Problem:
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """DRF's exception handler: any known error as a problem; unknown ones go on to Django."""
-    from uvrix.shop.config.entries import forget_refused
-
-    forget_refused(context["request"])
+    for told in _WHEN_REFUSED:
+        told(context["request"])
     if isinstance(error, Refusal):
         error = of_refusal(error)
     if isinstance(error, OperationalError | InterfaceError):

@@ -171,7 +171,7 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "ENUM_NAME_OVERRIDES": {
-        "RoleEnum": "uvrix.shop.accounts.models.Role",
+        "RoleEnum": "uvrix.shop.config.roles.Role",
         "SideEnum": ["front", "back"],
         "QuantityEnum": ["resistance", "diode", "voltage", "current", "frequency", "temperature"],
         "ColdQuantityEnum": ["resistance", "diode"],

@@ -6,10 +6,10 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 import uvrix.shop.config.schema  # noqa: F401 - registers what the OpenAPI generator needs
-from uvrix.shop.accounts.models import Role
 from uvrix.shop.config.health import healthy, ready
 from uvrix.shop.config.pages import page
 from uvrix.shop.config.problems import not_found
+from uvrix.shop.config.roles import Role
 
 API = "api/v1/"
 
@@ -27,6 +27,7 @@ urlpatterns = [
     path(API, include("uvrix.shop.accounts.urls")),
     path(API, include("uvrix.shop.library.urls")),
     path(API, include("uvrix.shop.jobs.urls")),
+    path(API, include("uvrix.shop.shelf.urls")),
     path(API, include("uvrix.shop.bench.urls")),
     path(API, include("uvrix.shop.planning.urls")),
     path(API, include("uvrix.shop.arrive.urls")),
@@ -41,6 +42,7 @@ urlpatterns = [
     path(API, include("uvrix.shop.rework.urls")),
     path(API, include("uvrix.shop.stock.urls")),
     path(API, include("uvrix.shop.offers.urls")),
+    path(API, include("uvrix.shop.customer_page.urls")),
     path(API, include("uvrix.shop.proving.urls")),
     path(API, include("uvrix.shop.returning.urls")),
     path(API, include("uvrix.shop.figures.urls")),

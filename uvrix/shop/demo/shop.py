@@ -11,7 +11,8 @@ from django.utils import timezone
 
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.model import Board
-from uvrix.shop.accounts.models import Role, User
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.roles import Role
 from uvrix.shop.demo.arrive import arrive
 from uvrix.shop.demo.figures import counted
 from uvrix.shop.demo.look import look, with_reference

@@ -14,10 +14,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.figures.counting import BYS, By, Row, figures, wanted
+from uvrix.shop.accounts.entries import person
 from uvrix.shop.archive.writing import csv_of
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.figures.queries import HOLDS_DAYS, cases, learning
 from uvrix.shop.figures.services import learn, unlearn

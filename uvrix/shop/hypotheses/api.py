@@ -13,8 +13,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.hypotheses.suggest import Counted
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.hypotheses.queries import Hypothesis, hypotheses, watchlist_of
 from uvrix.shop.hypotheses.services import STATES, NewWord, say
 from uvrix.shop.jobs.api import found_job

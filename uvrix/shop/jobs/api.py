@@ -1,83 +1,39 @@
-"""Shelf, jobs, cards."""
+"""Jobs by number, how a card lies, the filters that people keep."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.http import Http404
 from django.shortcuts import get_object_or_404
-from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.jobs.models import Card, Job, SavedFilter, WhoseMove
-from uvrix.shop.jobs.queries import Wanted, search, shelf, whole
-from uvrix.shop.jobs.services import NewJob, lay, open_job
-from uvrix.shop.jobs.shapes import (
-    CardSerializer,
-    JobDetailSerializer,
-    JobSerializer,
-    ShelfSerializer,
-    job_json,
-    job_row,
-    shelf_json,
-)
+from uvrix.shop.jobs.models import Job, SavedFilter, WhoseMove
+from uvrix.shop.jobs.services import lay
+from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.library.shapes import LieSerializer
-from uvrix.shop.parcels.services import arrived
 
 MOST_NUMBER, LONGEST_SEARCH = 2**62, 200
 
 
-class NewJobSerializer(serializers.Serializer[Any]):
-    """The short form."""
-
-    entry = serializers.UUIDField()
-    serial = serializers.CharField(max_length=80)
-    board_model = serializers.CharField(max_length=64)
-    customer = serializers.CharField(max_length=120)
-    complaint = serializers.CharField(max_length=4000)
-    contact = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
-    express = serializers.BooleanField(required=False)
-    parcel = serializers.UUIDField(required=False, allow_null=True)
-    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
-    another_customer = serializers.BooleanField(required=False)
+def found_job(number: int, *along: str) -> Job:
+    """The job of a number with its card and model, and what else is named read along, or 404."""
+    if number > MOST_NUMBER:
+        raise Http404
+    plain = Job.objects.select_related("card__model__newest", *along)
+    return get_object_or_404(plain.defer("card__model__newest__text"), pk=number)
 
 
-class Shelf(APIView):
-    """The shelf."""
-
-    roles = {"GET": EVERYONE}
-
-    @extend_schema(
-        responses=ShelfSerializer,
-        operation_id="shelf",
-        parameters=[
-            OpenApiParameter("text", OpenApiTypes.STR),
-            OpenApiParameter("board_model", OpenApiTypes.STR),
-            OpenApiParameter("move", OpenApiTypes.STR),
-            OpenApiParameter("express", OpenApiTypes.BOOL),
-        ],
-    )
-    def get(self, request: Request) -> Response:
-        """Open jobs, grouped by whose move it is; those alone that fit what is asked."""
-        return Response(shelf_json(shelf(_wanted(request.query_params))))
-
-
-def _wanted(asked: Mapping[str, str]) -> Wanted:
-    text = asked.get("text", "").replace("\0", "").strip()[:LONGEST_SEARCH]
-    moves = {move.value for move in WhoseMove}
-    move = asked.get("move", "") if asked.get("move") in moves else ""
-    return Wanted(text, asked.get("board_model", "")[:64].replace("\0", ""), move, asked.get("express") == "true")
+def standing_job(number: int) -> Job:
+    """The job of a number with how it stands, or 404."""
+    return with_standing([found_job(number)])[0]
 
 
 class SavedFilterSerializer(serializers.ModelSerializer[SavedFilter]):
@@ -127,57 +83,6 @@ class OneSavedFilter(APIView):
         return Response(status=204)
 
 
-class Jobs(APIView):
-    """Jobs."""
-
-    roles = {"GET": EVERYONE, "POST": EVERYONE}
-
-    @extend_schema(
-        responses=JobSerializer(many=True),
-        operation_id="jobs_search",
-        parameters=[OpenApiParameter("search", OpenApiTypes.STR, required=True)],
-    )
-    def get(self, request: Request) -> Response:
-        """Find jobs by number, serial, customer, model or complaint."""
-        text = request.query_params.get("search", "").replace("\0", "").strip()[:LONGEST_SEARCH]
-        return Response([job_row(job) for job in search(text)] if text else [])
-
-    @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
-    def post(self, request: Request) -> Response:
-        """Open a job; the same entry twice opens one."""
-        entry = entry_of(request, NewJobSerializer)
-        parcel = entry.pop("parcel", None)
-        with transaction.atomic():
-            job, new = open_job(NewJob(**entry), person(request))
-            if parcel:
-                arrived(parcel, job)
-        return Response(job_json(whole_job(job.pk)), 201 if new else 200)
-
-
-def found_job(number: int, *along: str) -> Job:
-    """The job of a number with its card and model, and what else is named read along, or 404."""
-    if number > MOST_NUMBER:
-        raise Http404
-    plain = Job.objects.select_related("card__model__newest", *along)
-    return get_object_or_404(plain.defer("card__model__newest__text"), pk=number)
-
-
-def whole_job(number: int) -> Job:
-    """The job of a number with its standing, which the next step asks for, or 404."""
-    return whole([found_job(number, "customer", "opened_by")])[0]
-
-
-class OneJob(APIView):
-    """A job."""
-
-    roles = {"GET": EVERYONE}
-
-    @extend_schema(responses=JobDetailSerializer)
-    def get(self, request: Request, number: int) -> Response:
-        """Its page."""
-        return Response(job_json(whole_job(number)))
-
-
 class JobLie(APIView):
     """How the card lies."""
 
@@ -189,14 +94,3 @@ class JobLie(APIView):
         entry = entry_of(request, LieSerializer)
         lay(found_job(number), **entry)
         return Response(entry)
-
-
-class CardBySerial(APIView):
-    """A card."""
-
-    roles = {"GET": EVERYONE}
-
-    @extend_schema(responses=CardSerializer)
-    def get(self, request: Request, serial: str) -> Response:
-        """Whether a serial was here before, and when."""
-        return Response(CardSerializer(get_object_or_404(Card, serial=serial.replace("\0", ""))).data)

@@ -13,12 +13,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.jobs.api import MOST_NUMBER, found_job, whole_job
-from uvrix.shop.jobs.customers import customer_for, give_to, merge, offered_as
+from uvrix.shop.jobs.api import MOST_NUMBER
+from uvrix.shop.jobs.customers import merge, offered_as
 from uvrix.shop.jobs.models import Customer
-from uvrix.shop.jobs.shapes import JobDetailSerializer, job_json
 
 
 class CustomerSerializer(serializers.Serializer[Any]):
@@ -68,29 +67,3 @@ class CustomerMerge(APIView):
         into = get_object_or_404(Customer, pk=entry["into"])
         merge(entry["id"], get_object_or_404(Customer, pk=customer), into, person(request))
         return Response(CustomerSerializer(offered_as(Customer.objects.filter(pk=into.pk))[0]).data)
-
-
-class GivingSerializer(serializers.Serializer[Any]):
-    """Whose a job is: a customer that is there, or another by name and contact."""
-
-    id = serializers.UUIDField()
-    customer = serializers.CharField(max_length=120)
-    contact = serializers.CharField(max_length=200, allow_blank=True, default="")
-    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
-    another_customer = serializers.BooleanField(default=False)
-
-
-class JobOfCustomer(APIView):
-    """Whose a job is."""
-
-    roles = {"POST": LEAD}
-    parser_classes = [JSONParser]
-
-    @extend_schema(request=GivingSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
-    def post(self, request: Request, number: int) -> Response:
-        """Give the job to another customer; links that the former one has end."""
-        entry, job = entry_of(request, GivingSerializer), found_job(number)
-        chosen, another = entry.get("customer_id"), entry["another_customer"]
-        customer = customer_for(entry["customer"], entry["contact"], chosen, another=another)
-        fresh = give_to(job, entry["id"], customer, person(request))
-        return Response(job_json(whole_job(number)), 201 if fresh else 200)

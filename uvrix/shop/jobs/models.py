@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
-from django.db.models.functions import Now, Upper
+from django.db.models.functions import Upper
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.standing import Standing
@@ -114,14 +114,6 @@ class JobChange(JobRow):
     """Whose move it is, where the card lies, how pressing it is: what was changed, each as [before, after]."""
 
     changes = models.JSONField()
-
-
-class EntrySeen(models.Model):
-    """What an entry's id was used for, as a hash of address and body: another body is not dropped in silence."""
-
-    id = models.UUIDField(primary_key=True)
-    digest = models.BinaryField()
-    at = models.DateTimeField(db_default=Now(), db_index=True)
 
 
 class SavedFilter(models.Model):

@@ -16,9 +16,9 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.changes import changes
 from uvrix.core.boards.families import inherited
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardEdition, BoardModel
 from uvrix.shop.library.queries import document_of, drawing_of, family_of, relatives
 from uvrix.shop.library.services import import_board, name_unknown_board

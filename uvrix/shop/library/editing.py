@@ -24,9 +24,9 @@ from uvrix.core.errors import Refusal
 from uvrix.core.startup.chain import chain_of
 from uvrix.core.startup.layout import layout
 from uvrix.core.values.text import parse_json
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.queries import board_of, drawing_json, family_of, relatives
 from uvrix.shop.library.services import save_board
 from uvrix.shop.library.shapes import BoardModelSerializer, DrawingSerializer, MapShapeSerializer, node_shape

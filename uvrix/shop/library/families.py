@@ -15,9 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.families import read_family
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.api import drawn_model, file_answer
 from uvrix.shop.library.models import BoardModel, CoreFamily
 from uvrix.shop.library.services import import_family, make_family

@@ -12,8 +12,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.identify import Clues, identify
+from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.config.access import EVERYONE
-from uvrix.shop.config.entries import entry_of
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 

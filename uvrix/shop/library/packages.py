@@ -16,9 +16,9 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.packages import CLASSES, ball_map, read_package
 from uvrix.core.errors import Refusal
+from uvrix.shop.accounts.entries import person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.api import file_answer
 from uvrix.shop.library.models import Package
 from uvrix.shop.library.services import import_package

@@ -14,9 +14,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.pinouts import USES, key_of_marking, read_pinout
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BoardModel, PinoutEdition

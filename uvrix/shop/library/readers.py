@@ -24,10 +24,10 @@ from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.taught import explain
 from uvrix.core.memory.teaching import Mark, teach
-from uvrix.shop.bench.shapes import LocatedSerializer
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.config.uploads import FileSerializer, small_file
+from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.models import BoardModel, Reader
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.services import import_reader

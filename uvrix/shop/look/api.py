@@ -17,8 +17,8 @@ from uvrix.core.boards.photograph import Photograph
 from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Overlay
 from uvrix.core.look.regions import region_at
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board

@@ -13,11 +13,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import EVERYONE, PUBLIC
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.services import NewPhotograph, keep_photograph

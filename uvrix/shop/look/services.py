@@ -28,7 +28,6 @@ from uvrix.shop.library.queries import model_board
 from uvrix.shop.look.models import JobPhotograph, LookFinding, LookFindingWithdrawal, RegionLook
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import JPEG_QUALITY, take_picture
-from uvrix.shop.promises.services import end_with_event, made_by_event
 
 Landmarks = tuple[Sequence[Point], Sequence[Point]]
 # What the eye compares: beyond this, pictures only take longer.
@@ -121,8 +120,6 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
     found, fresh = keep_row(LookFinding, job, new.id, by, **fields)
     if fresh:
         job.photographs.filter(pk__in=new.photographs).update(finding=found)
-        if new.kind == MISSING and not part:  # one that is named is owed by the card's thread
-            made_by_event(job, found.pk, "part-off", "A part is missing: fit it.", by, picture=picture, **place)
     return found, fresh
 
 
@@ -139,7 +136,6 @@ def _spot_of_contact(board: Board | None, new: NewFinding) -> Spot:
 def withdraw_finding(finding: LookFinding, by: User) -> None:
     """Take a finding back; doing so twice changes nothing."""
     LookFindingWithdrawal.objects.get_or_create(finding=finding, defaults={"by": by})
-    end_with_event(finding.pk, "part-off", by)
 
 
 def reference_of(board: Board | None, side: str) -> tuple[str, Photograph] | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from datetime import timedelta
 from typing import Any
 
@@ -13,7 +14,6 @@ from uvrix.shop.clock.queries import money
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.models import Message, MessageTemplates, Offer
 from uvrix.shop.offers.templates import USUAL
-from uvrix.shop.returning.models import Return
 
 SHOP = "The bench"
 ANSWER_DAYS = 14
@@ -56,23 +56,32 @@ def wording_of(offer: Offer) -> str:
     return "\n".join(lines)
 
 
+_FILLS: list[Callable[[Job], Mapping[str, str]]] = []
+
+
+def fills_places(fill: Callable[[Job], Mapping[str, str]]) -> Callable[[Job], Mapping[str, str]]:
+    """Register who fills places of a template from what a later step knows."""
+    _FILLS.append(fill)
+    return fill
+
+
 def places_of(job: Job) -> dict[str, str]:
     """What a template's places are filled with."""
     currency, offer = money().currency, offers_of(job).last()
-    returned = Return.objects.filter(job=job).last()
-    return {
+    usual = {
         "customer": job.customer.name,
         "job": job.label,
         "card": str(job.card.model),
         "complaint": job.complaint,
-        "found": returned.found if returned else offer.found if offer else "",
+        "found": offer.found if offer else "",
         "options": "\n".join(f"- {option_words(one, currency)}" for one in offer.options) if offer else "",
         "due": _day(timezone.localdate() + timedelta(days=ANSWER_DAYS)),
-        "price": f"{returned.price:g} {currency}" if returned and returned.price is not None else "",
+        "price": "",
         "warranty": _day(job.warranty_until) if job.warranty_until else "",
-        "handling": returned.handling if returned else "",
+        "handling": "",
         "shop": SHOP,
     }
+    return usual | {place: words for fill in _FILLS for place, words in fill(job).items()}
 
 
 def _day(date: Any) -> str:

@@ -12,7 +12,4 @@ urlpatterns = [
     path("jobs/<int:number>/links", api.JobLinks.as_view(), name="job-links"),
     path("mailbox", api.Mailbox.as_view(), name="mailbox"),
     path("message-templates", api.ShopTemplates.as_view(), name="message-templates"),
-    path("customer/<str:token>", api.CustomerPage.as_view(), name="customer-page"),
-    path("customer/<str:token>/answer", api.CustomerAnswer.as_view(), name="customer-answer"),
-    path("customer/<str:token>/report", api.CustomerReport.as_view(), name="customer-report"),
 ]

@@ -18,10 +18,10 @@ from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict, judge
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import VoidRow
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.alike import cards_alike
@@ -29,6 +29,7 @@ from uvrix.shop.ohms.chips import judge_ball
 from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.meter_api import MeterSerializer, morning_now
 from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
+from uvrix.shop.ohms.nodes import judge_node
 from uvrix.shop.ohms.queries import (
     EVERY_INPUT,
     Measured,
@@ -53,7 +54,6 @@ from uvrix.shop.ohms.services import (
 )
 from uvrix.shop.ohms.slots import judge_contact
 from uvrix.shop.pictures.models import Picture
-from uvrix.shop.volts.queries import judge_node
 
 VERDICTS = list(get_args(Verdict))
 STATES = ["off", "supply", "computer"]

@@ -21,9 +21,9 @@ from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import UNIT, Quantity, shown_number
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Reading
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.api import KnownFigureSerializer, PointSerializer, figure

@@ -24,8 +24,8 @@ from uvrix.core.readings.meter_lines import (
 from uvrix.core.readings.morning import KINDS
 from uvrix.core.readings.notation import Quantity, Value, shown
 from uvrix.core.readings.settling import Sample
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.ohms.link import ASKED, MOST_SAMPLES, Asked, listen, take
 from uvrix.shop.ohms.models import Meter, MeterCheck, MorningStandard, ReferenceCard

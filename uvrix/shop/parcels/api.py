@@ -13,8 +13,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.parcels.models import ExpectedParcel
 from uvrix.shop.parcels.services import NewParcel, announce, call_off, to_come, tracked
 

@@ -13,9 +13,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import person
+from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import EVERYONE
-from uvrix.shop.config.entries import person
-from uvrix.shop.config.uploads import FileSerializer, small_file
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture, thumbnail
 

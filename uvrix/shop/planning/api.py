@@ -18,10 +18,10 @@ from uvrix.core.memory.locate import action_json
 from uvrix.core.planning.causes import EFFECTS, REPAIRS
 from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
-from uvrix.shop.bench.shapes import ActionSerializer
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
-from uvrix.shop.jobs.api import whole_job
+from uvrix.shop.jobs.api import standing_job
+from uvrix.shop.library.located import ActionSerializer
 from uvrix.shop.planning.models import Attempt, HabitsEdition
 from uvrix.shop.planning.queries import plan_for, set_habits_now, shop_habits
 from uvrix.shop.planning.services import NewAttempt, enter_attempt, set_habits, withdraw_attempt
@@ -87,7 +87,7 @@ class JobPlan(APIView):
     @extend_schema(responses=PlanSerializer)
     def get(self, request: Request, number: int) -> Response:
         """Actions by chance per minute and per risk, best first, and what was tried so far."""
-        job = whole_job(number)
+        job = standing_job(number)
         habits = shop_habits()
         actions = [
             {
@@ -111,7 +111,7 @@ class JobAttempts(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Enter an attempt about the finding as it is now."""
         entry = entry_of(request, NewAttemptSerializer)
-        attempt, new = enter_attempt(whole_job(number), NewAttempt(**entry), person(request))
+        attempt, new = enter_attempt(standing_job(number), NewAttempt(**entry), person(request))
         return Response(AttemptSerializer(attempt).data, 201 if new else 200)
 
 

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from uuid import uuid5
 
 from uvrix.core.boards.model import Board, Part, Site
 from uvrix.shop.accounts.models import User
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, on_board
+from uvrix.shop.look.models import LookFinding
 from uvrix.shop.promises.models import Promise, Waiver
 from uvrix.shop.rework.queries import flushes_owed
 from uvrix.shop.teardown.queries import owed_states
@@ -57,6 +59,7 @@ def owed(job: Job) -> list[Owed]:
     board = model_board(job.card.model)
     found = [_promised(board, one, waived) for one in job.promise_rows.filter(kept=None).select_related("by")]
     found += _of_case(job, board, waived)
+    found += _nameless(job, board, waived)
     for state in owed_states(job):
         assert state.off
         last, key = (state.back or state.off).source, f"teardown:{state.off.source.pk}"
@@ -73,7 +76,7 @@ OF_CASE = {
     "unsolder": ("wire-on", "An injection lead is on at {}: unsolder it."),
     "refit-coil": ("coil-lifted", "{} is lifted: fit it again."),
 }
-MISSING = "{} is missing: fit one."
+MISSING, MISSING_PART = "{} is missing: fit one.", "missing-part"
 
 
 def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
@@ -88,6 +91,20 @@ def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> lis
         by, let_go = names.get(debt["by"], ""), waived.get(debt["key"])
         where = _centre(board, debt["target"])
         found.append(Owed(debt["key"], kind, said, debt["target"], by, at, True, let_go, where))
+    return found
+
+
+def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
+    """Parts that were seen missing where no name is known, unless somebody said since that one is on."""
+    seen = job.look_findings.filter(kind=MISSING_PART, part="", withdrawal=None).select_related("by", "picture")
+    promised = set(job.promise_rows.values_list("pk", flat=True))
+    found = []
+    for one in seen:
+        if uuid5(one.pk, "part-off") in promised:
+            continue
+        key, words = f"lookfinding:{one.pk}", "A part is missing: fit it."
+        where = _place(board, one)
+        found.append(Owed(key, "part-off", words, "", one.by.shown_name, one.at, True, waived.get(key), where))
     return found
 
 
@@ -107,7 +124,7 @@ def _promised(board: Board | None, one: Promise, waived: Mapping[str, Waiver]) -
     )
 
 
-def _place(board: Board | None, one: Promise) -> Place | None:
+def _place(board: Board | None, one: Promise | LookFinding) -> Place | None:
     """Its place on the board, also one clicked on the photograph over which the board was drawn since."""
     if not one.side:
         return None

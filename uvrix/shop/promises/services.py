@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
@@ -19,7 +18,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.promises.models import Promise, PromiseKept, Waiver
-from uvrix.shop.promises.queries import on_loan, owed
+from uvrix.shop.promises.queries import Owed, on_loan, owed
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +63,13 @@ def keep_promise(promise: Promise, by: User) -> None:
     PromiseKept.objects.get_or_create(promise=promise, defaults={"by": by})
 
 
-def made_by_event(job: Job, event: UUID, kind: str, words: str, by: User, **place: Any) -> Promise:
+def made_by_event(job: Job, event: UUID, kind: str, words: str, by: User) -> Promise:
     """The promise that an event makes: its id follows from the event's, so that each makes one and can end it."""
-    return keep_row(Promise, job, uuid5(event, kind), by, kind=kind, words=words[:200], **place)[0]
+    return keep_row(Promise, job, uuid5(event, kind), by, kind=kind, words=words[:200])[0]
 
 
 def end_with_event(event: UUID, kind: str, by: User) -> None:
-    """The event was taken back, and with it what it promised."""
+    """The event was answered, and with it what it promised."""
     if promise := Promise.objects.filter(pk=uuid5(event, kind)).first():
         keep_promise(promise, by)
 
@@ -78,6 +77,15 @@ def end_with_event(event: UUID, kind: str, by: User) -> None:
 # Kinds that are an act on a part that is named, and the act that settles each.
 BEGUN_BY: Mapping[str, Do] = {"part-off": "remove", "wire-on": "solder-lead", "coil-lifted": "lift-coil"}
 SETTLED_BY: Mapping[str, Do] = {"part-off": "place", "wire-on": "unsolder-lead", "coil-lifted": "fit-coil"}
+
+
+def _promise_of(job: Job, debt: Owed, by: User) -> Promise:
+    """The promise behind a debt; of a missing part without a name one is made, so that it can be kept."""
+    if ":" not in debt.key:
+        return job.promise_rows.get(pk=debt.key)
+    place = debt.place and {"side": debt.place.side, "x_mm": debt.place.x_mm, "y_mm": debt.place.y_mm}
+    seen = uuid5(UUID(debt.key.partition(":")[2]), debt.kind)
+    return keep_row(Promise, job, seen, by, kind=debt.kind, words=debt.words, **(place or {}))[0]
 
 
 @transaction.atomic
@@ -92,8 +100,8 @@ def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> 
     debt = next((one for one in owed(job) if one.key == key), None)
     if debt is None or not debt.by_hand:
         raise Problem(404, "not-owed", "This is not owed any more.")
-    if ":" not in key:
-        keep_promise(job.promise_rows.get(pk=key), by)
+    if ":" not in key or not debt.part:
+        keep_promise(_promise_of(job, debt, by), by)
         return
     taken = Act.objects.filter(pk=key.partition(":")[2]).first() if key.startswith("act:") else None
     chip_in = taken.chip if same and taken and debt.kind == "part-off" else ""

@@ -14,8 +14,8 @@ from rest_framework.views import APIView
 
 from uvrix.core.proving.log import COLUMNS
 from uvrix.core.proving.protocol import EMPTY, KINDS
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job

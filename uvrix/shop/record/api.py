@@ -12,15 +12,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.hypotheses.api import HypothesisSerializer, shown_hypothesis
-from uvrix.shop.jobs.api import found_job, whole_job
-from uvrix.shop.jobs.models import WhoseMove
-from uvrix.shop.jobs.shapes import JobDetailSerializer, job_json
+from uvrix.shop.jobs.api import found_job
 from uvrix.shop.promises.api import OwedSerializer
 from uvrix.shop.record.resume import Resume, resume
-from uvrix.shop.record.services import NewNote, set_move, write_note
+from uvrix.shop.record.services import NewNote, write_note
 from uvrix.shop.record.timeline import timeline
 
 STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
@@ -105,29 +103,3 @@ def _resume(found: Resume) -> Any:
         name: [shown_hypothesis(one) for one in getattr(found, name)] for name in ("ruled_out", "confirmed", "open")
     }
     return ResumeSerializer({**thoughts, "last": found.last, "off": found.off, "owed": found.owed}).data
-
-
-class JobChangeSerializer(serializers.Serializer[Any]):
-    """What is changed of a job; leave out what stays."""
-
-    id = serializers.UUIDField()
-    move = serializers.ChoiceField(choices=WhoseMove.choices, required=False)
-    waits_for = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    due = serializers.DateField(required=False, allow_null=True)
-    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
-    express = serializers.BooleanField(required=False)
-
-
-class JobChanges(APIView):
-    """Whose move it is, where the card lies, how pressing it is."""
-
-    roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
-
-    @extend_schema(request=JobChangeSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
-    def post(self, request: Request, number: int) -> Response:
-        """Change it; a job that waits says for what."""
-        entry, job = entry_of(request, JobChangeSerializer), found_job(number)
-        changes = {name: value for name, value in entry.items() if name != "id"}
-        _, new = set_move(job, entry["id"], changes, person(request))
-        return Response(job_json(whole_job(number)), 201 if new else 200)

@@ -7,5 +7,4 @@ from uvrix.shop.record import api
 urlpatterns = [
     path("jobs/<int:number>/timeline", api.JobTimeline.as_view(), name="job-timeline"),
     path("jobs/<int:number>/resume", api.JobResume.as_view(), name="job-resume"),
-    path("jobs/<int:number>/changes", api.JobChanges.as_view(), name="job-changes"),
 ]

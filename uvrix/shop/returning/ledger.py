@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from uvrix.core.boards.model import Board
 from uvrix.core.case.shop import PastCause
 from uvrix.shop.acts.models import Act
 from uvrix.shop.arrive.models import Symptom
 from uvrix.shop.case.given import gives
+from uvrix.shop.clock.queries import money
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
+from uvrix.shop.offers.queries import fills_places
 from uvrix.shop.returning.models import Return
 
 # So many of the newest returned cards of a model are looked at.
@@ -61,3 +63,13 @@ def cause_cured(act: Act, board: Board | None) -> str:
 def _symptoms(jobs: Iterable[int]) -> dict[int, list[str]]:
     """The kinds of symptoms of some jobs, as they were said last."""
     return dict(Symptom.objects.filter(job__in=jobs).order_by("at", "pk").values_list("job", "kinds"))
+
+
+@fills_places
+def places(job: Job) -> Mapping[str, str]:
+    """What a letter may say of the return: what was found, the price, what is weak."""
+    returned = Return.objects.filter(job=job).last()
+    if returned is None:
+        return {}
+    price = f"{returned.price:g} {money().currency}" if returned.price is not None else ""
+    return {"found": returned.found, "price": price, "handling": returned.handling}

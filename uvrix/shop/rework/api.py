@@ -20,16 +20,17 @@ from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import Settings, as_document
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import withdraw
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.ohms.chips_api import CORNERS, LyingSerializer, lies_shape
+from uvrix.shop.rework.coming import coming
 from uvrix.shop.rework.models import HeatCurve, PadMarks
 from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now, site_of
 from uvrix.shop.rework.services import (
@@ -41,7 +42,6 @@ from uvrix.shop.rework.services import (
     note_lot,
     save_settings,
 )
-from uvrix.shop.stock.queries import fit_of
 
 LARGEST_CURVE = 4 * 1024 * 1024
 MOST_SAMPLES = 600
@@ -320,7 +320,7 @@ class JobReworkBefore(APIView):
         found = before(job, at, Planned(site, cast("Do", do), alloys, chip_in))
         taken = job.photographs.filter(before__iexact=site).exists()
         shown = {name: getattr(found, name) for name in ("site", "neighbours", "hot", "warnings", "pin1")}
-        shown["fits"] = fit_of(job, site, chip_in) if chip_in else None
+        shown["fits"] = coming(job, site, chip_in).fits
         return Response(
             BeforeSerializer({**shown, "photographed": taken, "cautions": ACTS[cast("Do", do)].cautions}).data
         )

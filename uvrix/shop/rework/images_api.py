@@ -16,8 +16,8 @@ from rest_framework.views import APIView
 
 from uvrix.core.rework.image_file import byte_lines, texts_in
 from uvrix.core.rework.images import ImageDiff, ImageKind, Run, compare, explain
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job

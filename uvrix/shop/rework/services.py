@@ -12,12 +12,10 @@ from django.utils import timezone
 
 from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
-from uvrix.core.errors import Refusal
 from uvrix.core.rework.acts import OF_THE_CARD, PUTS_ON, TAKES_OFF, Do
 from uvrix.core.rework.curve import read_curve
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
-from uvrix.core.stock.life import check_placing
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, entered, fitting, keep_act
@@ -25,6 +23,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board, packages
+from uvrix.shop.rework.coming import Coming, coming
 from uvrix.shop.rework.models import (
     CautionSeen,
     ChipLot,
@@ -34,7 +33,6 @@ from uvrix.shop.rework.models import (
     Timer,
 )
 from uvrix.shop.rework.queries import package_of, pin1_corner
-from uvrix.shop.stock.queries import amount_of, fit_of, stock
 
 # What has two ends has no pin 1.
 NO_PIN = "none"
@@ -81,8 +79,8 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
     fits = fitting(
         job, NewAct(new.id, new.do, "rework", "" if new.do in OF_THE_CARD else new.site, new.chip, new.chip_in)
     )
-    drawer = _drawer(fits.chip_in)
-    note = _check_part(job, fits, new).strip()
+    part = coming(job, fits.site, fits.chip_in)
+    note = _check_part(job, fits, new, part).strip()
     photograph = job.photographs.filter(before__iexact=fits.site).last() if fits.site else None
     if fits.do in TAKES_OFF:
         if photograph is None and not new.no_photo.strip():
@@ -93,24 +91,11 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
             note = f"{note} No photograph: {new.no_photo.strip()}".strip()
     skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo", "despite"}
     more = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
-    more |= {"note": note[:400], "picture": photograph.picture if photograph else None, "drawer": drawer}
-    return keep_act(job, replace(fits, chip_in="" if drawer else fits.chip_in, more=more), by)
+    more |= {"note": note[:400], "picture": photograph.picture if photograph else None, "drawer": part.drawer}
+    return keep_act(job, replace(fits, chip_in="" if part.drawer else fits.chip_in, more=more), by)
 
 
-def _drawer(label: str) -> str:
-    """The label where it is of counted stock (a bag, a tape): one piece is taken of it, and it stays where it is."""
-    if not label:
-        return ""
-    at = stock()
-    life = at.lives.get(label)
-    if life is None or amount_of(at.facts.get(label, {}), life) is None:
-        return ""
-    if not life.amount:
-        raise Problem(422, "does-not-fit", f"found no piece of {label} left, expected at least one")
-    return label
-
-
-def _check_part(job: Job, act: NewAct, new: NewRework) -> str:
+def _check_part(job: Job, act: NewAct, new: NewRework, known: Coming) -> str:
     """The note of a step, with why a part is fitted that does not fit.
 
     Raises Problem 422 where the part that comes is not at hand, 409 `no-fit` with the reasons where it does not fit.
@@ -121,14 +106,9 @@ def _check_part(job: Job, act: NewAct, new: NewRework) -> str:
     board = model_board(job.card.model)
     if not act.chip_in and board and act.site in {board.core.designator, *board.by_designator}:
         raise Problem(422, "does-not-fit", "found no chip, expected which chip comes onto the site")
-    at = stock()
-    life = at.life(act.chip_in)
-    try:
-        if life is not None:
-            check_placing(life)
-    except Refusal as refusal:
-        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
-    fits = fit_of(job, act.site, act.chip_in, at)
+    if known.not_at_hand:
+        raise Problem(422, "does-not-fit", known.not_at_hand)
+    fits = known.fits
     if fits is None or not fits.refused:
         return new.note
     reasons = "; ".join(fits.refused)

@@ -15,9 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.cautions import CAUTIONS, DEFER, SHIFT_HOURS
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.rework.models import CautionSeen, Timer
 from uvrix.shop.rework.services import acknowledge, start_timer, stop_timer

@@ -15,9 +15,9 @@ from rest_framework.views import APIView
 
 from uvrix.core.readings.limits import INJECT_MOST_A, INJECT_MOST_V
 from uvrix.core.readings.notation import shown
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.api import ShortSuspectSerializer
@@ -178,6 +178,7 @@ class ShortsSerializer(serializers.Serializer[Any]):
     bridges = SaysSerializer(many=True)
     suspects = ShortSuspectSerializer(many=True)
     step = HuntStepSerializer(allow_null=True)
+    step_at = serializers.CharField(allow_blank=True)
     feeds = FeedSerializer(many=True)
     proofs = ProofSerializer(many=True)
     sides = CoilSidesSerializer(many=True)

@@ -57,12 +57,13 @@ class Feed:
 
 @dataclass(frozen=True, slots=True)
 class Shorts:
-    """Everything of the hunt; the newest glow counts."""
+    """Everything of the hunt; the newest glow counts, `step_at` is where the rail of the step is read."""
 
     shorted: tuple[str, ...]
     bridges: tuple[Bridge, ...]
     suspects: tuple[ShortSuspect, ...]
     step: Step | None
+    step_at: str
     feeds: tuple[Feed, ...]
     proofs: tuple[Proof, ...]
     sides: tuple[CoilSides, ...]
@@ -111,7 +112,8 @@ def shorts(job: Job) -> Shorts | None:
         shorted,
         joined_rails,
         suspects,
-        hunt.next_step(),
+        step := hunt.next_step(),
+        _point_of(board, step),
         tuple(_feed(board, rail, found, places) for rail in shorted),
         pairs,
         _sides(found),
@@ -124,6 +126,12 @@ def shorts(job: Job) -> Shorts | None:
         cut,
         tuple(phase["designator"] for phase in board.document.get("phases", ())),
     )
+
+
+def _point_of(board: Board, step: Step | None) -> str:
+    """Where the rail of a step is read: its first point; empty where it has none."""
+    rails = board.document.get("rails", ())
+    return next((at for rail in rails if step and rail["id"] == step.target for at in rail.get("points", ())), "")
 
 
 def newest_glow(fed: Sequence[Injection]) -> Glow | None:

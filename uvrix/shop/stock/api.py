@@ -17,9 +17,9 @@ from rest_framework.views import APIView
 
 from uvrix.core.stock.facts import KINDS
 from uvrix.core.stock.life import CONDITIONS, MOVES, Life, genealogy, traffic
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Card

@@ -17,9 +17,9 @@ from uvrix.core.stock.donors import HALVES, QUESTIONS
 from uvrix.core.stock.fits import Connector, substitutes
 from uvrix.core.stock.settings import as_document
 from uvrix.core.stock.values import SOURCES
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Card, Job

@@ -1,16 +1,20 @@
-"""Stock's part of a card's thread: what the shop knows of the lots that were read on the card."""
+"""Stock's part of a card's thread: the lots that were read on the card; and of its rework: parts that come."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 
 from uvrix.core.case.shop import LotKnown
+from uvrix.core.errors import Refusal
+from uvrix.core.stock.life import check_placing
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.given import gives
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.planning.models import Attempt
+from uvrix.shop.rework.coming import Coming, answers_for_parts
 from uvrix.shop.rework.models import ChipLot
 from uvrix.shop.stock.models import StockMove
+from uvrix.shop.stock.queries import amount_of, fit_of, stock
 
 
 @gives("lots")
@@ -41,3 +45,19 @@ def _failed(chips: set[str]) -> set[str]:
         for site in sites.split(",")
         if (job, site) in places
     }
+
+
+@answers_for_parts
+def part_that_comes(job: Job, site: str, label: str) -> Coming:
+    """Whether a part of the stock is at hand for a place of a card, and fits it."""
+    at = stock()
+    fits, life = fit_of(job, site, label, at), at.life(label)
+    if life is None:
+        return Coming(fits=fits)
+    try:
+        check_placing(life)
+    except Refusal as refusal:
+        return Coming(f"found {refusal.found}, expected {refusal.expected}", fits=fits)
+    if amount_of(at.facts.get(label, {}), life) is None:
+        return Coming(fits=fits)
+    return Coming("" if life.amount else f"found no piece of {label} left, expected at least one", label, fits)

@@ -14,8 +14,8 @@ from rest_framework.views import APIView
 
 from uvrix.core.teardown.recipe import KINDS, MOST_COUNT, Step
 from uvrix.core.teardown.tally import StepState
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel

@@ -21,9 +21,9 @@ from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
 from uvrix.core.startup.phases import Word as PhaseWord
 from uvrix.core.startup.refuted import CAME_OF
 from uvrix.core.startup.supervisors import Word as SupervisorWord
+from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.entries import entry_of, person
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.shapes import MapNodeSerializer, node_shape

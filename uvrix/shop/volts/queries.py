@@ -9,12 +9,11 @@ from typing import Any, cast
 from uvrix.core.boards.model import Board
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.limits import ENOUGH_CARDS
-from uvrix.core.readings.notation import POWERED, Value, shown
+from uvrix.core.readings.notation import POWERED, Value
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Observation
 from uvrix.core.readings.reading_file import Reading as CoreReading
-from uvrix.core.readings.verdict import Judged
-from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node
+from uvrix.core.startup.chain import Chain, Node
 from uvrix.core.startup.clock import ClockSaid, clocks_say
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import DrawJudged, LadderSaid, at_limit, climbed, judge_draw, limit_to_set
@@ -29,6 +28,7 @@ from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.nodes import counts_for, quantity_of
 from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
 from uvrix.shop.volts.models import FirstDraw, Rung
 
@@ -91,7 +91,7 @@ def at_volts(job: Job) -> AtVolts:
     read = {}
     for node in found.chain.nodes:
         for row in newest.values():
-            if row.quantity == _quantity(node) and counts_for(row.point, node, places):
+            if row.quantity == quantity_of(node) and counts_for(row.point, node, places):
                 read[node.id] = row
     return AtVolts(
         found,
@@ -146,7 +146,7 @@ def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Sha
 def _nodes_of(row: Reading, chain: Chain, places: Places) -> frozenset[str]:
     """The nodes that a reading is of."""
     return frozenset(
-        node.id for node in chain.nodes if row.quantity == _quantity(node) and counts_for(row.point, node, places)
+        node.id for node in chain.nodes if row.quantity == quantity_of(node) and counts_for(row.point, node, places)
     )
 
 
@@ -178,15 +178,6 @@ def _climbed(row: Rung) -> LadderSaid:
     return climbed(cast("Any", row.rung), cast("Any", row.picture_of))
 
 
-def _quantity(node: Node) -> str:
-    return MEASURED.get(node.kind, VOLTS)[0]
-
-
-def counts_for(name: str, node: Node, places: Places) -> bool:
-    """Whether a reading of that name is of the node."""
-    return name in {node.id, node.point} or places.rail_of.get(name) == node.id
-
-
 def _of_map(chain: Chain, name: str, places: Places) -> bool:
     return any(counts_for(name, node, places) for node in chain.nodes)
 
@@ -209,32 +200,3 @@ def _ruled_out(chain: Chain, found: Isolation) -> tuple[tuple[Node, str], ...]:
         if there:
             named.append((node, f"{there[0]} needs it and is present"))
     return tuple(named)
-
-
-def judge_node(job: Job, row: Reading) -> Judged | None:
-    """A powered reading against the band of the node that it is of; None where it is of none."""
-    found = startup_map(job.card.model)
-    places = with_nodes(at_bench(job).places, found)
-    reading = core_reading(row)
-    for node in found.chain.nodes if found else ():
-        if counts_for(row.point, node, places) and row.quantity == _quantity(node):
-            return Judged(reading, *_against(node, reading.value, row.quantity))
-    return None
-
-
-def _against(node: Node, value: Value, quantity: str) -> tuple[Any, None, str]:
-    factor = MEASURED.get(node.kind, VOLTS)[1]
-    unit = {"voltage": "V", "frequency": "MHz", "current": "A"}[quantity]
-    band = f"{node.name} is there from {node.low:g} to {node.high:g} {unit}"
-    said = shown(value, cast("Any", quantity))
-    if value.low is None or value.high is None:
-        return "open", None, f"{said}; {band}: missing."
-    low, high = value.low * factor, value.high * factor
-    if low > node.high:
-        return "high", None, f"{said}; {band}: above its band. Switch off before anything else is probed."
-    if value.span and not (node.low <= low and high <= node.high):
-        why = "it wavers or pulses: a converter that tries again, or something it feeds pulls it down"
-        return "unsteady", None, f"{said}; {band}: counts as missing; {why}."
-    if high < node.low:
-        return "low", None, f"{said}; {band}: missing."
-    return "within", None, f"{said}; {band}: present."

@@ -1291,6 +1291,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/declared-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that were declared. */
+        get: operations["job_declared_parts"];
+        put?: never;
+        /** @description Declare one; from then on it may be named in every act. */
+        post: operations["job_declare_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/draws": {
         parameters: {
             query?: never;
@@ -4817,6 +4835,30 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description A part that the model lacks: its name, what it is, where it lies in millimetres where that is known. */
+        DeclaredPart: {
+            /** Format: uuid */
+            id: string;
+            designator: string;
+            kind?: string;
+            side?: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            x_mm?: number | null;
+            /** Format: double */
+            y_mm?: number | null;
+        };
+        /** @description A part that the model lacks: its name, what it is, where it lies in millimetres where that is known. */
+        DeclaredPartRequest: {
+            /** Format: uuid */
+            id: string;
+            designator: string;
+            kind?: string;
+            side?: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            x_mm?: number | null;
+            /** Format: double */
+            y_mm?: number | null;
         };
         /**
          * @description * `identical` - identical
@@ -8452,6 +8494,7 @@ export interface components {
             bridges: components["schemas"]["Says"][];
             suspects: components["schemas"]["ShortSuspect"][];
             step: components["schemas"]["HuntStep"] | null;
+            step_at: string;
             feeds: components["schemas"]["Feed"][];
             proofs: components["schemas"]["Proof"][];
             sides: components["schemas"]["CoilSides"][];
@@ -11177,6 +11220,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shorts"];
+                };
+            };
+        };
+    };
+    job_declared_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeclaredPart"][];
+                };
+            };
+        };
+    };
+    job_declare_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclaredPartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeclaredPart"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeclaredPart"];
                 };
             };
         };

@@ -26,7 +26,9 @@ export function WhatNext({ job, steps }: { job: JobDetail; steps: readonly Step[
   if (!first) return null;
   return (
     <details className="group" open data-testid="what-next">
-      <summary className="cursor-pointer text-lg font-bold">What next</summary>
+      <summary className="cursor-pointer">
+        <h3 className="inline text-lg font-bold">What next</h3>
+      </summary>
       <ol>
         {[first, ...rest].map((one, at) => (
           <li key={`${one.do} ${one.target}`}>
@@ -63,9 +65,9 @@ export function MayBeWrong({ job, causes }: { job: JobDetail; causes: readonly C
   const likeliest = causes.find((one) => one.says !== UNKNOWN);
   return (
     <details data-testid="may-be-wrong">
-      <summary className="cursor-pointer text-lg font-bold">
-        What may be wrong{" "}
-        <span className="font-normal text-base text-soft">
+      <summary className="cursor-pointer">
+        <h3 className="inline text-lg font-bold">What may be wrong</h3>{" "}
+        <span className="text-soft">
           {likeliest ? `${likeliest.says}, ${percent(likeliest.chance)}` : "nothing is suspected yet"}
         </span>
       </summary>

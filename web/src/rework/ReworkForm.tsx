@@ -480,6 +480,11 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {reworking.problem.message} What you entered is kept here.
+          {reworking.problem.code === "unknown-part" && (
+            <button type="button" className="button-plain" onClick={() => void reworking.declare(site)}>
+              {site} is on this card: declare it
+            </button>
+          )}
         </p>
       )}
       <datalist id="loose-chips">

@@ -45,8 +45,18 @@ export function useRework(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
   const noteLot = (chip: string, lot: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/lots", { params, body: { id: newId(), chip, lot } }));
+  /** A part that the model lacks is named once, and known from then on. */
+  const declare = async (designator: string) => {
+    setProblem(null);
+    try {
+      const body = { id: newId(), designator };
+      data(await api.POST("/api/v1/jobs/{number}/declared-parts", { params, body }));
+    } catch (error) {
+      setProblem(error instanceof Problem ? error : new Problem(0, "away", (error as Error).message, {}));
+    }
+  };
   const keepCurve = (next: ReworkData) => queries.setQueryData(key, next);
-  return { rework, problem, enter, noteLot, keepCurve };
+  return { rework, problem, enter, noteLot, declare, keepCurve };
 }
 
 export type Reworking = ReturnType<typeof useRework>;

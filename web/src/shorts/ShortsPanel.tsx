@@ -91,7 +91,7 @@ interface NextProps {
 /** The next step of the hunt, with the button that does it. */
 function Next({ step, job, shorts, hunting, choose, mayWork }: NextProps) {
   const pair = shorts.proofs.find((one) => one.designator === step.target)?.pair;
-  const point = shorts.feeds.find((one) => one.rail === step.target)?.point || step.target;
+  const point = shorts.step_at || step.target;
   // the hunt goes first only where the one list says so
   const first = job.mind.next[0]?.step === "ohms";
   return (

@@ -8,8 +8,9 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
-from uvrix.shop.accounts.models import Invitation, Role, User
+from uvrix.shop.accounts.models import Invitation, User
 from uvrix.shop.accounts.services import invite
+from uvrix.shop.config.roles import Role
 from uvrix.shop.demo.shop import PEOPLE, fill
 
 

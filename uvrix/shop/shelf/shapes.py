@@ -10,12 +10,13 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from uvrix.core.case.plan.words import DOES
-from uvrix.shop.bench.shapes import LocatedSerializer, MarkSerializer
+from uvrix.shop.bench.shapes import MarkSerializer
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
-from uvrix.shop.jobs.queries import jobs, next_step, whole
+from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SmallBoardSerializer, small_board
 from uvrix.shop.look.queries import looked
+from uvrix.shop.shelf.queries import jobs, next_step, whole
 
 NEXT = ["wait", "fault", "closed", *DOES]
 

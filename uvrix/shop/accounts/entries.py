@@ -12,9 +12,8 @@ from django.db import DatabaseError, InterfaceError, connection, transaction
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from uvrix.shop.accounts.models import User
-from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import EntrySeen
+from uvrix.shop.accounts.models import EntrySeen, User
+from uvrix.shop.config.problems import Problem, when_refused
 
 # No wait for the disk: an id that a crash forgets only loses its comparison, never an entry.
 CLAIM = """
@@ -52,6 +51,7 @@ def _seen(request: Request, number: UUID) -> None:
     request.seen_entry = number  # type: ignore[attr-defined]
 
 
+@when_refused
 def forget_refused(request: Request) -> None:
     """What was refused may be sent again with another body: its id was not used."""
     number = getattr(request, "seen_entry", None)

@@ -7,7 +7,7 @@ from typing import Any
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from uvrix.shop.config.entries import entry_of
+from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.config.problems import Problem
 
 

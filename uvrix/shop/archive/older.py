@@ -1,0 +1,91 @@
+"""Rows of archives that an older version wrote, as this version keeps them: what was done is one table of acts now."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
+from uuid import UUID, uuid5
+
+Fields = dict[str, Any]
+# A row: the model by its label, its key, its fields.
+Row = tuple[str, Any, Fields]
+TRIED = {"replaced": "swap", "renewed": "renew-joint", "removed": "remove"}
+ACT: Fields = {
+    **dict.fromkeys(("site", "chip", "chip_in", "drawer", "alloy_off", "alloy_on", "balls", "pin1", "moved"), ""),
+    **dict.fromkeys(("node", "came_of", "rating", "result", "note"), ""),
+    **dict.fromkeys(("preheat_c", "minutes", "ball_mm", "ball_count", "picture")),
+}
+
+
+def _act(key: Any, fields: Fields, step: str, do: str, **more: Any) -> Row:
+    who = {name: fields[name] for name in ("job", "by", "at")}
+    lists: Fields = {"air": [], "shields": [], "rails": []}
+    return "acts.act", key, {**ACT, **lists, **who, "step": step, "do": do, **more}
+
+
+def _rework(key: Any, fields: Fields, pictures: Mapping[str, str]) -> Iterator[Row]:
+    more = {name: value for name, value in fields.items() if name not in {"job", "by", "at", "do", "photograph"}}
+    picture = pictures.get(str(fields.get("photograph")))
+    yield _act(key, fields, "rework", fields["do"], **more, picture=picture)
+
+
+def _withdrawn(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    yield "acts.actwithdrawal", key, {**{k: v for k, v in fields.items() if k != "rework"}, "act": fields["rework"]}
+
+
+def _taken_off(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    yield _act(key, fields, "ohms", "remove", site=fields["part"], rails=fields["rails"], note=fields["note"])
+
+
+def _cut_out(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    for number, place in enumerate(fields["phases"]):
+        own = str(uuid5(UUID(str(key)), place)) if number else key
+        yield _act(own, fields, "ohms", "cut-layers", site=place, rails=[fields["rail"]], note=fields["note"])
+
+
+def _fuse_swap(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    note = f"Although its rail was short: {fields['reason']}" if fields["reason"] else ""
+    yield _act(key, fields, "ohms", "swap", site=fields["point"], rating=fields["rating"], note=note)
+
+
+def _tried(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    more = {name: fields[name] for name in ("node", "came_of", "note")}
+    yield _act(key, fields, "volts", TRIED.get(fields["done"], "swap"), site=fields["part"], **more)
+
+
+def _written(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    if "act" in fields or "job" not in fields:
+        yield "rework.imagewrite", key, fields
+        return
+    yield _act(key, fields, "rework", "write", note=fields["note"])
+    names = ("image", "old", "chip_volts", "power_off", "result")
+    yield "rework.imagewrite", key, {name: fields[name] for name in names}
+
+
+def _fed(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    yield "shorts.injection", key, {name: value for name, value in fields.items() if name != "wire"}
+
+
+def _entry_seen(key: Any, fields: Fields, _: Mapping[str, str]) -> Iterator[Row]:
+    yield "accounts.entryseen", key, fields
+
+
+OLDER: Mapping[str, Callable[[Any, Fields, Mapping[str, str]], Iterator[Row]]] = {
+    "rework.rework": _rework,
+    "rework.reworkwithdrawal": _withdrawn,
+    "shorts.takenoff": _taken_off,
+    "shorts.cutout": _cut_out,
+    "shorts.injection": _fed,
+    "ohms.fuseswap": _fuse_swap,
+    "volts.parttried": _tried,
+    "rework.imagewrite": _written,
+    "jobs.entryseen": _entry_seen,
+}
+
+
+def translated(label: str, key: Any, fields: Fields, pictures: Mapping[str, str]) -> Iterator[Row]:
+    """A row as this version keeps it; one that is of today stays as it is. `pictures` by the photographs' ids."""
+    if label in OLDER:
+        yield from OLDER[label](key, fields, pictures)
+    else:
+        yield label, key, fields

@@ -1,0 +1,53 @@
+"""Readings of start-up nodes: what is read there, and the verdict against a node's band."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from uvrix.core.readings.notation import Value, shown
+from uvrix.core.readings.points import Places
+from uvrix.core.readings.verdict import Judged
+from uvrix.core.startup.chain import MEASURED, VOLTS, Node
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.startups import startup_map, with_nodes
+from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.queries import at_bench, core_reading
+
+
+def quantity_of(node: Node) -> str:
+    """What is read at a node: voltage, frequency or current."""
+    return MEASURED.get(node.kind, VOLTS)[0]
+
+
+def counts_for(name: str, node: Node, places: Places) -> bool:
+    """Whether a reading of that name is of the node."""
+    return name in {node.id, node.point} or places.rail_of.get(name) == node.id
+
+
+def judge_node(job: Job, row: Reading) -> Judged | None:
+    """A powered reading against the band of the node that it is of; None where it is of none."""
+    found = startup_map(job.card.model)
+    places = with_nodes(at_bench(job).places, found)
+    reading = core_reading(row)
+    for node in found.chain.nodes if found else ():
+        if counts_for(row.point, node, places) and row.quantity == quantity_of(node):
+            return Judged(reading, *_against(node, reading.value, row.quantity))
+    return None
+
+
+def _against(node: Node, value: Value, quantity: str) -> tuple[Any, None, str]:
+    factor = MEASURED.get(node.kind, VOLTS)[1]
+    unit = {"voltage": "V", "frequency": "MHz", "current": "A"}[quantity]
+    band = f"{node.name} is there from {node.low:g} to {node.high:g} {unit}"
+    said = shown(value, cast("Any", quantity))
+    if value.low is None or value.high is None:
+        return "open", None, f"{said}; {band}: missing."
+    low, high = value.low * factor, value.high * factor
+    if low > node.high:
+        return "high", None, f"{said}; {band}: above its band. Switch off before anything else is probed."
+    if value.span and not (node.low <= low and high <= node.high):
+        why = "it wavers or pulses: a converter that tries again, or something it feeds pulls it down"
+        return "unsteady", None, f"{said}; {band}: counts as missing; {why}."
+    if high < node.low:
+        return "low", None, f"{said}; {band}: missing."
+    return "within", None, f"{said}; {band}: present."

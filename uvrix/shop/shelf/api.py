@@ -1,0 +1,184 @@
+"""The shelf, the job's page, and what changes where a job stands."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.config.access import EVERYONE, LEAD
+from uvrix.shop.jobs.api import LONGEST_SEARCH, MOST_NUMBER, found_job
+from uvrix.shop.jobs.customers import customer_for, give_to
+from uvrix.shop.jobs.models import Card, Job, WhoseMove
+from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.parcels.services import arrived
+from uvrix.shop.record.services import set_move
+from uvrix.shop.shelf.queries import Wanted, search, shelf, whole
+from uvrix.shop.shelf.shapes import (
+    CardSerializer,
+    JobDetailSerializer,
+    JobSerializer,
+    ShelfSerializer,
+    job_json,
+    job_row,
+    shelf_json,
+)
+
+
+class NewJobSerializer(serializers.Serializer[Any]):
+    """The short form."""
+
+    entry = serializers.UUIDField()
+    serial = serializers.CharField(max_length=80)
+    board_model = serializers.CharField(max_length=64)
+    customer = serializers.CharField(max_length=120)
+    complaint = serializers.CharField(max_length=4000)
+    contact = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
+    express = serializers.BooleanField(required=False)
+    parcel = serializers.UUIDField(required=False, allow_null=True)
+    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
+    another_customer = serializers.BooleanField(required=False)
+
+
+class Shelf(APIView):
+    """The shelf."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        responses=ShelfSerializer,
+        operation_id="shelf",
+        parameters=[
+            OpenApiParameter("text", OpenApiTypes.STR),
+            OpenApiParameter("board_model", OpenApiTypes.STR),
+            OpenApiParameter("move", OpenApiTypes.STR),
+            OpenApiParameter("express", OpenApiTypes.BOOL),
+        ],
+    )
+    def get(self, request: Request) -> Response:
+        """Open jobs, grouped by whose move it is; those alone that fit what is asked."""
+        return Response(shelf_json(shelf(_wanted(request.query_params))))
+
+
+def _wanted(asked: Mapping[str, str]) -> Wanted:
+    text = asked.get("text", "").replace("\0", "").strip()[:LONGEST_SEARCH]
+    moves = {move.value for move in WhoseMove}
+    move = asked.get("move", "") if asked.get("move") in moves else ""
+    return Wanted(text, asked.get("board_model", "")[:64].replace("\0", ""), move, asked.get("express") == "true")
+
+
+class Jobs(APIView):
+    """Jobs."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE}
+
+    @extend_schema(
+        responses=JobSerializer(many=True),
+        operation_id="jobs_search",
+        parameters=[OpenApiParameter("search", OpenApiTypes.STR, required=True)],
+    )
+    def get(self, request: Request) -> Response:
+        """Find jobs by number, serial, customer, model or complaint."""
+        text = request.query_params.get("search", "").replace("\0", "").strip()[:LONGEST_SEARCH]
+        return Response([job_row(job) for job in search(text)] if text else [])
+
+    @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    def post(self, request: Request) -> Response:
+        """Open a job; the same entry twice opens one."""
+        entry = entry_of(request, NewJobSerializer)
+        parcel = entry.pop("parcel", None)
+        with transaction.atomic():
+            job, new = open_job(NewJob(**entry), person(request))
+            if parcel:
+                arrived(parcel, job)
+        return Response(job_json(whole_job(job.pk)), 201 if new else 200)
+
+
+def whole_job(number: int) -> Job:
+    """The job of a number with its standing, which the next step asks for, or 404."""
+    return whole([found_job(number, "customer", "opened_by")])[0]
+
+
+class OneJob(APIView):
+    """A job."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=JobDetailSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """Its page."""
+        return Response(job_json(whole_job(number)))
+
+
+class CardBySerial(APIView):
+    """A card."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=CardSerializer)
+    def get(self, request: Request, serial: str) -> Response:
+        """Whether a serial was here before, and when."""
+        return Response(CardSerializer(get_object_or_404(Card, serial=serial.replace("\0", ""))).data)
+
+
+class GivingSerializer(serializers.Serializer[Any]):
+    """Whose a job is: a customer that is there, or another by name and contact."""
+
+    id = serializers.UUIDField()
+    customer = serializers.CharField(max_length=120)
+    contact = serializers.CharField(max_length=200, allow_blank=True, default="")
+    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
+    another_customer = serializers.BooleanField(default=False)
+
+
+class JobOfCustomer(APIView):
+    """Whose a job is."""
+
+    roles = {"POST": LEAD}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=GivingSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Give the job to another customer; links that the former one has end."""
+        entry, job = entry_of(request, GivingSerializer), found_job(number)
+        chosen, another = entry.get("customer_id"), entry["another_customer"]
+        customer = customer_for(entry["customer"], entry["contact"], chosen, another=another)
+        fresh = give_to(job, entry["id"], customer, person(request))
+        return Response(job_json(whole_job(number)), 201 if fresh else 200)
+
+
+class JobChangeSerializer(serializers.Serializer[Any]):
+    """What is changed of a job; leave out what stays."""
+
+    id = serializers.UUIDField()
+    move = serializers.ChoiceField(choices=WhoseMove.choices, required=False)
+    waits_for = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    due = serializers.DateField(required=False, allow_null=True)
+    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
+    express = serializers.BooleanField(required=False)
+
+
+class JobChanges(APIView):
+    """Whose move it is, where the card lies, how pressing it is."""
+
+    roles = {"POST": EVERYONE}
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=JobChangeSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    def post(self, request: Request, number: int) -> Response:
+        """Change it; a job that waits says for what."""
+        entry, job = entry_of(request, JobChangeSerializer), found_job(number)
+        changes = {name: value for name, value in entry.items() if name != "id"}
+        _, new = set_move(job, entry["id"], changes, person(request))
+        return Response(job_json(whole_job(number)), 201 if new else 200)
