@@ -27,13 +27,13 @@ WAYS: dict[tuple[str, str], dict[str, tuple[str, dict[str, Any]]]] = {
         "ohms": ("fuse-swaps", {"point": "F1", "rating": "10 A", "reason": "It is read again."}),
         "rework": ("rework", {"do": "swap", "site": "F1", "no_photo": "at hand", "pin1": "none"}),
     },
-    ("swap", "U62"): {
-        "volts": ("tried", {"node": "1v8", "part": "U62", "done": "replaced", "came_of": "came-back"}),
-        "rework": ("rework", {"do": "swap", "site": "U62", "no_photo": "at hand", "pin1": "none"}),
+    ("swap", "U71"): {
+        "volts": ("tried", {"node": "1v8", "part": "U71", "done": "replaced", "came_of": "came-back"}),
+        "rework": ("rework", {"do": "swap", "site": "U71", "no_photo": "at hand", "pin1": "none"}),
     },
-    ("lift-coil", "L5"): {
-        "promise": ("owed", {"kind": "coil-lifted", "words": "To tell the sides.", "part": "L5"}),
-        "rework": ("rework", {"do": "lift-coil", "site": "L5"}),
+    ("lift-coil", "L1"): {
+        "promise": ("owed", {"kind": "coil-lifted", "words": "To tell the sides.", "part": "L1"}),
+        "rework": ("rework", {"do": "lift-coil", "site": "L1"}),
     },
     ("cut-layers", "U74"): {
         "ohms": ("cut-outs", {"rail": "core", "places": ["U74"]}),

@@ -7,6 +7,7 @@ from uuid import uuid4
 import pytest
 
 from tests.api.test_shorts import GOOD
+from tests.api.test_stock import take
 
 
 @pytest.fixture
@@ -126,22 +127,17 @@ def test_case_and_spaces_do_not_make_another_part(bench):
 
 
 def test_a_part_from_a_drawer_goes_down_by_one_and_its_label_stays(technician, bench):
-    facts = {"kind": "small", "part": "capacitor", "value": "100 nF"}
-    made = technician.post("/api/v1/stock/parts", {"id": str(uuid4()), "label": "BAG-1", "facts": facts, "base": 0})
-    assert made.status_code in {200, 201}, made.content
-    technician.post(
-        "/api/v1/stock/moves", {"id": str(uuid4()), "label": "BAG-1", "do": "received", "to": "tray 1", "amount": 2}
-    )
+    bag = take(technician, {"kind": "small", "part": "capacitor", "value": "100n"}, "tray 1", amount=2)
     for site in ("C116", "C115"):
         bench("taken-off", part=site)
-        put = bench("rework", do="place", site=site, chip_in="BAG-1", despite="the only one here")
+        put = bench("rework", do="place", site=site, chip_in=bag, despite="the only one here")
         assert put.status_code == 201, put.content
-        assert put.json()["events"][-1]["drawer"] == "BAG-1"
-    life = technician.get("/api/v1/stock/life", {"label": "BAG-1"}).json()
+        assert put.json()["events"][-1]["drawer"] == bag
+    life = technician.get("/api/v1/stock/life", {"label": bag}).json()
     assert (life["part"]["amount"], life["part"]["where"]) == (0, "in tray 1")
     bench("taken-off", part="C114")
-    empty = bench("rework", do="place", site="C114", chip_in="BAG-1", despite="the only one here")
-    assert "no piece of BAG-1 left" in empty.json()["detail"]
+    empty = bench("rework", do="place", site="C114", chip_in=bag, despite="the only one here")
+    assert f"no piece of {bag} left" in empty.json()["detail"]
 
 
 def test_an_oven_is_a_cycle_for_every_place_and_the_customer_is_told(technician, job, bench):

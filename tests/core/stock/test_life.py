@@ -218,7 +218,7 @@ def test_pieces_are_counted():
 
 def test_a_drawer_gives_one_piece_at_a_time_and_its_label_stays():
     took = [Happening(at(n), "place", card="K1", site=f"U{n}", id=str(n), drawer="BAG") for n in (2, 3)]
-    found = lives([move(1, "received", "BAG", amount=10), *took])["BAG"]
+    found = lives([move(1, "received", "BAG", "tray 1", amount=10), *took])["BAG"]
     assert found.amount == 8
     assert found.place.kind != "card"
     assert [step.words for step in found.steps[1:]] == [f"one of it placed on {site} of K1" for site in ("U2", "U3")]
