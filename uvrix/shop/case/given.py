@@ -15,16 +15,21 @@ from uvrix.shop.jobs.models import Job
 Asked = Literal["points", "good", "idle", "school", "lots", "past", "worth"]
 Giver = TypeVar("Giver", bound=Callable[..., Any])
 _GIVERS: dict[Asked, Callable[..., Any]] = {}
-# Rows of these change the answer of every job.
+# Rows of these change the answer of every job, and of their own job.
 OF_ALL: set[type[Model]] = set()
+OF_ITS_JOB: set[type[Model]] = set()
 
 
-def gives(what: Asked, *changed_by: type[Model]) -> Callable[[Giver], Giver]:
-    """Register who answers what a case asks; rows of `changed_by` change the answer for every job."""
+def gives(what: Asked, *changed_by: type[Model], of_its_job: Iterable[type[Model]] = ()) -> Callable[[Giver], Giver]:
+    """Register who answers what a case asks.
+
+    Rows of `changed_by` change the answer for every job, those of `of_its_job` for the job that they are of.
+    """
 
     def register(giver: Giver) -> Giver:
         _GIVERS[what] = giver
         OF_ALL.update(changed_by)
+        OF_ITS_JOB.update(of_its_job)
         return giver
 
     return register

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Any
 
 from django.db.models import Model
 from django.db.models.signals import post_delete, post_save
 
-from uvrix.shop.case.given import OF_ALL
+from uvrix.shop.acts.models import DeclaredPart
+from uvrix.shop.case.given import OF_ALL, OF_ITS_JOB
 from uvrix.shop.case.models import JobTold
-from uvrix.shop.case.rows import changed
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.case.rows import SOURCES, changed
 from uvrix.shop.library.models import BoardEdition, FamilyEdition
 
 # How rows name the row of a job that they take back, keep or answer.
@@ -31,13 +32,23 @@ def job_of(row: Model) -> int | None:
 
 def forget(sender: type[Model], instance: Model, **_: Any) -> None:
     """A row came, changed or went."""
-    changed()
     if isinstance(instance, (BoardEdition, FamilyEdition, *OF_ALL)):
+        changed()
         JobTold.objects.all().delete()
-    elif isinstance(instance, Job | JobTold):
-        return
-    elif sender.__module__.startswith("uvrix.shop.") and (number := job_of(instance)) is not None:
+    elif concerns_a_case(sender) and (number := job_of(instance)) is not None:
+        changed()
         JobTold.objects.filter(pk=number).delete()
+
+
+@cache
+def concerns_a_case(table: type[Model]) -> bool:
+    """Whether rows of a table are entries of a case, or take one back or answer one, or change what it is read with."""
+    told: set[Any] = {DeclaredPart, *OF_ITS_JOB, *(kept for kept, _ in SOURCES if kept)}
+    return table in told or any(
+        field.related_model in told
+        for field in table._meta.concrete_fields
+        if field.is_relation and field.name in OF_A_ROW
+    )
 
 
 post_save.connect(forget, dispatch_uid="case-forget-saved")

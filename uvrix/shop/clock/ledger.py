@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from uvrix.core.case.shop import Worth
 from uvrix.shop.case.given import gives
-from uvrix.shop.clock.models import MoneyEdition
+from uvrix.shop.clock.models import ClockSpan, JobWorth, MoneyEdition
 from uvrix.shop.clock.queries import money, time_of
 from uvrix.shop.jobs.models import Job
 
 
-@gives("worth", MoneyEdition)
+@gives("worth", MoneyEdition, of_its_job=[JobWorth, ClockSpan])
 def worth(job: Job) -> Worth:
     """The share of the card's value that a repair may cost, the hour, the minutes; nothing where no value was said."""
     said = job.jobworth_rows.last()

@@ -10,7 +10,7 @@ from uvrix.core.readings.notation import UNIT, Quantity
 from uvrix.shop.case.given import gives
 from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.ohms.models import KnownReading, PowerState, Reading, Tick
+from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
 from uvrix.shop.ohms.queries import at_bench
 
 
@@ -51,7 +51,7 @@ def ticks(jobs: Sequence[int]) -> Iterable[Row]:
     return rows_of(Tick.objects.all(), jobs, "ohms", entries)
 
 
-@gives("points")
+@gives("points", of_its_job=[PhotoPoint])
 def named_points(job: Job) -> Iterable[str]:
     """The names of the model's points and of those clicked on the job's photographs."""
     return [point.name for point in at_bench(job).points]
