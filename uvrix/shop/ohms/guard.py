@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from uvrix.core.readings.guard import Block
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
@@ -18,7 +20,11 @@ def locks(job: Job, found: Measured) -> tuple[Block, ...]:
     if facts.board is None:
         return found.blocks
     fuses, said = facts.touches.fuses, {block.about: block for block in facts.blocks}
-    kept = [block for block in found.blocks if block.point not in fuses or block.point in said]
+    kept = [
+        replace(block, why=said[block.point].why if block.point in said else block.why)
+        for block in found.blocks
+        if block.point not in fuses or block.point in said
+    ]
     known = {block.point for block in kept}
     watched = fuses | set(facts.touches.inputs)
     more = [Block(one.about, one.why) for one in facts.blocks if one.about in watched and one.about not in known]

@@ -79,7 +79,14 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
       .filter((one) => one.at >= begun)
       .map((one) => one.point),
   );
-  const open = ohms.again[0] ?? ohms.route.find((name) => !read.has(name)) ?? null;
+  // the one list says which point comes first; then what an act has made untrue, then the route
+  const [planned] = job.mind.next;
+  const asked = planned?.do === "read" && planned.step === "ohms" ? planned.target : null;
+  const open =
+    ohms.route.find((name) => name === asked) ??
+    ohms.again[0] ??
+    ohms.route.find((name) => !read.has(name)) ??
+    null;
   const turn = chosen ?? (model.drawing ? open : null);
   const choose = (name: string | null) => {
     setChosen(name);

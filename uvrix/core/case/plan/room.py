@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from uvrix.core.case.belief.weighing import Cause
-from uvrix.core.case.entries import Did, Measured
+from uvrix.core.case.entries import Did, Injected, Measured
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.steps import (
     CHIP_SWAP_MINUTES,
@@ -111,11 +111,14 @@ class Room:
         if last is None or self.board is None or not isinstance(last.what, Did) or not last.what.site:
             return []
         touched = self.facts.touches.of_site(last.what.site)
-        void = [one for one in self.facts.counted.void.values() if one.by == last.number]
-        lost = frozenset().union(*(self._read_cold(one.entry) for one in void))
+        # also what a soldered lead made void before: the rail that is hunted is the first to be read
+        lost = frozenset[str]().union(*(self._read_cold(one.entry) for one in self.facts.counted.void.values()))
+        fed = self._fed_last()
         said = last.what.says[0].upper() + last.what.says[1:]
         return [
-            self.read(point_of(rail, self.facts.touches), 0.4, f"{said}: read {rail} again.", 15)
+            self.read(
+                point_of(rail, self.facts.touches), 0.6 if rail in fed else 0.4, f"{said}: read {rail} again.", 15
+            )
             for rail in self.facts.touches.rails
             if rail in touched
             and rail in lost
@@ -123,6 +126,11 @@ class Room:
             # a wire for feeding a rail that is known to be short: it is read again once the short is found
             and not (last.what.act == "solder-lead" and rail in self.facts.shorted)
         ]
+
+    def _fed_last(self) -> frozenset[str]:
+        """The rails and nets of the point that was fed last."""
+        fed = [entry.what for entry in self.facts.entries if isinstance(entry.what, Injected)]
+        return self.facts.touches.of_reading(fed[-1].point) if fed else frozenset()
 
     def _read_cold(self, entry: int) -> frozenset[str]:
         """What an entry measured cold."""
