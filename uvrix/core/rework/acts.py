@@ -77,7 +77,7 @@ ACTS: Mapping[Do, Act] = {
         Act("wire", "lay a wire", "wire laid", Heat(), ("fumes", "hot")),
         Act("drilled", "drill", "drilled", Heat(), ("eyes", "dust")),
         Act("flushed", "flush low-melt off", "flushed", Heat(site=1), ("fumes", "hot", "alcohol")),
-        Act("baked", "bake", "baked", Heat(), ("hot",)),
+        Act("baked", "bake the chip dry", "baked", Heat(), ("hot",)),
         Act("solder-lead", "solder an injection lead on", "got an injection lead", Heat(), ("fumes", "hot")),
         Act("unsolder-lead", "unsolder an injection lead", "injection lead removed", Heat(), ("fumes", "hot")),
         Act("lift-coil", "lift a coil", "coil lifted", Heat(site=1), ("fumes", "hot")),

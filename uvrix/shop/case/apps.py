@@ -4,6 +4,12 @@ from importlib import import_module
 from importlib.util import find_spec
 
 from django.apps import AppConfig, apps
+from django.db.models.signals import post_migrate
+
+
+def told_anew(sender: AppConfig, **_: object) -> None:
+    """After an update the rules may say something else: what was told of jobs is made anew when it is next read."""
+    sender.get_model("JobTold")._default_manager.all().delete()
 
 
 class CaseConfig(AppConfig):
@@ -18,3 +24,4 @@ class CaseConfig(AppConfig):
             if app.name.startswith("uvrix.shop.") and find_spec(f"{app.name}.ledger"):
                 import_module(f"{app.name}.ledger")
         import_module("uvrix.shop.case.watch")
+        post_migrate.connect(told_anew, sender=self)

@@ -103,8 +103,8 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
       <ul aria-label="Owed">
         {debts.map((one) => (
           <li key={one.key} className="border-t border-rule py-1.5">
-            <p className="flex items-baseline gap-3">
-              <span className="min-w-0 flex-1">
+            <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+              <span className="min-w-72 flex-1">
                 <strong className={one.blocks ? "" : "font-normal"}>{one.words}</strong>{" "}
                 <span className="text-soft">
                   {one.kind_words}; {one.by}, {moment(one.at)}

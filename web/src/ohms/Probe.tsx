@@ -231,7 +231,7 @@ function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void
             </button>
             {one.void && (
               <p className="ml-9 text-soft" data-testid="void">
-                {one.void.why}, {moment(one.void.at)}
+                {one.void.why}, {moment(one.void.at)}{" "}
                 {ohms.again.includes(one.point) && (
                   <button type="button" className="button-plain" onClick={() => choose(one.point)}>
                     Read it again
