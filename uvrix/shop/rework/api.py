@@ -18,6 +18,7 @@ from uvrix.core.boards.packages import ball_map
 from uvrix.core.rework.acts import ACTS, DOES, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.events import SOLDERS
+from uvrix.core.rework.heed import Planned
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import Settings, as_document
 from uvrix.shop.accounts.entries import entry_of, person
@@ -32,7 +33,7 @@ from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.ohms.chips_api import CORNERS, LyingSerializer, lies_shape
 from uvrix.shop.rework.coming import coming
 from uvrix.shop.rework.models import HeatCurve, PadMarks
-from uvrix.shop.rework.queries import Planned, at_rework, before, pads_of, settings_now, site_of
+from uvrix.shop.rework.queries import at_rework, before, pads_of, settings_now, site_of
 from uvrix.shop.rework.services import (
     NO_PIN,
     NewRework,

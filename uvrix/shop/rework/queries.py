@@ -15,11 +15,13 @@ from uvrix.core.boards.model import Board, Site
 from uvrix.core.boards.views import Lie
 from uvrix.core.rework.acts import HEATS, Do
 from uvrix.core.rework.events import Ledger, original, unbaked
-from uvrix.core.rework.near import Neighbour, alloy_warnings, hot_places, neighbours
+from uvrix.core.rework.heed import LotSeen, Planned, Surroundings, heed
+from uvrix.core.rework.near import Neighbour, hot_places, neighbours
 from uvrix.core.rework.pads import PadState, Survey, survey
 from uvrix.core.rework.settings import Settings, read_settings
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import ledger_of, of_card, with_chips
+from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.rework.models import ChipLot, PadMarks, ReworkSettings
@@ -116,23 +118,11 @@ class Before:
     pin1: str
 
 
-@dataclass(frozen=True, slots=True)
-class Planned:
-    """What is about to be done at a site; `alloys` are off and on."""
-
-    site: str
-    do: Do
-    alloys: tuple[str, str] = ("", "")
-    chip_in: str = ""
-
-
 def before(job: Job, at: AtRework, planned: Planned) -> Before:
     """Neighbours, cycles, alloys and what to heed, before a step at a site."""
-    site, do, alloys, chip_in = planned.site, planned.do, planned.alloys, planned.chip_in
-    serial, limits = job.card.serial, at.settings.limits
+    site, serial, limits = planned.site, job.card.serial, at.settings.limits
     known = {one.designator: one for one in at.sites}
     here = known.get(site) or SiteNow(site, 0, 0, original(serial, site), 0)
-    heat = HEATS[do]
     # a step heats a place and the chip on it together: the more worn of the two counts
     cycles = {name: max(one.cycles, one.chip_cycles) for name, one in known.items()}
     near = (
@@ -143,29 +133,11 @@ def before(job: Job, at: AtRework, planned: Planned) -> Before:
     # an empty place needs no shield
     near = tuple(one for one in near if one.designator not in known or known[one.designator].chip is not None)
     hot = bool(at.board and site in hot_places(at.board))
-    said = [*alloy_warnings(*alloys, hot=hot, low_melt=(serial, site) in at.ledger.low_melt)]
-    if heat.site and here.cycles + heat.site > limits.site_cycles:
-        said.append(f"{site} was heated {here.cycles} times; the shop allows {limits.site_cycles}.")
-    if heat.chip and here.chip and here.chip_cycles + heat.chip > limits.chip_cycles:
-        said.append(f"{here.chip} was heated {here.chip_cycles} times; the shop allows {limits.chip_cycles}.")
-    if chip_in:
-        many = at.ledger.chip_heats(chip_in)
-        if many + heat.chip_in > limits.chip_cycles:
-            said.append(
-                f"{chip_in} was heated {many} times, here and on other cards; the shop allows {limits.chip_cycles}."
-            )
-        hours = unbaked(at.ledger, chip_in, timezone.now(), at.settings.open_hours)
-        if hours is not None:
-            said.append(f"{chip_in} lay in the open for {hours:.0f} hours: bake it first, moisture bursts it.")
-    if here.lot and (
-        alike := [one.designator for one in near if one.designator in known and known[one.designator].lot == here.lot]
-    ):
-        said.append(f"{', '.join(alike)} next to it are of the same lot, {here.lot}: heat may take them too.")
-    worn = [one for one in near if one.cycles + one.warmed >= limits.site_cycles and not one.behind]
-    said += [f"{one.designator} next to it was heated or warmed {one.cycles + one.warmed} times." for one in worn]
-    return Before(
-        here, near, hot, tuple(said), pin1_corner(at.board, site, Lie(cast("Any", job.lie_side), job.lie_turns))
-    )
+    lots = {one.designator: one.lot for one in at.sites if one.lot}
+    seen = {one.lot: LotSeen(one.failed, one.of) for one in thread(job).facts.shop.lots}
+    around = Surroundings(near, hot, lots, seen, timezone.now())
+    said = heed(at.ledger, serial, planned, around, at.settings)
+    return Before(here, near, hot, said, pin1_corner(at.board, site, Lie(cast("Any", job.lie_side), job.lie_turns)))
 
 
 def pin1_corner(board: Board | None, site: str, lie: Lie) -> str:

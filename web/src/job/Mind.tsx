@@ -61,10 +61,18 @@ function StepLink({ job, step }: { job: JobDetail; step: Step }) {
 }
 
 /** What may be wrong, likeliest first; each opens what speaks for it, entry by entry. */
-export function MayBeWrong({ job, causes }: { job: JobDetail; causes: readonly Cause[] }) {
+export function MayBeWrong({
+  job,
+  causes,
+  open,
+}: {
+  job: JobDetail;
+  causes: readonly Cause[];
+  open?: boolean;
+}) {
   const likeliest = causes.find((one) => one.says !== UNKNOWN);
   return (
-    <details data-testid="may-be-wrong">
+    <details data-testid="may-be-wrong" open={open}>
       <summary className="cursor-pointer">
         <h3 className="inline text-lg font-bold">What may be wrong</h3>{" "}
         <span className="text-soft">
