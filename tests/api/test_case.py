@@ -187,6 +187,7 @@ def test_an_act_that_is_taken_back_voids_nothing_any_more(technician, bench, rea
     assert answer.status_code == 201, answer.content
     [act] = [one for one in case()["entries"] if one["act"]]
     assert any(one["void_by"] == act["number"] for one in case()["entries"])
+    assert act["voids"] == [one["number"] for one in case()["entries"] if one["void_by"] == act["number"]]
     assert power().json()["code"] == "locked"
     row = Act.objects.get()
     back = technician.post(f"/api/v1/acts/{row.pk}/withdrawal", {"reason": "Entered at the wrong card."})

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.boards.strategies import data_of, documents
 from tests.core.boards.test_walk import four
-from uvrix.core.boards.document import read_board
+from uvrix.core.boards.document import board_from_document, board_unchecked, read_board
 from uvrix.core.errors import Refusal
 
 NODES = [{"id": "a"}, {"id": "b", "needs": ["a"]}]
@@ -141,3 +141,16 @@ def test_any_value_anywhere_is_read_or_refused(document, data):
 def test_any_bytes_are_refused(data):
     with pytest.raises(Refusal):
         read_board(data)
+
+
+@pytest.mark.parametrize(("volts", "fits"), [([1.7, 1.9], True), ([1.8, 1.8], True), ([1.9, 1.7], False)])
+def test_limits_the_wrong_way_round_are_refused_and_a_kept_board_is_read_all_the_same(volts, fits):
+    found = {**four(), "startup": {"nodes": [{"id": "1v8"}, {"id": "core", "volts": volts}]}}
+    assert board_unchecked(found).document is found
+    if fits:
+        board_from_document(found)
+        return
+    with pytest.raises(Refusal) as refused:
+        board_from_document(found)
+    assert refused.value.place == "$.startup.nodes[1].volts"
+    assert refused.value.found == "[1.9, 1.7]"

@@ -41,6 +41,7 @@ def read_board(data: bytes) -> Board:
 def board_from_document(document: Any) -> Board:
     """The board model in a parsed document (numbers as int, Decimal or float)."""
     check_shape(document, BOARD_SCHEMA)
+    check_bands(document.get("startup", {}).get("nodes", ()))
     return board_unchecked(document)
 
 
@@ -217,6 +218,14 @@ def check_startup(nodes: Sequence[Mapping[str, Any]]) -> None:
             circle = ", ".join(sorted(needs.keys() - settled))
             raise Refusal("$.startup.nodes", f"needs that go round in a circle ({circle})", "no circle")
         settled |= ready
+
+
+def check_bands(nodes: Sequence[Mapping[str, Any]]) -> None:
+    """The limits of a node, the lower first; a board that is kept already is read as it is."""
+    for n, node in enumerate(nodes):
+        low, high = node.get("volts", (0, 0))
+        if low > high:
+            raise Refusal(f"$.startup.nodes[{n}].volts", f"[{low}, {high}]", "the lower limit first, then the upper")
 
 
 def _check_outline(outline: Sequence[Sequence[Any]]) -> None:

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from uvrix.core.boards.document import check_startup
+from uvrix.core.boards.document import check_bands, check_startup
 from uvrix.core.boards.model import Board, Core, Direction, Site, Start, Walk
 from uvrix.core.boards.schema import MEMORY, NAME, NODE, RAIL, SLUG, TEXT, WALK, Schema, list_of, object_of
 from uvrix.core.boards.walk import corner_direction, walking_order
@@ -74,6 +74,7 @@ def read_family(data: bytes) -> Family:
         if name is not None and name not in channels:
             raise Refusal(f"$.walk.order[{number}]", quoted(name), f"one of {', '.join(channels)}")
     check_startup(document.get("startup", {}).get("nodes", ()))
+    check_bands(document.get("startup", {}).get("nodes", ()))
     return Family(document["id"], document["name"], channels, document)
 
 

@@ -30,7 +30,10 @@ STATES = ["passed", "failed", "open"]
 
 
 class CaseEntrySerializer(serializers.Serializer[Any]):
-    """An entry of the thread; `void_by` is the number of the act since which it no longer counts."""
+    """An entry of the thread; `void_by` is the number of the act since which it no longer counts.
+
+    `voids` are the numbers of those that it has made void.
+    """
 
     number = serializers.IntegerField()
     at = serializers.DateTimeField()
@@ -41,6 +44,7 @@ class CaseEntrySerializer(serializers.Serializer[Any]):
     act_id = serializers.UUIDField(allow_null=True)
     void_by = serializers.IntegerField(allow_null=True)
     void_why = serializers.CharField(allow_blank=True)
+    voids = serializers.ListField(child=serializers.IntegerField())
 
 
 class BlockedSerializer(serializers.Serializer[Any]):
@@ -141,6 +145,9 @@ class JobDeclaredParts(APIView):
 def _case(found: Thread) -> dict[str, Any]:
     told = answer(found.facts)
     people = User.objects.in_bulk({row.by for row in found.rows if row.by})
+    voids: dict[int, list[int]] = {}
+    for one in found.facts.counted.void.values():
+        voids.setdefault(one.by, []).append(one.entry)
     left = [f"{row.entry}: {refusal}" for row, refusal in found.left_out]
     return {
         "next": told["next"],
@@ -160,6 +167,7 @@ def _case(found: Thread) -> dict[str, Any]:
                 "act_id": row.key.partition(":")[2] if row.key.startswith("act:") else None,
                 "void_by": void.by if (void := found.facts.counted.void.get(entry.number)) else None,
                 "void_why": void.why if void else "",
+                "voids": voids.get(entry.number, []),
             }
             for row, entry in zip(found.rows, found.facts.entries, strict=True)
         ],

@@ -4259,7 +4259,11 @@ export interface components {
          * @enum {string}
          */
         CaseCheckStateEnum: "passed" | "failed" | "open";
-        /** @description An entry of the thread; `void_by` is the number of the act since which it no longer counts. */
+        /**
+         * @description An entry of the thread; `void_by` is the number of the act since which it no longer counts.
+         *
+         *     `voids` are the numbers of those that it has made void.
+         */
         CaseEntry: {
             number: number;
             /** Format: date-time */
@@ -4272,6 +4276,7 @@ export interface components {
             act_id: string | null;
             void_by: number | null;
             void_why: string;
+            voids: number[];
         };
         /** @description What must be settled before the card leaves; `since` is an entry's number. */
         CaseOwed: {

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, type Case, data, type JobDetail } from "../api/client";
 import { MayBeWrong, WhatNext } from "../job/Mind";
 import { StepPage } from "../job/StepPage";
@@ -131,6 +131,23 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
                 <strong>
                   {one.void_why}, entry {one.void_by}
                 </strong>
+              )}
+              {one.voids.length > 0 && (
+                <span className="block">
+                  makes void{" "}
+                  {one.voids.map((number, at) => (
+                    <span key={number}>
+                      {at > 0 && ", "}
+                      <Link
+                        className="underline"
+                        to={{ search: `?entry=${number}` }}
+                        title={found.entries[number]?.words}
+                      >
+                        {number}
+                      </Link>
+                    </span>
+                  ))}
+                </span>
               )}
               <span className="flex flex-wrap items-center gap-2 text-[15px] text-soft">
                 {one.by}, {moment(one.at)}
