@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from uuid import UUID
 
 from uvrix.core.boards.model import Board, Part
+from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.readings.hunt import (
     Bridge,
     CoilSides,
@@ -41,6 +44,9 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.queries import Measured, measured, places_of_job
 from uvrix.shop.shorts.models import Glow, Injection, Thermal
+
+# Causes that are a part which holds a rail down.
+SHORTS = frozenset({"short", "partial-short", "layers"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +92,7 @@ def shorts(job: Job) -> Shorts | None:
     places = places_of_job(job)
     joined_rails = bridges(board, found.hunted, places)
     shorted, ranked = hunted(rail_verdicts(found.hunted, places), found.low_inputs, joined_rails)
-    suspects = short_suspects(board, ranked)
+    suspects = _as_believed(short_suspects(board, ranked), believe(thread(job).facts))
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
     taken = tuple(of_job(job, "remove"))
     off_now = thread(job).facts.card.off
@@ -126,6 +132,18 @@ def shorts(job: Job) -> Shorts | None:
         cut,
         tuple(phase["designator"] for phase in board.document.get("phases", ())),
     )
+
+
+def _as_believed(suspects: Sequence[ShortSuspect], causes: Sequence[Cause]) -> tuple[ShortSuspect, ...]:
+    """The suspects with the chances of the one belief, likeliest first; their own where it blames none of them."""
+    blamed: dict[str, float] = defaultdict(float)
+    for cause in causes:
+        if cause.cause in SHORTS and len(cause.designators) == 1:
+            blamed[cause.designators[0]] += cause.chance
+    if not any(one.part.designator in blamed for one in suspects):
+        return tuple(suspects)
+    weighed = (replace(one, chance=blamed[one.part.designator]) for one in suspects)
+    return tuple(sorted(weighed, key=lambda one: -one.chance))
 
 
 def _point_of(board: Board, step: Step | None) -> str:

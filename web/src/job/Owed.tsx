@@ -152,7 +152,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
         </label>
         {OF_A_PART.includes(kind) && (
           <label>
-            <span className="block text-soft">which part, if it is named</span>
+            <span className="block text-soft">part, by its designator</span>
             <input
               className="field w-28 font-mono"
               maxLength={80}
