@@ -6,8 +6,10 @@ from uuid import uuid4
 
 import pytest
 
+from tests.api.conftest import PNG
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.services import name_unknown_board
 
 STEPS = [
     {"id": "plate", "kind": "screws", "what": "Plate screws", "count": 6},
@@ -112,7 +114,8 @@ def test_a_thing_is_lent_to_one_card_at_a_time(technician, as_role, people, job,
     assert (twice.status_code, twice.json()["code"], twice.json()["job"]) == (409, "lent-already", job.pk)
     key = owed()[0]["key"]
     assert settle(technician, job, key).json() == []
-    assert settle(technician, job, key).json()["code"] == "not-owed"
+    assert settle(technician, job, key).json() == [], "sent again it is harmless"
+    assert settle(technician, job, "none").json()["code"] == "not-owed"
     assert lend(other.pk).status_code == 201
 
 
@@ -220,4 +223,29 @@ def test_no_promise_outlives_a_refusal(technician, job, owed):
     assert unknown.status_code in {400, 422}
     no_reason = technician.post(f"/api/v1/jobs/{job.pk}/changes", {"id": str(uuid4()), "move": "customer"})
     assert no_reason.json()["code"] == "no-reason"
+    assert owed() == []
+
+
+def test_a_missing_part_without_a_name_is_owed_until_somebody_says_that_one_is_on(technician, people, upload):
+    model = name_unknown_board("Avocet 8")
+    job = open_job(NewJob(uuid4(), "AV8-1", model.slug, "Ansel Roe", "Dead."), people[Role.FRONT_DESK])[0]
+    picture = upload("pictures", "front.png", PNG).json()["sha256"]
+    seen = {"id": str(uuid4()), "kind": "missing-part", "side": "front", "picture": picture, "x_px": 9, "y_px": 9}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/look/findings", seen).status_code == 201
+    [debt] = technician.get(f"/api/v1/jobs/{job.pk}/owed").json()
+    assert (debt["key"], debt["part"], debt["words"]) == (f"lookfinding:{seen['id']}", "", "A part is missing: fit it.")
+    assert debt["place"]["x_px"] == 9
+    for _ in range(2):
+        assert settle(technician, job, debt["key"]).json() == []
+    assert technician.get(f"/api/v1/jobs/{job.pk}/owed").json() == []
+
+
+def test_the_press_that_settles_enters_the_act_once(technician, job, owed):
+    body = {"id": str(uuid4()), "kind": "coil-lifted", "words": "To tell its sides.", "part": "L5"}
+    [debt] = technician.post(f"/api/v1/jobs/{job.pk}/owed", body).json()
+    assert (debt["key"], debt["kind"], debt["part"]) == (f"act:{body['id']}", "coil-lifted", "L5")
+    entry = {"id": str(uuid4()), "key": debt["key"]}
+    for _ in range(2):  # sent again after a lost answer
+        assert technician.post(f"/api/v1/jobs/{job.pk}/settled", entry).json() == []
+    assert [row.do for row in job.act_rows.all()] == ["lift-coil", "fit-coil"]
     assert owed() == []

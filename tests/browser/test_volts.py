@@ -44,7 +44,9 @@ def test_power_is_refused_on_a_short(bench):
     bench.go(f"{address}/volts")
     power = page.get_by_test_id("volt-power")
     expect(power.get_by_role("heading")).to_have_text("Power stays locked")
-    expect(power.get_by_text("PA on Plug 1, 12 V reads 0.4 Ω to ground: under 100 ohms nothing is powered.")).to_be_visible()
+    expect(
+        power.get_by_text("PA on Plug 1, 12 V reads 0.4 Ω to ground: under 100 ohms nothing is powered.")
+    ).to_be_visible()
     expect(power.get_by_role("button", name="On the bench supply")).to_be_disabled()
     expect(page.get_by_test_id("volt-field")).to_be_hidden()
     bench.check_access()

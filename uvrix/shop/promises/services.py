@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from uuid import UUID, uuid5
 
@@ -81,11 +82,19 @@ SETTLED_BY: Mapping[str, Do] = {"part-off": "place", "wire-on": "unsolder-lead",
 
 def _promise_of(job: Job, debt: Owed, by: User) -> Promise:
     """The promise behind a debt; of a missing part without a name one is made, so that it can be kept."""
-    if ":" not in debt.key:
+    promise = _promise_id(debt.key)
+    if ":" not in debt.key or promise is None:
         return job.promise_rows.get(pk=debt.key)
-    place = debt.place and {"side": debt.place.side, "x_mm": debt.place.x_mm, "y_mm": debt.place.y_mm}
-    seen = uuid5(UUID(debt.key.partition(":")[2]), debt.kind)
-    return keep_row(Promise, job, seen, by, kind=debt.kind, words=debt.words, **(place or {}))[0]
+    place = {name: getattr(debt.place, name) for name in ("side", "x_mm", "y_mm")} if debt.place else {}
+    return keep_row(Promise, job, promise, by, kind=debt.kind, words=debt.words, **place)[0]
+
+
+def _promise_id(key: str) -> UUID | None:
+    """The promise that a debt's key names, or that settling it would make; None where the key is no such one."""
+    table, _, row = key.rpartition(":")
+    with suppress(ValueError):
+        return uuid5(UUID(row), "part-off") if table else UUID(row)
+    return None
 
 
 @transaction.atomic
@@ -95,8 +104,8 @@ def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> 
     `same` says that the part that was off is on again; else another one was fitted. Raises Problem 404 where nothing of
     that key is owed or it ends with the thing itself.
     """
-    if entered(job, entry, by):
-        return
+    if entered(job, entry, by) or PromiseKept.objects.filter(promise=_promise_id(key), promise__job=job).exists():
+        return  # sent again
     debt = next((one for one in owed(job) if one.key == key), None)
     if debt is None or not debt.by_hand:
         raise Problem(404, "not-owed", "This is not owed any more.")
