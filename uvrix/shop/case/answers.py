@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
+
+from django.db import connection
 
 from uvrix.core.case.answer import answer
 from uvrix.core.case.words import entry_words
@@ -39,18 +42,28 @@ def _debt(row: Row, owed: Mapping[str, Any]) -> dict[str, Any]:
 def with_told(found: Iterable[Job]) -> list[Job]:
     """The jobs, each with what follows from its thread as `told`; made anew only where something changed since."""
     jobs = list(found)
-    known = dict(JobTold.objects.filter(job__in=[job.pk for job in jobs]).values_list("job", "content")) if jobs else {}
+    rows = JobTold.objects.filter(job__in=[job.pk for job in jobs]) if jobs else JobTold.objects.none()
+    known = {number: (content, version) for number, content, version in rows.values_list("job", "content", "version")}
     for job in jobs:
-        job.told = known.get(job.pk)
+        job.told = known.get(job.pk, (None, 0))[0]
     if stale := [job for job in jobs if job.told is None]:
-        tell(stale)
+        tell(stale, {job.pk: known.get(job.pk, (None, 0))[1] for job in stale})
     return jobs
 
 
-def tell(jobs: Sequence[Job]) -> None:
-    """Make anew what follows from some jobs' threads, and keep it."""
+KEEP = """
+insert into case_jobtold (job_id, content, version) values (%s, %s, %s)
+on conflict (job_id) do update set content = excluded.content where case_jobtold.version = excluded.version
+"""
+
+
+def tell(jobs: Sequence[Job], versions: Mapping[int, int]) -> None:
+    """Make anew what follows from some jobs' threads, and keep it where nothing changed since their versions were read.
+
+    Somebody else's entry may come while the rows are read: what was made without it is shown this once and not kept.
+    """
     made = threads(jobs)
     for job in jobs:
         job.told = gist(made[job.pk])
-    kept = [JobTold(job=job, content=job.told) for job in jobs]
-    JobTold.objects.bulk_create(kept, update_conflicts=True, unique_fields=["job"], update_fields=["content"])
+    with connection.cursor() as cursor:
+        cursor.executemany(KEEP, [(job.pk, json.dumps(job.told), versions[job.pk]) for job in jobs])

@@ -5,7 +5,8 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
-from django.db.models import Model
+from django.db import connection
+from django.db.models import F, Model
 from django.db.models.signals import post_delete, post_save
 
 from uvrix.shop.acts.models import DeclaredPart
@@ -14,6 +15,10 @@ from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.rows import SOURCES, changed
 from uvrix.shop.library.models import BoardEdition, FamilyEdition
 
+FORGET = """
+insert into case_jobtold (job_id, content, version) values (%s, null, 1)
+on conflict (job_id) do update set content = null, version = case_jobtold.version + 1
+"""
 # How rows name the row of a job that they take back, keep or answer.
 OF_A_ROW = ("trial", "finding", "run", "mark", "act", "attempt", "promise", "offer", "span", "value", "evidence")
 
@@ -30,14 +35,18 @@ def job_of(row: Model) -> int | None:
     return None
 
 
-def forget(sender: type[Model], instance: Model, **_: Any) -> None:
+def forget(sender: type[Model], instance: Model, **signal: Any) -> None:
     """A row came, changed or went."""
     if isinstance(instance, (BoardEdition, FamilyEdition, *OF_ALL)):
         changed()
-        JobTold.objects.all().delete()
+        JobTold.objects.update(content=None, version=F("version") + 1)
     elif concerns_a_case(sender) and (number := job_of(instance)) is not None:
         changed()
-        JobTold.objects.filter(pk=number).delete()
+        if "created" not in signal:  # a row went, and its job may go with it
+            JobTold.objects.filter(pk=number).update(content=None, version=F("version") + 1)
+            return
+        with connection.cursor() as cursor:
+            cursor.execute(FORGET, [number])
 
 
 @cache

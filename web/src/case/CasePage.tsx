@@ -106,7 +106,7 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
       <p className="text-soft">
         An act makes void what was measured before it on everything that it touches.{" "}
         <a className="underline" href={`/api/v1/jobs/${job.number}/case/file`} download>
-          Take it along as a file
+          Export it as a file
         </a>
       </p>
       {found.entries.length === 0 && <p className="mt-3">Nothing was entered yet.</p>}
