@@ -100,6 +100,8 @@ def test_a_partial_short_is_found_hands_free_and_power_unlocks_at_the_end(bench)
         expect(step).to_contain_text("measure mem again")
 
         step.get_by_role("button", name="Measure mem").click()
+        # the act was entered in another room of Ohms: what it made untrue is asked for here without loading anew
+        expect(page.get_by_test_id("again")).to_contain_text("L9")
         press_the_pedal(page)
         expect(page.get_by_test_id("said")).to_contain_text("within")
         expect(page.get_by_text("The short left with C116.")).to_be_visible()

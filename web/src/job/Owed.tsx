@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type Owed as Debt, data, isKept, type JobDetail, newId } from "../api/client";
 import { moment } from "../shared/words";
+import { afterAct } from "./afterAct";
 
 interface OwedProps {
   job: JobDetail;
@@ -49,7 +50,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
     setProblem("");
     try {
       queries.setQueryData(key, data(await ask()));
-      await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+      afterAct(queries, job.number);
       return true;
     } catch (error) {
       setProblem((error as Error).message);

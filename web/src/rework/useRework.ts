@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, isKept, newId, Problem } from "../api/client";
 import type { components } from "../api/schema";
+import { afterAct } from "../job/afterAct";
 
 export type ReworkData = components["schemas"]["JobRework"];
 export type Before = components["schemas"]["Before"];
@@ -19,22 +20,11 @@ export function useRework(number: number) {
     queryKey: key,
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/rework", { params })),
   });
-  const follow = () => {
-    for (const room of [
-      ["job", String(number)],
-      ["owed", number],
-      ["before", number],
-      ["plan", number],
-      ["case", number],
-      ["ohms", number],
-    ])
-      void queries.invalidateQueries({ queryKey: room });
-  };
   const keep = async (ask: () => Promise<{ data?: ReworkData }>) => {
     setProblem(null);
     try {
       queries.setQueryData(key, data(await ask()));
-      follow();
+      afterAct(queries, number);
       return true;
     } catch (error) {
       setProblem(error instanceof Problem ? error : new Problem(0, "away", (error as Error).message, {}));

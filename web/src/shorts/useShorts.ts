@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, data, isKept, newId, type Picture, type Shorts } from "../api/client";
 import { sendPicture } from "../api/upload";
 import type { Point } from "../board/view";
+import { afterAct } from "../job/afterAct";
 
 interface Laying {
   injection: string;
@@ -29,8 +30,7 @@ export function useShorts(number: number) {
     setProblem("");
     try {
       queries.setQueryData(key, data(await ask()));
-      void queries.invalidateQueries({ queryKey: ["owed", number] });
-      void queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      afterAct(queries, number);
       return true;
     } catch (error) {
       setProblem((error as Error).message);

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, isKept, newId, type Volts } from "../api/client";
 import type { components } from "../api/schema";
+import { afterAct } from "../job/afterAct";
 
 export type Node = Volts["nodes"][number];
 type NewRung = Omit<components["schemas"]["NewRungRequest"], "id">;
@@ -23,15 +24,7 @@ export function useVolts(number: number) {
     queryKey: key,
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/volts", { params })),
   });
-  const follow = () => {
-    for (const room of [
-      ["job", String(number)],
-      ["owed", number],
-      ["ohms", number],
-      ["converter", number],
-    ])
-      void queries.invalidateQueries({ queryKey: room });
-  };
+  const follow = () => afterAct(queries, number);
   const keep = async (ask: () => Promise<{ data?: Volts }>) => {
     setProblem("");
     try {

@@ -1,0 +1,8 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+/** An act on a card may make untrue what any screen shows of its job: all of it is asked for anew. */
+export function afterAct(queries: QueryClient, number: number) {
+  void queries.invalidateQueries({
+    predicate: ({ queryKey: [, of] }) => of === number || of === String(number),
+  });
+}
