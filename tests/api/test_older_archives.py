@@ -63,8 +63,11 @@ ROWS: dict[str, dict[str, Any]] = {
 }
 
 
+SAID = {("look.jobphotograph", "p1"): "f" * 64, ("jobs.job", str(WHO["job"])): 7}
+
+
 def rows(label):
-    return list(translated(label, KEY, {**WHO, **ROWS[label]}, {"p1": "f" * 64}))
+    return list(translated(label, KEY, {**WHO, **ROWS[label]}, SAID))
 
 
 @pytest.mark.parametrize("label", sorted(OLDER))

@@ -9,6 +9,7 @@ import pytest
 from django.utils import timezone
 
 from tests.api.conftest import BOARDS
+from tests.api.test_ohms import power, read
 from tests.api.test_rework import LIFT, do, lift, pin1
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
@@ -344,3 +345,63 @@ def test_a_loan_is_due_by_date(technician, card):
         ).status_code
         == 422
     )
+
+
+def move_along(client, job, donor, sites=("U1", "U11", "U12"), entry=None):
+    body = {"entry": entry or str(uuid4()), "giver": job.pk, "taker": donor, "sites": list(sites), "goes_along": True}
+    return client.post("/api/v1/stock/set-moves", {**body, "reason": "Both sides photographed."})
+
+
+def test_a_card_lives_on_on_a_donors_board_and_what_was_measured_on_its_own_counts_no_more(technician, card):
+    number, serial = card.pk, card.card.serial
+    donor = {"entry": str(uuid4()), "serial": "TL8-D", "board_model": "teal-8", "origin": "bought as scrap"}
+    there = technician.post("/api/v1/stock/donors", donor).json()["donors"][0]["job"]
+    symptom = {"id": str(uuid4()), "kinds": ["dead"], "often": "always"}
+    assert technician.post(f"/api/v1/jobs/{number}/symptom", symptom).status_code == 201
+    power(technician, card)
+    assert read(technician, card, "PL1", "0R4").status_code == 201
+    lift(technician, card, "U14")
+    burnt = {"id": str(uuid4()), "kind": "burn", "side": "front", "x_mm": 30.0, "y_mm": 30.0}
+    assert technician.post(f"/api/v1/jobs/{number}/look/findings", burnt).status_code == 201
+    before = technician.get(f"/api/v1/jobs/{number}/case/file").json()
+    entry = str(uuid4())
+    moved = move_along(technician, card, there, entry=entry)
+    assert moved.status_code == 201, moved.content
+    assert move_along(technician, card, there, entry=entry).json() == moved.json(), "sent again it is one move"
+    job = technician.get(f"/api/v1/jobs/{number}").json()
+    assert job["serial"] == "TL8-D", "the job follows the customer's card"
+    case = technician.get(f"/api/v1/jobs/{number}/case/file").json()
+    acts = [entry for entry in case["entries"] if "did" in entry]
+    assert [(act["did"], act["site"]) for act in acts] == [("swap", "U1"), ("swap", "U11"), ("swap", "U12")]
+    assert any("reading" in entry for entry in before["entries"])
+    assert not any("reading" in entry for entry in case["entries"])
+    assert [e["symptom"] for e in case["entries"] if "symptom" in e] == [["dead"]], "what its owner said goes along"
+    read_before = next(one for one in technician.get(f"/api/v1/jobs/{number}/ohms").json()["readings"])
+    assert "TL8-D" in read_before["void"]["why"]
+    assert technician.get(f"/api/v1/jobs/{number}/look").json()["findings"] == []
+    # the board that is left is a donor, and the place that was empty on it is empty there
+    donors = {one["serial"]: one for one in technician.get("/api/v1/stock/donors").json()["donors"]}
+    assert set(donors) == {serial}
+    assert life(technician, f"{serial}/U1")["part"]["where"] == "on U1 of TL8-D"
+    assert life(technician, f"{serial}/U14")["part"]["place"] == "hand"
+    sites = {one["designator"]: one for one in technician.get(f"/api/v1/jobs/{number}/rework").json()["sites"]}
+    assert sites["U14"]["chip"] == "TL8-D/U14"
+    assert technician.get(f"/api/v1/cards/{serial}").json()["jobs"][0]["number"] == donors[serial]["job"]
+    words = [one["words"] for one in technician.get(f"/api/v1/jobs/{number}/timeline").json()]
+    assert any(serial in said and "TL8-D" in said and "goes on" in said for said in words)
+
+
+def test_a_job_goes_on_with_a_donors_board_alone_and_may_go_back(technician, card, other):
+    refused = move_along(technician, card, other.pk)
+    assert (refused.status_code, refused.json()["code"]) == (409, "no-donor")
+    donor = {"entry": str(uuid4()), "serial": "TL8-D", "board_model": "teal-8", "origin": "bought as scrap"}
+    there = technician.post("/api/v1/stock/donors", donor).json()["donors"][0]["job"]
+    serial = card.card.serial
+    assert move_along(technician, card, there).status_code == 201
+    back = technician.get("/api/v1/stock/donors").json()["donors"][0]["job"]
+    assert move_along(technician, card, back).status_code == 201
+    assert technician.get(f"/api/v1/jobs/{card.pk}").json()["serial"] == serial
+    case = technician.get(f"/api/v1/jobs/{card.pk}/case/file").json()
+    assert [(act["did"], act["site"]) for act in case["entries"] if "did" in act][-3:] == [
+        ("place", "U1"), ("place", "U11"), ("place", "U12")
+    ]  # fmt: skip

@@ -5,12 +5,12 @@ from __future__ import annotations
 from django.db import models
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import JobRow
+from uvrix.shop.jobs.models import Card, JobRow
 from uvrix.shop.pictures.models import Picture
 
 
 class Act(JobRow):
-    """Something done to a site or part (core.rework.acts), entered on the screen `step`.
+    """Something done to a site or part (core.rework.acts), entered on the screen `step`, on the board that was `card`.
 
     `chip` is the part worked on, `chip_in` the one that came, each by its label, or `drawer` the label of the counted
     stock that it was taken from; `air` are phases as {phase, celsius, seconds}; `balls` stencil or hand; `pin1` the
@@ -18,6 +18,7 @@ class Act(JobRow):
     start-up node, `came_of` what came of it there; `rating` is that of a fuse.
     """
 
+    card = models.ForeignKey(Card, on_delete=models.PROTECT, related_name="acts")
     step = models.CharField(max_length=8)
     do = models.CharField(max_length=20)
     site = models.CharField(max_length=80, blank=True)

@@ -15,8 +15,8 @@ from uvrix.shop.jobs.models import Job
 
 def of_card(job: Job) -> QuerySet[Act]:
     """Everything done to a job's card, in all its visits, that was not withdrawn."""
-    rows = Act.objects.filter(job__card=job.card_id, withdrawal=None)
-    return rows.select_related("by", "job", "job__card").order_by("at", "pk")
+    rows = Act.objects.filter(card=job.card_id, withdrawal=None)
+    return rows.select_related("by", "job", "card").order_by("at", "pk")
 
 
 def of_job(job: Job, *does: str) -> QuerySet[Act]:
@@ -31,10 +31,10 @@ def with_chips(job: Job, chips: Iterable[str] = ()) -> list[Act]:
     labels = {*chips, *(row.chip for row in own), *(row.chip_in for row in own)} - {""}
     foreign = [label for label in labels if not label.startswith(f"{job.card.serial}/")]
     others = Act.objects.filter(Q(chip__in=foreign) | Q(chip_in__in=foreign), withdrawal=None)
-    others = others.exclude(job__card=job.card_id).select_related("by", "job", "job__card")
+    others = others.exclude(card=job.card_id).select_related("by", "job", "card")
     mine = {f"{job.card.serial}/{row.site}" for row in own} & labels
-    left = Act.objects.filter(Q(chip__in=mine) | Q(chip_in__in=mine), withdrawal=None).exclude(job__card=job.card_id)
-    every = {row.pk: row for row in [*own, *others, *left.select_related("by", "job", "job__card")]}
+    left = Act.objects.filter(Q(chip__in=mine) | Q(chip_in__in=mine), withdrawal=None).exclude(card=job.card_id)
+    every = {row.pk: row for row in [*own, *others, *left.select_related("by", "job", "card")]}
     return sorted(every.values(), key=lambda row: (row.at, str(row.pk)))
 
 
@@ -43,7 +43,7 @@ def event_of(row: Act) -> Event:
     return Event(
         row.at,
         cast("Do", row.do),
-        row.job.card.serial if row.site or row.do in OF_THE_CARD else "",
+        row.card.serial if row.site or row.do in OF_THE_CARD else "",
         row.site,
         row.chip,
         row.chip_in,

@@ -26,7 +26,7 @@ from django.db import DatabaseError, connection, models, transaction
 from uvrix.core.errors import Refusal, quoted
 from uvrix.shop.archive.elsewhere import HASH, LONGEST_LINE, MOST_LINES, check_sizes, check_values, fits, named_in
 from uvrix.shop.archive.graph import models_of_a_job, shop_models
-from uvrix.shop.archive.older import OLDER, translated
+from uvrix.shop.archive.older import OLDER, SAYS, translated
 from uvrix.shop.archive.writing import FORMAT, VERSION
 from uvrix.shop.bench.services import judge_again
 from uvrix.shop.config.contents import is_whole, save
@@ -100,13 +100,13 @@ class Archive:
         given = {name.removeprefix("rows/").removesuffix(".jsonl") for name in self.hashes if name.startswith("rows/")}
         if unknown := sorted(given - set(known) - set(OLDER)):
             raise Refusal(f"rows/{unknown[0]}", f"rows of {quoted(unknown[0])}", "rows of a model of this version")
-        pictures: dict[str, str] = {}
+        said: dict[tuple[str, str], Any] = {}
         # those of an older version after all that they point at
         for label in [*(label for label in known if label in given), *sorted(given - set(known))]:
             for place, key, fields in self._lines(label):
-                if label == "look.jobphotograph":
-                    pictures[str(key)] = str(fields.get("picture"))
-                for now, own, kept in translated(label, key, fields, pictures):
+                if label in SAYS:
+                    said[label, str(key)] = fields.get(SAYS[label])
+                for now, own, kept in translated(label, key, fields, said):
                     yield _entry(known[now], own, kept, place)
 
     def _lines(self, label: str) -> Iterator[tuple[str, Any, dict[str, Any]]]:

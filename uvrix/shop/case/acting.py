@@ -76,8 +76,14 @@ def fitting(job: Job, new: NewAct) -> NewAct:
 
 def keep_act(job: Job, fits: NewAct, by: User) -> tuple[Act, bool]:
     """Keep an act that was found fitting, and whether the entry is new."""
-    fields = {"step": fits.step, "do": fits.do, "site": fits.site, "chip": fits.chip, "chip_in": fits.chip_in}
-    return keep_row(Act, job, fits.id, by, **fits.more, **fields)
+    fields = {
+        "step": fits.step,
+        "do": fits.do,
+        "site": fits.site,
+        "chip": fits.chip,
+        "chip_in": fits.chip_in,
+    }
+    return keep_row(Act, job, fits.id, by, card=job.card, **fits.more, **fields)
 
 
 def site_named(known: Thread, name: str) -> str:
@@ -140,7 +146,7 @@ def withdraw(act: Act, reason: str, by: User) -> ActWithdrawal:
 
 def rests_on(act: Act) -> list[Act]:
     """The acts that fit what stood before them no more without this one."""
-    every, serial = with_chips(act.job), act.job.card.serial
+    every, serial = with_chips(act.job), act.card.serial
     before = misfits(map(event_of, every), {serial})
     after = misfits((event_of(row) for row in every if row.pk != act.pk), {serial})
     return [row for row in every if str(row.pk) in after.keys() - before.keys()]

@@ -86,6 +86,32 @@ def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:
     return {number: sorted(rows, key=lambda one: one.at) for number, rows in found.items()}
 
 
+# Says that from here on the card lives on another board, whose serial it names.
+ANOTHER_BOARD = "another-board"
+# What goes with core and memory to another board: what the customer said and answered, and how the fault showed.
+GOES_ALONG = {"symptom", "trial", "answered"}
+
+
+def on_this_board(rows: Sequence[Row]) -> tuple[list[Row], list[Row], Row | None]:
+    """The rows that speak of the board that the card lives on now, those of a former one, and the move between them.
+
+    A cooler that was off stays off: it goes along with its core.
+    """
+    move = next((row for row in reversed(rows) if ANOTHER_BOARD in row.entry), None)
+    if move is None:
+        return list(rows), [], None
+    here: list[Row] = []
+    former: list[Row] = []
+    for one in rows:
+        if ANOTHER_BOARD not in one.entry:
+            (here if one.at >= move.at or _goes_along(one.entry) else former).append(one)
+    return here, former, move
+
+
+def _goes_along(entry: Mapping[str, Any]) -> bool:
+    return not GOES_ALONG.isdisjoint(entry) or entry.get("did") in {"cooler-off", "cooler-on"}
+
+
 # How many changes of rows this process has seen.
 _SEEN = Counter[str]()
 

@@ -19,7 +19,7 @@ from uvrix.core.errors import Refusal
 from uvrix.core.memory.report import Channels, Report
 from uvrix.core.memory.stored import report_from_json
 from uvrix.shop.case.given import given, shop_beside
-from uvrix.shop.case.rows import Row, changes, gather
+from uvrix.shop.case.rows import ANOTHER_BOARD, Row, changes, gather, on_this_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel, FamilyEdition
 from uvrix.shop.library.queries import family_of, model_board
@@ -44,6 +44,9 @@ class Thread:
     names: Names
     rows: tuple[Row, ...]
     left_out: tuple[tuple[Row, Refusal], ...]
+    # what was entered while the card lived on another board, and its move from there
+    former: tuple[Row, ...] = ()
+    move: Row | None = None
 
     def document(self) -> dict[str, Any]:
         """The case as a file stands by itself: its memory runs in it, not beside it."""
@@ -58,7 +61,11 @@ class Thread:
         """The rows that count no more, by key."""
         void = self.facts.counted.void
         numbered = zip(self.facts.entries, self.rows, strict=True)
-        return {
+        former: dict[str, VoidRow] = {}
+        if self.move:
+            why = f"before the card moved to the board {self.move.entry[ANOTHER_BOARD]}"
+            former = {row.key: VoidRow(why, "move", self.move.at) for row in self.former if "did" not in row.entry}
+        return former | {
             row.key: VoidRow(one.why, str(self.rows[one.by].entry["did"]), self.rows[one.by].at)
             for entry, row in numbered
             if (one := void.get(entry.number))
@@ -83,7 +90,8 @@ def threads(jobs: Sequence[Job]) -> dict[int, Thread]:
     return {job.pk: _thread(job, rows[job.pk]) for job in jobs}
 
 
-def _thread(job: Job, rows: Sequence[Row]) -> Thread:
+def _thread(job: Job, every: Sequence[Row]) -> Thread:
+    rows, former, move = on_this_board(every)
     known = given(job, drawn=any("draw" in row.entry for row in rows))
     board = case_board(job.card.model)
     reports = {row.key: row.report for row in rows if row.report}
@@ -98,7 +106,14 @@ def _thread(job: Job, rows: Sequence[Row]) -> Thread:
     kept = tuple(row for place, row in enumerate(rows) if place not in refused)
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
     case = Case(board.id if board else None, tuple(entries))
-    return Thread(Facts(case, board, shop=shop_beside(job), good=known.good, idle=known.idle), names, kept, left)
+    return Thread(
+        Facts(case, board, shop=shop_beside(job), good=known.good, idle=known.idle),
+        names,
+        kept,
+        left,
+        tuple(former),
+        move,
+    )
 
 
 def case_board(model: BoardModel) -> Board | None:

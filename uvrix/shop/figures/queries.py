@@ -109,7 +109,7 @@ def _rework() -> dict[int, list[str]]:
     """Kinds of repair by what was done: a chip put back is reballed, one from elsewhere is a replacement."""
     done: dict[int, list[str]] = defaultdict(list)
     rows = Act.objects.filter(withdrawal=None, do__in=("reball", "place", "swap")).order_by("at")
-    for job, serial, do, site, chip_in in rows.values_list("job", "job__card__serial", "do", "site", "chip_in"):
+    for job, serial, do, site, chip_in in rows.values_list("job", "card__serial", "do", "site", "chip_in"):
         if do == "reball":
             done[job].append("reball")
         elif chip_in != f"{serial}/{site}":  # also of a part without a label

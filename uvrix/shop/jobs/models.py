@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import uuid
+from datetime import datetime
+from functools import cached_property
 from typing import Any
 
 from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
@@ -89,6 +91,11 @@ class Job(models.Model):
         """The number as printed on the label."""
         return f"J-{self.pk:04d}"
 
+    @cached_property
+    def board_since(self) -> datetime | None:
+        """From when the card has lived on another board than it came on; None where it is still on that one."""
+        return self.jobboard_rows.order_by("-at").values_list("at", flat=True).first()
+
 
 class JobRow(models.Model):
     """Something that happened on a job, who entered it and when."""
@@ -108,6 +115,13 @@ class JobCustomer(JobRow):
 
     before = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="+")
     after = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="+")
+
+
+class JobBoard(JobRow):
+    """Core and memory of a job's card moved to another board, and the job went with them: from card to card."""
+
+    before = models.ForeignKey(Card, on_delete=models.PROTECT, related_name="+")
+    after = models.ForeignKey(Card, on_delete=models.PROTECT, related_name="+")
 
 
 class JobChange(JobRow):

@@ -92,24 +92,26 @@ select j.id, j.located -> 'finding', coalesce((j.located -> 'placeless')::boolea
   (select count(*) from look_jobphotograph p where p.job_id = j.id),
   coalesce((select state from ohms_powerstate p where p.job_id = j.id order by at desc, id desc limit 1), ''),
   array(select region from (
-      select distinct on (region) region, clear from look_regionlook l where l.job_id = j.id
+      select distinct on (region) region, clear from look_regionlook l where l.job_id = j.id and l.at >= board.since
       order by region, at desc, id desc) newest where clear),
   (select coalesce(jsonb_agg(jsonb_build_object('side', side, 'x_mm', x_mm, 'y_mm', y_mm,
       'picture_id', picture_id, 'x_px', x_px, 'y_px', y_px) order by at, id), '[]')
-    from look_lookfinding f where f.job_id = j.id
+    from look_lookfinding f where f.job_id = j.id and f.at >= board.since
     and not exists (select from look_lookfindingwithdrawal w where w.finding_id = f.id)),
   (select jsonb_build_object('id', m.id, 'designator', m.designator, 'typed', m.typed, 'question', m.question,
       'answer', m.answer, 'by', coalesce(nullif(trim(u.first_name || ' ' || u.last_name), ''), u.username), 'at', m.at)
-    from bench_chipmark m join accounts_user u on u.id = m.by_id where m.job_id = j.id
+    from bench_chipmark m join accounts_user u on u.id = m.by_id where m.job_id = j.id and m.at >= board.since
     and not exists (select from bench_markwithdrawal w where w.mark_id = m.id) order by m.at desc limit 1),
   (select coalesce(jsonb_agg(jsonb_build_array("do", outcome, chips, at) order by at), '[]')
     from planning_attempt a where a.job_id = j.id
     and not exists (select from planning_attemptwithdrawal w where w.attempt_id = a.id))
 from jobs_job j
+cross join lateral (select coalesce(max(at), '-infinity') since from jobs_jobboard b where b.job_id = j.id) board
 cross join lateral (select count(*) many, max(added_at) newest from bench_memoryrun r where r.job_id = j.id
     and not exists (select from bench_runwithdrawal w where w.run_id = r.id)) runs
 cross join lateral (select count(*) filter (where quantity = any(%(cold)s)) cold,
-    count(*) filter (where quantity <> all(%(cold)s)) powered from ohms_reading r where r.job_id = j.id) readings
+    count(*) filter (where quantity <> all(%(cold)s)) powered from ohms_reading r
+    where r.job_id = j.id and r.at >= board.since) readings
 cross join lateral (select count(*) many, max(at) newest from acts_act r where r.job_id = j.id
     and not exists (select from acts_actwithdrawal w where w.act_id = r.id)) reworks
 left join lateral (select jsonb_build_array(words, back_to, suspects) said, at from proving_latefault f

@@ -10,6 +10,7 @@ from uvrix.core.boards.contacts import by_name
 from uvrix.core.boards.model import Board, Side
 from uvrix.core.look.findings import KINDS, KNOCKED, Neighbour, neighbours
 from uvrix.core.look.regions import Region, region_at, regions
+from uvrix.shop.jobs.boards import of_this_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardEdition
 from uvrix.shop.library.queries import CACHED_BOARDS, board_of, model_board, on_board
@@ -40,7 +41,7 @@ class RegionState:
 def seen(job: Job) -> list[Seen]:
     """The findings that count, oldest first; one clicked on a photograph lies on the board drawn over that."""
     board = model_board(job.card.model)
-    standing = job.look_findings.filter(withdrawal=None).select_related("by", "picture")
+    standing = of_this_board(job, job.look_findings.filter(withdrawal=None)).select_related("by", "picture")
     return [_seen(board, finding) for finding in standing]
 
 
@@ -94,7 +95,7 @@ def region_states(job: Job, findings: list[Seen]) -> list[RegionState]:
     board = model_board(job.card.model)
     if board is None:
         return []
-    last = {look.region: look for look in job.region_looks.select_related("by")}
+    last = {look.region: look for look in of_this_board(job, job.region_looks.select_related("by"))}
     found = {one.region.id for one in findings if one.region}
     states = []
     for region in regions(board):
@@ -106,5 +107,6 @@ def region_states(job: Job, findings: list[Seen]) -> list[RegionState]:
 
 def torn_contacts(job: Job) -> list[LookFinding]:
     """Torn slot contacts that are known by their name (`part`), oldest first."""
-    found = job.look_findings.filter(withdrawal=None, kind="contact").exclude(part="").select_related("by")
+    contacts = job.look_findings.filter(withdrawal=None, kind="contact").exclude(part="")
+    found = of_this_board(job, contacts).select_related("by")
     return [one for one in found if one.part in by_name()]

@@ -10,6 +10,7 @@ from uuid import uuid5
 from uvrix.core.boards.model import Board, Part, Site
 from uvrix.shop.accounts.models import User
 from uvrix.shop.case.answers import with_told
+from uvrix.shop.jobs.boards import of_this_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, on_board
 from uvrix.shop.look.models import LookFinding
@@ -96,7 +97,8 @@ def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> lis
 
 def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
     """Parts that were seen missing where no name is known, unless somebody said since that one is on."""
-    seen = job.look_findings.filter(kind=MISSING_PART, part="", withdrawal=None).select_related("by", "picture")
+    nameless = job.look_findings.filter(kind=MISSING_PART, part="", withdrawal=None)
+    seen = of_this_board(job, nameless).select_related("by", "picture")
     promised = set(job.promise_rows.values_list("pk", flat=True))
     found = []
     for one in seen:

@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
 
+from django.db.models import Q
+
 from uvrix.core.arrive.elimination import BY_ID
 from uvrix.core.arrive.intake import EVIDENCE, WORDS
 from uvrix.core.look.findings import KINDS as SEEN
@@ -24,6 +26,7 @@ from uvrix.core.stock.life import MOVES, Move
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.arrive.models import EvidenceWord
+from uvrix.shop.jobs.boards import boards_of
 from uvrix.shop.jobs.models import Job, WhoseMove
 from uvrix.shop.jobs.services import CHANGEABLE
 from uvrix.shop.offers.models import OfferAnswer
@@ -201,9 +204,12 @@ def _reworked(job: Job) -> Iterator[Event]:
 
 def _stocked(job: Job) -> Iterator[Event]:
     """What became of the card's own parts once they were off it, and what the customer was asked."""
-    for move in StockMove.objects.filter(label__startswith=f"{job.card.serial}/", at__gte=job.opened_at).select_related(
-        "by"
-    ):
+    of_card = Q(label__startswith=f"{job.card.serial}/")
+    for went in boards_of(job):
+        boards = f"from the board {went.before.serial} to {went.after.serial}"
+        yield _event(went, "rework", "board", f"Core and memory moved {boards}: the job goes on there.")
+        of_card |= Q(label__startswith=f"{went.before.serial}/", at__lte=went.at)
+    for move in StockMove.objects.filter(of_card, at__gte=job.opened_at).select_related("by"):
         to = f" {move.to}" if move.to else ""
         said = f": {move.condition}" if move.do == "condition" else to
         yield _event(move, "rework", "stock", f"{move.label} {MOVES[cast('Move', move.do)]}{said}. {move.note}".strip())

@@ -32,7 +32,7 @@ def past(job: Job) -> Iterable[PastCause]:
         return ()
     alike = {number for number, kinds in _symptoms(jobs).items() if symptoms & set(kinds)}
     board = model_board(job.card.model)
-    acts = Act.objects.filter(job__in=alike, withdrawal=None).select_related("job__card").order_by("at", "pk")
+    acts = Act.objects.filter(job__in=alike, withdrawal=None).select_related("card").order_by("at", "pk")
     last = {act.job_id: act for act in acts if cause_cured(act, board)}
     had = Counter((cause_cured(act, board), act.site) for act in last.values())
     kinds = frozenset(symptoms)
@@ -49,7 +49,7 @@ def cause_cured(act: Act, board: Board | None) -> str:
     fuse = board is not None and any(one.id == act.site and one.kind == "fuse" for one in board.points)
     if act.do in {"reball", "renew-joint"}:
         return "core-joint" if act.site == core else "chip-joint" if chip else ""
-    if act.do in {"place", "swap"} and act.chip_in != f"{act.job.card.serial}/{act.site}":
+    if act.do in {"place", "swap"} and act.chip_in != f"{act.card.serial}/{act.site}":
         if fuse:
             return "open-fuse"
         if act.site == core or chip:

@@ -16,7 +16,8 @@ from uvrix.core.rework.acts import ACTS, DOES, PUTS_ON, TAKES_OFF, Do
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.paper import TEXT_FAMILY, pdf
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.boards import boards_of
+from uvrix.shop.jobs.models import Job, JobBoard
 from uvrix.shop.library.printing import board_picture
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.proving.queries import at_proof
@@ -69,7 +70,7 @@ def report_of(job: Job) -> Report:
     rows = list(of_job(job))
     fitted, removed = _parts(job, rows)
     done = [returned.done] if returned and returned.done else []
-    done += _done(rows)
+    done += [_went_on(move) for move in boards_of(job)] + _done(rows)
     checks = []
     for one in proof.checks:
         waived = one.check.id in proof.waived
@@ -95,6 +96,14 @@ def report_of(job: Job) -> Report:
         f"{returned.price:g} {currency}" if returned and returned.price is not None else "",
         _day(job.closed_at) if job.closed_at else "",
         tuple(dict.fromkeys(row.site for row in rows if row.site)),
+    )
+
+
+def _went_on(move: JobBoard) -> str:
+    """That the card lives on another board, which is not what its owner sent."""
+    return (
+        f"Core and memory were moved from the board {move.before.serial} to another board, {move.after.serial}. "
+        "The tests below are of the card as it is now."
     )
 
 

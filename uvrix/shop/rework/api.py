@@ -27,6 +27,7 @@ from uvrix.shop.case.acting import withdraw
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
+from uvrix.shop.jobs.boards import of_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.queries import model_board, packages
@@ -453,7 +454,7 @@ def _pads(job: Job, designator: str) -> Any:
     board = model_board(job.card.model)
     site = site_of(board, designator)
     lies = [one for one in lyings(board, site) if not one.balls_up] if board and site else []
-    marked = PadMarks.objects.filter(job__card=job.card_id).order_by("designator").values_list("designator", flat=True)
+    marked = of_board(PadMarks.objects.all(), job.card_id).order_by("designator").values_list("designator", flat=True)
     shown = {"designator": designator, "package": name, "pads": pads, "lies": lies_shape(lies)}
     shown |= {"surveyed": list(marked.distinct())}
     if said is None:

@@ -22,6 +22,7 @@ from uvrix.core.rework.settings import Settings, read_settings
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import ledger_of, of_card, with_chips
 from uvrix.shop.case.threads import thread
+from uvrix.shop.jobs.boards import of_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.rework.models import ChipLot, PadMarks, ReworkSettings
@@ -79,7 +80,7 @@ def at_rework(job: Job, chips: Iterable[str] = ()) -> AtRework:
     board, settings = model_board(job.card.model), settings_now()
     every = with_chips(job, chips)
     ledger, serial = ledger_of(every), job.card.serial
-    rows = tuple(row for row in every if row.job.card_id == job.card_id)
+    rows = tuple(row for row in every if row.card_id == job.card_id)
     warm = warmed(board, rows, settings)
     names = [site.designator for site in board.sites if site.fitted] if board else []
     names += sorted({row.site for row in rows if row.site} - set(names))
@@ -152,7 +153,7 @@ def pads_of(job: Job, designator: str, settings: Settings) -> tuple[str, dict[st
     """The package below a chip or the core, the state of its pads, and what they say; empty where no map is known."""
     name = package_of(model_board(job.card.model), designator)
     states: dict[str, PadState] = {}
-    for marks in PadMarks.objects.filter(job__card=job.card_id, designator=designator).order_by("at", "pk"):
+    for marks in of_board(PadMarks.objects.filter(designator=designator), job.card_id).order_by("at", "pk"):
         states |= marks.states
     package = packages().get(name)
     return name, states, survey(package, states, settings.pads) if package else None

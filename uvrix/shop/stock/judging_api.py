@@ -495,6 +495,9 @@ class SetMoveSerializer(serializers.Serializer[Any]):
     taker = serializers.IntegerField()
     sites = serializers.ListField(child=serializers.CharField(max_length=80), min_length=1, max_length=64)
     reason = serializers.CharField(max_length=150)
+    goes_along = serializers.BooleanField(
+        default=False, help_text="The giver's job goes on with the taker's board, a donor's until now."
+    )
 
 
 class SetMovedSerializer(serializers.Serializer[Any]):

@@ -24,6 +24,7 @@ from uvrix.core.stock.settings import StockSettings as Settings
 from uvrix.core.stock.settings import read_settings
 from uvrix.core.stock.values import From, Known, Noted, known
 from uvrix.shop.acts.models import Act
+from uvrix.shop.jobs.boards import of_board, of_this_board
 from uvrix.shop.jobs.models import Card, Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
@@ -89,7 +90,7 @@ def stock() -> Stock:
 def happenings() -> list[Happening]:
     """What happened to parts in Rework and in Stock, in the order of time."""
     done = Act.objects.filter(withdrawal=None).values_list(
-        "at", "do", "chip", "chip_in", "job__card__serial", "site", "pk", "drawer"
+        "at", "do", "chip", "chip_in", "card__serial", "site", "pk", "drawer"
     )
     found = [
         Happening(
@@ -137,7 +138,7 @@ def wanted_at(job: Job, board: Board, site: str, at: Stock) -> Wanted:
         there = _there(serial, other, at) if life else None
         if other != site and there and there in at.facts:
             others.append(chip_of(at.facts[there]))
-    read = ImageRead.objects.filter(job__card=job.card_id).select_related("image").order_by("-at").first()
+    read = of_board(ImageRead.objects.all(), job.card_id).select_related("image").order_by("-at").first()
     carried = (read.image.facts.get("vendors") if read else None) or said.get("vendors") or ()
     return Wanted(chip, tuple(carried), tuple(others))
 
@@ -366,7 +367,7 @@ def matched(at: Stock, most_cycles: int) -> tuple[Match, ...]:
 
 def suspects_of(rework: AtRework, job: Job) -> tuple[str, ...]:
     """The chips of a job that are taken as failed: its mark, else what its memory runs name."""
-    mark = job.marks.filter(withdrawal=None).order_by("-at").first()
+    mark = of_this_board(job, job.marks.filter(withdrawal=None)).order_by("-at").first()
     if mark:
         return (mark.designator,)
     finding = (job.located or {}).get("finding") or {}

@@ -19,8 +19,10 @@ from uvrix.core.stock.life import CONDITIONS, MOVES, Move, check_move
 from uvrix.core.stock.settings import read_settings
 from uvrix.core.stock.values import SOURCES
 from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.jobs.models import Card, Job, JobBoard
+from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
@@ -214,21 +216,28 @@ def inspect(card: Card, entry: UUID, content: Mapping[str, Any], by: User) -> tu
 
 @dataclass(frozen=True, slots=True)
 class SetMove:
-    """Core and memory moved as a set: `reason` says where the photographs of both boards are."""
+    """Core and memory moved as a set: `reason` says where the photographs of both boards are.
+
+    `goes_along`: the giver's job goes on with the taker's board, which is a donor's.
+    """
 
     entry: UUID
     giver: Job
     taker: Job
     sites: Sequence[str]
     reason: str
+    goes_along: bool = False
 
 
 @transaction.atomic
 def move_set(new: SetMove, by: User) -> list[str]:
     """The labels of the parts moved, each place by place. All of them move, or none.
 
-    Raises Problem 422 `no-place` where the taker's board lacks a place, `other-family` where its core is another.
+    Raises Problem 422 `no-place` where the taker's board lacks a place, `other-family` where its core is another; 409
+    `no-donor` where a job is to go on with a board that is no donor's, `closed` where it is closed.
     """
+    if known := _moved_before(new):
+        return known
     giver, taker = new.giver, new.taker
     one, other = model_board(giver.card.model), model_board(taker.card.model)
     if one is None or other is None:
@@ -244,22 +253,53 @@ def move_set(new: SetMove, by: User) -> list[str]:
         raise Problem(422, "no-place", f"found {', '.join(lacking)}, expected places that {taker.card.model} has")
     if not new.sites:
         raise Problem(422, "no-set", "found no place, expected those whose parts move")
-    ledger_there = {one.designator: one.chip for one in at_rework(taker).sites}
-    moved = []
-    for site in new.sites:
-        chip = {here.designator: here.chip for here in at_rework(giver).sites}.get(site, f"{giver.card.serial}/{site}")
-        if chip is None:
-            raise Problem(422, "empty", f"found {site} of {giver.card.serial} empty, expected a part to move")
-        off = NewRework(uuid5(new.entry, f"off {site}"), "remove", site, pin1=_pin1(giver, site), no_photo=new.reason,
-                        note="Moved as a set.")  # fmt: skip
-        enter_rework(giver, off, by)
-        there = ledger_there.get(site, f"{taker.card.serial}/{site}")
-        pin1 = _pin1(taker, site) if there else ""
-        on = NewRework(uuid5(new.entry, f"on {site}"), "swap" if there else "place", site, chip_in=chip, pin1=pin1,
+    chips = [_taken_off(new, site, by) for site in new.sites]
+    if new.goes_along:
+        taker = _live_on(giver, taker, new.entry, by)
+    there = {one.designator: one.chip for one in at_rework(taker).sites}
+    for site, chip in zip(new.sites, chips, strict=True):
+        former = there.get(site, f"{taker.card.serial}/{site}")
+        pin1 = _pin1(taker, site) if former else ""
+        on = NewRework(uuid5(new.entry, f"on {site}"), "swap" if former else "place", site, chip_in=chip, pin1=pin1,
                        no_photo=new.reason, note="Moved as a set.")  # fmt: skip
         enter_rework(taker, on, by)
-        moved.append(chip)
-    return moved
+    return chips
+
+
+def _moved_before(new: SetMove) -> list[str]:
+    """The labels that an entry moved which was sent before; empty where it is new."""
+    ids = {uuid5(new.entry, f"on {site}"): site for site in new.sites}
+    acts = {act.pk: act.chip_in for act in Act.objects.filter(pk__in=ids)}
+    return [acts[key] for key in ids] if len(acts) == len(ids) else []
+
+
+def _taken_off(new: SetMove, site: str, by: User) -> str:
+    """The label of the part taken off the giver's place. Raises Problem 422 `empty` where there is none."""
+    giver = new.giver
+    chip = {here.designator: here.chip for here in at_rework(giver).sites}.get(site, f"{giver.card.serial}/{site}")
+    if chip is None:
+        raise Problem(422, "empty", f"found {site} of {giver.card.serial} empty, expected a part to move")
+    off = NewRework(uuid5(new.entry, f"off {site}"), "remove", site, pin1=_pin1(giver, site), no_photo=new.reason,
+                    note="Moved as a set.")  # fmt: skip
+    enter_rework(giver, off, by)
+    return chip
+
+
+def _live_on(job: Job, donor: Job, entry: UUID, by: User) -> Job:
+    """The job, gone on with the donor's board; the board that it had becomes a donor in its place."""
+    job = Job.objects.select_for_update(of=("self",)).select_related("card__model").get(pk=job.pk)
+    if job.closed_at is not None:
+        raise Problem(409, "closed", f"{job.label} is closed, expected a job whose card goes on with another board")
+    taken = Donor.objects.filter(card=donor.card).first()
+    if taken is None or donor.card.jobs.filter(closed_at=None).exists():
+        raise Problem(409, "no-donor", f"found {donor.card.serial}, expected a donor that nobody else works on")
+    before, after = job.card, donor.card
+    keep_row(JobBoard, job, uuid5(entry, "board"), by, before=before, after=after)
+    job.card = after
+    job.save(update_fields=["card"])
+    taken.delete()
+    take_donor(NewDonor(uuid5(entry, "donor"), before.serial, before.model.slug, f"the board of {job.label}"), by)
+    return job
 
 
 def _pin1(job: Job, site: str) -> str:

@@ -25,6 +25,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.rows import key_of
 from uvrix.shop.case.threads import thread
+from uvrix.shop.jobs.boards import of_this_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
@@ -74,9 +75,10 @@ def at_volts(job: Job) -> AtVolts:
     if past := past_idle(job):
         known, whose = past
     draws = tuple(
-        (row, judge_draw(row.amps, known, whose, row.limit_amps)) for row in job.firstdraw_rows.select_related("by")
+        (row, judge_draw(row.amps, known, whose, row.limit_amps))
+        for row in of_this_board(job, job.firstdraw_rows.select_related("by"))
     )
-    rungs = tuple((row, _climbed(row)) for row in job.rung_rows.select_related("by"))
+    rungs = tuple((row, _climbed(row)) for row in of_this_board(job, job.rung_rows.select_related("by")))
     board = at_bench(job).board
     volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
     table = supervised(board.document, volts) if board else ()
@@ -133,14 +135,14 @@ def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Sha
     if board is None:
         return (), ()
     read: dict[str, PhaseRead] = {}
-    for row in job.phaseseen_rows.all():
+    for row in of_this_board(job, job.phaseseen_rows.all()):
         before = read.get(row.designator, PhaseRead())
         khz = before.khz if row.khz is None else row.khz
         celsius = before.celsius if row.celsius is None else row.celsius
         read[row.designator] = PhaseRead(khz, celsius)
     empty = {cut.site for cut in of_job(job, "cut-layers")}
     found = compared(board.document, read, empty)
-    return found, shares(found, {row.rail: row.amps for row in job.railload_rows.all()})
+    return found, shares(found, {row.rail: row.amps for row in of_this_board(job, job.railload_rows.all())})
 
 
 def _nodes_of(row: Reading, chain: Chain, places: Places) -> frozenset[str]:

@@ -8363,6 +8363,11 @@ export interface components {
             taker: number;
             sites: string[];
             reason: string;
+            /**
+             * @description The giver's job goes on with the taker's board, a donor's until now.
+             * @default false
+             */
+            goes_along: boolean;
         };
         /** @description The parts that moved. */
         SetMoved: {

@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, newId } from "../api/client";
+import { afterAct } from "../job/afterAct";
 import { Line, Pick } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { Loading, Trouble } from "../shared/states";
@@ -281,8 +282,10 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
 function MoveSet({ from, to }: { from: string; to: string }) {
   const [sites, setSites] = useState("");
   const [reason, setReason] = useState("");
+  const [stays, setStays] = useState(false);
   const [moved, setMoved] = useState<string[]>([]);
-  const keeping = useKeeping([KEY, ["stock"], ["rework"]]);
+  const keeping = useKeeping([KEY, ["stock"]]);
+  const client = useQueryClient();
   const cards = useQuery({
     queryKey: ["cards", from, to],
     queryFn: async () => {
@@ -292,20 +295,39 @@ function MoveSet({ from, to }: { from: string; to: string }) {
     },
   });
   const job = (at: 0 | 1) => cards.data?.[at].jobs[0]?.number;
+  const open = cards.data?.[0].jobs.find((one) => !one.closed_at);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const giver = job(0);
+    const giver = open?.number ?? job(0);
     const taker = job(1);
     if (giver === undefined || taker === undefined) return;
-    const body = { entry: newId(), giver, taker, sites: names(sites), reason: reason.trim() };
+    const along = open !== undefined && !stays;
+    const body = {
+      entry: newId(),
+      giver,
+      taker,
+      sites: names(sites),
+      reason: reason.trim(),
+      goes_along: along,
+    };
     const answer = await keeping.keep(() => api.POST("/api/v1/stock/set-moves", { body }));
-    if (answer && answer !== "kept") setMoved(answer.moved);
+    if (!answer || answer === "kept") return;
+    setMoved(answer.moved);
+    for (const number of [giver, taker]) afterAct(client, number);
   };
   if (moved.length > 0)
     return (
       <p role="status">
         {many(moved.length, "part")} moved: <span className="font-mono">{moved.join(", ")}</span>. Both cards
         show it.
+        {open && !stays && (
+          <>
+            {" "}
+            <Link className="button-plain" to={`/jobs/${open.number}/ohms`}>
+              {open.label} goes on with the board {to}: read it cold
+            </Link>
+          </>
+        )}
       </p>
     );
   return (
@@ -317,6 +339,13 @@ function MoveSet({ from, to }: { from: string; to: string }) {
         set={setReason}
         maxLength={150}
       />
+      {open && (
+        <Tick
+          says={`${open.label} goes on with the board ${to}: its tests, proof and report are of that board. ${from} becomes a donor.`}
+          on={!stays}
+          set={(on) => setStays(!on)}
+        />
+      )}
       <button
         type="submit"
         className="button"
