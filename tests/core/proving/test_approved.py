@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import random
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 import numpy as np
 
@@ -16,7 +17,6 @@ from uvrix.core.proving.judge import Evidence, Said, before_and_after, judge_pro
 from uvrix.core.proving.log import Log, guess_columns, headers_of, read_log
 from uvrix.core.proving.protocol import EMPTY, read_protocol
 from uvrix.core.proving.steady import loaded, steadiness
-from uvrix.core.startup.ladder import RUNGS
 
 CHECKS = read_protocol(EMPTY)
 NOW = datetime(2026, 5, 1, 9, tzinfo=UTC)
@@ -41,25 +41,21 @@ def test_approved_protocols():
             *(dice.choice([None, 8, 16]), dice.choice([None, 2.5, 16.0]), dice.choice([None, 16]), 16.0),
             dice.choice([{}, {"replays": 2}]),
         )
-        runs = [
-            ([dice.choice(["cold", "warm"])], dice.choice(["pass", "fail", "refused"]), f"run {number}")
-            for number in range(dice.randint(0, 3))
-        ]
+        measured: Any = {
+            check: dice.choice([None, ("passed", "As it should."), ("failed", "Outside."), ("open", "Not known.")])
+            for check in ("readings", "current", "ladder", "memory-cold", "memory-warm")
+        }
         words = {
             check.id: Said(dice.random() < 0.8, NOW, dice.choice([None, 20.0, 60.0]), dice.choice(["", "Fine."]))
             for check in CHECKS
             if dice.random() < 0.4
         }
         evidence = Evidence(
-            readings=dice.choice([0, 3]),
-            bad_readings=dice.choice([[], ["L21 low"]]),
-            draw=dice.choice([None, ("idle", "0.9 A"), ("more", "3 A"), ("unknown", "0.9 A.")]),
-            rung=dice.choice(["", *RUNGS]),
+            measured=measured,
             identity=dice.choice([None, identity]),
             expected_mib=dice.choice([None, 8192]),
             lanes=dice.choice([None, 8, 16]),
             logs=[(f"log {number}", log) for number, log in enumerate(logs) if dice.random() < 0.4],
-            memory=runs,
             score=dice.choice([None, 900.0, 1000.0]),
             usual_scores=dice.choice([[], [1000.0], [1000.0, 1010.0, 990.0]]),
             said=words,

@@ -33,7 +33,7 @@ from uvrix.core.case.entries import (
 from uvrix.core.case.names import contact
 from uvrix.core.case.owed import Owed, owed_of
 from uvrix.core.case.power import PowerBlock, power_blocks
-from uvrix.core.case.proof import Proof, proof_of
+from uvrix.core.case.proof import Proof, State, measured_since, proof_of
 from uvrix.core.case.rails import GoodCards, RailFound, Readings, good_cards
 from uvrix.core.case.shop import Shop
 from uvrix.core.case.touches import touches_of
@@ -92,7 +92,9 @@ class Facts:
         *,
         good: GoodCards | None = None,
         idle: tuple[float, float] | None = None,
+        begun: int | None = None,
     ) -> None:
+        self.begun = begun  # the entry with which the proof began again: a fault that came late
         self.idle = idle  # what cards of the model draw at rest, amperes, where that is known beside its map
         self.case = case
         self.entries = case.entries
@@ -154,7 +156,11 @@ class Facts:
     @cached_property
     def proof(self) -> Proof:
         """The proof."""
-        return proof_of(self.board, self.entries, self.card, self.readings, self.idle)
+        return proof_of(self.board, self.entries, self.card, self.readings, idle=self.idle, begun=self.begun)
+
+    def measured(self, since: int | None) -> dict[str, tuple[State, str] | None]:
+        """What the measured checks of the proof come to by what came after an entry; None where nothing did."""
+        return measured_since(self.board, self.entries, self.card, self.readings, idle=self.idle, since=since)
 
     @cached_property
     def last_act(self) -> int | None:

@@ -57,22 +57,38 @@ def proof_of(
     entries: Sequence[Entry],
     card: Card,
     readings: Readings,
+    *,
     idle: tuple[float, float] | None = None,
+    begun: int | None = None,
 ) -> Proof:
-    """Every check of the usual protocol."""
-    since = last_act(entries)
+    """Every check of the usual protocol, by what came after the last act, or after the entry `begun` where later."""
+    since = max((number for number in (last_act(entries), begun) if number is not None), default=None)
     after = [entry for entry in entries if since is None or entry.number > since]
     said = {entry.what.check: entry.what.passed for entry in after if isinstance(entry.what, Checked)}
+    measured = measured_since(board, entries, card, readings, idle=idle, since=since)
+    mild = _mild(readings.since(since), readings)
+    return Proof(since, tuple(_check(str(one["id"]), measured, said, str(one["fails"]), mild=mild) for one in USUAL))
+
+
+def measured_since(
+    board: Board | None,
+    entries: Sequence[Entry],
+    card: Card,
+    readings: Readings,
+    *,
+    idle: tuple[float, float] | None,
+    since: int | None,
+) -> dict[str, tuple[State, str] | None]:
+    """What each check comes to that is measured (MEASURED), and why; None where nothing was since an entry."""
+    after = [entry for entry in entries if since is None or entry.number > since]
     draws = [entry.what for entry in after if isinstance(entry.what, Drawn)]
-    measured = {
+    runs = [entry.what for entry in after if isinstance(entry.what, Run)]
+    return {
         "readings": _readings(readings.since(since), readings),
         "current": _current(idle or _mapped_idle(board), draws),
         "ladder": _ladder([entry.what for entry in after if isinstance(entry.what, Climbed)], card),
-        **{check: _memory([entry.what for entry in after if isinstance(entry.what, Run)], condition)
-           for check, condition in MEMORY.items()},
-    }  # fmt: skip
-    mild = _mild(readings.since(since), readings)
-    return Proof(since, tuple(_check(str(one["id"]), measured, said, str(one["fails"]), mild=mild) for one in USUAL))
+        **{check: _memory(runs, condition) for check, condition in MEMORY.items()},
+    }
 
 
 def _check(

@@ -44,25 +44,17 @@ class Said:
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """What there is since the last act. `readings` are those that good cards stand behind, `unheld` those without.
+    """What there is since the last act.
 
-    `bad_readings` are the words of readings outside their band; `bare`: the card stands without its cooler.
-
-    `draw` is (word, sentence) of the newest draw; `rung` the highest rung that the card itself reached; `memory` are
-    runs as (conditions, result pass or fail or refused, label); `usual_scores` those of other cards of the model.
+    `measured` is what the case says of the measured checks (case.proof.measured_since), by kind, a memory check by its
+    condition too; `usual_scores` are those of other cards of the model.
     """
 
-    readings: int = 0
-    unheld: int = 0
-    bare: bool = False
-    bad_readings: Sequence[str] = ()
-    draw: tuple[str, str] | None = None
-    rung: str = ""
+    measured: Mapping[str, tuple[Literal["passed", "failed", "open"], str] | None] = field(default_factory=dict)
     identity: Identity | None = None
     expected_mib: int | None = None
     lanes: int | None = None
     logs: Sequence[tuple[str, Log]] = ()
-    memory: Sequence[tuple[Sequence[str], str, str]] = ()
     score: float | None = None
     usual_scores: Sequence[float] = ()
     said: Mapping[str, Said] = field(default_factory=dict)
@@ -92,32 +84,22 @@ def judge(check: Check, seen: Evidence) -> Judged:
     return JUDGES[check.kind](check, seen)
 
 
-def _readings(check: Check, seen: Evidence) -> Judged:
-    if seen.bad_readings:
-        return Judged(check, "failed", tuple(seen.bad_readings))
-    if not seen.readings:
-        why = "No good card stands behind any of them: nothing here could have failed."
-        return Judged(check, "open", (why if seen.unheld else "No reading since the last rework.",))
-    return Judged(check, "passed", (f"{seen.readings} readings, all within.",))
+# What is said of a measured check of which nothing was measured.
+NOT_MEASURED: Mapping[str, str] = {
+    "readings": "No reading since the last act.",
+    "current": "Not drawn on the supply since the last act.",
+    "ladder": "Not seen in a computer since the last act.",
+    "memory": "No memory run {} since the last act.",
+}
 
 
-def _current(check: Check, seen: Evidence) -> Judged:
-    if seen.draw is None:
-        return Judged(check, "open", ("Not drawn on the supply since the last rework.",))
-    word, words = seen.draw
-    if word in {"unknown", "limited"}:
-        return Judged(check, "open", (f"{words} Nothing says what it should draw, so nothing is proven by it.",))
-    return Judged(check, "passed" if word == "idle" else "failed", (words,))
-
-
-def _ladder(check: Check, seen: Evidence) -> Judged:
-    if not seen.rung:
-        return Judged(check, "open", ("Not seen in a computer since the last rework.",))
-    if seen.rung == "3d":
-        return Judged(check, "passed", ("It comes to 3D, its own picture.",))
-    if seen.bare:
-        return Judged(check, "open", (f"It comes to “{seen.rung}”; without its cooler it is not tried further.",))
-    return Judged(check, "failed", (f"It comes to “{seen.rung}”, not to 3D.",))
+def _measured(check: Check, seen: Evidence) -> Judged:
+    """What the card's case says of it: one judge for the strip and for the proof."""
+    found = seen.measured.get(f"memory-{check.condition}" if check.kind == "memory" else check.kind)
+    if found is None:
+        return Judged(check, "open", (NOT_MEASURED[check.kind].format(check.condition),))
+    state, why = found
+    return Judged(check, state, (why,))
 
 
 def _link(check: Check, seen: Evidence) -> Judged:
@@ -173,16 +155,6 @@ def _clocks(check: Check, seen: Evidence) -> Judged:
     if under(high, CLOCK_MOVES_TIMES * max(low, 1.0)):
         return Judged(check, "failed", (f"{low:.0f} to {high:.0f} MHz: it stands still.",))
     return Judged(check, "passed", (f"{low:.0f} to {high:.0f} MHz.",))
-
-
-def _memory(check: Check, seen: Evidence) -> Judged:
-    runs = [one for one in seen.memory if check.condition in one[0]]
-    if not runs:
-        return Judged(check, "open", (f"No memory run {check.condition} since the last rework.",))
-    _, result, label = runs[-1]
-    if result == "refused":
-        return Judged(check, "refused", (f"{label}: the tester refused.",))
-    return Judged(check, "passed" if result == "pass" else "failed", (f"{label}: {result}.",))
 
 
 def _stress(check: Check, seen: Evidence) -> Judged:
@@ -264,14 +236,14 @@ def _cold_start(check: Check, seen: Evidence) -> Judged:
 
 
 JUDGES = {
-    "readings": _readings,
-    "current": _current,
-    "ladder": _ladder,
+    "readings": _measured,
+    "current": _measured,
+    "ladder": _measured,
     "link": _link,
     "identity": _identity,
     "sensors": _sensors,
     "clocks": _clocks,
-    "memory": _memory,
+    "memory": _measured,
     "stress": _stress,
     "score": _score,
     "hand": _hand,

@@ -106,8 +106,10 @@ def _thread(job: Job, every: Sequence[Row]) -> Thread:
     kept = tuple(row for place, row in enumerate(rows) if place not in refused)
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
     case = Case(board.id if board else None, tuple(entries))
+    late = max((place for place, row in enumerate(kept) if row.key.startswith("latefault:")), default=None)
+    facts = Facts(case, board, shop=shop_beside(job), good=known.good, idle=known.idle, begun=late)
     return Thread(
-        Facts(case, board, shop=shop_beside(job), good=known.good, idle=known.idle),
+        facts,
         names,
         kept,
         left,

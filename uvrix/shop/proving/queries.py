@@ -25,19 +25,15 @@ from uvrix.core.proving.protocol import EMPTY, Check
 from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.near import neighbours
 from uvrix.shop.acts.queries import of_job
-from uvrix.shop.case.rows import gather
-from uvrix.shop.case.threads import last_act_at
+from uvrix.shop.case.threads import last_act_at, thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.sheets import Sheet, sheet_of
-from uvrix.shop.ohms.queries import measured, power_state
 from uvrix.shop.promises.models import Waiver
 from uvrix.shop.proving.models import CheckSaid, LateFault, LogColumns, ProofFigure, ProofLog, ShopProtocol
 from uvrix.shop.rework.queries import settings_now
-from uvrix.shop.volts.queries import at_volts
 
-BAD = frozenset({"low", "high", "short", "partial-short", "open", "unsteady"})
 MEBI_PER_GBIT = 128
 FIGURE_WORDS = {"noise": ("noise", "dB"), "score": ("score", "")}
 
@@ -85,7 +81,7 @@ class AtProof:
 
 def last_rework(job: Job) -> datetime | None:
     """When something was last done to the card, on whichever screen, or a fault came late: before, nothing counts."""
-    rework = last_act_at(gather([job.pk])[job.pk])
+    rework = last_act_at(thread(job).rows)
     fault = job.latefault_rows.aggregate(at=Max("at"))["at"]
     return max((one for one in (rework, fault) if one), default=None)
 
@@ -128,12 +124,6 @@ def _counts(row: Any, since: datetime | None) -> bool:
 
 def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said: tuple[CheckSaid, ...]) -> Evidence:
     board = model_board(job.card.model)
-    found, volts = measured(job), at_volts(job)
-    fresh = {row.pk for row in found.readings if _counts(row, since)}
-    judged = [one for pk, one in found.judged.items() if pk in fresh and pk in found.standing]
-    bad = [f"{one.reading.point}: {one.why}" for one in judged if one.verdict in BAD]
-    draws = [judged for row, judged in volts.draws if _counts(row, since)]
-    rungs = [row.rung for row, _ in volts.rungs if _counts(row, since) and row.picture_of != "other"]
     identity = next(
         (row for row in job.cardidentity_rows.filter(phase="after").order_by("-at") if _counts(row, since)), None
     )
@@ -142,35 +132,19 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
     others = dict(scores.exclude(job__card=job.card_id).order_by("at").values_list("job__card", "value"))
     words = {row.check_id: row for row in said if _counts(row, since)}
     cold = next((row for row in words.values() if row.off_since), None)
-    runs = [
-        (run.condition, _result(run.located), f"Run {run.number}")
-        for run in job.runs.filter(withdrawal=None).order_by("number")
-        if since is None or run.added_at > since
-    ]
-    unheld = sum(one.verdict == "no-reference" for one in judged)
-    stands = power_state(job)
+    known = thread(job)
+    last = max((place for place, row in enumerate(known.rows) if since and row.at <= since), default=None)
     return Evidence(
-        len(judged) - unheld,
-        unheld,
-        bool(stands and stands.bare),
-        bad,
-        (draws[-1].word, draws[-1].says) if draws else None,
-        rungs[-1] if rungs else "",
+        known.facts.measured(last),
         identity_of(identity.document) if identity else None,
         memory_mib(board),
         lanes_of(board) if board else None,
         [(row.name, log_of(row)) for row in logs if row.phase == "after" and _counts(row, since)],
-        runs,
         own[-1] if own else None,
         list(others.values()),
         {key: Said(row.passed, row.at, row.minutes, row.note) for key, row in words.items()},
         cold.off_since if cold else None,
     )
-
-
-def _result(located: Mapping[str, Any]) -> str:
-    kind = located["finding"]["kind"]
-    return {"no-errors": "pass", "refused": "refused"}.get(kind, "fail")
 
 
 def memory_mib(board: Any) -> int | None:
