@@ -7,6 +7,7 @@ import { useKeys } from "../shared/keys";
 import { Tick } from "../shared/Tick";
 import { useKinds } from "../shared/useKinds";
 import { lifeAt, useStock } from "../stock/useStock";
+import { DeclarePart } from "./DeclarePart";
 import type { Before, Do, NewRework, ReworkData, Reworking } from "./useRework";
 
 const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
@@ -480,13 +481,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {reworking.problem.message} What you entered is kept here.
-          {reworking.problem.code === "unknown-part" && (
-            <button type="button" className="button-plain" onClick={() => void reworking.declare(site)}>
-              {site} is on this card: declare it
-            </button>
-          )}
         </p>
       )}
+      {reworking.problem?.code === "unknown-part" && <DeclarePart site={site} declare={reworking.declare} />}
       <datalist id="loose-chips">
         {rework.loose.map((one) => (
           <option key={one.chip} value={one.chip} />

@@ -35,11 +35,11 @@ export function useRework(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
   const noteLot = (chip: string, lot: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/lots", { params, body: { id: newId(), chip, lot } }));
-  /** A part that the model lacks is named once, and known from then on. */
-  const declare = async (designator: string) => {
+  /** A part that the model lacks is named once, with its place where that is known, and known from then on. */
+  const declare = async (part: Declared) => {
     setProblem(null);
     try {
-      const body = { id: newId(), designator };
+      const body = { id: newId(), ...part };
       data(await api.POST("/api/v1/jobs/{number}/declared-parts", { params, body }));
     } catch (error) {
       setProblem(error instanceof Problem ? error : new Problem(0, "away", (error as Error).message, {}));
@@ -49,6 +49,7 @@ export function useRework(number: number) {
   return { rework, problem, enter, noteLot, declare, keepCurve };
 }
 
+type Declared = Omit<components["schemas"]["DeclaredPartRequest"], "id">;
 export type Reworking = ReturnType<typeof useRework>;
 
 /** What to heed before a place is heated. */

@@ -1,0 +1,34 @@
+import { useState } from "react";
+import { Figure, Pick } from "../shared/fields";
+import type { Reworking } from "./useRework";
+
+const SIDES = [
+  ["", "not known"],
+  ["front", "front"],
+  ["back", "back"],
+] as const;
+
+const millimetres = (typed: string) => (typed.trim() ? Number(typed.replace(",", ".")) : null);
+
+/** A part that the card has and its model lacks: named once on this job, with its place where that is known. */
+export function DeclarePart({ site, declare }: { site: string; declare: Reworking["declare"] }) {
+  const [side, setSide] = useState<(typeof SIDES)[number][0]>("");
+  const [x, setX] = useState("");
+  const [y, setY] = useState("");
+  const place = side ? { side, x_mm: millimetres(x), y_mm: millimetres(y) } : {};
+  return (
+    <fieldset className="flex flex-wrap items-end gap-3">
+      <legend>{site} is on this card and not in its model: declare it once</legend>
+      <Pick says="side" value={side} set={setSide} words={SIDES} />
+      {side && (
+        <>
+          <Figure says="x, mm" value={x} set={setX} />
+          <Figure says="y, mm" value={y} set={setY} />
+        </>
+      )}
+      <button type="button" className="button" onClick={() => void declare({ designator: site, ...place })}>
+        Declare {site}
+      </button>
+    </fieldset>
+  );
+}
