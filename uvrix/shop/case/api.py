@@ -20,6 +20,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.case.acting import NewDeclared, declare
 from uvrix.shop.case.answers import suspected
+from uvrix.shop.case.rows import ANOTHER_BOARD
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.case.threads import Thread, thread
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -70,6 +71,14 @@ class CaseCheckSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
 
 
+class MovedSerializer(serializers.Serializer[Any]):
+    """Since when the card has lived on another board, and how many earlier entries are of the one before."""
+
+    at = serializers.DateTimeField()
+    board = serializers.CharField()
+    earlier = serializers.IntegerField()
+
+
 class CaseSerializer(serializers.Serializer[Any]):
     """A job's case and what follows from it."""
 
@@ -79,6 +88,7 @@ class CaseSerializer(serializers.Serializer[Any]):
     owed = CaseOwedSerializer(many=True)
     checks = CaseCheckSerializer(many=True)
     warnings = serializers.ListField(child=serializers.CharField())
+    moved = MovedSerializer(allow_null=True)
     entries = CaseEntrySerializer(many=True)
 
 
@@ -156,6 +166,8 @@ def _case(found: Thread) -> dict[str, Any]:
         "owed": told["owed"],
         "checks": told["proof"]["checks"],
         "warnings": [*told["warnings"], *left],
+        "moved": found.move
+        and {"at": found.move.at, "board": found.move.entry[ANOTHER_BOARD], "earlier": len(found.former)},
         "entries": [
             {
                 "number": entry.number,

@@ -89,7 +89,7 @@ def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:
 # Says that from here on the card lives on another board, whose serial it names.
 ANOTHER_BOARD = "another-board"
 # What goes with core and memory to another board: what the customer said and answered, and how the fault showed.
-GOES_ALONG = {"symptom", "trial", "answered"}
+GOES_ALONG = {"symptom", "trial"}
 
 
 def on_this_board(rows: Sequence[Row]) -> tuple[list[Row], list[Row], Row | None]:
@@ -109,7 +109,8 @@ def on_this_board(rows: Sequence[Row]) -> tuple[list[Row], list[Row], Row | None
 
 
 def _goes_along(entry: Mapping[str, Any]) -> bool:
-    return not GOES_ALONG.isdisjoint(entry) or entry.get("did") in {"cooler-off", "cooler-on"}
+    asked = entry.get("answered", {}).get("do") == "ask"
+    return asked or not GOES_ALONG.isdisjoint(entry) or entry.get("did") in {"cooler-off", "cooler-on"}
 
 
 # How many changes of rows this process has seen.

@@ -4244,6 +4244,7 @@ export interface components {
             owed: components["schemas"]["CaseOwed"][];
             checks: components["schemas"]["CaseCheck"][];
             warnings: string[];
+            moved: components["schemas"]["Moved"] | null;
             entries: components["schemas"]["CaseEntry"][];
         };
         /** @description A check of the proof. */
@@ -6213,6 +6214,13 @@ export interface components {
          * @enum {string}
          */
         MoveEnum: "hands" | "customer" | "part" | "courier";
+        /** @description Since when the card has lived on another board, and how many earlier entries are of the one before. */
+        Moved: {
+            /** Format: date-time */
+            at: string;
+            board: string;
+            earlier: number;
+        };
         /** @description The clock that runs for whoever asks. */
         MyClock: {
             running: components["schemas"]["Span"] | null;

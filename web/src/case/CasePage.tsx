@@ -109,6 +109,17 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
           Export it as a file
         </a>
       </p>
+      {found.moved && (
+        <p className="mt-2 border-next border-l-4 pl-3">
+          Since {moment(found.moved.at)} the card has lived on the board{" "}
+          <span className="font-mono">{found.moved.board}</span>. What was entered before of its former board
+          ({found.moved.earlier}) is in the{" "}
+          <Link className="underline" to={`/jobs/${job.number}`}>
+            timeline
+          </Link>
+          .
+        </p>
+      )}
       {found.entries.length === 0 && <p className="mt-3">Nothing was entered yet.</p>}
       <ol className="mt-2">
         {found.entries.map((one) => (

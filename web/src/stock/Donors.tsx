@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, newId } from "../api/client";
 import { afterAct } from "../job/afterAct";
 import { Line, Pick } from "../shared/fields";
@@ -73,6 +73,7 @@ export function Donors() {
       <div className="space-y-6">
         <Matches data={donors.data} mayWork={mayWork} />
         {chosen && <Inspect key={chosen.serial} donor={chosen} data={donors.data} mayWork={mayWork} />}
+        {chosen && mayWork && <NewBoard key={`board of ${chosen.serial}`} donor={chosen.serial} />}
       </div>
     </div>
   );
@@ -279,6 +280,42 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
   );
 }
 
+/** A card on the bench whose own board is beyond repair: its core and memory onto this one. */
+function NewBoard({ donor }: { donor: string }) {
+  const [serial, setSerial] = useState("");
+  const [from, setFrom] = useState("");
+  return (
+    <section aria-labelledby="new-board-title">
+      <h2 id="new-board-title" className="font-bold text-xl">
+        Put a card’s core and memory on this board
+      </h2>
+      <p className="text-soft">
+        For a card on the bench whose own board is beyond repair. Its job then goes on with this board.
+      </p>
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setFrom(serial.trim());
+        }}
+      >
+        <Line
+          says="serial of the card on the bench"
+          value={serial}
+          set={setSerial}
+          mono
+          wide="w-48"
+          maxLength={80}
+        />
+        <button type="submit" className="button" disabled={!serial.trim()}>
+          Choose it
+        </button>
+      </form>
+      {from && <MoveSet key={from} from={from} to={donor} />}
+    </section>
+  );
+}
+
 function MoveSet({ from, to }: { from: string; to: string }) {
   const [sites, setSites] = useState("");
   const [reason, setReason] = useState("");
@@ -286,6 +323,7 @@ function MoveSet({ from, to }: { from: string; to: string }) {
   const [moved, setMoved] = useState<string[]>([]);
   const keeping = useKeeping([KEY, ["stock"]]);
   const client = useQueryClient();
+  const navigate = useNavigate();
   const cards = useQuery({
     queryKey: ["cards", from, to],
     queryFn: async () => {
@@ -312,22 +350,15 @@ function MoveSet({ from, to }: { from: string; to: string }) {
     };
     const answer = await keeping.keep(() => api.POST("/api/v1/stock/set-moves", { body }));
     if (!answer || answer === "kept") return;
-    setMoved(answer.moved);
     for (const number of [giver, taker]) afterAct(client, number);
+    if (along) navigate(`/jobs/${giver}/case`);
+    else setMoved(answer.moved);
   };
   if (moved.length > 0)
     return (
       <p role="status">
         {many(moved.length, "part")} moved: <span className="font-mono">{moved.join(", ")}</span>. Both cards
         show it.
-        {open && !stays && (
-          <>
-            {" "}
-            <Link className="button-plain" to={`/jobs/${open.number}/ohms`}>
-              {open.label} goes on with the board {to}: read it cold
-            </Link>
-          </>
-        )}
       </p>
     );
   return (
@@ -354,6 +385,7 @@ function MoveSet({ from, to }: { from: string; to: string }) {
         Move them
       </button>
       <div className="w-full">
+        {cards.isError && <Trouble problem={cards.error} again={() => cards.refetch()} />}
         <Wrong problem={keeping.problem} />
       </div>
     </form>
