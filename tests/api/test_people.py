@@ -6,6 +6,7 @@ import pytest
 from rest_framework.test import APIClient
 
 from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
 
 WORDS = "heron-on-the-weir-9"
 
@@ -77,3 +78,21 @@ def test_a_password_is_changed_by_the_frameworks_rules(signed_in):
     assert client.put("/api/v1/session/password", {"old": WORDS, "new": WORDS + "x"}, format="json").status_code == 204
     assert client.get("/api/v1/shelf").status_code == 200  # this browser stays signed in
     assert User.objects.get(username="technician").check_password(WORDS + "x")
+
+
+def test_one_address_cannot_try_passwords_without_end(client, monkeypatch, settings):
+    def wrong(*_, **__):
+        raise Problem(400, "wrong-sign-in", "wrong")
+
+    monkeypatch.setattr("uvrix.shop.accounts.api.sign_in", wrong)
+
+    def tried(address):
+        body = {"username": "nobody", "password": "x"}
+        return client.post("/api/v1/session", body, content_type="application/json", REMOTE_ADDR=address)
+
+    assert {tried("192.0.2.7").status_code for _ in range(60)} == {400}
+    refused = tried("192.0.2.7")
+    assert (refused.status_code, refused.json()["code"]) == (429, "too-many")
+    assert 0 < int(refused["Retry-After"]) <= 60
+    assert tried("192.0.2.8").status_code == 400, "another address is not locked out by it"
+    assert client.get("/api/v1/session", REMOTE_ADDR="192.0.2.7").status_code == 200

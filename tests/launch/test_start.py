@@ -70,14 +70,14 @@ def test_an_empty_shop_is_set_up_stays_empty_serves_and_stops_on_ctrl_c(folder):
 
 def _what_is_killed_comes_back(folder, port, started):
     assert _ready(port) == {"status": "ok", "database": "ok", "store": "ok", "disk": "ok", "worker": "ok"}
-    for words in ("gunicorn", "procrastinate"):
+    for words in ("launch.serve", "procrastinate"):
         (before,) = _children(started.pid, words)
         os.kill(before, signal.SIGKILL)
         _until(lambda words=words, before=before: [now for now in _children(started.pid, words) if now != before])
     os.kill(int((folder / "cluster/postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
     assert _ready(port)["status"] == "ok"
     # one server on the port, none left over of the one that was killed
-    assert len(_children(started.pid, "gunicorn")) == 1
+    assert len(_children(started.pid, "launch.serve")) == 1
 
 
 def _children(parent, words):

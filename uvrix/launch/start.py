@@ -20,13 +20,13 @@ from types import FrameType
 from typing import TextIO
 
 from uvrix.launch.cluster import CannotStart, Cluster, free_port, port_is_free
+from uvrix.launch.serve import PROCESSES
 from uvrix.launch.supervise import Program, keep_running
 
 ROOT = Path(__file__).resolve().parents[2]
 PORT = 8417
 DATABASE = "uvrix"
 READY_SECONDS = 60
-WORKERS, THREADS = 2, 4
 
 
 def data_folder() -> Path:
@@ -155,9 +155,9 @@ def _environment(folder: Path, cluster: Cluster, port: int, *, lan: bool) -> dic
     if not secret.exists():
         secret.write_text(secrets.token_urlsafe(48))
         secret.chmod(0o600)
-    names = []
+    names = os.environ.get("UVRIX_HOSTS", "").split(",")
     if lan:
-        names = [socket.gethostname(), *os.environ.get("UVRIX_HOSTS", "").split(","), *_addresses()]
+        names += [socket.gethostname(), *_addresses()]
     return {
         **os.environ,
         **cluster.environment(port, DATABASE),
@@ -175,14 +175,11 @@ def _addresses() -> list[str]:
     return []
 
 
-def server_command(port: int, *, lan: bool = False, workers: int = WORKERS) -> list[str]:
+def server_command(port: int, *, lan: bool = False, workers: int = PROCESSES) -> list[str]:
     """How the server is run."""
-    options = [f"--workers={workers}", f"--threads={THREADS}", "--timeout=300", "--log-level=warning"]
-    # letters in the mailbox, reports and pictures are nobody else's on this machine
-    options += [f"--umask={0o077}"]
     address = "0.0.0.0" if lan else "127.0.0.1"
-    program = [sys.executable, "-m", "gunicorn", "uvrix.shop.config.wsgi:application"]
-    return [*program, f"--bind={address}:{port}", *options]
+    program = [sys.executable, "-m", "uvrix.launch.serve"]
+    return [*program, f"--address={address}", f"--port={port}", f"--processes={workers}"]
 
 
 def wait_until_ready(port: int, server: subprocess.Popen[bytes]) -> None:

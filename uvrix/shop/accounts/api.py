@@ -16,7 +16,9 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.accounts.services import accept_invitation, sign_in
+from uvrix.shop.accounts.throttles import SignIns
 from uvrix.shop.config.access import EVERYONE, PUBLIC
+from uvrix.shop.config.passes import give_pass
 from uvrix.shop.config.roles import Role
 
 
@@ -61,6 +63,7 @@ class SessionView(APIView):
     """The session of this browser."""
 
     roles = {"GET": PUBLIC, "POST": PUBLIC, "DELETE": EVERYONE}
+    throttle_classes = [SignIns]
 
     @extend_schema(responses=SessionSerializer)
     def get(self, request: Request) -> Response:
@@ -73,7 +76,7 @@ class SessionView(APIView):
         entry = SignInSerializer(data=request.data)
         entry.is_valid(raise_exception=True)
         request.user = sign_in(request._request, **entry.validated_data)
-        return _session(request)
+        return give_pass(request._request, _session(request))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request) -> Response:
@@ -87,6 +90,7 @@ class InvitationView(APIView):
     """A one-time link."""
 
     roles = {"POST": PUBLIC}
+    throttle_classes = [SignIns]
 
     @extend_schema(request=AcceptSerializer, responses={201: PersonSerializer})
     def post(self, request: Request, token: str) -> Response:

@@ -10,7 +10,6 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -25,6 +24,7 @@ from uvrix.shop.accounts.services import (
     invite,
     open_sessions,
 )
+from uvrix.shop.accounts.throttles import OldPasswords
 from uvrix.shop.config.access import EVERYONE, LEAD
 from uvrix.shop.config.roles import Role
 
@@ -87,7 +87,6 @@ class OnePerson(APIView):
     """A person."""
 
     roles = {"PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=ChangePersonSerializer, responses=PeopleSerializer)
     def put(self, request: Request, username: str) -> Response:
@@ -115,7 +114,6 @@ class Invitations(APIView):
     """Inviting."""
 
     roles = {"POST": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=InviteSerializer, responses={201: InvitedSerializer}, operation_id="invite")
     def post(self, request: Request) -> Response:
@@ -190,7 +188,7 @@ class Password(APIView):
     """One's own password."""
 
     roles = {"PUT": EVERYONE}
-    parser_classes = [JSONParser]
+    throttle_classes = [OldPasswords]
 
     @extend_schema(request=PasswordSerializer, responses={204: None})
     def put(self, request: Request) -> Response:

@@ -12,7 +12,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -251,7 +251,6 @@ class JobIntake(APIView):
     """The parcel."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewIntakeSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -278,7 +277,6 @@ class JobEvidence(APIView):
     """Evidence."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewEvidenceSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -338,7 +336,6 @@ class JudgedEvidence(APIView):
     """What the shop found evidence to be."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=EvidenceWordSerializer, responses={201: ArriveSerializer})
     def post(self, request: Request, evidence: UUID) -> Response:
@@ -364,7 +361,6 @@ class JobSymptom(APIView):
     """The symptom."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewSymptomSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -390,7 +386,6 @@ class JobTrials(APIView):
     """Trials of the elimination matrix."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewTrialSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -427,7 +422,6 @@ class JobReproductions(APIView):
     """Reproductions."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewReproductionSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
     def post(self, request: Request, number: int) -> Response:

@@ -12,7 +12,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -179,7 +179,6 @@ class JobMarks(APIView):
     """Marks of a job."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=MarkSerializer(many=True), operation_id="job_marks_list")
     def get(self, request: Request, number: int) -> Response:

@@ -8,7 +8,6 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -71,7 +70,6 @@ class TypedRuns(APIView):
     """Typed runs of a job."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=TypedTableSerializer, responses={201: RunSerializer, 200: RunSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -119,7 +117,6 @@ class JobRecipes(APIView):
     """The recipes for a job."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=JobRecipeSerializer(many=True), operation_id="job_recipes_list")
     def get(self, request: Request, number: int) -> Response:
@@ -167,7 +164,6 @@ class ProvenPlaces(APIView):
     """Places that this job's repair fills in."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=ProvenPlaceSerializer, responses={201: BoardModelSerializer})
     def post(self, request: Request, number: int) -> Response:

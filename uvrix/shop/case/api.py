@@ -9,7 +9,6 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -133,7 +132,6 @@ class JobDeclaredParts(APIView):
     """Parts of a card that its model lacks."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=DeclaredPartSerializer(many=True), operation_id="job_declared_parts")
     def get(self, request: Request, number: int) -> Response:

@@ -9,7 +9,6 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -155,7 +154,6 @@ class JobClock(APIView):
     """Starting the clock."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=StartClockSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -198,7 +196,6 @@ class ClockMinutes(APIView):
     """Putting a clock right."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=SaidMinutesSerializer, responses=JobTimeSerializer)
     def post(self, request: Request, span: UUID) -> Response:
@@ -224,7 +221,6 @@ class JobWorthView(APIView):
     """What a card is worth."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewWorthSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -245,7 +241,6 @@ class JobTasks(APIView):
     """Tasks of a job."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewTaskSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -300,7 +295,6 @@ class MoneyView(APIView):
     """The shop's figures."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=MoneySerializer)
     def get(self, request: Request) -> Response:

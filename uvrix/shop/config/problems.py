@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -64,10 +65,17 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         error = exceptions.NotFound()
     elif isinstance(error, PermissionDenied):
         error = exceptions.PermissionDenied()
-    if not isinstance(error, exceptions.APIException):
-        return None
+    return _of_framework(error) if isinstance(error, exceptions.APIException) else None
+
+
+def _of_framework(error: exceptions.APIException) -> Response:
+    """What the framework refused."""
     header: str | None = getattr(error, "auth_header", None)
     headers = {"WWW-Authenticate": header} if header else {}
+    if isinstance(error, exceptions.Throttled):
+        wait = math.ceil(getattr(error, "wait", None) or 1)
+        detail = f"Too many tries from here. Wait {wait} s, then try again."
+        return _response(429, "too-many", detail, {}, {"Retry-After": str(wait)})
     if isinstance(error, exceptions.ValidationError):
         detail = "; ".join(_sentences(error.detail)) or "The entry does not fit."
         return _response(error.status_code, "does-not-fit", detail, {"errors": error.detail}, headers)

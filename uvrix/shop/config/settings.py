@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 
 from uvrix.core.proving.protocol import CHECK_KINDS
 from uvrix.core.rework.acts import DOES
@@ -15,9 +17,17 @@ DATA = Path(os.environ.get("UVRIX_DATA", "/var/lib/uvrix"))
 WEB = ROOT / "web" / "dist"
 
 SECRET_KEY = os.environ["UVRIX_SECRET_KEY"]
+if not SECRET_KEY.strip():
+    raise ImproperlyConfigured("found UVRIX_SECRET_KEY empty, expected a long random text, the same on every server")
 DEBUG = False
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, os.environ.get("UVRIX_HOSTS", "").split(","))]
 CSRF_TRUSTED_ORIGINS = list(filter(None, os.environ.get("UVRIX_ORIGINS", "").split(",")))
+OF_ORIGINS = [urlsplit(origin).hostname or "" for origin in CSRF_TRUSTED_ORIGINS]
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", *filter(None, [*os.environ.get("UVRIX_HOSTS", "").split(","), *OF_ORIGINS])]
+# Where browsers come by https alone, cookies go by https alone. Whether a request did is said by the server, which
+# believes a proxy only where it is named (launch/serve.py, UVRIX_PROXY).
+HTTPS = bool(CSRF_TRUSTED_ORIGINS) and all(origin.startswith("https://") for origin in CSRF_TRUSTED_ORIGINS)
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if HTTPS else 0
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -67,6 +77,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "uvrix.shop.config.middleware.NotStored",
 ]
 ROOT_URLCONF = "uvrix.shop.config.urls"
 WSGI_APPLICATION = "uvrix.shop.config.wsgi.application"
@@ -156,11 +167,14 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["uvrix.shop.config.access.SignedInSession"],
     "DEFAULT_PERMISSION_CLASSES": ["uvrix.shop.config.access.RoleMay"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["uvrix.shop.config.parsers.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "uvrix.shop.config.problems.handle",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
     "TEST_REQUEST_DEFAULT_FORMAT": "json",
+    # the address of who asks is the connection's, as the server gives it
+    "NUM_PROXIES": 0,
+    "DEFAULT_THROTTLE_RATES": {"sign-in": "60/min", "password": "10/min"},
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Uvrix",
@@ -201,5 +215,7 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # whoever calls by another name is refused, and fills no log by it
+    "loggers": {"django.security.DisallowedHost": {"level": "CRITICAL"}},
 }
 SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016"]

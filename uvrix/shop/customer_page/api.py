@@ -8,7 +8,6 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -113,7 +112,6 @@ class CustomerAnswer(APIView):
     """The customer's answer."""
 
     roles = {"POST": PUBLIC}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewAnswerSerializer, responses={201: CustomerPageSerializer})
     def post(self, request: Request, token: str) -> Response:

@@ -7,7 +7,6 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -109,7 +108,6 @@ class JobHypotheses(APIView):
     """A job's hypotheses."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=HypothesisSerializer(many=True), operation_id="job_hypotheses")
     def get(self, request: Request, number: int) -> Response:
@@ -145,7 +143,6 @@ class ModelWatchlist(APIView):
     """A model's watchlist."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=WatchlistSerializer)
     def get(self, request: Request, slug: str) -> Response:

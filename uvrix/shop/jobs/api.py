@@ -8,7 +8,6 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -54,7 +53,6 @@ class SavedFilters(APIView):
     """Filters of the shelf."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=SavedFilterSerializer(many=True), operation_id="filters_list")
     def get(self, request: Request) -> Response:

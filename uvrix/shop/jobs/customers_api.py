@@ -8,7 +8,6 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -58,7 +57,6 @@ class CustomerMerge(APIView):
     """Making two customers one."""
 
     roles = {"POST": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=MergingSerializer, responses=CustomerSerializer)
     def post(self, request: Request, customer: int) -> Response:

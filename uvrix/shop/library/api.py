@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -89,7 +89,6 @@ class BoardPhotographs(APIView):
     """Photographs that serve as the board until it is drawn."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewPhotographSerializer, responses={201: BoardModelDetailSerializer})
     def post(self, request: Request, slug: str) -> Response:

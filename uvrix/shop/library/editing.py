@@ -9,7 +9,7 @@ from typing import Any
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -79,7 +79,6 @@ class Drafts(APIView):
     """Drafts of board models."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=DraftRequestSerializer, responses=DraftSerializer)
     def post(self, request: Request) -> Response:
@@ -163,7 +162,6 @@ class SavedBoards(APIView):
     """Saving."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=SaveSerializer, responses={201: BoardModelSerializer})
     def post(self, request: Request) -> Response:

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -63,7 +63,6 @@ class BoardFamily(APIView):
     """The core family of a board."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewFamilySerializer, responses={201: FamilySerializer})
     def post(self, request: Request, slug: str) -> Response:

@@ -6,7 +6,6 @@ from typing import Any
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -50,7 +49,6 @@ class BoardSuggestions(APIView):
     """Suggesting a board model."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=CluesSerializer, responses=SuggestedModelSerializer(many=True))
     def post(self, request: Request) -> Response:

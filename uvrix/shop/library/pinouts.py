@@ -8,7 +8,6 @@ from typing import Any
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -118,7 +117,6 @@ class Pinouts(APIView):
     """The shop's pinouts."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=PinoutSerializer(many=True), operation_id="pinouts")
     def get(self, request: Request) -> Response:

@@ -10,7 +10,6 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -52,7 +51,6 @@ class Recipes(APIView):
     """The library's recipes."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=RecipeSerializer(many=True), operation_id="recipes_list")
     def get(self, request: Request) -> Response:

@@ -8,7 +8,6 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -189,7 +188,6 @@ class LookedRegions(APIView):
     """Looking at regions."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=LookedRegionSerializer, responses={201: LookSerializer, 200: LookSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -219,7 +217,6 @@ class LookFindings(APIView):
     """Findings of Look."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewLookFindingSerializer, responses={201: LookSerializer, 200: LookSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -265,7 +262,6 @@ class JobPhotographs(APIView):
     """Photographs of a job's card."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(
         request=NewJobPhotographSerializer, responses={201: JobPhotographSerializer, 200: JobPhotographSerializer}
@@ -296,7 +292,6 @@ class PhotographStraightened(APIView):
     """Straightening a photograph."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=CornersSerializer, responses={201: LookSerializer, 200: LookSerializer})
     def post(self, request: Request, photograph: UUID) -> Response:
@@ -351,7 +346,6 @@ class PhotographOverlay(APIView):
     """A photograph over its model's reference."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=LandmarksSerializer, responses=OverlaySerializer)
     def post(self, request: Request, photograph: UUID) -> Response:

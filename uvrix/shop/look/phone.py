@@ -8,7 +8,7 @@ import segno
 from django.core import signing
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -46,7 +46,6 @@ class PhonePass(APIView):
     """Letting a phone join a job."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=PassRequestSerializer, responses={201: PassSerializer})
     def post(self, request: Request, number: int) -> Response:

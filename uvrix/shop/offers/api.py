@@ -7,7 +7,6 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -85,7 +84,6 @@ class JobOffers(APIView):
     """What a customer is asked."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=OfferSerializer(many=True))
     def get(self, request: Request, number: int) -> Response:
@@ -113,7 +111,6 @@ class OfferAnswered(APIView):
     """An answer that a customer gave by voice or letter."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewAnswerSerializer, responses={201: OfferSerializer})
     def post(self, request: Request, offer: str) -> Response:
@@ -150,7 +147,6 @@ class JobMessages(APIView):
     """What was written to a job's customer."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=MessageSerializer(many=True))
     def get(self, request: Request, number: int) -> Response:
@@ -209,7 +205,6 @@ class ShopTemplates(APIView):
     """Templates of messages."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=TemplatesSerializer)
     def get(self, request: Request) -> Response:
@@ -247,7 +242,6 @@ class JobLinks(APIView):
     """Ways to the customer's page."""
 
     roles = {"POST": EVERYONE, "DELETE": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=LinkRequestSerializer, responses={201: LinkSerializer})
     def post(self, request: Request, number: int) -> Response:

@@ -9,7 +9,6 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -382,7 +381,6 @@ class JobPower(APIView):
     """The card's power state."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=SayPowerSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -407,7 +405,6 @@ class JobPhotoPoints(APIView):
     """Points clicked on photographs."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewPhotoPointSerializer, responses={201: OhmsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -439,7 +436,6 @@ class JobReadings(APIView):
     """Readings."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewReadingSerializer, responses={201: ReadingSerializer, 200: ReadingSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -479,7 +475,6 @@ class JobTicks(APIView):
     """Fuses and inputs ticked by hand."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewTickSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -500,7 +495,6 @@ class JobSweeps(APIView):
     """Passes over all rails."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewSweepSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -523,7 +517,6 @@ class JobFuseSwaps(APIView):
     """Fuses replaced."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewFuseSwapSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
     def post(self, request: Request, number: int) -> Response:

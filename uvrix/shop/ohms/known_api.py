@@ -12,7 +12,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -230,7 +230,6 @@ class ModelReferenceCards(APIView):
     """The reference cards of a model."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ReferenceCardSerializer(many=True), operation_id="reference_cards")
     def get(self, request: Request, slug: str) -> Response:
@@ -266,7 +265,6 @@ class OneReferenceCard(APIView):
     """A reference card."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ReferenceCardSerializer)
     def get(self, request: Request, reference: UUID) -> Response:
@@ -292,7 +290,6 @@ class ReferencePhotographs(APIView):
     """The photographs of a reference card."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=ReferenceSideSerializer, responses={201: ReferenceCardSerializer})
     def post(self, request: Request, reference: UUID) -> Response:

@@ -7,7 +7,6 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -92,7 +91,6 @@ class Meters(APIView):
     """The shop's meters."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=MeterSerializer(many=True), operation_id="meters")
     def get(self, request: Request) -> Response:
@@ -151,7 +149,6 @@ class AskMeter(APIView):
     """Asking a meter."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=AskMeterSerializer, responses=TakenSerializer)
     def post(self, request: Request, meter: int) -> Response:
@@ -177,7 +174,6 @@ class MeterHeard(APIView):
     """Listening to a meter that prints lines."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=None, responses=HeardSerializer)
     def post(self, request: Request, meter: int) -> Response:
@@ -227,7 +223,6 @@ class TaughtMeters(APIView):
     """Teaching a meter's lines."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=TeachMeterSerializer, responses=TaughtMeterSerializer)
     def post(self, request: Request) -> Response:
@@ -273,7 +268,6 @@ class MeterChecks(APIView):
     """Checks of a meter."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=MeterCheckSerializer(many=True), operation_id="meter_checks")
     def get(self, request: Request, meter: int) -> Response:
@@ -335,7 +329,6 @@ class MorningStandards(APIView):
     """The standard of the morning check."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=StandardSerializer)
     def get(self, request: Request) -> Response:

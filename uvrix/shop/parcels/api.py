@@ -8,7 +8,6 @@ from uuid import UUID
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -73,7 +72,6 @@ class Parcels(APIView):
     """Parcels that were announced."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ExpectedParcelSerializer(many=True), operation_id="parcels_to_come")
     def get(self, request: Request) -> Response:
@@ -102,7 +100,6 @@ class ParcelCalledOff(APIView):
     """Calling a parcel off."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=CallOffSerializer, responses=ExpectedParcelSerializer(many=True))
     def post(self, request: Request, parcel: UUID) -> Response:

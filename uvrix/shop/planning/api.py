@@ -8,7 +8,6 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -105,7 +104,6 @@ class JobAttempts(APIView):
     """What was tried on a job."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewAttemptSerializer, responses={201: AttemptSerializer, 200: AttemptSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -160,7 +158,6 @@ class ShopHabits(APIView):
     """The shop's times, risks, shares of causes and school."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=HabitsSerializer)
     def get(self, request: Request) -> Response:

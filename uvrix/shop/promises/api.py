@@ -6,7 +6,6 @@ from typing import Any
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -84,7 +83,6 @@ class JobOwed(APIView):
     """What a job owes."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=OwedSerializer(many=True), operation_id="job_owed")
     def get(self, request: Request, number: int) -> Response:
@@ -115,7 +113,6 @@ class JobSettled(APIView):
     """Settling what is owed."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=SettledSerializer, responses=OwedSerializer(many=True))
     def post(self, request: Request, number: int) -> Response:
@@ -136,7 +133,6 @@ class JobWaivers(APIView):
     """Letting a card go although something is owed."""
 
     roles = {"POST": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=WaiveSerializer, responses=OwedSerializer(many=True))
     def post(self, request: Request, number: int) -> Response:

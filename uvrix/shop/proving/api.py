@@ -7,7 +7,7 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -207,7 +207,6 @@ class ShopLogColumns(APIView):
     """Columns of logs, said once per shop."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=LogColumnsSerializer)
     def get(self, request: Request) -> Response:
@@ -236,7 +235,6 @@ class JobChecks(APIView):
     """Checks said by hand."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewSaidSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -260,7 +258,6 @@ class JobProofFigures(APIView):
     """Scores and noise."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewFigureSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -285,7 +282,6 @@ class JobLateFaults(APIView):
     """Faults that came late."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewFaultSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -307,7 +303,6 @@ class ModelProtocol(APIView):
     """A model's protocol."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ProtocolSerializer)
     def get(self, request: Request, slug: str) -> Response:
@@ -333,7 +328,6 @@ class ShopProofProtocol(APIView):
     """The shop's protocol, for models without one of their own."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ShopProofProtocolSerializer)
     def get(self, request: Request) -> Response:

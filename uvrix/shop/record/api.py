@@ -7,7 +7,6 @@ from typing import Any
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -49,7 +48,6 @@ class JobTimeline(APIView):
     """Everything that happened on a job."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(
         responses=EventSerializer(many=True),

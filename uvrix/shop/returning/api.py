@@ -10,7 +10,6 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -135,7 +134,6 @@ class JobReturn(APIView):
     """A job at Return."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(
         parameters=[OpenApiParameter("no_fix", bool, description="As for a card that is not repaired")],
@@ -164,7 +162,6 @@ class JobReturnWaivers(APIView):
     """What the lead lets go."""
 
     roles = {"POST": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=WaiveItemSerializer, responses={201: JobReturnSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -187,7 +184,6 @@ class JobComeback(APIView):
     """Why a card came back."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewComebackSerializer, responses={201: JobReturnSerializer, 200: JobReturnSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -296,7 +292,6 @@ class ShopReturn(APIView):
     """The shop's settings for Return."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ShopReturnSerializer)
     def get(self, request: Request) -> Response:

@@ -8,7 +8,7 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -240,7 +240,6 @@ class JobRework(APIView):
     """Rework of a job."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=JobReworkSerializer)
     def get(self, request: Request, number: int) -> Response:
@@ -340,7 +339,6 @@ class JobLots(APIView):
     """Lots of chips."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewLotSerializer, responses={201: JobReworkSerializer, 200: JobReworkSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -360,7 +358,6 @@ class ActWithdrawn(APIView):
     """Taking back an act entered by mistake, on whichever screen."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=WithdrawActSerializer, responses=JobReworkSerializer)
     def post(self, request: Request, act: UUID) -> Response:
@@ -380,7 +377,6 @@ class ShopRework(APIView):
     """The shop's settings for rework."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ShopReworkSerializer)
     def get(self, request: Request) -> Response:
@@ -468,7 +464,6 @@ class JobPads(APIView):
     """The pad survey below a chip or the core."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=PadSurveyedSerializer)
     def get(self, request: Request, number: int, designator: str) -> Response:

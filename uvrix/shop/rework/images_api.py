@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -229,7 +229,6 @@ class JobImageWrites(APIView):
     """Writes."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewImageWriteSerializer, responses={201: JobImagesSerializer, 200: JobImagesSerializer})
     def post(self, request: Request, number: int) -> Response:

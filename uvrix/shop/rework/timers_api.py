@@ -9,7 +9,6 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -70,7 +69,6 @@ class JobTimers(APIView):
     """Timers of a job."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewTimerSerializer, responses={201: TimerSerializer(many=True)})
     def post(self, request: Request, number: int) -> Response:
@@ -86,7 +84,6 @@ class TimerStopped(APIView):
     """Stopping a timer."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=None, responses=TimerSerializer(many=True), operation_id="timer_stop")
     def post(self, request: Request, timer: str) -> Response:
@@ -137,7 +134,6 @@ class CautionRead(APIView):
     """Acknowledging a caution."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=None, responses=CautionsSerializer)
     def post(self, request: Request, caution: str) -> Response:

@@ -10,7 +10,6 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -146,7 +145,6 @@ class JobOfCustomer(APIView):
     """Whose a job is."""
 
     roles = {"POST": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=GivingSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -173,7 +171,6 @@ class JobChanges(APIView):
     """Whose move it is, where the card lies, how pressing it is."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=JobChangeSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
     def post(self, request: Request, number: int) -> Response:

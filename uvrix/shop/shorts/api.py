@@ -8,7 +8,6 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -224,7 +223,6 @@ class JobInjections(APIView):
     """The injection log."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewInjectionSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -253,7 +251,6 @@ class InjectionThermals(APIView):
     """Thermal pictures of an injection."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewThermalSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, injection: UUID) -> Response:
@@ -277,7 +274,6 @@ class InjectionGlows(APIView):
     """Where an injection glowed."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewGlowSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, injection: UUID) -> Response:
@@ -304,7 +300,6 @@ class JobTakenOff(APIView):
     """Parts taken off for the short."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewTakenOffSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -327,7 +322,6 @@ class JobCutOuts(APIView):
     """Layers cut out."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewCutOutSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, number: int) -> Response:

@@ -10,7 +10,6 @@ from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -157,7 +156,6 @@ class StockParts(APIView):
     """Parts in stock; the front desk receives them too."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(
         parameters=[
@@ -289,7 +287,6 @@ class PartLife(APIView):
     """One part's life."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(parameters=[LABEL], responses=LifeSerializer)
     def get(self, request: Request) -> Response:
@@ -321,7 +318,6 @@ class StockMoves(APIView):
     """Moves of parts."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewMoveSerializer, responses={201: LifeSerializer, 200: LifeSerializer})
     def post(self, request: Request) -> Response:

@@ -8,7 +8,6 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -227,7 +226,6 @@ class ModelValues(APIView):
     """Values and notes of a model's parts."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ModelValuesSerializer)
     def get(self, request: Request, slug: str) -> Response:
@@ -312,7 +310,6 @@ class ShopStock(APIView):
     """How lots are read, prices, when to order."""
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=ShopStockSerializer)
     def get(self, request: Request) -> Response:
@@ -445,7 +442,6 @@ class Donors(APIView):
     """Cards that give parts."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=DonorsSerializer)
     def get(self, request: Request) -> Response:
@@ -476,7 +472,6 @@ class CardInspections(APIView):
     """Inspections of a card's halves, donor or on the bench."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=InspectionSerializer, responses={201: DonorsSerializer, 200: DonorsSerializer})
     def post(self, request: Request, serial: str) -> Response:
@@ -510,7 +505,6 @@ class SetMoves(APIView):
     """Core and memory moved as a set."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=SetMoveSerializer, responses={201: SetMovedSerializer})
     def post(self, request: Request) -> Response:

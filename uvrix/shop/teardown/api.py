@@ -7,7 +7,6 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -80,7 +79,6 @@ class ModelTeardown(APIView):
     """A model's teardown recipe."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=TeardownRecipeSerializer)
     def get(self, request: Request, slug: str) -> Response:
@@ -153,7 +151,6 @@ class JobTeardownView(APIView):
     """A card taken apart."""
 
     roles = {"GET": EVERYONE, "POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=JobTeardownSerializer, operation_id="job_teardown")
     def get(self, request: Request, number: int) -> Response:

@@ -6,7 +6,6 @@ from typing import Any, cast, get_args
 
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -357,7 +356,6 @@ class JobDraws(APIView):
     """Currents on the supply."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewDrawSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -382,7 +380,6 @@ class JobRungs(APIView):
     """The detection ladder."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewRungSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -405,7 +402,6 @@ class JobPhases(APIView):
     """Phases."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewPhaseSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -428,7 +424,6 @@ class JobRailLoads(APIView):
     """Loads of rails."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewLoadSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -453,7 +448,6 @@ class JobTried(APIView):
     """Parts that were tried."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewPartTriedSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -486,7 +480,6 @@ class ReportedPower(APIView):
     """What a card believes it draws."""
 
     roles = {"POST": EVERYONE}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=SenseSerializer, responses=SensedPowerSerializer)
     def post(self, request: Request) -> Response:

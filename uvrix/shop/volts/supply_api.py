@@ -7,7 +7,6 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -34,7 +33,6 @@ class JobStarts(APIView):
     """Starts on a supply."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=NewStartSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
     def post(self, request: Request, number: int) -> Response:
@@ -55,7 +53,6 @@ class Supplies(APIView):
     """Bench supplies."""
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(responses=SupplySerializer(many=True), operation_id="supplies")
     def get(self, request: Request) -> Response:
@@ -93,7 +90,6 @@ class SuppliesWatched(APIView):
     """Outputs that open pages look after."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=WatchingSerializer, responses=OutputSerializer(many=True), operation_id="supplies_watched")
     def post(self, request: Request) -> Response:
@@ -107,7 +103,6 @@ class SupplyOff(APIView):
     """Switching a supply off."""
 
     roles = {"POST": BENCH}
-    parser_classes = [JSONParser]
 
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, supply: int) -> Response:

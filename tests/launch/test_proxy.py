@@ -1,0 +1,144 @@
+"""Behind a proxy that adds TLS, as docs/deploy.md says it: a real nginx with docs/deploy/nginx.conf."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import os
+import shutil
+import ssl
+import subprocess
+import time
+from contextlib import suppress
+
+import pytest
+
+from tests.launch.shop import ROOT
+from uvrix.launch.cluster import free_port
+from uvrix.launch.start import server_command, wait_until_ready
+
+NGINX = shutil.which("nginx") or shutil.which("nginx", path="/usr/sbin")
+NAME = "bench.uvrix.test"
+AROUND = """
+daemon off; pid {folder}/nginx.pid; error_log {folder}/error.log; {user}
+events {{}}
+http {{
+    client_body_temp_path {folder}/body; proxy_temp_path {folder}/proxy; fastcgi_temp_path {folder}/f;
+    uwsgi_temp_path {folder}/u; scgi_temp_path {folder}/s;
+    include {folder}/site.conf;
+}}
+"""
+
+pytestmark = pytest.mark.skipif(NGINX is None, reason="nginx, Debian's package nginx-light, is not installed")
+
+
+class Browser:
+    """What a browser keeps: cookies, and that it came by https."""
+
+    def __init__(self, port: int, tls: ssl.SSLContext, address: str = "127.0.0.1") -> None:
+        self.port, self.tls, self.address = port, tls, address
+        self.cookies: dict[str, str] = {}
+        self.csrf = ""
+
+    def ask(self, method, path, body=None, **headers):
+        here = (self.address, 0)
+        connection = http.client.HTTPSConnection(
+            "127.0.0.1", self.port, context=self.tls, timeout=20, source_address=here
+        )
+        sent = {"Host": NAME, "Cookie": "; ".join(f"{name}={value}" for name, value in self.cookies.items())}
+        sent |= {"Content-Type": "application/json", "X-CSRFToken": self.csrf, "Referer": f"https://{NAME}/"}
+        connection.request(method, path, json.dumps(body) if body else None, {**sent, **headers})
+        answer = connection.getresponse()
+        text = answer.read()
+        found = json.loads(text) if "json" in answer.headers.get("Content-Type", "") else {}
+        for cookie in answer.headers.get_all("Set-Cookie") or []:
+            name, _, value = cookie.partition(";")[0].partition("=")
+            self.cookies[name] = value
+        self.csrf = found.get("csrf", self.csrf)
+        connection.close()
+        return answer, found
+
+
+@pytest.fixture(scope="module")
+def proxied(shop, open_folder):
+    """The address of nginx in front of a server of the shop's."""
+    folder, back, front = open_folder(), free_port(), free_port()
+    made = {**shop.environment, "UVRIX_ORIGINS": f"https://{NAME}", "UVRIX_PROXY": "127.0.0.1", "UVRIX_HOSTS": ""}
+    server = subprocess.Popen(server_command(back, workers=1), env=made, cwd=ROOT)
+    pair = ["-keyout", str(folder / "key"), "-out", str(folder / "crt")]
+    request = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", f"/CN={NAME}", *pair]
+    subprocess.run(request, check=True, capture_output=True)
+    site = (ROOT / "docs/deploy/nginx.conf").read_text()
+    filled = {
+        "127.0.0.1:8417": f"127.0.0.1:{back}",
+        "listen 443": f"listen 127.0.0.1:{front}",
+        "server_name SERVER_NAME;": f"server_name {NAME};",
+        "ssl_certificate CERTIFICATE": f"ssl_certificate {folder}/crt",
+        "PRIVATE_KEY": f"{folder}/key",
+    }
+    for word, said in filled.items():
+        assert word in site
+        site = site.replace(word, said)
+    (folder / "site.conf").write_text(site)
+    user = "user root;" if os.geteuid() == 0 else ""
+    (folder / "nginx.conf").write_text(AROUND.format(folder=folder, user=user))
+    assert NGINX
+    nginx = subprocess.Popen([NGINX, "-c", str(folder / "nginx.conf"), "-e", str(folder / "error.log")])
+    wait_until_ready(back, server)
+    try:
+        yield front
+    finally:
+        for process in (nginx, server):
+            process.terminate()
+            process.wait()
+
+
+@pytest.fixture
+def browser(proxied):
+    trusting = ssl._create_unverified_context()  # noqa: S323 - the certificate was made a moment ago
+    made = Browser(proxied, trusting)
+    for _ in range(50):
+        with suppress(OSError):
+            made.ask("GET", "/api/v1/session")
+            return made
+        time.sleep(0.1)
+    pytest.fail("nginx did not come up")
+
+
+def test_one_signs_in_through_it_and_cookies_go_by_https_alone(browser):
+    answer, found = browser.ask("POST", "/api/v1/session", {"username": "wren", "password": "heron"})
+    assert (answer.status, found["person"]["username"]) == (200, "wren")
+    cookies = answer.headers.get_all("Set-Cookie")
+    assert len(cookies) >= 2
+    assert all("Secure" in cookie for cookie in cookies)
+    assert "max-age=31536000" in answer.headers["Strict-Transport-Security"]
+    shown, _ = browser.ask("GET", "/api/v1/shelf")
+    assert shown.status == 200
+
+
+def test_wrong_passwords_of_one_address_lock_nobody_else_out(browser, proxied):
+    """Each browser is an address of its own on loopback; the proxy says which."""
+    for _ in range(9):
+        browser.ask("POST", "/api/v1/session", {"username": "wren", "password": "wrong"})
+    locked, _ = browser.ask("POST", "/api/v1/session", {"username": "wren", "password": "heron"})
+    assert locked.status == 429
+    other = Browser(proxied, browser.tls, "127.0.0.9")
+    other.ask("GET", "/api/v1/session")
+    answer, _ = other.ask("POST", "/api/v1/session", {"username": "wren", "password": "heron"})
+    assert answer.status == 200
+
+
+def test_an_address_that_somebody_makes_up_is_not_believed(browser):
+    """A stranger's own X-Forwarded-For does not give them more guesses."""
+    codes = [
+        browser.ask(
+            "POST", "/api/v1/session", {"username": "teal", "password": "x"}, **{"X-Forwarded-For": f"192.0.2.{number}"}
+        )[0].status
+        for number in range(10)
+    ]
+    assert codes[-1] == 429
+
+
+def test_another_name_is_refused(browser):
+    answer, _ = browser.ask("GET", "/api/v1/session", Host="somebody-else.test")
+    assert answer.status == 400
