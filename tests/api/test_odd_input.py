@@ -8,8 +8,6 @@ from uuid import uuid4
 
 import pytest
 
-from uvrix.shop.config.parsers import LARGEST_JSON_BYTES
-
 NUL, HALF = "a\0b", "\ud800"
 
 
@@ -42,7 +40,7 @@ def test_a_document_nested_too_deep_is_refused(as_role, job):
     assert 400 <= answer.status_code < 500, answer.content
 
 
-def test_an_entry_larger_than_any_screen_sends_is_refused_by_its_length(technician, job):
-    body = '{"id": "' + "x" * (LARGEST_JSON_BYTES + 1) + '"}'
+def test_an_entry_larger_than_any_screen_sends_is_refused_by_its_length(technician, job, settings):
+    body = '{"id": "' + "x" * settings.DATA_UPLOAD_MAX_MEMORY_SIZE + '"}'
     refused = technician.generic("POST", f"/api/v1/jobs/{job.pk}/owed", body, content_type="application/json")
     assert (refused.status_code, refused.json()["code"]) == (413, "too-large")

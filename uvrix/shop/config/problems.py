@@ -6,7 +6,8 @@ import math
 from collections.abc import Callable
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
+from django.conf import settings
+from django.core.exceptions import PermissionDenied, RequestDataTooBig
 from django.db import DataError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
@@ -59,6 +60,9 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         error = Problem(503, "away", "The database does not answer for the moment. Nothing was stored; try again.")
     if isinstance(error, DataError | UnicodeEncodeError | RecursionError):
         error = Problem(422, "does-not-fit", f"found {UNKEPT[type(error)]}, expected what can be kept as text")
+    if isinstance(error, RequestDataTooBig):
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE >> 20
+        error = Problem(413, "too-large", f"found a larger entry, expected one of at most {most} MiB")
     if isinstance(error, Problem):
         return _response(error.status, error.code, error.detail, error.facts, {})
     if isinstance(error, Http404):

@@ -162,6 +162,8 @@ DEFAULT_FROM_EMAIL = os.environ.get("UVRIX_MAIL_FROM", "bench@uvrix.invalid")
 FILE_UPLOAD_TEMP_DIR = None
 # A report may be large; what it may take in memory is bounded by the readers, not by this.
 LARGEST_REPORT_BYTES = 1 << 30
+# The largest entry that a screen sends is a board model with its start-up map, some hundred kilobytes.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 << 20
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["uvrix.shop.config.access.SignedInSession"],
