@@ -106,6 +106,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/archive", "GET"): ALL,
     ("archive", "GET"): {"lead"},
     ("archives", "POST"): {"lead"},
+    ("backups", "GET"): {"lead"},
     ("offers/<uuid:offer>/answer", "POST"): ALL,
     ("jobs/<int:number>/messages", "GET"): ALL,
     ("jobs/<int:number>/messages", "POST"): ALL,

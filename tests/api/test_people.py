@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from django.core.management import call_command
 from rest_framework.test import APIClient
 
 from uvrix.shop.accounts.models import User
@@ -96,3 +97,15 @@ def test_one_address_cannot_try_passwords_without_end(client, monkeypatch, setti
     assert 0 < int(refused["Retry-After"]) <= 60
     assert tried("192.0.2.8").status_code == 400, "another address is not locked out by it"
     assert client.get("/api/v1/session", REMOTE_ADDR="192.0.2.7").status_code == 200
+
+
+def test_published_passwords_are_not_left_on_a_network(db, capsys):
+    for name, role in (("mirren", "technician"), ("casper", "lead")):
+        User.objects.create_user(name, password="heron-at-low-tide" if name == "mirren" else WORDS, role=role)
+    call_command("first_start", "--network")
+    (said,) = capsys.readouterr().out.splitlines()
+    assert said.startswith("Demo sign-in (technician): mirren / ")
+    password = said.rpartition(" / ")[2]
+    assert password != "heron-at-low-tide"
+    assert User.objects.get(username="mirren").check_password(password)
+    assert User.objects.get(username="casper").check_password(WORDS), "whose own it is keeps it"

@@ -18,7 +18,7 @@ import psycopg
 import pytest
 
 from uvrix.launch import templates
-from uvrix.launch.cluster import Cluster, free_port, port_is_free
+from uvrix.launch.cluster import NAME, PLAIN, Cluster, free_port, port_is_free
 from uvrix.launch.start import wait_until_ready
 from uvrix.shop.config.roles import Role
 
@@ -59,6 +59,7 @@ def test_an_empty_shop_is_set_up_stays_empty_serves_and_stops_on_ctrl_c(folder):
         assert second.returncode == 1
         assert err.count("\n") == 1
         assert "one at a time" in err
+        _the_shop_is_a_plain_role(folder)
         _what_is_killed_comes_back(folder, port, server)
     finally:
         server.send_signal(signal.SIGINT)
@@ -111,11 +112,27 @@ def _until(true, seconds=90):
         time.sleep(0.2)
 
 
+def _the_shop_is_a_plain_role(folder):
+    """What its own programs are may do nothing beside their own database, and owns all that is in it."""
+    cluster = Cluster(folder)
+    port = cluster.running_port()
+    assert port
+    named = cluster.plain_environment(port, "uvrix")
+    dsn = cluster.dsn(port, "uvrix").replace(f"user={NAME}", f"user={PLAIN}")
+    with psycopg.connect(dsn.replace(cluster.password, named["UVRIX_DB_PASSWORD"])) as connection:
+        role = "select rolsuper, rolcreatedb, rolcreaterole from pg_roles where rolname = current_user"
+        assert connection.execute(role).fetchone() == (False, False, False)
+        others = "select tablename from pg_tables where schemaname = 'public' and tableowner <> current_user"
+        assert connection.execute(others).fetchall() == []
+    assert {(folder / name).stat().st_mode & 0o077 for name in ("files", "mailbox", "backups", "secret-key")} == {0}
+
+
 def _set_up(folder):
     for number, arguments in enumerate([("--prepare", "--empty"), ("--prepare",)]):
         done = start(folder, *arguments)
         out, err = done.communicate(timeout=300)
-        assert (done.returncode, err) == (0, "")
+        assert done.returncode == 0, err
+        assert [line for line in err.splitlines() if "keeps root's power" not in line] == []
         assert "The first lead signs up once at" in out, "what began empty stays empty"
         assert "Demo sign-in" not in out
         assert number or str(folder) in out

@@ -14,6 +14,8 @@ from typing import TextIO
 
 SYSTEM_USER = "postgres"
 NAME = "uvrix"
+# The role that the shop's own programs are: it owns their database and may do nothing else.
+PLAIN = "uvrix_shop"
 START_SECONDS = "60"
 
 
@@ -47,6 +49,49 @@ def port_is_free(port: int) -> bool:
         return True
 
 
+# What an older version made as the cluster's first role, who may do everything; what extensions bring stays theirs.
+OWNED_BY_PLAIN = """
+do $$
+declare one text;
+begin
+  for one in
+    select format('table %s', c.oid::regclass) from pg_class c
+    where c.relnamespace = 'public'::regnamespace and c.relowner <> 'PLAIN'::regrole
+      and (c.relkind in ('r', 'p', 'v', 'm') or (c.relkind = 'S' and not exists (
+        select from pg_depend d where d.objid = c.oid and d.deptype in ('a', 'i'))))
+      and not exists (select from pg_depend d where d.objid = c.oid and d.deptype = 'e')
+    union all
+    select format('routine %s', p.oid::regprocedure) from pg_proc p
+    where p.pronamespace = 'public'::regnamespace and p.proowner <> 'PLAIN'::regrole
+      and not exists (select from pg_depend d where d.objid = p.oid and d.deptype = 'e')
+    union all
+    select format('type %s', t.oid::regtype) from pg_type t left join pg_class c on c.oid = t.typrelid
+    where t.typnamespace = 'public'::regnamespace and t.typowner <> 'PLAIN'::regrole
+      and (t.typtype in ('e', 'd') or (t.typtype = 'c' and c.relkind = 'c'))
+      and not exists (select from pg_depend d where d.objid = t.oid and d.deptype = 'e')
+  loop
+    execute format('alter %s owner to PLAIN', one);
+  end loop;
+end $$
+""".replace("PLAIN", PLAIN)
+
+
+def secret_file(path: Path, word: str) -> None:
+    """Keep a word that nobody else on this machine reads, from its first byte on."""
+    with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
+        file.write(word)
+
+
+def _named(port: int, name: str, user: str, password: str) -> dict[str, str]:
+    return {
+        "UVRIX_DB_HOST": "127.0.0.1",
+        "UVRIX_DB_PORT": str(port),
+        "UVRIX_DB_NAME": name,
+        "UVRIX_DB_USER": user,
+        "UVRIX_DB_PASSWORD": password,
+    }
+
+
 @dataclass(frozen=True, slots=True)
 class Cluster:
     """A cluster below `folder`; the database user owns `folder`/cluster, whoever that has to be."""
@@ -69,13 +114,13 @@ class Cluster:
             return
         self.folder.mkdir(parents=True, exist_ok=True)
         secret = self.folder / "database-password"
-        secret.write_text(secrets.token_hex(24))
-        secret.chmod(0o600)
+        secret.unlink(missing_ok=True)
+        secret_file(secret, secrets.token_hex(24))
         self.data.mkdir(mode=0o700, exist_ok=True)
         self._hand_over()
         word = self.data.parent / "initdb-password"
-        word.write_text(self.password)
-        word.chmod(0o600)
+        word.unlink(missing_ok=True)
+        secret_file(word, self.password)
         if os.geteuid() == 0:
             shutil.chown(word, SYSTEM_USER)
         try:
@@ -150,19 +195,42 @@ class Cluster:
             if not known:
                 connection.execute(f'create database "{name}"')
 
+    def drop_database(self, port: int, name: str) -> None:
+        """Remove a database and all that is in it."""
+        import psycopg
+
+        with psycopg.connect(self.dsn(port, "postgres"), autocommit=True) as connection:
+            connection.execute(f'drop database if exists "{name}" with (force)')
+
+    def ensure_plain_role(self, port: int, name: str) -> str:
+        """The password of the plain role, which owns the database and all that is in it; made where there is none."""
+        import psycopg
+        from psycopg import sql
+
+        kept = self.folder / "shop-password"
+        if not kept.exists():
+            secret_file(kept, secrets.token_hex(24))
+        word, role = kept.read_text().strip(), sql.Identifier(PLAIN)
+        with psycopg.connect(self.dsn(port, name), autocommit=True) as connection:
+            known = connection.execute("select from pg_roles where rolname = %s", [PLAIN]).fetchone()
+            way = sql.SQL("alter" if known is not None else "create")
+            connection.execute(sql.SQL("{} role {} login password {}").format(way, role, sql.Literal(word)))
+            connection.execute(sql.SQL("alter database {} owner to {}").format(sql.Identifier(name), role))
+            connection.execute(sql.SQL("alter schema public owner to {}").format(role))
+            connection.execute(OWNED_BY_PLAIN)
+        return word
+
     def dsn(self, port: int, name: str) -> str:
         """The connection string of a database."""
         return f"host=127.0.0.1 port={port} dbname={name} user={NAME} password={self.password}"
 
     def environment(self, port: int, name: str) -> dict[str, str]:
-        """What the server's settings read."""
-        return {
-            "UVRIX_DB_HOST": "127.0.0.1",
-            "UVRIX_DB_PORT": str(port),
-            "UVRIX_DB_NAME": name,
-            "UVRIX_DB_USER": NAME,
-            "UVRIX_DB_PASSWORD": self.password,
-        }
+        """What the settings read, for who may make databases: tests, and the drill of a backup."""
+        return _named(port, name, NAME, self.password)
+
+    def plain_environment(self, port: int, name: str) -> dict[str, str]:
+        """What the settings of the shop's own programs read."""
+        return _named(port, name, PLAIN, self.ensure_plain_role(port, name))
 
     def _run(self, program: str, *arguments: str) -> str:
         try:

@@ -19,7 +19,9 @@ from pathlib import Path
 from types import FrameType
 from typing import TextIO
 
-from uvrix.launch.cluster import CannotStart, Cluster, free_port, port_is_free
+from uvrix.launch.cluster import CannotStart, Cluster, free_port, port_is_free, secret_file
+from uvrix.launch.drill import drill
+from uvrix.launch.plain_user import dropped, hand_over, plain_user
 from uvrix.launch.serve import PROCESSES
 from uvrix.launch.supervise import Program, keep_running
 
@@ -27,6 +29,7 @@ ROOT = Path(__file__).resolve().parents[2]
 PORT = 8417
 DATABASE = "uvrix"
 READY_SECONDS = 60
+NEWEST = Path("the newest")
 
 
 def data_folder() -> Path:
@@ -45,9 +48,20 @@ def main() -> int:
     parser.add_argument("--prepare", action="store_true", help="set up and end")
     parser.add_argument("--empty", action="store_true", help="leave the demo data out")
     parser.add_argument("--port", type=int, default=PORT, help=f"port to serve on (default {PORT})")
+    parser.add_argument(
+        "--drill",
+        nargs="?",
+        type=Path,
+        const=NEWEST,
+        metavar="BACKUP",
+        help="bring the newest backup (or this one) back beside the shop, check it, throw it away",
+    )
     parser.add_argument("--lan", action="store_true", help="listen on the network too, not on loopback alone")
     chosen = parser.parse_args()
     try:
+        if chosen.drill:
+            print(drill(data_folder(), None if chosen.drill == NEWEST else chosen.drill.absolute()))
+            return 0
         return _start(chosen)
     except CannotStart as reason:
         print(f"./start: {reason}", file=sys.stderr)
@@ -80,6 +94,7 @@ def prepared(
     database_port = cluster.start()
     standins: list[subprocess.Popen[bytes]] = []
     try:
+        cluster.ensure_database(database_port, DATABASE)
         environment = _environment(folder, cluster, database_port, lan=lan)
         if not empty:
             environment |= {
@@ -87,10 +102,13 @@ def prepared(
                 "UVRIX_SUPPLY": f"TCPIP0::127.0.0.1::{_kept_port(folder, 'supply')}::SOCKET",
                 "UVRIX_SERIAL_METER": f"serial:{_meter_line(folder)}@9600",
             }
-        cluster.ensure_database(database_port, DATABASE)
-        for command in (["migrate", "--no-input", "-v0"], ["first_start", *(["--empty"] if empty else [])]):
+        first = [*(["--empty"] if empty else []), *(["--network"] if lan else [])]
+        user = plain_user(ROOT)
+        hand_over(folder, user)
+        environment["UVRIX_RUN_AS"] = user
+        for command in (["migrate", "--no-input", "-v0"], ["first_start", *first]):
             subprocess.run(
-                [sys.executable, "-m", "django", *command],
+                [*dropped(user), sys.executable, "-m", "django", *command],
                 check=True,
                 env={**environment, "UVRIX_LINK": f"http://127.0.0.1:{port}"},
                 stdin=subprocess.DEVNULL,
@@ -101,9 +119,8 @@ def prepared(
             standins += [_standin(environment, meter), _standin(environment, supply)]
         yield environment
     except subprocess.CalledProcessError as error:
-        raise CannotStart(
-            f"found that `{' '.join(error.cmd[2:4])}` failed (see above), expected it to succeed"
-        ) from None
+        called = error.cmd[error.cmd.index("django") :][:2]
+        raise CannotStart(f"found that `{' '.join(called)}` failed (see above), expected it to succeed") from None
     finally:
         for standin in standins:
             standin.terminate()
@@ -124,15 +141,14 @@ def _kept_port(folder: Path, instrument: str) -> int:
 
 def _meter_line(folder: Path) -> Path:
     """Where the stand-in meter that prints lines is found: a way to its pseudo-terminal, made anew at every start."""
-    return folder.resolve() / "stand-in-meter"
+    return folder.resolve() / "instruments" / "stand-in-meter"
 
 
 def _standin(environment: dict[str, str], called: list[str]) -> subprocess.Popen[bytes]:
     """A stand-in instrument, which ends with us even if we are killed."""
     command = [sys.executable, "-m", f"uvrix.standins.{called[0]}", *called[1:]]
-    return subprocess.Popen(
-        ["setpriv", "--pdeathsig", "TERM", "--", *command], env=environment, cwd=ROOT, start_new_session=True
-    )
+    before = [*dropped(environment["UVRIX_RUN_AS"]), "setpriv", "--pdeathsig", "TERM", "--"]
+    return subprocess.Popen([*before, *command], env=environment, cwd=ROOT, start_new_session=True)
 
 
 def _locked(folder: Path) -> TextIO:
@@ -153,18 +169,18 @@ def _locked(folder: Path) -> TextIO:
 def _environment(folder: Path, cluster: Cluster, port: int, *, lan: bool) -> dict[str, str]:
     secret = folder / "secret-key"
     if not secret.exists():
-        secret.write_text(secrets.token_urlsafe(48))
-        secret.chmod(0o600)
+        secret_file(secret, secrets.token_urlsafe(48))
     names = os.environ.get("UVRIX_HOSTS", "").split(",")
     if lan:
         names += [socket.gethostname(), *_addresses()]
     return {
         **os.environ,
-        **cluster.environment(port, DATABASE),
+        **cluster.plain_environment(port, DATABASE),
         "DJANGO_SETTINGS_MODULE": "uvrix.shop.config.settings",
         "UVRIX_DATA": str(folder),
         "UVRIX_SECRET_KEY": secret.read_text(),
         "UVRIX_HOSTS": ",".join(filter(None, names)),
+        "XDG_CACHE_HOME": str(folder / "cache"),
     }
 
 
@@ -201,8 +217,9 @@ def worker_command() -> list[str]:
 
 
 def _serve(environment: dict[str, str], chosen: argparse.Namespace, folder: Path) -> int:
-    server = Program("the server", server_command(chosen.port, lan=chosen.lan), environment, str(ROOT))
-    worker = Program("the worker", worker_command(), environment, str(ROOT))
+    before = dropped(environment["UVRIX_RUN_AS"])
+    server = Program("the server", server_command(chosen.port, lan=chosen.lan), environment, str(ROOT), before)
+    worker = Program("the worker", worker_command(), environment, str(ROOT), before)
     stopping = threading.Event()
 
     def stop(number: int, frame: FrameType | None) -> None:

@@ -28,12 +28,14 @@ class Program:
     command: Sequence[str]
     environment: dict[str, str]
     cwd: str
+    before: Sequence[str] = ()
     process: subprocess.Popen[bytes] | None = None
     ends: deque[float] = field(default_factory=deque)
 
     def start(self) -> subprocess.Popen[bytes]:
         """Start it."""
-        command = ["setpriv", "--pdeathsig", "TERM", "--", *self.command]
+        # another user first: becoming one undoes what it is told of our end
+        command = [*self.before, "setpriv", "--pdeathsig", "TERM", "--", *self.command]
         self.process = subprocess.Popen(command, env=self.environment, cwd=self.cwd, start_new_session=True)
         return self.process
 

@@ -16,6 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of
+from uvrix.shop.archive.backups import backups
 from uvrix.shop.archive.reading import Archive, import_job
 from uvrix.shop.archive.writing import CHUNK, write_job, write_shop
 from uvrix.shop.config.access import EVERYONE, LEAD
@@ -71,6 +72,25 @@ class ShopArchive(APIView):
     def get(self, request: Request) -> StreamingHttpResponse:
         """Without passwords and links; a backup with them is made by `backup` on the server."""
         return _answer(lambda out: write_shop(out, secret=False), "shop.uvrix.zip")
+
+
+class BackupSerializer(serializers.Serializer[Any]):
+    """A backup on the server: when it was made, its bytes."""
+
+    name = serializers.CharField(source="path.name")
+    at = serializers.DateTimeField()
+    size = serializers.IntegerField()
+
+
+class Backups(APIView):
+    """The backups that the server made by itself; they hold passwords, and are fetched on the server alone."""
+
+    roles = {"GET": LEAD}
+
+    @extend_schema(responses=BackupSerializer(many=True), operation_id="backups")
+    def get(self, request: Request) -> Response:
+        """Those that are kept, newest first."""
+        return Response(BackupSerializer(backups(), many=True).data)
 
 
 class ImportArchiveSerializer(serializers.Serializer[Any]):

@@ -7,5 +7,6 @@ from uvrix.shop.archive import api
 urlpatterns = [
     path("jobs/<int:number>/archive", api.JobArchive.as_view(), name="job-archive"),
     path("archive", api.ShopArchive.as_view(), name="shop-archive"),
+    path("backups", api.Backups.as_view(), name="backups"),
     path("archives", api.Archives.as_view(), name="archives"),
 ]

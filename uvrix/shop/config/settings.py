@@ -150,6 +150,8 @@ def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 -
 
 WHITENOISE_INDEX_FILE = False
 MEDIA_ROOT = DATA / "files"
+# Where backups are made every day; on another disk is better.
+BACKUPS = Path(os.environ.get("UVRIX_BACKUPS") or DATA / "backups")
 STORAGES = {
     "default": {"BACKEND": "uvrix.shop.config.contents.WholeFiles"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},

@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that are kept, newest first. */
+        get: operations["backups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-drafts": {
         parameters: {
             query?: never;
@@ -3958,6 +3975,13 @@ export interface components {
          * @enum {string}
          */
         BackToEnum: "look" | "ohms" | "volts" | "memory" | "rework";
+        /** @description A backup on the server: when it was made, its bytes. */
+        Backup: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            size: number;
+        };
         /** @description One of the finding's lines as a ball. */
         Ball: {
             line: number;
@@ -9284,6 +9308,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Attempt"];
+                };
+            };
+        };
+    };
+    backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"][];
                 };
             };
         };

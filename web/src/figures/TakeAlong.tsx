@@ -1,11 +1,50 @@
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data, Problem } from "../api/client";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Line } from "../shared/fields";
+import { Trouble } from "../shared/states";
 import { Wrong } from "../shared/Wrong";
+import { many, moment } from "../shared/words";
 import { useSession } from "../signin/session";
+
+/** Backups that the server made by itself. */
+function Backups() {
+  const backups = useQuery({
+    queryKey: ["backups"],
+    queryFn: async () => data(await api.GET("/api/v1/backups")),
+  });
+  const [newest, ...older] = backups.data ?? [];
+  return (
+    <section aria-labelledby="backups-title" data-testid="backups">
+      <h2 id="backups-title" className="font-bold text-xl">
+        Backups
+      </h2>
+      <p>
+        Once a day the server writes everything into one file, with passwords, to be restored there; one a day
+        is kept for a week, one a week for five, one a month for a year.
+      </p>
+      {backups.isError && <Trouble problem={backups.error} again={() => backups.refetch()} />}
+      {backups.data && (
+        <p className="mt-1">
+          {newest ? (
+            <>
+              <strong>Last backup {moment(newest.at)}</strong>, {megabytes(newest.size)}
+              {older.length > 0 && `; ${many(older.length, "older one")} kept`}.
+            </>
+          ) : (
+            <strong>No backup yet. The first one is made within half an hour of the server’s start.</strong>
+          )}
+        </p>
+      )}
+    </section>
+  );
+}
+
+const megabytes = (bytes: number) =>
+  `${(bytes / 1e6).toLocaleString("en-GB", { maximumFractionDigits: 1 })} MB`;
 
 /** The shop's data are its own: one job or everything as an open archive, and a job from another shop. */
 export function TakeAlong() {
@@ -70,10 +109,8 @@ export function TakeAlong() {
             <a className="button mt-2 inline-grid place-items-center" href="/api/v1/archive">
               Take everything along
             </a>
-            <p className="mt-2 text-soft">
-              A backup that can be brought back is made on the server: see docs/deploy.md, “Backup”.
-            </p>
           </section>
+          <Backups />
           <section aria-labelledby="in-title">
             <h2 id="in-title" className="font-bold text-xl">
               A job from another shop

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
-from uvrix.shop.archive.writing import write_shop
+from uvrix.shop.archive.backups import write_backup
 
 
 class Command(BaseCommand):
@@ -23,14 +22,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Write it."""
         target: Path = options["file"]
-        half = target.with_name(f"{target.name}.half")
-        # password hashes are in it: nobody else reads it, from its first byte on
-        half.unlink(missing_ok=True)
-        with os.fdopen(os.open(half, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as out:
-            written = write_shop(out, secret=True)
-            out.flush()
-            os.fsync(out.fileno())
-        half.replace(target)
+        written = write_backup(target)
         self.stdout.write(f"{sum(written.counts.values())} rows of {len(written.counts)} kinds in {target}")
         if written.missing:
             many = "1 file" if len(written.missing) == 1 else f"{len(written.missing)} files"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import secrets
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
@@ -20,23 +21,32 @@ class Command(BaseCommand):
     help = "Fill an empty database with the demo shop, or invite the first lead."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """`--empty` leaves the demo data out."""
+        """`--empty` leaves the demo data out; `--network` says that others than this machine can sign in."""
         parser.add_argument("--empty", action="store_true")
+        parser.add_argument("--network", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it where nobody can sign in yet; say how to sign in."""
         if User.objects.exists():
-            self._say_people()
+            self._say_people(network=options["network"])
         elif options["empty"] or Invitation.objects.exists():  # begun empty, stays empty
             link = f"{os.environ.get('UVRIX_LINK', '')}/welcome/{invite(Role.LEAD)}"
             self.stdout.write(f"The first lead signs up once at {link}")
         else:
             with transaction.atomic():
                 fill()
-            self._say_people()
+            self._say_people(network=options["network"])
 
-    def _say_people(self) -> None:
-        names = set(User.objects.values_list("username", flat=True))
+    def _say_people(self, *, network: bool) -> None:
+        """How the demo's people sign in; passwords that everybody can read here are not left on a network."""
+        found = {user.username: user for user in User.objects.filter(username__in=[one.username for one in PEOPLE])}
         for person in PEOPLE:
-            if person.username in names:
-                self.stdout.write(f"Demo sign-in ({person.role.label.lower()}): {person.username} / {person.password}")
+            user = found.get(person.username)
+            if user is None or not user.check_password(person.password):
+                continue  # theirs by now, or made anew at an earlier start and said then
+            password = person.password
+            if network:
+                password = secrets.token_urlsafe(12)
+                user.set_password(password)
+                user.save(update_fields=["password"])
+            self.stdout.write(f"Demo sign-in ({person.role.label.lower()}): {person.username} / {password}")
