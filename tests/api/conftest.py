@@ -99,6 +99,13 @@ def technician(as_role):
     return as_role("technician")
 
 
+def by_lead(address, body):
+    """What the lead alone sets."""
+    browser = APIClient()
+    browser.force_login(User.objects.get(role=Role.LEAD), backend="django.contrib.auth.backends.ModelBackend")
+    return browser.put(address, body)
+
+
 @pytest.fixture
 def teal(people):
     return import_board((BOARDS / "teal-8.board.json").read_bytes(), "teal-8.board.json", people[Role.LEAD])[0]

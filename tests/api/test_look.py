@@ -184,9 +184,9 @@ def test_look_is_read_in_a_fixed_number_of_queries(technician, job, enter, uploa
 @pytest.fixture
 def phone(technician, job, as_role):
     """A phone that joined the job: signed in as nobody."""
-    answer = technician.post(f"/api/v1/jobs/{job.pk}/phone-pass", {"origin": "http://bench:8000"})
+    answer = technician.post(f"/api/v1/jobs/{job.pk}/phone-pass", {"origin": "http://testserver:8000"})
     assert answer.status_code == 201
-    assert answer.json()["address"].startswith("http://bench:8000/phone/")
+    assert answer.json()["address"].startswith("http://testserver:8000/phone/")
     return as_role(None), f"phone/{answer.json()['address'].rsplit('/', 1)[1]}"
 
 

@@ -9,6 +9,7 @@ from contextlib import contextmanager
 import pytest
 from django.db import connection
 
+from tests.api.conftest import by_lead
 from uvrix.shop.ohms.link import ADDRESS, BUSY
 from uvrix.shop.ohms.models import Meter as MeterRow
 from uvrix.standins.lines import InstrumentServer
@@ -24,7 +25,7 @@ def bench_meter(technician, **temper):
     with InstrumentServer(0, Meter(CARDS, Temper(**temper))) as server:
         threading.Thread(target=server.serve_forever, args=[0.02], daemon=True).start()
         said = {"name": "bench meter", "lead_ohms": LEAD_OHMS, "address": server.address}
-        assert technician.put("/api/v1/meters", said).status_code == 200
+        assert by_lead("/api/v1/meters", said).status_code == 200
         yield MeterRow.objects.get(name="bench meter")
         server.shutdown()
 
@@ -109,7 +110,7 @@ def test_two_do_not_ask_one_meter_at_once(technician, teal):
 
 @pytest.mark.parametrize("address", ["http://host", "TCPIP0::host::SOCKET", "ASRL1::INSTR", "TCPIP0::a b::5::SOCKET"])
 def test_an_address_that_is_no_socket_is_refused(technician, address):
-    answer = technician.put("/api/v1/meters", {"name": "other", "address": address})
+    answer = by_lead("/api/v1/meters", {"name": "other", "address": address})
     assert (answer.status_code, answer.json()["code"]) == (422, "no-address")
     assert not ADDRESS.fullmatch(address)
     assert not MeterRow.objects.exists()

@@ -6,6 +6,7 @@ from uuid import uuid4
 
 import pytest
 
+from tests.api.conftest import by_lead
 from tests.api.test_meter_link import ask, hold
 from uvrix.shop.ohms.models import Meter
 from uvrix.standins.meter import LEAD_OHMS, PrintingMeter, Temper, shipped_cards
@@ -71,7 +72,7 @@ def test_a_bad_lead_fails_and_is_not_taken_off(technician, meter):
 def printing(technician, tmp_path):
     standin = PrintingMeter(tmp_path / "stand-in-meter", StandIn(shipped_cards(), Temper(noise=0.0005, seed=3)))
     standin.start()
-    technician.put("/api/v1/meters", {"name": "prints", "lead_ohms": LEAD_OHMS, "address": standin.address})
+    by_lead("/api/v1/meters", {"name": "prints", "lead_ohms": LEAD_OHMS, "address": standin.address})
     yield Meter.objects.get(name="prints")
     standin.stop()
 
@@ -93,7 +94,7 @@ def test_a_meter_that_prints_lines_is_taught_and_read(technician, printing):
     taught = technician.post("/api/v1/meters/taught", {"sample": sample, "marks": marks}).json()
     assert [one["says"] for one in taught["lines"]] == ["212.4 Ω", "OL"]
     said = {"name": "prints", "lead_ohms": LEAD_OHMS, "address": printing.address, "reader": taught["reader"]}
-    assert technician.put("/api/v1/meters", said).status_code == 200
+    assert by_lead("/api/v1/meters", said).status_code == 200
     found, samples = {"state": "moving"}, []
     for _ in range(12):
         found = ask(technician, printing, hold("L9"), samples).json()
@@ -121,7 +122,7 @@ def test_addresses_of_serial_ports(technician, meter):
         ("serial:/etc/passwd@9600", 422),
         ("serial:/dev/ttyUSB0", 422),
     ):
-        assert technician.put("/api/v1/meters", {"name": "s", "address": address}).status_code == status
+        assert by_lead("/api/v1/meters", {"name": "s", "address": address}).status_code == status
     away = Meter.objects.get(name="s")
     assert "Nothing was heard" in technician.post(f"/api/v1/meters/{away.pk}/heard").json()["lost"]
     assert technician.post(f"/api/v1/meters/{meter.pk}/heard").json()["code"] == "no-lines"

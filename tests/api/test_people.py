@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
+from django_otp.oath import TOTP
+from django_otp.plugins.otp_totp.models import TOTPDevice
 from rest_framework.test import APIClient
 
 from uvrix.shop.accounts.models import User
+from uvrix.shop.accounts.services import invite
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.roles import Role
 
 WORDS = "heron-on-the-weir-9"
 
@@ -109,3 +115,72 @@ def test_published_passwords_are_not_left_on_a_network(db, capsys):
     assert password != "heron-at-low-tide"
     assert User.objects.get(username="mirren").check_password(password)
     assert User.objects.get(username="casper").check_password(WORDS), "whose own it is keeps it"
+
+
+def test_a_lost_password_is_chosen_anew_by_a_link_of_the_leads(as_role, people, client, signed_in):
+    old = signed_in("technician")
+    made = as_role("lead").post("/api/v1/people/technician/recovery")
+    token = made.json()["path"].rpartition("/")[2]
+    assert client.get(f"/api/v1/invitations/{token}").json() == {"username": "technician"}
+    body = {"password": "a-new-heron-by-the-weir", "username": "somebody-else", "name": "x"}
+    assert client.post(f"/api/v1/invitations/{token}", body, content_type="application/json").status_code == 201
+    assert people["technician"].__class__.objects.get(username="technician").check_password(body["password"])
+    assert old.get("/api/v1/shelf").status_code == 401, "whoever was signed in is not any more"
+    again = client.post(f"/api/v1/invitations/{token}", body, content_type="application/json")
+    assert (again.status_code, again.json()["code"]) == (410, "invitation-over")
+    assert as_role("front-desk").post("/api/v1/people/lead/recovery").status_code == 403
+
+
+def test_the_only_lead_gets_a_link_on_the_servers_command_line(people, capsys, client):
+    call_command("recover", "lead")
+    said = capsys.readouterr().out
+    token = said.strip().rpartition("/")[2]
+    assert client.get(f"/api/v1/invitations/{token}").json() == {"username": "lead"}
+    with pytest.raises(CommandError, match="expected one of front-desk, lead, technician"):
+        call_command("recover", "nobody")
+
+
+@pytest.mark.parametrize(
+    ("name", "status"),
+    [("a/b", 422), ("Tarn", 422), ("t\u0430rn", 422), ("-tarn", 422), ("t" * 31, 422), ("", 422), ("tarn.m-2", 201)],
+)
+def test_names_to_sign_in_with_stand_in_addresses_and_look_like_no_other(people, client, name, status):
+    body = {"username": name, "name": "Mirren Tarn", "password": WORDS}
+    answer = client.post(f"/api/v1/invitations/{invite(Role.TECHNICIAN)}", body, content_type="application/json")
+    assert answer.status_code == status, answer.content
+
+
+def test_a_name_that_was_given_before_the_rule_can_still_be_switched_off(as_role, db):
+    User.objects.create_user("a/b", password=WORDS, role="technician")
+    changed = as_role("lead").put("/api/v1/people/a/b", {"is_active": False})
+    assert {one["username"]: one["is_active"] for one in changed.json()["people"]}["a/b"] is False
+
+
+def code_of(device, *, step=0):
+    made = TOTP(device.bin_key, device.step, device.t0, device.digits, device.drift)
+    made.time = time.time() + step * device.step
+    return f"{made.token():06d}"
+
+
+def test_a_second_factor_is_asked_for_once_it_was_proven(signed_in, people, client):
+    mine = signed_in("technician")
+    assert mine.get("/api/v1/session/second-factor").json() == {"on": False}
+    assert mine.post("/api/v1/session/second-factor", {"password": "wrong"}).json()["code"] == "wrong-password"
+    made = mine.post("/api/v1/session/second-factor", {"password": WORDS}).json()
+    assert made["address"].startswith("otpauth://totp/")
+    assert {len(row) for row in made["code"]} == {len(made["code"])}
+    device = TOTPDevice.objects.get(user=people["technician"])
+    sign_in = {"username": "technician", "password": WORDS}
+    assert client.post("/api/v1/session", sign_in, content_type="application/json").status_code == 200, "not proven yet"
+    assert mine.put("/api/v1/session/second-factor", {"code": "000000x"}).json()["code"] == "wrong-code"
+    TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
+    assert mine.put("/api/v1/session/second-factor", {"code": code_of(device)}).json() == {"on": True}
+    asked = client.post("/api/v1/session", sign_in, content_type="application/json")
+    assert (asked.status_code, asked.json()["code"]) == (400, "code-wanted")
+    used = client.post("/api/v1/session", {**sign_in, "code": code_of(device)}, content_type="application/json")
+    assert used.json()["code"] == "wrong-code", "a code serves once"
+    TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
+    fits = client.post("/api/v1/session", {**sign_in, "code": code_of(device, step=1)}, content_type="application/json")
+    assert fits.status_code == 200
+    assert mine.post("/api/v1/session/second-factor/end", {"password": WORDS}).json() == {"on": False}
+    assert client.post("/api/v1/session", sign_in, content_type="application/json").status_code == 200

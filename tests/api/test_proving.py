@@ -268,7 +268,7 @@ def write(client, job, template="options", **more):
 
 
 def token_of(message):
-    return message.json()["text"].split(f"{ORIGIN}/c/")[1].split()[0]
+    return message.json()["link"].split(f"{ORIGIN}/c/")[1]
 
 
 def test_a_message_carries_a_link_of_its_own_and_the_answer_is_kept_with_its_wording(desk, technician, public, card):

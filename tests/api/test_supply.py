@@ -12,6 +12,7 @@ import pytest
 from django.db import OperationalError
 from django.utils import timezone
 
+from tests.api.conftest import by_lead
 from tests.api.test_ohms import power, read
 from tests.api.test_volts import at, volts
 from tests.conftest import THOROUGH
@@ -50,7 +51,7 @@ def served():
 @pytest.fixture
 def supply(served, technician):
     server = served(StandInSupply(CARDS, Temper(seed=3)))
-    answer = technician.put("/api/v1/supplies", {"name": "bench supply", "address": server.address})
+    answer = by_lead("/api/v1/supplies", {"name": "bench supply", "address": server.address})
     assert answer.status_code == 200
     return server, Supply.objects.get()
 
@@ -107,7 +108,7 @@ def test_a_supply_that_does_not_answer_is_said_and_nothing_is_entered(technician
     assert (answer.status_code, answer.json()["code"]) == (502, "lost")
     assert "by hand" in answer.json()["detail"]
     assert at(technician, powered)["draws"] == []
-    assert technician.put("/api/v1/supplies", {"name": "x", "address": "nowhere"}).status_code == 422
+    assert by_lead("/api/v1/supplies", {"name": "x", "address": "nowhere"}).status_code == 422
 
 
 def test_plugs_and_pads_come_before_power(technician, scaup_job):
@@ -229,7 +230,7 @@ class StuckSupply(StandInSupply):
 
 def test_an_output_that_stays_on_is_said_and_not_taken_as_off(technician, powered, served):
     server = served(StuckSupply(CARDS, Temper(seed=3)))
-    assert technician.put("/api/v1/supplies", {"name": "stuck", "address": server.address}).status_code == 200
+    assert by_lead("/api/v1/supplies", {"name": "stuck", "address": server.address}).status_code == 200
     kept = Supply.objects.get(name="stuck")
     assert start(technician, powered, kept)[1].status_code == 201
     refused = technician.post(f"/api/v1/supplies/{kept.pk}/off")
@@ -301,7 +302,7 @@ class OddSupply(StandInSupply):
 def test_what_is_no_number_counts_as_at_the_limit_and_switches_off(served, technician, powered, question, words, ask):
     instrument = OddSupply(question, words or " ", ask=ask)
     server = served(instrument)
-    technician.put("/api/v1/supplies", {"name": "odd supply", "address": server.address})
+    by_lead("/api/v1/supplies", {"name": "odd supply", "address": server.address})
     _, answer = start(technician, powered, Supply.objects.get(name="odd supply"))
     assert answer.status_code == 201
     assert instrument.answer("OUTP?") == "0"
@@ -317,7 +318,7 @@ def test_what_is_no_number_counts_as_at_the_limit_and_switches_off(served, techn
 def test_a_line_that_drops_in_mid_start_leaves_a_trace_that_the_watchdog_follows(served, technician, powered, ask):
     instrument = OddSupply("MEAS:CURR?", None, ask=ask)
     server = served(instrument)
-    technician.put("/api/v1/supplies", {"name": "odd supply", "address": server.address})
+    by_lead("/api/v1/supplies", {"name": "odd supply", "address": server.address})
     _, answer = start(technician, powered, Supply.objects.get(name="odd supply"))
     assert (answer.status_code, answer.json()["code"]) == (502, "lost")
     assert "by hand" in answer.json()["detail"]
@@ -406,7 +407,7 @@ def test_whatever_fails_no_output_stays_on_unless_that_is_known(served, technici
 
     monkeypatch.setattr("uvrix.shop.volts.supply.keep_row", sometimes_gone)
     server = served(instrument)
-    technician.put("/api/v1/supplies", {"name": "odd supply", "address": server.address})
+    by_lead("/api/v1/supplies", {"name": "odd supply", "address": server.address})
     _, answer = start(technician, powered, Supply.objects.get(name="odd supply"))
     assert answer.status_code in (201, 502, 503), answer.content
     on = StandInSupply.answer(instrument, "OUTP?") == "1"
@@ -419,3 +420,13 @@ def test_whatever_fails_no_output_stays_on_unless_that_is_known(served, technici
         switch_off_forgotten(timezone.now() + 2 * FORGOTTEN)
     assert StandInSupply.answer(instrument, "OUTP?") == "0"
     assert not known.exists()
+
+
+def test_what_the_server_opens_is_set_by_the_lead_alone(technician):
+    supply = technician.put("/api/v1/supplies", {"name": "x", "address": "TCPIP0::127.0.0.1::5432::SOCKET"})
+    assert (supply.status_code, supply.json()["code"]) == (403, "lead-sets-addresses")
+    meter = technician.put("/api/v1/meters", {"name": "m", "address": "serial:/dev/mem@9600"})
+    assert meter.status_code == 403
+    assert by_lead("/api/v1/meters", {"name": "m", "address": "serial:/dev/ttyUSB0@9600"}).status_code == 200
+    same = {"name": "m", "address": "serial:/dev/ttyUSB0@9600", "lead_ohms": 0.2}
+    assert technician.put("/api/v1/meters", same).status_code == 200, "what its leads read is anybody's at the bench"

@@ -167,7 +167,7 @@ def test_a_meter_is_checked_in_the_morning_and_its_lines_are_taught(bench, tmp_p
     standin = PrintingMeter(tmp_path / "stand-in-meter", Meter(card, Temper(noise=0.0005, seed=4)))
     standin.start()
     try:
-        bench.sign_in()
+        bench.sign_in("lead")
         page = bench.page
         address = bench.new_job("FL8-5")
         bench.go(f"{address}/ohms")

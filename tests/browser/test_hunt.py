@@ -64,7 +64,7 @@ def press_the_pedal(page):
 
 def test_a_partial_short_is_found_hands_free_and_power_unlocks_at_the_end(bench):
     with stand_in(SERIAL, "partial:C116:mem") as (server, card):
-        bench.sign_in()
+        bench.sign_in("lead")
         page = bench.page
         bench.go(f"{bench.new_job(SERIAL)}/ohms")
         page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
@@ -130,7 +130,7 @@ def click_the_corners(page):
 
 def test_a_meter_that_goes_away_says_so_and_typing_goes_on(bench):
     with stand_in("HF8-2") as (server, _):
-        bench.sign_in()
+        bench.sign_in("lead")
         page = bench.page
         bench.go(f"{bench.new_job('HF8-2')}/ohms")
         page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()

@@ -217,7 +217,7 @@ def supply():
 
 
 def test_a_start_is_logged_a_converter_is_looked_at_and_a_part_refuted(bench, supply):
-    bench.sign_in()
+    bench.sign_in("lead")
     page = bench.page
     bench.go("/meters")
     form = page.get_by_test_id("supplies")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth import logout
+from django.db import transaction
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
@@ -14,8 +15,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.shop.accounts.entries import person
 from uvrix.shop.accounts.models import User
-from uvrix.shop.accounts.services import accept_invitation, sign_in
+from uvrix.shop.accounts.services import accept_invitation, found_invitation, sign_in, signed_out
 from uvrix.shop.accounts.throttles import SignIns
 from uvrix.shop.config.access import EVERYONE, PUBLIC
 from uvrix.shop.config.passes import give_pass
@@ -45,12 +47,21 @@ class SignInSerializer(serializers.Serializer[Any]):
 
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=500, trim_whitespace=False)
+    code = serializers.CharField(max_length=12, required=False, allow_blank=True)
 
 
-class AcceptSerializer(SignInSerializer):
-    """What an invited person chooses."""
+class AcceptSerializer(serializers.Serializer[Any]):
+    """What an invited person chooses; who is known chooses a password alone."""
 
-    name = serializers.CharField(max_length=120)
+    username = serializers.CharField(max_length=150, required=False, allow_blank=True, default="")
+    name = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+    password = serializers.CharField(max_length=500, trim_whitespace=False)
+
+
+class InvitedPersonSerializer(serializers.Serializer[Any]):
+    """Whom a link is for: the name that they sign in with, empty for somebody new."""
+
+    username = serializers.CharField(allow_blank=True)
 
 
 def _session(request: Request) -> Response:
@@ -81,6 +92,7 @@ class SessionView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request) -> Response:
         """Sign out."""
+        signed_out(person(request))
         logout(request._request)
         return Response(status=204)
 
@@ -89,8 +101,15 @@ class SessionView(APIView):
 class InvitationView(APIView):
     """A one-time link."""
 
-    roles = {"POST": PUBLIC}
+    roles = {"GET": PUBLIC, "POST": PUBLIC}
     throttle_classes = [SignIns]
+
+    @extend_schema(responses=InvitedPersonSerializer)
+    def get(self, request: Request, token: str) -> Response:
+        """Whom it is for; 410 where it was used or has run out."""
+        with transaction.atomic():
+            user = found_invitation(token).user
+        return Response({"username": user.username if user else ""})
 
     @extend_schema(request=AcceptSerializer, responses={201: PersonSerializer})
     def post(self, request: Request, token: str) -> Response:

@@ -13,6 +13,8 @@ class User(AbstractUser):
     """A person who signs in; never deleted, since the history names them."""
 
     role = models.CharField(max_length=20, choices=Role.choices, default=Role.TECHNICIAN)
+    # what was given in their name before (a phone that joined a job) ends with it
+    signed_out_at = models.DateTimeField(null=True)
 
     @property
     def shown_name(self) -> str:
@@ -33,13 +35,17 @@ class AccountEvent(models.Model):
 
 
 class Invitation(models.Model):
-    """A one-time link by which a person chooses their own name and password; only its hash is kept."""
+    """A one-time link by which a person chooses their own name and password; only its hash is kept.
+
+    With a `user` it is for somebody who is known, to choose a new password.
+    """
 
     token_hash = models.CharField(max_length=64, unique=True)
     role = models.CharField(max_length=20, choices=Role.choices)
     made_at = models.DateTimeField(auto_now_add=True)
     expires_at = models.DateTimeField()
-    accepted_by = models.OneToOneField(User, null=True, on_delete=models.PROTECT, related_name="invitation")
+    accepted_by = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="invitations")
+    user = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="recoveries")
 
 
 class EntrySeen(models.Model):

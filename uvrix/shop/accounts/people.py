@@ -18,11 +18,13 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import AccountEvent, User
 from uvrix.shop.accounts.services import (
     INVITATION_DAYS,
+    RECOVERY_DAYS,
     change_password,
     change_person,
     end_session,
     invite,
     open_sessions,
+    recovery,
 )
 from uvrix.shop.accounts.throttles import OldPasswords
 from uvrix.shop.config.access import EVERYONE, LEAD
@@ -123,6 +125,18 @@ class Invitations(APIView):
         return Response(InvitedSerializer({"path": f"/welcome/{token}", "days": INVITATION_DAYS}).data, 201)
 
 
+class Recovery(APIView):
+    """A new password for somebody who lost theirs."""
+
+    roles = {"POST": LEAD}
+
+    @extend_schema(request=None, responses={201: InvitedSerializer}, operation_id="recovery")
+    def post(self, request: Request, username: str) -> Response:
+        """A one-time link by which they choose one, without their second factor; it is shown this once."""
+        token = recovery(get_object_or_404(User, username=username), person(request))
+        return Response(InvitedSerializer({"path": f"/welcome/{token}", "days": RECOVERY_DAYS}).data, 201)
+
+
 class OpenSessionSerializer(serializers.Serializer[Any]):
     """A browser that is signed in; `id` names it without giving its key away."""
 
@@ -172,7 +186,7 @@ class OneOpenSession(APIView):
         me = person(request)
         for key, _, owner in open_sessions():
             if _named(key) == session and (owner == me.pk or me.role == Role.LEAD):
-                end_session(key)
+                end_session(key, owner)
                 return Response(status=204)
         raise Http404
 

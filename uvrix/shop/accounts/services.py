@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 import secrets
 from datetime import timedelta
 from typing import Any
@@ -11,26 +12,38 @@ from django.contrib.auth import authenticate, login, update_session_auth_hash
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
 from uvrix.shop.accounts.models import AccountEvent, Invitation, User
+from uvrix.shop.accounts.second_factor import check_code, forget_second_factor
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.roles import Role
 
-INVITATION_DAYS = 7
+INVITATION_DAYS, RECOVERY_DAYS = 7, 2
+# What one signs in with: it stands in addresses and lists, and must look like no other.
+USERNAME = re.compile(r"[a-z0-9](?:[a-z0-9._-]{0,28}[a-z0-9])?")
 
 
-def sign_in(request: HttpRequest, username: str, password: str) -> User:
-    """Sign a person in; the same answer for a wrong name and a wrong password (locked out: config.problems)."""
+def sign_in(request: HttpRequest, username: str, password: str, code: str = "") -> User:
+    """Sign a person in; the same answer for a wrong name and a wrong password (locked out: config.problems).
+
+    Raises Problem 400 `code-wanted`, `wrong-code` where the person has a second factor.
+    """
     user = authenticate(request, username=username, password=password)
     if not isinstance(user, User):
         raise Problem(400, "wrong-sign-in", "Name and password do not fit. Nothing else was checked.")
+    check_code(user, code)
     login(request, user)
     request.session["since"] = timezone.now().isoformat()
     request.session["browser"] = request.headers.get("User-Agent", "")[:200]
     return user
+
+
+def signed_out(user: User) -> None:
+    """Somebody signed out, or was: what was given in their name before ends too."""
+    User.objects.filter(pk=user.pk).update(signed_out_at=timezone.now())
 
 
 def invite(role: Role, by: User | None = None) -> str:
@@ -42,28 +55,61 @@ def invite(role: Role, by: User | None = None) -> str:
     return token
 
 
-@transaction.atomic
-def accept_invitation(token: str, username: str, name: str, password: str) -> User:
-    """The person that an invitation makes; each serves once."""
+def recovery(user: User, by: User | None = None) -> str:
+    """A one-time token by which a person chooses a new password; `by` is empty on the server's command line."""
+    token = secrets.token_urlsafe(32)
+    expires = timezone.now() + timedelta(days=RECOVERY_DAYS)
+    Invitation.objects.create(token_hash=_hash(token), role=user.role, expires_at=expires, user=user)
+    AccountEvent.objects.create(user=user, words="Got a link for a new password.", by=by)
+    return token
+
+
+def found_invitation(token: str) -> Invitation:
+    """The invitation of a token. Raises Problem 410 `invitation-over` where it was used or has run out."""
     invitation = Invitation.objects.select_for_update().filter(token_hash=_hash(token)).first()
     if invitation is None or invitation.accepted_by_id or invitation.expires_at < timezone.now():
         raise Problem(410, "invitation-over", "This link was used or has run out. Ask for a new one.")
-    first, _, last = name.strip().partition(" ")
-    user = User(username=username, first_name=first, last_name=last, role=invitation.role)
+    return invitation
+
+
+@transaction.atomic
+def accept_invitation(token: str, username: str, name: str, password: str) -> User:
+    """The person that an invitation makes, or whose new password it sets; each serves once.
+
+    Raises Problem 422 `no-username`, `weak-password`; 409 `name-taken`.
+    """
+    invitation = found_invitation(token)
+    user = invitation.user or _new_person(invitation, username, name)
     try:
         validate_password(password, user)
     except ValidationError as error:
         raise Problem(422, "weak-password", " ".join(error.messages)) from None
     user.set_password(password)
-    try:
-        with transaction.atomic():
-            user.save()
-    except IntegrityError:
-        raise Problem(409, "name-taken", f"The name {username} is taken; choose another.") from None
+    user.save()
+    if invitation.user:
+        # whoever lost the password may have lost the phone with it
+        forget_second_factor(user)
+        end_all_sessions(user)
+    said = "Chose a new password by a link." if invitation.user else f"Accepted an invitation as {_label(user)}."
     invitation.accepted_by = user
     invitation.save()
-    AccountEvent.objects.create(user=user, words=f"Accepted an invitation as {Role(user.role).label.lower()}.", by=user)
+    AccountEvent.objects.create(user=user, words=said, by=user)
     return user
+
+
+def _new_person(invitation: Invitation, username: str, name: str) -> User:
+    username = username.strip()
+    if not USERNAME.fullmatch(username):
+        expected = "small letters a to z, digits, and . _ - between them, at most 30"
+        raise Problem(422, "no-username", f"found {username!r} to sign in with, expected {expected}")
+    if User.objects.filter(username__iexact=username).exists():
+        raise Problem(409, "name-taken", f"The name {username} is taken; choose another.")
+    first, _, last = name.strip().partition(" ")
+    return User(username=username, first_name=first, last_name=last, role=invitation.role)
+
+
+def _label(user: User) -> str:
+    return Role(user.role).label.lower()
 
 
 @transaction.atomic
@@ -81,9 +127,7 @@ def change_person(user: User, *, role: str | None, active: bool | None, by: User
         user.is_active = active
         AccountEvent.objects.create(user=user, words="Switched on." if active else "Switched off.", by=by)
         if not active:
-            for key, _, owner in open_sessions():
-                if owner == user.pk:
-                    end_session(key)
+            end_all_sessions(user)
     user.save(update_fields=["role", "is_active"])
     return user
 
@@ -99,6 +143,7 @@ def change_password(request: HttpRequest, user: User, old: str, new: str) -> Non
     user.set_password(new)
     user.save(update_fields=["password"])
     update_session_auth_hash(request, user)
+    signed_out(user)
     AccountEvent.objects.create(user=user, words="Changed the password.", by=user)
 
 
@@ -112,9 +157,17 @@ def open_sessions() -> list[tuple[str, dict[str, Any], int]]:
     return found
 
 
-def end_session(key: str) -> None:
-    """Sign a browser out from afar."""
+def end_session(key: str, owner: int) -> None:
+    """Sign a browser of a person out from afar."""
     Session.objects.filter(session_key=key).delete()
+    User.objects.filter(pk=owner).update(signed_out_at=timezone.now())
+
+
+def end_all_sessions(user: User) -> None:
+    """Sign a person out everywhere."""
+    for key, _, owner in open_sessions():
+        if owner == user.pk:
+            end_session(key, owner)
 
 
 def _hash(token: str) -> str:

@@ -19,7 +19,7 @@ from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.archive.backups import backups
 from uvrix.shop.archive.reading import Archive, import_job
 from uvrix.shop.archive.writing import CHUNK, write_job, write_shop
-from uvrix.shop.config.access import EVERYONE, LEAD
+from uvrix.shop.config.access import BENCH, LEAD
 from uvrix.shop.jobs.api import found_job
 
 ZIP = {(200, "application/zip"): OpenApiTypes.BINARY}
@@ -52,9 +52,9 @@ def _answer(write: Callable[[IO[bytes]], Any], name: str) -> StreamingHttpRespon
 
 
 class JobArchive(APIView):
-    """One job as an open archive."""
+    """One job as an open archive; firmware is in it, which the front desk does not fetch elsewhere either."""
 
-    roles = {"GET": EVERYONE}
+    roles = {"GET": BENCH}
 
     @extend_schema(responses=ZIP)
     def get(self, request: Request, number: int) -> StreamingHttpResponse:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from html import escape
-from typing import cast
+from typing import Any, cast
 
 from django.conf import settings
 
@@ -25,4 +25,15 @@ def pdf(title: str, style: str, body: str) -> bytes:
         for path in list(settings.WEB.glob(pattern))[:1]
     )
     html = f"<!doctype html><meta charset='utf-8'><title>{escape(title)}</title><style>{faces}{style}</style>{body}"
-    return cast("bytes", HTML(string=html).write_pdf())
+    return cast("bytes", HTML(string=html, url_fetcher=_fonts_alone).write_pdf())
+
+
+def _fonts_alone(url: str, *more: Any, **named: Any) -> Any:
+    """What a page may fetch: the app's own fonts, and what stands in it. Raises ValueError for all else."""
+    from weasyprint import default_url_fetcher
+
+    if url.startswith("data:") or any(
+        url == path.as_uri() for pattern in FONTS.values() for path in settings.WEB.glob(pattern)
+    ):
+        return default_url_fetcher(url, *more, **named)
+    raise ValueError(f"found {url[:60]}, expected a font of the app")

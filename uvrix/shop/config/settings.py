@@ -38,6 +38,8 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "axes",
     "csp",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
     "procrastinate.contrib.django",
     "uvrix.shop.accounts",
     "uvrix.shop.pictures",
@@ -68,6 +70,7 @@ INSTALLED_APPS = [
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [
+    "uvrix.shop.config.middleware.Numbered",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -106,6 +109,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
 ]
+OTP_TOTP_ISSUER = "Uvrix"
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -217,7 +221,8 @@ SPECTACULAR_SETTINGS = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"json": {"()": "uvrix.shop.config.logs.JsonLines"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "json"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     # whoever calls by another name is refused, and fills no log by it
     "loggers": {"django.security.DisallowedHost": {"level": "CRITICAL"}},

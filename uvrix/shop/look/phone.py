@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 
 import segno
@@ -17,6 +18,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import EVERYONE, PUBLIC
+from uvrix.shop.config.origins import OriginField
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
@@ -31,7 +33,7 @@ SALT = "uvrix.phone"
 class PassRequestSerializer(serializers.Serializer[Any]):
     """Where the screen's own page came from, so that the code leads to the same server."""
 
-    origin = serializers.RegexField(r"^https?://[A-Za-z0-9.:\[\]-]{1,200}$")
+    origin = OriginField()
 
 
 class PassSerializer(serializers.Serializer[Any]):
@@ -52,7 +54,7 @@ class PhonePass(APIView):
         """A link that takes photographs for this job for some minutes, in the name of who asked for it."""
         entry = entry_of(request, PassRequestSerializer)
         job = found_job(number)
-        token = signing.dumps({"job": job.pk, "by": person(request).pk}, salt=SALT)
+        token = signing.dumps({"job": job.pk, "by": person(request).pk, "at": time.time()}, salt=SALT)
         address = f"{entry['origin']}/phone/{token}"
         rows = ["".join(str(module) for module in row) for row in segno.make(address, error="m", micro=False).matrix]
         return Response(PassSerializer({"address": address, "minutes": MINUTES, "code": rows}).data, 201)
@@ -105,6 +107,8 @@ def _joined(token: str) -> tuple[Job, User]:
         raise Problem(410, "pass-over", "This link has run out. Let the screen show a new code.") from None
     job = Job.objects.filter(pk=found["job"], closed_at=None).first()
     by = User.objects.filter(pk=found["by"], is_active=True).first()
+    if by and by.signed_out_at and by.signed_out_at.timestamp() > found["at"]:
+        raise Problem(410, "pass-over", "Who let this phone in has signed out. Let the screen show a new code.")
     if job is None or by is None:
         raise Problem(410, "pass-over", "This job takes no more photographs.")
     return job, by

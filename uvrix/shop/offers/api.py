@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
+from uvrix.shop.config.origins import OriginField
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.editing import DocumentField
@@ -127,9 +128,11 @@ class MessageSerializer(serializers.ModelSerializer[Message]):
     job = serializers.IntegerField(source="job_id")
     by = serializers.CharField(source="by.shown_name")
 
+    link = serializers.CharField(read_only=True)
+
     class Meta:
         model = Message
-        fields = ["id", "job", "job_label", "to", "subject", "text", "template", "by", "at"]
+        fields = ["id", "job", "job_label", "to", "subject", "text", "template", "by", "at", "link"]
 
 
 class NewMessageSerializer(serializers.Serializer[Any]):
@@ -140,7 +143,7 @@ class NewMessageSerializer(serializers.Serializer[Any]):
     subject = serializers.CharField(max_length=200)
     text = serializers.CharField(max_length=20_000)
     template = serializers.CharField(max_length=64, required=False, allow_blank=True)
-    origin = serializers.RegexField(r"^https?://[^/]+$", max_length=200)
+    origin = OriginField()
 
 
 class JobMessages(APIView):
@@ -222,7 +225,7 @@ class LinkRequestSerializer(serializers.Serializer[Any]):
     """A way to the customer's page to make."""
 
     entry = serializers.UUIDField()
-    origin = serializers.RegexField(r"^https?://[^/]+$", max_length=200)
+    origin = OriginField()
 
 
 class LinkSerializer(serializers.Serializer[Any]):

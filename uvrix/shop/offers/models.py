@@ -41,12 +41,13 @@ class CustomerLink(JobRow):
 
 
 class Message(JobRow):
-    """What was written to a customer, as it was sent."""
+    """What was written to a customer; `{link}` stands where their own way to the card's page was, which is not kept."""
 
     to = models.CharField(max_length=200)
     subject = models.CharField(max_length=200)
     text = models.TextField()
     template = models.CharField(max_length=64, blank=True)
+    link = ""  # what offers.services.send() made for it, where there is no mail server to send it
 
 
 class MessageTemplates(models.Model):

@@ -148,9 +148,10 @@ def drafted(job: Job, key: str) -> dict[str, str]:
 
 @transaction.atomic
 def send(job: Job, new: NewMessage, by: User) -> tuple[Message, bool]:
-    """Write to the customer, and whether it is new; a link in it is made for this message.
+    """Write to the customer, and whether it is new; a link in it is made for this message, and not kept with it.
 
-    Raises Problem 422 `no-address` where there is nobody to write to.
+    Without a mail server the message bears the link as `link`, this once, to be given by hand. Raises Problem 422
+    `no-address` where there is nobody to write to.
     """
     if known := Message.objects.filter(pk=new.id).first():
         return keep_row(Message, job, known.pk, by)
@@ -160,11 +161,13 @@ def send(job: Job, new: NewMessage, by: User) -> tuple[Message, bool]:
     row, fresh = keep_row(Message, job, new.id, by, text=new.text, **fields)
     if not fresh:  # another request brought it in the same moment, and sends it
         return row, fresh
+    link = ""
     if LINK_HERE in row.text:
         _, token = make_link(job, uuid4(), by)
-        row.text = row.text.replace(LINK_HERE, f"{new.origin}/c/{token}")
-        row.save(update_fields=["text"])
-    EmailMessage(row.subject, row.text, settings.DEFAULT_FROM_EMAIL, [row.to]).send()
+        link = f"{new.origin}/c/{token}"
+    written = row.text.replace(LINK_HERE, link) if settings.EMAIL_HOST else row.text
+    EmailMessage(row.subject, written, settings.DEFAULT_FROM_EMAIL, [row.to]).send()
+    row.link = "" if settings.EMAIL_HOST else link
     return row, fresh
 
 

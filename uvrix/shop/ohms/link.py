@@ -21,7 +21,9 @@ from uvrix.core.readings.meter_lines import read_meter_reader
 from uvrix.core.readings.notation import Quantity, Value, typed
 from uvrix.core.readings.settling import Sample, Settled, settle
 from uvrix.core.values.instruments import instrument_number, overloaded
+from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.roles import Role
 from uvrix.shop.ohms.models import Meter
 
 ADDRESS = re.compile(r"TCPIP\d?::[A-Za-z0-9.\-]{1,80}::\d{1,5}::SOCKET")
@@ -54,6 +56,14 @@ class Taken:
     text: str
     lost: str
     samples: tuple[Sample, ...]
+
+
+def check_setter(by: User, before: str, address: str) -> None:
+    """Raise Problem 403 where somebody but the lead says what the server is to open."""
+    if address != before and by.role != Role.LEAD:
+        raise Problem(
+            403, "lead-sets-addresses", "Where an instrument answers is set by the lead: the server opens it."
+        )
 
 
 def check_address(address: str) -> None:

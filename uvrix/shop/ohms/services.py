@@ -29,7 +29,7 @@ from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.startups import startup_map, with_nodes
 from uvrix.shop.ohms.guard import locks
-from uvrix.shop.ohms.link import check_address
+from uvrix.shop.ohms.link import check_address, check_setter
 from uvrix.shop.ohms.models import (
     KnownReading,
     Meter,
@@ -242,9 +242,12 @@ class NewMeter:
 def set_meter(new: NewMeter, by: User) -> Meter:
     """Add a meter, or set what its leads read, where it answers and how its lines are read.
 
-    Raises Problem 422 where the address is none, Refusal where the reader does not fit.
+    Raises Problem 422 where the address is none, 403 where somebody but the lead sets it, Refusal where the reader does
+    not fit.
     """
     check_address(new.address)
+    known = Meter.objects.filter(name=new.name).first()
+    check_setter(by, known.address if known else "", new.address)
     if new.reader is not None:
         read_meter_reader(new.reader)
     fields: dict[str, Any] = {"lead_ohms": new.lead_ohms, "address": new.address}

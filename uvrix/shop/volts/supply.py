@@ -27,7 +27,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.ohms.guard import locks
-from uvrix.shop.ohms.link import ADDRESS, SUPPLIES, held, opened, visa_error
+from uvrix.shop.ohms.link import ADDRESS, SUPPLIES, check_setter, held, opened, visa_error
 from uvrix.shop.ohms.queries import measured, power_state
 from uvrix.shop.volts.models import FirstDraw, StartCurve, Supply, SupplyOutput
 
@@ -42,9 +42,11 @@ BUSY = "Somebody else uses this supply now."
 
 
 def set_supply(name: str, address: str, by: User) -> Supply:
-    """Add a supply or set where it answers. Raises Problem 422 where the address is none."""
+    """Add a supply or set where it answers. Raises Problem 422 where the address is none, 403 where by no lead."""
     if not ADDRESS.fullmatch(address):
         raise Problem(422, "no-address", f"found the address {address!r}, expected TCPIP0::host::port::SOCKET")
+    known = Supply.objects.filter(name=name).first()
+    check_setter(by, known.address if known else "", address)
     fields = {"address": address}
     return Supply.objects.update_or_create(name=name, defaults=fields, create_defaults={**fields, "added_by": by})[0]
 

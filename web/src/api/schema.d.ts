@@ -1008,7 +1008,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description Whom it is for; 410 where it was used or has run out. */
+        get: operations["invitations_retrieve"];
         put?: never;
         /** @description Accept an invitation. */
         post: operations["invitations_create"];
@@ -3014,6 +3015,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/people/{username}/recovery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A one-time link by which they choose one, without their second factor; it is shown this once. */
+        post: operations["recovery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/phone/{token}": {
         parameters: {
             query?: never;
@@ -3426,6 +3444,42 @@ export interface paths {
         /** @description Change it; it must pass the framework's rules. */
         put: operations["session_password_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether there is one. */
+        get: operations["session_second_factor_retrieve"];
+        /** @description Type a code of the one that was begun: from now on it is asked for. */
+        put: operations["session_second_factor_update"];
+        /** @description Begin one: it counts once a code of it was typed (PUT). What was begun before is forgotten. */
+        post: operations["session_second_factor_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Switch it off: the password is enough. */
+        post: operations["session_second_factor_end_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3849,11 +3903,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description What an invited person chooses. */
+        /** @description What an invited person chooses; who is known chooses a password alone. */
         AcceptRequest: {
+            /** @default  */
             username: string;
-            password: string;
+            /** @default  */
             name: string;
+            password: string;
         };
         /** @description Something that was done to an account. */
         AccountEvent: {
@@ -4547,6 +4603,10 @@ export interface components {
             sockets?: number | null;
             /** Format: double */
             length_mm?: number | null;
+        };
+        /** @description A code that the phone shows. */
+        CodeRequest: {
+            code: string;
         };
         /** @description Which side of a lifted coil holds it. */
         CoilSides: {
@@ -5516,6 +5576,10 @@ export interface components {
             path: string;
             days: number;
         };
+        /** @description Whom a link is for: the name that they sign in with, empty for somebody new. */
+        InvitedPerson: {
+            username: string;
+        };
         /** @description Something to be settled before a card leaves. */
         Item: {
             key: string;
@@ -6131,6 +6195,7 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+            readonly link: string;
         };
         /** @description A template filled for a job. */
         MessageDraft: {
@@ -6401,6 +6466,11 @@ export interface components {
             picture?: string;
             file?: string;
             file_name?: string;
+        };
+        /** @description What the phone's app is given: an address, and its code row by row, 1 for dark. */
+        NewFactor: {
+            address: string;
+            code: string[];
         };
         /** @description What a part is; `base` is the edition that it was made from, 0 for none. */
         NewFactsRequest: {
@@ -7360,6 +7430,10 @@ export interface components {
             /** Format: double */
             y_px: number | null;
         };
+        /** @description One's own password, once more. */
+        OwnPasswordRequest: {
+            password: string;
+        };
         /** @description A package. */
         Package: {
             name: string;
@@ -8314,6 +8388,10 @@ export interface components {
          * @enum {string}
          */
         SealsEnum: "whole" | "broken" | "none";
+        /** @description Whether a code is asked for at sign-in. */
+        SecondFactor: {
+            on: boolean;
+        };
         /** @description An input of a supervisor: both ends of its sense path. */
         SensePath: {
             designator: string;
@@ -8559,6 +8637,7 @@ export interface components {
         SignInRequest: {
             username: string;
             password: string;
+            code?: string;
         };
         /** @description Errors of one site. */
         SiteCount: {
@@ -10784,6 +10863,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Invited"];
+                };
+            };
+        };
+    };
+    invitations_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedPerson"];
                 };
             };
         };
@@ -14448,6 +14548,27 @@ export interface operations {
             };
         };
     };
+    recovery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+        };
+    };
     phone_retrieve: {
         parameters: {
             query?: never;
@@ -15208,6 +15329,94 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    session_second_factor_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactor"];
+                };
+            };
+        };
+    };
+    session_second_factor_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactor"];
+                };
+            };
+        };
+    };
+    session_second_factor_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewFactor"];
+                };
+            };
+        };
+    };
+    session_second_factor_end_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactor"];
+                };
             };
         };
     };

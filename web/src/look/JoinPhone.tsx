@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, data } from "../api/client";
+import { QrCode } from "../shared/QrCode";
 import type { useLook } from "./useLook";
 
 interface Pass {
@@ -7,8 +8,6 @@ interface Pass {
   minutes: number;
   code: string[];
 }
-
-const QUIET = 4;
 
 /** A code on the screen: a phone that scans it sends photographs to this job for a while, and can read nothing. */
 export function JoinPhone({ number, looking }: { number: number; looking: ReturnType<typeof useLook> }) {
@@ -34,17 +33,9 @@ export function JoinPhone({ number, looking }: { number: number; looking: Return
         {problem && <p role="alert">{problem}</p>}
       </>
     );
-  const size = pass.code.length;
   return (
     <div className="mt-2 w-full" data-testid="join-phone">
-      <svg
-        viewBox={`${-QUIET} ${-QUIET} ${size + 2 * QUIET} ${size + 2 * QUIET}`}
-        className="size-56 bg-chip-text"
-        role="img"
-        aria-label="Code for the phone"
-      >
-        <path d={runsOf(pass.code)} className="fill-chip" />
-      </svg>
+      <QrCode rows={pass.code} label="Code for the phone" />
       <p>
         Scan it with the phone’s camera: for {pass.minutes} minutes it sends photographs to this job, and can
         read nothing. The phone must reach this server; in the shop’s network it is started with{" "}
@@ -60,13 +51,4 @@ export function JoinPhone({ number, looking }: { number: number; looking: Return
       </p>
     </div>
   );
-}
-
-/** The dark modules of a code as one path. */
-function runsOf(code: readonly string[]): string {
-  return code
-    .flatMap((row, y) =>
-      [...row.matchAll(/1+/g)].map((run) => `M${run.index} ${y}h${run[0].length}v1h-${run[0].length}z`),
-    )
-    .join("");
 }

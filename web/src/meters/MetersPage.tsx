@@ -50,7 +50,7 @@ export function MetersPage() {
           set={setMeter}
         />
       ))}
-      <Supplies mayWork={mayWork} />
+      <Supplies mayWork={session.data?.person?.role === "lead"} />
       <StandardForm standard={held} set={setStandard} lead={session.data?.person?.role === "lead"} />
     </main>
   );

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { Ohms } from "../api/client";
+import { useSession } from "../signin/session";
 import type { Usual } from "./useUsual";
 
 type Meter = Ohms["meters"][number];
@@ -99,6 +100,7 @@ interface OneMeterProps {
 }
 
 function OneMeter({ meter, keep, close }: OneMeterProps) {
+  const lead = useSession().data?.person?.role === "lead";
   const [name, setName] = useState(meter.name);
   const [leads, setLeads] = useState(String(meter.lead_ohms || ""));
   const [address, setAddress] = useState(meter.address ?? "");
@@ -135,7 +137,8 @@ function OneMeter({ meter, keep, close }: OneMeterProps) {
           <input
             className="field w-full font-mono"
             maxLength={120}
-            placeholder="TCPIP0::host::5025::SOCKET or serial:/dev/ttyUSB0@9600"
+            placeholder={lead ? "TCPIP0::host::5025::SOCKET or serial:/dev/ttyUSB0@9600" : "set by the lead"}
+            disabled={!lead}
             value={address}
             onChange={(event) => setAddress(event.target.value)}
           />

@@ -4,6 +4,7 @@ import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { useSession } from "../signin/session";
+import { SecondFactor } from "./SecondFactor";
 
 const ROLES = { technician: "technician", "front-desk": "front desk", lead: "lead" } as const;
 const MAY = [
@@ -25,6 +26,7 @@ export function PeoplePage() {
       {lead && <Everybody />}
       <Sessions />
       <Password />
+      <SecondFactor />
       {lead && <Money />}
       <section aria-labelledby="may-title">
         <h2 id="may-title" className="text-xl font-bold">
@@ -62,6 +64,9 @@ function Everybody() {
   const queries = useQueryClient();
   const [problem, setProblem] = useState("");
   const [link, setLink] = useState("");
+  const [newPassword, setNewPassword] = useState<{ username: string; link: string; days: number } | null>(
+    null,
+  );
   const [role, setRole] = useState<keyof typeof ROLES>("technician");
   const people = useQuery({
     queryKey: ["people"],
@@ -76,6 +81,12 @@ function Everybody() {
     } catch (error) {
       setProblem((error as Error).message);
     }
+  };
+  const recover = async (username: string) => {
+    const params = { path: { username } };
+    const made = data(await api.POST("/api/v1/people/{username}/recovery", { params }));
+    setNewPassword({ username, link: `${window.location.origin}${made.path}`, days: made.days });
+    void queries.invalidateQueries({ queryKey: ["people"] });
   };
   const invite = async () => {
     const made = data(await api.POST("/api/v1/invitations", { body: { role } }));
@@ -117,6 +128,15 @@ function Everybody() {
             >
               {one.is_active ? "Switch off" : "Switch on"}
             </button>
+            <button type="button" className="button" onClick={() => void recover(one.username)}>
+              Reset the password
+            </button>
+            {newPassword?.username === one.username && (
+              <p role="status" className="w-full wrap-anywhere">
+                Shown this once. Give it to {one.name} alone; it serves once, within {newPassword.days} days,
+                and switches a second factor off: <span className="font-mono">{newPassword.link}</span>
+              </p>
+            )}
           </li>
         ))}
       </ul>

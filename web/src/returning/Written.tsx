@@ -5,6 +5,7 @@ import { Line, Pick } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { Wrong } from "../shared/Wrong";
 import { day, moment } from "../shared/words";
+import { asKept } from "./letters";
 
 interface Template {
   key: string;
@@ -26,6 +27,7 @@ export function Written({ job }: { job: JobDetail }) {
   const [template, setTemplate] = useState("");
   const [draft, setDraft] = useState<{ to: string; subject: string; text: string } | null>(null);
   const [link, setLink] = useState<{ address: string; expires_at: string } | null>(null);
+  const [byHand, setByHand] = useState("");
   const keeping = useKeeping([key, ["mailbox"], ["reminders"]]);
   const named = ((templates.data?.document as { templates?: Template[] } | undefined)?.templates ?? []).map(
     (one) => [one.key, one.name] as const,
@@ -43,8 +45,10 @@ export function Written({ job }: { job: JobDetail }) {
     event.preventDefault();
     if (!draft) return;
     const body = { id: newId(), ...draft, template: chosen, origin };
-    if (await keeping.keep(() => api.POST("/api/v1/jobs/{number}/messages", { params, body })))
-      setDraft(null);
+    const answer = await keeping.keep(() => api.POST("/api/v1/jobs/{number}/messages", { params, body }));
+    if (!answer) return;
+    setDraft(null);
+    if (answer !== "kept" && answer.link) setByHand(answer.link);
   };
   const makeLink = async () => {
     const body = { entry: newId(), origin };
@@ -69,7 +73,7 @@ export function Written({ job }: { job: JobDetail }) {
                   to {one.to}, {one.by}, {moment(one.at)}
                 </span>
               </summary>
-              <p className="whitespace-pre-wrap pl-4">{one.text}</p>
+              <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
             </details>
           </li>
         ))}
@@ -96,6 +100,12 @@ export function Written({ job }: { job: JobDetail }) {
         <p role="status">
           Shown this once: <span className="break-all font-mono">{link.address}</span>, until{" "}
           {day(link.expires_at)}.
+        </p>
+      )}
+      {byHand && (
+        <p role="status">
+          No mail server is set, so nothing left the shop. Give them this link, shown this once:{" "}
+          <span className="break-all font-mono">{byHand}</span>
         </p>
       )}
       {draft && (

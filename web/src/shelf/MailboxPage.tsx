@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
+import { asKept } from "../returning/letters";
 import { Loading, Trouble } from "../shared/states";
 import { day, moment } from "../shared/words";
 import { useSession } from "../signin/session";
@@ -69,7 +70,7 @@ export function MailboxPage() {
                     to {one.to}, {one.by}, {moment(one.at)}
                   </span>
                 </summary>
-                <p className="whitespace-pre-wrap pl-4">{one.text}</p>
+                <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
                 <Link className="button-plain" to={`/jobs/${one.job}/return/customer`}>
                   {one.job_label}
                 </Link>

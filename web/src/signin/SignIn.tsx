@@ -1,20 +1,23 @@
 import { type FormEvent, type ReactNode, useState } from "react";
-import { api } from "../api/client";
+import { api, Problem } from "../api/client";
 import { useNewSession } from "./session";
 
 export function SignIn() {
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState<string | null>(null);
   const [wrong, setWrong] = useState("");
   const newSession = useNewSession();
 
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      await api.POST("/api/v1/session", { body: { username, password } });
+      await api.POST("/api/v1/session", { body: { username, password, code: code ?? "" } });
       await newSession();
     } catch (problem) {
-      setWrong((problem as Error).message);
+      const asked = problem instanceof Problem && problem.code === "code-wanted" && code === null;
+      if (asked) setCode("");
+      setWrong(asked ? "" : (problem as Error).message);
     }
   };
 
@@ -22,6 +25,9 @@ export function SignIn() {
     <Door title="Sign in" submit={submit} wrong={wrong} action="Sign in">
       <Entry label="Name" value={username} change={setUsername} complete="username" />
       <Entry label="Password" value={password} change={setPassword} complete="current-password" secret />
+      {code !== null && (
+        <Entry label="Code that your phone shows" value={code} change={setCode} complete="one-time-code" />
+      )}
     </Door>
   );
 }

@@ -1,25 +1,34 @@
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { api } from "../api/client";
+import { api, data } from "../api/client";
+import { Loading, Trouble } from "../shared/states";
 import { Door, Entry } from "./SignIn";
 import { useNewSession } from "./session";
 
-/** A one-time link: the person chooses name and password, and is signed in. */
+/** A one-time link: the person chooses name and password, or a new password, and is signed in. */
 export function Welcome() {
   const { token = "" } = useParams();
   const [name, setName] = useState("");
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
   const [wrong, setWrong] = useState("");
+  const path = { token };
+  const invited = useQuery({
+    queryKey: ["invitation", token],
+    retry: false,
+    queryFn: async () => data(await api.GET("/api/v1/invitations/{token}", { params: { path } })),
+  });
+  const known = invited.data?.username;
   const newSession = useNewSession();
   const navigate = useNavigate();
 
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      const body = { username, password, name };
-      await api.POST("/api/v1/invitations/{token}", { params: { path: { token } }, body });
-      await api.POST("/api/v1/session", { body: { username, password } });
+      const body = { username: known || username, password, name };
+      await api.POST("/api/v1/invitations/{token}", { params: { path }, body });
+      await api.POST("/api/v1/session", { body: { username: known || username, password } });
       await newSession();
       navigate("/shelf");
     } catch (problem) {
@@ -27,6 +36,14 @@ export function Welcome() {
     }
   };
 
+  if (invited.isError) return <Trouble problem={invited.error} again={() => invited.refetch()} />;
+  if (!invited.data) return <Loading what="Looking whom this link is for" />;
+  if (known)
+    return (
+      <Door title={`A new password for ${known}`} submit={submit} wrong={wrong} action="Set it and sign in">
+        <Entry label="New password" value={password} change={setPassword} complete="new-password" secret />
+      </Door>
+    );
   return (
     <Door title="Welcome. Choose how you sign in." submit={submit} wrong={wrong} action="Start">
       <Entry label="Your name" value={name} change={setName} complete="name" />

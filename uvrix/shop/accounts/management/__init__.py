@@ -1,0 +1,1 @@
+"""Accounts on the server's command line."""

@@ -1,0 +1,1 @@
+"""What is done to accounts on the server."""

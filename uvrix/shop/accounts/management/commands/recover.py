@@ -1,0 +1,30 @@
+"""A one-time link for a new password, for the only lead who lost theirs too."""
+
+from __future__ import annotations
+
+import os
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from uvrix.shop.accounts.models import User
+from uvrix.shop.accounts.services import RECOVERY_DAYS, recovery
+
+
+class Command(BaseCommand):
+    """Whoever may run programs on the server may let anybody in."""
+
+    help = "Print a one-time link by which USERNAME chooses a new password."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """The name that the person signs in with."""
+        parser.add_argument("username")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Make it; an error where nobody has that name."""
+        user = User.objects.filter(username=options["username"]).first()
+        if user is None:
+            names = User.objects.filter(is_active=True).order_by("username").values_list("username", flat=True)
+            raise CommandError(f"found nobody named {options['username']}, expected one of {', '.join(names)}")
+        link = f"{os.environ.get('UVRIX_LINK', '')}/welcome/{recovery(user)}"
+        self.stdout.write(f"{user.username} chooses a new password once, within {RECOVERY_DAYS} days, at {link}")

@@ -1,0 +1,126 @@
+"""A second factor for whoever wants one: codes that an app on their phone shows (TOTP, RFC 6238, by django-otp)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import segno
+from django.db import transaction
+from django_otp.plugins.otp_totp.models import TOTPDevice
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.accounts.models import AccountEvent, User
+from uvrix.shop.accounts.throttles import OldPasswords
+from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.problems import Problem
+
+
+def check_code(user: User, code: str) -> None:
+    """Raise Problem 400 `code-wanted`, `wrong-code` where a person has a second factor and the code is not its."""
+    device = TOTPDevice.objects.filter(user=user, confirmed=True).first()
+    if device is None:
+        return
+    if not code.strip():
+        raise Problem(400, "code-wanted", "Type the code that your phone shows.")
+    if not device.verify_token(code.replace(" ", "")):
+        raise Problem(400, "wrong-code", "This code does not fit. Wait for the next one, then try once more.")
+
+
+def forget_second_factor(user: User) -> None:
+    """From now on the password is enough."""
+    TOTPDevice.objects.filter(user=user).delete()
+
+
+def _by_password(user: User, password: str) -> None:
+    if not user.check_password(password):
+        raise Problem(400, "wrong-password", "The password does not fit.")
+
+
+class SecondFactorSerializer(serializers.Serializer[Any]):
+    """Whether a code is asked for at sign-in."""
+
+    on = serializers.BooleanField()
+
+
+class NewFactorSerializer(serializers.Serializer[Any]):
+    """What the phone's app is given: an address, and its code row by row, 1 for dark."""
+
+    address = serializers.CharField()
+    code = serializers.ListField(child=serializers.CharField())
+
+
+class OwnPasswordSerializer(serializers.Serializer[Any]):
+    """One's own password, once more."""
+
+    password = serializers.CharField(max_length=500, trim_whitespace=False)
+
+
+class CodeSerializer(serializers.Serializer[Any]):
+    """A code that the phone shows."""
+
+    code = serializers.CharField(max_length=12)
+
+
+class SecondFactor(APIView):
+    """One's own second factor."""
+
+    roles = {"GET": EVERYONE, "POST": EVERYONE, "PUT": EVERYONE}
+
+    def get_throttles(self) -> list[Any]:
+        """Passwords and codes are not guessed; looking is free."""
+        return [] if self.request.method == "GET" else [OldPasswords()]
+
+    @extend_schema(responses=SecondFactorSerializer)
+    def get(self, request: Request) -> Response:
+        """Whether there is one."""
+        on = TOTPDevice.objects.filter(user=person(request), confirmed=True).exists()
+        return Response({"on": on})
+
+    @extend_schema(request=OwnPasswordSerializer, responses={201: NewFactorSerializer})
+    def post(self, request: Request) -> Response:
+        """Begin one: it counts once a code of it was typed (PUT). What was begun before is forgotten."""
+        user = person(request)
+        _by_password(user, entry_of(request, OwnPasswordSerializer)["password"])
+        if TOTPDevice.objects.filter(user=user, confirmed=True).exists():
+            raise Problem(409, "is-on", "There is one already: switch it off first.")
+        with transaction.atomic():
+            TOTPDevice.objects.filter(user=user).delete()
+            device = TOTPDevice.objects.create(user=user, name=user.username, confirmed=False)
+        drawn = segno.make(device.config_url, error="m", micro=False).matrix
+        rows = ["".join(str(module) for module in row) for row in drawn]
+        return Response({"address": device.config_url, "code": rows}, 201)
+
+    @extend_schema(request=CodeSerializer, responses=SecondFactorSerializer)
+    def put(self, request: Request) -> Response:
+        """Type a code of the one that was begun: from now on it is asked for."""
+        user, code = person(request), entry_of(request, CodeSerializer)["code"]
+        device = TOTPDevice.objects.filter(user=user, confirmed=False).first()
+        if device is None:
+            raise Problem(409, "not-begun", "Begin one first: nothing waits for a code.")
+        if not device.verify_token(code.replace(" ", "")):
+            raise Problem(400, "wrong-code", "This code does not fit. Wait for the next one, then try once more.")
+        device.confirmed = True
+        device.save(update_fields=["confirmed"])
+        AccountEvent.objects.create(user=user, words="Switched a second factor on.", by=user)
+        return Response({"on": True})
+
+
+class SecondFactorEnded(APIView):
+    """Doing without it again."""
+
+    roles = {"POST": EVERYONE}
+    throttle_classes = [OldPasswords]
+
+    @extend_schema(request=OwnPasswordSerializer, responses=SecondFactorSerializer)
+    def post(self, request: Request) -> Response:
+        """Switch it off: the password is enough."""
+        user = person(request)
+        _by_password(user, entry_of(request, OwnPasswordSerializer)["password"])
+        forget_second_factor(user)
+        AccountEvent.objects.create(user=user, words="Switched the second factor off.", by=user)
+        return Response({"on": False})

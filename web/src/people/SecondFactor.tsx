@@ -1,0 +1,89 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, data } from "../api/client";
+import { Line } from "../shared/fields";
+import { QrCode } from "../shared/QrCode";
+
+const KEY = ["second-factor"];
+
+/** A code from the phone at sign-in, for whoever wants one. */
+export function SecondFactor() {
+  const queries = useQueryClient();
+  const state = useQuery({
+    queryKey: KEY,
+    queryFn: async () => data(await api.GET("/api/v1/session/second-factor")),
+  });
+  const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
+  const [begun, setBegun] = useState<{ address: string; code: string[] } | null>(null);
+  const [said, setSaid] = useState("");
+  const doing = (act: () => Promise<void>) => async (event: FormEvent) => {
+    event.preventDefault();
+    setSaid("");
+    try {
+      await act();
+      setPassword("");
+      setCode("");
+      await queries.invalidateQueries({ queryKey: KEY });
+    } catch (problem) {
+      setSaid((problem as Error).message);
+    }
+  };
+  const begin = doing(async () =>
+    setBegun(data(await api.POST("/api/v1/session/second-factor", { body: { password } }))),
+  );
+  const confirm = doing(async () => {
+    await api.PUT("/api/v1/session/second-factor", { body: { code } });
+    setBegun(null);
+    setSaid("It is on: from now on sign-in asks for a code.");
+  });
+  const end = doing(async () => {
+    await api.POST("/api/v1/session/second-factor/end", { body: { password } });
+    setSaid("It is off: the password is enough.");
+  });
+  if (!state.data) return null;
+  return (
+    <section aria-labelledby="factor-title" data-testid="second-factor">
+      <h2 id="factor-title" className="text-xl font-bold">
+        Second factor {state.data.on ? "(on)" : "(off)"}
+      </h2>
+      <p className="text-soft">
+        With it, sign-in asks for a code that an authenticator app on your phone shows, too.
+      </p>
+      {begun ? (
+        <form onSubmit={confirm} className="mt-2 flex flex-wrap items-end gap-4">
+          <QrCode rows={begun.code} label="Code for the authenticator app" />
+          <Line
+            says="the code that the app shows"
+            value={code}
+            set={setCode}
+            mono
+            wide="w-32"
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            maxLength={12}
+          />
+          <button type="submit" className="button" disabled={!code.trim()}>
+            Switch it on
+          </button>
+        </form>
+      ) : (
+        <form onSubmit={state.data.on ? end : begin} className="mt-2 flex flex-wrap items-end gap-3">
+          <Line
+            says="your password"
+            type="password"
+            value={password}
+            set={setPassword}
+            wide="w-64"
+            autoComplete="current-password"
+            maxLength={500}
+          />
+          <button type="submit" className="button" disabled={!password}>
+            {state.data.on ? "Switch it off" : "Set one up"}
+          </button>
+        </form>
+      )}
+      {said && <p role="status">{said}</p>}
+    </section>
+  );
+}
