@@ -13,8 +13,9 @@ from PIL import Image, ImageFile
 from tests.api.conftest import PNG, close_files, small_picture
 from uvrix.core.boards.sheet import CHECK_MM
 from uvrix.core.errors import Refusal
+from uvrix.shop.config.roles import Role
 from uvrix.shop.pictures.models import Picture
-from uvrix.shop.pictures.services import decoded
+from uvrix.shop.pictures.services import decoded, take_picture
 
 POINT_MM = 25.4 / 72
 
@@ -138,3 +139,15 @@ def test_a_print_that_does_not_fit_is_refused(technician, teal, query):
 def test_a_board_not_drawn_yet_has_no_print(technician):
     slug = technician.post("/api/v1/unknown-boards", {"name": "Pochard 8"}).json()["slug"]
     assert technician.get(f"/api/v1/board-models/{slug}/print").status_code == 404
+
+
+def test_a_picture_costs_no_more_than_it_shows(people):
+    """One that is small in bytes may be vast in pixels: it is refused by its head, before it is decoded."""
+    written = io.BytesIO()
+    Image.new("1", (8000, 7000)).save(written, "PNG")
+    with pytest.raises(Refusal, match="8000 by 7000 pixels, expected at most 50 million pixels in a PNG"):
+        take_picture(written.getvalue(), "vast.png", people[Role.LEAD])
+    written = io.BytesIO()
+    Image.new("RGB", (9000, 7000), "red").save(written, "JPEG")
+    kept = take_picture(written.getvalue(), "phone.jpg", people[Role.LEAD])
+    assert (kept.width_px, kept.height_px) == (4000, 3111), "a phone's photograph is made smaller as it is read"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import codecs
+import itertools
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -16,6 +17,10 @@ from uvrix.core.values.text import check_encoding, check_start
 
 BLOCK_BYTES = 1 << 22
 LONGEST_LINE = 1 << 20
+# A row of the largest report takes more than this many bytes on average; a report has few blank lines.
+MOST_LINES, MOST_BLANK = 60_000_000, 500_000
+# A block holds at most so many lines: a short one costs as much memory as a long one once it is read.
+TALLEST = 1 << 18
 # A quoted field may go over line ends (RFC 4180); one that is still open after so many lines was not meant.
 LONGEST_FIELD_LINES = 20
 # Blocks that are worked on at once, and that wait read or done; more would only take memory.
@@ -44,9 +49,10 @@ class Block:
 def blocks(stream: BinaryIO, block_bytes: int = BLOCK_BYTES) -> Iterator[Block]:
     """The stream's lines in blocks of about `block_bytes`.
 
-    Raises Refusal on UTF-16, NUL bytes, bytes that are not UTF-8 and on lines longer than a mebibyte.
+    Raises Refusal on UTF-16, NUL bytes, bytes that are not UTF-8, on lines longer than a mebibyte, and on more lines or
+    blank lines than a report has.
     """
-    line, rest, first = 1, b"", True
+    line, rest, first, blank = 1, b"", True, 0
     while data := stream.read(block_bytes):
         data = rest + data
         if first:
@@ -59,10 +65,31 @@ def blocks(stream: BinaryIO, block_bytes: int = BLOCK_BYTES) -> Iterator[Block]:
             raise _giant(line + whole.count(b"\n"), len(rest))
         if whole:
             block = _checked(whole, line)
-            yield block
             line += block.height
+            blank += 2 * whole.count(b"\n\n")
+            _check_counts(line, blank)
+            yield from _not_too_tall(block)
     if rest:
         yield _checked(rest, line)
+
+
+def _check_counts(line: int, blank: int) -> None:
+    if blank > MOST_BLANK:
+        raise Refusal(str(line), f"over {MOST_BLANK} blank lines", "a report of a memory test")
+    if line > MOST_LINES:
+        raise Refusal(str(line), f"over {MOST_LINES} lines", f"at most {MOST_LINES}")
+
+
+def _not_too_tall(block: Block) -> Iterator[Block]:
+    """The block, cut into ones of at most so many lines."""
+    if block.height <= TALLEST:
+        yield block
+        return
+    ends = np.flatnonzero(np.frombuffer(block.data, np.uint8) == NEW_LINE) + 1
+    cuts = [0, *ends[TALLEST - 1 : -1 : TALLEST].tolist(), len(block.data)]
+    for number, (start, end) in enumerate(itertools.pairwise(cuts)):
+        height = min(TALLEST, block.height - number * TALLEST)
+        yield Block(block.data[start:end], block.first_line + number * TALLEST, height)
 
 
 def _checked(data: bytes, line: int) -> Block:

@@ -24,6 +24,8 @@ KEY_COLUMNS = frozenset({"condition", "result", "board", "tester", "build", "dev
 COLUMNS = (*sorted(ERROR_GROUPS | TALLY_GROUPS - {f"dq{n}" for n in range(1, 31)}), *sorted(KEY_COLUMNS))
 BINARY = re.compile(r"[01]{32}")
 MOST_LINES = 20_000
+# No tester prints a longer line of results; its pattern would be too large to match by.
+LONGEST_LINE = 2_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,6 +140,9 @@ def _check_mark(mark: Mark, lines: Sequence[str]) -> None:
     check_column(mark.column)
     if not (0 <= mark.line < len(lines) and 0 <= mark.start < mark.end <= len(lines[mark.line])):
         raise Refusal("--mark", f"line {mark.line + 1}, {mark.start} to {mark.end}", "a part of a line of the sample")
+    if len(lines[mark.line]) > LONGEST_LINE:
+        found = f"a line of {len(lines[mark.line])} signs"
+        raise Refusal("--mark", found, f"words of a line of at most {LONGEST_LINE}")
 
 
 def _row_rule(lines: Sequence[str], number: int, marks: Sequence[Mark]) -> dict[str, Any]:

@@ -34,6 +34,8 @@ from uvrix.shop.library.services import import_reader
 
 LARGEST_READER_BYTES = 1 << 20
 LONGEST_SAMPLE = 400_000
+# A tester prints a few kinds of lines, each with a few columns.
+MOST_MARKS = 400
 SHOWN_LINES = 400
 
 
@@ -62,7 +64,7 @@ class TrySerializer(serializers.Serializer[Any]):
     """A sample and its marks; with a board model the board is lit too."""
 
     sample = serializers.CharField(max_length=LONGEST_SAMPLE, trim_whitespace=False)
-    marks = MarkedSerializer(many=True)
+    marks = serializers.ListField(child=MarkedSerializer(), max_length=MOST_MARKS)
     name = serializers.CharField(max_length=80)
     channels = serializers.DictField(child=serializers.CharField(max_length=80), required=False)
     word_order = serializers.ChoiceField(choices=["dq0-right", "dq0-left"], required=False)

@@ -14,7 +14,8 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.config.contents import keep, save
 from uvrix.shop.pictures.models import Picture
 
-MOST_PIXELS = 80_000_000
+# A JPEG is made smaller as it is decoded; a PNG stands in memory whole, at three or four bytes a pixel.
+MOST_PIXELS = {"JPEG": 220_000_000, "PNG": 50_000_000}
 LONGEST_SIDE_PX = 4000
 JPEG_QUALITY = 90
 SMALL_QUALITY = 80
@@ -57,20 +58,23 @@ def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
     ImageFile.LOAD_TRUNCATED_IMAGES = False
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            # what is too much is said by `_check_size`, before anything is decoded
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             found = Image.open(io.BytesIO(data), formats=["PNG", "JPEG"])
             _check_size(found, name)
             kind = "png" if found.format == "PNG" else "jpeg"
+            found.thumbnail((LONGEST_SIDE_PX, LONGEST_SIDE_PX))
             upright = ImageOps.exif_transpose(found).convert("RGB")
     except (OSError, ValueError, SyntaxError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
         reason = type(error).__name__
         raise Refusal("", f"a file that is no picture ({reason})", "a photograph as PNG or JPEG", name) from None
-    upright.thumbnail((LONGEST_SIDE_PX, LONGEST_SIDE_PX))
     bare = Image.new("RGB", upright.size)
     bare.paste(upright)
     return bare, kind
 
 
 def _check_size(found: Image.Image, name: str) -> None:
-    if found.width * found.height > MOST_PIXELS:
-        raise Refusal("", f"{found.width} by {found.height} pixels", f"at most {MOST_PIXELS} pixels", name)
+    most = MOST_PIXELS[found.format or "PNG"]
+    if found.width * found.height > most:
+        found_words = f"{found.width} by {found.height} pixels"
+        raise Refusal("", found_words, f"at most {most // 1_000_000} million pixels in a {found.format}", name)
