@@ -132,7 +132,7 @@ class MessageSerializer(serializers.ModelSerializer[Message]):
 
     class Meta:
         model = Message
-        fields = ["id", "job", "job_label", "to", "subject", "text", "template", "by", "at", "link"]
+        fields = ["id", "job", "job_label", "to", "subject", "text", "template", "by", "at", "sent_at", "link"]
 
 
 class NewMessageSerializer(serializers.Serializer[Any]):

@@ -47,6 +47,7 @@ class Message(JobRow):
     subject = models.CharField(max_length=200)
     text = models.TextField()
     template = models.CharField(max_length=64, blank=True)
+    sent_at = models.DateTimeField(null=True)
     link = ""  # what offers.services.send() made for it, where there is no mail server to send it
 
 

@@ -6195,6 +6195,8 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+            /** Format: date-time */
+            sent_at?: string | null;
             readonly link: string;
         };
         /** @description A template filled for a job. */

@@ -71,6 +71,7 @@ export function Written({ job }: { job: JobDetail }) {
                 <strong>{one.subject}</strong>{" "}
                 <span className="text-soft">
                   to {one.to}, {one.by}, {moment(one.at)}
+                  {!one.sent_at && "; not sent yet: the mail server is asked again"}
                 </span>
               </summary>
               <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
