@@ -13,6 +13,7 @@ import os
 import signal
 import socket
 import sys
+import tempfile
 import time
 from typing import Any
 
@@ -91,7 +92,9 @@ def main() -> int:
     chosen = parser.parse_args()
     # letters in the mailbox, reports and pictures are nobody else's on this machine
     os.umask(0o077)
-    with socket.socket() as listening:
+    with socket.socket() as listening, tempfile.TemporaryDirectory(prefix="uvrix-figures-") as figures:
+        # the processes' figures, added up where they are asked for
+        os.environ["PROMETHEUS_MULTIPROC_DIR"] = figures
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         listening.bind((chosen.address, chosen.port))
         return _keep(listening, chosen.processes)

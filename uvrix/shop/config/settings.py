@@ -71,6 +71,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "uvrix.shop.config.middleware.Numbered",
+    "uvrix.shop.config.metrics.Measured",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -109,6 +110,8 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
 ]
+# Whoever sends it may read the server's figures at /metrics; without one nobody may.
+METRICS_TOKEN = os.environ.get("UVRIX_METRICS_TOKEN", "")
 OTP_TOTP_ISSUER = "Uvrix"
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25

@@ -7,6 +7,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 import uvrix.shop.config.schema  # noqa: F401 - registers what the OpenAPI generator needs
 from uvrix.shop.config.health import healthy, ready
+from uvrix.shop.config.metrics import metrics
 from uvrix.shop.config.pages import page
 from uvrix.shop.config.problems import not_found
 from uvrix.shop.config.roles import Role
@@ -23,6 +24,7 @@ class Schema(SpectacularAPIView):
 urlpatterns = [
     path("healthz", healthy, name="healthz"),
     path("readyz", ready, name="readyz"),
+    path("metrics", metrics, name="metrics"),
     path(f"{API}schema", Schema.as_view(), name="schema"),
     path(API, include("uvrix.shop.accounts.urls")),
     path(API, include("uvrix.shop.library.urls")),
