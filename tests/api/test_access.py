@@ -221,6 +221,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("sessions", "GET"): ALL,
     ("sessions/<str:session>", "DELETE"): ALL,
     ("people", "GET"): {"lead"},
+    ("audit", "GET"): {"lead"},
     ("people/<path:username>", "PUT"): {"lead"},
     ("invitations", "POST"): {"lead"},
     ("filters", "GET"): ALL,

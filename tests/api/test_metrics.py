@@ -6,12 +6,14 @@ import re
 
 import pytest
 
+WATCHERS = "of-the-watchers"
+
 
 @pytest.fixture
 def figures(client, settings):
-    settings.METRICS_TOKEN = "of-the-watchers"
+    settings.METRICS_TOKEN = WATCHERS
 
-    def asked(token="of-the-watchers"):
+    def asked(token=WATCHERS):
         return client.get("/metrics", headers={"Authorization": f"Bearer {token}"})
 
     return asked

@@ -35,6 +35,7 @@ const MetersPage = room(() => import("./meters/MetersPage"), "MetersPage");
 const OhmsPage = room(() => import("./ohms/OhmsPage"), "OhmsPage");
 const OldEdition = room(() => import("./library/OldEdition"), "OldEdition");
 const PackagePage = room(() => import("./library/PackagePage"), "PackagePage");
+const AuditPage = room(() => import("./people/AuditPage"), "AuditPage");
 const PeoplePage = room(() => import("./people/PeoplePage"), "PeoplePage");
 const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
 const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
@@ -98,6 +99,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
               <Route path="messages" element={<MailboxPage />} />
               <Route path="meters" element={<MetersPage />} />
               <Route path="people" element={<PeoplePage />} />
+              <Route path="people/audit" element={<AuditPage />} />
               <Route path="jobs/:number" element={<ResumePage />} />
               <Route path="jobs/:number/case" element={<CasePage />} />
               <Route path="jobs/:number/arrive" element={<ArrivePage />} />

@@ -48,6 +48,31 @@ class Invitation(models.Model):
     user = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="recoveries")
 
 
+class AuditEntry(models.Model):
+    """A change over the API, a refusal for want of a right, or data taken along (accounts.audit); never changed.
+
+    `route` is the address's name, `job` the number of the job in it, `address` where it was asked from.
+    """
+
+    at = models.DateTimeField(auto_now_add=True)
+    user = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    method = models.CharField(max_length=8)
+    route = models.CharField(max_length=60)
+    path = models.CharField(max_length=300)
+    job = models.BigIntegerField(null=True)
+    status = models.PositiveSmallIntegerField()
+    address = models.CharField(max_length=45, blank=True)
+    request = models.CharField(max_length=64, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [
+            models.Index(fields=["user", "-id"]),
+            models.Index(fields=["job", "-id"]),
+            models.Index(fields=["at"]),
+        ]
+
+
 class EntrySeen(models.Model):
     """What an entry's id was used for, as a hash of address and body: another body is not dropped in silence."""
 

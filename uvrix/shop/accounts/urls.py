@@ -3,6 +3,7 @@
 from django.urls import path
 
 from uvrix.shop.accounts.api import InvitationView, SessionView
+from uvrix.shop.accounts.audit import Audit
 from uvrix.shop.accounts.people import Invitations, OneOpenSession, OnePerson, OpenSessions, Password, People, Recovery
 from uvrix.shop.accounts.second_factor import SecondFactor, SecondFactorEnded
 
@@ -13,6 +14,7 @@ urlpatterns = [
     path("session/second-factor/end", SecondFactorEnded.as_view(), name="second-factor-ended"),
     path("sessions", OpenSessions.as_view(), name="sessions"),
     path("sessions/<str:session>", OneOpenSession.as_view(), name="open-session"),
+    path("audit", Audit.as_view(), name="audit"),
     path("people", People.as_view(), name="people"),
     path("people/<str:username>/recovery", Recovery.as_view(), name="recovery"),
     path("people/<path:username>", OnePerson.as_view(), name="person"),

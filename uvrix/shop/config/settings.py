@@ -80,6 +80,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "uvrix.shop.accounts.audit.Audited",
     "axes.middleware.AxesMiddleware",
     "uvrix.shop.config.middleware.NotStored",
 ]

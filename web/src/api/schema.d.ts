@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first, at most two hundred; `before` an entry's id, of one `person` (username) or `job`. */
+        get: operations["audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/backups": {
         parameters: {
             query?: never;
@@ -4021,6 +4038,22 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description Something that was done over the API. */
+        AuditEntry: {
+            readonly id: number;
+            /** Format: date-time */
+            readonly at: string;
+            /** @default  */
+            name: string;
+            method: string;
+            route: string;
+            path: string;
+            /** Format: int64 */
+            job?: number | null;
+            status: number;
+            address?: string;
+            request?: string;
         };
         /**
          * @description * `look` - look
@@ -9389,6 +9422,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Attempt"];
+                };
+            };
+        };
+    };
+    audit: {
+        parameters: {
+            query?: {
+                before?: number;
+                job?: number;
+                person?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditEntry"][];
                 };
             };
         };

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
@@ -169,7 +170,12 @@ function Everybody() {
           </p>
         )}
       </div>
-      <h2 className="mt-6 text-xl font-bold">What was done to accounts</h2>
+      <div className="mt-6 flex flex-wrap items-center justify-between gap-3">
+        <h2 className="text-xl font-bold">What was done to accounts</h2>
+        <Link className="button grid place-items-center" to="/people/audit">
+          Everything that was entered
+        </Link>
+      </div>
       <ol aria-label="Account history">
         {people.data.events.map((one) => (
           <li key={`${one.at} ${one.words}`} className="border-t border-rule py-1">

@@ -1,0 +1,97 @@
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { api, data } from "../api/client";
+import { Pick } from "../shared/fields";
+import { Loading, Trouble } from "../shared/states";
+import { moment } from "../shared/words";
+
+const FULL = 200;
+const DID: Record<string, string> = { POST: "entered", PUT: "set", DELETE: "ended", GET: "took along" };
+const REFUSED: Record<number, string> = {
+  401: "refused: not signed in",
+  403: "refused: not theirs to do",
+  429: "refused: too many tries",
+};
+
+/** Everything that was entered, changed or taken along, newest first, for the lead. */
+export function AuditPage() {
+  const [query, setQuery] = useSearchParams();
+  const person = query.get("person") ?? "";
+  const people = useQuery({
+    queryKey: ["people"],
+    queryFn: async () => data(await api.GET("/api/v1/people")),
+  });
+  const entries = useInfiniteQuery({
+    queryKey: ["audit", person],
+    initialPageParam: undefined as number | undefined,
+    queryFn: async ({ pageParam: before }) =>
+      data(
+        await api.GET("/api/v1/audit", {
+          params: { query: { ...(person && { person }), ...(before && { before }) } },
+        }),
+      ),
+    getNextPageParam: (last) => (last.length === FULL ? last.at(-1)?.id : undefined),
+  });
+  if (entries.isError) return <Trouble problem={entries.error} again={() => entries.refetch()} />;
+  const names = (people.data?.people ?? []).map((one) => [one.username, one.name] as const);
+  const found = entries.data?.pages.flat();
+  return (
+    <main className="max-w-5xl space-y-4 p-6">
+      <h1 className="text-3xl font-bold">Audit</h1>
+      <p className="text-soft">
+        Every change, every refusal and every export, with who, when and from where; kept for 400 days.
+      </p>
+      <Pick
+        says="of whom"
+        value={person}
+        set={(next) => setQuery(next ? { person: next } : {})}
+        words={[["", "everybody"], ...names]}
+      />
+      {!found && <Loading what="Reading the audit" />}
+      {found?.length === 0 && <p>Nothing was entered yet.</p>}
+      {found && found.length > 0 && (
+        <table className="w-full text-left">
+          <thead className="text-soft">
+            <tr>
+              {["when", "who", "what", "job", "from"].map((head) => (
+                <th key={head} className="pr-4 font-normal">
+                  {head}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {found.map((one) => (
+              <tr key={one.id} className="border-t border-rule align-top">
+                <td className="whitespace-nowrap py-1 pr-4">{moment(one.at)}</td>
+                <td className="py-1 pr-4">{one.name || "somebody not signed in"}</td>
+                <td className="py-1 pr-4">
+                  {DID[one.method] ?? one.method} {one.route.replace(/-/g, " ")}
+                  {REFUSED[one.status] && <strong className="block">{REFUSED[one.status]}</strong>}
+                </td>
+                <td className="py-1 pr-4">
+                  {one.job && (
+                    <Link className="underline" to={`/jobs/${one.job}`}>
+                      J-{String(one.job).padStart(4, "0")}
+                    </Link>
+                  )}
+                </td>
+                <td className="py-1 font-mono text-soft">{one.address}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {entries.hasNextPage && (
+        <button
+          type="button"
+          className="button"
+          disabled={entries.isFetchingNextPage}
+          onClick={() => void entries.fetchNextPage()}
+        >
+          Show earlier ones
+        </button>
+      )}
+    </main>
+  );
+}
