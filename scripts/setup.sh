@@ -36,6 +36,16 @@ python_environment() {
   printf '%s' "$wanted" > .venv/uvrix-stamp
 }
 
+# What checks the product is not on a server that runs it.
+test_tools() {
+  local wanted; wanted=$(stamp requirements.txt requirements-test.txt)
+  [ "$(cat .venv/uvrix-test-stamp 2>/dev/null)" = "$wanted" ] && return
+  say "Setting up what checks it …"
+  .venv/bin/pip install -qq --disable-pip-version-check --require-hashes -r requirements-test.txt >&2 ||
+    stop "found that pip failed (above), expected requirements-test.txt to install"
+  printf '%s' "$wanted" > .venv/uvrix-test-stamp
+}
+
 front_end() {
   local wanted; wanted=$(stamp web/package.json web/package-lock.json)
   if [ "$(cat web/node_modules/.uvrix-stamp 2>/dev/null)" != "$wanted" ]; then
@@ -52,13 +62,15 @@ front_end() {
   fi
 }
 
-# prepare PROGRAM…: everything that both commands need; the programs are Debian packages of the same name.
+# prepare PROGRAM…: everything that both commands need; the programs are Debian packages of the same name. With with_tests
+# set, what checks the product too.
 prepare() {
   unset PYTHONPATH PYTHONHOME
   exec 9>.prepare.lock && flock 9
   debian_packages "$@"
   toolchains
   python_environment
+  [ -z "${with_tests:-}" ] || test_tools
   front_end
   exec 9>&-
 }

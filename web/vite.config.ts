@@ -1,12 +1,37 @@
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
+import type { Plugin } from "vite";
 import { defineConfig } from "vitest/config";
 
 // under ./dev: what Django answers
 const api = process.env.UVRIX_API;
 
+/** What the browser is given, fonts included, with the text of each package's licence: /licences.txt. */
+function licences(): Plugin {
+  const written = () => {
+    const lock = JSON.parse(readFileSync("package-lock.json", "utf-8"));
+    return Object.entries<{ version: string; license?: string; dev?: boolean; devOptional?: boolean }>(
+      lock.packages,
+    )
+      .filter(([place, one]) => place && !one.dev && !one.devOptional && existsSync(place))
+      .map(([place, one]) => {
+        const file = readdirSync(place).find((name) => /^licen[cs]e/i.test(name));
+        const text = file ? readFileSync(`${place}/${file}`, "utf-8").trim() : `Licence: ${one.license}`;
+        return `${place.replace(/^.*node_modules\//, "")} ${one.version}\n\n${text}\n`;
+      })
+      .join(`\n${"-".repeat(72)}\n\n`);
+  };
+  return {
+    name: "licences",
+    generateBundle() {
+      this.emitFile({ type: "asset", fileName: "licences.txt", source: written() });
+    },
+  };
+}
+
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), licences()],
   build: { assetsInlineLimit: 0, sourcemap: false, chunkSizeWarningLimit: 800 },
   server: api ? { proxy: { "/api": api, "/healthz": api } } : {},
   test: { environment: "happy-dom", restoreMocks: true, unstubGlobals: true },

@@ -12,6 +12,8 @@ import sys
 import tempfile
 from pathlib import Path
 
+from uvrix.launch import licences
+
 ROOT = Path(__file__).resolve().parents[2]
 OPENAPI = ROOT / "docs/api/openapi.yaml"
 CLIENT = ROOT / "web/src/api/schema.d.ts"
@@ -24,6 +26,7 @@ IDENTITY = ROOT / "docs/formats/identity.schema.json"
 IMAGE = ROOT / "docs/formats/image.schema.json"
 CASE = ROOT / "docs/formats/case.schema.json"
 SHOP = ROOT / "docs/formats/shop.schema.json"
+LICENCES = ROOT / "docs/licences.md"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
 
 
@@ -49,6 +52,7 @@ def made() -> dict[Path, str]:
         npx = ["npx", "--no-install", "openapi-typescript", str(openapi), "-o", str(client)]
         subprocess.run(npx, check=True, cwd=ROOT / "web", capture_output=True, stdin=subprocess.DEVNULL)
         return {
+            LICENCES: licences.page(),
             OPENAPI: openapi.read_text("utf-8"),
             CLIENT: client.read_text("utf-8"),
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",

@@ -56,6 +56,11 @@ export function PeoplePage() {
           </tbody>
         </table>
         <p className="text-soft">Everybody signed in reads everything.</p>
+        <p className="mt-2">
+          <a className="underline" href="/licences.txt">
+            Licences of what this page is made of
+          </a>
+        </p>
       </section>
     </main>
   );
