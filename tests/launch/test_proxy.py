@@ -10,10 +10,11 @@ import ssl
 import subprocess
 import time
 from contextlib import suppress
+from uuid import uuid4
 
 import pytest
 
-from tests.launch.shop import ROOT
+from tests.launch.shop import ROOT, kill_all
 from uvrix.launch.cluster import free_port
 from uvrix.launch.start import server_command, wait_until_ready
 
@@ -59,38 +60,61 @@ class Browser:
         return answer, found
 
 
-@pytest.fixture(scope="module")
-def proxied(shop, open_folder):
-    """The address of nginx in front of a server of the shop's."""
-    folder, back, front = open_folder(), free_port(), free_port()
-    made = {**shop.environment, "UVRIX_ORIGINS": f"https://{NAME}", "UVRIX_PROXY": "127.0.0.1", "UVRIX_HOSTS": ""}
-    server = subprocess.Popen(server_command(back, workers=1), env=made, cwd=ROOT)
-    pair = ["-keyout", str(folder / "key"), "-out", str(folder / "crt")]
-    request = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", f"/CN={NAME}", *pair]
-    subprocess.run(request, check=True, capture_output=True)
-    site = (ROOT / "docs/deploy/nginx.conf").read_text()
-    filled = {
-        "127.0.0.1:8417": f"127.0.0.1:{back}",
-        "listen 443": f"listen 127.0.0.1:{front}",
-        "server_name SERVER_NAME;": f"server_name {NAME};",
-        "ssl_certificate CERTIFICATE": f"ssl_certificate {folder}/crt",
-        "PRIVATE_KEY": f"{folder}/key",
-    }
-    for word, said in filled.items():
-        assert word in site
-        site = site.replace(word, said)
-    (folder / "site.conf").write_text(site)
-    user = "user root;" if os.geteuid() == 0 else ""
-    (folder / "nginx.conf").write_text(AROUND.format(folder=folder, user=user))
-    assert NGINX
-    nginx = subprocess.Popen([NGINX, "-c", str(folder / "nginx.conf"), "-e", str(folder / "error.log")])
-    wait_until_ready(back, server)
-    try:
-        yield front
-    finally:
-        for process in (nginx, server):
+class Proxied:
+    """nginx in front of two servers of one shop, on one database."""
+
+    def __init__(self, shop, folder):
+        self.port, self.folder = free_port(), folder
+        self.backs = [free_port(), free_port()]
+        made = {"UVRIX_ORIGINS": f"https://{NAME}", "UVRIX_PROXY": "127.0.0.1", "UVRIX_HOSTS": ""}
+        self.environment = {**shop.environment, **made}
+        self.servers = [self.started(back) for back in self.backs]
+        pair = ["-keyout", str(folder / "key"), "-out", str(folder / "crt")]
+        made_by = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", f"/CN={NAME}"]
+        subprocess.run([*made_by, *pair], check=True, capture_output=True)
+        (folder / "site.conf").write_text(self.site())
+        user = "user root;" if os.geteuid() == 0 else ""
+        (folder / "nginx.conf").write_text(AROUND.format(folder=folder, user=user))
+        assert NGINX
+        command = [NGINX, "-c", str(folder / "nginx.conf"), "-e", str(folder / "error.log")]
+        self.nginx = subprocess.Popen(command)
+
+    def started(self, back):
+        server = subprocess.Popen(server_command(back, workers=1), env=self.environment, cwd=ROOT)
+        wait_until_ready(back, server)
+        return server
+
+    def site(self):
+        """The page of the documentation, filled in; the second server is a line beside the first."""
+        site = (ROOT / "docs/deploy/nginx.conf").read_text()
+        filled = {
+            "server 127.0.0.1:8417;": "".join(f"server 127.0.0.1:{back};" for back in self.backs),
+            "listen 443": f"listen 127.0.0.1:{self.port}",
+            "server_name SERVER_NAME;": f"server_name {NAME};",
+            "ssl_certificate CERTIFICATE": f"ssl_certificate {self.folder}/crt",
+            "PRIVATE_KEY": f"{self.folder}/key",
+        }
+        for word, said in filled.items():
+            assert word in site
+            site = site.replace(word, said)
+        return site
+
+    def stop(self):
+        for process in (self.nginx, *self.servers):
             process.terminate()
             process.wait()
+
+
+@pytest.fixture(scope="module")
+def two_servers(shop, open_folder):
+    made = Proxied(shop, open_folder())
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def proxied(two_servers):
+    return two_servers.port
 
 
 @pytest.fixture
@@ -142,3 +166,29 @@ def test_an_address_that_somebody_makes_up_is_not_believed(browser):
 def test_another_name_is_refused(browser):
     answer, _ = browser.ask("GET", "/api/v1/session", Host="somebody-else.test")
     assert answer.status == 400
+
+
+def test_one_of_two_servers_is_killed_under_load_and_nothing_is_lost(browser, shop, two_servers):
+    """As a browser does: what was not acknowledged is sent again until it is, to whichever server answers."""
+    own = Browser(two_servers.port, browser.tls, "127.0.0.10")
+    own.ask("GET", "/api/v1/session")
+    own.ask("POST", "/api/v1/session", {"username": "wren", "password": "heron"})
+    sent = [str(uuid4()) for _ in range(40)]
+    for number, entry in enumerate(sent):
+        if number == 10:
+            kill_all(two_servers.servers[0].pid)
+        if number == 25:
+            two_servers.servers[0].wait()
+            two_servers.servers[0] = two_servers.started(two_servers.backs[0])
+            kill_all(two_servers.servers[1].pid)
+        for _ in range(50):
+            with suppress(OSError, http.client.HTTPException):
+                body = {"id": entry, "kind": "other", "words": f"behind a proxy {number}"}
+                if own.ask("POST", f"/api/v1/jobs/{shop.job}/owed", body)[0].status in {200, 201}:
+                    break
+            time.sleep(0.1)
+        else:
+            pytest.fail(f"entry {number} was never acknowledged")
+    _, owed = own.ask("GET", f"/api/v1/jobs/{shop.job}/owed")
+    kept = [one["key"] for one in owed if one["words"].startswith("behind a proxy")]
+    assert sorted(kept) == sorted(sent)

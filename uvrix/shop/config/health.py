@@ -8,6 +8,7 @@ from collections.abc import Callable
 from datetime import timedelta
 
 from django.conf import settings
+from django.core.files.storage import default_storage
 from django.db import Error, connection
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
@@ -44,6 +45,8 @@ def _database() -> str:
 
 
 def _store() -> str:
+    if settings.BUCKET:
+        return _bucket()
     try:
         settings.MEDIA_ROOT.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryFile(dir=settings.MEDIA_ROOT) as file:
@@ -53,7 +56,17 @@ def _store() -> str:
     return OK
 
 
+def _bucket() -> str:
+    try:
+        default_storage.exists("ready")
+    except Exception as error:  # noqa: BLE001 - whatever the store's client raises, it is not ready
+        return f"the bucket {settings.BUCKET} does not answer ({type(error).__name__})"
+    return OK
+
+
 def _disk() -> str:
+    if settings.BUCKET:
+        return OK
     try:
         free = shutil.disk_usage(settings.MEDIA_ROOT).free
     except OSError as error:
