@@ -13,7 +13,7 @@ debian_packages() {
   [ ${#missing[@]} -eq 0 ] && return
   [ "$(id -u)" -eq 0 ] || stop "found no ${missing[*]}, expected Debian's packages; as root: apt-get install ${missing[*]}"
   say "Installing Debian's ${missing[*]} …"
-  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq "${missing[@]}"; } >/dev/null 2>&1 </dev/null ||
+  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -qq "${missing[@]}"; } >/dev/null 2>&1 </dev/null ||
     stop "found that apt-get could not install ${missing[*]}, expected Debian's packages to be reachable"
 }
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 import errno
 import hashlib
 import os
+import random
+import resource
+import signal
 import subprocess
 import sys
 from pathlib import Path
@@ -19,7 +22,7 @@ from uvrix.shop.config.contents import is_whole, keep
 from uvrix.shop.config.problems import Problem
 
 ROOT = Path(__file__).parents[2]
-KILLS = 60 if THOROUGH else 5
+KILLS = FULL_DISKS = 200 if THOROUGH else 5
 
 
 @pytest.fixture
@@ -68,6 +71,28 @@ def test_a_full_disk_is_said_and_leaves_nothing(folder, monkeypatch, after):
     assert (refused.value.status, refused.value.code) == (507, "no-space")
     assert "Nothing of this file was kept" in refused.value.detail
     assert files(folder) == []
+
+
+def test_a_disk_that_fills_up_leaves_nothing_and_with_room_the_whole_is_kept(folder):
+    """The system refuses to write past a size drawn at random; then there is room, and the same is sent again."""
+    dice = random.Random(20)
+    before = resource.getrlimit(resource.RLIMIT_FSIZE)
+    signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+    try:
+        for _ in range(FULL_DISKS):
+            data = dice.randbytes(dice.randint(1, 3 << 20))
+            resource.setrlimit(resource.RLIMIT_FSIZE, (dice.randrange(len(data)), before[1]))
+            with pytest.raises(Problem) as refused:
+                keep("reports", data)
+            resource.setrlimit(resource.RLIMIT_FSIZE, before)
+            assert refused.value.status == 507
+            assert files(folder) == []
+            kept = folder / keep("reports", data).stored_as
+            assert kept.read_bytes() == data
+            kept.unlink()
+    finally:
+        resource.setrlimit(resource.RLIMIT_FSIZE, before)
+        signal.signal(signal.SIGXFSZ, signal.SIG_DFL)
 
 
 def test_other_faults_of_the_disk_are_not_called_full(folder, monkeypatch):

@@ -55,7 +55,7 @@ class Browser:
         for cookie in answer.headers.get_all("Set-Cookie") or []:
             name, _, value = cookie.partition(";")[0].partition("=")
             self.cookies[name] = value
-        self.csrf = found.get("csrf", self.csrf)
+        self.csrf = found.get("csrf", self.csrf) if isinstance(found, dict) else self.csrf
         connection.close()
         return answer, found
 
@@ -88,7 +88,9 @@ class Proxied:
         """The page of the documentation, filled in; the second server is a line beside the first."""
         site = (ROOT / "docs/deploy/nginx.conf").read_text()
         filled = {
-            "server 127.0.0.1:8417;": "".join(f"server 127.0.0.1:{back};" for back in self.backs),
+            "server 127.0.0.1:8417 fail_timeout=2s;": "".join(
+                f"server 127.0.0.1:{back} fail_timeout=2s;" for back in self.backs
+            ),
             "listen 443": f"listen 127.0.0.1:{self.port}",
             "server_name SERVER_NAME;": f"server_name {NAME};",
             "ssl_certificate CERTIFICATE": f"ssl_certificate {self.folder}/crt",
