@@ -7,11 +7,17 @@ import { moment } from "../shared/words";
 
 const FULL = 200;
 const DID: Record<string, string> = { POST: "entered", PUT: "set", DELETE: "ended", GET: "took along" };
+const SESSION: Record<string, string> = { POST: "signed in", DELETE: "signed out" };
 const REFUSED: Record<number, string> = {
   401: "refused: not signed in",
   403: "refused: not theirs to do",
   429: "refused: too many tries",
 };
+
+function didWhat({ method, route }: { method: string; route: string }) {
+  if (route === "session") return SESSION[method] ?? method;
+  return `${DID[method] ?? method}: ${route.replace(/-/g, " ")}`;
+}
 
 /** Everything that was entered, changed or taken along, newest first, for the lead. */
 export function AuditPage() {
@@ -66,7 +72,7 @@ export function AuditPage() {
                 <td className="whitespace-nowrap py-1 pr-4">{moment(one.at)}</td>
                 <td className="py-1 pr-4">{one.name || "somebody not signed in"}</td>
                 <td className="py-1 pr-4">
-                  {DID[one.method] ?? one.method} {one.route.replace(/-/g, " ")}
+                  {didWhat(one)}
                   {REFUSED[one.status] && <strong className="block">{REFUSED[one.status]}</strong>}
                 </td>
                 <td className="py-1 pr-4">

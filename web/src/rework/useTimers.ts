@@ -53,6 +53,6 @@ export function left(ends: string, now: number): string {
   const whole = Math.abs(seconds);
   const [hours, minutes, rest] = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
   const two = (number: number) => String(number).padStart(2, "0");
-  const shown = hours > 0 ? `${hours}:${two(minutes)}:${two(rest)}` : `${minutes}:${two(rest)}`;
+  const shown = hours > 0 ? `${hours} h ${two(minutes)}` : `${minutes}:${two(rest)}`;
   return seconds < 0 ? `+${shown}` : shown;
 }
