@@ -47,7 +47,7 @@ export function useTimers() {
   return { timers: timers.data ?? [], now, problem, start, stop };
 }
 
-/** What is left of a timer, as 4:05 or 1:04:05; what it is over with a plus. */
+/** What is left of a timer, as 4:05 or 1 h 04; what it is over with a plus. */
 export function left(ends: string, now: number): string {
   const seconds = Math.round((new Date(ends).getTime() - now) / 1000);
   const whole = Math.abs(seconds);
