@@ -65,6 +65,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/power", "POST"): BENCH,
     ("jobs/<int:number>/photo-points", "POST"): BENCH,
     ("jobs/<int:number>/readings", "POST"): BENCH,
+    ("jobs/<int:number>/readings/earlier", "GET"): ALL,
     ("jobs/<int:number>/sweeps", "POST"): BENCH,
     ("jobs/<int:number>/fuse-swaps", "POST"): BENCH,
     ("jobs/<int:number>/alike", "GET"): ALL,

@@ -54,6 +54,7 @@ UNSEEN = {
     "customer/{token}",
     "customer/{token}/report",
     "evidence/{evidence}/file",
+    "invitations/{token}",
     "phone/{token}",
 }
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import timedelta
 from uuid import uuid4
 
 import pytest
@@ -13,7 +14,8 @@ from uvrix.core.boards.photograph import photograph_from
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board, name_unknown_board
-from uvrix.shop.ohms.models import KnownReading
+from uvrix.shop.ohms.api import SHOWN_READINGS
+from uvrix.shop.ohms.models import KnownReading, Reading
 from uvrix.standins.camera import photograph
 
 TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
@@ -193,3 +195,28 @@ def test_the_lead_takes_a_wrong_entry_out_of_the_library(technician, as_role, te
     as_role("lead").delete(f"/api/v1/known-good/{odd['id']}")
     assert last(read(technician, teal_job, "L9", "42"))["reference"]["odd"] == []
     assert KnownReading.objects.get(pk=odd["id"]).out_by
+
+
+def test_readings_that_stand_no_more_are_shown_as_far_as_a_page_goes_and_the_rest_on_request(technician, teal_job):
+    power(technician, teal_job)
+    assert read(technician, teal_job, "PL1", "9k1").status_code == 201
+    first = teal_job.reading_rows.get()
+    many = SHOWN_READINGS + 70
+    Reading.objects.bulk_create(
+        Reading(
+            job=teal_job, by=first.by, point="C12", quantity="resistance", mode="ohms", to=first.to, text=str(number),
+            low=9000.0 + number, high=9000.0 + number, at=first.at + timedelta(seconds=number + 1),
+        )
+        for number in range(many)
+    )  # fmt: skip
+    shown = technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()
+    points = [one["point"] for one in shown["readings"]]
+    assert points.count("PL1") == 1, "what stands is shown however old it is"
+    assert points.count("C12") == SHOWN_READINGS
+    assert shown["earlier"] == 70
+    address = f"/api/v1/jobs/{teal_job.pk}/readings/earlier"
+    pages = [technician.get(address, {"skip": skip}).json() for skip in (0, 50, 70)]
+    assert [len(page) for page in pages] == [70, 20, 0]
+    assert [one["id"] for one in pages[0][50:]] == [one["id"] for one in pages[1]]
+    assert not {one["id"] for one in pages[0]} & {one["id"] for one in shown["readings"]}
+    assert technician.get(address, {"skip": "-1"}).status_code == 400

@@ -8,9 +8,12 @@ import pytest
 from django.utils import timezone
 
 from tests.api.test_stock import move
+from uvrix.core.case.shop import Watched
 from uvrix.shop.case.given import shop_beside
+from uvrix.shop.case.models import JobTold
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.sheets import save_sheet
 from uvrix.shop.returning.models import Return
 
 
@@ -75,3 +78,15 @@ def test_the_worth_is_what_the_repair_may_cost(another, as_role):
     assert worth.price is not None
     assert 0 < worth.price < 300
     assert worth.hour
+
+
+def test_a_part_on_the_models_watchlist_weighs_and_a_new_watchlist_is_told_at_once(people, another, technician):
+    job, post = another("WATCHED-0")
+    post("symptom", often="always", kinds=["artefacts"])
+    assert shop_beside(job).watched == ()
+    technician.get(f"/api/v1/jobs/{job.pk}")
+    watch = {"watch": [{"cause": "Joint of a memory chip", "part": "U15"}, {"cause": "Fan plug half seated"}]}
+    save_sheet(job.card.model, "watchlist", watch, 0, people[Role.LEAD])
+    job.refresh_from_db()
+    assert shop_beside(job).watched == (Watched("U15", "Joint of a memory chip"),)
+    assert JobTold.objects.get(job=job).content is None, "what was told without it is forgotten"

@@ -8,15 +8,15 @@ from hypothesis import strategies as st
 
 from tests.core.case.cards import BOARD, facts, run
 from uvrix.core.case.belief.believe import believe
-from uvrix.core.case.belief.past import MOST_TIMES, times
-from uvrix.core.case.shop import PastCause, Shop
+from uvrix.core.case.belief.past import MOST_TIMES, WATCHED_TIMES, times
+from uvrix.core.case.shop import PastCause, Shop, Watched
 
 ENTRIES = [{"symptom": ["artefacts"]}, run("fail", "cold", channel="B1")]
 
 
-def chances(*past):
+def chances(*past, watched=()):
     case = facts(*ENTRIES)
-    case.shop = Shop(past=past)
+    case.shop = Shop(past=past, watched=watched)
     found = believe(case)
     assert sum(cause.chance for cause in found) == pytest.approx(1)
     return {(cause.cause, cause.designators): cause for cause in found}
@@ -59,3 +59,22 @@ def test_a_share_moves_a_cause_within_bounds_and_the_more_cards_had_it_the_more(
     assert 1 / MOST_TIMES <= found <= MOST_TIMES
     if had < of:
         assert found <= times(PastCause("", "chip", (), frozenset(), had + 1, of))
+
+
+def test_a_part_on_the_watchlist_is_likelier_and_says_so_once():
+    before = chances()
+    name = next(key for key in before if key[0] == "chip")
+    (part,) = name[1]
+    twice = (Watched(part, "Joint of a memory chip"), Watched(part, "Bent there"))
+    after = chances(watched=twice)
+    assert after[name].why[-1] == f"{part} is on the model's watchlist: joint of a memory chip."
+    assert sum("watchlist" in line for line in after[name].why) == 1
+    assert after[name].chance == pytest.approx(before[name].chance) or after[name].chance > before[name].chance
+    others = [key for key in before if part not in key[1] and key[0] not in {"unknown", "none"} and before[key].chance]
+    for other in others:
+        odds = before[name].chance / before[other].chance
+        assert after[name].chance / after[other].chance == pytest.approx(WATCHED_TIMES * odds)
+    unknown = chances(watched=(Watched("U999", "Nothing here"),))
+    assert {key: one.chance for key, one in unknown.items()} == pytest.approx(
+        {key: one.chance for key, one in before.items()}
+    )

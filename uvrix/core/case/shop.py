@@ -76,13 +76,22 @@ class Worth:
 
 
 @dataclass(frozen=True, slots=True)
+class Watched:
+    """A part that the model's watchlist names, and for what, in the shop's own words."""
+
+    part: str
+    cause: str
+
+
+@dataclass(frozen=True, slots=True)
 class Shop:
-    """Everything that a shop knows."""
+    """Everything that a shop knows; what it watches at a model stands in its library and not in its file."""
 
     lots: tuple[LotKnown, ...] = ()
     past: tuple[PastCause, ...] = ()
     school: School = "reball-first"
     worth: Worth = Worth()
+    watched: tuple[Watched, ...] = ()
 
     def lot(self, name: str) -> LotKnown | None:
         """What is known of a lot; case and spaces do not make another."""

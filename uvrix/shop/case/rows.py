@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from django.db import connection
 from django.db.models import Model, QuerySet
+
+from uvrix.shop.jobs.rows import filled
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,16 +47,9 @@ def source(table: type[Model] | None) -> Callable[[Source], Source]:
 
 
 def _asked(jobs: Sequence[int]) -> list[Source]:
-    """The sources that have something to give: one statement for all, since most cards have come half the way."""
-    if not SOURCES:
-        return []
-    tables = list(dict.fromkeys(table for table, _ in SOURCES if table))
-    each = [f"exists (select from {table._meta.db_table} where job_id = any(%(jobs)s))" for table in tables]
-    with connection.cursor() as cursor:
-        cursor.execute(f"select {', '.join(each)}", {"jobs": list(jobs)})
-        row = cursor.fetchone() or ()
-    filled = {table for table, has in zip(tables, row, strict=True) if has}
-    return [give for table, give in SOURCES if table is None or table in filled]
+    """The sources that have something to give."""
+    has = filled(list(dict.fromkeys(table for table, _ in SOURCES if table)), jobs)
+    return [give for table, give in SOURCES if table is None or table in has]
 
 
 def rows_of(

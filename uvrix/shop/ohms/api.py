@@ -7,7 +7,7 @@ from typing import Any, cast, get_args
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -287,6 +287,7 @@ class OhmsSerializer(serializers.Serializer[Any]):
     power = PowerStateSerializer(allow_null=True)
     points = PointSerializer(many=True)
     readings = ReadingSerializer(many=True)
+    earlier = serializers.IntegerField(help_text="Older readings that stand no more, at readings/earlier.")
     meters = MeterSerializer(many=True)
     suspects = ShortSuspectSerializer(many=True)
     blocks = BlockSerializer(many=True)
@@ -299,12 +300,35 @@ class OhmsSerializer(serializers.Serializer[Any]):
     again = serializers.ListField(child=serializers.CharField())
 
 
+# What stands no more is shown as far as this; the rest is asked for (readings/earlier), so much at a time.
+SHOWN_READINGS = 200
+
+
+def _by_age(found: Measured) -> tuple[list[Reading], list[Reading]]:
+    """The readings that the page shows, oldest first, and the earlier ones, newest first."""
+    recent = {row.pk for row in found.readings[-SHOWN_READINGS:]}
+    again = set(found.again)
+    shows = [
+        row
+        for row in found.readings
+        if row.pk in recent or row.pk in found.standing or (row.pk in found.void and row.point in again)
+    ]
+    there = {row.pk for row in shows}
+    return shows, [row for row in reversed(found.readings) if row.pk not in there]
+
+
+def _context(found: Measured) -> dict[str, Any]:
+    return {"judged": found.judged, "standing": found.standing, "void": found.void, "morning": morning_now()}
+
+
 def _ohms(job: Job) -> Any:
     found, where = measured(job), points(job)
+    shows, earlier = _by_age(found)
     shown_now = {
         "power": power_state(job),
         "points": where,
-        "readings": found.readings,
+        "readings": shows,
+        "earlier": len(earlier),
         "meters": Meter.objects.order_by("name"),
         "suspects": found.suspects,
         "blocks": locks(job, found),
@@ -316,8 +340,7 @@ def _ohms(job: Job) -> Any:
         "route": found.route,
         "again": found.again,
     }
-    context = {"judged": found.judged, "standing": found.standing, "void": found.void, "morning": morning_now()}
-    return OhmsSerializer(shown_now, context=context).data
+    return OhmsSerializer(shown_now, context=_context(found)).data
 
 
 def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
@@ -366,6 +389,26 @@ class JobOhms(APIView):
     def get(self, request: Request, number: int) -> Response:
         """Power state, points, readings."""
         return Response(_ohms(found_job(number)))
+
+
+class JobEarlierReadings(APIView):
+    """Readings that stand no more and that the page leaves out."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(
+        parameters=[OpenApiParameter("skip", int)],
+        responses=ReadingSerializer(many=True),
+        operation_id="job_earlier_readings",
+    )
+    def get(self, request: Request, number: int) -> Response:
+        """Newest first, at most two hundred after the first `skip`."""
+        asked = request.query_params.get("skip", "0")
+        if not (asked.isascii() and asked.isdigit() and len(asked) < 10):
+            raise serializers.ValidationError({"skip": f"found {asked[:40]!r}, expected how many to leave out"})
+        found = measured(found_job(number))
+        rows = _by_age(found)[1][int(asked) : int(asked) + SHOWN_READINGS]
+        return Response(ReadingSerializer(rows, many=True, context=_context(found)).data)
 
 
 class SayPowerSerializer(serializers.Serializer[Any]):

@@ -17,6 +17,7 @@ urlpatterns = [
     ),
     path("board-models/<str:slug>/known-good/figures", known_api.ModelFigures.as_view(), name="model-figures"),
     path("jobs/<int:number>/readings", api.JobReadings.as_view(), name="job-readings"),
+    path("jobs/<int:number>/readings/earlier", api.JobEarlierReadings.as_view(), name="job-earlier-readings"),
     path("jobs/<int:number>/sweeps", api.JobSweeps.as_view(), name="job-sweeps"),
     path("jobs/<int:number>/fuse-swaps", api.JobFuseSwaps.as_view(), name="job-fuse-swaps"),
     path("jobs/<int:number>/alike", api.JobAlike.as_view(), name="job-alike"),

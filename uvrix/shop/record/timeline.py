@@ -8,9 +8,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cache
 from typing import Any, cast
 
-from django.db.models import Q
+from django.db.models import Model, Q, QuerySet
 
 from uvrix.core.arrive.elimination import BY_ID
 from uvrix.core.arrive.intake import EVIDENCE, WORDS
@@ -25,11 +26,13 @@ from uvrix.core.startup.refuted import SAYS as CAME_OF
 from uvrix.core.stock.life import MOVES, Move
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
-from uvrix.shop.arrive.models import EvidenceWord
+from uvrix.shop.arrive.models import Evidence, EvidenceWord
 from uvrix.shop.jobs.boards import boards_of
-from uvrix.shop.jobs.models import Job, WhoseMove
+from uvrix.shop.jobs.models import Job, JobBoard, WhoseMove
+from uvrix.shop.jobs.rows import filled
 from uvrix.shop.jobs.services import CHANGEABLE
-from uvrix.shop.offers.models import OfferAnswer
+from uvrix.shop.offers.models import Offer, OfferAnswer
+from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import measured, value_of
 from uvrix.shop.returning.models import Comeback, Return
 from uvrix.shop.returning.queries import CAUSES
@@ -51,8 +54,31 @@ class Event:
 
 def timeline(job: Job) -> list[Event]:
     """Every event of a job, newest first."""
+    vars(job)[FILLED] = filled(_tables(), [job.pk])
     found = [event for source in SOURCES for event in source(job)]
     return sorted(found, key=lambda event: (event.at, event.id), reverse=True)
+
+
+# Under this name a job carries which tables hold rows of it while its timeline is made.
+FILLED = "timeline_filled"
+
+
+@cache
+def _tables() -> tuple[type[Model], ...]:
+    """Every table of rows of a job."""
+    related = (relation for relation in Job._meta.related_objects if relation.field.name == "job")
+    return tuple(dict.fromkeys(relation.related_model for relation in related))
+
+
+def _rows(job: Job, name: str) -> QuerySet[Any]:
+    """The rows of a job by the name that its model gives them; no question is asked where there are none."""
+    rows = getattr(job, name)
+    found: QuerySet[Any] = rows.all() if _has(job, rows.model) else rows.none()
+    return found
+
+
+def _has(job: Job, table: type[Model]) -> bool:
+    return table in vars(job)[FILLED]
 
 
 def _event(row: Any, step: str, kind: str, words: str, corrects: str = "") -> Event:
@@ -74,10 +100,10 @@ def _opened(job: Job) -> Iterator[Event]:
 
 
 def _changes(job: Job) -> Iterator[Event]:
-    for change in job.jobchange_rows.select_related("by"):
+    for change in _rows(job, "jobchange_rows").select_related("by"):
         if said := "; ".join(_change(name, *pair) for name, pair in _in_order(change.changes)):
             yield _event(change, "", "move", f"{said}.")
-    for given in job.jobcustomer_rows.select_related("by", "before", "after"):
+    for given in _rows(job, "jobcustomer_rows").select_related("by", "before", "after"):
         reached = given.after.contact or "no contact known"
         words = (
             f"Customer is {given.after.name} ({reached}), not {given.before.name} ({given.before.contact or 'none'})."
@@ -99,38 +125,39 @@ def _change(name: str, before: Any, after: Any) -> str:
 
 
 def _notes(job: Job) -> Iterator[Event]:
-    for note in job.note_rows.select_related("by"):
+    for note in _rows(job, "note_rows").select_related("by"):
         yield _event(note, note.step, "note", note.text, note.corrects)
 
 
 def _arrived(job: Job) -> Iterator[Event]:
-    for intake in job.intakes.select_related("by"):
+    for intake in _rows(job, "intakes").select_related("by"):
         missing = f"; missing: {intake.missing}" if intake.missing else ""
         yield _event(intake, "arrive", "parcel", f"Parcel taken in, {intake.serial} checked{missing}.")
-    for symptom in job.symptoms.select_related("by"):
+    for symptom in _rows(job, "symptoms").select_related("by"):
         seen = symptom.seen.rstrip(".") or "not described"
         yield _event(symptom, "arrive", "symptom", f"Symptom: {seen}; shows {symptom.often}.")
-    for evidence in job.evidence.select_related("by"):
+    for evidence in _rows(job, "evidence").select_related("by"):
         said = f": {evidence.text[:200]}" if evidence.text else ""
         yield _event(
             evidence, "arrive", "evidence", f"Evidence from {evidence.source}, {EVIDENCE[evidence.kind]}{said}"
         )
-    for word in EvidenceWord.objects.filter(evidence__job=job).select_related("by"):
+    words = EvidenceWord.objects.filter(evidence__job=job) if _has(job, Evidence) else EvidenceWord.objects.none()
+    for word in words.select_related("by"):
         said = f"The evidence: {WORDS[word.word]}."
         yield Event(f"word-{word.pk}", word.at, _name(word.by), "arrive", "evidence", said, str(word.evidence_id))
-    for trial in job.trials.select_related("by", "withdrawal__by"):
+    for trial in _rows(job, "trials").select_related("by", "withdrawal__by"):
         outcome = "shows" if trial.shows else "gone"
         other = ", ".join(sorted(BY_ID[trial.cell].other))
         how = f"with another {other}" if other else "as it came"
         yield _event(trial, "arrive", "test", f"Tested {how}: {outcome}, tried {trial.tries} times.")
         if hasattr(trial, "withdrawal"):
             yield _taken_back(trial.withdrawal, "arrive", trial, trial.withdrawal.at)
-    for called in job.reproductions.select_related("by"):
+    for called in _rows(job, "reproductions").select_related("by"):
         yield _event(called, "arrive", "test", f"Called up: {called.load}, {called.minutes:g} min: {called.outcome}.")
 
 
 def _looked(job: Job) -> Iterator[Event]:
-    for photograph in job.photographs.select_related("by"):
+    for photograph in _rows(job, "photographs").select_related("by"):
         before = f" before {photograph.before} came off" if photograph.before else ""
         yield _event(
             photograph,
@@ -138,37 +165,37 @@ def _looked(job: Job) -> Iterator[Event]:
             "photograph",
             f"Photograph of the {photograph.side or 'detail'}{before}. {photograph.note}".strip(),
         )
-    looks = list(job.region_looks.select_related("by"))
+    looks = list(_rows(job, "region_looks").select_related("by"))
     if looks:
         last = looks[-1]
         many = len({look.region for look in looks if look.clear})
         said = f"{many} {'region' if many == 1 else 'regions'} looked at, the last of them now."
         yield _event(last, "look", "look", said)
-    for finding in job.look_findings.select_related("by", "withdrawal__by"):
+    for finding in _rows(job, "look_findings").select_related("by", "withdrawal__by"):
         part = f": {finding.part}" if finding.part else ""
         yield _event(finding, "look", "finding", f"{SEEN[finding.kind]}{part}. {finding.note}".strip())
         if hasattr(finding, "withdrawal"):
             yield _taken_back(finding.withdrawal, "look", finding, finding.withdrawal.at)
-    for step in job.teardowndone_rows.select_related("by"):
+    for step in _rows(job, "teardowndone_rows").select_related("by"):
         way = "off" if step.way == "off" else "on again"
         yield _event(step, "look", "teardown", f"{step.step_as['what']}: {step.count} {way}.")
 
 
 def _owed(job: Job) -> Iterator[Event]:
-    for promise in job.promise_rows.select_related("by", "kept__by"):
+    for promise in _rows(job, "promise_rows").select_related("by", "kept__by"):
         yield _event(promise, "", "promise", f"Promised, {OWED[promise.kind]}: {promise.words}")
         if hasattr(promise, "kept"):
             kept = promise.kept
             said = f"Done: {promise.words}"
             yield Event(f"{promise.pk}-kept", kept.at, _name(kept.by), "", "promise", said, str(promise.pk))
-    for waiver in job.waivers.select_related("by"):
+    for waiver in _rows(job, "waivers").select_related("by"):
         said = f"Let go although owed: {waiver.reason}"
         yield Event(f"waiver-{waiver.pk}", waiver.at, _name(waiver.by), "return", "promise", said)
 
 
 def _thought(job: Job) -> Iterator[Event]:
     words = {"open": "Open", "ruled-out": "Ruled out", "confirmed": "Confirmed"}
-    for thought in job.hypothesisword_rows.select_related("by"):
+    for thought in _rows(job, "hypothesisword_rows").select_related("by"):
         by_what = f", by: {thought.by_what}" if thought.by_what else ""
         yield _event(thought, thought.step, "hypothesis", f"{words[thought.state]}: {thought.cause}{by_what}.")
 
@@ -186,26 +213,26 @@ def _act_words(row: Act) -> str:
 
 
 def _reworked(job: Job) -> Iterator[Event]:
-    for row in job.act_rows.select_related("by", "withdrawal__by", "written"):
+    for row in _rows(job, "act_rows").select_related("by", "withdrawal__by", "written"):
         yield _event(row, row.step, "rework", _act_words(row))
         if back := getattr(row, "withdrawal", None):
             yield _taken_back(back, row.step, row, back.at)
-    for marks in job.padmarks_rows.select_related("by"):
+    for marks in _rows(job, "padmarks_rows").select_related("by"):
         yield _event(marks, "rework", "pads", f"{len(marks.states)} pads of {marks.designator} marked.")
-    for curve in job.heatcurve_rows.select_related("by"):
+    for curve in _rows(job, "heatcurve_rows").select_related("by"):
         yield _event(curve, "rework", "curve", f"Thermocouple curve {curve.name}, {curve.alloy}.")
-    for read in job.imageread_rows.select_related("by"):
+    for read in _rows(job, "imageread_rows").select_related("by"):
         yield _event(read, "rework", "image", f"Storage read at {read.chip_volts:g} V: {read.image_id[:12]}.")
-    for timer in job.timer_rows.select_related("by"):
+    for timer in _rows(job, "timer_rows").select_related("by"):
         yield _event(timer, "rework", "timer", f"Timer for {timer.kind}: {timer.name}.")
-    for start in job.startcurve_rows.select_related("by"):
+    for start in _rows(job, "startcurve_rows").select_related("by"):
         yield _event(start, "volts", "start", f"Start logged: {start.says}")
 
 
 def _stocked(job: Job) -> Iterator[Event]:
     """What became of the card's own parts once they were off it, and what the customer was asked."""
     of_card = Q(label__startswith=f"{job.card.serial}/")
-    for went in boards_of(job):
+    for went in boards_of(job) if _has(job, JobBoard) else ():
         boards = f"from the board {went.before.serial} to {went.after.serial}"
         yield _event(went, "rework", "board", f"Core and memory moved {boards}: the job goes on there.")
         of_card |= Q(label__startswith=f"{went.before.serial}/", at__lte=went.at)
@@ -213,18 +240,18 @@ def _stocked(job: Job) -> Iterator[Event]:
         to = f" {move.to}" if move.to else ""
         said = f": {move.condition}" if move.do == "condition" else to
         yield _event(move, "rework", "stock", f"{move.label} {MOVES[cast('Move', move.do)]}{said}. {move.note}".strip())
-    for offer in job.offer_rows.select_related("by"):
+    for offer in _rows(job, "offer_rows").select_related("by"):
         names = "; ".join(f"{one['name']}, {one['price']:g}" for one in offer.options)
         yield _event(offer, "", "offer", f"Put to the customer: {offer.title}. {names}.")
 
 
 def _proven(job: Job) -> Iterator[Event]:
-    for log in job.prooflog_rows.select_related("by"):
+    for log in _rows(job, "prooflog_rows").select_related("by"):
         load = f" under {log.load}" if log.load else ""
         yield _event(
             log, "prove", "log", f"Log {log.name}{load}, {log.phase} the repair, {log.seconds[-1] / 60:.0f} min."
         )
-    for identity in job.cardidentity_rows.select_related("by"):
+    for identity in _rows(job, "cardidentity_rows").select_related("by"):
         seen = identity.document.get("memory_mib")
         yield _event(
             identity,
@@ -232,19 +259,19 @@ def _proven(job: Job) -> Iterator[Event]:
             "identity",
             f"The test computer sees {identity.document.get('device', 'it')}, {seen} MiB.",
         )
-    for check in job.checksaid_rows.select_related("by"):
+    for check in _rows(job, "checksaid_rows").select_related("by"):
         word = "passed" if check.passed else "failed"
         took = f", {check.minutes:g} min" if check.minutes else ""
         name = check.check_id.replace("-", " ").capitalize()
         yield _event(check, "prove", "check", f"{name} {word}{took}. {check.note}".strip())
-    for figure in job.prooffigure_rows.select_related("by"):
+    for figure in _rows(job, "prooffigure_rows").select_related("by"):
         yield _event(
             figure,
             "prove",
             "figure",
             f"{figure.what} {figure.phase} the repair: {figure.value:g}. {figure.note}".strip(),
         )
-    for fault in job.latefault_rows.select_related("by"):
+    for fault in _rows(job, "latefault_rows").select_related("by"):
         after = f" after {fault.minutes:g} min" if fault.minutes else ""
         names = ", ".join(one["designator"] for one in fault.suspects)
         near = f" Near the last rework: {names}." if names else ""
@@ -255,30 +282,31 @@ def _proven(job: Job) -> Iterator[Event]:
 
 
 def _told(job: Job) -> Iterator[Event]:
-    for message in job.message_rows.select_related("by"):
+    for message in _rows(job, "message_rows").select_related("by"):
         yield _event(message, "return", "message", f"Written to {message.to}: {message.subject}")
-    for answer in OfferAnswer.objects.filter(offer__job=job).select_related("offer", "by"):
+    answers = OfferAnswer.objects.filter(offer__job=job) if _has(job, Offer) else OfferAnswer.objects.none()
+    for answer in answers.select_related("offer", "by"):
         chose = "declined" if answer.option is None else answer.offer.options[answer.option]["name"]
         who = f"{answer.name}, on their page" if answer.how == "page" else f"{answer.name}, told to {_name(answer.by)}"
         said = f"The customer said: {chose}. {answer.words}".strip()
         yield Event(f"answer-{answer.pk}", answer.at, who, "return", "answer", said, str(answer.offer_id))
-    for returned in Return.objects.filter(job=job).select_related("by"):
+    for returned in Return.objects.filter(job=job).select_related("by") if _has(job, Return) else ():
         ways = {"parcel": "Left by parcel", "collected": "Collected", "donor": "Stays here as a donor"}
         no_fix = f" Not repaired: {returned.no_fix}" if returned.no_fix else ""
         yield _event(returned, "return", "return", f"{ways[returned.way]} {returned.tracking}".strip() + f".{no_fix}")
-    for back in Comeback.objects.filter(job=job).select_related("of", "by"):
+    for back in Comeback.objects.filter(job=job).select_related("of", "by") if _has(job, Comeback) else ():
         cause = CAUSES.get(back.cause, "cause not known yet")
         yield _event(back, "return", "comeback", f"Follows from {back.of.label}: {cause}. {back.words}".strip())
 
 
 def _measured(job: Job) -> Iterator[Event]:
     states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
-    for power in job.powerstate_rows.select_related("by"):
+    for power in _rows(job, "powerstate_rows").select_related("by"):
         yield _event(power, "ohms" if power.state == "off" else "volts", "power", states[power.state])
-    for sweep in job.sweep_rows.select_related("by"):
+    for sweep in _rows(job, "sweep_rows").select_related("by"):
         yield _event(sweep, "ohms", "sweep", f"A new pass over all rails: {sweep.name}.")
-    corrects = measured(job).corrects
-    for reading in job.reading_rows.select_related("by"):
+    corrects = measured(job).corrects if _has(job, Reading) else {}
+    for reading in _rows(job, "reading_rows").select_related("by"):
         across = " across" if reading.to == "across" else ""
         condition = f", {', '.join(reading.condition)}" if reading.condition else ""
         value = shown(value_of(reading), cast("Quantity", reading.quantity))
@@ -288,17 +316,17 @@ def _measured(job: Job) -> Iterator[Event]:
 
 
 def _powered(job: Job) -> Iterator[Event]:
-    for draw in job.firstdraw_rows.select_related("by"):
+    for draw in _rows(job, "firstdraw_rows").select_related("by"):
         yield _event(
             draw, "volts", "draw", f"Drew {draw.amps:g} A at {draw.volts:g} V on the supply. {draw.note}".strip()
         )
-    for phase in job.phaseseen_rows.select_related("by"):
+    for phase in _rows(job, "phaseseen_rows").select_related("by"):
         figures = [f"{phase.khz:g} kHz"] if phase.khz is not None else []
         figures += [f"{phase.celsius:g} °C"] if phase.celsius is not None else []
         yield _event(phase, "volts", "phase", f"Phase {phase.designator}: {', '.join(figures)}.")
-    for load in job.railload_rows.select_related("by"):
+    for load in _rows(job, "railload_rows").select_related("by"):
         yield _event(load, "volts", "phase", f"{load.rail} draws {load.amps:g} A.")
-    for rung in job.rung_rows.select_related("by"):
+    for rung in _rows(job, "rung_rows").select_related("by"):
         whose = ", the other adapter's" if rung.picture_of == "other" else ""
         beep = f", {rung.beep}" if rung.beep else ""
         said = f"In a computer: {RUNGS[cast('Any', rung.rung)]}{whose}{beep}. {rung.note}".strip()
@@ -306,7 +334,7 @@ def _powered(job: Job) -> Iterator[Event]:
 
 
 def _hunted(job: Job) -> Iterator[Event]:
-    for fed in job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"):
+    for fed in _rows(job, "injection_rows").select_related("by").prefetch_related("glows__by", "thermals__by"):
         wire = ", a lead soldered on" if fed.lead_id else ""
         yield _event(
             fed, "ohms", "injection", f"Fed {fed.volts:g} V, {fed.amps:g} A into {fed.rail}{wire}. {fed.note}".strip()
@@ -319,13 +347,13 @@ def _hunted(job: Job) -> Iterator[Event]:
 
 
 def _ticked(job: Job) -> Iterator[Event]:
-    for tick in job.tick_rows.select_related("by"):
+    for tick in _rows(job, "tick_rows").select_related("by"):
         said = f"{tick.point} skipped: {tick.skipped}" if tick.skipped else f"{tick.point} ticked by hand."
         yield _event(tick, "ohms", "tick", said)
 
 
 def _tested(job: Job) -> Iterator[Event]:
-    for run in job.runs.select_related("added_by", "withdrawal__by"):
+    for run in _rows(job, "runs").select_related("added_by", "withdrawal__by"):
         found = run.located["finding"]
         names = f" {', '.join(found['designators'][:4])}" if found["designators"] else ""
         condition = f", {', '.join(run.condition)}" if run.condition else ""
@@ -333,11 +361,11 @@ def _tested(job: Job) -> Iterator[Event]:
         yield Event(str(run.pk), run.added_at, _name(run.added_by), "memory", "run", said)
         if hasattr(run, "withdrawal"):
             yield _taken_back(run.withdrawal, "memory", run, run.withdrawal.at)
-    for mark in job.marks.select_related("by", "withdrawal__by"):
+    for mark in _rows(job, "marks").select_related("by", "withdrawal__by"):
         yield _event(mark, "memory", "mark", f"{mark.designator} marked.")
         if hasattr(mark, "withdrawal"):
             yield _taken_back(mark.withdrawal, "memory", mark, mark.withdrawal.at)
-    for attempt in job.attempts.select_related("by", "withdrawal__by"):
+    for attempt in _rows(job, "attempts").select_related("by", "withdrawal__by"):
         effect = EFFECTS[attempt.do].yes if attempt.outcome == "yes" else EFFECTS[attempt.do].no
         on = f" {attempt.chips.replace(',', ', ')}" if attempt.chips else ""
         yield _event(
@@ -348,15 +376,15 @@ def _tested(job: Job) -> Iterator[Event]:
 
 
 def _timed(job: Job) -> Iterator[Event]:
-    for span in job.clockspan_rows.select_related("by").prefetch_related("corrections__by"):
+    for span in _rows(job, "clockspan_rows").select_related("by").prefetch_related("corrections__by"):
         for said in span.corrections.all():
             words = f"It was really {said.minutes:.0f} min."
             yield Event(f"clock-{said.pk}", said.at, _name(said.by), span.step, "correction", words, str(span.pk))
         ended = "" if span.ended_at is None else f", {span.minutes:.0f} min"
         yield _event(span, span.step, "clock", f"Worked at {span.step.capitalize()}{ended}.")
-    for worth in job.jobworth_rows.select_related("by"):
+    for worth in _rows(job, "jobworth_rows").select_related("by"):
         yield _event(worth, "", "worth", f"Worth {worth.value:g} repaired. {worth.note}".strip())
-    for task in job.task_rows.select_related("by", "taken_by", "done_by"):
+    for task in _rows(job, "task_rows").select_related("by", "taken_by", "done_by"):
         yield _event(task, "", "task", f"Task: {task.words}")
         if task.done_at:
             yield Event(

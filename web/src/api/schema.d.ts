@@ -2066,6 +2066,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/readings/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Newest first, at most two hundred after the first `skip`. */
+        get: operations["job_earlier_readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/recipes": {
         parameters: {
             query?: never;
@@ -7300,6 +7317,8 @@ export interface components {
             power: components["schemas"]["PowerState"] | null;
             points: components["schemas"]["Point"][];
             readings: components["schemas"]["Reading"][];
+            /** @description Older readings that stand no more, at readings/earlier. */
+            earlier: number;
             meters: components["schemas"]["Meter"][];
             suspects: components["schemas"]["ShortSuspect"][];
             blocks: components["schemas"]["Block"][];
@@ -12860,6 +12879,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reading"];
+                };
+            };
+        };
+    };
+    job_earlier_readings: {
+        parameters: {
+            query?: {
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"][];
                 };
             };
         };

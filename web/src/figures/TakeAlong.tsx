@@ -8,7 +8,7 @@ import { Line } from "../shared/fields";
 import { Trouble } from "../shared/states";
 import { Wrong } from "../shared/Wrong";
 import { many, moment } from "../shared/words";
-import { useSession } from "../signin/session";
+import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** Backups that the server made by itself. */
 function Backups() {
@@ -50,6 +50,7 @@ const megabytes = (bytes: number) =>
 export function TakeAlong() {
   const session = useSession();
   const lead = session.data?.person?.role === "lead";
+  const bench = mayWorkAtBench(session.data?.person);
   const [job, setJob] = useState("");
   const [sending, setSending] = useState("");
   const [problem, setProblem] = useState<Error | null>(null);
@@ -91,9 +92,14 @@ export function TakeAlong() {
           One job
         </h2>
         <p>Everything of it in one zip: rows as JSON, tables as CSV, photographs and reports as they came.</p>
+        {!bench && <p className="text-soft">It holds firmware, and is taken along by those at the bench.</p>}
         <form onSubmit={take} className="mt-2 flex flex-wrap items-end gap-3">
           <Line says="job" value={job} set={setJob} mono wide="w-32" placeholder="J-0003" />
-          <button type="submit" className="button" disabled={!(Number.isInteger(number) && number > 0)}>
+          <button
+            type="submit"
+            className="button"
+            disabled={!bench || !(Number.isInteger(number) && number > 0)}
+          >
             Take it along
           </button>
         </form>

@@ -4,6 +4,7 @@ import { api, data, newId } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useKeys } from "../shared/keys";
+import { afterAct } from "./afterAct";
 
 interface CameraProps {
   number: number;
@@ -50,9 +51,7 @@ export function Camera({ number, before, close }: CameraProps) {
       const body = { id: newId(), sha256: picture.sha256, side, ...(before ? { before } : {}) };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path: { number } }, body }));
       setSaid("Kept with the job.");
-      for (const key of ["look", "teardown", "before"])
-        await queries.invalidateQueries({ queryKey: [key, number] });
-      await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+      afterAct(queries, number);
     } catch (error) {
       setSaid((error as Error).message);
     }

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, isKept, type Look, newId, type Overlay } from "../api/client";
 import { sendPicture } from "../api/upload";
+import { afterAct } from "../job/afterAct";
 
 export interface Spot {
   side: "front" | "back";
@@ -26,8 +27,7 @@ export function useLook(number: number) {
     setProblem("");
     try {
       queries.setQueryData(key, data(await ask()));
-      await queries.invalidateQueries({ queryKey: ["job", String(number)] });
-      void queries.invalidateQueries({ queryKey: ["owed", number] });
+      afterAct(queries, number);
       return true;
     } catch (error) {
       setProblem((error as Error).message);
@@ -81,8 +81,8 @@ export function useLook(number: number) {
       }
     }
     setSending("");
-    await queries.invalidateQueries({ queryKey: key });
-    await queries.invalidateQueries({ queryKey: ["job", String(number)] });
+    // sending takes its time: any page of the job may be open by now
+    afterAct(queries, number);
     return kept;
   };
   const straighten = (photograph: string, corners: number[][]) =>

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type JobDetail, newId, type Problem, type Run } from "../api/client";
 import { upload } from "../api/upload";
+import { afterAct } from "../job/afterAct";
 import { useFilesFromAnywhere } from "../shared/files";
 import { count } from "../shared/words";
 
@@ -54,8 +55,7 @@ export function useDroppedReports(job: JobDetail, condition: string) {
     upload<Run>(address, formOf(next), (sent) => change(next.id, { sent }))
       .then(async (run) => {
         change(next.id, { state: "done", said: readWords(run) });
-        await queries.invalidateQueries({ queryKey: ["runs", job.number] });
-        await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+        afterAct(queries, job.number);
         await queries.invalidateQueries({ queryKey: ["shelf"] });
       })
       .catch((problem: Problem) =>

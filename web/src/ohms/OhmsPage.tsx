@@ -183,7 +183,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             hunting={hunting}
             choose={choose}
             lie={lie}
-            readings={ohms.readings.length}
+            readings={ohms.readings.length + ohms.earlier}
             mayWork={mayWork}
           />
         )}

@@ -1,6 +1,7 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { JobDetail, Ohms } from "../api/client";
+import { api, data, type JobDetail, type Ohms } from "../api/client";
 import { moment } from "../shared/words";
 import { type Hunting, stillOff } from "../shorts/useShorts";
 import { Mark, VERDICTS } from "./Mark";
@@ -52,7 +53,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
       {probing && point && (
         <>
           <ReadingField
-            key={`${point.name} ${ohms.readings.length}`}
+            key={`${point.name} ${ohms.readings.length + ohms.earlier}`}
             point={point}
             points={ohms.points}
             meter={ohms.meters.find((one) => one.name === usual.meter)}
@@ -99,7 +100,7 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
           </Link>
         </p>
       )}
-      <Readings ohms={ohms} choose={choose} />
+      <Readings number={job.number} ohms={ohms} choose={choose} />
     </>
   );
 }
@@ -197,7 +198,20 @@ export function Again({
   );
 }
 
-function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void }) {
+function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose: (name: string) => void }) {
+  const earlier = useInfiniteQuery({
+    queryKey: ["ohms", number, "earlier"],
+    enabled: false,
+    initialPageParam: 0,
+    queryFn: async ({ pageParam: skip }) =>
+      data(
+        await api.GET("/api/v1/jobs/{number}/readings/earlier", {
+          params: { path: { number }, query: { skip } },
+        }),
+      ),
+    getNextPageParam: (_, pages) => pages.reduce((many, page) => many + page.length, 0),
+  });
+  const older = earlier.data?.pages.flat() ?? [];
   if (ohms.readings.length === 0) return null;
   return (
     <section aria-labelledby="readings-title">
@@ -205,7 +219,7 @@ function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void
         Read so far
       </h3>
       <ul aria-label="Readings">
-        {[...ohms.readings].reverse().map((one) => (
+        {[...[...ohms.readings].reverse(), ...older].map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
             <button
               type="button"
@@ -242,6 +256,16 @@ function Readings({ ohms, choose }: { ohms: Ohms; choose: (name: string) => void
           </li>
         ))}
       </ul>
+      {older.length < ohms.earlier && (
+        <button
+          type="button"
+          className="button mt-2"
+          disabled={earlier.isFetching}
+          onClick={() => void (older.length ? earlier.fetchNextPage() : earlier.refetch())}
+        >
+          Show earlier readings ({ohms.earlier - older.length})
+        </button>
+      )}
     </section>
   );
 }

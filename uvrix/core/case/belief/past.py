@@ -1,24 +1,30 @@
-"""Past cards: how often a cause was proven on cards of this model with this symptom."""
+"""What the shop knows of the model: how often a cause was proven with this symptom, and parts on its watchlist."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from uvrix.core.case.belief.weighing import Cause, Strand
 from uvrix.core.case.facts import Facts
-from uvrix.core.case.shop import PastCause
+from uvrix.core.case.shop import PastCause, Watched
 
 # A past card counts as one beside so many that nobody has seen, of which a quarter would have had the cause; and it
 # moves a cause by no more than this, since what was measured of the card itself says more.
 UNSEEN_CARDS, UNSEEN_SHARE, MOST_TIMES = 4.0, 0.25, 4.0
+# A part that is watched was seen to fail, nobody counted how often: it weighs less than a cause that most cards had.
+WATCHED_TIMES = 2.0
 
 
 def weighed_by_past(facts: Facts, strand: Strand) -> Strand:
-    """A strand with its causes weighed by what past cards had; what is unexplained stays."""
+    """A strand with its causes weighed by what past cards had and the watchlist names; what is unexplained stays."""
     known = [one for one in facts.shop.past if one.of and _alike(facts, one)]
-    if not known:
+    if not known and not facts.shop.watched:
         return strand
-    weighed = [_weighed(cause, [one for one in known if _same(one, cause)]) for cause in strand.causes]
+    weighed = [
+        _watched(_weighed(cause, [one for one in known if _same(one, cause)]), facts.shop.watched)
+        for cause in strand.causes
+    ]
     whole = sum(cause.chance for cause in weighed)
     explained = sum(cause.chance for cause in strand.causes)
     if whole <= 0:
@@ -49,3 +55,12 @@ def _weighed(cause: Cause, known: list[PastCause]) -> Cause:
         why = f"{past.had} of {past.of} cards {where}{which} had it."
         cause = replace(cause, chance=cause.chance * times(past), why=(*cause.why, why))
     return cause
+
+
+def _watched(cause: Cause, watched: Sequence[Watched]) -> Cause:
+    """A cause at a part that the watchlist names is likelier, once however many entries name it."""
+    named = next((one for one in watched if one.part in cause.designators), None)
+    if named is None:
+        return cause
+    why = f"{named.part} is on the model's watchlist: {named.cause[0].lower()}{named.cause[1:]}."
+    return replace(cause, chance=cause.chance * WATCHED_TIMES, why=(*cause.why, why))
