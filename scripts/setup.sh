@@ -9,7 +9,8 @@ debian_packages() {
   local missing=()
   ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || missing+=(postgresql)
   ls /usr/lib/*/libpangoft2-1.0.so.0 >/dev/null 2>&1 || missing+=(libpangoft2-1.0-0)
-  for program in "$@"; do command -v "$program" >/dev/null || missing+=("$program"); done
+  # servers lie where an ordinary user does not look
+  for program in "$@"; do PATH="$PATH:/usr/sbin" command -v "$program" >/dev/null || missing+=("$program"); done
   [ ${#missing[@]} -eq 0 ] && return
   [ "$(id -u)" -eq 0 ] || stop "found no ${missing[*]}, expected Debian's packages; as root: apt-get install ${missing[*]}"
   say "Installing Debian's ${missing[*]} …"

@@ -12,8 +12,10 @@ from tests.api.conftest import BOARDS
 from tests.api.test_ohms import power, read
 from tests.api.test_rework import LIFT, do, lift, pin1
 from uvrix.shop.config.roles import Role
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_package
+from uvrix.shop.returning.report import report_of
 from uvrix.shop.stock.models import StockMove
 
 CHIP = {"kind": "chip", "marking": "OX8-14", "vendor": "Ousel", "gbit": 8, "width": 32, "volts": 1.35, "speed": 14}
@@ -379,6 +381,7 @@ def test_a_card_lives_on_on_a_donors_board_and_what_was_measured_on_its_own_coun
     read_before = next(one for one in technician.get(f"/api/v1/jobs/{number}/ohms").json()["readings"])
     assert "TL8-D" in read_before["void"]["why"]
     assert technician.get(f"/api/v1/jobs/{number}/look").json()["findings"] == []
+    assert any(serial in line and "another board, TL8-D" in line for line in report_of(Job.objects.get(pk=number)).done)
     # the board that is left is a donor, and the place that was empty on it is empty there
     donors = {one["serial"]: one for one in technician.get("/api/v1/stock/donors").json()["donors"]}
     assert set(donors) == {serial}

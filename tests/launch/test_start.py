@@ -18,7 +18,8 @@ import psycopg
 import pytest
 
 from uvrix.launch import templates
-from uvrix.launch.cluster import NAME, PLAIN, Cluster, free_port, port_is_free
+from uvrix.launch.cluster import NAME, PLAIN, CannotStart, Cluster, free_port, port_is_free
+from uvrix.launch.drill import drill
 from uvrix.launch.start import wait_until_ready
 from uvrix.shop.config.roles import Role
 
@@ -60,6 +61,7 @@ def test_an_empty_shop_is_set_up_stays_empty_serves_and_stops_on_ctrl_c(folder):
         assert err.count("\n") == 1
         assert "one at a time" in err
         _the_shop_is_a_plain_role(folder)
+        _a_backup_comes_back_beside_it(folder)
         _what_is_killed_comes_back(folder, port, server)
     finally:
         server.send_signal(signal.SIGINT)
@@ -125,6 +127,25 @@ def _the_shop_is_a_plain_role(folder):
         others = "select tablename from pg_tables where schemaname = 'public' and tableowner <> current_user"
         assert connection.execute(others).fetchall() == []
     assert {(folder / name).stat().st_mode & 0o077 for name in ("files", "mailbox", "backups", "secret-key")} == {0}
+
+
+def _a_backup_comes_back_beside_it(folder):
+    """While the shop runs, which is not touched; one that was damaged is said to be."""
+    cluster = Cluster(folder)
+    port = cluster.running_port()
+    assert port
+    named = {**os.environ, **cluster.plain_environment(port, "uvrix"), "UVRIX_DATA": str(folder)}
+    made = folder / "backups" / "uvrix-20991231T000000Z.zip"
+    done = templates.django_command(named, "backup", str(made))
+    assert done.returncode == 0, done.stderr
+    rows = done.stdout.split()[0]
+    assert drill(folder, None).startswith(f"{rows} rows came back from {made}")
+    with psycopg.connect(cluster.dsn(port, "postgres")) as connection:
+        left = connection.execute("select datname from pg_database where datname like 'uvrix_drill%'").fetchall()
+    assert left == []
+    made.write_bytes(made.read_bytes()[:-200])
+    with pytest.raises(CannotStart, match="`restore` failed"):
+        drill(folder, made)
 
 
 def _set_up(folder):

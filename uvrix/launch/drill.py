@@ -5,16 +5,13 @@ from __future__ import annotations
 import json
 import os
 import re
-import subprocess
-import sys
 import tempfile
 import time
 import zipfile
 from pathlib import Path
 
 from uvrix.launch.cluster import CannotStart, Cluster
-
-ROOT = Path(__file__).resolve().parents[2]
+from uvrix.launch.templates import django_command
 
 
 def drill(folder: Path, backup: Path | None) -> str:
@@ -66,15 +63,7 @@ def _rows_written(backup: Path) -> int:
 
 
 def _django(environment: dict[str, str], *command: str) -> str:
-    done = subprocess.run(
-        [sys.executable, "-m", "django", *command],
-        env=environment,
-        cwd=ROOT,
-        text=True,
-        capture_output=True,
-        stdin=subprocess.DEVNULL,
-        check=False,
-    )
+    done = django_command(environment, *command)
     if done.returncode:
         last = (done.stderr.strip() or done.stdout.strip()).splitlines()[-1:]
         raise CannotStart(f"found that `{command[0]}` failed: {' '.join(last)}")

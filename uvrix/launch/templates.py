@@ -95,19 +95,18 @@ def _make_demo(folder: Path) -> None:
 
 
 def _django(database: str, more: dict[str, str], *command: str) -> str:
-    environment = {**os.environ, "UVRIX_DB_NAME": database, **more}
-    done = subprocess.run(
-        [sys.executable, "-m", "django", *command],
-        env=environment,
-        cwd=ROOT,
-        text=True,
-        capture_output=True,
-        stdin=subprocess.DEVNULL,
-        check=False,
-    )
+    done = django_command({**os.environ, "UVRIX_DB_NAME": database, **more}, *command)
     if done.returncode:
         raise RuntimeError(f"found that `{command[0]}` failed, expected a template database:\n{done.stderr}")
     return done.stdout
+
+
+def django_command(environment: dict[str, str], *command: str) -> subprocess.CompletedProcess[str]:
+    """What a command of Django's said, in an environment of its own, and how it ended."""
+    called = [sys.executable, "-m", "django", *command]
+    return subprocess.run(
+        called, env=environment, cwd=ROOT, text=True, capture_output=True, stdin=subprocess.DEVNULL, check=False
+    )
 
 
 def _stamp(template: str) -> str:
