@@ -32,7 +32,8 @@ def test_with_the_mouse(bench):
     bench.answer_truly()
     expect(bench.mark).to_contain_text("U18 is marked, by Mirren Tarn")
     page.get_by_role("button", name="Flip").click()
-    page.get_by_role("button", name="Turn").click()
+    with page.expect_response(lambda got: got.url.endswith("/lie") and '"turns":1' in (got.request.post_data or "")):
+        page.get_by_role("button", name="Turn").click()
     expect(page.get_by_test_id("lie")).to_have_text("Back side, bracket up, contacts right")
     bench.served.restart()
     page.reload()

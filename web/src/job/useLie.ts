@@ -10,8 +10,17 @@ export function useLie(job: JobDetail, mayWork: boolean) {
     // one after another: the last that was chosen is the one that is kept
     scope: { id: `lie ${job.number}` },
     mutationFn: async (body: Lie) =>
-      api.PUT("/api/v1/jobs/{number}/lie", { params: { path: { number: job.number } }, body }),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] }),
+      // a page that is left or loaded again does not cut it off
+      api.PUT("/api/v1/jobs/{number}/lie", {
+        params: { path: { number: job.number } },
+        body,
+        keepalive: true,
+      }),
+    retry: 3,
+    onSuccess: () => {
+      // not waited for: the next turn would stand in line behind the whole job
+      void queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+    },
   });
   const lay = (next: Lie) => {
     setLie(next);
