@@ -180,16 +180,33 @@ def upstream(chain: Chain, dead: int, start: int) -> int:
             return probes
 
 
+def information_limit(chain: Chain, start: int) -> float:
+    """Probes that no order can go below: the doubt over what a missing node leaves, in bits, a probe bringing one."""
+    classes: dict[tuple[bool, ...], float] = {}
+    for at in np.flatnonzero(chain.absent[:, start]):
+        told = tuple(chain.absent[at].tolist())
+        classes[told] = classes.get(told, 0.0) + chain.nodes[at].weight
+    shares = np.array(list(classes.values())) / sum(classes.values())
+    return float(-(shares * np.log2(shares)).sum())
+
+
 def test_large_maps_take_clearly_fewer_probes_than_walking_upstream():
     rng = np.random.default_rng(300)
     taken = walked = 0
+    limit = 0.0
     for _ in range(60):
         chain = even(random_map(rng, int(rng.integers(60, 301))))
         depth = chain.absent.sum(axis=0)
         start = int(depth.argmax())
         candidates = np.flatnonzero(chain.absent[:, start])
-        dead = int(rng.choice(candidates))
+        weights = np.array([chain.nodes[at].weight for at in candidates])
+        dead = int(rng.choice(candidates, p=weights / weights.sum()))
+        limit += information_limit(chain, start)
         taken += followed(chain, dead, start)
         walked += upstream(chain, dead, start)
-    print(f"isolate: {taken / 60:.1f} probes on maps of 60 to 300 nodes, {walked / 60:.1f} walking upstream")
+    print(
+        f"isolate: {taken / 60:.1f} probes on maps of 60 to 300 nodes, {walked / 60:.1f} walking upstream,"
+        f" {limit / 60:.1f} by the information limit"
+    )
     assert taken <= 0.6 * walked
+    assert taken <= 1.15 * limit

@@ -62,7 +62,7 @@ GROUPS: Mapping[str, Group] = {
         _group("half", "Half of a chip", (0.34, 0.45, 0.05, 0.10, 0.05, 0.01), *LINES),
         _group(
             *("site", "A whole chip", (0.30, 0.40, 0.03, 0.10, 0.15, 0.02)),
-            *("check-supply", "reball", "replace", "lift-core"),
+            *("check-supply", "measure-lines", "reball", "replace", "lift-core"),
         ),
         _group("cells", "Scattered cells", (0.05, 0.88, 0.01, 0.02, 0.03, 0.01), "rerun", "reball", "replace"),
         _group("address-line", "An address line", (0.54, 0.26, 0.10, 0.08, 0.01, 0.01), *LINES),

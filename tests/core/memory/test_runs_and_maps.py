@@ -46,6 +46,76 @@ def test_what_fails_in_every_run_stays_and_is_no_joint():
     assert verdicts(found) == {"M2": "stays"}
 
 
+def test_a_fault_that_shows_less_often_under_another_condition_is_no_joint():
+    few, many = failing("cold", count=20), failing("flexed", count=240, seed=2)
+    found = located(many, few)
+    assert found["finding"]["kind"] == "site"
+    assert verdicts(found) == {"M2": "stays"}
+
+
+def test_a_tally_of_every_error_and_a_list_of_some_are_no_counts_of_one_thing():
+    tally = "# condition: flexed\nchannel,errors\nB0,65000\n"
+    found = located(tally, failing("cold", count=300))
+    assert found["finding"]["kind"] == "site"
+    assert verdicts(found) == {"M2": "stays"}
+    found = located(tally, CLEAN.format("cold"))
+    assert found["finding"]["kind"] == "joint"
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_list_of_hundreds_is_heard_beside_a_tally_of_thousands(seed):
+    rng = random.Random(seed)
+    tally = f"channel,errors,dq{(line := rng.randrange(32))}\nB0,{rng.randint(10_000, 90_000)},9000\n"
+    listed = report([("B0", 1 << line) for _ in range(200)])
+    found = located(tally, listed)["finding"]
+    assert (found["kind"], found["dq"]) == ("dq-line", [line])
+
+
+@pytest.mark.parametrize("share", [0.9, 0.95, 1.0])
+def test_counts_alone_name_the_chip_that_has_nearly_all_of_them(share):
+    rest = round(300 * (1 - share) / share)
+    found = located(f"# result: fail\nchannel,errors\nB0,300\nA1,{rest}\nC0,0\n")
+    assert (found["finding"]["kind"], found["finding"]["designators"]) == ("site", ["M2"])
+    assert any("the lines are not known" in said and "DQ 0 to 31" in said for said in found["finding"]["why"])
+    assert {"measure-lines", "reball"} <= {one["do"] for one in found["actions"]}
+    assert "spread over 0" not in found["finding"]["why"][0]
+
+
+def test_counts_alone_that_lie_in_several_chips_name_none_of_them():
+    found = located("# result: fail\nchannel,errors\nB0,300\nA1,60\n")
+    assert found["finding"]["kind"] != "site"
+
+
+def marched(rng, bit, count, *, up, down):
+    """Errors of an address line that does not move: words that were written where only that bit differs."""
+    words = {}
+
+    def word(address):
+        return words.setdefault(address, rng.randrange(1 << 32))
+
+    low = sorted({(rng.randrange(1 << 24) << 6) & ~(1 << bit) for _ in range(count)})
+    rows = [(at, word(at), word(at | 1 << bit)) for at in low] if up else []
+    rows += [(at | 1 << bit, word(at | 1 << bit), word(at)) for at in reversed(low)] if down else []
+    lines = [f"B0,{at:x},{expected:08x},{actual:08x}" for at, expected, actual in rows]
+    return "channel,address,expected,actual\n" + "\n".join(lines) + "\n"
+
+
+@pytest.mark.parametrize(("up", "down"), [(True, True), (True, False), (False, True)])
+@given(st.integers(0, 2**32), st.integers(15, 27), st.sampled_from([40, 150, 390]))
+def test_an_address_line_is_told_whichever_way_memory_was_marched_through(up, down, seed, bit, count):
+    found = located(marched(random.Random(seed), bit, count, up=up, down=down))["finding"]
+    assert (found["kind"], found["designators"]) == ("address-line", ["M2"])
+
+
+@given(st.integers(0, 2**32))
+def test_wrong_words_from_nowhere_are_no_address_line(seed):
+    rng = random.Random(seed)
+    rows = [(rng.randrange(1 << 24) << 6, rng.randrange(1 << 32), rng.randrange(1 << 32)) for _ in range(200)]
+    lines = [f"B0,{at:x},{expected:08x},{actual:08x}" for at, expected, actual in rows]
+    found = located("channel,address,expected,actual\n" + "\n".join(lines) + "\n")["finding"]
+    assert found["kind"] != "address-line"
+
+
 def test_one_clean_run_under_flexing_is_enough_to_ask_about_joints():
     found = located(failing("cold"), CLEAN.format("pressed M2"))
     kinds = {found["finding"]["kind"], *(one["kind"] for one in found["others"])}

@@ -35,6 +35,11 @@ class BoardCounts:
         """Sum over the sites (an error that touches both chips of a clamshell counts for each)."""
         return sum(site.errors for site in self.sites)
 
+    @property
+    def lines_known(self) -> bool:
+        """Whether any report told which lines were wrong."""
+        return any(any(site.dq) for site in self.sites)
+
 
 def board_channels(board: Board) -> Channels:
     """What a reader must know of a board, before it reads."""

@@ -40,15 +40,20 @@ class Events:
 
 
 def events_of(evidences: Sequence[Evidence], names: Sequence[str]) -> Events:
-    """The events on the channels `names`; those of other channels say nothing about this board's chips."""
+    """The events on the channels `names`; those of other channels say nothing about this board's chips.
+
+    A report of very many errors, a tally of all of them say, does not drown one that lists its first few hundred.
+    """
     weights: dict[tuple[int, int], list[float]] = {}
     for evidence in evidences:
+        own = sum(evidence.channels[name].errors for name in names if name in evidence.channels)
+        part = min(1.0, MOST_WEIGHT / own) if own else 1.0
         for number, name in enumerate(names):
             if name in evidence.channels:
                 for mask, weight, fresh in _masks(evidence.channels[name], evidence):
                     entry = weights.setdefault((number, mask), [0.0, 0.0])
-                    entry[0] += weight
-                    entry[1] += fresh
+                    entry[0] += weight * part
+                    entry[1] += fresh * part
     total = sum(weight for weight, _ in weights.values())
     scale = min(1.0, MOST_WEIGHT / total) if total else 1.0
     keys = np.array(list(weights), dtype=np.int64).reshape(-1, 2)

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from uvrix.core.boards.model import ALL_LINES, AddressMap
 from uvrix.core.boards.walk import Place
 from uvrix.core.memory.finding.shapes import Shape, marginal, one_line, one_of, scattered, two_lines, wide
-from uvrix.core.memory.finding.traces import Trace, log_alias, log_bridge, log_placing
+from uvrix.core.memory.finding.traces import Trace, log_alias, log_bridge, log_placing, word_lines
 
 BYTE_LANES = tuple(0xFF << 8 * byte for byte in range(4))
 HALVES = (0x0000FFFF, 0xFFFF0000)
@@ -153,7 +153,8 @@ def address_line(suspects: Suspects) -> Iterator[Hypothesis]:
         for place, trace in suspects.failing:
             log = log_placing(trace, "address-line") + log_alias(trace, suspects.address_map)
             prior = 0.11 / len(suspects.places)
-            yield _single("address-line", place, suspects.wide(place.site.lines), prior, trace=log)
+            shape = suspects.wide(word_lines(trace, place.site.lines) or place.site.lines)
+            yield _single("address-line", place, shape, prior, trace=log)
 
 
 def controller(suspects: Suspects) -> Iterator[Hypothesis]:

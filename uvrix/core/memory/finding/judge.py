@@ -10,7 +10,7 @@ from uvrix.core.finding_kinds import FINDING_KINDS
 from uvrix.core.memory.evidence import Evidence
 from uvrix.core.memory.finding.events import Events, events_of
 from uvrix.core.memory.finding.hypotheses import Hypothesis, Suspects, all_hypotheses
-from uvrix.core.memory.finding.reasons import cannot_tell_front_from_back, why, why_refused
+from uvrix.core.memory.finding.reasons import cannot_tell_front_from_back, lines_not_known, why, why_refused
 from uvrix.core.memory.finding.runs import Run, comes_and_goes, current, joint_chance, runs_of
 from uvrix.core.memory.finding.traces import trace_of
 from uvrix.core.memory.finding.weigh import Weighed, explained, weigh
@@ -23,6 +23,8 @@ SHOWN = 0.02
 MOST_OTHERS = 4
 # A second fault is looked for where so many errors, and such a share, are left; it is told where it is so sure.
 LEAST_LEFT, LEAST_SHARE, SURE = 4.0, 0.06, 0.8
+# Counts without lines name the chip that has so many of them (formats.md, `finding.kind`).
+IN_ONE_CHIP, LEAST_COUNTED = 0.9, 0.6
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +51,7 @@ def judge(board: Board, reports: Sequence[Report]) -> tuple[Explanation, list[Ex
     suspects = _suspects(board, counts, evidences)
     events = events_of(evidences, suspects.channels)
     hypotheses = all_hypotheses(suspects)
-    weighed = weigh(events, hypotheses)
+    weighed = _whole_chip_where_only_counted(weigh(events, hypotheses), counts, evidences)
     blind = _blind_twins(counts, evidences)
     runs = runs_of(board, now)
     said = _with_joints(weighed, counts, blind, runs)
@@ -58,6 +60,28 @@ def judge(board: Board, reports: Sequence[Report]) -> tuple[Explanation, list[Ex
     if best and best.chance >= NAMED:
         return best, [*beside, *said[1:]][:MOST_OTHERS]
     return _unclear(weighed, counts, blind), said[:MOST_OTHERS]
+
+
+def _whole_chip_where_only_counted(
+    weighed: Sequence[Weighed], counts: BoardCounts, evidences: Sequence[Evidence]
+) -> list[Weighed]:
+    """Counts without lines that lie in one chip: which of its faults it is cannot be told, that it is the chip can."""
+    if counts.lines_known or any(not one.tally for one in evidences if one.errors):
+        return list(weighed)
+    chip = max((one for one in counts.sites if one.place.site.fitted), key=lambda one: one.errors)
+    if chip.errors < IN_ONE_CHIP * counts.errors:
+        return list(weighed)
+    names = (chip.place.site.designator,)
+    own = [one for one in weighed if one.hypothesis is not None and one.hypothesis.designators == names]
+    whole = next((one.hypothesis for one in own if one.hypothesis and one.hypothesis.kind == "site"), None)
+    if whole is None:
+        return list(weighed)
+    # errors of no one fault that lie nearly all in one chip are that chip's too
+    chance = max(sum(one.chance for one in weighed if one in own or one.hypothesis is None), LEAST_COUNTED)
+    rest = [one for one in weighed if one not in own and one.hypothesis is not None]
+    left = sum(one.chance for one in rest)
+    part = min(1.0, (1 - chance) / left) if left else 0.0
+    return [Weighed(whole, chance), *(Weighed(one.hypothesis, one.chance * part) for one in rest)]
 
 
 def _with_joints(
@@ -128,6 +152,8 @@ def _explained(one: Weighed, counts: BoardCounts, blind: Sequence[str], more: st
     assert one.hypothesis is not None
     fault = one.hypothesis
     reasons = why(fault, counts) + ([more] if more else [])
+    if fault.kind == "site" and not counts.lines_known:
+        reasons.append(lines_not_known(counts, fault.designators))
     if set(fault.designators) & set(blind):
         reasons.append(cannot_tell_front_from_back(blind))
     return Explanation(fault.kind, fault.designators, fault.dq, round(one.chance, 4), tuple(reasons))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from uvrix.core.finding_kinds import FINDING_KINDS
+from uvrix.core.memory.evidence import LINES
 from uvrix.core.memory.finding.hypotheses import Hypothesis
 from uvrix.core.memory.sites import BoardCounts, SiteCount
 
@@ -41,7 +42,20 @@ def _numbers(hypothesis: Hypothesis, chosen: Sequence[SiteCount], total: int) ->
     if hypothesis.dq:
         inside = sum(lines[line] for line in hypothesis.dq)
         return f"{text}; of {sum(lines)} wrong bits in it {inside} are on {lines_words(hypothesis.dq)}."
+    if not any(lines):
+        return f"{text}."
     return f"{text}, spread over {sum(1 for count in lines if count)} of its lines."
+
+
+def lines_not_known(counts: BoardCounts, designators: Sequence[str]) -> str:
+    """Said where a chip is named by counts alone: what its lines would tell, and where they are measured."""
+    chosen = [site.place.site for site in counts.sites if site.place.site.designator in designators]
+    own = [line for site in chosen for line in range(LINES) if site.lines >> line & 1]
+    pads = f"the pads of {lines_words(own)}" if own else "its pads"
+    return (
+        "The report counts errors and no lines, so the lines are not known: measure"
+        f" {pads} at {_listed(list(designators))} against its fellows' before it is lifted, and once it is off."
+    )
 
 
 REFUSED = {

@@ -7,7 +7,7 @@ joint. Runs after rework speak of the card as it is now, so the finding is their
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Site
@@ -23,8 +23,10 @@ OPEN, SHUT = 0.85, 0.1
 MANNERS = {"force": 0.4, "no force": 0.1, "warm": 0.15, "cold": 0.1, "": 0.25}
 # How often a failing chip is a joint, before the runs are seen, where their conditions differ and where they do not.
 PRIOR_DIFFERENT, PRIOR_SAME = 0.3, 0.04
-# So small a share of a run's errors, or of the chip's errors in its worst run, may be stray.
+# So small a share of a run's errors, or of the chip's errors in its worst run, may be stray; more than a few
+# errors that are that share of their own run are not, however many a longer run of another day counted.
 LITTLE, OF_MOST = 0.04, 0.25
+FEW, NOT_STRAY = 3, 0.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,13 +59,13 @@ class Compared:
 def runs_of(board: Board, reports: Sequence[Report]) -> list[Run]:
     """Each report as a run."""
     counted = [count_sites(board, [report]) for report in reports]
-    most: dict[str, int] = {}
-    for counts in counted:
+    most: dict[tuple[bool, str], int] = {}
+    for report, counts in zip(reports, counted, strict=True):
         for site in counts.sites:
-            name = site.place.site.designator
-            most[name] = max(most.get(name, 0), site.errors)
+            key = report.evidence.tally, site.place.site.designator
+            most[key] = max(most.get(key, 0), site.errors)
     return [
-        Run(report.meta.condition, counts, _failing(counts, most), _told(report))
+        Run(report.meta.condition, counts, _failing(report.evidence.tally, counts, most), _told(report))
         for report, counts in zip(reports, counted, strict=True)
     ]
 
@@ -75,12 +77,16 @@ def _told(report: Report) -> bool:
     return report.errors > 0 or report.meta.result == "pass" or zeros
 
 
-def _failing(counts: BoardCounts, most: dict[str, int]) -> frozenset[str]:
-    """The chips that fail in a run: not by a stray error or two among many, here or of what they had in other runs."""
+def _failing(tally: bool, counts: BoardCounts, most: Mapping[tuple[bool, str], int]) -> frozenset[str]:
+    """The chips that fail in a run: not by a stray error or two among many, here or of what they had in other runs.
+
+    `most` is by kind of report: a tally of every error and the first rows of a list are no counts of one thing.
+    """
     return frozenset(
         site.place.site.designator
         for site in counts.sites
-        if site.errors and site.share >= LITTLE and site.errors >= OF_MOST * most[site.place.site.designator]
+        if (site.errors and site.share >= LITTLE and site.errors >= OF_MOST * most[tally, site.place.site.designator])
+        or (site.errors >= FEW and site.share >= NOT_STRAY)
     )
 
 

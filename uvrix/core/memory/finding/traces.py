@@ -6,6 +6,7 @@ All of it is relative to errors spread evenly over the addresses, in logarithms;
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -34,13 +35,18 @@ VARIES = 0.15
 # Words of usual patterns differ in two given lines about so often; lines that are bridged are seen only where they do.
 DIFFER = 0.55
 MOST_LOG = 60.0
+# An address line is marched over in both directions so often. Of words that are written at one address only, and are
+# read at another, so many come from where just that bit differs, and so many do by chance.
+EITHER_WAY = 0.02
+SWAPPED, BY_CHANCE = 0.9, 0.05
 
 
 @dataclass(frozen=True, slots=True)
 class Trace:
     """One channel: distinct addresses in order, how many rows had one, and its single-line errors with words.
 
-    `counts` are the errors of each of the 32 lines.
+    `counts` are the errors of each of the 32 lines. `swapped` are address bits with the rows whose word is the one
+    that was written where only that bit differs; `strangers` are rows whose word was written anywhere else.
     """
 
     addresses: Whole
@@ -48,6 +54,8 @@ class Trace:
     lines: Whole
     expected: Whole
     counts: Whole
+    swapped: tuple[tuple[int, int], ...] = ()
+    strangers: int = 0
 
     def likely_lines(self, lines: int, most: int = 32) -> list[int]:
         """Of a chip's lines those that were wrong, the most often wrong first; all of them where none is known."""
@@ -65,7 +73,43 @@ def trace_of(evidences: Sequence[Evidence], name: str) -> Trace:
     expected = np.array([word for _, word in single], dtype=np.int64)
     lines_of = [one.channels[name].lines for one in evidences if name in one.channels]
     counts = np.array(lines_of, dtype=np.int64).reshape(-1, 32).sum(axis=0)
-    return Trace(np.unique(np.array(addresses, dtype=np.int64)), len(addresses), line, expected, counts)
+    swapped, strangers = _swapped([(row[4], row[2], row[3]) for row in sample])
+    return Trace(
+        np.unique(np.array(addresses, dtype=np.int64)), len(addresses), line, expected, counts, swapped, strangers
+    )
+
+
+def _swapped(
+    rows: Sequence[tuple[int | None, int | None, int | None]],
+) -> tuple[tuple[tuple[int, int], ...], int]:
+    """(address bit, rows) of words that belong where one bit differs, and the rows whose words belong elsewhere.
+
+    Words written at more than one address, as solid patterns are, tell nothing of where they come from; nor does one
+    wrong line, where a word is its own address.
+    """
+    written: dict[int, set[int]] = {}
+    for address, expected, _ in rows:
+        if address is not None and expected is not None:
+            written.setdefault(expected, set()).add(address)
+    bits: Counter[int] = Counter()
+    strangers = 0
+    for address, expected, actual in rows:
+        if address is None or expected is None or actual is None or (expected ^ actual).bit_count() < 2:
+            continue
+        if len(written.get(actual, ())) != 1:
+            continue
+        apart = address ^ next(iter(written[actual]))
+        if apart.bit_count() == 1:
+            bits[apart.bit_length() - 1] += 1
+        else:
+            strangers += 1
+    return tuple(bits.most_common()), strangers
+
+
+def word_lines(trace: Trace, lines: int) -> int:
+    """The lines of a chip that an aliased word may differ in: where words are told apart, those that did."""
+    wrong = sum(1 << line for line in range(32) if trace.counts[line])
+    return wrong & lines if trace.swapped and trace.swapped[0][1] > 2 * trace.strangers else lines
 
 
 def log_placing(trace: Trace, kind: str) -> float:
@@ -97,6 +141,27 @@ def _log_again(trace: Trace, rates: Sequence[float]) -> float:
 
 
 def log_alias(trace: Trace, address_map: AddressMap | None) -> float:
+    """How much better an address line explains the addresses and words than chance does.
+
+    A march in one direction finds errors at only one half of the addresses; one in either finds at each half the words
+    that were written at the other.
+    """
+    one_way = _log_one_half(trace, address_map) + math.log(1 - EITHER_WAY)
+    either = _log_swapped(trace) + math.log(EITHER_WAY)
+    return log_mean([one_way, either]) + math.log(2)
+
+
+def _log_swapped(trace: Trace) -> float:
+    """How much better one address bit explains where the wrong words were written than chance does."""
+    if not trace.swapped:
+        return 0.0
+    most = trace.swapped[0][1]
+    others = trace.strangers + sum(many for _, many in trace.swapped[1:])
+    scale = min(1.0, MOST_LOG / (most + others))
+    return scale * (most * math.log(SWAPPED / BY_CHANCE) + others * math.log((1 - SWAPPED) / (1 - BY_CHANCE)))
+
+
+def _log_one_half(trace: Trace, address_map: AddressMap | None) -> float:
     """How much better one address bit that never changes explains the addresses than chance does."""
     addresses = trace.addresses
     if len(addresses) < FEWEST:
