@@ -60,6 +60,22 @@ def test_a_report_that_no_reader_knows_offers_to_teach_one(drop):
     assert MemoryRun.objects.count() == 0
 
 
+def test_a_text_of_names_and_values_is_not_swallowed_by_a_reader(technician, drop):
+    for name in MARKS:
+        save(technician, document(name))
+    chatter = "tester: heron\ncondition: cold\n" + "".join(f"[{n}] nothing of note\n" for n in range(400))
+    answer = drop("other.txt", chatter.encode())
+    assert (answer.status_code, answer.json()["code"]) == (422, "no-reader")
+    few = chatter.encode() + (READERS / "lapwing-lines.txt").read_bytes()
+    answer = drop("few.txt", few)
+    assert (answer.status_code, answer.json()["code"]) == (409, "mostly-unread")
+    assert "lapwing-lines" in answer.json()["detail"]
+    assert MemoryRun.objects.count() == 0
+    run = drop("few.txt", few, partly="true")
+    assert run.status_code == 201
+    assert run.json()["located"]["finding"]["designators"] == ["U15"]
+
+
 def test_an_old_run_is_read_again_by_its_own_reader(technician, drop, job, teal, people):
     save(technician, document("lapwing-lines"))
     drop("own.txt", (READERS / "lapwing-lines.txt").read_bytes())

@@ -17,7 +17,7 @@ from uvrix.core.memory.locate import as_json, locate
 from uvrix.core.memory.reader_file import read_reader
 from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.sites import board_channels
-from uvrix.core.memory.taught import explain, fitting_lines
+from uvrix.core.memory.taught import Fit, explain, fit_of
 from uvrix.core.memory.teaching import Mark, find_marks, teach
 
 ROOT = Path(__file__).parents[3]
@@ -161,7 +161,7 @@ def test_words_that_hide_further_lines_are_loosened():
     taught = read_reader(json.dumps(teach(sample, marks, "x")).encode())
     assert [line.use for line in explain(sample, taught)] == ["error"] * 3
     assert explain(sample, taught)[1].cells == {"channel": "A1", "expected": "00", "actual": "02"}
-    assert fitting_lines(sample.encode(), taught) == (3, 3)
+    assert fit_of(sample.encode(), taught) == Fit(3, 3, 3)
 
 
 @pytest.mark.parametrize(
@@ -208,3 +208,88 @@ def test_any_pattern_on_any_text_is_read_or_refused(pattern, lines):
         read("\n".join(lines), taught)
     except Refusal as refusal:
         assert "\n" not in str(refusal)
+
+
+def taught_on(sample, *marks):
+    document = teach(sample, find_marks(sample, list(marks)), "mine")
+    return read_reader(json.dumps(document).encode())
+
+
+CHATTER = "".join(f"[{n:04}] step {n} of the bench, nothing of note\n" for n in range(400))
+
+
+def test_a_line_of_a_key_alone_is_no_report():
+    sample = "tester: heron\nread A0 at 10 want 00 saw 01\nresult: fail\n"
+    reader = taught_on(sample, ("A0", "channel"), ("00", "expected"), ("01", "actual"), ("fail", "result"))
+    assert fit_of(sample.encode(), reader).telling == 2
+    text = "uptime: 12 days\n" + CHATTER
+    fit = fit_of(text.encode(), reader)
+    assert (fit.telling, fit.mostly_unread) == (0, True)
+    with pytest.raises(Refusal) as refused:
+        read(text, reader)
+    assert "no line of an error, count or result" in refused.value.found
+    # one error among chatter is read, and is mostly unread all the same
+    fit = fit_of((text + "read B0 at 10 want 00 saw 01\n").encode(), reader)
+    assert (fit.telling, fit.mostly_unread) == (1, True)
+
+
+@pytest.mark.parametrize(
+    ("sample", "mark", "other", "result"),
+    [
+        ("memory walk 12\nPASS\n", ("PASS", "result"), "memory walk 13\nPASS\n", "pass"),
+        ("memory walk 12\n  clean  \n", ("clean", "result:pass"), "memory walk 7\n  clean  \n", "pass"),
+        ("run 3\nverdict: dirty\n", ("dirty", "result:fail"), "run 8\nverdict: dirty\n", "fail"),
+        ("run 3\nverdict: fail\n", ("fail", "result"), "run 8\nverdict: pass\n", "pass"),
+        ("run 3\nThe card does not answer\n", ("not answer", "refusal"), "The card does not answer\n", "refused"),
+        ("x\nno device 4\n", ("no device", "refusal:not-found"), "no device 9\n", "refused"),
+    ],
+)
+def test_how_a_tester_ends_is_taught_by_its_own_words(sample, mark, other, result):
+    reader = taught_on(sample, mark)
+    report = read(other, reader)
+    assert report.meta.result == result
+    found = as_json(locate(six(), [("x", report)]))["finding"]
+    # lines of it are unread, so nothing is called free of errors
+    assert found["kind"] == ("refused" if result == "refused" else "unclear")
+
+
+def test_words_of_a_result_say_which_they_mean():
+    with pytest.raises(Refusal) as refused:
+        taught_on("verdict: dirty\n", ("dirty", "result"))
+    assert "result:fail" in refused.value.expected
+
+
+def test_another_name_of_a_key_is_taught():
+    sample = "Unit on bench: teal-8\nread A0 at 10 want 00 saw 01\n"
+    reader = taught_on(sample, ("A0", "channel"), ("00", "expected"), ("01", "actual"), ("teal-8", "board"))
+    assert read(sample.replace("teal-8", "teal-12"), reader).meta.board == "teal-12"
+
+
+def test_a_table_without_a_total_counts_its_lines():
+    cells = " ".join(f"{n % 3}" for n in range(32))
+    sample = f"chan lines\nA0 {cells}\nA1 {' '.join(['0'] * 32)}\n"
+    reader = taught_on(sample, ("A0", "channel"), ("0", "dq0"))
+    report = read(sample, reader)
+    assert report.evidence.channels["A0"].errors == sum(n % 3 for n in range(32))
+    assert report.evidence.with_lines
+    assert "no total" in report.warnings[0]
+
+
+def test_a_part_that_passes_does_not_undo_one_that_fails():
+    sample = "part 1 verdict: fail\nread A0 at 10 want 00 saw 01\npart 2 verdict: pass\n"
+    reader = taught_on(sample, ("A0", "channel"), ("00", "expected"), ("01", "actual"), ("fail", "result"))
+    assert read(sample, reader).meta.result == "fail"
+
+
+@pytest.mark.parametrize(
+    "rule",
+    [
+        {"use": "meta", "pattern": "x"},
+        {"use": "meta", "pattern": "x", "means": "board"},
+        {"use": "meta", "pattern": "x", "means": "result: dirty"},
+        {"use": "tally", "pattern": "(?P<channel>..)"},
+    ],
+)
+def test_rules_that_say_nothing_are_refused(rule):
+    with pytest.raises(Refusal):
+        read_reader(json.dumps({"format": "uvrix-reader", "version": 1, "name": "x", "lines": [rule]}).encode())

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from uvrix.core.errors import Refusal, one_line, quoted
-from uvrix.core.memory.metadata import REFUSALS
+from uvrix.core.memory.metadata import REFUSALS, RESULTS
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
 
@@ -21,7 +21,7 @@ TALLY_GROUPS = frozenset({"channel", "errors", *(f"dq{line}" for line in range(3
 META_GROUPS = frozenset({"key", "value"})
 USES = ("error", "tally", "meta", "refusal", "skip")
 GROUPS = {"error": ERROR_GROUPS, "tally": TALLY_GROUPS, "meta": META_GROUPS}
-NEEDED: dict[str, frozenset[str]] = {"tally": frozenset({"channel", "errors"}), "meta": META_GROUPS}
+NEEDED: dict[str, frozenset[str]] = {"tally": frozenset({"channel"})}
 LONGEST_PATTERN = 4000
 NAMED_GROUP = re.compile(r"\(\?P?<([A-Za-z_][A-Za-z0-9_]*)>")
 
@@ -61,12 +61,26 @@ READER_SCHEMA: dict[str, Any] = {
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """What a line that the pattern fits is used for; `means` says which refusal, `groups` its named groups."""
+    """What a line that the pattern fits is used for; `groups` are its named groups.
+
+    `means` says which refusal; of a `meta` line it says the key, and the value too after a colon, that its words stand
+    for (`result: fail` of *verdict: dirty*).
+    """
 
     use: str
     pattern: str
     groups: frozenset[str]
     means: str = ""
+
+    @property
+    def key(self) -> str:
+        """The key that a `meta` line without a group of that name stands for."""
+        return self.means.partition(":")[0].strip()
+
+    @property
+    def value(self) -> str:
+        """The value that a `meta` line without a group of that name stands for."""
+        return self.means.partition(":")[2].strip()
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,9 +125,23 @@ def _rule(entry: Mapping[str, Any], number: int) -> Rule:
     if use == "error" and not groups & {"channel", "address"}:
         raise Refusal(f"{path}.pattern", quoted(pattern), "a group named channel or address")
     means = entry.get("means", "")
+    if use == "tally" and not groups & (TALLY_GROUPS - {"channel"}):
+        raise Refusal(f"{path}.pattern", quoted(pattern), "a group named errors, or groups of dq0 to dq31")
+    if use == "meta":
+        _check_meta(Rule(use, pattern, groups, means), path)
     if use == "refusal" and means not in REFUSALS and not means.startswith("other:"):
         raise Refusal(f"{path}.means", quoted(means), f"{', '.join(REFUSALS)} or other: …")
     return Rule(use, pattern, groups, means)
+
+
+def _check_meta(rule: Rule, path: str) -> None:
+    """A line of a key: it has the key and its value in groups, or `means` says what is not."""
+    if "key" not in rule.groups and not rule.key:
+        raise Refusal(f"{path}.pattern", quoted(rule.pattern), "a group named key, or means: the key")
+    if "value" not in rule.groups and not rule.value:
+        raise Refusal(f"{path}.pattern", quoted(rule.pattern), "a group named value, or means: the key and value")
+    if rule.key == "result" and rule.value and rule.value not in RESULTS:
+        raise Refusal(f"{path}.means", quoted(rule.means), f"result: {', '.join(RESULTS)}")
 
 
 def _check_pattern(pattern: str, path: str) -> None:

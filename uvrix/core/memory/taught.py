@@ -20,6 +20,9 @@ from uvrix.core.memory.report import MOST_QUOTED, Channels, Report, Unread, disa
 from uvrix.core.memory.words import USED_COLUMNS, Flags, Mask32, Rows, decode
 
 NO_SIGN = "\x01"
+# What tells of the card: rows and refusals, and the keys that say how the tester ended.
+ROWS_OR_REFUSAL = frozenset({"error", "tally", "refusal"})
+TELLING_KEYS = frozenset({"result", "refusal"})
 TallyRow = tuple[str, int, list[int]]
 Places = NDArray[np.int64]
 
@@ -37,54 +40,104 @@ class _Part:
     fitted: int = 0
 
 
+@dataclass(slots=True)
+class _Whole:
+    """What all blocks of a file give together."""
+
+    gatherer: Gatherer
+    unread: Unread = field(default_factory=Unread)
+    tally: list[TallyRow] = field(default_factory=list)
+    keys: dict[str, str] = field(default_factory=dict)
+    places: dict[str, str] = field(default_factory=dict)
+    refusal: str = ""
+    fitted: int = 0
+
+    def add(self, part: _Part) -> None:
+        """One block more."""
+        for rows in part.rows:
+            self.gatherer.add(rows)
+        self.tally += part.tally
+        for key, (value, line) in part.keys.items():
+            if not _keeps_failing(key, self.keys.get(key)):
+                self.keys[key], self.places[key] = value, str(line)
+        self.refusal = self.refusal or part.refusal
+        for line, text in sorted(part.unread):
+            self.unread.add(line, text)
+        self.unread.count += part.unread_count - len(part.unread)
+        self.fitted += part.fitted
+
+
 def read_taught(blocks: Iterator[Block], channels: Channels, reader: TaughtReader) -> Report:
-    """The report in a file's blocks; raises Refusal where the reader fits no line of it."""
-    gatherer, unread, tally = Gatherer(channels.masks), Unread(), []
-    keys: dict[str, str] = {}
-    places: dict[str, str] = {}
-    refusal, fitted = "", 0
+    """The report in a file's blocks; raises Refusal where the reader fits no line of it that tells of the card."""
+    whole = _Whole(Gatherer(channels.masks))
 
     def read(block: Block) -> _Part:
         return _read_block(block, channels, reader)
 
     for part in side_by_side(read, blocks):
-        for rows in part.rows:
-            gatherer.add(rows)
-        tally += part.tally
-        keys |= {key: value for key, (value, _) in part.keys.items()}
-        places |= {key: str(line) for key, (_, line) in part.keys.items()}
-        refusal = refusal or part.refusal
-        for line, text in sorted(part.unread):
-            unread.add(line, text)
-        unread.count += part.unread_count - len(part.unread)
-        fitted += part.fitted
-    if refusal:
-        keys |= {"result": "refused", "refusal": refusal}
-    meta = metadata(keys, places)
-    if not fitted:
+        whole.add(part)
+    gatherer, unread, tally = whole.gatherer, whole.unread, whole.tally
+    if whole.refusal:
+        whole.keys |= {"result": "refused", "refusal": whole.refusal}
+    meta = metadata(whole.keys, whole.places)
+    if not whole.fitted:
         line, text = unread.quotes[0] if unread.quotes else (1, "")
-        found = f"no line that the reader {quoted(reader.name)} knows (first {quoted(text)})"
-        raise Refusal(str(line), found, "a report that it was taught on")
-    if meta.result == "fail" or not keys:
+        found = f"no line of an error, count or result that the reader {quoted(reader.name)} knows"
+        raise Refusal(str(line), f"{found} (first {quoted(text)})", "a report that it was taught on")
+    # a tester that tells no more than how it ended was taught so
+    rows_are_known = any(rule.use in {"error", "tally"} for rule in reader.rules)
+    if rows_are_known and (meta.result == "fail" or not whole.keys):
         unread.check(
             gatherer.rows + len(tally), "a line of an error that this reader knows, or a result that is no fail"
         )
     warnings = disagreement(gatherer.disagree)
+    if tally and any(rule.use == "tally" and "errors" not in rule.groups for rule in reader.rules):
+        warnings.append("the table has no total: an error with several wrong lines counts once for each of them")
     if tally and gatherer.rows:
         warnings.append(f"{len(tally)} tally lines beside single errors were passed over, so that nothing counts twice")
     if tally and not gatherer.rows:
-        with_lines = any("dq0" in rule.groups or any(g.startswith("dq") for g in rule.groups) for rule in reader.rules)
+        with_lines = any(group.startswith("dq") for rule in reader.rules for group in rule.groups)
         evidence = tally_evidence(tally, with_lines, channels.masks)
         return Report(reader.name, meta, len(tally), unread, evidence, tuple(warnings))
     return Report(reader.name, meta, gatherer.rows, unread, gatherer.evidence(), tuple(warnings))
 
 
-def fitting_lines(sample: bytes, reader: TaughtReader) -> tuple[int, int]:
-    """(lines that rules other than skip fit, lines that are not blank) of a sample, to choose among readers."""
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How a reader fits a sample: lines that are not blank, those that a rule knows, those that tell of the card.
+
+    A reader fits by lines of errors, counts, results or refusals alone: *name: value* is in any text.
+    """
+
+    filled: int
+    known: int
+    telling: int
+
+    @property
+    def mostly_unread(self) -> bool:
+        """Whether more lines are unknown to it than known."""
+        return self.known * 2 < self.filled
+
+
+def fit_of(sample: bytes, reader: TaughtReader) -> Fit:
+    """How well a reader fits a sample of a file, to choose among readers."""
     lines = _filled(_lines_of(Block(sample, 1, sample.count(b"\n") + 1)))[0]
-    rule = rule_of_lines(lines, reader.rules)
-    useful = [number for number, one in enumerate(reader.rules) if one.use != "skip"]
-    return int(np.isin(rule, useful).sum()), lines.len()
+    chosen = rule_of_lines(lines, reader.rules)
+    telling = 0
+    for number, rule in enumerate(reader.rules):
+        here = np.flatnonzero(chosen == number)
+        if rule.use in ROWS_OR_REFUSAL:
+            telling += len(here)
+        elif rule.use == "meta" and len(here):
+            telling += _telling(rule, _fitted(rule, lines.gather(here))[0], len(here))
+    return Fit(lines.len(), int((chosen >= 0).sum()), telling)
+
+
+def _telling(rule: Rule, cells: pl.DataFrame, many: int) -> int:
+    """How many lines of a key say how the tester ended."""
+    if "key" not in rule.groups:
+        return many if rule.key in TELLING_KEYS else 0
+    return sum((name or "").strip().lower() in TELLING_KEYS for name in cells["key"])
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +159,7 @@ def explain(sample: str, reader: TaughtReader | None) -> list[ReadLine]:
     found = []
     for text, number, rule in zip(lines.to_list(), numbers.tolist(), chosen, strict=True):
         use = rules[rule].use if rule >= 0 else None
-        cells = _cells(rules[rule], text) if use in ("error", "tally", "meta") else {}
+        cells = _cells(rules[rule], text) if use in ("error", "tally", "meta") and rules[rule].groups else {}
         found.append(ReadLine(int(number), text, use, cells))
     return found
 
@@ -161,13 +214,16 @@ def _read_block(block: Block, channels: Channels, reader: TaughtReader) -> _Part
         here = lines if len(left) == lines.len() else lines.gather(left)
         cells, fits = _fitted(rule, here)
         hit = left[fits]
-        part.fitted += len(hit)
+        part.fitted += len(hit) if rule.use in ROWS_OR_REFUSAL else 0
         cells = cells.filter(pl.Series(fits)) if cells.width and not fits.all() else cells
         bad = _use(part, rule, cells, channels, reader)
         if rule.use == "refusal" and len(hit):
             part.refusal = part.refusal or rule.means
         if rule.use == "meta" and len(hit):
-            part.keys |= _keys(cells, numbers[hit])
+            part.fitted += _telling(rule, cells, len(hit))
+            for key, told in _keys(rule, cells, numbers[hit]):
+                if not _keeps_failing(key, part.keys.get(key, ("", 0))[0]):
+                    part.keys[key] = told
         _not_read(part, hit[bad], lines, numbers)
         left = left[~fits]
         if not len(left):
@@ -179,7 +235,7 @@ def _read_block(block: Block, channels: Channels, reader: TaughtReader) -> _Part
 
 def _fitted(rule: Rule, lines: pl.Series) -> tuple[pl.DataFrame, Flags]:
     """The cells of a rule's groups in each line (none for a rule that takes none), and which lines it fits."""
-    if rule.use not in ("error", "tally", "meta"):
+    if rule.use not in ("error", "tally", "meta") or not rule.groups:
         return pl.DataFrame(), lines.str.contains(rule.pattern).fill_null(False).to_numpy()
     # the engine takes a pattern held at the line's start several times faster, and a match there is the first one
     cells, fits = _extracted(rule, f"^(?:{rule.pattern})", lines)
@@ -219,12 +275,20 @@ def _use(part: _Part, rule: Rule, cells: pl.DataFrame, channels: Channels, reade
     return np.zeros(0, dtype=np.int64)
 
 
-def _keys(cells: pl.DataFrame, numbers: Places) -> dict[str, tuple[str, int]]:
-    """Keys and values of meta lines, with their line numbers."""
-    return {
-        (row["key"] or "").strip().lower(): ((row["value"] or "").strip(), int(number))
-        for row, number in zip(cells.iter_rows(named=True), numbers, strict=True)
-    }
+def _keys(rule: Rule, cells: pl.DataFrame, numbers: Places) -> Iterator[tuple[str, tuple[str, int]]]:
+    """Keys of meta lines, each with its value and line number."""
+    if not cells.width:
+        yield from ((rule.key, (rule.value, int(number))) for number in numbers)
+        return
+    for row, number in zip(cells.iter_rows(named=True), numbers, strict=True):
+        key = (row.get("key") or rule.key).strip().lower()
+        value = (row.get("value") or rule.value).strip()
+        yield key, (value, int(number))
+
+
+def _keeps_failing(key: str, value: str | None) -> bool:
+    """Whether a key's former value stands: a pass after a fail is of another part of the run."""
+    return key == "result" and (value or "").strip().lower() == "fail"
 
 
 def _errors(cells: pl.DataFrame, channels: Channels, reader: TaughtReader) -> tuple[Rows, Flags]:
@@ -250,9 +314,9 @@ def mirrored(words: Mask32) -> Mask32:
 
 def _tally_row(row: dict[str, str | None], reader: TaughtReader) -> TallyRow | None:
     name = (row["channel"] or "").strip()
-    errors = whole((row["errors"] or "").strip())
     lines = [whole((row.get(f"dq{line}") or "0").strip()) for line in range(LINES)]
     counts = [count for count in lines if count is not None]
+    errors = whole((row["errors"] or "").strip()) if "errors" in row else sum(counts)
     if not name or errors is None or len(counts) != LINES:
         return None
     return reader.channels.get(name, name), errors, counts

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.core.memory.metadata import REFUSALS
+from uvrix.core.memory.metadata import REFUSALS, RESULTS
 from uvrix.core.memory.reader_file import ERROR_GROUPS, TALLY_GROUPS
 from uvrix.core.memory.words import HEX_COLUMNS
 from uvrix.core.values.patterns import Piece, gap, loosened
@@ -22,6 +22,7 @@ from uvrix.core.values.patterns import Piece, gap, loosened
 NUMBER_COLUMNS = frozenset({"count", "errors", "pass", *(f"dq{line}" for line in range(32))})
 KEY_COLUMNS = frozenset({"condition", "result", "board", "tester", "build", "device", "tested_mib"})
 COLUMNS = (*sorted(ERROR_GROUPS | TALLY_GROUPS - {f"dq{n}" for n in range(1, 31)}), *sorted(KEY_COLUMNS))
+KEY_BEFORE = re.compile(r"([A-Za-z_]+)\s*[:=]\s*$")
 BINARY = re.compile(r"[01]{32}")
 MOST_LINES = 20_000
 # No tester prints a longer line of results; its pattern would be too large to match by.
@@ -32,7 +33,7 @@ LONGEST_LINE = 2_000
 class Mark:
     """A span of a line of the sample (line from 0, start and end in characters) and what it is.
 
-    `column` is a column of a report, a key of one, `refusal`, `refusal:MEANS` or `skip`.
+    `column` is a column of a report, a key of one, `result:MEANS`, `refusal`, `refusal:MEANS` or `skip`.
     """
 
     line: int
@@ -68,10 +69,13 @@ def is_row(column: str) -> bool:
 
 def check_column(column: str) -> None:
     """Raise Refusal where a mark names no column."""
-    refusal = column.partition(":")[2] if column.startswith("refusal:") else ""
+    name, _, means = column.partition(":")
     known = column in COLUMNS or column in TALLY_GROUPS or column in ("refusal", "skip")
-    if not known and refusal not in REFUSALS and not refusal.startswith("other:"):
-        raise Refusal("--mark", f"the column {quoted(column)}", f"{', '.join(COLUMNS)}, refusal, refusal:MEANS or skip")
+    known |= name == "result" and means in RESULTS
+    known |= name == "refusal" and (means in REFUSALS or means.startswith("other:"))
+    if not known:
+        more = f"result:{', result:'.join(RESULTS)}, refusal, refusal:MEANS or skip"
+        raise Refusal("--mark", f"the column {quoted(column)}", f"{', '.join(COLUMNS)}, {more}")
 
 
 def _in_one_line(lines: Sequence[str], rows: Sequence[tuple[str, str]]) -> Iterator[Mark]:
@@ -154,8 +158,6 @@ def _row_rule(lines: Sequence[str], number: int, marks: Sequence[Mark]) -> dict[
     if "channel" not in columns and "address" not in columns:
         raise Refusal("--mark", ", ".join(columns), "a channel or an address among the marks of a row")
     tally = "errors" in columns or any(column.startswith("dq") for column in columns)
-    if tally and "errors" not in columns:
-        raise Refusal("--mark", ", ".join(columns), "errors among the marks of a count by channel")
     pieces = _pieces(lines[number], _with_lines(lines[number], marks))
     return {"use": "tally" if tally else "error", "pattern": loosened(pieces, lines)}
 
@@ -206,16 +208,24 @@ def _line_rule(lines: Sequence[str], mark: Mark) -> dict[str, Any]:
     if mark.column.startswith("refusal"):
         means = mark.column.partition(":")[2] or f"other: {word.strip()}"
         return {"use": "refusal", "pattern": _words(word), "means": means}
-    key = next(iter(re.findall(r"[A-Za-z_]+(?=\s*[:=]\s*$)", line[: mark.start])), "")
-    if key.lower() != mark.column:
-        raise Refusal(
-            "--mark",
-            f"{quoted(word)} as {mark.column}",
-            f"{mark.column} and : or = before it in its line",
-        )
-    before = line[: mark.start].rpartition(key)
-    sign = "".join(r"\s*" if sign.isspace() else re.escape(sign) for sign in before[2].strip())
-    return {"use": "meta", "pattern": f"^{_words(before[0])}(?P<key>[A-Za-z_]+)\\s*{sign}\\s*(?P<value>.*?)\\s*$"}
+    name, _, means = mark.column.partition(":")
+    key = KEY_BEFORE.search(line[: mark.start])
+    if name == "result" and key is None and word.strip().lower() in RESULTS:
+        means = means or word.strip().lower()
+    if means:
+        end = r"\s*$" if not line[mark.end :].strip() else ""
+        return {"use": "meta", "pattern": f"^{_words(line[: mark.end])}{end}", "means": f"{name}: {means}"}
+    if name == "result" and word.strip().lower() not in RESULTS:
+        found = f"{quoted(word)} as result"
+        raise Refusal("--mark", found, f"which result it means: result:{', result:'.join(RESULTS)}")
+    if key is None:
+        raise Refusal("--mark", f"{quoted(word)} as {name}", "words with : or = before them in their line")
+    sign = "".join(r"\s*" if sign.isspace() else re.escape(sign) for sign in line[key.end(1) : mark.start].strip())
+    if key[1].lower() == name:
+        taken = f"^{_words(line[: key.start(1)])}(?P<key>[A-Za-z_]+)\\s*{sign}\\s*(?P<value>.*?)\\s*$"
+        return {"use": "meta", "pattern": taken}
+    taken = f"^{_words(line[: key.end(1)])}\\s*{sign}\\s*(?P<value>.*?)\\s*$"
+    return {"use": "meta", "pattern": taken, "means": name}
 
 
 def _words(text: str) -> str:

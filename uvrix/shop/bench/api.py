@@ -48,6 +48,7 @@ class DroppedReportSerializer(serializers.Serializer[Any]):
     condition = serializers.CharField(required=False, allow_blank=True, max_length=200)
     another = serializers.BooleanField(required=False)
     board_confirmed = serializers.BooleanField(required=False)
+    partly = serializers.BooleanField(required=False)
 
 
 class WithdrawalSerializer(serializers.Serializer[Any]):
@@ -91,7 +92,7 @@ class JobRuns(APIView):
         request={"multipart/form-data": DroppedReportSerializer}, responses={201: RunSerializer, 200: RunSerializer}
     )
     def post(self, request: Request, number: int) -> Response:
-        """Drop a report; 409 asks about the same file twice or another board's name."""
+        """Drop a report; 409 asks about the same file twice, another board's name, or lines that are mostly unread."""
         job = found_job(number)
         entry = entry_of(request, DroppedReportSerializer)
         words = entry.pop("condition", "").split(",")

@@ -52,13 +52,15 @@ class DroppedReport:
     condition: tuple[str, ...] = ()
     another: bool = False
     board_confirmed: bool = False
+    partly: bool = False
 
 
 def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool]:
     """The run that a dropped report makes, and whether it is new; nothing of a refused report is stored.
 
     Raises Problem: `same-file` where this job has the file already and `another` does not say that it is a second
-    run alike; `other-board` where the report names another board and `board_confirmed` is false; `refused-file`.
+    run alike; `other-board` where the report names another board and `board_confirmed` is false; `mostly-unread` where
+    a taught reader knows less than half of the lines and `partly` does not say that they are enough; `refused-file`.
     """
     digest, size = digest_of(dropped.file)
     if known := MemoryRun.objects.filter(pk=dropped.id).first():
@@ -66,7 +68,7 @@ def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool
     _ask_about_twins(job, dropped, digest)
     edition = job.card.model.newest
     board = board_of(edition) if edition else None
-    report, reader = _read(dropped.file, board)
+    report, reader = _read(dropped.file, board, partly=dropped.partly)
     if board:
         _ask_about_board(report, board, dropped)
     with transaction.atomic():
@@ -121,7 +123,7 @@ def _ask_about_twins(job: Job, dropped: DroppedReport, digest: str) -> None:
         raise Problem(409, "same-file", detail, run=str(twin.pk), number=twin.number)
 
 
-def _read(file: UploadedFile[Any], board: Board | None) -> tuple[Report, ReaderEdition | None]:
+def _read(file: UploadedFile[Any], board: Board | None, *, partly: bool) -> tuple[Report, ReaderEdition | None]:
     """The report, and the taught reader that read it where it is none of our own formats."""
     name = file.name or "report"
     if (file.size or 0) > settings.LARGEST_REPORT_BYTES:
@@ -137,10 +139,15 @@ def _read(file: UploadedFile[Any], board: Board | None) -> tuple[Report, ReaderE
         raise refusal.of(name) from None
     stream.seek(0)
     sample = stream.read(SAMPLE_BYTES)
-    edition = fitting_reader(sample[: sample.rfind(b"\n") + 1] or sample)
-    if edition is None:
-        detail = f"{not_ours}. No taught reader knows a line of it either; teach one from this file."
+    fitting = fitting_reader(sample[: sample.rfind(b"\n") + 1] or sample)
+    if fitting is None:
+        detail = f"{not_ours}. No taught reader knows an error, count or result in it; teach one from this file."
         raise Problem(422, "no-reader", detail, place=not_ours.place, found=not_ours.found, file=name)
+    edition, fit = fitting
+    if fit.mostly_unread and not partly:
+        known = f"The reader {edition.reader.name} knows {fit.known} of {fit.filled} lines"
+        detail = f"{known} of {name}: what the others say would be lost. Teach a reader from it, or read what is known?"
+        raise Problem(409, "mostly-unread", detail, reader=edition.reader.name, known=fit.known, lines=fit.filled)
     try:
         stream.seek(0)
         return read_report(stream, channels, reader=reader_of(edition)), edition

@@ -18,7 +18,7 @@ from uvrix.core.boards.photograph import photograph_from
 from uvrix.core.memory.reader_file import TaughtReader, read_reader
 from uvrix.core.memory.recipes import Recipe as CoreRecipe
 from uvrix.core.memory.recipes import read_recipe
-from uvrix.core.memory.taught import fitting_lines
+from uvrix.core.memory.taught import Fit, fit_of
 from uvrix.shop.library.models import BoardEdition, BoardModel, CoreFamily, Package, Reader, ReaderEdition, Recipe
 
 CACHED_BOARDS = 256
@@ -101,12 +101,12 @@ def _reader(sha256: str) -> TaughtReader:
     return read_reader(text.encode())
 
 
-def fitting_reader(sample: bytes) -> ReaderEdition | None:
-    """The reader that knows the most lines of a sample of a file, or None where none knows any."""
+def fitting_reader(sample: bytes) -> tuple[ReaderEdition, Fit] | None:
+    """The reader that knows the most telling lines of a sample of a file, or None where none knows any."""
     editions = [reader.newest for reader in Reader.objects.select_related("newest") if reader.newest]
-    ranked = [(fitting_lines(sample, reader_of(edition))[0], edition) for edition in editions]
-    best = max(ranked, key=lambda one: one[0], default=None)
-    return best[1] if best and best[0] > 0 else None
+    ranked = [(edition, fit_of(sample, reader_of(edition))) for edition in editions]
+    best = max(ranked, key=lambda one: (one[1].telling, one[1].known), default=None)
+    return best if best and best[1].telling else None
 
 
 def packages() -> dict[str, CorePackage]:

@@ -2283,7 +2283,7 @@ export interface paths {
         /** @description All of them, withdrawn ones too, oldest first. */
         get: operations["job_runs_list"];
         put?: never;
-        /** @description Drop a report; 409 asks about the same file twice or another board's name. */
+        /** @description Drop a report; 409 asks about the same file twice, another board's name, or lines that are mostly unread. */
         post: operations["jobs_runs_create"];
         delete?: never;
         options?: never;
@@ -5112,6 +5112,7 @@ export interface components {
             condition?: string;
             another?: boolean;
             board_confirmed?: boolean;
+            partly?: boolean;
         };
         /** @description An earlier visit of the card. */
         Earlier: {

@@ -23,6 +23,8 @@ const GROUPS: readonly (readonly [string, readonly (readonly [string, string])[]
     [
       ["condition", "condition"],
       ["result", "result"],
+      ["result:pass", "means: passed"],
+      ["result:fail", "means: failed"],
       ["board", "board"],
       ["skip", "lines to pass over"],
     ],

@@ -252,8 +252,9 @@ function countsOf(tried: Tried | undefined): string {
 /** What is usually still missing. */
 function nextWord(marks: Marked[]): string {
   const has = (...columns: string[]) => marks.some((mark) => columns.includes(mark.column));
-  if (!has("channel", "address")) return "Click the channel, or the address.";
-  if (!has("errors", "expected", "bits"))
+  const ended = marks.some((mark) => /^(result|refusal)/.test(mark.column));
+  if (!has("channel", "address") && !ended) return "Click the channel, or the address.";
+  if (has("channel", "address") && !has("errors", "dq0", "expected", "bits"))
     return "Click what was expected and what was read, or the count of errors.";
   if (has("expected") && !has("actual")) return "Click what was read instead.";
   return "Lines that are still not read may be passed over, or told of the condition.";

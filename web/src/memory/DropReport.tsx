@@ -110,10 +110,12 @@ function Progress({ one, answer, dismiss, teach }: ProgressProps) {
     );
   const same = one.code === "same-file";
   const board = one.code === "other-board";
+  const partly = one.code === "mostly-unread";
+  const asks = same || board || partly;
   return (
-    <div role="alert" className={`mt-3 border-l-4 pl-3 ${same || board ? "border-next" : "border-suspect"}`}>
+    <div role="alert" className={`mt-3 border-l-4 pl-3 ${asks ? "border-next" : "border-suspect"}`}>
       <p>
-        {title}: {one.said} {!same && !board && "Nothing of it was stored; the runs here are as they were."}
+        {title}: {one.said} {!asks && "Nothing of it was stored; the runs here are as they were."}
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
         {same && (
@@ -126,9 +128,14 @@ function Progress({ one, answer, dismiss, teach }: ProgressProps) {
             Read it for this card
           </button>
         )}
-        {one.code === "no-reader" && (
+        {(one.code === "no-reader" || partly) && (
           <button type="button" className="button" onClick={() => teach(one)}>
             Teach a reader from it
+          </button>
+        )}
+        {partly && (
+          <button type="button" className="button" onClick={() => answer(one.id, { partly: true })}>
+            Read what is known
           </button>
         )}
         {one.code === "away" && (

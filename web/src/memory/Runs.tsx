@@ -72,6 +72,7 @@ function outcome(run: Run): string {
   const report = run.located.reports[0];
   if (!report) return "";
   if (report.result === "refused") return "refused";
+  if (report.errors === 0 && report.unread > 0) return `${count(report.unread)} unread`;
   return report.errors === 0 ? "no errors" : `${count(report.errors)} errors`;
 }
 

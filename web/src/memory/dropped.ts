@@ -13,6 +13,7 @@ export interface Dropped {
   condition: string;
   another: boolean;
   boardConfirmed: boolean;
+  partly: boolean;
   state: "waiting" | "sending" | "asked" | "done";
   sent: number;
   code: string;
@@ -37,6 +38,7 @@ export function useDroppedReports(job: JobDetail, condition: string) {
       condition: latest.current,
       another: false,
       boardConfirmed: false,
+      partly: false,
       state: "waiting" as const,
       sent: 0,
       code: "",
@@ -78,6 +80,7 @@ function formOf(one: Dropped): FormData {
   form.append("condition", one.condition);
   form.append("another", String(one.another));
   form.append("board_confirmed", String(one.boardConfirmed));
+  form.append("partly", String(one.partly));
   form.append("file", one.file);
   return form;
 }

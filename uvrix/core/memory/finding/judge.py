@@ -195,6 +195,10 @@ def _without_errors(reports: Sequence[Report]) -> Explanation:
         many = f"{len(reports)} runs" if len(reports) > 1 else "One run"
         return Explanation("no-errors", (), (), 1.0, (f"{many} without an error.",))
     text = "No errors are listed, and no result says that the run passed."
+    unread = sum(report.unread.count for report in reports)
+    if unread:
+        lines = "1 line" if unread == 1 else f"{unread} lines"
+        text = f"No error was read, but {lines} could not be read at all: nothing is said of the card."
     if outside:
         text = f"All {outside} errors are of channels that no fitted place of this board has."
     return Explanation("unclear", (), (), 0.0, (text,))
