@@ -265,6 +265,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/report-order", "GET"): ALL,
     ("jobs/<int:number>/recipes", "GET"): ALL,
     ("jobs/<int:number>/recipes", "PUT"): BENCH,
+    ("jobs/<int:number>/recipes/worked", "GET"): ALL,
     ("jobs/<int:number>/proven-places", "POST"): BENCH,
     ("jobs/<int:number>/plan", "GET"): ALL,
     ("jobs/<int:number>/attempts", "POST"): BENCH,

@@ -9,6 +9,7 @@ import pytest
 
 from tests.api.conftest import ROOT, SAMPLES
 from uvrix.shop.bench.models import MemoryRun
+from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_recipe
 
 CHANNELS = ["A0", "A1", "B0", "B1", "C0", "C1", "D0", "D1"]
@@ -139,3 +140,34 @@ def test_a_refused_report_is_answered_by_the_recipe(technician, job, drop):
     assert refusal
     shown = technician.get(f"/api/v1/jobs/{job.pk}/recipes").json()
     assert any(refusal in one["recipe"]["document"].get("refusals", {}) for one in shown)
+
+
+@pytest.mark.usefixtures("lapwing")
+def test_a_refusal_again_says_what_was_set_otherwise_where_the_tester_ran(technician, job, people, drop, upload):
+    def worked():
+        answer = technician.get(f"/api/v1/jobs/{job.pk}/recipes/worked")
+        assert answer.status_code == 200
+        return answer.json()
+
+    none = worked()
+    assert (none["job"], none["differs"], none["refusals"]) == (None, [], 0)
+    text = "# tester: heron\n# build: {}\n# device: {}\n# result: {}\n{}channel,errors\n{}"
+    other = open_job(NewJob(uuid4(), "TL8-55901", "teal-8", "Ansel Roe", "Artefacts."), people["front-desk"])[0]
+    ran = text.format("4.2", "03:00.0", "fail", "", "A0,12\nA1,0\n")
+    assert upload(f"jobs/{other.pk}/runs", "ran.csv", ran.encode(), id=uuid4()).status_code == 201
+    for number, index in ((other.pk, "03:00.0"), (job.pk, "03:00.1")):
+        technician.put(f"/api/v1/jobs/{number}/recipes", {"values": {"bus": index}})
+    for times in (1, 2):
+        said = text.format("4.1", "03:00.1", "refused", "# refusal: wrong-index\n", "").replace("errors", "address")
+        assert drop(f"no{times}.csv", f"# run {times}\n{said}".encode()).status_code == 201
+        found = worked()
+        assert (found["job"], found["refusals"]) == (other.pk, times)
+        differs = {one["what"]: (one["here"], one["worked"]) for one in found["differs"]}
+        assert differs == {
+            "build": ("4.1", "4.2"),
+            "device": ("03:00.1", "03:00.0"),
+            "Bus index of the card": ("03:00.1", "03:00.0"),
+        }
+    # a run that is not refused answers them all
+    assert drop("ran.csv", text.format("4.2", "03:00.0", "pass", "", "").replace("errors", "address").encode())
+    assert worked()["refusals"] == 0

@@ -67,6 +67,28 @@ def test_from_the_short_to_the_part():
     assert first(*still, FED, glow("C2", 0.2, 0.1)) == ("cut-layers", "C2")
 
 
+def refused(reason: str) -> Entry:
+    return {"run": {"result": "refused", "refusal": reason, "condition": ["cold"]}}
+
+
+def test_a_refusal_is_looked_into_where_it_points_and_not_for_ever():
+    on_the_bus: list[Entry] = [{"symptom": ["artefacts"]}, LOOKED, *READ, {"power": "computer"}, {"rung": "listed"}]
+    once = [*on_the_bus, refused("wrong-index")]
+    assert first(*once) == ("run", "cold")
+    assert "bus index" in told(*once)["next"][0]["why"]
+    assert "last worked" not in told(*once)["next"][0]["why"]
+    twice = [*once, refused("wrong-index")]
+    assert first(*twice) == ("run", "cold")
+    assert "last worked on this model and host" in told(*twice)["next"][0]["why"]
+    assert ("run", "cold") not in steps(told(*twice, refused("wrong-index")))
+    # a card that is not found is looked for on the bus first; found there, it is the tester that looks elsewhere
+    lost = [*on_the_bus, refused("not-found")]
+    assert first(*lost) == ("rung", "computer")
+    assert first(*lost, {"rung": "listed"}) == ("run", "cold")
+    assert "it is listed" in told(*lost, {"rung": "listed"})["next"][0]["why"]
+    assert ("run", "cold") not in steps(told(*lost, {"rung": "absent"}))
+
+
 def test_a_place_that_was_cut_is_never_filled():
     found = steps(told(DEAD, *SHORT, did("remove", "U72"), read("L1", "0R4"), did("cut-layers", "U72")))
     assert not [one for one in found if one in {("place", "U72"), ("swap", "U72")}]

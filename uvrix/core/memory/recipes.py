@@ -162,6 +162,38 @@ def memory_mib(board: Board) -> int | None:
     return int(amount) if amount == int(amount) else None
 
 
+# Keys of a report that say how the tester was run.
+HOW_IT_RAN: Mapping[str, str] = {
+    "host": "host",
+    "tester": "tester",
+    "build": "build",
+    "device": "device",
+    "tested_mib": "memory tested, MiB",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Differing:
+    """Something that is set here otherwise than where the tester ran; empty where it was not said."""
+
+    what: str
+    here: str
+    worked: str
+
+
+def differing(
+    here: Mapping[str, str], worked: Mapping[str, str], labels: Mapping[str, str] = HOW_IT_RAN
+) -> list[Differing]:
+    """What differs between how the tester refused here and how it ran elsewhere, by `labels` of what is compared.
+
+    Something that only one of the two says is told where the one that worked says it: it was set there.
+    """
+    told = [
+        Differing(label, here.get(name, "").strip(), worked.get(name, "").strip()) for name, label in labels.items()
+    ]
+    return [one for one in told if one.worked and one.worked.casefold() != one.here.casefold()]
+
+
 def filled(recipe: Recipe, values: Mapping[str, str]) -> list[Filled]:
     """The steps with their blanks filled from `values`, then from what each usually is.
 

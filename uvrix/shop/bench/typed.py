@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 from django.db import transaction
@@ -12,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.memory.recipes import filled, fitting, from_job
+from uvrix.core.memory.recipes import differing, filled, fitting, from_job
 from uvrix.core.memory.typed import LARGEST_COUNT, LINES, TypedRow
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.bench.models import JobBlank, MemoryRun
@@ -25,6 +26,9 @@ from uvrix.shop.library.queries import model_board, recipes
 from uvrix.shop.library.recipes import RecipeSerializer
 from uvrix.shop.library.services import fill_place
 from uvrix.shop.library.shapes import BoardModelSerializer
+
+# So many of a model's runs are looked through for one that was not refused.
+LATEST_RUNS = 100
 
 
 class OrderSerializer(serializers.Serializer[Any]):
@@ -151,6 +155,69 @@ def _recipes(job: Job) -> Any:
         for recipe in chosen
     ]
     return JobRecipeSerializer(shown, many=True).data
+
+
+class DifferingSerializer(serializers.Serializer[Any]):
+    """Something that was set otherwise where the tester ran."""
+
+    what = serializers.CharField()
+    here = serializers.CharField(allow_blank=True)
+    worked = serializers.CharField()
+
+
+class WorkedBeforeSerializer(serializers.Serializer[Any]):
+    """The last run on this model that the tester did not refuse; `job` is null where there is none."""
+
+    job = serializers.IntegerField(allow_null=True)
+    label_of_job = serializers.CharField(allow_blank=True)
+    at = serializers.DateTimeField(allow_null=True)
+    differs = DifferingSerializer(many=True)
+    refusals = serializers.IntegerField(help_text="runs of this job that were refused since the last that was not")
+
+
+class WorkedBefore(APIView):
+    """How the tester was run where it last worked on this model."""
+
+    roles = {"GET": EVERYONE}
+
+    @extend_schema(responses=WorkedBeforeSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """The last run on this model and host that was not refused, and what is set otherwise here."""
+        return Response(WorkedBeforeSerializer(worked_before(found_job(number))).data)
+
+
+def worked_before(job: Job) -> dict[str, Any]:
+    """What `WorkedBefore` answers."""
+    own = list(job.runs.filter(withdrawal=None).order_by("-number").values_list("report__meta", flat=True))
+    refused = list(itertools.takewhile(_refused, own))
+    here = refused[0]["keys"] if refused else {}
+    others = MemoryRun.objects.filter(job__card__model=job.card.model, withdrawal=None).order_by("-added_at")
+    ran = [
+        (run_job, at, meta["keys"])
+        for run_job, at, meta in others.values_list("job", "added_at", "report__meta")[:LATEST_RUNS]
+        if not _refused(meta)
+    ]
+    host = here.get("host") or here.get("tester")
+    same = [one for one in ran if host and host in (one[2].get("host"), one[2].get("tester"))]
+    found = next(iter(same or ran), None)
+    if found is None:
+        return {"job": None, "label_of_job": "", "at": None, "differs": [], "refusals": len(refused)}
+    other = Job.objects.get(pk=found[0])
+    names = {one.name: one.label for _, recipe in recipes() for one in recipe.blanks}
+    kept = dict(job.blanks.values_list("name", "value"))
+    then = dict(other.blanks.values_list("name", "value"))
+    differs = [*differing(here, found[2]), *(differing(kept, then, names) if other != job else [])]
+    return {
+        "job": other.pk,
+        "label_of_job": other.label,
+        "at": found[1],
+        "differs": differs,
+        "refusals": len(refused),
+    }
+
+
+def _refused(meta: dict[str, Any]) -> bool:
+    return bool(meta["result"] == "refused")
 
 
 class ProvenPlaceSerializer(serializers.Serializer[Any]):

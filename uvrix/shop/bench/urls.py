@@ -9,6 +9,7 @@ urlpatterns = [
     path("jobs/<int:number>/runs/typed", typed.TypedRuns.as_view(), name="typed-runs"),
     path("jobs/<int:number>/report-order", typed.ReportOrder.as_view(), name="report-order"),
     path("jobs/<int:number>/recipes", typed.JobRecipes.as_view(), name="job-recipes"),
+    path("jobs/<int:number>/recipes/worked", typed.WorkedBefore.as_view(), name="job-recipes-worked"),
     path("jobs/<int:number>/proven-places", typed.ProvenPlaces.as_view(), name="proven-places"),
     path("jobs/<int:number>/finding", api.JobFinding.as_view(), name="job-finding"),
     path("jobs/<int:number>/mark-question", api.MarkQuestion.as_view(), name="mark-question"),

@@ -2101,6 +2101,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/recipes/worked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The last run on this model and host that was not refused, and what is set otherwise here. */
+        get: operations["jobs_recipes_worked_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/report": {
         parameters: {
             query?: never;
@@ -5008,6 +5025,12 @@ export interface components {
          * @enum {string}
          */
         DifferEnum: "identical" | "bit-decay" | "other-edition" | "unlike";
+        /** @description Something that was set otherwise where the tester ran. */
+        Differing: {
+            what: string;
+            here: string;
+            worked: string;
+        };
         /** @description How many came off or went on, who counted, and when. */
         Done: {
             count: number;
@@ -9318,6 +9341,16 @@ export interface components {
          * @enum {string}
          */
         WordOrderEnum: "dq0-right" | "dq0-left";
+        /** @description The last run on this model that the tester did not refuse; `job` is null where there is none. */
+        WorkedBefore: {
+            job: number | null;
+            label_of_job: string;
+            /** Format: date-time */
+            at: string | null;
+            differs: components["schemas"]["Differing"][];
+            /** @description runs of this job that were refused since the last that was not */
+            refusals: number;
+        };
         /** @description Whether it is worth going on, with the numbers. */
         Worth: {
             /** Format: double */
@@ -12949,6 +12982,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobRecipe"][];
+                };
+            };
+        };
+    };
+    jobs_recipes_worked_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkedBefore"];
                 };
             };
         };

@@ -38,7 +38,8 @@ export function MemoryPanel(props: PanelProps) {
   const shape = drawing.sites.find((one) => one.designator === site);
   const counted = located?.sites.find((one) => one.designator === site);
   const standing = runs.filter((one) => !one.withdrawn);
-  const refusal = located?.reports.find((one) => one.refusal)?.refusal ?? null;
+  const refused = located?.finding.kind === "refused" ? located.reports.filter((one) => one.refusal) : [];
+  const refusal = refused.at(-1)?.refusal ?? null;
   const recipes = <Recipes key={refusal} job={job} refusal={refusal} mayWork={mayWork} />;
   return (
     <WorkPanel

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type JobDetail, type JobRecipe } from "../api/client";
+import { moment } from "../shared/words";
 
 const KEPT = "uvrix-host";
 
@@ -43,6 +44,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="cursor-pointer py-1 text-lg font-bold">The tester’s recipe</summary>
+      {refusal && <LastWorked job={job} />}
       {found.data?.length === 0 && (
         <p>
           No recipe for this board yet.{" "}
@@ -107,6 +109,44 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
         </div>
       )}
     </details>
+  );
+}
+
+/** What was set otherwise where the tester last ran on this model. */
+function LastWorked({ job }: { job: JobDetail }) {
+  const worked = useQuery({
+    queryKey: ["recipes-worked", job.number],
+    queryFn: async () =>
+      data(
+        await api.GET("/api/v1/jobs/{number}/recipes/worked", { params: { path: { number: job.number } } }),
+      ),
+  }).data;
+  if (!worked) return null;
+  return (
+    <div className="mb-3 border-l-4 border-next pl-3" data-testid="last-worked">
+      {worked.refusals > 1 && <p className="font-semibold">Refused {worked.refusals} times in a row.</p>}
+      {worked.job === null && <p>The tester has not run on another card of this model yet.</p>}
+      {worked.job !== null && (
+        <p>
+          It last ran on this model at{" "}
+          <Link className="button-plain" to={`/jobs/${worked.job}/memory`}>
+            {worked.label_of_job}
+          </Link>
+          {worked.at && `, ${moment(worked.at)}`}.{" "}
+          {worked.differs.length === 0
+            ? "Nothing that was noted is set otherwise here."
+            : "Set otherwise here:"}
+        </p>
+      )}
+      <ul>
+        {worked.differs.map((one) => (
+          <li key={one.what}>
+            {one.what}: <strong className="font-mono">{one.here || "not said"}</strong> here,{" "}
+            <strong className="font-mono">{one.worked}</strong> where it ran
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }
 

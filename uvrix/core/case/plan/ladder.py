@@ -23,7 +23,7 @@ class Ladder(Room):
             return []
         if any(run.failed for _, run in self.facts.runs):
             return []
-        found = self.other_conditions(48) if rung != "absent" and self.facts.runs else []
+        found = self.other_conditions(48) if rung != "absent" and self.has_run else []
         found += [*self.trials(), *self.looks()]
         if rung in {"absent", "listed"}:
             found += self.at_the_contacts()

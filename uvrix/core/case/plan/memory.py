@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 
+from uvrix.core.case.entries import Climbed
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import LEAST_CURE, Step, step
 from uvrix.core.case.power import point_of
@@ -11,6 +13,17 @@ from uvrix.core.finding_kinds import group_of
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.memory.finding.runs import OF_MOST
 from uvrix.core.values.words import percent
+
+# Refusals that may be the card's own, and are looked into on the bus before the tester is run again.
+OF_THE_CARD = frozenset({"not-found", "not-initialised"})
+RUN_AGAIN: Mapping[str, str] = {
+    "not-found": "it is listed, so take the recipe's bus index",
+    "not-initialised": "it is listed, so start it as the recipe says",
+    "wrong-build": "take the build that fits the core's generation",
+    "wrong-index": "look its bus index up again, of its first function",
+}
+# Refused so often, it is no matter of how the tester is set up.
+MOST_REFUSED = 3
 
 
 class Memory(Room):
@@ -27,13 +40,10 @@ class Memory(Room):
         told = [run for _, run in self.facts.runs if not run.refused]
         refused = [run for _, run in self.facts.runs if run.refused]
         if not told:
-            if len(refused) > 1:
-                return []
-            return (
-                [self.run("cold", 0.5, "It is on the bus: run the memory tester cold.", 47)]
-                if self.wants_memory
-                else []
-            )
+            if refused:
+                return self.refused()
+            why = "It is on the bus: run the memory tester cold."
+            return [self.run("cold", 0.5, why, 47)] if self.wants_memory else []
         failed = [run for run in told if run.failed]
         if not failed:
             return []
@@ -47,6 +57,22 @@ class Memory(Room):
             why = f"By the report {which}: where that is on the board, only its model tells. Four clicks draw it."
             return [step("draw-model", "board", 0.5, why, 47)]
         return self.about_chips()
+
+    def refused(self) -> list[Step]:
+        """The tester refused: what its reason asks for, once or twice; then it is no matter of the tester."""
+        entry, last = next((entry, run) for entry, run in reversed(self.facts.runs) if run.refused)
+        reason, times = last.report.meta.refusal or "no reason given", len(self.facts.runs)
+        again = ""
+        if times > 1:
+            again = " That is refused again: compare it with the recipe that last worked on this model and host."
+        climbed = any(isinstance(one.what, Climbed) and one.number > entry.number for one in self.facts.entries)
+        if reason in OF_THE_CARD and not climbed:
+            why = f"The tester refused ({reason}): see first whether the card is listed on the bus."
+            return [step("rung", "computer", 0.4, why, 46, needs="computer")]
+        if times >= MOST_REFUSED:
+            return []
+        what = RUN_AGAIN.get(reason, "set the tester up by its recipe")
+        return [self.run("cold", 0.4, f"The tester refused ({reason}): {what}, and run it again.{again}", 47)]
 
     @property
     def wants_memory(self) -> bool:
