@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import json
 from uuid import uuid4
 
 import pytest
+from PIL import Image
 
 from tests.api.conftest import BOARDS, PNG, ROOT
 from uvrix.shop.bench.models import MemoryRun
@@ -109,6 +111,35 @@ def undrawn(technician, people):
 
 def send_alone(upload, job):
     return upload(f"jobs/{job['number']}/runs", "table.csv", ALONE, id=str(uuid4()))
+
+
+def painted(color):
+    written = io.BytesIO()
+    Image.new("RGB", (30, 20), color).save(written, "PNG")
+    return written.getvalue()
+
+
+def test_a_photograph_taken_at_one_step_is_the_board_at_the_next(technician, undrawn, upload):
+    model, job = undrawn
+    address = f"/api/v1/board-models/{model['slug']}"
+
+    def shown():
+        return {one["side"]: one["sha256"] for one in technician.get(address).json()["photographs"]}
+
+    def keep(color, **more):
+        picture = upload("pictures", "front.png", painted(color)).json()
+        body = {"id": str(uuid4()), "sha256": picture["sha256"], **more}
+        assert technician.post(f"/api/v1/jobs/{job['number']}/photographs", body).status_code == 201
+        return picture["sha256"]
+
+    keep("red", side="")
+    keep("blue", side="front", before="U11")
+    assert shown() == {}
+    whole = keep("green", side="front")
+    assert shown() == {"front": whole}
+    # a later one is the job's alone: what was clicked on the first stays where it lies
+    keep("black", side="front")
+    assert shown() == {"front": whole}
 
 
 def test_a_job_of_a_board_not_drawn_yet_gives_totals_by_channel(technician, undrawn, upload):

@@ -217,7 +217,7 @@ class Bench:
         """Mark with either answer: the wrong one is refused and the other taken, as when one looks again."""
         for answer in ("yes", "no"):
             self.mark.get_by_label(answer, exact=True).check()
-            self.mark.get_by_role("button", name="Mark U").click()
+            self.mark.get_by_role("button", name="Mark this chip").click()
             taken, refused = self.mark.get_by_text("is marked, by"), self.mark.get_by_role("alert")
             expect(taken.or_(refused)).to_be_visible()
             if taken.is_visible():

@@ -118,6 +118,16 @@ def test_a_wrong_designator_is_refused_and_shown_where_it_lies(bench):
     bench.go(bench.job_of("TL8-55871"))
     expect(bench.finding).to_contain_text("U15")
     field = bench.page.get_by_label("Designator printed")
+    # no name is in sight while it is asked for: not in the panel, not on the board, not on the button beside it
+    strip, on_board = bench.page.get_by_test_id("next-step"), bench.page.locator("[data-site=U15] text").first
+    expect(strip).to_be_visible()
+    field.focus()
+    for shown in (bench.finding, strip, on_board):
+        expect(shown).to_be_hidden()
+    assert "U15" not in bench.mark.inner_text()
+    bench.page.get_by_role("button", name="Flip").focus()
+    for shown in (bench.finding, strip, on_board):
+        expect(shown).to_be_visible()
     field.fill("U1")
     expect(field).to_have_class(re.compile("text-soft"))
     field.fill("U12")

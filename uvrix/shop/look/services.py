@@ -76,9 +76,16 @@ class NewPhotograph:
 
 @transaction.atomic
 def keep_photograph(job: Job, new: NewPhotograph, by: User) -> tuple[JobPhotograph, bool]:
-    """A picture as a photograph of the job's card, and whether it is new: the same entry twice is one."""
+    """A picture as a photograph of the job's card, and whether it is new: the same entry twice is one.
+
+    Where nobody has drawn the model yet, the first of a whole side serves as its board on every screen.
+    """
     fields = {"picture": new.picture, "side": new.side, "note": new.note}
-    return keep_row(JobPhotograph, job, new.id, by, **fields, before=new.before, made_from=new.made_from)
+    kept = keep_row(JobPhotograph, job, new.id, by, **fields, before=new.before, made_from=new.made_from)
+    model = job.card.model
+    if new.side and not new.before and model.newest is None and not model.pictures.filter(side=new.side).exists():
+        model.pictures.create(side=new.side, picture=new.picture, added_by=by)
+    return kept
 
 
 @transaction.atomic

@@ -107,7 +107,7 @@ export const Site = memo(function Site({ site, view, core, note, choose }: SiteP
           y={y + (hidden ? 1 : 0.2)}
           fontSize={hidden ? 3 : 4}
           fontWeight={700}
-          className={site.fitted && !hidden ? "fill-chip-text" : "fill-silk-soft"}
+          className={`names ${site.fitted && !hidden ? "fill-chip-text" : "fill-silk-soft"}`}
         >
           {site.designator}
         </text>
@@ -223,7 +223,7 @@ function Pennant({ x, y, text }: { x: number; y: number; text: string }) {
         strokeWidth={0.6}
         strokeLinejoin="round"
       />
-      <text x={1.5} y={-3.6} fontSize={4} fontWeight={700} className="fill-suspect font-mono">
+      <text x={1.5} y={-3.6} fontSize={4} fontWeight={700} className="names fill-suspect font-mono">
         {text}
       </text>
     </g>

@@ -4,7 +4,7 @@ import { api, data, newId } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useKeys } from "../shared/keys";
-import { afterAct } from "./afterAct";
+import { afterPhotograph } from "./afterAct";
 
 interface CameraProps {
   number: number;
@@ -51,7 +51,7 @@ export function Camera({ number, before, close }: CameraProps) {
       const body = { id: newId(), sha256: picture.sha256, side, ...(before ? { before } : {}) };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path: { number } }, body }));
       setSaid("Kept with the job.");
-      afterAct(queries, number);
+      afterPhotograph(queries, number);
     } catch (error) {
       setSaid((error as Error).message);
     }

@@ -43,7 +43,7 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
         </p>
       </div>
       <p
-        className={`rounded-sm border-l-8 bg-sheet px-4 py-2 ${job.move === "hands" ? "border-next" : "border-edge"}`}
+        className={`names rounded-sm border-l-8 bg-sheet px-4 py-2 ${job.move === "hands" ? "border-next" : "border-edge"}`}
         data-testid="next-step"
       >
         <strong>

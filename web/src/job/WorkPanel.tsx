@@ -20,7 +20,7 @@ export function WorkPanel({ job, step, children, foot }: WorkPanelProps) {
   const mayWork = mayWorkAtBench(session.data?.person);
   return (
     <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
-      <div className="relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
+      <div className="names relative min-h-0 flex-1 space-y-6 overflow-y-auto p-5" data-testid="panel">
         <Mind job={job} />
         {children}
         <Hypotheses job={job} step={step} mayWork={mayWork} />

@@ -6,3 +6,9 @@ export function afterAct(queries: QueryClient, number: number) {
     predicate: ({ queryKey: [, of] }) => of === number || of === String(number),
   });
 }
+
+/** A photograph of the job; where its model is not drawn yet, it serves as the board on every screen. */
+export function afterPhotograph(queries: QueryClient, number: number) {
+  afterAct(queries, number);
+  void queries.invalidateQueries({ queryKey: ["board-model"] });
+}

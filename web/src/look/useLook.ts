@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, isKept, type Look, newId, type Overlay } from "../api/client";
 import { sendPicture } from "../api/upload";
-import { afterAct } from "../job/afterAct";
+import { afterAct, afterPhotograph } from "../job/afterAct";
 
 export interface Spot {
   side: "front" | "back";
@@ -82,7 +82,7 @@ export function useLook(number: number) {
     }
     setSending("");
     // sending takes its time: any page of the job may be open by now
-    afterAct(queries, number);
+    afterPhotograph(queries, number);
     return kept;
   };
   const straighten = (photograph: string, corners: number[][]) =>

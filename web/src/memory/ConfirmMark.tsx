@@ -12,7 +12,10 @@ interface ConfirmProps {
   mayWork: boolean;
 }
 
-/** Before a chip is marked: the designator as printed, and one landmark question. */
+/**
+ * Before a chip is marked: the designator as printed, and one landmark question. An answer that stands beside the
+ * field proves nothing, so no name is in sight while it is asked for.
+ */
 export function ConfirmMark({ job, drawing, site, show, mayWork }: ConfirmProps) {
   const queries = useQueryClient();
   const again = () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
@@ -61,6 +64,11 @@ function Form({ job, drawing, site, show, done }: FormProps) {
   const field = useRef<HTMLInputElement>(null);
   useKeys({ m: () => field.current?.focus() });
   useEffect(() => () => show(null), [show]);
+  const [covered, setCovered] = useState(false);
+  useEffect(() => {
+    document.documentElement.toggleAttribute("data-names-covered", covered);
+    return () => document.documentElement.removeAttribute("data-names-covered");
+  }, [covered]);
   const question = useQuery({
     queryKey: ["mark-question", job.number, site.designator],
     queryFn: async () =>
@@ -87,7 +95,18 @@ function Form({ job, drawing, site, show, done }: FormProps) {
     }
   };
   return (
-    <form onSubmit={submit}>
+    <form
+      onSubmit={submit}
+      onFocus={() => setCovered(true)}
+      onBlur={(event) => {
+        if (!event.currentTarget.contains(event.relatedTarget)) setCovered(false);
+      }}
+    >
+      {covered && (
+        <p className="mb-2 text-soft">
+          The names on screen are covered while you answer: read it off the board.
+        </p>
+      )}
       <div className="flex items-center gap-3">
         <label className="flex flex-1 items-center gap-3">
           <span>
@@ -112,7 +131,7 @@ function Form({ job, drawing, site, show, done }: FormProps) {
           className={`button ${job.next.what === "mark" ? "border-next" : ""}`}
           disabled={!typed.trim() || (!!question.data?.text && answer === "")}
         >
-          Mark {site.designator}
+          Mark this chip
         </button>
       </div>
       {question.data?.text && (

@@ -9,7 +9,7 @@ import { Finding } from "./Finding";
 import { Lines } from "./Lines";
 import { NextActions } from "./NextActions";
 import { OpenPlaces } from "./OpenPlaces";
-import { Recipes } from "./Recipes";
+import { Recipes, refusalOf } from "./Recipes";
 import { Ribbon } from "./Ribbon";
 import { Runs } from "./Runs";
 import { TypeTable } from "./TypeTable";
@@ -38,8 +38,7 @@ export function MemoryPanel(props: PanelProps) {
   const shape = drawing.sites.find((one) => one.designator === site);
   const counted = located?.sites.find((one) => one.designator === site);
   const standing = runs.filter((one) => !one.withdrawn);
-  const refused = located?.finding.kind === "refused" ? located.reports.filter((one) => one.refusal) : [];
-  const refusal = refused.at(-1)?.refusal ?? null;
+  const refusal = located ? refusalOf(located) : null;
   const recipes = <Recipes key={refusal} job={job} refusal={refusal} mayWork={mayWork} />;
   return (
     <WorkPanel

@@ -1,15 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type BoardModel, data, type JobDetail, type Located, type Run } from "../api/client";
+import { api, data, type JobDetail, type Located, newId, type Run } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { PhotoBoard } from "../board/PhotoBoard";
+import { afterPhotograph } from "../job/afterAct";
 import { WorkPanel } from "../job/WorkPanel";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { count, listed, percent } from "../shared/words";
 import { DropReport } from "./DropReport";
 import { NextActions } from "./NextActions";
-import { Recipes } from "./Recipes";
+import { Recipes, refusalOf } from "./Recipes";
 import { TypeTable } from "./TypeTable";
 
 interface PlacelessProps {
@@ -36,7 +37,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
               title={`Photograph of the ${side} of ${job.model}`}
             />
           ) : (
-            <TakePhotograph slug={job.board_model} side={side} />
+            <TakePhotograph job={job} side={side} />
           )}
         </div>
         <div className="flex flex-wrap items-center gap-3 border-t border-rule bg-sheet px-4 py-2">
@@ -75,11 +76,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
             <TypeTable job={job} />
           </>
         )}
-        <Recipes
-          job={job}
-          refusal={located?.reports.find((one) => one.refusal)?.refusal ?? null}
-          mayWork={mayWork}
-        />
+        <Recipes job={job} refusal={located ? refusalOf(located) : null} mayWork={mayWork} />
       </WorkPanel>
     </div>
   );
@@ -123,7 +120,8 @@ function Totals({ located }: { located: Located }) {
   );
 }
 
-function TakePhotograph({ slug, side }: { slug: string; side: "front" | "back" }) {
+/** The photograph is the job's like one taken at Look, and serves as the board until the model is drawn. */
+function TakePhotograph({ job, side }: { job: JobDetail; side: "front" | "back" }) {
   const [said, setSaid] = useState("");
   const queries = useQueryClient();
   const take = async (file: File | undefined) => {
@@ -131,13 +129,11 @@ function TakePhotograph({ slug, side }: { slug: string; side: "front" | "back" }
     setSaid("Sending …");
     try {
       const picture = await sendPicture(file, (sent) => setSaid(`Sending, ${Math.round(sent * 100)} %`));
-      const body = { side, sha256: picture.sha256 };
-      const path = { slug };
-      const model: BoardModel = data(
-        await api.POST("/api/v1/board-models/{slug}/photographs", { params: { path }, body }),
-      );
+      const body = { id: newId(), sha256: picture.sha256, side, before: "" };
+      const path = { number: job.number };
+      data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));
       setSaid("");
-      await queries.invalidateQueries({ queryKey: ["board-model", model.slug] });
+      afterPhotograph(queries, job.number);
     } catch (error) {
       setSaid((error as Error).message);
     }

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, data, type JobDetail, type JobRecipe } from "../api/client";
+import { api, data, type JobDetail, type JobRecipe, type Located } from "../api/client";
 import { moment } from "../shared/words";
 
 const KEPT = "uvrix-host";
@@ -11,6 +11,12 @@ interface RecipesProps {
   /** what the tester refused for, where it did: the recipe's own advice is shown */
   refusal: string | null;
   mayWork: boolean;
+}
+
+/** What the tester refused for last, where all that it did was to refuse. */
+export function refusalOf(located: Located): string | null {
+  if (located.finding.kind !== "refused") return null;
+  return located.reports.filter((one) => one.refusal).at(-1)?.refusal ?? null;
 }
 
 /** How this shop's tester is run on this card: commands with their blanks filled, each with a copy button. */
