@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     import psycopg
 
 ROOT = Path(__file__).resolve().parents[2]
+NOBODY = "TCPIP0::127.0.0.1::9::SOCKET"
 SCHEMA, DEMO = "uvrix_template_schema", "uvrix_template_demo"
 # What filling the demo shop printed.
 FIRST_START = "first-start.txt"
@@ -87,7 +88,9 @@ def _make_demo(folder: Path) -> None:
     making = f"{DEMO}_making"
     clone(SCHEMA, making)
     shutil.rmtree(demo_files(folder), ignore_errors=True)
-    said = _django(making, {"UVRIX_DATA": str(demo_files(folder))}, "first_start")
+    # instruments as ./start names them; nobody answers there
+    instruments = dict.fromkeys(("UVRIX_METER", "UVRIX_SUPPLY"), NOBODY)
+    said = _django(making, {"UVRIX_DATA": str(demo_files(folder)), **instruments}, "first_start")
     (folder / FIRST_START).write_text(said)
     with _server() as connection:
         connection.execute(f'drop database if exists "{DEMO}" with (force)')

@@ -144,7 +144,7 @@ def fill() -> None:
     sheets(people[Role.LEAD])
     for path in sorted((DATA / "known").glob("*.known.csv")):
         import_known(path.read_bytes(), path.name, people[Role.LEAD])
-    meters(people[Role.TECHNICIAN])
+    meters(people[Role.LEAD])
     pinouts(people[Role.TECHNICIAN])
     limits(people[Role.LEAD])
     good_card(BoardModel.objects.get(slug="teal-8"), people[Role.TECHNICIAN], people[Role.LEAD])
