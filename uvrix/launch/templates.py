@@ -88,9 +88,8 @@ def _make_demo(folder: Path) -> None:
     making = f"{DEMO}_making"
     clone(SCHEMA, making)
     shutil.rmtree(demo_files(folder), ignore_errors=True)
-    # instruments as ./start names them; nobody answers there
-    instruments = dict.fromkeys(("UVRIX_METER", "UVRIX_SUPPLY"), NOBODY)
-    said = _django(making, {"UVRIX_DATA": str(demo_files(folder)), **instruments}, "first_start")
+    # a meter as ./start names one; nobody answers there
+    said = _django(making, {"UVRIX_DATA": str(demo_files(folder)), "UVRIX_METER": NOBODY}, "first_start")
     (folder / FIRST_START).write_text(said)
     with _server() as connection:
         connection.execute(f'drop database if exists "{DEMO}" with (force)')
