@@ -421,6 +421,7 @@ def _peers(chosen: argparse.Namespace) -> Printed:
         + (", a shared line" if one["shared"] else "")
         for one in printed["odd"]
     ]
+    lines += [one["why"] for one in printed["split"]]
     return printed, lines or ["Nothing is odd."]
 
 

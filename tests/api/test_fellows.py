@@ -69,6 +69,29 @@ def test_chips_that_share_a_line_are_said_together(technician, cold):
     assert (odd["shared"], sorted(odd["chips"]), odd["peers"]) == (True, ["U12", "U15"], "515 Ω")
 
 
+def test_fellows_in_two_groups_are_all_suspects_until_one_is_lifted(technician, cold):
+    for number, value in enumerate(["800", "4.7M", "810", "4.6M"], 11):
+        read(technician, cold, f"U{number}.B3", value)
+    found = chips(technician, cold)
+    assert found["odd"] == []
+    [split] = found["split"]
+    assert [(group["shown"], group["chips"]) for group in split["groups"]] == [
+        ("805 Ω", ["U11", "U13"]),
+        ("4.65 MΩ", ["U12", "U14"]),
+    ]
+    assert split["signal"]
+    assert "all are suspects" in split["why"]
+    assert {one["verdict"] for one in found["balls"]} == {"no-reference"}
+    assert split["lifted"] == []
+    # the chip came off and its pad reads as before: it was not the chip
+    read(technician, cold, "U11.B3", "805", condition=["site pads"])
+    [split] = chips(technician, cold)["split"]
+    assert [(one["chip"], one["answer"]) for one in split["lifted"]] == [("U11", "board")]
+    read(technician, cold, "U11.B3", "4.7M", condition=["site pads"])
+    [split] = chips(technician, cold)["split"]
+    assert [(one["chip"], one["answer"]) for one in split["lifted"]] == [("U11", "left")]
+
+
 def test_a_ball_that_the_package_lacks_is_refused_and_balls_stay_out_of_the_rails(technician, cold):
     assert diode(technician, cold, "U11.Z99", "0.4").json()["code"] == "unknown-point"
     assert diode(technician, cold, "X7.A1", "0.4").json()["code"] == "unknown-point"

@@ -267,19 +267,19 @@ def chips(pin, *ohms, quantity="resistance", mode="ohms"):
     ],
 )
 def test_a_chip_that_is_odd(ohms, odd):
-    assert bool(odd_ones(chips("A1", *ohms))) == odd
+    assert bool(odd_ones(chips("A1", *ohms)).odd) == odd
 
 
 @pytest.mark.parametrize(("volts", "odd"), [(0.412, False), (0.4121, True), (0.388, False), (0.3879, True)])
 def test_a_chip_that_is_odd_in_diode_mode(volts, odd):
     table = chips("A1", 0.4, 0.4, 0.4, volts, quantity="diode", mode="diode")
-    assert bool(odd_ones(table)) == odd
+    assert bool(odd_ones(table).odd) == odd
 
 
 @pytest.mark.parametrize(("other", "shared"), [(421.0, True), (421.1, False)])
 def test_odd_values_that_are_one_line(other, shared):
     """Five parts in a hundred of the larger: 400 and 421."""
-    odd = odd_ones(chips("A1", 100.0, 100.0, 100.0, 100.0, 100.0, 400.0, other))
+    odd = odd_ones(chips("A1", 100.0, 100.0, 100.0, 100.0, 100.0, 400.0, other)).odd
     assert any(one.shared for one in odd) == shared
 
 
@@ -289,7 +289,7 @@ def test_odd_beyond_five_spreads():
     far = 5.0 * 1.4826 * math.sqrt(7 / 6) * away
     for factor, odd in ((0.99, False), (1.01, True)):
         logs = (-away, -away, -away, 0.0, away, away, far * factor)
-        assert bool(odd_ones(chips("A1", *(100.0 * math.exp(log) for log in logs)))) == odd, factor
+        assert bool(odd_ones(chips("A1", *(100.0 * math.exp(log) for log in logs))).odd) == odd, factor
 
 
 @pytest.mark.parametrize(

@@ -11,8 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
+from uvrix.core.readings.balls import Kinds, judge_balls
 from uvrix.core.readings.lanes import link, read_lanes
-from uvrix.core.readings.notation import Value
+from uvrix.core.readings.notation import OL, Value
 from uvrix.core.readings.peers import chip_and_pin, odd_ones
 from uvrix.core.readings.reading_file import Reading
 
@@ -52,11 +53,11 @@ def test_odd_chips_are_found_and_clean_tables_left_alone():
     sought = found = wrong = 0
     for _ in range(60):
         readings, truth = table(dice, odd=True)
-        said = {one.pin: frozenset(one.chips) for one in odd_ones(readings)}
+        said = {one.pin: frozenset(one.chips) for one in odd_ones(readings).odd}
         sought += len(truth)
         found += sum(said.get(pin) == chips for pin, chips in truth.items())
         wrong += len(set(said) - set(truth))
-    alarms = sum(bool(odd_ones(table(dice, odd=False)[0])) for _ in range(20))
+    alarms = sum(bool(odd_ones(table(dice, odd=False)[0]).odd) for _ in range(20))
     print(f"peers: {found / sought:.4f} of {sought} odd pins found, {wrong} wrong, {alarms} of 20 clean tables alarmed")
     assert found / sought >= 0.97
     assert alarms <= 1
@@ -64,7 +65,8 @@ def test_odd_chips_are_found_and_clean_tables_left_alone():
 
 def test_chips_that_share_the_odd_value_share_a_line():
     values = {"U11": 514, "U12": 33, "U13": 515, "U14": 516, "U15": 33.4, "U16": 515}
-    [one] = odd_ones([Reading(f"{chip}.B3", "resistance", Value(v, v), "ohms", "ground") for chip, v in values.items()])
+    read = [Reading(f"{chip}.B3", "resistance", Value(v, v), "ohms", "ground") for chip, v in values.items()]
+    [one] = odd_ones(read).odd
     assert (set(one.chips), one.shared, one.peers) == ({"U12", "U15"}, True, 515)
 
 
@@ -174,7 +176,7 @@ def test_where_nothing_was_read_no_lane_works_and_each_is_said():
 
 
 def peers_of(quantity="resistance", mode="ohms", **values):
-    return odd_ones([Reading(f"{chip}.B3", quantity, Value(v, v), mode, "ground") for chip, v in values.items()])
+    return odd_ones([Reading(f"{chip}.B3", quantity, Value(v, v), mode, "ground") for chip, v in values.items()]).odd
 
 
 def test_a_pin_that_is_open_on_most_chips_makes_the_closed_one_odd():
@@ -199,3 +201,59 @@ def test_the_order_of_the_file_and_the_names_of_the_chips_change_nothing(order, 
     [found] = peers_of(**values)
     assert (found.chips, found.peers) == ((order[2],), 500.0)
     assert found.value == pytest.approx(500.0 * share)
+
+
+def splits(values, quantity="resistance", mode="ohms"):
+    read = [Reading(f"U{11 + n}.B3", quantity, Value(v, v), mode, "ground") for n, v in enumerate(values)]
+    return odd_ones(read)
+
+
+@pytest.mark.parametrize(
+    ("values", "quantity", "mode", "split"),
+    [
+        ((800, 810, 4.7e6, 4.6e6), "resistance", "ohms", True),
+        ((800, 4.7e6, 4.6e6, 790), "resistance", "ohms", True),
+        ((800, 810, None, None), "resistance", "ohms", True),
+        ((800, 810, 805, None, None), "resistance", "ohms", True),
+        # fivefold, and not quite
+        ((100, 100, 500, 500), "resistance", "ohms", True),
+        ((100, 100, 499, 499), "resistance", "ohms", False),
+        # two fifths, and fewer
+        ((100, 101, 102, 900, 905), "resistance", "ohms", True),
+        ((100, 101, 102, 103, 900, 905), "resistance", "ohms", False),
+        # one alone is odd, three are too few
+        ((100, 101, 102, 900), "resistance", "ohms", False),
+        ((100, 900, 905), "resistance", "ohms", False),
+        # groups that are not alike within themselves
+        ((100, 180, 4.7e6, 4.6e6), "resistance", "ohms", False),
+        ((0.400, 0.405, 0.450, 0.455), "diode", "diode", True),
+        ((0.400, 0.405, 0.440, 0.445), "diode", "diode", False),
+        ((0.400, 0.400, 0.450, 0.450), "diode", "diode", True),
+    ],
+)
+def test_fellows_in_two_groups_are_all_suspects_and_none_is_odd(values, quantity, mode, split):
+    read = [
+        Reading(f"U{11 + n}.B3", quantity, Value(v, v) if v is not None else OL, mode, "ground")
+        for n, v in enumerate(values)
+    ]
+    found = odd_ones(read)
+    assert bool(found.split) == split
+    if split:
+        assert found.odd == ()
+        [one] = found.split
+        assert sorted(one.chips) == sorted(f"U{11 + n}" for n in range(len(values)))
+        assert len(one.groups[0][1]) >= len(one.groups[1][1])
+        assert "B3" in one.why
+        assert one.groups[1][1][0] in one.why
+
+
+@given(st.permutations(range(5)), st.integers(0, 2**32))
+def test_a_split_does_not_depend_on_the_order_of_the_chips(order, seed):
+    rng = random.Random(seed)
+    values = [1000 * rng.uniform(0.97, 1.03) for _ in range(3)] + [90 * rng.uniform(0.97, 1.03) for _ in range(2)]
+    read = [Reading(f"U{n}.A1", "resistance", Value(values[n], values[n]), "ohms", "ground") for n in order]
+    [one] = odd_ones(read).split
+    assert [set(chips) for _, chips in one.groups] == [{"U0", "U1", "U2"}, {"U3", "U4"}]
+    kinds = Kinds({}, {})
+    assert {judged.verdict for judged in judge_balls(read, kinds)} == {"no-reference"}
+    assert all("two groups" in judged.why for judged in judge_balls(read, kinds))

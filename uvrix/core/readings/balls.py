@@ -21,7 +21,7 @@ from uvrix.core.readings.limits import (
     STRANGER_SHARE,
 )
 from uvrix.core.readings.notation import Quantity, shown, shown_number
-from uvrix.core.readings.peers import BY_SHARE, Among, Pin, among, chip_and_pin, pooled
+from uvrix.core.readings.peers import BY_SHARE, Among, Pin, Split, among, chip_and_pin, pooled, two_groups
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
 from uvrix.core.readings.verdict import NUMBERS, Verdict
@@ -83,6 +83,7 @@ class _Table:
         self.chips: dict[Pin, dict[str, float | None]] = defaultdict(dict)
         self._spread: dict[bool, float] = {}
         self._among: dict[object, Among | None] = {}
+        self._split: dict[object, Split | None] = {}
 
     def among_chips(self, key: Pin) -> Among | None:
         """The chips of a pin held against each other."""
@@ -92,6 +93,13 @@ class _Table:
                 self._spread[by_share] = pooled(self.chips, by_share=by_share)
             self._among[key] = among(self.chips[key], key[1], self._spread[by_share])
         return self._among[key]
+
+    def split(self, key: Pin) -> Split | None:
+        """The two groups that the chips of a pin fall into, where they do."""
+        asked = ("split", *key)
+        if asked not in self._split:
+            self._split[asked] = two_groups(key[0], self.chips[key], key[1])
+        return self._split[asked]
 
     def lines(self, chip: str, own: Collection[str], key: Pin) -> tuple[dict[str, float | None], Among | None]:
         """The data lines of a chip, read as `key` says, held against each other; None where they are too few."""
@@ -118,6 +126,8 @@ def _judge(one: Reading, table: _Table, kinds: Kinds) -> BallJudged:
     chip, pin = chip_and_pin(one.point)
     key, state = _pin(pin, one), state_of(one)
     chips = table.chips[key]
+    if (split := table.split(key)) is not None:
+        return BallJudged(one, chip, pin, state, "no-reference", None, len(chips) - 1, "", split.why)
     found = table.among_chips(key)
     if found is not None:
         held = _Held(chips, found, chip, f"{_many(len(chips) - 1)} other chips at {pin}")

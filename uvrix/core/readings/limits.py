@@ -88,6 +88,13 @@ PEER_SAME_SHARE = 0.06
 PEER_SAME: Mapping[Quantity, float] = {"resistance": 0.15, "diode": 0.012, "voltage": 0.012}
 # Odd values this much alike, as a share, are one line that several chips share.
 PEER_ALIKE_SHARE = 0.05
+# Fellows in two groups: at least so many in the smaller, so many times or so far apart (formats.md, `uvrix peers`) …
+LEAST_IN_GROUP = 2
+GROUP_TIMES = 5.0
+GROUP_APART: Mapping[Quantity, float] = {"diode": 0.05, "voltage": 0.05}
+# … and each alike within itself, as a share or in the quantity's own unit: what chips of one kind differ by.
+GROUP_ALIKE_SHARE = 0.3
+GROUP_ALIKE: Mapping[Quantity, float] = {"diode": 0.025, "voltage": 0.025}
 # So many data lines of one chip tell which of them is odd; they differ more than one ball of several chips.
 LEAST_LINES = 6
 # A chip that is odd at more than this share of its balls, and at so many, is another part than its fellows.

@@ -15,10 +15,21 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from uvrix.core.errors import Refusal, quoted
-from uvrix.core.readings.limits import LEAST_CHIPS, PEER_ALIKE_SHARE, PEER_ODD_SPREADS, PEER_SAME, PEER_SAME_SHARE
-from uvrix.core.readings.notation import Quantity
+from uvrix.core.readings.limits import (
+    GROUP_ALIKE,
+    GROUP_ALIKE_SHARE,
+    GROUP_APART,
+    GROUP_TIMES,
+    LEAST_CHIPS,
+    LEAST_IN_GROUP,
+    PEER_ALIKE_SHARE,
+    PEER_ODD_SPREADS,
+    PEER_SAME,
+    PEER_SAME_SHARE,
+)
+from uvrix.core.readings.notation import Quantity, shown_number
 from uvrix.core.readings.reading_file import Reading
-from uvrix.core.values.edges import over
+from uvrix.core.values.edges import over, under
 
 SIGMA = 1.4826
 BY_SHARE: frozenset[Quantity] = frozenset({"resistance", "frequency"})
@@ -40,6 +51,42 @@ class Odd:
         return len(self.chips) > 1
 
 
+@dataclass(frozen=True, slots=True)
+class Split:
+    """A pin whose chips fall into two groups: each with its value (None: over-limit) and chips, the larger first."""
+
+    pin: str
+    groups: tuple[tuple[float | None, tuple[str, ...]], tuple[float | None, tuple[str, ...]]]
+    quantity: Quantity
+
+    @property
+    def chips(self) -> tuple[str, ...]:
+        """All of them: none is known to be good."""
+        return tuple(chip for _, chips in self.groups for chip in chips)
+
+    @property
+    def why(self) -> str:
+        """The sentence that says so, and what tells which group is wrong."""
+        said = [
+            f"{', '.join(chips)} read {'OL' if value is None else shown_number(value, self.quantity)}"
+            for value, chips in self.groups
+        ]
+        smaller = self.groups[1][1][0]
+        return (
+            f"At {self.pin} {said[0]}, {said[1]}: two groups, and neither is the odd one. Chips that read alike share a"
+            f" line, so all are suspects. Lift {smaller} first and measure again: where its fellows change with it, it"
+            " held their line; where nothing changes, it is the line or another chip on it."
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """What a table of pins says: odd values, and pins whose chips fall into two groups, in the order of the pins."""
+
+    odd: tuple[Odd, ...]
+    split: tuple[Split, ...]
+
+
 def chip_and_pin(name: str) -> tuple[str, str]:
     """What a reading's name says; raises Refusal where it is not CHIP.PIN."""
     chip, dot, pin = name.partition(".")
@@ -48,14 +95,68 @@ def chip_and_pin(name: str) -> tuple[str, str]:
     return chip, pin
 
 
-def odd_ones(readings: Iterable[Reading]) -> tuple[Odd, ...]:
+def odd_ones(readings: Iterable[Reading]) -> Compared:
     """The odd values of a table, in the order of its pins; spans count by their middle."""
     table: dict[Pin, dict[str, float | None]] = defaultdict(dict)
     for one in readings:
         chip, pin = chip_and_pin(one.point)
         table[pin, one.quantity, one.mode, one.to, one.polarity][chip] = one.value.middle
-    spread = {by_share: pooled(table, by_share=by_share) for by_share in (True, False)}
-    return tuple(odd for key, chips in table.items() for odd in _of_pin(key, chips, spread))
+    splits = {key: split for key, chips in table.items() if (split := two_groups(key[0], chips, key[1]))}
+    rest = {key: chips for key, chips in table.items() if key not in splits}
+    spread = {by_share: pooled(rest, by_share=by_share) for by_share in (True, False)}
+    odd = tuple(odd for key, chips in rest.items() for odd in _of_pin(key, chips, spread))
+    return Compared(odd, tuple(splits.values()))
+
+
+def two_groups(pin: str, chips: Mapping[str, float | None], quantity: Quantity) -> Split | None:
+    """The two groups that the chips of a pin fall into, or None: the smaller has two of them and two fifths or more."""
+    if len(chips) < 2 * LEAST_IN_GROUP:
+        return None
+    closed = sorted((value, chip) for chip, value in chips.items() if value is not None)
+    over = [chip for chip, value in chips.items() if value is None]
+    at = len(closed)
+    if not over:
+        at = max(range(1, len(closed)), key=lambda n: _apart(closed[n - 1][0], closed[n][0], quantity))
+    low, high = closed[:at], closed[at:]
+    smaller = min(len(low), len(high) + len(over))
+    if smaller < LEAST_IN_GROUP or 5 * smaller < 2 * len(chips):
+        return None
+    if not _one_value([value for value, _ in low], quantity) or (
+        high and not _one_value([value for value, _ in high], quantity)
+    ):
+        return None
+    lower = statistics.median(value for value, _ in low)
+    higher = statistics.median(value for value, _ in high) if high else None
+    if higher is not None and not _two_values(lower, higher, quantity):
+        return None
+    below = {chip for _, chip in low}
+    groups: list[tuple[float | None, tuple[str, ...]]] = [
+        (lower, tuple(chip for chip in chips if chip in below)),
+        (higher, tuple(chip for chip in chips if chip not in below)),
+    ]
+    first, second = sorted(groups, key=lambda group: -len(group[1]))
+    return Split(pin, (first, second), quantity)
+
+
+def _apart(one: float, other: float, quantity: Quantity) -> float:
+    """How far apart two values are: by shares, or in the quantity's own unit."""
+    return _scaled(other, quantity) - _scaled(one, quantity)
+
+
+def _one_value(group: Sequence[float], quantity: Quantity) -> bool:
+    """Whether a group is alike within itself: within what fellows at a bench differ."""
+    low, high = min(group), max(group)
+    if _shares(quantity):
+        return not over(high - low, max(PEER_SAME.get(quantity, 0.0), GROUP_ALIKE_SHARE * high))
+    return not over(high - low, GROUP_ALIKE.get(quantity, 0.0))
+
+
+def _two_values(low: float, high: float, quantity: Quantity) -> bool:
+    """Whether two groups are far enough apart to be two."""
+    if _shares(quantity):
+        least = PEER_SAME.get(quantity, 0.0)
+        return not under(high, GROUP_TIMES * max(low, least / GROUP_TIMES)) and over(high - low, least)
+    return quantity in GROUP_APART and not under(high - low, GROUP_APART[quantity])
 
 
 def _scaled(value: float, quantity: Quantity) -> float:
@@ -147,9 +248,19 @@ def alike(one: float, other: float, quantity: Quantity) -> bool:
     return not over(abs(one - other), max(PEER_SAME.get(quantity, 0.0), PEER_ALIKE_SHARE * max(abs(one), abs(other))))
 
 
-def as_json(found: Sequence[Odd]) -> dict[str, object]:
+def as_json(found: Compared) -> dict[str, object]:
     """The object that `uvrix peers --json` prints."""
     return {
+        "split": [
+            {
+                "pin": one.pin,
+                "groups": [
+                    {"value": "OL" if value is None else value, "chips": list(chips)} for value, chips in one.groups
+                ],
+                "why": one.why,
+            }
+            for one in found.split
+        ],
         "odd": [
             {
                 "pin": one.pin,
@@ -158,6 +269,6 @@ def as_json(found: Sequence[Odd]) -> dict[str, object]:
                 "peers": "OL" if one.peers is None else one.peers,
                 "shared": one.shared,
             }
-            for one in found
-        ]
+            for one in found.odd
+        ],
     }

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 
 from uvrix.core.boards.model import Board
 from uvrix.core.readings.balls import BallJudged, Kinds, State, judge_balls, state_of, strangers
 from uvrix.core.readings.lifting import Lifted, after_lifting
 from uvrix.core.readings.notation import Quantity
-from uvrix.core.readings.peers import Odd, chip_and_pin, odd_ones
+from uvrix.core.readings.peers import Odd, Split, chip_and_pin, odd_ones
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
@@ -28,6 +28,14 @@ class OddBall:
 
 
 @dataclass(frozen=True, slots=True)
+class SplitBall:
+    """A ball whose chips fall into two groups; what lifting said of those that were lifted."""
+
+    split: Split
+    lifted: tuple[Lifted, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class ChipAt:
     """A chip of the board that may be read ball by ball; `lifted` where it is off the board."""
 
@@ -41,10 +49,14 @@ class ChipAt:
 
 @dataclass(frozen=True, slots=True)
 class AtChips:
-    """Every ball that was read, the newest of each; the odd ones; chips that are another part; the chips there are."""
+    """Every ball that was read, the newest of each; the odd ones; balls whose chips fall into two groups.
+
+    `strangers` are chips that are another part, `chips` all that there are.
+    """
 
     balls: tuple[tuple[Reading, BallJudged], ...]
     odd: tuple[OddBall, ...]
+    split: tuple[SplitBall, ...]
     strangers: tuple[str, ...]
     chips: tuple[ChipAt, ...]
 
@@ -57,7 +69,7 @@ def at_chips(job: Job) -> AtChips:
     judged = judge_balls([core_reading(row) for row in rows], kinds)
     off = {debt["target"] for debt in (with_told([job])[0].told or {})["owed"] if debt["what"] == "fit"}
     return AtChips(
-        tuple(zip(rows, judged, strict=True)), _odd(judged, kinds), tuple(strangers(judged).values()),
+        tuple(zip(rows, judged, strict=True)), *_compared(judged, kinds), tuple(strangers(judged).values()),
         _chips(board, judged, off),
     )  # fmt: skip
 
@@ -82,22 +94,40 @@ def kinds_of(board: Board | None) -> Kinds:
     return Kinds(kind, lines)
 
 
-def _odd(judged: tuple[BallJudged, ...], kinds: Kinds) -> tuple[OddBall, ...]:
-    """Odd values in circuit: among chips of one kind, then those that stand out among their own chip's data lines."""
+def _compared(judged: tuple[BallJudged, ...], kinds: Kinds) -> tuple[tuple[OddBall, ...], tuple[SplitBall, ...]]:
+    """Odd values in circuit, among chips of one kind and among a chip's own data lines, and balls that are split."""
     by_place = {(one.chip, one.pin, one.state, one.reading.quantity): one for one in judged}
     tables: dict[str, list[BallJudged]] = defaultdict(list)
     for one in judged:
         if one.state == "in circuit":
             tables[kinds.kind.get(one.chip, "")].append(one)
-    found = []
+    odd: list[Odd] = []
+    split: list[Split] = []
     for table in tables.values():
-        found += list(odd_ones([one.reading for one in table]))
-        found += [
+        found = odd_ones([one.reading for one in table])
+        odd += found.odd
+        split += found.split
+        odd += [
             Odd(one.pin, (one.chip,), one.reading.value.middle, one.usual)
             for one in table
             if one.among == "lines" and one.odd
         ]
-    return tuple(OddBall(odd, tuple(_lifted(odd, chip, by_place) for chip in odd.chips)) for odd in found)
+    return (
+        tuple(OddBall(one, tuple(_lifted(one, chip, by_place) for chip in one.chips)) for one in odd),
+        tuple(SplitBall(one, tuple(_lifted_of_split(one, by_place))) for one in split),
+    )
+
+
+def _lifted_of_split(split: Split, by_place: Mapping[tuple[str, str, State, Quantity], BallJudged]) -> Iterator[Lifted]:
+    """What lifting said of the chips of a split that were lifted: each is held against the other group."""
+    for (_, chips), (other, _) in (split.groups, split.groups[::-1]):
+        for chip in chips:
+            here = by_place[chip, split.pin, "in circuit", split.quantity]
+            pads, alone = (
+                by_place.get((chip, split.pin, state, split.quantity)) for state in ("site pads", "chip alone")
+            )
+            if pads is not None:
+                yield after_lifting(replace(here, usual=other), pads, alone)
 
 
 def _lifted(odd: Odd, chip: str, by_place: Mapping[tuple[str, str, State, Quantity], BallJudged]) -> Lifted:

@@ -17,14 +17,14 @@ from uvrix.core.boards.ballmap import Corner, Direction, Lying, lyings
 from uvrix.core.boards.contacts import NOTCH, Kind, spot_of
 from uvrix.core.boards.packages import CLASSES, ball_map
 from uvrix.core.readings.balls import STATES
-from uvrix.core.readings.lifting import ANSWERS, WORDS
+from uvrix.core.readings.lifting import ANSWERS, WORDS, Lifted
 from uvrix.core.readings.notation import QUANTITIES, Quantity, Value, shown, shown_number
 from uvrix.core.readings.verdict import Verdict
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.ohms.chips import AtChips, OddBall, at_chips
+from uvrix.shop.ohms.chips import AtChips, OddBall, SplitBall, at_chips
 from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
 from uvrix.shop.ohms.slots import JobSlot, job_slot
 
@@ -72,6 +72,23 @@ class OddBallSerializer(serializers.Serializer[Any]):
     lifted = LiftedSerializer(many=True)
 
 
+class SplitGroupSerializer(serializers.Serializer[Any]):
+    """One of two groups of a ball's chips."""
+
+    shown = serializers.CharField()
+    chips = serializers.ListField(child=serializers.CharField())
+
+
+class SplitBallSerializer(serializers.Serializer[Any]):
+    """A ball whose chips fall into two groups: neither is the odd one, all are suspects."""
+
+    pin = serializers.CharField()
+    signal = serializers.CharField(allow_blank=True)
+    groups = SplitGroupSerializer(many=True)
+    why = serializers.CharField()
+    lifted = LiftedSerializer(many=True)
+
+
 class ChipAtSerializer(serializers.Serializer[Any]):
     """A chip that may be read ball by ball."""
 
@@ -88,6 +105,7 @@ class ChipsSerializer(serializers.Serializer[Any]):
 
     balls = BallReadSerializer(many=True)
     odd = OddBallSerializer(many=True)
+    split = SplitBallSerializer(many=True)
     strangers = serializers.ListField(child=serializers.CharField())
     chips = ChipAtSerializer(many=True)
 
@@ -119,8 +137,21 @@ def _chips(found: AtChips) -> dict[str, Any]:
     return {
         "balls": balls,
         "odd": [_odd(one, found, package_of) for one in found.odd],
+        "split": [_split(one, package_of) for one in found.split],
         "strangers": list(found.strangers),
         "chips": chips,
+    }
+
+
+def _split(one: SplitBall, package_of: dict[str, str]) -> dict[str, Any]:
+    split = one.split
+    package = packages().get(package_of.get(split.chips[0], ""))
+    return {
+        "pin": split.pin,
+        "signal": package.signals.get(split.pin, "") if package else "",
+        "groups": [{"shown": _number(value, split.quantity), "chips": list(chips)} for value, chips in split.groups],
+        "why": split.why,
+        "lifted": [_after(each) for each in one.lifted],
     }
 
 
@@ -130,10 +161,6 @@ def _odd(one: OddBall, found: AtChips, package_of: dict[str, str]) -> dict[str, 
     first = next((by for by in there if by.odd), there[0])
     quantity: Quantity = first.reading.quantity
     package = packages().get(package_of.get(odd.chips[0], ""))
-    lifted = [
-        {"chip": each.chip, "answer": each.answer, "words": WORDS[each.answer], "says": each.says}
-        for each in one.lifted
-    ]
     return {
         "pin": odd.pin,
         "signal": package.signals.get(odd.pin, "") if package else "",
@@ -142,8 +169,12 @@ def _odd(one: OddBall, found: AtChips, package_of: dict[str, str]) -> dict[str, 
         "peers": _number(odd.peers, quantity),
         "shared": odd.shared,
         "verdict": first.verdict,
-        "lifted": lifted,
+        "lifted": [_after(each) for each in one.lifted],
     }
+
+
+def _after(each: Lifted) -> dict[str, str]:
+    return {"chip": each.chip, "answer": each.answer, "words": WORDS[each.answer], "says": each.says}
 
 
 def _number(value: float | None, quantity: Quantity) -> str:

@@ -4633,6 +4633,7 @@ export interface components {
         Chips: {
             balls: components["schemas"]["BallRead"][];
             odd: components["schemas"]["OddBall"][];
+            split: components["schemas"]["SplitBall"][];
             strangers: string[];
             chips: components["schemas"]["ChipAt"][];
         };
@@ -8794,6 +8795,19 @@ export interface components {
             ended_at?: string | null;
             /** Format: double */
             minutes: number;
+        };
+        /** @description A ball whose chips fall into two groups: neither is the odd one, all are suspects. */
+        SplitBall: {
+            pin: string;
+            signal: string;
+            groups: components["schemas"]["SplitGroup"][];
+            why: string;
+            lifted: components["schemas"]["Lifted"][];
+        };
+        /** @description One of two groups of a ball's chips. */
+        SplitGroup: {
+            shown: string;
+            chips: string[];
         };
         /** @description What meters are held against in the morning, and the cards there are; `kinds` are the checks that it allows. */
         Standard: {

@@ -6,8 +6,8 @@ import { centre, placed, points } from "./view";
 export interface SiteNote {
   /** share of all errors, 0 to 1 */
   share?: number;
-  /** number on the pennant of a suspect */
-  pennant?: number;
+  /** what stands on the pennant of a suspect: its number, or what it reads */
+  pennant?: number | string;
   marked?: boolean;
   /** pointed out because something typed or asked was wrong */
   shown?: boolean;

@@ -3,6 +3,7 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { BoardDetail, Chips, JobDetail, Lie, Ohms } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
+import type { Notes } from "../board/Shapes";
 import { WorkPanel } from "../job/WorkPanel";
 import { Mark, VERDICTS } from "../ohms/Mark";
 import { Meters } from "../ohms/Meters";
@@ -115,7 +116,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
           drawing={model.drawing}
           lie={lie}
           setLie={lay}
-          notes={here ? { [here.designator]: { shown: true } } : NO_NOTES}
+          notes={here ? { [here.designator]: { shown: true } } : splitNotes(found)}
           choose={(designator) => open(designator)}
           fit="chips"
           title={`Board of ${job.label}`}
@@ -331,5 +332,14 @@ function Said({ one, chips }: { one: Chips["balls"][number]; chips: Chips }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** Where chips fall into two groups: every one of them is a suspect, and carries what it reads. */
+function splitNotes(chips: Chips): Notes {
+  const first = chips.split[0];
+  if (!first) return NO_NOTES;
+  return Object.fromEntries(
+    first.groups.flatMap((group) => group.chips.map((chip) => [chip, { pennant: group.shown }])),
   );
 }

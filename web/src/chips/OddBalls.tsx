@@ -8,7 +8,7 @@ interface OddBallsProps {
 
 /** What stands out, chip by chip: what to lift, and what lifting said. */
 export function OddBalls({ chips, choose }: OddBallsProps) {
-  if (chips.odd.length === 0 && chips.strangers.length === 0)
+  if (chips.odd.length === 0 && chips.split.length === 0 && chips.strangers.length === 0)
     return chips.balls.length === 0 ? null : <p className="text-soft">Nothing stands out so far.</p>;
   return (
     <section aria-labelledby="odd-title" data-testid="odd">
@@ -20,6 +20,36 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
           {says}
         </p>
       ))}
+      {chips.split.length > 0 && (
+        <ul aria-label="Balls in two groups">
+          {chips.split.map((one) => (
+            <li key={one.pin} className="border-rule border-t py-2">
+              <p className="flex flex-wrap items-baseline gap-x-3">
+                <strong className="font-mono text-lg">
+                  {one.pin} {one.signal}
+                </strong>
+                {one.groups.map((group) => (
+                  <span key={group.shown}>
+                    <strong className="font-mono">{group.shown}</strong> at{" "}
+                    {group.chips.map((chip) => (
+                      <button
+                        key={chip}
+                        type="button"
+                        className="button-plain px-1 font-mono"
+                        onClick={() => choose(chip, one.pin)}
+                      >
+                        {chip}
+                      </button>
+                    ))}
+                  </span>
+                ))}
+              </p>
+              <p>{one.why}</p>
+              <AfterLifting lifted={one.lifted} choose={(chip) => choose(chip, one.pin)} />
+            </li>
+          ))}
+        </ul>
+      )}
       <ul aria-label="Odd balls">
         {chips.odd.map((one) => (
           <li key={`${one.pin} ${one.chips.join(" ")}`} className="border-rule border-t py-2">
@@ -39,21 +69,28 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
                 again.
               </p>
             )}
-            {one.lifted.map((each) => (
-              <p key={each.chip} data-answer={each.answer}>
-                <button
-                  type="button"
-                  className="button-plain -ml-2"
-                  onClick={() => choose(each.chip, one.pin)}
-                >
-                  {each.chip}
-                </button>{" "}
-                <strong>{each.words}.</strong> {each.says}
-              </p>
-            ))}
+            <AfterLifting lifted={one.lifted} choose={(chip) => choose(chip, one.pin)} />
           </li>
         ))}
       </ul>
     </section>
   );
+}
+
+/** What became of a value once its chip was lifted, or what to lift. */
+function AfterLifting({
+  lifted,
+  choose,
+}: {
+  lifted: Chips["odd"][number]["lifted"];
+  choose: (chip: string) => void;
+}) {
+  return lifted.map((each) => (
+    <p key={each.chip} data-answer={each.answer}>
+      <button type="button" className="button-plain -ml-2" onClick={() => choose(each.chip)}>
+        {each.chip}
+      </button>{" "}
+      <strong>{each.words}.</strong> {each.says}
+    </p>
+  ));
 }
