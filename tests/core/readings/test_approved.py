@@ -14,13 +14,11 @@ from tests.core.readings.test_hunt import (
     CAPACITORS,
     HEALTHY,
     INPUTS,
-    JOINING,
     KNOWN,
     LIBRARY,
     PLACES,
     RAILS,
     TEAL,
-    Bench,
 )
 from tests.core.readings.test_slot import read_all
 from tests.core.readings.test_verdicts import PLACES as PLAIN
@@ -122,24 +120,6 @@ def test_approved_notation():
             for number in (1.0, 1.2345678, 9.9996):
                 answers[f"{quantity} {number}e{power}"] = shown_number(number * 10**power, quantity)
     approve(__file__, "notation", answers)
-
-
-def test_approved_hunts():
-    """Each step of hunts as advised, from the first reading to the part that is off."""
-    answers: dict[str, object] = {}
-    faults = [Fault("joined", name) for name in JOINING] + [Fault("short", name) for name in CAPACITORS[:6]]
-    faults += [Fault("partial", name) for name in CAPACITORS[:6]] + [Fault("layers", "C128"), Fault("sick", "F2")]
-    for fault in faults:
-        at_bench = Bench(fault, 41)
-        steps = []
-        for _ in range(30):
-            state = at_bench.state()
-            step = state.next_step()
-            steps.append(step)
-            if step is None or not at_bench.do(step, state):
-                break
-        answers[f"{fault.kind} {fault.designator}"] = [steps, at_bench.suspects[:5], at_bench.near[:3]]
-    approve(__file__, "hunts", answers)
 
 
 def test_approved_ways_of_a_hunt():

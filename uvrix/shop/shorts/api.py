@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.limits import INJECT_MOST_A, INJECT_MOST_V
+from uvrix.core.readings.limits import INJECT_MOST_A
 from uvrix.core.readings.notation import shown
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
@@ -22,7 +22,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.api import ShortSuspectSerializer
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.shorts.models import Glow, Injection, Thermal
-from uvrix.shop.shorts.queries import Feed, shorts
+from uvrix.shop.shorts.queries import HUNTING, Feed, shorts
 from uvrix.shop.shorts.services import (
     NewInjection,
     cut_out,
@@ -34,12 +34,14 @@ from uvrix.shop.shorts.services import (
 
 SIDES = ["front", "back"]
 FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
+# No bench supply that a low voltage is injected with gives more.
+MOST_SAID_V = 60.0
 
 
 class HuntStepSerializer(serializers.Serializer[Any]):
     """The next step of the hunt."""
 
-    do = serializers.ChoiceField(choices=["prove", "inject", "take-off", "measure", "cut-out", "cleared"])
+    do = serializers.ChoiceField(choices=HUNTING)
     target = serializers.CharField()
     says = serializers.CharField()
 
@@ -49,13 +51,16 @@ class FeedSerializer(serializers.Serializer[Any]):
 
     rail = serializers.CharField()
     name = serializers.CharField()
-    point = serializers.CharField(allow_blank=True)
+    points = serializers.ListField(child=serializers.CharField())
     shown = serializers.SerializerMethodField()
     lowest_v = serializers.FloatField(allow_null=True)
     volts = serializers.FloatField(source="advice.volts")
     amps_limit = serializers.FloatField(source="advice.amps_limit")
     watts = serializers.FloatField(source="advice.watts")
     watts_in_short = serializers.FloatField(source="advice.watts_in_short")
+    most_v = serializers.FloatField()
+    warms = serializers.BooleanField()
+    says = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField(), source="advice.cautions")
 
     def get_shown(self, one: Feed) -> str:
@@ -123,7 +128,7 @@ class InjectionSerializer(serializers.ModelSerializer[Injection]):
 
     class Meta:
         model = Injection
-        fields = ["id", "rail", "point", "wire", "volts", "amps", "ohms", "watts", "note", "by", "at"]
+        fields = ["id", "rail", "point", "wire", "volts", "amps", "ohms", "watts", "advised_v", "note", "by", "at"]
         fields += ["glows", "thermals"]
 
     def get_wire(self, one: Injection) -> bool:
@@ -177,7 +182,6 @@ class ShortsSerializer(serializers.Serializer[Any]):
     bridges = SaysSerializer(many=True)
     suspects = ShortSuspectSerializer(many=True)
     step = HuntStepSerializer(allow_null=True)
-    step_at = serializers.CharField(allow_blank=True)
     feeds = FeedSerializer(many=True)
     proofs = ProofSerializer(many=True)
     sides = CoilSidesSerializer(many=True)
@@ -214,9 +218,10 @@ class NewInjectionSerializer(serializers.Serializer[Any]):
     rail = serializers.CharField(max_length=64)
     point = serializers.CharField(max_length=64, required=False, allow_blank=True)
     wire = serializers.BooleanField(required=False)
-    volts = serializers.FloatField(min_value=0, max_value=2 * INJECT_MOST_V)
+    volts = serializers.FloatField(min_value=0, max_value=MOST_SAID_V)
     amps = serializers.FloatField(min_value=0, max_value=2 * INJECT_MOST_A)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    on_purpose = serializers.BooleanField(required=False)
 
 
 class JobInjections(APIView):
@@ -265,7 +270,7 @@ class NewGlowSerializer(serializers.Serializer[Any]):
     """Where it glowed."""
 
     id = serializers.UUIDField()
-    side = serializers.ChoiceField(choices=SIDES)
+    side = serializers.ChoiceField(choices=SIDES, allow_blank=True, help_text="empty where nothing warmed")
     x_mm = serializers.FloatField(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
     y_mm = serializers.FloatField(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
 

@@ -21,9 +21,11 @@ def injections(jobs: Sequence[int]) -> Iterable[Row]:
 
 @source(Glow)
 def glows(jobs: Sequence[int]) -> Iterable[Row]:
-    """Where it warmed, as it was clicked."""
+    """Where it warmed, as it was clicked; nothing where nothing did."""
 
     def entries(one: Glow) -> Iterable[Mapping[str, Any]]:
+        if not one.side:
+            return [{"glow": None}]
         return [{"glow": {"side": one.side, "x_mm": one.x_mm, "y_mm": one.y_mm}}]
 
     return rows_of(Glow.objects.all(), jobs, "ohms", entries)

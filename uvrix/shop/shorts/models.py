@@ -12,7 +12,7 @@ from uvrix.shop.pictures.models import Picture
 class Injection(JobRow):
     """A low voltage was fed into a rail: volts measured at the board, amperes that flowed, at which point.
 
-    `lead` was soldered on for it.
+    `lead` was soldered on for it. `advised_v` is what was advised at most where it was fed with more, on purpose.
     """
 
     rail = models.CharField(max_length=64)
@@ -20,6 +20,7 @@ class Injection(JobRow):
     lead = models.OneToOneField(Act, null=True, on_delete=models.PROTECT, related_name="injection")
     volts = models.FloatField()
     amps = models.FloatField()
+    advised_v = models.FloatField(null=True)
     note = models.CharField(max_length=200, blank=True)
 
 
@@ -35,9 +36,9 @@ class Thermal(JobRow):
 
 
 class Glow(JobRow):
-    """Where it glowed: clicked on the board. The newest of an injection counts."""
+    """Where it glowed: clicked on the board; without a side nothing did. The newest of an injection counts."""
 
     injection = models.ForeignKey(Injection, on_delete=models.PROTECT, related_name="glows")
-    side = models.CharField(max_length=5)
+    side = models.CharField(max_length=5, blank=True)
     x_mm = models.FloatField()
     y_mm = models.FloatField()

@@ -4,23 +4,24 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from uuid import UUID
 
 from uvrix.core.boards.model import Board, Part
 from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.belief.weighing import Cause
+from uvrix.core.case.facts import Facts
+from uvrix.core.case.feeding import feeding
+from uvrix.core.case.plan.order import plan
+from uvrix.core.case.plan.words import sentence
 from uvrix.core.readings.hunt import (
     Bridge,
     CoilSides,
     EmptyPhase,
-    Hunt,
     Killed,
     Near,
     Proof,
-    Removed,
-    Step,
     bridges,
     coil_side,
     empty_phases,
@@ -32,7 +33,6 @@ from uvrix.core.readings.hunt import (
     proofs,
 )
 from uvrix.core.readings.inject import Injection as Advice
-from uvrix.core.readings.inject import injection
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
@@ -43,33 +43,49 @@ from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.queries import Measured, measured, places_of_job
-from uvrix.shop.shorts.models import Glow, Injection, Thermal
+from uvrix.shop.shorts.models import Glow, Injection
 
 # Causes that are a part which holds a rail down.
 SHORTS = frozenset({"short", "partial-short", "layers"})
+# Steps of the plan that are done here.
+HUNTING = ("inject", "glow", "read", "lift-coil", "remove", "cut-layers", "swap")
 
 
 @dataclass(frozen=True, slots=True)
 class Feed:
-    """How a shorted rail may be fed: its point, ohm reading, the lowest rail it may reach, what is advised."""
+    """How a shorted rail may be fed: its points, ohm reading, the lowest rail it may reach, what is advised.
+
+    `says` what that makes to see, and what to do where it is too little; never more than `most_v`.
+    """
 
     rail: str
     name: str
-    point: str
+    points: tuple[str, ...]
     reading: Value | None
     lowest_v: float | None
     advice: Advice
+    most_v: float
+    warms: bool
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class HuntStep:
+    """A step of the plan: what to do (HUNTING), to which part, point or pair, and why."""
+
+    do: str
+    target: str
+    says: str
 
 
 @dataclass(frozen=True, slots=True)
 class Shorts:
-    """Everything of the hunt; the newest glow counts, `step_at` is where the rail of the step is read."""
+    """Everything of the hunt; the newest glow counts, `step` is the plan's first that belongs to the hunt."""
 
     shorted: tuple[str, ...]
     bridges: tuple[Bridge, ...]
     suspects: tuple[ShortSuspect, ...]
-    step: Step | None
-    step_at: str
+    step: HuntStep | None
     feeds: tuple[Feed, ...]
     proofs: tuple[Proof, ...]
     sides: tuple[CoilSides, ...]
@@ -92,35 +108,30 @@ def shorts(job: Job) -> Shorts | None:
     places = places_of_job(job)
     joined_rails = bridges(board, found.hunted, places)
     shorted, ranked = hunted(rail_verdicts(found.hunted, places), found.low_inputs, joined_rails)
-    suspects = _as_believed(short_suspects(board, ranked), believe(thread(job).facts))
+    facts = thread(job).facts
+    causes = believe(facts)
+    suspects = _as_believed(short_suspects(board, ranked), causes)
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
     taken = tuple(of_job(job, "remove"))
-    off_now = thread(job).facts.card.off
+    off_now = facts.card.off
     off = tuple({one.site: one for one in taken if one.site in off_now}.values())
     standing = {one.pk for one in off}
     back = frozenset(one.pk for one in taken if one.pk not in standing)
     cut = tuple(of_job(job, "cut-layers"))
-    removed = [_removed(one, found, places) for one in off]
     gone = {one.site for one in off}
     glow = newest_glow(fed)
     near: tuple[Near, ...] = ()
-    off_mm = None
     if glow:
-        was = [one for one in glowed(board, glow.side, (glow.x_mm, glow.y_mm), ()) if one.part.designator in gone]
-        off_mm = min((one.mm for one in was), default=None)
         near = glowed(board, glow.side, (glow.x_mm, glow.y_mm), _reached(board, glow.injection.rail), gone)
     pairs = proofs(board, suspects)
-    proved, joined = _proved(pairs, found, places)
-    fed_since = bool(fed) and (not off or fed[-1].at > off[-1].at)
-    hunt = Hunt(shorted, suspects, proved, joined, removed, near, fed_since, off_mm)
+    joined = _joined(pairs, found, places)
     guilty = [part for part in board.parts if part.designator in joined or _came_off(part, off)]
     return Shorts(
         shorted,
         joined_rails,
         suspects,
-        step := hunt.next_step(),
-        _point_of(board, step),
-        tuple(_feed(board, rail, found, places) for rail in shorted),
+        _next_step(facts, causes, {*shorted, *(rail for one in off for rail in one.rails)}) if shorted or off else None,
+        tuple(_feed(facts, board, rail, found, places) for rail in shorted),
         pairs,
         _sides(found),
         near,
@@ -146,22 +157,19 @@ def _as_believed(suspects: Sequence[ShortSuspect], causes: Sequence[Cause]) -> t
     return tuple(sorted(weighed, key=lambda one: -one.chance))
 
 
-def _point_of(board: Board, step: Step | None) -> str:
-    """Where the rail of a step is read: its first point; empty where it has none."""
-    rails = board.document.get("rails", ())
-    return next((at for rail in rails if step and rail["id"] == step.target for at in rail.get("points", ())), "")
+def _next_step(facts: Facts, causes: Sequence[Cause], hunted_rails: Collection[str]) -> HuntStep | None:
+    """The first step of the plan that belongs to the hunt on some rails: it need not be the first of all."""
+    for step in plan(facts, causes):
+        of_the_rails = not step.across and facts.touches.of_reading(step.target) & set(hunted_rails)
+        if step.do in HUNTING and (step.do != "read" or "/" in step.target or of_the_rails):
+            return HuntStep(step.do, step.target, f"{sentence(step)}. {step.why}")
+    return None
 
 
 def newest_glow(fed: Sequence[Injection]) -> Glow | None:
-    """Where it glowed last."""
-    glows = [glow for one in fed for glow in one.glows.all()]
+    """Where it glowed last; None where nothing did."""
+    glows = [glow for one in fed for glow in one.glows.all() if glow.side]
     return max(glows, key=lambda glow: (glow.at, glow.pk)) if glows else None
-
-
-def newest_thermal(fed: Sequence[Injection]) -> Thermal | None:
-    """The thermal picture laid over the board last."""
-    taken = [thermal for one in fed for thermal in one.thermals.all()]
-    return max(taken, key=lambda thermal: (thermal.at, thermal.pk)) if taken else None
 
 
 def _reached(board: Board, rail: str) -> set[str]:
@@ -173,48 +181,34 @@ def _reached(board: Board, rail: str) -> set[str]:
     return reached
 
 
-def _removed(row: Act, found: Measured, places: Places) -> Removed:
-    """What was read of the rails since a part came off."""
-    since = {}
-    for reading in found.readings:
-        judged = found.judged[reading.pk]
-        key = places.key(reading.point, reading.to)
-        if reading.at > row.at and key[0] == "ground" and key[1] in row.rails:
-            since[key[1]] = judged.verdict
-    return Removed(row.site, tuple(row.rails), since)
-
-
-def _proved(pairs: Sequence[Proof], found: Measured, places: Places) -> tuple[dict[str, Value], frozenset[str]]:
-    """What was read between the rails of suspects, by designator, and which of them read joined."""
+def _joined(pairs: Sequence[Proof], found: Measured, places: Places) -> frozenset[str]:
+    """The suspects whose pins were read against each other and read joined."""
     read = {
         places.key(one.reading.point, one.reading.to): one.reading.value
         for one in found.hunted
         if one.reading.quantity == "resistance"
     }
-    keys = {one.designator: places.key(one.pair, "across") for one in pairs}
-    proved = {name: read[key] for name, key in keys.items() if key in read}
     joined = []
-    for name, value in proved.items():
-        ends = [read.get(("ground", rail)) for rail in keys[name][1:]]
-        if is_joined(value, sum(math.inf if end is None or end.middle is None else end.middle for end in ends)):
+    for name, key in ((one.designator, places.key(one.pair, "across")) for one in pairs):
+        if key not in read:
+            continue
+        ends = [read.get(("ground", rail)) for rail in key[1:]]
+        if is_joined(read[key], sum(math.inf if end is None or end.middle is None else end.middle for end in ends)):
             joined.append(name)
-    return proved, frozenset(joined)
+    return frozenset(joined)
 
 
-def _feed(board: Board, rail: str, found: Measured, places: Places) -> Feed:
+def _feed(facts: Facts, board: Board, rail: str, found: Measured, places: Places) -> Feed:
     entry = next(one for one in board.document.get("rails", ()) if one["id"] == rail)
     read = [
         one.reading.value
         for one in found.hunted
         if one.reading.quantity == "resistance" and places.key(one.reading.point, one.reading.to) == ("ground", rail)
     ]
-    reading = read[-1] if read else None
-    # a partial short is fed by its lowest: the most current it may take; one seen in diode mode alone as if by nothing
-    ohms = reading.low if reading and reading.low is not None else 0.0
-    lowest = lowest_reached(board, rail)
-    point = next(iter(entry.get("points", ())), "")
-    advice = injection(float(entry.get("volts") or 1.0), ohms, lowest)
-    return Feed(rail, entry.get("name", rail), point, reading, lowest, advice)
+    fed = feeding(facts, rail)
+    points = tuple(entry.get("points", ())) or ((fed.point,) if fed.point else ())
+    name, lowest = entry.get("name", rail), lowest_reached(board, rail)
+    return Feed(rail, name, points, read[-1] if read else None, lowest, fed.advice, fed.most_v, fed.warms, fed.says)
 
 
 def _sides(found: Measured) -> tuple[CoilSides, ...]:

@@ -14,12 +14,13 @@ from django.db import transaction
 from PIL import Image, ImageOps
 
 from uvrix.core.boards.model import Board
+from uvrix.core.case.feeding import feeding
 from uvrix.core.look.heat import warmest
 from uvrix.core.look.straighten import straightening
-from uvrix.core.readings.limits import INJECT_MOST_V
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
+from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -33,7 +34,10 @@ from uvrix.shop.shorts.queries import shorts
 
 @dataclass(frozen=True, slots=True)
 class NewInjection:
-    """What was fed, to enter: volts measured at the board, amperes; `wire`: a lead was soldered on for it."""
+    """What was fed, to enter: volts measured at the board, amperes; `wire`: a lead was soldered on for it.
+
+    `on_purpose`: it was fed with more than is advised, and that is no slip.
+    """
 
     id: UUID
     rail: str
@@ -42,23 +46,33 @@ class NewInjection:
     point: str = ""
     wire: bool = False
     note: str = ""
+    on_purpose: bool = False
 
 
 @transaction.atomic
 def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, bool]:
     """What was fed, and whether it is new; a lead soldered on for it is to be unsoldered.
 
-    Raises Problem 422 where the model has no such rail or more than a volt is said; 409 `not-off` where the card is on
-    the supply or in the computer.
+    Raises Problem 422 where the model has no such rail or point; 409 `above-advice` where more than may be fed is said
+    and nobody says that it was on purpose, `not-off` where the card is on the supply or in the computer.
     """
     if Injection.objects.filter(pk=new.id).exists():
         return keep_row(Injection, job, new.id, by)
     board = _board(job)
     if new.rail not in _rails(board):
         raise Problem(422, "unknown-rail", f"found the rail {new.rail!r}, expected one of {', '.join(_rails(board))}")
-    if new.volts > INJECT_MOST_V:
-        detail = f"found {new.volts:g} V, expected {INJECT_MOST_V:g} V at most: more kills what the rail feeds"
-        raise Problem(422, "too-much", detail)
+    points = _rails(board)[new.rail].get("points", ())
+    if new.point and points and new.point not in points:
+        found = f"found {new.point!r}, expected one of {', '.join(points)}: {new.rail} is fed there"
+        raise Problem(422, "unknown-point", found)
+    advised = feeding(thread(job).facts, new.rail)
+    above = new.volts > advised.most_v
+    if above and not new.on_purpose:
+        detail = (
+            f"{new.volts:g} V is above the {advised.most_v:g} V that {new.rail} may be fed with: more kills what it"
+            " reaches. Was it so? It is recorded with the card."
+        )
+        raise Problem(409, "above-advice", detail, most_v=advised.most_v, volts=new.volts)
     said = power_state(job)
     if said is None or said.state != "off":
         detail = "Unplug the card, let it discharge, and confirm it: nothing is injected into a card that is powered."
@@ -71,6 +85,7 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
         act = NewAct(uuid5(new.id, "solder-lead"), "solder-lead", "ohms", point, more={"rails": [new.rail]})
         lead = enter_act(job, act, by)[0]
     fields: dict[str, Any] = {"rail": new.rail, "point": new.point, "volts": new.volts, "amps": new.amps}
+    fields["advised_v"] = advised.most_v if above else None
     return keep_row(Injection, job, new.id, by, **fields, lead=lead, note=new.note)
 
 
@@ -103,7 +118,7 @@ def lay_thermal(
 
 
 def enter_glow(injection: Injection, entry: UUID, side: str, at: tuple[float, float], by: User) -> tuple[Glow, bool]:
-    """Where it glowed, and whether the entry is new."""
+    """Where it glowed (no side: nothing did), and whether the entry is new."""
     fields = {"injection": injection, "side": side, "x_mm": at[0], "y_mm": at[1]}
     return keep_row(Glow, injection.job, entry, by, **fields)
 

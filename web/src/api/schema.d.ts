@@ -5277,7 +5277,7 @@ export interface components {
         Feed: {
             rail: string;
             name: string;
-            point: string;
+            points: string[];
             /** @description What it reads. */
             readonly shown: string;
             /** Format: double */
@@ -5290,6 +5290,10 @@ export interface components {
             watts: number;
             /** Format: double */
             watts_in_short: number;
+            /** Format: double */
+            most_v: number;
+            warms: boolean;
+            says: string;
             cautions: string[];
         };
         /** @description What good cards of a model read of one thing: the middle, the band, each card. */
@@ -5404,7 +5408,7 @@ export interface components {
         Glow: {
             /** Format: uuid */
             readonly id: string;
-            side: string;
+            side?: string;
             /** Format: double */
             x_mm: number;
             /** Format: double */
@@ -5466,15 +5470,17 @@ export interface components {
             says: string;
         };
         /**
-         * @description * `prove` - prove
-         *     * `inject` - inject
-         *     * `take-off` - take-off
-         *     * `measure` - measure
-         *     * `cut-out` - cut-out
-         *     * `cleared` - cleared
+         * @description * `inject` - inject
+         *     * `glow` - glow
+         *     * `read` - read
+         *     * `look` - look
+         *     * `lift-coil` - lift-coil
+         *     * `remove` - remove
+         *     * `cut-layers` - cut-layers
+         *     * `swap` - swap
          * @enum {string}
          */
-        HuntStepDoEnum: "prove" | "inject" | "take-off" | "measure" | "cut-out" | "cleared";
+        HuntStepDoEnum: "inject" | "glow" | "read" | "look" | "lift-coil" | "remove" | "cut-layers" | "swap";
         /** @description A hypothesis as it stands. */
         Hypothesis: {
             key: string;
@@ -5596,6 +5602,8 @@ export interface components {
              * @description The heat there is to see.
              */
             readonly watts: number;
+            /** Format: double */
+            advised_v?: number | null;
             note?: string;
             by: string;
             /** Format: date-time */
@@ -6596,7 +6604,13 @@ export interface components {
         NewGlowRequest: {
             /** Format: uuid */
             id: string;
-            side: components["schemas"]["SideEnum"];
+            /**
+             * @description empty where nothing warmed
+             *
+             *     * `front` - front
+             *     * `back` - back
+             */
+            side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             x_mm: number;
             /** Format: double */
@@ -6634,6 +6648,7 @@ export interface components {
             /** Format: double */
             amps: number;
             note?: string;
+            on_purpose?: boolean;
         };
         /** @description What was in the parcel, to enter; `serial` as read off the card. */
         NewIntakeRequest: {
@@ -8693,7 +8708,6 @@ export interface components {
             bridges: components["schemas"]["Says"][];
             suspects: components["schemas"]["ShortSuspect"][];
             step: components["schemas"]["HuntStep"] | null;
-            step_at: string;
             feeds: components["schemas"]["Feed"][];
             proofs: components["schemas"]["Proof"][];
             sides: components["schemas"]["CoilSides"][];

@@ -9,15 +9,22 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
   const [amps, setAmps] = useState("");
   const [wire, setWire] = useState(false);
   const [note, setNote] = useState("");
+  const [at, setAt] = useState("");
+  const [above, setAbove] = useState<string | null>(null);
   const feed = shorts.feeds.find((one) => one.rail === rail) ?? shorts.feeds[0];
   if (!feed) return null;
   const read = (text: string) => Number(text.replace(",", "."));
   const ready = volts.trim() !== "" && amps.trim() !== "" && read(volts) >= 0 && read(amps) >= 0;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const fed = { rail: feed.rail, point: feed.point, wire, volts: read(volts), amps: read(amps), note };
-    if (!(await hunting.inject(fed))) return;
-    for (const clear of [setVolts, setAmps, setNote]) clear("");
+    await enter(false);
+  };
+  const enter = async (on_purpose: boolean) => {
+    const point = feed.points.includes(at) ? at : (feed.points[0] ?? "");
+    const fed = { rail: feed.rail, point, wire, volts: read(volts), amps: read(amps), note, on_purpose };
+    const asked = await hunting.inject(fed);
+    setAbove(typeof asked === "string" ? asked : null);
+    if (asked === true) for (const clear of [setVolts, setAmps, setNote]) clear("");
   };
   return (
     <section aria-labelledby="inject-title" data-testid="inject">
@@ -35,25 +42,47 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
             ))}
           </select>
         </label>
-        {feed.point && (
+        {feed.points.length === 1 && (
           <span>
-            at <strong className="font-mono">{feed.point}</strong>
+            at <strong className="font-mono">{feed.points[0]}</strong>
           </span>
+        )}
+        {feed.points.length > 1 && (
+          <label className="flex items-center gap-2">
+            at
+            <select
+              className="field font-mono"
+              value={feed.points.includes(at) ? at : feed.points[0]}
+              onChange={(event) => setAt(event.target.value)}
+            >
+              {feed.points.map((point) => (
+                <option key={point}>{point}</option>
+              ))}
+            </select>
+          </label>
         )}
       </div>
       <p className="mt-2 text-2xl font-bold">
         <span className="font-mono">{feed.volts}</span> V, limit{" "}
         <span className="font-mono">{feed.amps_limit}</span> A
       </p>
-      <p>
-        About {feed.watts_in_short.toPrecision(2)} W in the short, {feed.watts.toPrecision(2)} W from the
-        supply at most.
-      </p>
+      <p className={feed.warms ? "" : "border-l-4 border-next pl-3"}>{feed.says}</p>
       <ul className="mt-1 border-l-4 border-ink pl-3" aria-label="Cautions">
         {feed.cautions.map((one) => (
           <li key={one}>{one}</li>
         ))}
       </ul>
+      {above && (
+        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
+          {above}{" "}
+          <button type="button" className="button" onClick={() => void enter(true)}>
+            It was {volts} V
+          </button>{" "}
+          <button type="button" className="button" onClick={() => setAbove(null)}>
+            A slip
+          </button>
+        </p>
+      )}
       <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
         <label>
           <span className="block text-soft">volts at the board</span>

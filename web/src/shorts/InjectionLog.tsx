@@ -51,7 +51,9 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
                   </>
                 )}
                 , <span className="font-mono">{one.watts.toPrecision(2)}</span> W to see
+                {one.point && `, at ${one.point}`}
                 {one.wire && ", by a wire"}
+                {one.advised_v !== null && `, above the ${one.advised_v} V advised`}
               </span>
               <span className="text-soft">
                 {one.by}, {moment(one.at)}
@@ -69,6 +71,7 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
 
 function Spots({ fed }: { fed: Fed }) {
   const glow = fed.glows.at(-1);
+  if (glow && !glow.side) return <p>Nothing warmed that could be seen.</p>;
   if (glow)
     return (
       <p>
@@ -95,6 +98,9 @@ function Spot({ fed, hunting, side }: { fed: Fed; hunting: Hunting; side: "front
         onClick={() => hunting.setGlowOf(asking ? null : fed.id)}
       >
         {asking ? "Click on the board where it glows" : "Where it glowed"}
+      </button>
+      <button type="button" className="button" onClick={() => void hunting.glow("", [0, 0], fed.id)}>
+        Nothing warmed
       </button>
       <ChooseFile
         accept={PHOTOGRAPHS}

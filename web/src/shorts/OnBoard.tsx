@@ -57,7 +57,7 @@ export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
           </g>
         );
       })}
-      {glow && (
+      {glow?.side && (
         <g
           transform={`translate(${placed(view, [glow.x_mm, glow.y_mm]).join(" ")})`}
           opacity={glow.side === view.side ? 1 : 0.5}

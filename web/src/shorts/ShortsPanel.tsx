@@ -43,14 +43,7 @@ export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: Sh
   return (
     <div className="space-y-6" data-testid="shorts">
       {shorts.step && (
-        <Next
-          step={shorts.step}
-          job={job}
-          shorts={shorts}
-          hunting={hunting}
-          choose={choose}
-          mayWork={mayWork}
-        />
+        <Next step={shorts.step} job={job} hunting={hunting} choose={choose} mayWork={mayWork} />
       )}
       {shorts.bridges.map((one) => (
         <p key={one.says} className="border-l-4 border-ink pl-3">
@@ -82,35 +75,27 @@ export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: Sh
 interface NextProps {
   step: NonNullable<Shorts["step"]>;
   job: JobDetail;
-  shorts: Shorts;
   hunting: Hunting;
   choose: (name: string) => void;
   mayWork: boolean;
 }
 
-/** The next step of the hunt, with the button that does it. */
-function Next({ step, job, shorts, hunting, choose, mayWork }: NextProps) {
-  const pair = shorts.proofs.find((one) => one.designator === step.target)?.pair;
-  const point = shorts.step_at || step.target;
+/** The plan's next step of the hunt, with the button that does it. */
+function Next({ step, job, hunting, choose, mayWork }: NextProps) {
   // the hunt goes first only where the one list says so
-  const first = job.mind.next[0]?.step === "ohms";
+  const first = job.mind.next[0]?.do === step.do && job.mind.next[0]?.target === step.target;
   return (
     <section
       className={`border-l-8 px-4 py-3 ${first ? "border-next bg-next-wash" : "border-edge"}`}
       data-testid="hunt-step"
     >
       <p className="text-lg font-bold">{step.says}</p>
-      {mayWork && step.do === "prove" && pair && (
-        <button type="button" className="button mt-2" onClick={() => choose(pair)}>
-          Read {pair}
+      {mayWork && step.do === "read" && (
+        <button type="button" className="button mt-2" onClick={() => choose(step.target)}>
+          Read {step.target}
         </button>
       )}
-      {mayWork && step.do === "measure" && (
-        <button type="button" className="button mt-2" onClick={() => choose(point)}>
-          Measure {step.target}
-        </button>
-      )}
-      {mayWork && step.do === "take-off" && (
+      {mayWork && step.do === "remove" && (
         <>
           <PhotographFirst number={job.number} what={[step.target]} />
           <button type="button" className="button mt-2" onClick={() => void hunting.takeOff(step.target)}>

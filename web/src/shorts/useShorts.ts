@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, isKept, newId, type Picture, type Shorts } from "../api/client";
+import { api, data, isKept, newId, type Picture, Problem, type Shorts } from "../api/client";
 import { sendPicture } from "../api/upload";
 import type { Point } from "../board/view";
 import { afterAct } from "../job/afterAct";
@@ -37,15 +37,30 @@ export function useShorts(number: number) {
       return isKept(error);
     }
   };
-  const inject = (fed: {
+  const inject = async (fed: {
     rail: string;
     point: string;
     wire: boolean;
     volts: number;
     amps: number;
     note: string;
-  }) => keep(() => api.POST("/api/v1/jobs/{number}/injections", { params, body: { id: newId(), ...fed } }));
-  const glow = async (side: "front" | "back", [x_mm, y_mm]: Point, of = glowOf) => {
+    on_purpose: boolean;
+  }) => {
+    setProblem("");
+    try {
+      const body = { id: newId(), ...fed };
+      queries.setQueryData(key, data(await api.POST("/api/v1/jobs/{number}/injections", { params, body })));
+      afterAct(queries, number);
+      return true;
+    } catch (error) {
+      // more than may be fed: asked back beside the field, and recorded where it was so
+      if (error instanceof Problem && error.code === "above-advice") return error.message;
+      setProblem((error as Error).message);
+      return isKept(error);
+    }
+  };
+  /** Where it glowed; no side where nothing did. */
+  const glow = async (side: "front" | "back" | "", [x_mm, y_mm]: Point, of = glowOf) => {
     if (!of) return false;
     const kept = await keep(() =>
       api.POST("/api/v1/injections/{injection}/glows", {

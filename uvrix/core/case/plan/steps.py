@@ -102,8 +102,6 @@ LEAST_CURE = 0.05
 CONDITIONS = ("cold", "warm", "flexed")
 # A check of the proof that failed is tried again so many times.
 MOST_TIMES = 3
-# Less heat than this no camera sees, watts.
-LEAST_WATTS = 0.04
 
 
 @dataclass(frozen=True, slots=True)
