@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from uuid import uuid4
 
 import pytest
 
-from tests.api.conftest import SAMPLES
+from tests.api.conftest import BOARDS, SAMPLES
+from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.planning.models import Attempt
 
@@ -76,6 +78,47 @@ def test_what_failed_goes_down_and_what_was_taken_back_returns(plan, attempt, te
     assert technician.post(f"/api/v1/attempts/{tried.json()['id']}/withdrawal").status_code == 201
     assert plan() == before
     assert Attempt.objects.count() == 1, "it stays in the record"
+
+
+@pytest.mark.usefixtures("ran")
+def test_a_repair_said_at_memory_is_the_cards_act_and_is_entered_once(plan, attempt, technician, job, drop):
+    def acts():
+        return [(act.do, act.site) for act in Act.objects.filter(job=job, withdrawal=None).order_by("at")]
+
+    told = attempt("reball", "no").json()
+    assert acts() == [("reball", "U18")]
+    assert technician.get(f"/api/v1/jobs/{job.pk}").json()["mind"]["next"][0]["do"] in {"power", "read", "run", "rung"}
+    assert technician.post(f"/api/v1/attempts/{told['id']}/withdrawal").status_code == 201
+    assert acts() == []
+    # done at Rework first, then said here: it is one act
+    lifted = {"id": str(uuid4()), "do": "reball", "site": "U18", "no_photo": "photographed by the phone"}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/rework", lifted).status_code == 201
+    attempt("reball", "no")
+    assert acts() == [("reball", "U18")]
+    # and a run after it that fails: the act counts as tried, whoever said so
+    drop("teal-8-cold.csv", another="true")
+    assert "reball" not in names(plan())
+
+
+@pytest.mark.usefixtures("ran")
+def test_the_chances_of_tries_are_those_of_the_one_belief(plan, technician, job):
+    """What Look saw counts here as well: a cracked joint makes the reball likelier than the report alone does."""
+
+    def reball():
+        return next(one["chance"] for one in plan()["actions"] if one["do"] == "reball")
+
+    def joint():
+        causes = technician.get(f"/api/v1/jobs/{job.pk}").json()["mind"]["causes"]
+        return next(one["chance"] for one in causes if "joint of U18" in one["says"] or "U18" in one["says"])
+
+    before = reball(), joint()
+    site = next(one for one in json.loads(BOARDS.joinpath("teal-8.board.json").read_text())["sites"]
+                if one["designator"] == "U18")  # fmt: skip
+    seen = {"id": str(uuid4()), "kind": "joint", "side": "front", "x_mm": site["x_mm"], "y_mm": site["y_mm"]}
+    answer = technician.post(f"/api/v1/jobs/{job.pk}/look/findings", seen)
+    assert answer.status_code == 201, answer.json()
+    assert reball() > before[0]
+    assert joint() > before[1]
 
 
 @pytest.mark.usefixtures("ran")

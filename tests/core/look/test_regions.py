@@ -9,9 +9,9 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.boards.strategies import documents
+from tests.core.boards.strategies import BOARDS, documents
 from tests.core.look.pairs import populated
-from uvrix.core.boards.document import board_from_document
+from uvrix.core.boards.document import board_from_document, read_board
 from uvrix.core.look.findings import AT_MM, KINDS, KNOCKED, REACH_MM, neighbours, part_at
 from uvrix.core.look.regions import LARGEST_MM, SIDES, region_at, regions
 
@@ -60,6 +60,32 @@ def test_neighbours_are_all_that_stand_within_reach_and_nothing_else(seed):
     assert neighbours(board, "back", x, y) == ()
     assert part_at(board, "front", x + 0.4, y) == part.designator
     assert part_at(board, "back", x, y) is None
+
+
+def test_what_is_seen_at_a_chip_or_at_a_corner_of_the_core_is_theirs():
+    board = read_board((BOARDS / "teal-8.board.json").read_bytes())
+    taken = [part.centre for part in board.parts if part.centre and part.side == "front"]
+
+    def free(x, y):
+        return all(math.dist((x, y), [float(one) for one in centre]) > 2.5 for centre in taken)
+
+    told = 0
+    core = (board.core.designator, board.core.centre, board.core.size, 0.0)
+    sites = [(one.designator, one.centre, one.size, float(one.rotation_deg)) for one in board.sites]
+    for name, centre, size, turn in (*sites, core):
+        x, y = (float(value) for value in centre)
+        wide, high = (float(value) / 2 for value in size)
+        if turn % 180 == 90:
+            wide, high = high, wide
+        for right, up in itertools.product((-1, 0, 1), repeat=2):
+            inside = x + 0.98 * right * wide, y + 0.98 * up * high
+            if free(*inside):
+                told += 1
+                assert part_at(board, "front", *inside) == name
+            far = x + right * (wide + 1.2), y + up * (high + 1.2)
+            if (right or up) and free(*far):
+                assert part_at(board, "front", *far) != name
+    assert told > 40
 
 
 def test_knocked_kinds_are_kinds():

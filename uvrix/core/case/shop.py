@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of, words_of
@@ -85,13 +85,17 @@ class Watched:
 
 @dataclass(frozen=True, slots=True)
 class Shop:
-    """Everything that a shop knows; what it watches at a model stands in its library and not in its file."""
+    """Everything that a shop knows; what it watches at a model stands in its library and not in its file.
+
+    `shares` are how often each cause lies behind a group of findings in this shop, where it has set or learned it.
+    """
 
     lots: tuple[LotKnown, ...] = ()
     past: tuple[PastCause, ...] = ()
     school: School = "reball-first"
     worth: Worth = Worth()
     watched: tuple[Watched, ...] = ()
+    shares: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
 
     def lot(self, name: str) -> LotKnown | None:
         """What is known of a lot; case and spaces do not make another."""

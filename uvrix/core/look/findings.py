@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from uvrix.core.boards.model import Board, Side
+from uvrix.core.boards.model import Board, Side, Vector
 
 # Kinds of what is seen (domain.md §2), in the order of the eye, with their words.
 KINDS: Mapping[str, str] = {
@@ -35,6 +35,8 @@ KNOCKED = frozenset({"missing-part", "crooked-part"})
 # What lies nearer is the place itself; a part is meant by a click within its own length.
 REACH_MM, AT_MM, PART_REACH_MM = 8.0, 1.2, 2.5
 MOST_NEIGHBOURS = 6
+# What is seen so near to a chip's edge is the chip's.
+MARGIN_MM = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,11 +64,37 @@ def neighbours(board: Board, side: Side, x_mm: float, y_mm: float) -> tuple[Neig
 
 
 def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:
-    """The part that the model has nearest to a place, within a part's length; None where it has none there."""
+    """What the model has at a place: the nearest part within its own length, else the chip or core that lies there.
+
+    None where there is none of them. A cracked joint or bond is seen at a chip's edge, so its margin counts for it.
+    """
     near = [
         (math.hypot(float(part.centre[0]) - x_mm, float(part.centre[1]) - y_mm), part.designator)
         for part in board.parts
         if part.side == side and part.centre is not None
     ]
     far, designator = min(near, default=(math.inf, ""))
-    return designator if far <= PART_REACH_MM else None
+    if far <= PART_REACH_MM:
+        return designator
+    core = [("front", board.core.designator, board.core.centre, board.core.size, 0.0)]
+    sites = [
+        (site.side, site.designator, site.centre, site.size, float(site.rotation_deg))
+        for site in board.sites
+        if site.fitted
+    ]
+    lying = [
+        (_outside((x_mm, y_mm), centre, size, -turn if on == "back" else turn), name)
+        for on, name, centre, size, turn in (*sites, *core)
+        if on == side
+    ]
+    outside, name = min(lying, default=(math.inf, ""))
+    return name if outside <= MARGIN_MM else None
+
+
+def _outside(spot: tuple[float, float], centre: Vector, size: Vector, turn_deg: float) -> float:
+    """How far a place lies outside a rectangle, millimetres; 0 within it."""
+    across, up = spot[0] - float(centre[0]), spot[1] - float(centre[1])
+    turn = math.radians(-turn_deg)
+    along = across * math.cos(turn) - up * math.sin(turn)
+    beside = across * math.sin(turn) + up * math.cos(turn)
+    return math.hypot(max(0.0, abs(along) - float(size[0]) / 2), max(0.0, abs(beside) - float(size[1]) / 2))

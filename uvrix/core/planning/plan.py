@@ -31,10 +31,11 @@ SCHOOL_YIELDS = 5.0
 
 @dataclass(frozen=True, slots=True)
 class Tried:
-    """An action that was done about this finding, and what came of it."""
+    """An action that was done about this finding, and what came of it; `known` where the belief counts it already."""
 
     do: str
     outcome: str
+    known: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,8 +65,13 @@ def actions_for(
     habits: Habits = USUAL,
     tried: Sequence[Tried] = (),
     conditions: int = 1,
+    believed: Mapping[str, float] | None = None,
 ) -> list[Action]:
-    """What to do about a finding of this kind, best first; `conditions` counts those it was run under."""
+    """What to do about a finding of this kind, best first; `conditions` counts those it was run under.
+
+    `believed` are the chances of the causes by everything that is known of the card, where that is weighed; what was
+    `tried` and is not `known` has no part in them yet.
+    """
     if kind == "no-errors":
         why = "One clean run proves little: run it warm and cold again before trusting it."
         return [_plain("rerun", designators, 0.5, habits, why)]
@@ -76,7 +82,11 @@ def actions_for(
     assert found, kind
     group = found.name
     sure = 1.0 if kind in ("refused", "unclear") else chance
-    causes = causes_of(group, sure, habits, tried)
+    causes = (
+        causes_of(group, sure, habits, tried)
+        if believed is None
+        else _tried(believed, [one for one in tried if not one.known])
+    )
     done = {one.do for one in tried} | ({"rerun"} if conditions > 1 and kind != "unclear" else set())
     named = [do for do in found.tried if do not in done]
     actions = [_action(do, designators, causes, habits, group) for do in named]
@@ -87,10 +97,14 @@ def actions_for(
 
 def causes_of(group: str, chance: float, habits: Habits, tried: Sequence[Tried]) -> dict[str, float]:
     """The chance of each cause, and of a fault elsewhere, after what was tried."""
-    causes = {cause: chance * habits.shares[group][cause] for cause in CAUSES} | {ELSEWHERE: 1 - chance}
+    return _tried({cause: chance * habits.shares[group][cause] for cause in CAUSES} | {ELSEWHERE: 1 - chance}, tried)
+
+
+def _tried(causes: Mapping[str, float], tried: Sequence[Tried]) -> dict[str, float]:
+    found = dict(causes)
     for one in tried:
-        causes = after(causes, one.do, one.outcome)
-    return causes
+        found = after(found, one.do, one.outcome)
+    return found
 
 
 def after(causes: Mapping[str, float], do: str, outcome: str) -> dict[str, float]:

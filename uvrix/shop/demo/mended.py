@@ -105,9 +105,9 @@ def mended_job(one: Mended, desk: User, by: User) -> None:
     job.refresh_from_db()
     worked = opened + timedelta(days=1, hours=3)
     for order, (do, outcome, minutes) in enumerate(one.tried):
-        enter_attempt(job, NewAttempt(_entry(job, do), do, outcome, minutes), by, worked + timedelta(hours=2 * order))
         if do in ("reball", "replace"):
             _rework(job, one, (do, worked + timedelta(hours=2 * order)), by)
+        enter_attempt(job, NewAttempt(_entry(job, do), do, outcome, minutes), by, worked + timedelta(hours=2 * order))
     if one.price is not None:
         drop_run(job, CLEAN, by, 100 + number, board)
         job.runs.filter(condition=["after-rework"]).update(added_at=opened + timedelta(days=2))

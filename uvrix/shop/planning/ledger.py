@@ -1,4 +1,4 @@
-"""The plan's part of a card's thread: the school that the shop follows."""
+"""The plan's part of a card's thread: the school that the shop follows, and what it learned of causes."""
 
 from __future__ import annotations
 
@@ -18,3 +18,9 @@ SCHOOLS: Mapping[str, School] = {"reball-first": "reball-first", "replace-at-onc
 def school(_: Job) -> School:
     """Whether the shop reballs first or replaces at once."""
     return SCHOOLS.get(shop_habits().school, "reball-first")
+
+
+@gives("shares", HabitsEdition)
+def shares(_: Job) -> Mapping[str, Mapping[str, float]]:
+    """How often each cause lies behind a group of findings, as the shop set it and its outcomes say."""
+    return shop_habits().shares

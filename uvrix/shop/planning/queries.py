@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any
 
@@ -11,13 +12,17 @@ from django.db import connection
 from django.db.models import Count, Max, Min, Q, Sum, Value
 from django.db.models.functions import Ln
 
+from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.memory import behind_the_finding
+from uvrix.core.case.facts import Facts
 from uvrix.core.planning.causes import REPAIRS
 from uvrix.core.planning.habits import Habits, habits_from_json
 from uvrix.core.planning.learning import Case, Times, cases_of, learned
 from uvrix.core.planning.plan import Action, Tried, actions_for
+from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.planning.models import Attempt, HabitsEdition
-from uvrix.shop.planning.services import chips_of
+from uvrix.shop.planning.services import ACT_OF, chips_of
 
 LEAST_MINUTES = 0.5
 
@@ -79,25 +84,45 @@ def plan_for(job: Job, habits: Habits) -> list[Action]:
     finding = job.standing.finding
     if not finding:
         return []
+    facts = thread(job).facts
+    failing = any(run.failed for _, run in facts.runs)
     return actions_for(
         finding["kind"],
         tuple(finding["designators"]),
         finding["chance"],
         habits=habits,
-        tried=tried_of(job, finding),
+        tried=tried_of(job, finding, facts),
         conditions=_conditions(job.standing.conditions),
+        believed=behind_the_finding(believe(facts), finding["designators"]) if failing else None,
     )
 
 
-def tried_of(job: Job, finding: dict[str, Any]) -> list[Tried]:
-    """What was tried about a finding; a cure after which a run still fails is none."""
+def tried_of(job: Job, finding: dict[str, Any], facts: Facts) -> list[Tried]:
+    """What was tried about a finding, here or as an act on any screen; a cure after which a run still fails is none.
+
+    The belief knows of acts that a run came after, and of no test.
+    """
     last_run = job.standing.last_run_at
     found = []
     for attempt in job.standing.attempts:
         if attempt.chips == chips_of(finding):
-            refuted = attempt.outcome == "yes" and attempt.do in REPAIRS and last_run and last_run > attempt.at
-            found.append(Tried(attempt.do, "no" if refuted else attempt.outcome))
-    return found
+            ran = attempt.do in REPAIRS and last_run is not None and last_run > attempt.at
+            outcome = "no" if ran and attempt.outcome == "yes" else attempt.outcome
+            found.append(Tried(attempt.do, outcome, known=ran))
+    said = {one.do for one in found}
+    return [*found, *(one for one in _acts_tried(finding, facts) if one.do not in said)]
+
+
+def _acts_tried(finding: dict[str, Any], facts: Facts) -> Iterator[Tried]:
+    """Acts of the finding's chips that a run came after which fails yet."""
+    if facts.board is None or not facts.runs:
+        return
+    last = facts.runs[-1][0].number
+    core = [facts.board.core.designator]
+    for do, act in ACT_OF.items():
+        sites = core if do == "lift-core" else finding["designators"]
+        if any(entry.number < last for site in sites for entry in facts.done(act, site=site)):
+            yield Tried(do, "no", known=True)
 
 
 def _conditions(reports: list[list[str]]) -> int:

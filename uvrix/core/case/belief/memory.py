@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from uvrix.core.case.belief.weighing import Strand, Weighed, strand_of
+from uvrix.core.case.belief.weighing import Cause, Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 from uvrix.core.finding_kinds import group_of
 from uvrix.core.planning.habits import USUAL
+from uvrix.core.planning.plan import ELSEWHERE
 from uvrix.core.startup.limits import REFUTED_SHARE
 
 MEMORY_CAUSE: Mapping[str, str] = {
@@ -48,7 +49,7 @@ def memory(facts: Facts) -> Strand | None:
         chance = found.chance if number == 0 or found.chance < 1 - located.finding.chance else 0.2
         if found.kind == "unclear":
             chance = max(chance, 0.3)
-        for name, share in USUAL.shares[group.name].items():
+        for name, share in facts.shop.shares.get(group.name, USUAL.shares[group.name]).items():
             cause = MEMORY_CAUSE[name]
             for designators in _who(cause, found.designators, board.core.designator):
                 many = max(1, len(found.designators)) if cause in {"chip", "chip-joint", "board-line"} else 1
@@ -57,6 +58,20 @@ def memory(facts: Facts) -> Strand | None:
                 _lots(facts, one)
                 weighed.append(one)
     return strand_of("memory", weighed, 0.05)
+
+
+def behind_the_finding(causes: Sequence[Cause], designators: Sequence[str]) -> dict[str, float]:
+    """The chances of what may be behind a finding on some chips, by the causes of a plan (finding_kinds.CAUSES).
+
+    What lies behind something else is `elsewhere`: the view of the one belief that a plan about a finding takes.
+    """
+    found = dict.fromkeys((*MEMORY_CAUSE, ELSEWHERE), 0.0)
+    of_plan = {cause: name for name, cause in MEMORY_CAUSE.items()} | {"core": "core-joint"}
+    for one in causes:
+        name = of_plan.get(one.cause, ELSEWHERE)
+        own = name not in {"chip-joint", "chip", "board"} or set(one.designators) <= set(designators)
+        found[name if own else ELSEWHERE] += one.chance
+    return found
 
 
 def _who(cause: str, designators: Sequence[str], core: str) -> list[tuple[str, ...]]:
