@@ -81,10 +81,12 @@ def test_a_missing_rail_is_solved_by_following_the_next_probe(bench):
         found = page.request.get(f"{page.url.split('/jobs')[0]}/api/v1/jobs/{number}/volts").json()
         if found["suspects"][0]["chance"] > 0.9:
             break
-        probe = next(one for one in found["next"] if one["point"])
-        node = next(one for one in found["nodes"] if one["id"] == probe["node"])
-        # the screen asks for the same
-        expect(field.get_by_role("heading")).to_have_text(probe["point"])
+        job = page.request.get(f"{page.url.split('/jobs')[0]}/api/v1/jobs/{number}").json()
+        step = job["mind"]["next"][0]
+        assert (step["do"], step["step"]) == ("read", "volts")
+        node = next(one for one in found["nodes"] if step["target"] in {one["point"], one["id"]})
+        # the screen asks for what the one list has first
+        expect(field.get_by_role("heading")).to_have_text(step["target"])
         value = 0.03 if node["id"] in BEHIND else (node["low"] + node["high"]) / 2
         field.get_by_role("textbox").first.fill(f"{value:g}")
         page.keyboard.press("Enter")

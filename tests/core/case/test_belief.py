@@ -8,6 +8,7 @@ from hypothesis import given
 from tests.core.case.cards import RAILS, READ, Entry, did, facts, read, run, told
 from tests.core.case.test_counts import ENTRIES
 from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.start_up import as_believed
 
 DEAD: Entry = {"symptom": ["dead"]}
 LOOKED: Entry = {"looked": "all"}
@@ -160,3 +161,33 @@ def test_every_cause_says_what_it_rests_on():
         assert best["why"]
         assert best["entries"]
         assert all(0 <= number < len(entries) for number in best["entries"])
+
+
+@given(ENTRIES)
+def test_the_nodes_of_the_map_have_the_chances_of_the_belief(entries):
+    found = facts(*entries)
+    if found.isolation is None or not found.isolation.suspects:
+        return
+    plain = found.isolation.suspects
+    shown = as_believed(found, plain, believe(found))
+    assert {one.node.id for one in shown} == {one.node.id for one in plain}
+    assert sum(one.chance for one in shown) == pytest.approx(sum(one.chance for one in plain))
+    assert [one.chance for one in shown] == sorted((one.chance for one in shown), reverse=True)
+
+
+def test_what_was_seen_missing_leads_the_map_as_it_leads_the_belief():
+    """The map alone cannot tell the enable from its converter; what Look saw can."""
+    entries: list[Entry] = [
+        DEAD,
+        {"seen": {"kind": "missing-part", "part": "U50"}},
+        *READ,
+        *RAILS,
+        NO_1V8[0],
+        NO_1V8[3],
+    ]
+    found = facts(*entries)
+    assert found.isolation
+    before = {one.node.id: one.chance for one in found.isolation.suspects}
+    shown = as_believed(found, found.isolation.suspects, believe(found))
+    assert before["1v8"] < 0.9
+    assert (shown[0].node.id, shown[0].chance > 0.95) == ("1v8", True)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, cast
 
 from uvrix.core.boards.model import Board
+from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.start_up import as_believed
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.limits import ENOUGH_CARDS
 from uvrix.core.readings.notation import POWERED, Value
@@ -90,6 +92,8 @@ def at_volts(job: Job) -> AtVolts:
     chain = without_refuted(found.chain, refuted)
     of_map = [one for one in readings if _of_map(found.chain, one.point, places)]
     isolation = isolate(chain, [*of_map, *_drawn(found, draws, readings)], places)
+    facts = thread(job).facts
+    isolation = replace(isolation, suspects=as_believed(facts, isolation.suspects, believe(facts)))
     read = {}
     for node in found.chain.nodes:
         for row in newest.values():

@@ -5473,14 +5473,13 @@ export interface components {
          * @description * `inject` - inject
          *     * `glow` - glow
          *     * `read` - read
-         *     * `look` - look
          *     * `lift-coil` - lift-coil
          *     * `remove` - remove
          *     * `cut-layers` - cut-layers
          *     * `swap` - swap
          * @enum {string}
          */
-        HuntStepDoEnum: "inject" | "glow" | "read" | "look" | "lift-coil" | "remove" | "cut-layers" | "swap";
+        HuntStepDoEnum: "inject" | "glow" | "read" | "lift-coil" | "remove" | "cut-layers" | "swap";
         /** @description A hypothesis as it stands. */
         Hypothesis: {
             key: string;

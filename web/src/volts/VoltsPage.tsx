@@ -43,7 +43,14 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   if (powering.volts.isError)
     return <Trouble problem={powering.volts.error} again={() => powering.volts.refetch()} />;
   if (!volts) return <Loading what="Reading the start-up map" />;
-  const turn = (chosen || null) ?? volts.next.find((one) => one.point)?.node ?? volts.next[0]?.node ?? null;
+  // the one list says which probe comes first; then what tells most
+  const [first] = job.mind.next;
+  const planned =
+    first?.do === "read" && first.step === "volts"
+      ? volts.nodes.find((one) => one.point === first.target || one.id === first.target)?.id
+      : undefined;
+  const turn =
+    (chosen || planned) ?? volts.next.find((one) => one.point)?.node ?? volts.next[0]?.node ?? null;
   const node = volts.nodes.find((one) => one.id === turn);
   const choose = (next: string | null) => {
     setChosen(next ?? "");

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
-from uvrix.core.case.belief.weighing import LOOKED_MISSING, SEEN_WEIGHT, UNEXPLAINED, Strand, Weighed, strand_of
+from uvrix.core.case.belief.weighing import LOOKED_MISSING, SEEN_WEIGHT, UNEXPLAINED, Cause, Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 from uvrix.core.readings.hunt import JOINING
 from uvrix.core.startup.isolate import Suspect
@@ -31,6 +32,35 @@ def start_up(facts: Facts) -> Strand | None:
     entries = _entries_of(facts, missing)
     weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
     return strand_of("start-up", weighed, 0.1 if chain.borrowed else UNEXPLAINED)
+
+
+def as_believed(facts: Facts, suspects: Sequence[Suspect], causes: Sequence[Cause]) -> tuple[Suspect, ...]:
+    """The nodes that may be dead with the chances of the one belief, likeliest first, adding to what they added to.
+
+    A cause that may lie behind several nodes is shared among them as the map alone has it; a part is behind the nodes
+    that name it, and only where none does behind those that it hangs on. Where the belief blames nothing behind any
+    node they stay as they are.
+    """
+    blamed = {(one.cause, one.designators): one.chance for one in causes}
+    naming = {part for suspect in suspects for part in suspect.node.parts}
+    behind: dict[tuple[str, tuple[str, ...]], dict[str, float]] = {}
+    for suspect in suspects:
+        for one in _behind(facts, suspect, []):
+            if set(one.designators) & naming - set(suspect.node.parts):
+                continue
+            shares = behind.setdefault((one.cause, one.designators), {})
+            shares[suspect.node.id] = shares.get(suspect.node.id, 0.0) + one.weight
+    believed = dict.fromkeys((one.node.id for one in suspects), 0.0)
+    for key, shares in behind.items():
+        whole = sum(shares.values())
+        for node, share in shares.items():
+            believed[node] += blamed.get(key, 0.0) * share / whole if whole else 0.0
+    told = sum(believed.values())
+    if told <= 0:
+        return tuple(suspects)
+    scale = sum(one.chance for one in suspects) / told
+    weighed = [replace(one, chance=believed[one.node.id] * scale) for one in suspects]
+    return tuple(sorted(weighed, key=lambda one: -one.chance))
 
 
 def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
