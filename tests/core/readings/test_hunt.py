@@ -81,6 +81,19 @@ def test_stages_that_share_both_rails_are_told_apart_by_the_warm_spot():
     assert set(off) == {"U73"}
 
 
+# two rails that a stage joins, two inputs, a rail and an input
+TWO = ["short:C101,short:C118", "short:C104,short:C106", "short:C115,short:C119", "short:C102,short:C114"]
+
+
+@pytest.mark.parametrize("faults", TWO)
+@pytest.mark.parametrize("seed", [11, 409])
+def test_two_separate_shorts_are_hunted_as_two(faults, seed):
+    played = play(TEAL, faults, seed, known=KNOWN)
+    assert played.right
+    assert played.harm == []
+    assert set(off_of(played)[0]) == {one.partition(":")[2] for one in faults.split(",")}
+
+
 def test_what_a_bridge_may_have_killed_is_all_that_the_lower_rail_feeds():
     part = next(one for one in TEAL.parts if one.designator == "U75")
     (killed,) = possibly_killed(TEAL, [part])

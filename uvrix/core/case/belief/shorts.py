@@ -15,6 +15,8 @@ from uvrix.core.startup.limits import REFUTED_SHARE
 
 # Whether a warm spot seen far off may still be of a part: heat spreads through copper, in shares of a near one.
 FAR_GLOW, THROUGH_THE_BOARD = 0.01, 0.2
+# How likely a second short stands beside the first, where each warms at a place of its own.
+SECOND_FAULT = 0.05
 # From so many watts on a camera should have seen it: that nothing warmed then speaks a little against the rail's parts.
 SEEN_WATTS, NO_GLOW = 0.3, 0.7
 # A short whose part is off, and that still reads: the part was not it, or burnt layers below it are.
@@ -80,11 +82,17 @@ def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
         if not fed & set(facts.shorted) or (glow, fed) in counted:
             continue
         counted.add((glow, fed))
+        things = {one.designators[0]: facts.things.get(one.designators[0]) for one in weighed}
+        own = [_foretells(thing, glow) for thing in things.values() if thing is not None and thing.rails & fed]
+        # a part of another short rail leaves this spot to a second fault, which foretells it as its own parts do
+        second = SECOND_FAULT * max(own, default=0.0)
         for one in weighed:
-            thing = facts.things.get(one.designators[0])
+            thing = things[one.designators[0]]
             on_rail = thing is not None and bool(thing.rails & fed)
             if glow.warm:
-                one.weight *= _foretells(thing, glow) * (1.0 if on_rail else OFF_RAIL)
+                told = _foretells(thing, glow)
+                elsewhere = second if thing is not None and thing.rails & set(facts.shorted) else 0.0
+                one.weight *= told if on_rail else max(OFF_RAIL * told, elsewhere)
                 one.entries.append(number)
                 if thing is not None and thing.by(glow):
                     one.why.insert(0, f"{thing.designator} lies {thing.away(glow):.1f} mm from the warm spot.")

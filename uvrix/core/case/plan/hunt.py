@@ -71,7 +71,8 @@ class Hunt(Feeding):
         thing = self.facts.things.get(who)
         near = thing is not None and any(thing.by(glow) for _, glow, _, _ in glows)
         said = f"{who} lies by the warm spot" if near else f"{who} is the likeliest"
-        rail = self.facts.shorted[0]
+        shorted = self.facts.shorted
+        rail = next((one for one in shorted if thing is not None and one in thing.rails), shorted[0])
         return self.lift("remove", who, chance, f"{said}, {chance:.2f}: take it off and read {rail} again.", 32)
 
     def undrawn(self) -> list[Step]:
