@@ -239,7 +239,7 @@ def test_reported_power(watts, plausible):
     ("ohms", "factor"),
     [
         *((2.99e5, 1000), (3.01e5, None), (3.4e4, 1000), (3.3e4, None)),
-        *((0.299, 0.001), (0.301, None), (0.034, 0.001), (0.033, None)),
+        *((0.109, 0.001), (0.111, None), (0.092, 0.001), (0.09, None)),
         (1e8, 1e6),
     ],
 )
@@ -247,6 +247,14 @@ def test_a_slip_of_unit(ohms, factor):
     reference = reference_of(reading("r1", value(100.0)), good(100.0))
     found = slip(reading("r1", value(ohms)), reference)
     assert found == (None if factor is None else pytest.approx(factor))
+
+
+@pytest.mark.parametrize(
+    ("ohms", "asked"), [(29.9, True), (30.1, False), (10.1, True), (9.9, True), (9.0, False), (2.0, False)]
+)
+def test_a_plausible_short_is_no_slip(ohms, asked):
+    reference = reference_of(reading("r1", value(10_000.0)), good(10_000.0))
+    assert (slip(reading("r1", value(ohms)), reference) is not None) == asked
 
 
 def chips(pin, *ohms, quantity="resistance", mode="ohms"):

@@ -78,6 +78,8 @@ SLOT_LEAST_W = -3.0
 
 # A slip of unit is a thousandfold, to within this factor: good cards of one model do not differ by three.
 SLIP_STEP, SLIP_WITHIN = 1000.0, 3.0
+# Where it would be a short, the digits must be those of good cards: a short may read anything.
+SLIP_CLOSE = 1.1
 
 # Same pin, other chip. Two chips do not tell which of them is odd, three do.
 LEAST_CHIPS = 3

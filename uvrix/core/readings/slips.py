@@ -1,11 +1,14 @@
-"""A slip of unit is the commonest typing error: a reading about a thousandfold off its reference asks back."""
+"""A slip of unit is the commonest typing error: a reading about a thousandfold off its reference asks back.
+
+A reading so low that it is a short is asked about only where its digits are those of good cards: any other may be so.
+"""
 
 from __future__ import annotations
 
 import math
 
 from uvrix.core.readings.known import Reference
-from uvrix.core.readings.limits import SLIP_STEP, SLIP_WITHIN
+from uvrix.core.readings.limits import SHORT_UNDER, SLIP_CLOSE, SLIP_STEP, SLIP_WITHIN
 from uvrix.core.readings.reading_file import Reading
 
 
@@ -14,8 +17,9 @@ def slip(reading: Reading, reference: Reference | None) -> float | None:
     middle = reading.value.middle
     if reference is None or not reference.centre or not middle or reading.value.span or middle < 0:
         return None
+    within = SLIP_CLOSE if middle < SHORT_UNDER.get(reading.quantity, 0.0) else SLIP_WITHIN
     steps = math.log(middle / reference.centre, SLIP_STEP)
     nearest = round(steps)
-    if nearest == 0 or abs(steps - nearest) > math.log(SLIP_WITHIN, SLIP_STEP):
+    if nearest == 0 or abs(steps - nearest) > math.log(within, SLIP_STEP):
         return None
     return SLIP_STEP**nearest
