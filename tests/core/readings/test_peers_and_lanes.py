@@ -169,10 +169,21 @@ def test_a_half_read_twice_must_agree_and_the_later_one_counts(first, second, ag
     assert refused.value.found.endswith("for lane 3 rx p")
 
 
-def test_where_nothing_was_read_no_lane_works_and_each_is_said():
+def test_where_nothing_was_read_it_says_so_once():
     found = link({}, 4)
-    assert (dict(found.lanes), found.width, len(found.warnings)) == ({}, 0, 4)
-    assert found.why.count("not read") == 4
+    assert (dict(found.lanes), found.width, found.warnings) == ({}, 0, ())
+    assert found.why == "Nothing was read: which lanes work is not known."
+
+
+def test_lanes_that_were_not_read_are_said_together():
+    whole = {(pair, half): Value(0.4, 0.4) for pair in ("rx", "tx") for half in ("p", "n")}
+    found = link({0: whole, 1: whole, 4: whole, 9: whole})
+    assert found.warnings == (
+        "Lanes 2, 3, 5 to 8 and 10 to 15 were not read: what is not read does not count as working.",
+    )
+    assert found.width == 2
+    one = link(dict.fromkeys(range(15), whole))
+    assert one.warnings == ("Lane 15 was not read: what is not read does not count as working.",)
 
 
 def peers_of(quantity="resistance", mode="ohms", **values):

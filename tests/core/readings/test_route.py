@@ -55,5 +55,5 @@ def test_a_slip_is_a_thousandfold_and_nothing_else(centre, share, off):
     library = Library(known("r1", *[f"{centre:.6f}"] * 3), PLACES)
     read = reading("r1", f"{centre * share * off:.9f}")
     found = slip(read, library.reference(read, ["teal-8"]))
-    plausible_short = centre * share * off < 10 and not 1 / 1.1 < share < 1.1
+    plausible_short = centre * share * off < 10 and not 1 / 1.1 <= share <= 1.1
     assert found == (None if off == 1 or plausible_short else off)

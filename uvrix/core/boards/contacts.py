@@ -114,6 +114,12 @@ def by_name() -> Mapping[str, Contact]:
     return {one.name: one for one in contacts()}
 
 
+def contact_words(name: str) -> str:
+    """A slot contact with what it carries; any other name as it is."""
+    found = by_name().get(name)
+    return f"{name} ({found.carries})" if found else name
+
+
 def lanes_of(board: Board | None) -> int:
     """How many lanes a board has wired: `slot.lanes` of its model, else all sixteen."""
     return int(board.document.get("slot", {}).get("lanes", MOST_LANES)) if board else MOST_LANES

@@ -19,6 +19,7 @@ KINDS: Mapping[str, str] = {
     "joint": "Dull solder, cracked joint",
     "bent": "Bent board",
     "contact": "Torn contact",
+    "split-layers": "Split board layers",
     "plug": "Discoloured or half-seated plug",
     "socket": "Damaged socket",
     "opened-before": "Foreign solder, worn screw: somebody was here",

@@ -88,16 +88,24 @@ def link(
         halves = [which for which in halves if which[0] == "rx"]
     usual = {which: _median(values, which) for which in halves}
     verdicts: dict[int, LaneVerdict] = {}
+    if not values and not torn:
+        return Link({}, 0, 0, "Nothing was read: which lanes work is not known.", ())
+    unread = [
+        lane for lane in range(lanes) if lane not in torn and not any((lane, which) in values for which in halves)
+    ]
+    if unread:
+        many = f"Lane {unread[0]} was" if len(unread) == 1 else f"Lanes {listed_ranges(unread)} were"
+        warnings.append(f"{many} not read: what is not read does not count as working.")
     for lane in range(lanes):
         if lane in torn:
             verdicts[lane] = "open"
             continue
         read = {which: values[lane, which] for which in halves if (lane, which) in values}
+        if not read:
+            continue
         if len(read) < len(halves):
             missing = ", ".join(f"{pair} {half}" for pair, half in halves if (pair, half) not in read)
             warnings.append(f"Lane {lane} was not read whole ({missing} missing): it does not count as working.")
-            if not read:
-                continue
         judged = [_judge(value, usual[which]) for which, value in read.items()]
         worst: LaneVerdict = next((word for word in ("open", "short", "odd") if word in judged), "works")
         verdicts[lane] = worst
@@ -106,6 +114,18 @@ def link(
     width, start = widest(working)
     words = {lane: f"torn ({' and '.join(torn[lane])})" if lane in torn else word for lane, word in verdicts.items()}
     return Link(verdicts, width, start, _why(working, words, start), tuple(warnings))
+
+
+def listed_ranges(numbers: Sequence[int]) -> str:
+    """Rising numbers in words, runs of three and more by their ends: 1, 2 and 5 to 15."""
+    runs: list[list[int]] = []
+    for number in numbers:
+        if runs and number == runs[-1][-1] + 1:
+            runs[-1].append(number)
+        else:
+            runs.append([number])
+    said = [word for run in runs for word in ([f"{run[0]} to {run[-1]}"] if len(run) > 2 else map(str, run))]
+    return said[0] if len(said) == 1 else f"{', '.join(said[:-1])} and {said[-1]}"
 
 
 def widest(working: Sequence[bool]) -> tuple[int, int]:

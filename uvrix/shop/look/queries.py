@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import cast
 
-from uvrix.core.boards.contacts import by_name
+from uvrix.core.boards.contacts import by_name, contact_words
 from uvrix.core.boards.model import Board, Side
 from uvrix.core.look.findings import KINDS, KNOCKED, Neighbour, neighbours
 from uvrix.core.look.regions import Region, region_at, regions
@@ -48,6 +48,8 @@ def seen(job: Job) -> list[Seen]:
 def _seen(board: Board | None, finding: LookFinding) -> Seen:
     at = _on_board(board, finding)
     words = KINDS[finding.kind]
+    if finding.kind == "contact" and finding.part:
+        words = f"{words}, {contact_words(finding.part)}"
     if board is None or at is None:
         return Seen(finding, words, None, None, None, ())
     side = cast("Side", finding.side)

@@ -15,6 +15,7 @@ from django.db.models import Model, Q, QuerySet
 
 from uvrix.core.arrive.elimination import BY_ID
 from uvrix.core.arrive.intake import EVIDENCE, WORDS
+from uvrix.core.boards.contacts import contact_words
 from uvrix.core.look.findings import KINDS as SEEN
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.planning.causes import EFFECTS
@@ -172,7 +173,7 @@ def _looked(job: Job) -> Iterator[Event]:
         said = f"{many} {'region' if many == 1 else 'regions'} looked at, the last of them now."
         yield _event(last, "look", "look", said)
     for finding in _rows(job, "look_findings").select_related("by", "withdrawal__by"):
-        part = f": {finding.part}" if finding.part else ""
+        part = f": {contact_words(finding.part)}" if finding.part else ""
         yield _event(finding, "look", "finding", f"{SEEN[finding.kind]}{part}. {finding.note}".strip())
         if hasattr(finding, "withdrawal"):
             yield _taken_back(finding.withdrawal, "look", finding, finding.withdrawal.at)

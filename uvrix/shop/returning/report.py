@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from html import escape
 from typing import Any, cast
 
+from uvrix.core.boards.contacts import contact_words
 from uvrix.core.boards.views import Lie
 from uvrix.core.rework.acts import ACTS, DOES, PUTS_ON, TAKES_OFF, Do
 from uvrix.shop.acts.queries import of_job
@@ -89,7 +90,11 @@ def report_of(job: Job) -> Report:
         removed,
         () if returned and returned.no_fix else tuple(checks),
         tuple(pairs),
-        tuple(dict.fromkeys(told.format(row.site) for row in rows if (told := ACTS[cast("Do", row.do)].told))),
+        tuple(
+            dict.fromkeys(
+                told.format(contact_words(row.site)) for row in rows if (told := ACTS[cast("Do", row.do)].told)
+            )
+        ),
         returned.handling if returned else "",
         returned.no_fix if returned else "",
         _day(job.warranty_until) if job.warranty_until else "",
@@ -116,7 +121,7 @@ def _done(rows: Sequence[Any]) -> list[str]:
         words = DOES[cast("Do", row.do)]
         if words not in steps:
             steps.append(words)
-    return [f"{site}: {', '.join(steps)}." for site, steps in by_site.items()]
+    return [f"{contact_words(site)}: {', '.join(steps)}." for site, steps in by_site.items()]
 
 
 def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str, ...]]:

@@ -159,6 +159,13 @@ function Width({ slot }: { slot: Slot }) {
   const width = whole ? link.width : link.best_width;
   const start = whole ? link.start : link.best_start;
   const dead = !["works", "not read"].includes(slot.clock);
+  if (!dead && link.lanes_read === 0 && slot.readings.length === 0 && slot.notes.length === 0)
+    return (
+      <section data-testid="width">
+        <h3 className="font-bold text-2xl">Nothing read yet</h3>
+        <p>The width follows from the lanes, counted from either end.</p>
+      </section>
+    );
   return (
     <section aria-live="polite" data-testid="width">
       <h3 className="font-bold text-2xl">

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from uvrix.core.boards.contacts import contact_words
+
 WORDS: Mapping[str, str] = {
     "short": "{who} shorted",
     "partial-short": "{who} partly shorted",
@@ -38,4 +40,5 @@ def cause_words(cause: str, designators: Sequence[str]) -> str:
     """The cause, with what it is of."""
     if not designators and cause in NOBODY:
         return NOBODY[cause]
-    return WORDS[cause].format(who=" or ".join(designators[:3]))
+    named = map(contact_words, designators[:3]) if cause == "contact" else designators[:3]
+    return WORDS[cause].format(who=" or ".join(named))

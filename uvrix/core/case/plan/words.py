@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from uvrix.core.boards.contacts import contact_words
 from uvrix.core.case.plan.steps import Step
 from uvrix.core.proving.protocol import USUAL
 
@@ -58,7 +59,8 @@ DOES: tuple[str, ...] = (*SAYS, "read", "look", "inject", "power", "proof", "ask
 def sentence(step: Step) -> str:
     """What to do, in a few words."""
     if step.do in SAYS:
-        return SAYS[step.do].format(target=step.target)
+        target = contact_words(step.target) if step.do == "contact-repaired" else step.target
+        return SAYS[step.do].format(target=target)
     return {"read": _read, "look": _look, "inject": _inject}.get(step.do, _named)(step)
 
 
