@@ -5,10 +5,13 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
+from tests.core.boards.strategies import BOARDS
 from tests.core.case.cards import RAILS, READ, Entry, did, facts, read, run, told
 from tests.core.case.test_counts import ENTRIES
+from uvrix.core.boards.document import read_board
 from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.belief.start_up import as_believed
+from uvrix.core.case.plan.order import plan
 
 DEAD: Entry = {"symptom": ["dead"]}
 LOOKED: Entry = {"looked": "all"}
@@ -191,3 +194,29 @@ def test_what_was_seen_missing_leads_the_map_as_it_leads_the_belief():
     shown = as_believed(found, found.isolation.suspects, believe(found))
     assert before["1v8"] < 0.9
     assert (shown[0].node.id, shown[0].chance > 0.95) == ("1v8", True)
+
+
+def test_a_silent_clock_blames_its_crystal_the_cores_joints_and_a_cracked_corner_together():
+    board = read_board((BOARDS / "scaup-24.board.json").read_bytes())
+    nodes = {node["id"]: node for node in board.document["startup"]["nodes"]}
+    there = [
+        read(node["point"], f"{sum(node['volts']) / 2:g}", "voltage")
+        for name, node in nodes.items()
+        if node.get("point") and node["kind"] not in {"clock", "draw"} and name != "release"
+    ]
+    silent = {"reading": {"point": nodes["xtal"]["point"], "quantity": "frequency", "value": "0", "unit": "MHz"}}
+    entries: list[Entry] = [DEAD, LOOKED, {"power": "supply"}, *there, silent]
+    before = {(one.cause, *one.designators): one.chance for one in believe(facts(*entries, board=board))}
+    assert before["dead-part", "Y1"] > before["core-joint", "U1"] > 0.1
+    bond: Entry = {"seen": {"kind": "corner-bond", "part": "U1"}}
+    after = {(one.cause, *one.designators): one.chance for one in believe(facts(bond, *entries, board=board))}
+    assert after["core-joint", "U1"] > after["dead-part", "Y1"]
+    other = did("swap", "Y1")
+    replaced = believe(facts(*entries, other, *there, silent, board=board))
+    assert next(one for one in replaced if one.cause != "unknown").cause == "core-joint"
+    assert ("reball", "U1") in [(step.do, step.target) for step in plan(facts(*GOOD_INPUTS, *entries, other, *there,
+                                                                              silent, board=board))]  # fmt: skip
+
+
+GOOD_INPUTS = [read("PA", "9k"), read("PB", "9k2"), read("C2", "8k1"), read("C8", "640"),
+               *(read(fuse, "0R1") for fuse in ("F11", "F12", "F13"))]  # fmt: skip

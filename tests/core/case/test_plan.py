@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import pytest
 from hypothesis import given
 
+from tests.core.boards.strategies import BOARDS
 from tests.core.case.cards import BOARD, RAILS, READ, Entry, did, facts, read, run, steps, told
-from tests.core.case.test_belief import DEAD, FED, LOOKED, MISSING, NO_1V8, SHORT, glow
+from tests.core.case.test_belief import DEAD, FED, GOOD_INPUTS, LOOKED, MISSING, NO_1V8, SHORT, glow
 from tests.core.case.test_counts import ENTRIES
+from uvrix.core.boards.document import read_board
 from uvrix.core.case.answer import answer
 from uvrix.core.case.facts import Facts
 
@@ -221,3 +224,17 @@ def test_the_same_facts_give_the_same_steps_whatever_screen_entered_them():
     apart = [LOOKED, *READ, *RAILS]
     backwards = [*RAILS, *READ, LOOKED]
     assert steps(told(DEAD, *apart)) == steps(told(DEAD, *backwards))
+
+
+@pytest.mark.parametrize("check", ["clocks", "sensors"])
+def test_clocks_that_stay_low_and_figures_that_cannot_be_lead_to_the_sense_paths(check):
+    board = read_board((BOARDS / "scaup-24.board.json").read_bytes())
+    done: list[Entry] = [{"symptom": ["slow"]}, LOOKED, *GOOD_INPUTS, did("swap", "U71"), *GOOD_INPUTS]
+    tested = [{"power": "computer"}, *DONE, {"checked": {"check": check, "passed": False}}]
+    found = steps(told(*done, *tested, board=board))
+    ends = {"PA", "PB", "C2", "C8", "U60.1", "U60.2"}
+    assert ends <= {target for do, target in found if do == "read"}
+    read_since = read("U60.2", "3.4", "voltage")
+    assert "U60.2" not in {
+        target for do, target in steps(told(*done, *tested, read_since, board=board)) if do == "read"
+    }

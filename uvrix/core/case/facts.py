@@ -47,7 +47,7 @@ from uvrix.core.readings.notation import Value
 from uvrix.core.readings.reading_file import Observation, Reading
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.readings.verdict import Judged
-from uvrix.core.startup.chain import Chain, chain_of
+from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node, chain_of, state_of
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import at_limit
 from uvrix.core.startup.refuted import without_refuted
@@ -482,19 +482,18 @@ class Facts:
         for node in chain.nodes:
             for part in node.parts:
                 swapped = [entry.number for entry in self.done("swap", "place", site=part)]
-                if any(self._missing_next(node.id, node.point, number, (node.low, node.high)) for number in swapped):
+                if any(self._missing_next(node, number) for number in swapped):
                     found.add(part)
         return frozenset(found)
 
-    def _missing_next(self, node: str, point: str | None, number: int, band: tuple[float, float]) -> bool:
+    def _missing_next(self, node: Node, number: int) -> bool:
         """Whether a node read missing the first time that it was read after an entry, whatever was done since."""
         for entry in self.entries[number + 1 :]:
             what = entry.what
-            if not isinstance(what, Measured) or what.reading.quantity != "voltage":
+            if not isinstance(what, Measured) or what.reading.quantity != MEASURED.get(node.kind, VOLTS)[0]:
                 continue
-            value = what.reading.value
-            if what.reading.point in {node, point}:
-                return value.low is None or value.high is None or value.low < band[0] or value.high > band[1]
+            if what.reading.point in {node.id, node.point}:
+                return state_of(node, what.reading).state == "missing"
         return False
 
 

@@ -147,7 +147,7 @@ def states(chain: Chain, readings: Sequence[Reading], places: Places) -> tuple[d
         if not fitting:
             warnings.append(f"The reading of {reading.point} ({reading.quantity}) says nothing of a node.")
         for node in fitting:
-            found[node.id] = _state(node, reading)
+            found[node.id] = state_of(node, reading)
     over = [node.name for node in chain.nodes if found[node.id].over]
     warnings += [f"{name} is above its band: switch off before anything else is probed." for name in over]
     return found, warnings
@@ -157,7 +157,8 @@ def _counts_for(name: str, node: Node, places: Places) -> bool:
     return name in {node.id, node.point} or places.rail_of.get(name) == node.id
 
 
-def _state(node: Node, reading: Reading) -> Measured:
+def state_of(node: Node, reading: Reading) -> Measured:
+    """A node's state by one reading of the quantity that its kind is measured in."""
     factor = MEASURED.get(node.kind, VOLTS)[1]
     value = reading.value
     if value.low is None or value.high is None:

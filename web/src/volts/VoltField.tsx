@@ -88,6 +88,17 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
       {asked?.address && <Live live={live} lost={lost} typed={typed !== null} />}
       {why && <p className="mt-1">{why}</p>}
       <div className="mt-1 flex flex-wrap items-center gap-3">
+        {node.kind === "clock" && (
+          <button
+            type="button"
+            className="button"
+            onClick={async () => {
+              if (await read(node, "0", "noise instead of a wave", "")) done();
+            }}
+          >
+            Noise, no wave
+          </button>
+        )}
         <Tick says="pulses; the value is its peak" on={pulses} set={setPulses} />
         {pulses && (
           <label>

@@ -19,6 +19,8 @@ GLANCED_MISSING = 0.3
 SEEN_MISSING, HANGS_TIMES = 400.0, 30.0
 # A plug or the supply behind an input that is not there, beside each of its fuses.
 PLUG_SHARE = 0.5
+# How often a clock with its crystal there is not driven by the core.
+NOT_DRIVEN = 0.3
 
 
 def start_up(facts: Facts) -> Strand | None:
@@ -73,9 +75,10 @@ def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]
     if not parts and not hangs:
         return _without_parts(facts, suspect, entries)
     whole = sum(weights.get(part, 1.0) for part in parts) or 1.0
-    found = []
+    found = _not_driven(facts, suspect, entries) if node.kind == "clock" and parts else []
+    own = suspect.chance * (1 - NOT_DRIVEN) if found else suspect.chance
     for part in parts:
-        share = suspect.chance * weights.get(part, 1.0) / whole
+        share = own * weights.get(part, 1.0) / whole
         found += [_gone(facts, part, share, suspect.why, entries), _dead(facts, part, share, suspect.why, entries)]
     for site in hangs:
         if site not in parts:
@@ -83,6 +86,14 @@ def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]
             rested = [*entries, facts.card.missing[site]]
             found.append(Weighed("missing", (site,), suspect.chance * HANGS_TIMES, why, rested))
     return found
+
+
+def _not_driven(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
+    """A clock that its crystal may not be to blame for: the core drives it, through joints that may be torn."""
+    assert facts.board is not None
+    why = f"{suspect.node.name} is silent or noise: the core drives it."
+    core = facts.board.core.designator
+    return [Weighed("core-joint", (core,), suspect.chance * NOT_DRIVEN, [why], list(entries))]
 
 
 def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:

@@ -11,6 +11,9 @@ from uvrix.core.case.plan.steps import HIDES_A_SHORT_OHMS, SURE_NODE, Step, step
 from uvrix.core.startup.chain import MEASURED, VOLTS
 from uvrix.core.startup.isolate import Isolation
 
+# The core is not lifted for a clock on less than this.
+SURE_CORE = 0.5
+
 
 class StartUp(Feeding):
     """Under power: what it draws, the next probe of the start-up map, the part behind a dead node."""
@@ -80,7 +83,16 @@ class StartUp(Feeding):
                 elif told and one.cause == "dead-part":
                     why = f"{who}: {one.why[0] if one.why else 'the likeliest.'} Fit another one."
                     steps.append(self.lift("swap", who, one.chance, why, 44))
-        return steps
+        return [*steps, *(self.core_behind() if told else [])]
+
+    def core_behind(self) -> list[Step]:
+        """A clock that the core does not drive, once its crystal is no longer the likelier: the core's joints."""
+        core = self.board.core.designator if self.board else ""
+        chance = self.chances("core-joint").get((core,), 0.0)
+        if not core or chance < SURE_CORE or self.facts.done("reball", site=core):
+            return []
+        why = f"The core's joints, {chance:.2f}: every rail is there, and what hangs on the core alone is silent."
+        return [self.lift("reball", core, 0.65 * chance, why, 45)]
 
     def feed_what_hides_a_short(self, missing: Sequence[str]) -> list[Step]:
         """A rail that does not come up, so low when healthy that two leads cannot tell a short: feed it and look."""

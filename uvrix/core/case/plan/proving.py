@@ -76,12 +76,34 @@ class Proving(Room):
 
     def failed_check(self, failed: ProofCheck) -> list[Step]:
         """A check of the proof failed: what might show the fault, then the check once more."""
-        found = self.other_conditions(51)
+        found = [*self.sense_paths(failed), *self.other_conditions(51)]
         times = sum(isinstance(one.what, Checked) and one.what.check == failed.check for one in self.facts.entries)
         if times < MOST_TIMES:
             why = f"{failed.check} failed: {failed.why} Once more, to see whether it stays."
             found.append(step("proof", failed.check, 0.3, why, 57, minutes=PROOF_MINUTES[failed.check]))
         return found
+
+    def sense_paths(self, failed: ProofCheck) -> list[Step]:
+        """Figures that cannot be, or clocks that stay low: both ends of the paths by which the card sees its power.
+
+        A sense resistor that corrodes fakes a drop: the card believes that it draws several times what it may, and
+        locks its clocks low (domain.md §4).
+        """
+        if failed.check not in {"sensors", "clocks"} or self.board is None:
+            return []
+        said = [entry.number for entry in self.facts.entries if isinstance(entry.what, Checked)]
+        since = {one.reading.point for one in self.facts.readings.since(said[-1] if said else None)}
+        ends = [
+            str(sensed[key])
+            for supervisor in self.board.document.get("supervisors", ())
+            for sensed in supervisor.get("inputs", ())
+            for key in ("high_point", "low_point")
+            if sensed.get(key)
+        ]
+        why = (
+            f"{failed.check} failed: a sense path that went high fakes a drop and holds the clocks low. Read both ends."
+        )
+        return [self.read(point, 0.3, why, 50, "voltage") for point in dict.fromkeys(ends) if point not in since]
 
     def first_clean(self) -> list[Step]:
         """Nothing was done and nothing shows: runs under other conditions before it is called healthy."""
