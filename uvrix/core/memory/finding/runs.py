@@ -10,9 +10,10 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from uvrix.core.boards.model import Board, Site
+from uvrix.core.boards.model import Board
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, count_sites
+from uvrix.core.rework.near import apart, footprint
 
 AFTER = "after-rework"
 FORCE = ("flexed", "pressed", "tapped")
@@ -173,15 +174,16 @@ def _across_rework(board: Board, name: str, before: Sequence[Run], after: Sequen
     if was:
         return Compared(name, "gone-after-rework", f"{name} failed before the rework and not in the runs after it.")
     worked = {one for run in before for one in run.failing} - {name}
-    site = board.by_designator[name]
-    near = min((board.by_designator[one] for one in worked), key=lambda one: _apart(site, one), default=None)
+    near = min(worked, key=lambda one: _apart(board, name, one), default=None)
     beside = (
-        f" It lies {_apart(site, near):.0f} mm from {near.designator}: the heat of that work is a suspect."
+        f" It lies {_apart(board, name, near):.0f} mm from {near}, edge to edge: the heat of that work is a suspect."
         if near
         else ""
     )
     return Compared(name, "appears-after-rework", f"{name} had no error before the rework and fails after it.{beside}")
 
 
-def _apart(one: Site, other: Site) -> float:
-    return math.hypot(*(float(a - b) for a, b in zip(one.centre, other.centre, strict=True)))
+def _apart(board: Board, one: str, other: str) -> float:
+    """Millimetres between two chips, edge to edge."""
+    shapes = [found[1] for name in (one, other) if (found := footprint(board, name))]
+    return apart(*shapes) if len(shapes) == 2 else math.inf
