@@ -18,6 +18,7 @@ from uvrix.core.stock.lots import (
     judge_lots,
     one_or_all,
     read_rules,
+    usual_share,
 )
 
 RULES = read_rules(
@@ -117,8 +118,21 @@ def test_one_chip_is_cheaper_and_riskier_the_worse_the_lot(rest, kills):
     assert 0 <= only.fails <= 1
     assert only.expected == pytest.approx(only.price + only.fails * prices.comeback)
     assert len(every.sites) == len(chips) + 1
-    worse = [Chip(one.site, one.away_mm, one.cycles, min(1.0, one.lot_share + 0.2)) for one in chips]
+    worse = [Chip(one.site, one.away_mm, one.cycles, min(1.0, share + 0.2))
+             for one, (_, _, share) in zip(chips, rest, strict=True)]  # fmt: skip
     assert one_or_all(["U99"], worse, risk, prices)[0].fails >= only.fails
+
+
+def test_chips_whose_lot_nobody_read_are_never_said_to_hold():
+    chips = [Chip("U1", 50.0, 0, None), Chip("U2", 50.0, 0, None)]
+    prices = Prices(chip=9, work=30, start=25, comeback=120)
+    known = one_or_all(["U9"], chips, Risk(kills=0.0), prices, 0.1)[0]
+    assert known.fails == pytest.approx(0.19)
+    assert "Nobody read the lot of U1, U2: taken as all chips seen here, 10" in known.why
+    nothing = one_or_all(["U9"], chips, Risk(kills=0.0), prices)[0]
+    assert "not counted" in nothing.why
+    assert usual_share([]) is None
+    assert usual_share([LotOutcomes("x", 20, 2)]) == pytest.approx(2.5 / 24)
 
 
 @given(st.floats(0, 50), st.floats(0, 50), st.integers(0, 6))

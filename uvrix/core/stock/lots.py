@@ -204,12 +204,15 @@ class _Beta:
 
 @dataclass(frozen=True, slots=True)
 class Chip:
-    """A chip that stays on the board: its distance to the one replaced, cycles and warmings so far, its lot's share."""
+    """A chip that stays on the board: its distance to the one replaced, cycles and warmings so far, its lot's share.
+
+    `lot_share` is None where nobody read its lot.
+    """
 
     site: str
     away_mm: float
     cycles: int
-    lot_share: float
+    lot_share: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -253,28 +256,48 @@ def heat_kills(chip: Chip, risk: Risk) -> float:
     return min(1.0, near * (1 + risk.wear * chip.cycles))
 
 
-def one_or_all(failed: Sequence[str], rest: Sequence[Chip], risk: Risk, prices: Prices) -> tuple[Option, Option]:
+def usual_share(outcomes: Iterable[LotOutcomes]) -> float | None:
+    """The share of this shop's chips that failed, whatever their lot; None where it has seen none."""
+    rows = list(outcomes)
+    seen, failed = sum(one.seen for one in rows), sum(one.failed for one in rows)
+    return (failed + PRIOR_FAILURES) / (seen + MOST_PRIOR_CHIPS) if seen else None
+
+
+def one_or_all(
+    failed: Sequence[str], rest: Sequence[Chip], risk: Risk, prices: Prices, usual: float | None = None
+) -> tuple[Option, Option]:
     """The failed chips alone, and all chips of the board: price, chance to fail in the warranty, what each comes to.
 
-    A chip that stays fails by its lot or by the heat beside it; one that is new fails as a good lot does, which is
-    taken as nought here, so the second option's chance is only that of its work (`risk.kills` a chip).
+    A chip that stays fails by its lot or by the heat beside it; one whose lot nobody read fails as the shop's chips
+    do (`usual`). One that is new fails as a good lot does, which is taken as nought here, so the second option's chance
+    is only that of its work (`risk.kills` a chip).
     """
     stay = 1.0
-    worst = max(rest, key=lambda one: one.lot_share, default=None)
+    worst = max((one.lot_share for one in rest if one.lot_share is not None), default=None)
+    unread = [one.site for one in rest if one.lot_share is None]
     for chip in rest:
-        stay *= (1 - chip.lot_share) * (1 - heat_kills(chip, risk))
+        share = (usual or 0.0) if chip.lot_share is None else chip.lot_share
+        stay *= (1 - share) * (1 - heat_kills(chip, risk))
     one_price = prices.start + len(failed) * (prices.chip + prices.work)
     many = len(failed) + len(rest)
     all_price = prices.start + many * (prices.chip + prices.work)
     fails_one, fails_all = 1 - stay, 1 - (1 - risk.kills) ** many
-    lot = f"{percent(worst.lot_share)} of such chips fail, " if worst else ""
+    lot = f"{percent(worst)} of such chips fail, " if worst is not None else ""
+    why = f"{lot}{len(rest)} stay: {percent(fails_one)} that one of them fails in the warranty."
+    if unread and usual is None:
+        why += (
+            f" Nobody read the lot of {', '.join(unread)}, and this shop has seen no chips fail or hold: not counted."
+        )
+    elif unread and usual is not None:
+        taken = f"taken as all chips seen here, {percent(usual)}"
+        why += f" Nobody read the lot of {', '.join(unread)}: {taken}."
     only = Option(
         "the failed ones",
         tuple(failed),
         one_price,
         fails_one,
         one_price + fails_one * prices.comeback,
-        f"{lot}{len(rest)} stay: {percent(fails_one)} that one of them fails in the warranty.",
+        why,
     )
     every = Option(
         "all of them",

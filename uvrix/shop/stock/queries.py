@@ -18,7 +18,7 @@ from uvrix.core.stock.donors import Accepted, Carcass, Half, Inspection, Match, 
 from uvrix.core.stock.facts import COUNTED, chip_of, connector_of, small_of
 from uvrix.core.stock.fits import Connector, Fits, MemoryChip, Wanted, chip_fits, small_fits
 from uvrix.core.stock.life import Happening, Life, begun, lives
-from uvrix.core.stock.lots import Chip, LotJudged, LotOutcomes, Option, decode, judge_lots, one_or_all
+from uvrix.core.stock.lots import Chip, LotJudged, LotOutcomes, Option, decode, judge_lots, one_or_all, usual_share
 from uvrix.core.stock.reorder import Hint, Supplied, hint
 from uvrix.core.stock.settings import StockSettings as Settings
 from uvrix.core.stock.settings import read_settings
@@ -212,10 +212,11 @@ def price(job: Job, failed: tuple[str, ...], at: Stock) -> Priced | None:
             unread.append(site.designator)
         else:
             lots.append(lot)
-        share = judged[lot].share if lot in judged else 0.0
+        share = judged[lot].share if lot in judged else None
         away = min(_away(rework.board, site.designator, one) for one in failed)
         rest.append(Chip(site.designator, away, max(now.cycles, now.chip_cycles), share))
-    options = one_or_all(failed, rest, at.settings.risk, at.settings.prices)
+    usual = usual_share(LotOutcomes(one.lot, one.seen, one.failed) for one in judged.values())
+    options = one_or_all(failed, rest, at.settings.risk, at.settings.prices, usual)
     return Priced(failed, options, tuple(sorted(set(lots))), tuple(unread))
 
 

@@ -179,8 +179,8 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
       </div>
       {priced.unread.length > 0 && (
         <p>
-          Lot not read on <span className="font-mono">{priced.unread.join(", ")}</span>: they count as a good
-          lot’s.
+          Lot not read on <span className="font-mono">{priced.unread.join(", ")}</span>: reading it may change
+          the odds.
         </p>
       )}
       {sent ? (
