@@ -86,6 +86,7 @@ def test_what_is_seen_at_a_chip_or_at_a_corner_of_the_core_is_theirs():
             if (right or up) and free(*far):
                 assert part_at(board, "front", *far) != name
     assert told > 40
+    assert part_at(board, "front", 196, 98) == "plug 1"
 
 
 def test_knocked_kinds_are_kinds():

@@ -189,3 +189,20 @@ def test_settings_in_full_read_back_as_themselves():
     again = read_settings(as_document(found))
     assert (again.limits, again.pads, dict(again.alloys)) == (found.limits, found.pads, dict(found.alloys))
     assert again.document["ours"] == "kept"
+
+
+def test_the_power_plug_is_a_part_of_the_board():
+    """It has a place, neighbours and a side; what its pins are read at is the plug; it runs hot itself."""
+    side, box = footprint(TEAL, "plug 1") or ("", ())
+    assert (side, len(box)) == ("front", 4)
+    assert footprint(TEAL, "PL1") == ("front", box)
+    assert footprint(TEAL, "plug 9") is None
+    hot = hot_places(TEAL)
+    assert {"plug 1", "plug 2", "PL1", "PL2"} <= hot
+    near = neighbours(TEAL, "plug 1", Limits(near_mm=30.0), {"plug 2": 2}, {})
+    other = next(one for one in near if one.designator == "plug 2")
+    assert (other.kind, other.cycles) == ("connector", 2)
+    assert other.away_mm == pytest.approx(4.0)
+    assert "plug 1" in {one.designator for one in neighbours(TEAL, "plug 2", Limits(near_mm=30.0), {}, {})}
+    # a fuse or a coil that the model has as a point alone stands somewhere too
+    assert footprint(TEAL, "F1") is not None

@@ -108,6 +108,10 @@ class AddressMap:
     stripe_bytes: int = 0
 
 
+# Landmarks that are parts: soldered on, with joints of their own.
+CONNECTORS = frozenset({"power-plug", "display-socket", "fan-plug"})
+
+
 @dataclass(frozen=True)
 class Board:
     """One printed-circuit layout and revision; `document` is the file as it came, unknown keys and all."""
@@ -129,6 +133,14 @@ class Board:
     def by_designator(self) -> dict[str, Site]:
         """Every site by what is printed next to it."""
         return {site.designator: site for site in self.sites}
+
+    @cached_property
+    def connectors(self) -> tuple[Landmark, ...]:
+        """The plugs and sockets that the model names: parts of the board, though no entry among its parts."""
+        known = {part.designator for part in self.parts}
+        return tuple(
+            mark for mark in self.landmarks if mark.kind in CONNECTORS and mark.text and mark.text not in known
+        )
 
     @cached_property
     def extents(self) -> tuple[Fraction, Fraction, Fraction, Fraction]:

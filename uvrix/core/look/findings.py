@@ -65,7 +65,7 @@ def neighbours(board: Board, side: Side, x_mm: float, y_mm: float) -> tuple[Neig
 
 
 def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:
-    """What the model has at a place: the nearest part within its own length, else the chip or core that lies there.
+    """What the model has at a place: the nearest part within its own length, else the chip, core, plug or socket there.
 
     None where there is none of them. A cracked joint or bond is seen at a chip's edge, so its margin counts for it.
     """
@@ -77,7 +77,11 @@ def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:
     far, designator = min(near, default=(math.inf, ""))
     if far <= PART_REACH_MM:
         return designator
-    core = [("front", board.core.designator, board.core.centre, board.core.size, 0.0)]
+    plugs: list[tuple[Side, str, Vector, Vector, float]] = [
+        ("front", mark.text, mark.centre, mark.size, 0.0) for mark in board.connectors
+    ]
+    whole = board.core
+    core: list[tuple[Side, str, Vector, Vector, float]] = [("front", whole.designator, whole.centre, whole.size, 0.0)]
     sites = [
         (site.side, site.designator, site.centre, site.size, float(site.rotation_deg))
         for site in board.sites
@@ -85,7 +89,7 @@ def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:
     ]
     lying = [
         (_outside((x_mm, y_mm), centre, size, -turn if on == "back" else turn), name)
-        for on, name, centre, size, turn in (*sites, *core)
+        for on, name, centre, size, turn in (*sites, *core, *plugs)
         if on == side
     ]
     outside, name = min(lying, default=(math.inf, ""))

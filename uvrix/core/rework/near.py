@@ -7,13 +7,15 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from uvrix.core.boards.drawing import corners_of
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.model import Board, Landmark
 from uvrix.core.rework.limits import CHIP_CYCLES, HOT_PLACE_MM, NEAR_MM, SHIELD_MM, SITE_CYCLES
 
 Point = tuple[float, float]
 Polygon = tuple[Point, ...]
 # Parts of which the heat of a neighbour makes a new fault; others bear it.
 TENDER = frozenset({"connector", "crystal", "memory", "core"})
+# A point so near to a plug is one of its pins.
+AT_PLUG_MM = 3.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +34,10 @@ class Neighbour:
 
 
 def footprint(board: Board, designator: str) -> tuple[str, Polygon] | None:
-    """The side and corners of a site, part or the core; a part without a size is its centre. None where unknown."""
+    """The side and corners of a site, part, plug, socket or the core; None where unknown.
+
+    A part without a size is its centre, and so is a point that is a part; a point at a plug is the plug.
+    """
     if designator == board.core.designator:
         x, y = (float(one) for one in board.core.centre)
         w, h = (float(one) / 2 for one in board.core.size)
@@ -43,7 +48,28 @@ def footprint(board: Board, designator: str) -> tuple[str, Polygon] | None:
     part = next((one for one in board.parts if one.designator == designator), None)
     if part and part.centre:
         return part.side, ((float(part.centre[0]), float(part.centre[1])),)
-    return None
+    connector = next((mark for mark in board.connectors if mark.text == designator), None)
+    return ("front", box_of(connector)) if connector else _of_point(board, designator)
+
+
+def _of_point(board: Board, name: str) -> tuple[str, Polygon] | None:
+    """Where a point that is a part lies: a fuse, a coil; one at a plug is the plug."""
+    point = next((one for one in board.points if one.id == name), None)
+    if point is None or point.centre is None:
+        return None
+    spot = (float(point.centre[0]), float(point.centre[1]))
+    plugs = (box_of(mark) for mark in board.connectors if mark.kind == "power-plug")
+    plug = min(plugs, key=lambda box: apart(box, (spot,)), default=None) if point.kind == "plug" else None
+    if plug and apart(plug, (spot,)) <= AT_PLUG_MM:
+        return "front", plug
+    return point.side, (spot,)
+
+
+def box_of(mark: Landmark) -> Polygon:
+    """The outline of a landmark."""
+    x, y = (float(one) for one in mark.centre)
+    w, h = (float(one) / 2 for one in mark.size)
+    return ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
 
 
 def apart(one: Polygon, other: Polygon) -> float:
@@ -109,6 +135,7 @@ def neighbours(
         **{site.designator: "memory" for site in board.sites if site.fitted},
         **{part.designator: part.kind for part in board.parts},
         board.core.designator: "core",
+        **{mark.text: "connector" for mark in board.connectors},
     }
     found = []
     for name, kind in kinds.items():
@@ -143,15 +170,12 @@ def hot_places(board: Board, within_mm: float = HOT_PLACE_MM) -> frozenset[str]:
     """Places that run hot: what stands by a power plug (domain.md §6 wants lead-free there)."""
     plugs = [mark for mark in board.landmarks if mark.kind == "power-plug"]
     names = [site.designator for site in board.sites] + [part.designator for part in board.parts]
+    names += [mark.text for mark in board.connectors] + [point.id for point in board.points]
     found = set()
     for name in names:
         there = footprint(board, name)
-        for plug in plugs:
-            x, y = (float(one) for one in plug.centre)
-            w, h = (float(one) / 2 for one in plug.size)
-            box = ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
-            if there and apart(there[1], box) <= within_mm:
-                found.add(name)
+        if there and any(apart(there[1], box_of(plug)) <= within_mm for plug in plugs):
+            found.add(name)
     return frozenset(found)
 
 
