@@ -52,6 +52,34 @@ def test_clocks_that_move(high, expected):
 
 
 @pytest.mark.parametrize(
+    ("falls_to", "warms_to", "expected"),
+    [
+        *((1709.0, 75.0, "failed"), (1710.0, 75.0, "passed"), (1500.0, 65.0, "failed"), (1500.0, 64.9, "passed")),
+    ],
+)
+def test_a_clock_that_sags_with_heat(falls_to, warms_to, expected):
+    rest, busy = 20, 60
+    clock = [300.0] * rest + [1900.0] * (busy // 3) + [1800.0] * (busy // 3) + [falls_to] * (busy // 3)
+    celsius = [40.0] * rest + [60.0] * (busy // 3) + [62.0] * (busy // 3) + [warms_to] * (busy // 3)
+    watts = [20.0] * rest + [200.0] * busy
+    assert state("clocks", logs=[("log", log(celsius=celsius, mhz=clock, watts=watts))]) == expected
+
+
+@pytest.mark.parametrize(
+    ("watts", "clock", "expected"),
+    [
+        *((390.0, [300.0, 310.0], "failed"), (150.0, [300.0, 310.0], "failed"), (149.9, [300.0, 310.0], "passed")),
+        (390.0, [300.0, 1900.0], "passed"),
+    ],
+)
+def test_power_that_cannot_be(watts, clock, expected):
+    seen = log(celsius=[30.0, 45.0], mhz=clock, watts=[watts, watts])
+    found = judge(CHECKS["sensors"], Evidence(logs=[("log", seen)]))
+    assert found.state == expected
+    assert ("sense path" in found.why[0]) == (expected == "failed")
+
+
+@pytest.mark.parametrize(
     ("mib", "expected"), [(9800, "passed"), (9799, "failed"), (10200, "passed"), (10201, "failed")]
 )
 def test_memory_that_the_test_computer_sees(mib, expected):

@@ -17,9 +17,13 @@ from uvrix.core.proving.limits import (
     COLDEST_C,
     COMPARED_SHARE,
     FEWEST_SCORES,
+    HELD_WATTS,
     HOTTEST_C,
     LEAST_SCORE_SPREAD,
     MEMORY_SHARE,
+    SAG_SAMPLES,
+    SAG_SHARE,
+    SAG_WARMED_C,
     SCORE_COVERS,
     STILL_C,
     STILL_SAMPLES,
@@ -139,11 +143,41 @@ def _sensors(check: Check, seen: Evidence) -> Judged:
     if not temperatures:
         return Judged(check, "open", ("No log since the last rework.",))
     low, high = min(temperatures), max(temperatures)
+    if faked := next((said for _, log in seen.logs if (said := _faked(log))), ""):
+        return Judged(check, "failed", (faked,))
     if low < COLDEST_C or high > HOTTEST_C:
         return Judged(check, "failed", (f"{low:.0f} to {high:.0f} °C cannot be.",))
     if len(temperatures) > STILL_SAMPLES and under(high - low, STILL_C):
         return Judged(check, "failed", (f"{high:.1f} °C all the while: the sensor stands still.",))
     return Judged(check, "passed", (f"{low:.0f} to {high:.0f} °C.",))
+
+
+def _faked(log: Log) -> str:
+    """What a log says of power that cannot be: much of it while the clock is held low; empty where it does not."""
+    if not (log.has("watts") and log.has("mhz")):
+        return ""
+    watts, clock = (np.array(log.figures[name]) for name in ("watts", "mhz"))
+    low, high, reported = float(np.nanmin(clock)), float(np.nanmax(clock)), float(np.nanmedian(watts))
+    if not under(high, CLOCK_MOVES_TIMES * max(low, 1.0)) or reported < HELD_WATTS:
+        return ""
+    return (
+        f"{reported:.0f} W reported while the clock stays at {high:.0f} MHz: that is no draw. A sense path that went"
+        " high fakes it: read both ends at Volts."
+    )
+
+
+def _sags(log: Log, load_watts: float | None) -> str:
+    """How a clock falls as the card warms under the same load; empty where it does not."""
+    busy = loaded(log, load_watts)
+    if busy is None or int(busy.sum()) < SAG_SAMPLES:
+        return ""
+    clock, celsius = (np.array(log.figures[name])[busy] for name in ("mhz", "celsius"))
+    third = len(clock) // 3
+    before, after = float(np.nanmedian(clock[:third])), float(np.nanmedian(clock[-third:]))
+    cool, warm = float(np.nanmedian(celsius[:third])), float(np.nanmedian(celsius[-third:]))
+    if not under(after, SAG_SHARE * before) or warm - cool < SAG_WARMED_C:
+        return ""
+    return f"{before:.0f} MHz at {cool:.0f} °C falls to {after:.0f} MHz at {warm:.0f} °C: it sags with heat."
 
 
 def _clocks(check: Check, seen: Evidence) -> Judged:
@@ -154,6 +188,8 @@ def _clocks(check: Check, seen: Evidence) -> Judged:
     low, high = float(np.nanmin(best)), float(np.nanmax(best))
     if under(high, CLOCK_MOVES_TIMES * max(low, 1.0)):
         return Judged(check, "failed", (f"{low:.0f} to {high:.0f} MHz: it stands still.",))
+    if sagged := next((said for log, _ in clocks if (said := _sags(log, check.load_watts))), ""):
+        return Judged(check, "failed", (sagged,))
     return Judged(check, "passed", (f"{low:.0f} to {high:.0f} MHz.",))
 
 
