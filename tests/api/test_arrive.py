@@ -177,7 +177,7 @@ def test_a_returning_card_shows_its_past(technician, job, people, drop, arrived)
     again, _ = open_job(NewJob(uuid4(), "TL8-1", "teal-8", "Ansel Roe", "Snow again."), people["lead"])
     past = technician.get(f"/api/v1/jobs/{again.pk}/arrive").json()["past"]
     assert [(one["label"], one["complaint"]) for one in past] == [(job.label, "No picture.")]
-    assert past[0]["done"] == ["Burn mark", "reball U18 by Technician: it is cured"]
+    assert past[0]["done"] == ["Burn mark: output 4", "reball U18 by Technician: it is cured"]
 
 
 def test_arrive_is_read_in_a_fixed_number_of_queries(technician, job, trial, people, django_assert_max_num_queries):
@@ -212,3 +212,18 @@ def test_a_file_is_evidence_as_it_came_and_only_ever_a_download(technician, job,
     assert answer["Content-Type"] == "application/octet-stream"
     nothing = {"id": str(uuid4()), "kind": "log", "source": "the customer"}
     assert technician.post(f"/api/v1/jobs/{job.pk}/evidence", nothing).json()["code"] == "says-nothing"
+
+
+def test_a_new_card_with_whole_seals_is_asked_about_before_anything_is_opened(technician, job, arrived):
+    def take_in(**more):
+        body = {"id": str(uuid4()), "serial": "TL8-1", "provenance": "new", "seals": "whole", **more}
+        assert technician.post(f"/api/v1/jobs/{job.pk}/intake", body).status_code == 201
+        step = technician.get(f"/api/v1/jobs/{job.pk}").json()["mind"]["next"][0]
+        return step["do"], step["target"]
+
+    assert {one["word"] for one in arrived()["warranties"]} == {"", "over", "here", "valid"}
+    assert take_in() == ("ask", "the seller's or maker's warranty")
+    assert take_in(warranty="valid") == ("return", "no-fix")
+    assert take_in(warranty="here")[0] == "symptom"
+    assert take_in(warranty="", seals="broken")[0] == "symptom"
+    assert take_in(warranty="", provenance="used")[0] == "symptom"

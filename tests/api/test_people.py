@@ -87,6 +87,7 @@ def test_a_password_is_changed_by_the_frameworks_rules(signed_in):
     assert User.objects.get(username="technician").check_password(WORDS + "x")
 
 
+@pytest.mark.django_db
 def test_one_address_cannot_try_passwords_without_end(client, monkeypatch, settings):
     def wrong(*_, **__):
         raise Problem(400, "wrong-sign-in", "wrong")

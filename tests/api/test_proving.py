@@ -248,6 +248,21 @@ def test_no_fix_needs_no_proof_and_a_donor_goes_to_stock(technician, desk, uploa
     assert FollowUp.objects.count() == 0
 
 
+def test_parts_that_stay_off_hold_no_card_that_goes_back_unrepaired(technician, desk, upload, card):
+    """Nobody lets each of them go: the report names them all."""
+    for site in ("U14", "U15", "U16"):
+        lift(technician, card, site)
+    photograph_both(technician, upload, card)
+    found = technician.get(f"/api/v1/jobs/{card.pk}/return?no_fix=true").json()
+    assert [one["key"] for one in found["items"] if one["blocks"]] == []
+    repaired = technician.get(f"/api/v1/jobs/{card.pk}/return").json()
+    assert sum(one["words"].endswith("fit it again, or a good one.") for one in repaired["items"]) == 3
+    gone = let_go(desk, card, no_fix="The pads below three chips are gone.")
+    assert gone.status_code == 201, gone.content
+    report = technician.get(f"/api/v1/jobs/{card.pk}/report").json()
+    assert report["left_off"] == [f"{site}: off the board" for site in ("U14", "U15", "U16")]
+
+
 OPTIONS = [
     {"name": "Replace U16", "price": 88, "chance": 0.6, "consequence": "The other chips stay.", "against_advice": True},
     {"name": "Replace all eight", "price": 424, "chance": 0.92, "consequence": "None of the lot is left."},

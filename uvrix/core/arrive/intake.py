@@ -14,6 +14,20 @@ PROVENANCE: Mapping[str, str] = {
     "prototype": "prototype, parts unmarked",
 }
 SEALS: Mapping[str, str] = {"whole": "whole", "broken": "broken: somebody was inside", "none": "none to see"}
+# A new card with its seals whole: its seller's or maker's warranty comes before anything is opened.
+WARRANTY: Mapping[str, str] = {
+    "": "not asked yet",
+    "over": "there is none, or it is over",
+    "here": "the customer wants it repaired here all the same",
+    "valid": "it is under warranty: it goes back there unopened",
+}
+
+
+def sealed(provenance: str, seals: str) -> bool:
+    """Whether a card's own warranty may still stand: bought new, nobody was inside."""
+    return provenance == "new" and seals == "whole"
+
+
 EVIDENCE: Mapping[str, str] = {
     "photograph": "photograph",
     "listing": "listing it was bought by",

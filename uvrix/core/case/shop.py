@@ -88,6 +88,7 @@ class Shop:
     """Everything that a shop knows; what it watches at a model stands in its library and not in its file.
 
     `shares` are how often each cause lies behind a group of findings in this shop, where it has set or learned it.
+    `warranty` is `ask` for a new card with its seals whole until somebody asked, `valid` where its own still stands.
     """
 
     lots: tuple[LotKnown, ...] = ()
@@ -96,6 +97,7 @@ class Shop:
     worth: Worth = Worth()
     watched: tuple[Watched, ...] = ()
     shares: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    warranty: Literal["", "ask", "valid"] = ""
 
     def lot(self, name: str) -> LotKnown | None:
         """What is known of a lot; case and spaces do not make another."""

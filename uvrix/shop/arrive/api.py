@@ -19,7 +19,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.arrive import elimination, symptoms
 from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
-from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WORDS
+from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WARRANTY, WORDS
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.arrive.models import Evidence, EvidenceFile, Intake, Reproduction, Trial
@@ -117,7 +117,7 @@ class IntakeSerializer(serializers.ModelSerializer[Intake]):
 
     class Meta:
         model = Intake
-        fields = ["serial", "provenance", "seals", "came_with", "missing", "bare", "by", "at"]
+        fields = ["serial", "provenance", "seals", "warranty", "came_with", "missing", "bare", "by", "at"]
 
 
 class EvidenceSerializer(serializers.ModelSerializer[Evidence]):
@@ -167,6 +167,7 @@ class ArriveSerializer(serializers.Serializer[Any]):
     evidence = EvidenceSerializer(many=True)
     provenances = WordSerializer(many=True)
     seals = WordSerializer(many=True)
+    warranties = WordSerializer(many=True)
     kinds = WordSerializer(many=True)
     symptoms = WordSerializer(many=True)
     symptom = SymptomSerializer(allow_null=True)
@@ -203,6 +204,7 @@ def _arrived(job: Job) -> Any:
         "evidence": job.evidence.select_related("by").prefetch_related("words"),
         "provenances": _words(PROVENANCE),
         "seals": _words(SEALS),
+        "warranties": _words(WARRANTY),
         "kinds": _words(EVIDENCE),
         "symptoms": _words(symptoms.KINDS),
         "symptom": symptom,
@@ -242,6 +244,7 @@ class NewIntakeSerializer(serializers.Serializer[Any]):
     serial = serializers.CharField(max_length=80)
     provenance = serializers.ChoiceField(choices=list(PROVENANCE), required=False)
     seals = serializers.ChoiceField(choices=list(SEALS), required=False)
+    warranty = serializers.ChoiceField(choices=list(WARRANTY), required=False, allow_blank=True)
     came_with = serializers.CharField(required=False, allow_blank=True, max_length=400)
     missing = serializers.CharField(required=False, allow_blank=True, max_length=400)
     bare = serializers.BooleanField(required=False)

@@ -1,13 +1,16 @@
-"""Arrive's part of a card's thread: what is wrong, and what was tried with something else changed."""
+"""Arrive's part of a card's thread: what is wrong, what was tried with something else changed, its own warranty."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any
+from typing import Any, Literal
 
+from uvrix.core.arrive.intake import sealed
 from uvrix.core.case.entries import SYMPTOMS
-from uvrix.shop.arrive.models import Symptom, Trial
+from uvrix.shop.arrive.models import Intake, Symptom, Trial
+from uvrix.shop.case.given import gives
 from uvrix.shop.case.rows import Row, rows_of, source
+from uvrix.shop.jobs.models import Job
 
 OFTEN = {"often": "often", "rarely": "rarely"}
 
@@ -36,3 +39,12 @@ def trials(jobs: Sequence[int]) -> Iterable[Row]:
         return [{"trial": {"changed": changed[0], "shows": one.shows, **({"as": how} if how else {})}}]
 
     return rows_of(Trial.objects.filter(withdrawal=None), jobs, "arrive", entries)
+
+
+@gives("warranty", of_its_job=[Intake])
+def warranty(job: Job) -> Literal["", "ask", "valid"]:
+    """Whether the seller's or maker's warranty is to be asked about, or still stands."""
+    parcel = job.intakes.last()
+    if parcel is None or not sealed(parcel.provenance, parcel.seals):
+        return ""
+    return {"": "ask", "valid": "valid"}.get(parcel.warranty, "")  # type: ignore[return-value]

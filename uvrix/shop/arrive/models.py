@@ -68,13 +68,17 @@ class Reproduction(models.Model):
 
 
 class Intake(models.Model):
-    """What was in the parcel: card checked against the ticket, seals, what came, what is missing. The newest counts."""
+    """What was in the parcel: card checked against the ticket, seals, what came, what is missing. The newest counts.
+
+    `warranty` is what became of the question whose a new card with whole seals is (intake.WARRANTY).
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="intakes")
     serial = models.CharField(max_length=80)
     provenance = models.CharField(max_length=12)
     seals = models.CharField(max_length=12)
+    warranty = models.CharField(max_length=6, blank=True)
     came_with = models.CharField(max_length=400, blank=True)
     missing = models.CharField(max_length=400, blank=True)
     bare = models.BooleanField(default=False)

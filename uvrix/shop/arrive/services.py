@@ -86,6 +86,7 @@ class NewIntake:
     came_with: str = ""
     missing: str = ""
     bare: bool = False
+    warranty: str = ""
 
 
 @dataclass(frozen=True, slots=True)

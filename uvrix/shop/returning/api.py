@@ -217,6 +217,7 @@ class JobReportSerializer(serializers.Serializer[Any]):
     weak = serializers.ListField(child=serializers.CharField())
     handling = serializers.CharField(allow_blank=True)
     no_fix = serializers.CharField(allow_blank=True)
+    left_off = serializers.ListField(child=serializers.CharField())
     warranty = serializers.CharField(allow_blank=True)
     price = serializers.CharField(allow_blank=True)
     sites = serializers.ListField(child=serializers.CharField())

@@ -41,6 +41,10 @@ def settings_now() -> dict[str, Any]:
     return read_settings(newest.content) if newest else dict(USUAL)
 
 
+# What a card that goes back unrepaired need not have: parts that are off or missing, coils that are lifted.
+STAYS_OFF = frozenset({"part-off", "coil-lifted"})
+
+
 @dataclass(frozen=True, slots=True)
 class Item:
     """Something to be settled before a card leaves; `key` names it for a waiver, `step` is where it is settled."""
@@ -59,12 +63,16 @@ class Item:
 
 
 def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], AtProof]:
-    """Everything to be settled, and the card's proof. A card that cannot be repaired is not proven."""
+    """Everything to be settled, and the card's proof.
+
+    A card that is not repaired is not proven, and its parts may stay off: the report names them, nobody lets each go.
+    """
     proof = at_proof(job)
     waived = {one.key: one for one in job.waivers.select_related("by")}
     items = [
         Item(one.key, one.words, one.kind, "teardown" if one.kind == "together" else "", False, one.waived)
         for one in owed(job)
+        if not (no_fix and one.kind in STAYS_OFF)
     ]
     if not no_fix:
         for judged in proof.checks:

@@ -21,8 +21,10 @@ from uvrix.shop.jobs.boards import boards_of
 from uvrix.shop.jobs.models import Job, JobBoard
 from uvrix.shop.library.printing import board_picture
 from uvrix.shop.library.queries import model_board
+from uvrix.shop.promises.queries import Owed, owed
 from uvrix.shop.proving.queries import at_proof
 from uvrix.shop.returning.models import Return
+from uvrix.shop.returning.queries import STAYS_OFF
 from uvrix.shop.stock.queries import stock
 
 INK, SOFT, RULE = "#20262b", "#575f66", "#d5cfc1"
@@ -53,6 +55,7 @@ class Report:
     weak: tuple[str, ...]
     handling: str
     no_fix: str
+    left_off: tuple[str, ...]
     warranty: str
     price: str
     closed: str
@@ -97,11 +100,18 @@ def report_of(job: Job) -> Report:
         ),
         returned.handling if returned else "",
         returned.no_fix if returned else "",
+        tuple(map(_left, (one for one in owed(job) if one.kind in STAYS_OFF))) if returned and returned.no_fix else (),
         _day(job.warranty_until) if job.warranty_until else "",
         f"{returned.price:g} {currency}" if returned and returned.price is not None else "",
         _day(job.closed_at) if job.closed_at else "",
         tuple(dict.fromkeys(row.site for row in rows if row.site)),
     )
+
+
+def _left(one: Owed) -> str:
+    """A part that a card leaves without, as its owner reads it."""
+    what = one.part or "a part without a name"
+    return f"{what}: {'missing as it came' if one.key.startswith('lookfinding:') else 'off the board'}"
 
 
 def _went_on(move: JobBoard) -> str:
@@ -169,6 +179,7 @@ def report_pdf(job: Job, shop: str) -> bytes:
         _section("You told us", f"<p>“{escape(said.complaint)}”</p>"),
         _section("We found", f"<p>{escape(said.found)}</p>") if said.found else "",
         _section("It cannot be repaired", f"<p>{escape(said.no_fix)}</p>") if said.no_fix else "",
+        _section("Not on the card as it leaves", _list(said.left_off)) if said.left_off else "",
         f"<figure>{picture}<figcaption>Front side. {_caption(said)}</figcaption></figure>" if picture else "",
         _section("We did", _list(said.done)) if said.done else "",
         _section("Fitted", _list([f"{one.site}: {one.origin}" for one in said.fitted])) if said.fitted else "",

@@ -4026,6 +4026,7 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             provenances: components["schemas"]["Word"][];
             seals: components["schemas"]["Word"][];
+            warranties: components["schemas"]["Word"][];
             kinds: components["schemas"]["Word"][];
             symptoms: components["schemas"]["Word"][];
             symptom: components["schemas"]["Symptom"] | null;
@@ -5642,6 +5643,7 @@ export interface components {
             serial: string;
             provenance: string;
             seals: string;
+            warranty?: string;
             came_with?: string;
             missing?: string;
             bare?: boolean;
@@ -5788,6 +5790,7 @@ export interface components {
             weak: string[];
             handling: string;
             no_fix: string;
+            left_off: string[];
             warranty: string;
             price: string;
             sites: string[];
@@ -6656,6 +6659,7 @@ export interface components {
             serial: string;
             provenance?: components["schemas"]["ProvenanceEnum"];
             seals?: components["schemas"]["SealsEnum"];
+            warranty?: components["schemas"]["WarrantyEnum"] | components["schemas"]["BlankEnum"];
             came_with?: string;
             missing?: string;
             bare?: boolean;
@@ -9315,6 +9319,14 @@ export interface components {
             job: number;
             label: string;
         };
+        /**
+         * @description * `` -
+         *     * `over` - over
+         *     * `here` - here
+         *     * `valid` - valid
+         * @enum {string}
+         */
+        WarrantyEnum: "over" | "here" | "valid";
         /** @description An entry of a watchlist. */
         Watch: {
             cause: string;

@@ -49,6 +49,7 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
     serial: intake?.serial ?? "",
     provenance: (intake?.provenance ?? "unknown") as IntakeEntry["provenance"],
     seals: (intake?.seals ?? "none") as IntakeEntry["seals"],
+    warranty: (intake?.warranty ?? "") as IntakeEntry["warranty"],
     came_with: intake?.came_with ?? "",
     missing: intake?.missing ?? "",
     bare: intake?.bare ?? false,
@@ -69,6 +70,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
           <span>
             <strong>{intake.serial}</strong> checked; {says(found.provenances, intake.provenance)}; seals{" "}
             {says(found.seals, intake.seals)}
+            {intake.provenance === "new" && intake.seals === "whole" && (
+              <>; warranty: {says(found.warranties, intake.warranty ?? "")}</>
+            )}
             {intake.bare && "; a bare board, without its cooler"}
             {intake.came_with && `; with ${intake.came_with}`}
             {intake.missing && (
@@ -123,6 +127,24 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
             ))}
           </select>
         </label>
+        {entry.provenance === "new" && entry.seals === "whole" && (
+          <label className="block sm:col-span-2">
+            <span className="block text-soft">
+              its seller’s or maker’s warranty, asked about before anything is opened
+            </span>
+            <select
+              className="field w-full"
+              value={entry.warranty}
+              onChange={(event) => change({ warranty: event.target.value as typeof entry.warranty })}
+            >
+              {found.warranties.map((one) => (
+                <option key={one.word} value={one.word}>
+                  {one.says}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <label className="flex items-center gap-3 self-end pb-2">
           <input
             type="checkbox"

@@ -21,6 +21,7 @@ export interface IntakeEntry {
   serial: string;
   provenance: "unknown" | "new" | "used" | "open-box" | "broken" | "prototype";
   seals: "whole" | "broken" | "none";
+  warranty: "" | "over" | "here" | "valid";
   came_with: string;
   missing: string;
   bare: boolean;

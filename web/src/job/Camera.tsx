@@ -51,7 +51,7 @@ export function Camera({ number, before, close }: CameraProps) {
       const body = { id: newId(), sha256: picture.sha256, side, ...(before ? { before } : {}) };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path: { number } }, body }));
       setSaid("Kept with the job.");
-      afterPhotograph(queries, number);
+      await afterPhotograph(queries, number);
     } catch (error) {
       setSaid((error as Error).message);
     }

@@ -10,5 +10,5 @@ export function afterAct(queries: QueryClient, number: number) {
 /** A photograph of the job; where its model is not drawn yet, it serves as the board on every screen. */
 export function afterPhotograph(queries: QueryClient, number: number) {
   afterAct(queries, number);
-  void queries.invalidateQueries({ queryKey: ["board-model"] });
+  return queries.invalidateQueries({ queryKey: ["board-model"] });
 }

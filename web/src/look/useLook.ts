@@ -82,7 +82,7 @@ export function useLook(number: number) {
     }
     setSending("");
     // sending takes its time: any page of the job may be open by now
-    afterPhotograph(queries, number);
+    await afterPhotograph(queries, number);
     return kept;
   };
   const straighten = (photograph: string, corners: number[][]) =>

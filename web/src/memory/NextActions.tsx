@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type JobDetail, newId, type Planned } from "../api/client";
@@ -21,6 +21,8 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
   const queries = useQueryClient();
   const plan = useQuery({
     queryKey: ["plan", job.number, job.located],
+    // another run changes the chances: what is being entered stays under the hand
+    placeholderData: keepPreviousData,
     queryFn: async () =>
       data(await api.GET("/api/v1/jobs/{number}/plan", { params: { path: { number: job.number } } })),
   });

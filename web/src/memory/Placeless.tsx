@@ -133,7 +133,7 @@ function TakePhotograph({ job, side }: { job: JobDetail; side: "front" | "back" 
       const path = { number: job.number };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));
       setSaid("");
-      afterPhotograph(queries, job.number);
+      await afterPhotograph(queries, job.number);
     } catch (error) {
       setSaid((error as Error).message);
     }

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
-from uvrix.core.case.plan.steps import COMES_UP, LATER, LOOK_SIDE_MINUTES, Step, step
+from uvrix.core.case.plan.steps import COMES_UP, FIRST, LATER, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.look.regions import SIDES
 
@@ -17,6 +17,7 @@ class Cold(Room):
     def steps(self) -> list[Step]:
         """What this room proposes."""
         return [
+            *self.warranty(),
             *self.arrive(),
             *self.missing(),
             *self.look(),
@@ -25,6 +26,16 @@ class Cold(Room):
             *self.inputs(),
             *self.rails(),
         ]
+
+    def warranty(self) -> list[Step]:
+        """A new card with its seals whole: whose it is to repair is asked before anything is opened."""
+        if self.facts.acts or self.facts.shop.warranty == "":
+            return []
+        if self.facts.shop.warranty == "valid":
+            why = "It is under its seller's or maker's warranty: it goes back unopened."
+            return [step("return", "no-fix", 0.9, why, FIRST)]
+        why = "It was bought new and its seals are whole: opening it may end a warranty that costs nothing."
+        return [step("ask", "the seller's or maker's warranty", 0.9, why, FIRST)]
 
     def arrive(self) -> list[Step]:
         """The symptom first; who measured without one is reminded of it, and not sent back."""

@@ -93,6 +93,8 @@ SURE, SURE_NODE = 0.75, 0.85
 LISTED = 12
 # What may wait until nothing else is left.
 LATER = 60
+# Before anything else at all.
+FIRST = -1
 # So many looks for one warm spot: each sees it a little elsewhere.
 MOST_GLOWS = 3
 # A healthy rail under this hides a short from two leads.
