@@ -50,7 +50,8 @@ class Feeding:
         """What can be seen of it, and what to do where that is too little."""
         if self.unproven:
             stages = ", ".join(self.unproven)
-            more = f"Read {stages} pin by pin: once none of them is joined, the rail may be fed with more."
+            apart = "none of them is joined" if len(self.unproven) > 1 else "it is known to be apart"
+            more = f"Read {stages} pin by pin: once {apart}, the rail may be fed with more."
             return f"About {_watts(self.watts)} in the short: hardly to be seen. {more}"
         if not self.warms:
             return f"About {_watts(self.watts)} in the short, too little to see: look where it warms as it runs."

@@ -68,15 +68,19 @@ class Split:
     def why(self) -> str:
         """The sentence that says so, and what tells which group is wrong."""
         said = [
-            f"{', '.join(chips)} read {'OL' if value is None else shown_number(value, self.quantity)}"
+            f"{_listed(chips)} read {'OL' if value is None else shown_number(value, self.quantity)}"
             for value, chips in self.groups
         ]
         smaller = self.groups[1][1][0]
         return (
-            f"At {self.pin} {said[0]}, {said[1]}: two groups, and neither is the odd one. Chips that read alike share a"
+            f"At {self.pin} {said[0]}; {said[1]}: two groups, and neither is the odd one. Chips that read alike share a"
             f" line, so all are suspects. Lift {smaller} first and measure again: where its fellows change with it, it"
             " held their line; where nothing changes, it is the line or another chip on it."
         )
+
+
+def _listed(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -214,7 +214,7 @@ function Share({ x, y, wide, share }: { x: number; y: number; wide: number; shar
 
 /** A suspect's pennant: a pole with a swallow-tailed flag and its number. */
 function Pennant({ x, y, text }: { x: number; y: number; text: string }) {
-  const long = 4.8 + 2.4 * text.length;
+  const long = (text.length > 2 ? 6.4 : 4.8) + 2.4 * text.length;
   return (
     <g transform={`translate(${x} ${y})`}>
       <path
