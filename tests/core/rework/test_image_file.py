@@ -21,10 +21,10 @@ def test_facts_come_back_whatever_follows_the_header(body):
 
 
 @given(st.binary(max_size=400))
-def test_any_other_bytes_say_nothing_and_never_fail(data):
+def test_any_other_bytes_say_no_more_than_the_texts_in_them_and_never_fail(data):
     if data.startswith(b"UVXFW1"):
         return
-    assert facts_of(data) == ImageFacts()
+    assert facts_of(data) == ImageFacts(text=" ".join(texts_in(data)))
 
 
 def test_the_json_beside_goes_before_what_is_inside():
@@ -58,6 +58,21 @@ def test_the_image_with_the_right_bus_memory_and_maker_comes_first():
     assert right.score > other_bus.score
     assert "carries no settings for Ousel" in other_maker.misfits
     assert any(one.startswith("bus 128") for one in other_bus.misfits)
+
+
+def test_images_that_nobody_described_are_ranked_by_what_stands_in_them():
+    want = ImageFacts("256", "type G", ("Ousel",), 1500.0)
+    pad = b"\x00" * 40
+    one = facts_of(pad + b"board bus 256, type G" + pad + b"memory by Ousel" + pad)
+    other = facts_of(pad + b"board bus 128, type F" + pad + b"memory by Marram" + pad)
+    # 2560 is another number
+    longer = facts_of(pad + b"board bus 2560, type GX" + pad)
+    said = facts_of(made_image(FACTS, b""))
+    scores = [fit(want, facts).score for facts in (said, one, other, longer)]
+    assert scores[0] > scores[1] > scores[2]
+    assert scores[2] == scores[3]
+    assert "bus 256 stands in its text" in fit(want, one).fits
+    assert "Ousel stands in its text" in fit(want, one).fits
 
 
 @given(st.binary(max_size=200), st.binary(max_size=200), st.integers(0, 220))

@@ -24,6 +24,8 @@ HEAD = len(MAGIC) + 4
 LARGEST_HEADER, HEADER_ROOM = 65536, 512
 # Texts in an image: so many signs in a row at least, so many of them shown.
 LEAST_TEXT, MOST_TEXTS = 8, 40
+# So much of them is kept as the text of an image that nobody described.
+MOST_TEXT = 2000
 PRINTED = re.compile(rb"[\x20-\x7e]{%d,}" % LEAST_TEXT)
 LINE = 16
 
@@ -73,7 +75,8 @@ def facts_of(data: bytes, beside: bytes | None = None) -> ImageFacts:
         if length > min(LARGEST_HEADER, len(data) - HEAD):
             raise Refusal("$", f"a header of {length} bytes in an image of {len(data)}", "one that fits")
         return _facts(parse_json(data[HEAD : HEAD + length]))
-    return ImageFacts()
+    # nobody described it: what stands in it is all that there is
+    return ImageFacts(text=" ".join(texts_in(data))[:MOST_TEXT])
 
 
 def _facts(document: Any) -> ImageFacts:
@@ -120,7 +123,10 @@ class Fit:
 
 
 def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
-    """An image against what the card needs; bus and memory kind weigh most, since a wrong one does not start."""
+    """An image against what the card needs; bus and memory kind weigh most, since a wrong one does not start.
+
+    What is not said of an image may stand in its text, which counts half: a version text proves nothing.
+    """
     checks: Sequence[tuple[str, Any, Any, int]] = (
         ("bus", wanted.bus, found.bus, 4),
         ("memory", wanted.memory, found.memory, 4),
@@ -134,11 +140,17 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
         if has and _same(ask, has):
             score += weight
             fits.append(f"{name} {_shown(has)}")
+        elif not has and _stands_in(ask, found.text):
+            score += weight // 2
+            fits.append(f"{name} {_shown(ask)} stands in its text")
         else:
             score -= weight
             misfits.append(f"{name} {_shown(has) if has else 'not said'}, wanted {_shown(ask)}")
     for vendor in wanted.vendors:
-        if vendor.casefold() in {one.casefold() for one in found.vendors}:
+        if not found.vendors and _stands_in(vendor, found.text):
+            score += 1
+            fits.append(f"{vendor} stands in its text")
+        elif vendor.casefold() in {one.casefold() for one in found.vendors}:
             score += 3
             fits.append(f"carries settings for {vendor}")
         else:
@@ -149,6 +161,12 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
         score += 1 if inside else 0
         (fits if inside else misfits).append(f"text {found.text or 'not said'}")
     return Fit(score, tuple(fits), tuple(misfits))
+
+
+def _stands_in(ask: Any, text: str) -> bool:
+    """Whether what is asked for stands in a text as a word of its own."""
+    word = re.escape(ask if isinstance(ask, str) else f"{ask:g}")
+    return bool(text) and re.search(rf"(?<!\w){word}(?!\w)", text, re.IGNORECASE) is not None
 
 
 def _same(ask: Any, has: Any) -> bool:

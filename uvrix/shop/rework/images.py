@@ -151,7 +151,8 @@ def wanted(job: Job, old: FirmwareImage | None) -> ImageFacts:
         tuple(vendors[:1]) or from_old.vendors[:1],
         firmware.get("core_mhz") or from_old.core_mhz,
         firmware.get("memory_mhz") or from_old.memory_mhz,
-        from_old.text,
+        # of an image that nobody described, the text is all that stands in it: no other edition has the same
+        from_old.text if from_old.bus or from_old.memory else "",
     )
 
 

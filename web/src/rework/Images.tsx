@@ -224,7 +224,9 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
               {RESULTS.find(([word]) => word === one.result)?.[1]}. {one.note}{" "}
               {one.image.sha256 === one.old && one.result === "works" && (
                 <strong>
-                  The old image works again: the writing or the power cycle cured it, cause unknown.{" "}
+                  {found.writes.some((other) => other.image.sha256 !== one.old && other.result === "works")
+                    ? "The old image works as well as the new one: the image was not the cause. The writing or the power cycle cured it, or it comes and goes."
+                    : "The old image works again: the writing or the power cycle cured it, cause unknown."}{" "}
                 </strong>
               )}
               <span className="text-soft">
@@ -246,7 +248,7 @@ function factsOf(image: Image): string {
     facts.core_mhz && `core ${facts.core_mhz} MHz`,
     facts.memory_mhz && `memory ${facts.memory_mhz} MHz`,
     facts.vendors.length > 0 && `carries settings for ${facts.vendors.join(", ")}`,
-    facts.text && `“${facts.text}”`,
+    facts.text && `“${facts.text.length > 160 ? `${facts.text.slice(0, 160)} …` : facts.text}”`,
   ].filter(Boolean);
   return words.length > 0 ? words.join(", ") : "it says nothing of itself; a small JSON beside it can";
 }
