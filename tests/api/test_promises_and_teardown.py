@@ -249,3 +249,30 @@ def test_the_press_that_settles_enters_the_act_once(technician, job, owed):
         assert technician.post(f"/api/v1/jobs/{job.pk}/settled", entry).json() == []
     assert [row.do for row in job.act_rows.all()] == ["lift-coil", "fit-coil"]
     assert owed() == []
+
+
+def test_what_look_found_broken_is_owed_until_it_is_set_right(technician, job, owed):
+    def see(kind, x_mm, y_mm):
+        body = {"id": str(uuid4()), "kind": kind, "side": "front", "x_mm": x_mm, "y_mm": y_mm}
+        assert technician.post(f"/api/v1/jobs/{job.pk}/look/findings", body).status_code == 201
+        return body["id"]
+
+    see("dirt", 20, 60)
+    assert owed() == []
+    see("crooked-part", 158.4, 43.8)
+    slip = see("fan", 118, 56)
+    see("fan", 119, 56)
+    words = [one["words"] for one in owed()]
+    assert words[0] == "Crooked or cracked part at C121: set it right."
+    assert sum("Fan slow" in one for one in words) == 2
+    technician.post(f"/api/v1/look-findings/{slip}/withdrawal")
+    assert len(owed()) == 2
+    # it was set right, on whichever screen: nobody says it again
+    mended = {"id": str(uuid4()), "do": "renew-joint", "site": "C121", "no_photo": "too small"}
+    answer = technician.post(f"/api/v1/jobs/{job.pk}/rework", mended)
+    assert answer.status_code == 201, answer.json()
+    [left] = owed()
+    assert "Fan slow" in left["words"]
+    settled = {"id": str(uuid4()), "key": left["key"]}
+    assert technician.post(f"/api/v1/jobs/{job.pk}/settled", settled).status_code in {200, 201}
+    assert owed() == []

@@ -5,10 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass
+from typing import Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
+from django.db.models.signals import post_save
+from django.dispatch import receiver
 
+from uvrix.core.look.findings import BROKEN, KINDS
 from uvrix.core.promises import BY_HAND
 from uvrix.core.rework.acts import Do
 from uvrix.shop.accounts.models import User
@@ -17,6 +21,7 @@ from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
+from uvrix.shop.look.models import LookFinding, LookFindingWithdrawal
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.promises.models import Promise, PromiseKept, Waiver
 from uvrix.shop.promises.queries import Owed, on_loan, owed
@@ -75,6 +80,28 @@ def end_with_event(event: UUID, kind: str, by: User) -> None:
         keep_promise(promise, by)
 
 
+@receiver(post_save, sender=LookFinding)
+def _what_look_found_broken_is_owed(instance: LookFinding, *, created: bool, **_: Any) -> None:
+    if created and instance.kind in BROKEN:
+        of = f" at {instance.part}" if instance.part else ""
+        made_by_event(instance.job, instance.pk, "other", f"{KINDS[instance.kind]}{of}: set it right.", instance.by)
+
+
+@receiver(post_save, sender=LookFindingWithdrawal)
+def _what_was_not_broken_is_owed_no_more(instance: LookFindingWithdrawal, **_: Any) -> None:
+    end_with_event(instance.finding_id, "other", instance.by)
+
+
+@receiver(post_save, sender=Act)
+def _what_was_mended_is_owed_no_more(instance: Act, *, created: bool, **_: Any) -> None:
+    if not created or instance.do not in MENDS or not instance.site:
+        return
+    for finding in instance.job.look_findings.filter(kind__in=BROKEN, part=instance.site, withdrawal=None):
+        end_with_event(finding.pk, "other", instance.by)
+
+
+# Acts by which a part that was seen to be broken is set right.
+MENDS = frozenset({"swap", "place", "renew-joint"})
 # Kinds that are an act on a part that is named, and the act that settles each.
 BEGUN_BY: Mapping[str, Do] = {"part-off": "remove", "wire-on": "solder-lead", "coil-lifted": "lift-coil"}
 SETTLED_BY: Mapping[str, Do] = {"part-off": "place", "wire-on": "unsolder-lead", "coil-lifted": "fit-coil"}

@@ -41,8 +41,8 @@ def settings_now() -> dict[str, Any]:
     return read_settings(newest.content) if newest else dict(USUAL)
 
 
-# What a card that goes back unrepaired need not have: parts that are off or missing, coils that are lifted.
-STAYS_OFF = frozenset({"part-off", "coil-lifted"})
+# What a card that goes back unrepaired need not have: parts that are off or missing. A lifted coil is no such part.
+STAYS_OFF = frozenset({"part-off"})
 
 
 @dataclass(frozen=True, slots=True)
