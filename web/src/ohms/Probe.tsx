@@ -200,7 +200,8 @@ export function Again({
 
 function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose: (name: string) => void }) {
   const earlier = useInfiniteQuery({
-    queryKey: ["ohms", number, "earlier"],
+    // what counts as earlier shifts with each entry: pages of before would leave one out or show one twice
+    queryKey: ["ohms", number, "earlier", ohms.earlier, ohms.readings.at(-1)?.id],
     enabled: false,
     initialPageParam: 0,
     queryFn: async ({ pageParam: skip }) =>
