@@ -55,6 +55,8 @@ def test_nothing_is_read_before_somebody_says_that_it_is_off(technician, undrawn
     power(technician, undrawn)
     assert read(technician, undrawn, "P1", "212").status_code == 201
     assert power(technician, undrawn, "supply").json()["code"] == "locked"
+    [lock] = technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()["blocks"]
+    assert lock["why"] == "Nobody has ticked that every input and fuse is good."
     ticked = {"id": str(uuid4()), "point": "every input and fuse"}
     technician.post(f"/api/v1/jobs/{undrawn.pk}/ticks", ticked)
     assert power(technician, undrawn, "supply").status_code == 201
