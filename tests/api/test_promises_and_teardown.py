@@ -276,3 +276,22 @@ def test_what_look_found_broken_is_owed_until_it_is_set_right(technician, job, o
     settled = {"id": str(uuid4()), "key": left["key"]}
     assert technician.post(f"/api/v1/jobs/{job.pk}/settled", settled).status_code in {200, 201}
     assert owed() == []
+
+
+def test_paste_and_pads_are_noted_owed_while_dried_and_held_against_other_cards(technician, people, job, owed):
+    def note(of=job, **entry):
+        return technician.post(f"/api/v1/jobs/{of.pk}/paste-and-pads", {"id": str(uuid4()), **entry})
+
+    assert note(way="off", cooled="core", material="paste").json()["code"] == "no-state"
+    assert note(way="on", cooled="memory", material="pad").json()["code"] == "no-thickness"
+    assert note(way="off", cooled="core", material="paste", state="dried").status_code == 201
+    assert [one["words"] for one in owed()] == ["core: paste, dried or pumped out: set it right."]
+    answer = note(way="on", cooled="core", material="paste", name="Fen 4")
+    assert answer.json()["layers"][-1]["doubt"] == ""
+    assert owed() == []
+    like = open_job(NewJob(uuid4(), "TL8-LIKE", "teal-8", "Petra Quill", "Hot."), people[Role.FRONT_DESK])[0]
+    note(like, way="on", cooled="memory", material="pad", thickness_mm=1.0)
+    thick = note(way="on", cooled="memory", material="pad", name="Rill 6", thickness_mm=2.0).json()["layers"][-1]
+    assert "another card has 1 mm" in thick["doubt"]
+    report = technician.get(f"/api/v1/jobs/{job.pk}/report").json()
+    assert "memory: pad Rill 6, 2 mm" in str(report)

@@ -420,3 +420,68 @@ def test_reminders_are_due_by_date_and_end_when_done(desk, technician, lead, upl
 def test_every_usual_check_says_what_it_would_take_to_fail():
     assert all(one["fails"] for one in USUAL)
     assert len({one["id"] for one in USUAL}) == len(USUAL)
+
+
+def test_a_repaired_socket_is_proven_at_every_socket_before_the_proof_has_its_outputs(technician, card):
+    technician.put("/api/v1/log-columns", {"columns": COLUMNS})
+    assert say(technician, card, "outputs", part="output 1").json()["code"] == "no-part", "it is said as a whole"
+    do(technician, card, do="renew-joint", site="Output 2")
+    found = checks(technician.get(f"/api/v1/jobs/{card.pk}/proof"))["outputs"]
+    sockets = [one["part"] for one in found["parts"]]
+    assert len(sockets) == 4
+    assert say(technician, card, "outputs").json()["code"] == "no-part"
+
+    def of_case():
+        told = technician.get(f"/api/v1/jobs/{card.pk}/case").json()["checks"]
+        return next(one["state"] for one in told if one["check"] == "outputs")
+
+    for part in sockets:
+        assert of_case() == "open"
+        answer = say(technician, card, "outputs", part=part)
+    assert checks(answer)["outputs"]["judged"] == "passed"
+    assert of_case() == "passed"
+    # heated again, each is tried again
+    do(technician, card, do="renew-joint", site="output 3")
+    again = checks(technician.get(f"/api/v1/jobs/{card.pk}/proof"))["outputs"]
+    assert [one["passed"] for one in again["parts"]] == [None] * 4
+    failed = say(technician, card, "outputs", False, part="output 3", note="Flickers.")
+    assert checks(failed)["outputs"]["why"] == ["output 3: Flickers."]
+
+
+def test_memory_that_was_opened_is_tried_cold_again(technician, card):
+    assert "memory-cold-again" not in checks(technician.get(f"/api/v1/jobs/{card.pk}/proof"))
+    lift(technician, card, "U16")
+    do(technician, card, do="place", site="U16", chip_in=f"{card.card.serial}/U16")
+    asked = checks(technician.get(f"/api/v1/jobs/{card.pk}/proof"))
+    assert asked["memory-cold-again"]["judged"] == "open"
+    assert technician.get(f"/api/v1/jobs/{card.pk}/return").json()["items"]
+
+
+def test_a_card_is_held_against_its_like_under_load(technician, people, card):
+    technician.put("/api/v1/log-columns", {"columns": COLUMNS})
+    for number, end_c in enumerate([70.0, 71.0, 70.5, 71.5]):
+        new = NewJob(uuid4(), f"TL8-LIKE-{number}", card.card.model.slug, "Petra Quill", "Squares.")
+        like = open_job(new, people[Role.FRONT_DESK])[0]
+        assert send_log(technician, like, csv_of(heated(number, 45, 180, end_c=end_c))).status_code == 201
+    send_log(technician, card, csv_of(heated(8, 45, 180, end_c=84.0)), phase="before")
+    hot = checks(send_log(technician, card, csv_of(heated(9, 45, 180, end_c=92.0))))["stress"]
+    assert hot["judged"] == "failed"
+    assert "Before the repair it ran at 84" in " ".join(hot["why"])
+    assert "4 cards of this model about 71" in " ".join(hot["why"])
+
+
+def test_a_prototype_leaves_without_what_it_came_without_and_without_its_like(technician, lead, card):
+    finding = {"id": str(uuid4()), "kind": "missing-part", "side": "front", "x_mm": 60, "y_mm": 60}
+    assert technician.post(f"/api/v1/jobs/{card.pk}/look/findings", finding).status_code == 201
+
+    def missing():
+        items = technician.get(f"/api/v1/jobs/{card.pk}/return").json()["items"]
+        return [one for one in items if "missing" in one["words"]]
+
+    assert missing()
+    intake = {"id": str(uuid4()), "serial": card.card.serial, "provenance": "prototype"}
+    assert technician.post(f"/api/v1/jobs/{card.pk}/intake", intake).status_code == 201
+    assert not missing()
+    lift(technician, card, "U14")
+    items = technician.get(f"/api/v1/jobs/{card.pk}/return").json()["items"]
+    assert any("U14 is off" in one["words"] for one in items), "what was taken off here goes back on"

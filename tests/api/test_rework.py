@@ -328,3 +328,32 @@ def test_what_was_done_stands_in_the_timeline_and_the_step_line(technician, card
     (event,) = [one for one in technician.get(f"/api/v1/jobs/{card.pk}/timeline").json() if one["kind"] == "rework"]
     assert event["words"] == "U14 removed. clean"
     assert technician.get(f"/api/v1/jobs/{card.pk}").json()["measured"]["rework"] == 1
+
+
+def test_a_glued_contact_starts_its_timer_and_the_customer_is_told_how_it_was_mended(technician, card):
+    done = do(technician, card, do="contact-repaired", site="B38", way="glued", cures_minutes=90)
+    assert done.status_code == 201
+    [timer] = technician.get("/api/v1/timers").json()
+    assert (timer["name"], timer["timed"]) == ("B38 cures", "curing")
+    told = str(technician.get(f"/api/v1/jobs/{card.pk}/report").json())
+    assert "is glued on" in told
+    assert do(technician, card, do="contact-repaired", site="B39", way="sewn").status_code == 400
+
+
+def test_what_moved_at_rework_is_looked_at_and_owed_until_it_is_right(technician, card):
+    lift(technician, card, "U16", moved="u15, a cap beside it, and ZZ9")
+    seen = technician.get(f"/api/v1/jobs/{card.pk}/look").json()["findings"]
+    assert [(one["kind"], one["part"]) for one in seen] == [("crooked-part", "U15")]
+    assert "U15" in str(technician.get(f"/api/v1/jobs/{card.pk}/owed").json())
+    do(technician, card, do="place", site="U16", chip_in=f"{card.card.serial}/U16")
+    do(technician, card, do="renew-joint", site="U15")
+    assert "U15" not in str(technician.get(f"/api/v1/jobs/{card.pk}/owed").json())
+
+
+def test_minutes_said_at_an_act_count_where_no_clock_ran(technician, card):
+    def minutes():
+        return technician.get(f"/api/v1/jobs/{card.pk}/time").json()["minutes"]
+
+    assert minutes() == 0
+    lift(technician, card, "U16", minutes=25)
+    assert minutes() == 25

@@ -13,7 +13,7 @@ from tests.core.approved import approve
 from tests.core.proving.test_steady import COLUMNS, heated
 from uvrix.core.errors import Refusal
 from uvrix.core.proving.identity import Identity, identity_of, read_identity
-from uvrix.core.proving.judge import Evidence, Said, before_and_after, judge_protocol, log_figures, usual_score
+from uvrix.core.proving.judge import Evidence, Said, before_and_after, judge_protocol, log_figures, usual_least
 from uvrix.core.proving.log import Log, guess_columns, headers_of, read_log
 from uvrix.core.proving.protocol import EMPTY, read_protocol
 from uvrix.core.proving.steady import loaded, steadiness
@@ -105,8 +105,8 @@ def test_approved_figures():
     answers["bare"] = log_figures(bare)
     for seed in range(10):
         dice = np.random.default_rng(seed)
-        answers[f"scores {seed}"] = usual_score([float(one) for one in dice.normal(1000, 30, seed)])
-    answers["scores of nothing"] = usual_score([0.0, -1.0, 1000.0, 1000.0])
+        answers[f"scores {seed}"] = usual_least([float(one) for one in dice.normal(1000, 30, seed)])
+    answers["scores of nothing"] = usual_least([0.0, -1.0, 1000.0, 1000.0])
     approve(__file__, "figures", answers)
 
 

@@ -11,7 +11,7 @@ from tests.core.proving.test_steady import heated
 from uvrix.core.errors import Refusal
 from uvrix.core.proving import log as logs
 from uvrix.core.proving.identity import identity_of, read_identity
-from uvrix.core.proving.judge import Evidence, judge, usual_score
+from uvrix.core.proving.judge import Evidence, judge, usual_least
 from uvrix.core.proving.log import Log, headers_of, read_log
 from uvrix.core.proving.protocol import EMPTY, Check, read_protocol
 from uvrix.core.proving.steady import loaded, steadiness
@@ -109,7 +109,7 @@ def judged(evidence, **fields):
 
 def test_a_score_right_at_the_least_usual_passes():
     scores = [100.0, 101.0, 99.0, 100.5, 99.5]
-    usual = usual_score(scores)
+    usual = usual_least(scores)
     assert usual
     least = usual[0]
     said = {score: judged(Evidence(score=score, usual_scores=scores)).state for score in (least, least * 0.999)}
@@ -118,8 +118,8 @@ def test_a_score_right_at_the_least_usual_passes():
 
 def test_a_score_of_nothing_is_no_score_to_compare_with():
     scores = [100.0, 101.0, 99.0]
-    assert usual_score([*scores, 0.0, -1.0]) == usual_score(scores)
-    assert usual_score([0.5, 0.6, 0.55]) is not None, "less than one is a score as well"
+    assert usual_least([*scores, 0.0, -1.0]) == usual_least(scores)
+    assert usual_least([0.5, 0.6, 0.55]) is not None, "less than one is a score as well"
 
 
 def test_the_hottest_moment_under_load_counts_and_is_allowed_up_to_its_limit():

@@ -17,7 +17,7 @@ from uvrix.core.proving.judge import (
     judge,
     judge_protocol,
     log_figures,
-    usual_score,
+    usual_least,
 )
 from uvrix.core.proving.protocol import EMPTY, read_protocol
 
@@ -91,11 +91,11 @@ def test_the_usual_score_covers_the_next_good_card_as_it_says():
         below = 0
         for _ in range(3000):
             scores = np.exp(dice.normal(np.log(1000), 0.03, many + 1))
-            usual = usual_score(scores[:-1].tolist())
+            usual = usual_least(scores[:-1].tolist())
             assert usual is not None
             below += scores[-1] < usual[0]
         assert below / 3000 < 0.07
-    assert usual_score([1000, 1001]) is None
+    assert usual_least([1000, 1001]) is None
 
 
 @pytest.mark.parametrize(

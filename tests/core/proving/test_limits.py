@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from uvrix.core.proving.identity import Identity
-from uvrix.core.proving.judge import Evidence, Said, judge, log_figures, usual_score
+from uvrix.core.proving.judge import Evidence, Said, judge, log_figures, usual_least
 from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import EMPTY, read_protocol
 from uvrix.core.proving.steady import loaded, steadiness
@@ -98,14 +98,14 @@ def test_a_link_narrower_or_slower_than_it_can(width, gt, expected):
 def test_a_usual_score_is_what_95_of_100_next_cards_reach():
     from scipy.special import stdtrit
 
-    assert usual_score([1000.0, 1010.0]) is None, "two cards say nothing"
+    assert usual_least([1000.0, 1010.0]) is None, "two cards say nothing"
     scores = [1000.0, 1100.0, 900.0]
     logs = [math.log(score) for score in scores]
     wide = stdtrit(2, 0.95) * float(np.std(logs, ddof=1)) * math.sqrt(1 + 1 / 3)
-    least, middle = usual_score(scores) or (0.0, 0.0)
+    least, middle = usual_least(scores) or (0.0, 0.0)
     assert least == pytest.approx(math.exp(sum(logs) / 3 - wide))
     assert middle == pytest.approx(math.exp(sum(logs) / 3))
-    alike, _ = usual_score([1000.0] * 3) or (0.0, 0.0)
+    alike, _ = usual_least([1000.0] * 3) or (0.0, 0.0)
     assert alike == pytest.approx(1000.0 * math.exp(-stdtrit(2, 0.95) * 0.005 * math.sqrt(4 / 3))), "never more alike"
     for score, expected in ((least - 0.01, "failed"), (least + 0.01, "passed")):
         assert state("score", score=score, usual_scores=scores) == expected

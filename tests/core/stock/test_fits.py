@@ -15,6 +15,7 @@ from uvrix.core.stock.fits import (
     SmallPart,
     Wanted,
     chip_fits,
+    connector_fits,
     small_fits,
     substitutes,
 )
@@ -93,3 +94,22 @@ def test_substitutes_share_pitch_and_rows_have_pins_enough_and_the_same_one_come
     best = next(one for one in found if one.connector.name == "itself")
     assert best.score == found[0].score
     assert best.fits.verdict == "yes"
+
+
+@pytest.mark.parametrize(
+    ("part", "verdict", "said"),
+    [
+        (Connector("a", 2.54, 8, 2, 2), "yes", "8 pins"),
+        (Connector("b", 2.54, 10, 2, 2), "open", "2 to cut off"),
+        (Connector("c", 2.54, 6, 2, 2), "no", "6 pins, wanted 8"),
+        (Connector("d", 2.0, 8, 2, 2), "no", "pitch 2 mm"),
+        (Connector("e", 2.54, 8, 1, 2), "no", "1 row, wanted 2"),
+        (Connector("f", 2.54, 8, 2, 0), "open", "0 anchors, wanted 2"),
+        (Connector("g", 2.559, 8, 2, 2), "yes", "pitch"),
+        (Connector("h", 2.561, 8, 2, 2), "no", "pitch"),
+    ],
+)
+def test_a_connector_fits_by_pitch_rows_pins_and_anchors(part, verdict, said):
+    found = connector_fits(part, Connector("was", 2.54, 8, 2, 2))
+    assert found.verdict == verdict
+    assert said in " ".join((*found.fits, *found.open, *found.refused))

@@ -13,7 +13,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.case.card import Card
 from uvrix.core.case.entries import Checked, Climbed, Drawn, Entry, Run, last_act
 from uvrix.core.case.rails import Readings, Standing
-from uvrix.core.proving.protocol import USUAL
+from uvrix.core.proving.protocol import AGAIN, USUAL
 from uvrix.core.readings.notation import COLD
 from uvrix.core.startup.chain import chain_of
 from uvrix.core.startup.ladder import WORDS, judge_draw
@@ -88,6 +88,7 @@ def measured_since(
         "current": _current(idle or _mapped_idle(board), draws),
         "ladder": _ladder([entry.what for entry in after if isinstance(entry.what, Climbed)], card),
         **{check: _memory(runs, condition) for check, condition in MEMORY.items()},
+        AGAIN: _memory(_after_warm(runs), "cold"),
     }
 
 
@@ -162,6 +163,12 @@ def _ladder(rungs: Sequence[Climbed], card: Card) -> tuple[State, str] | None:
     if card.cooler_off is not None:
         return "open", f"{said}; with the cooler off it is not tried further."
     return "failed", f"{said}, not to 3D."
+
+
+def _after_warm(runs: Sequence[Run]) -> Sequence[Run]:
+    """The runs after the last warm one that told something; none where there was no warm one."""
+    warm = [at for at, run in enumerate(runs) if "warm" in run.report.meta.condition and not run.refused]
+    return runs[warm[-1] + 1 :] if warm else ()
 
 
 def _memory(runs: Sequence[Run], condition: str) -> tuple[State, str] | None:

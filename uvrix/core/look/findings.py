@@ -32,7 +32,7 @@ KINDS: Mapping[str, str] = {
     "other": "Something else",
 }
 # What is broken where it is seen: to be set right before the card leaves. A part that is missing is owed by itself.
-BROKEN = frozenset({"crooked-part", "fan", "cooler", "socket"})
+BROKEN = frozenset({"crooked-part", "fan", "cooler", "socket", "pads"})
 # A part that was knocked off was hit together with what stands beside it.
 KNOCKED = frozenset({"missing-part", "crooked-part"})
 # What lies nearer is the place itself; a part is meant by a click within its own length.

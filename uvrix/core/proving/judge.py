@@ -19,6 +19,8 @@ from uvrix.core.proving.limits import (
     FEWEST_SCORES,
     HELD_WATTS,
     HOTTEST_C,
+    LEAST_CELSIUS_SPREAD,
+    LEAST_CLOCK_SPREAD,
     LEAST_SCORE_SPREAD,
     MEMORY_SHARE,
     SAG_SAMPLES,
@@ -29,7 +31,7 @@ from uvrix.core.proving.limits import (
     STILL_SAMPLES,
 )
 from uvrix.core.proving.log import Log
-from uvrix.core.proving.protocol import Check
+from uvrix.core.proving.protocol import AGAIN, Check
 from uvrix.core.proving.steady import loaded, steadiness
 from uvrix.core.values.edges import over, under
 
@@ -51,7 +53,8 @@ class Evidence:
     """What there is since the last act.
 
     `measured` is what the case says of the measured checks (case.proof.measured_since), by kind, a memory check by its
-    condition too; `usual_scores` are those of other cards of the model.
+    condition too; `usual_scores`, `usual_celsius` and `usual_mhz` are those of other cards of the model, the last two
+    under load; `celsius_before` is this card's own before the repair. `said` is by check, `said_of` by check and part.
     """
 
     measured: Mapping[str, tuple[Literal["passed", "failed", "open"], str] | None] = field(default_factory=dict)
@@ -61,18 +64,26 @@ class Evidence:
     logs: Sequence[tuple[str, Log]] = ()
     score: float | None = None
     usual_scores: Sequence[float] = ()
+    usual_celsius: Sequence[float] = ()
+    usual_mhz: Sequence[float] = ()
+    celsius_before: float | None = None
     said: Mapping[str, Said] = field(default_factory=dict)
+    said_of: Mapping[tuple[str, str], Said] = field(default_factory=dict)
     off_since: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """A check's state and why; `refused` is evidence that proves nothing, `more_minutes` what would still be needed."""
+    """A check's state and why; `refused` is evidence that proves nothing, `more_minutes` what would still be needed.
+
+    `no_reference`: it was measured, and nothing is known that it could be held against.
+    """
 
     check: Check
     state: State
     why: tuple[str, ...]
     more_minutes: float | None = None
+    no_reference: bool = False
 
 
 def judge_protocol(checks: Sequence[Check], seen: Evidence) -> tuple[Judged, ...]:
@@ -99,11 +110,12 @@ NOT_MEASURED: Mapping[str, str] = {
 
 def _measured(check: Check, seen: Evidence) -> Judged:
     """What the card's case says of it: one judge for the strip and for the proof."""
-    found = seen.measured.get(f"memory-{check.condition}" if check.kind == "memory" else check.kind)
+    by_kind = f"memory-{check.condition}" if check.kind == "memory" else check.kind
+    found = seen.measured.get(check.id if check.id == AGAIN else by_kind)
     if found is None:
         return Judged(check, "open", (NOT_MEASURED[check.kind].format(check.condition),))
     state, why = found
-    return Judged(check, state, (why,))
+    return Judged(check, state, (why,), no_reference=state == "open" and check.kind in {"readings", "current"})
 
 
 def _link(check: Check, seen: Evidence) -> Judged:
@@ -122,7 +134,7 @@ def _link(check: Check, seen: Evidence) -> Judged:
         return Judged(check, "failed", tuple(wrong))
     said = f"{one.width} lanes" + (f" at {one.gt_per_s:g} GT/s" if one.gt_per_s is not None else "")
     if not width:
-        return Judged(check, "refused", (f"{said}; nobody said how many it should have.",))
+        return Judged(check, "refused", (f"{said}; nobody said how many it should have.",), no_reference=True)
     return Judged(check, "passed", (f"{said}, no errors counted.",))
 
 
@@ -132,7 +144,9 @@ def _identity(check: Check, seen: Evidence) -> Judged:
         return Judged(check, "open", ("The test computer has not said how much memory it sees.",))
     expected = check.memory_mib or seen.expected_mib
     if not expected:
-        return Judged(check, "refused", (f"{one.memory_mib} MiB; the model does not say how much it has.",))
+        return Judged(
+            check, "refused", (f"{one.memory_mib} MiB; the model does not say how much it has.",), no_reference=True
+        )
     if over(abs(one.memory_mib - expected), MEMORY_SHARE * expected):
         return Judged(check, "failed", (f"{one.memory_mib} MiB, {expected:g} expected.",))
     return Judged(check, "passed", (f"{one.device or 'It'} with {one.memory_mib} MiB.",))
@@ -186,10 +200,16 @@ def _clocks(check: Check, seen: Evidence) -> Judged:
         return Judged(check, "open", ("No log with a clock since the last rework.",))
     best = max(clocks, key=lambda one: float(np.nanmax(one[1])))[1]
     low, high = float(np.nanmin(best)), float(np.nanmax(best))
+    usual = usual_least(seen.usual_mhz, LEAST_CLOCK_SPREAD)
+    at_load = next((one for log, _ in clocks if (one := under_load(log, "mhz", check.load_watts)) is not None), None)
     if under(high, CLOCK_MOVES_TIMES * max(low, 1.0)):
         return Judged(check, "failed", (f"{low:.0f} to {high:.0f} MHz: it stands still.",))
     if sagged := next((said for log, _ in clocks if (said := _sags(log, check.load_watts))), ""):
         return Judged(check, "failed", (sagged,))
+    if usual and at_load is not None and under(at_load, usual[0]):
+        like = f"{_cards(seen.usual_mhz)} about {usual[1]:.0f}, at least {usual[0]:.0f} usual."
+        words = f"{at_load:.0f} MHz under load; {like}"
+        return Judged(check, "failed", (words,))
     return Judged(check, "passed", (f"{low:.0f} to {high:.0f} MHz.",))
 
 
@@ -207,9 +227,35 @@ def _stress(check: Check, seen: Evidence) -> Judged:
     if seen.identity and (counted := [f"{n} {name}" for name, n in seen.identity.errors.items() if n]):
         return Judged(check, "failed", (*said, f"Errors counted: {', '.join(counted)}."))
     if best.word == "steady":
-        return Judged(check, "passed", said)
+        held, words = _held_against(under_load(log, "celsius", check.load_watts), seen)
+        return Judged(check, "passed" if held else "failed", (*said, *words))
     state: State = "refused" if best.word in {"idle", "no-load-known"} else "open"
     return Judged(check, state, said, best.more_minutes)
+
+
+def _held_against(celsius: float | None, seen: Evidence) -> tuple[bool, tuple[str, ...]]:
+    """Whether a temperature under load is one of this model's usual, and what it is held against.
+
+    Too few cards of the model: nothing is held against it but this card's own figure, which fails nothing: before the
+    repair it may have run at less load.
+    """
+    if celsius is None:
+        return True, ()
+    words = []
+    if seen.celsius_before is not None:
+        words.append(f"Before the repair it ran at {seen.celsius_before:.0f} °C under load, now at {celsius:.0f} °C.")
+    usual = usual_most(seen.usual_celsius)
+    if usual is None:
+        return True, tuple(words)
+    most, middle = usual
+    words.append(f"{_cards(seen.usual_celsius)} about {middle:.0f} °C under load, at most {most:.0f} °C usual.")
+    if not over(celsius, most):
+        return True, tuple(words)
+    return False, (*words, "It runs hotter than its like: paste, pads and the seat of the cooler are looked at again.")
+
+
+def _cards(figures: Sequence[float]) -> str:
+    return f"{len(figures)} cards of this model" if len(figures) != 1 else "One card of this model"
 
 
 def _hottest(log: Log, load_watts: float | None) -> float:
@@ -218,25 +264,36 @@ def _hottest(log: Log, load_watts: float | None) -> float:
     return float(np.nanmax(celsius if busy is None or not busy.any() else celsius[busy]))
 
 
-def usual_score(scores: Sequence[float]) -> tuple[float, float] | None:
-    """The least that the next good card should score and their median; None with too few cards to say.
+def usual_least(figures: Sequence[float], least_spread: float = LEAST_SCORE_SPREAD) -> tuple[float, float] | None:
+    """The least that the next good card should show, and their geometric mean; None with too few cards to say.
 
-    A one-sided Student bound for one more card, on logarithms: scores differ by ratios.
+    A one-sided Student bound for one more card, on logarithms: scores and clocks differ by ratios.
     """
-    kept = [math.log(one) for one in scores if one > 0]
+    found = _one_more([math.log(one) for one in figures if one > 0], least_spread)
+    return None if found is None else (math.exp(found[0] - found[1]), math.exp(found[0]))
+
+
+def usual_most(celsius: Sequence[float]) -> tuple[float, float] | None:
+    """The most degrees Celsius that the next good card should show, and their mean; None with too few cards to say."""
+    found = _one_more(celsius, LEAST_CELSIUS_SPREAD)
+    return None if found is None else (found[0] + found[1], found[0])
+
+
+def _one_more(kept: Sequence[float], least_spread: float) -> tuple[float, float] | None:
+    """The mean of some cards and how far from it one more may lie to one side."""
     if len(kept) < FEWEST_SCORES:
         return None
     from scipy.special import stdtrit
 
     middle, spread = statistics.fmean(kept), statistics.stdev(kept)
-    wide = float(stdtrit(len(kept) - 1, SCORE_COVERS)) * max(spread, LEAST_SCORE_SPREAD) * math.sqrt(1 + 1 / len(kept))
-    return math.exp(middle - wide), math.exp(middle)
+    wide = float(stdtrit(len(kept) - 1, SCORE_COVERS)) * max(spread, least_spread) * math.sqrt(1 + 1 / len(kept))
+    return middle, wide
 
 
 def _score(check: Check, seen: Evidence) -> Judged:
     if seen.score is None:
         return Judged(check, "open", ("No score since the last rework.",))
-    usual = usual_score(seen.usual_scores)
+    usual = usual_least(seen.usual_scores)
     if usual is None:
         many = len(seen.usual_scores)
         cards = f"{many} other {'card' if many == 1 else 'cards'}"
@@ -249,6 +306,8 @@ def _score(check: Check, seen: Evidence) -> Judged:
 
 
 def _hand(check: Check, seen: Evidence) -> Judged:
+    if check.parts:
+        return _each(check, seen)
     said = seen.said.get(check.id)
     if said is None:
         wanted = f"{check.minutes:g} min." if check.minutes else "Say how it went."
@@ -257,6 +316,21 @@ def _hand(check: Check, seen: Evidence) -> Judged:
         short = check.minutes - (said.minutes or 0.0)
         return Judged(check, "open", (f"{said.minutes or 0:g} of {check.minutes:g} min.",), short)
     return Judged(check, "passed", (said.note or "Passed.",))
+
+
+def _each(check: Check, seen: Evidence) -> Judged:
+    """A check that is said part by part: the parts that are still to come are named."""
+    said = {part: seen.said_of.get((check.id, part)) for part in check.parts}
+    failed = [
+        f"{part}: {(word.note or check.fails).rstrip('.')}."
+        for part, word in said.items()
+        if word is not None and not word.passed
+    ]
+    if failed:
+        return Judged(check, "failed", tuple(failed))
+    if to_come := [part for part, word in said.items() if word is None]:
+        return Judged(check, "open", (f"Still to come: {', '.join(to_come)}.",))
+    return Judged(check, "passed", (f"Each of them: {', '.join(check.parts)}.",))
 
 
 def _cold_start(check: Check, seen: Evidence) -> Judged:
@@ -285,6 +359,16 @@ JUDGES = {
     "hand": _hand,
     "cold-start": _cold_start,
 }
+
+
+def under_load(log: Log, figure: str, load_watts: float | None = None) -> float | None:
+    """The middle of the last tenth of a log's samples under load; None where it has no load or not the figure."""
+    busy = loaded(log, load_watts)
+    if busy is None or not busy.any() or not log.has(figure):
+        return None
+    last = np.flatnonzero(busy)[-max(2, int(COMPARED_SHARE * busy.sum())) :]
+    values = np.array(log.figures[figure])[last]
+    return None if np.isnan(values).all() else float(np.nanmedian(values))
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,6 +18,10 @@ MEMORY_SHARE = 0.02
 FEWEST_SCORES, SCORE_COVERS = 3, 0.95
 # Scores are never more alike than this share: runs of one card differ as much.
 LEAST_SCORE_SPREAD = 0.005
+# Temperatures under load of one model's cards are never more alike than so many °C: the room's own differs as much.
+LEAST_CELSIUS_SPREAD = 3.0
+# Clocks under load are never more alike than this share: they step down with a few degrees more.
+LEAST_CLOCK_SPREAD = 0.02
 
 # A temperature is steady when at most so many degrees Celsius are still to come …
 REST_C = 1.5

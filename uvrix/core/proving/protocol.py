@@ -96,7 +96,7 @@ PROTOCOL_SCHEMA: Schema = object_of(
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One check; limits are None where the shop has set none."""
+    """One check; limits are None where the shop has set none. Of a check with `parts` each is said by itself."""
 
     id: str
     kind: Kind
@@ -111,6 +111,7 @@ class Check:
     memory_mib: float | None = None
     width: float | None = None
     gt_per_s: float | None = None
+    parts: tuple[str, ...] = ()
 
 
 USUAL: Sequence[Mapping[str, Any]] = (
@@ -134,6 +135,8 @@ USUAL: Sequence[Mapping[str, Any]] = (
     {"id": "fans", "kind": "hand", "name": "Fans from every position", "fails": "a fan that stays still somewhere"},
     {"id": "cold-start", "kind": "cold-start", "hours": 8, "name": "Cold start next day", "fails": "it does not start"},
 )  # fmt: skip
+# Memory once more cold: only a run after a warm one counts (case.proof.measured_since).
+AGAIN = "memory-cold-again"
 EMPTY: dict[str, Any] = {"checks": [dict(one) for one in USUAL]}
 
 
@@ -150,7 +153,7 @@ def read_protocol(document: Any) -> tuple[Check, ...]:
             if name not in one:
                 raise Refusal(f"{path}.{name}", "none", wanted)
         limits = ("minutes", "hours", "most_c", "load_watts", "memory_mib", "width", "gt_per_s")
-        figures = {name: None if one.get(name) is None else float(one[name]) for name in limits}
+        figures: dict[str, Any] = {name: None if one.get(name) is None else float(one[name]) for name in limits}
         rest = float(one.get("rest_c", REST_C))
         found.append(
             Check(one["id"], one["kind"], one["name"], one["fails"], one.get("condition", ""), rest_c=rest, **figures)

@@ -101,8 +101,41 @@ ACTS: Mapping[Do, Act] = {
         ),
     )
 }
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """How a contact, or layers that had split, were put right; `told` is what the customer is told of it."""
+
+    label: str
+    told: str
+
+
+WAYS: Mapping[str, Way] = {
+    "glued": Way(
+        "glued on",
+        "Contact {} is glued on and weaker than a new one: plug the card in straight, rarely, and keep heat and"
+        " solvents away from it.",
+    ),
+    "clamped": Way(
+        "glued and clamped",
+        "{} was glued and cured under a clamp; the place is weaker than before: plug the card in straight, rarely, and"
+        " do not bend it there.",
+    ),
+    "wired": Way(
+        "bridged by a wire",
+        "Contact {} is bridged by a thin wire: plug the card in straight, rarely, and do not touch the wire.",
+    ),
+}
 DOES: Mapping[Do, str] = {do: act.done for do, act in ACTS.items()}
 HEATS: Mapping[Do, Heat] = {do: act.heat for do, act in ACTS.items()}
+
+
+def told_of(do: Do, way: str) -> str:
+    """What the customer is told of an act, with the place left open; empty where nothing stays weak."""
+    return WAYS[way].told if way in WAYS else ACTS[do].told
+
+
 # Acts on the whole card; a storage chip need not be named.
 OF_THE_CARD = frozenset({"bake", "write"})
 # Acts that take a part off or put one on.

@@ -147,23 +147,42 @@ class Substitute:
     score: float
 
 
+def connector_fits(part: Connector, wanted: Connector) -> Fits:
+    """A connector in another's place: pitch and rows must agree, pins must be enough; anchors may lack."""
+    agree, unknown, against = [], [], []
+    if abs(part.pitch_mm - wanted.pitch_mm) > SAME_PITCH_MM:
+        against.append(f"pitch {part.pitch_mm:g} mm, wanted {wanted.pitch_mm:g} mm")
+    else:
+        agree.append(f"pitch {part.pitch_mm:g} mm")
+    rows = f"{part.rows} {'row' if part.rows == 1 else 'rows'}"
+    if part.rows != wanted.rows:
+        against.append(f"{rows}, wanted {wanted.rows}")
+    else:
+        agree.append(rows)
+    if part.pins < wanted.pins:
+        against.append(f"{part.pins} pins, wanted {wanted.pins}")
+    elif part.pins == wanted.pins:
+        agree.append(f"{part.pins} pins")
+    else:
+        unknown.append(f"{part.pins} pins, {part.pins - wanted.pins} to cut off")
+    if part.anchors == wanted.anchors:
+        agree.append(f"{part.anchors} anchors")
+    else:
+        unknown.append(f"{part.anchors} anchors, wanted {wanted.anchors}")
+    return Fits(tuple(agree), tuple(unknown), tuple(against))
+
+
 def substitutes(wanted: Connector, known: Sequence[Connector]) -> tuple[Substitute, ...]:
     """Connectors of the same pitch with pins enough, the likest first; a longer one may be cut, anchors may lack."""
     found = []
     for one in known:
-        if abs(one.pitch_mm - wanted.pitch_mm) > SAME_PITCH_MM or one.rows != wanted.rows or one.pins < wanted.pins:
+        fits = connector_fits(one, wanted)
+        if fits.refused:
             continue
-        agree = [f"pitch {one.pitch_mm:g} mm", f"{one.rows} {'row' if one.rows == 1 else 'rows'}"]
-        unknown, score = [], 10.0
-        if one.pins == wanted.pins:
-            agree.append(f"{one.pins} pins")
-        else:
-            unknown.append(f"{one.pins} pins, {one.pins - wanted.pins} to cut off")
+        score = 10.0
+        if one.pins != wanted.pins:
             score -= 1 + 0.2 * (one.pins - wanted.pins)
-        if one.anchors == wanted.anchors:
-            agree.append(f"{one.anchors} anchors")
-        else:
-            unknown.append(f"{one.anchors} anchors, wanted {wanted.anchors}")
+        if one.anchors != wanted.anchors:
             score -= 2
-        found.append(Substitute(one, Fits(tuple(agree), tuple(unknown), ()), score))
+        found.append(Substitute(one, fits, score))
     return tuple(sorted(found, key=lambda one: (-one.score, one.connector.name)))

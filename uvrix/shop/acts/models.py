@@ -15,7 +15,8 @@ class Act(JobRow):
     `chip` is the part worked on, `chip_in` the one that came, each by its label, or `drawer` the label of the counted
     stock that it was taken from; `air` are phases as {phase, celsius, seconds}; `balls` stencil or hand; `pin1` the
     corner as the board lay; `picture` was taken before lifting. `rails` are those that it was done for, `node` the
-    start-up node, `came_of` what came of it there; `rating` is that of a fuse.
+    start-up node, `came_of` what came of it there; `rating` is that of a fuse. `way` is how a contact was
+    put right (core.rework.acts.WAYS), `cures_minutes` how long its glue takes.
     """
 
     card = models.ForeignKey(Card, on_delete=models.PROTECT, related_name="acts")
@@ -30,6 +31,8 @@ class Act(JobRow):
     preheat_c = models.FloatField(null=True)
     air = models.JSONField(default=list)
     minutes = models.FloatField(null=True)
+    way = models.CharField(max_length=8, blank=True)
+    cures_minutes = models.FloatField(null=True)
     balls = models.CharField(max_length=8, blank=True)
     ball_mm = models.FloatField(null=True)
     ball_count = models.PositiveIntegerField(null=True)

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.utils import timezone
 
 from uvrix.core.planning.causes import REPAIRS
 from uvrix.core.worth.worth import Ahead, Money, Worth, ahead_of, weigh
@@ -29,14 +33,24 @@ def money() -> Money:
 
 
 def time_of(job: Job) -> Time:
-    """How long a job took so far."""
+    """How long a job took so far: what clocks counted, and what was said at acts while none ran."""
     by_step: defaultdict[str, float] = defaultdict(float)
     running = []
     for span in job.clockspan_rows.select_related("by").prefetch_related("corrections"):
         by_step[span.step] += span.minutes
         if span.ended_at is None:
             running.append(span)
-    return Time(dict(by_step), sum(by_step.values()), tuple(running))
+    spans = [(span.at, span.ended_at or timezone.now()) for span in job.clockspan_rows.all()]
+    for act in job.act_rows.filter(withdrawal=None, minutes__gt=0).only("at", "minutes", "step"):
+        by_step[act.step] += _off_the_clock(act.at, float(act.minutes or 0.0), spans)
+    return Time({step: minutes for step, minutes in by_step.items() if minutes}, sum(by_step.values()), tuple(running))
+
+
+def _off_the_clock(ended: datetime, minutes: float, spans: Sequence[tuple[datetime, datetime]]) -> float:
+    """The minutes of an act that no clock counted: entered at its end, it began so long before."""
+    begun = ended - timedelta(minutes=minutes)
+    counted = sum((max(timedelta(), min(ended, until) - max(begun, since)) for since, until in spans), timedelta())
+    return max(0.0, minutes - counted / timedelta(minutes=1))
 
 
 def running_clock(user: User) -> ClockSpan | None:

@@ -11,7 +11,8 @@ from csp.constants import NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
 
 from uvrix.core.proving.protocol import CHECK_KINDS
-from uvrix.core.rework.acts import DOES
+from uvrix.core.rework.acts import DOES, WAYS
+from uvrix.core.teardown.materials import STATES
 
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("UVRIX_DATA", "/var/lib/uvrix"))
@@ -233,6 +234,9 @@ SPECTACULAR_SETTINGS = {
         "NodeKindEnum": ["input", "rail", "signal", "clock", "draw"],
         "NodeQuantityEnum": ["voltage", "frequency", "current"],
         "ReworkDoEnum": list(DOES),
+        "TeardownWayEnum": ["off", "on"],
+        "ContactWayEnum": list(WAYS),
+        "LayerStateEnum": list(STATES),
         "CheckKindEnum": list(CHECK_KINDS),
         "SolderEnum": ["leaded", "lead-free", "low-melt"],
         "CornerEnum": ["upper left", "upper right", "lower left", "lower right"],

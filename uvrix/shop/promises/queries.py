@@ -31,6 +31,10 @@ class Place:
     y_px: float | None
 
 
+# Keys of what was seen at Look.
+SEEN = "lookfinding:"
+
+
 @dataclass(frozen=True, slots=True)
 class Owed:
     """Something owed: `key` names it for as long as the event stands that it follows from.
@@ -52,6 +56,11 @@ class Owed:
     def blocks(self) -> bool:
         """Whether the card may not leave because of it."""
         return self.waived is None
+
+    @property
+    def came_so(self) -> bool:
+        """Whether the card came without it: it was seen missing, and not taken off here."""
+        return self.key.startswith(SEEN)
 
 
 def owed(job: Job) -> list[Owed]:
@@ -87,7 +96,7 @@ def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> lis
     found = []
     for debt in debts:
         kind, words = OF_CASE[debt["what"]]
-        seen = debt["key"].startswith("lookfinding:")
+        seen = debt["key"].startswith(SEEN)
         said, at = (MISSING if seen else words).format(debt["target"]), datetime.fromisoformat(debt["at"])
         by, let_go = names.get(debt["by"], ""), waived.get(debt["key"])
         where = _centre(board, debt["target"])
@@ -104,7 +113,7 @@ def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> li
     for one in seen:
         if uuid5(one.pk, "part-off") in promised:
             continue
-        key, words = f"lookfinding:{one.pk}", "A part is missing: fit it."
+        key, words = f"{SEEN}{one.pk}", "A part is missing: fit it."
         where = _place(board, one)
         found.append(Owed(key, "part-off", words, "", one.by.shown_name, one.at, True, waived.get(key), where))
     return found

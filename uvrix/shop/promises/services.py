@@ -15,6 +15,7 @@ from django.dispatch import receiver
 from uvrix.core.look.findings import BROKEN, KINDS
 from uvrix.core.promises import BY_HAND
 from uvrix.core.rework.acts import Do
+from uvrix.core.teardown.materials import SOUND
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
@@ -25,6 +26,8 @@ from uvrix.shop.look.models import LookFinding, LookFindingWithdrawal
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.promises.models import Promise, PromiseKept, Waiver
 from uvrix.shop.promises.queries import Owed, on_loan, owed
+from uvrix.shop.teardown.models import PasteOrPad
+from uvrix.shop.teardown.queries import layer_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +101,19 @@ def _what_was_mended_is_owed_no_more(instance: Act, *, created: bool, **_: Any) 
         return
     for finding in instance.job.look_findings.filter(kind__in=BROKEN, part=instance.site, withdrawal=None):
         end_with_event(finding.pk, "other", instance.by)
+
+
+@receiver(post_save, sender=PasteOrPad)
+def _what_dried_is_owed_until_fresh_is_on(instance: PasteOrPad, *, created: bool, **_: Any) -> None:
+    if not created:
+        return
+    if instance.way == "off" and instance.state not in SOUND:
+        made_by_event(instance.job, instance.pk, "other", f"{layer_of(instance).words}: set it right.", instance.by)
+    elif instance.way == "on":
+        for found in instance.job.pasteorpad_rows.filter(way="off", cooled=instance.cooled):
+            end_with_event(found.pk, "other", instance.by)
+        for seen in instance.job.look_findings.filter(kind="pads", withdrawal=None):
+            end_with_event(seen.pk, "other", instance.by)
 
 
 # Acts by which a part that was seen to be broken is set right.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -43,6 +43,13 @@ LARGEST_LOG = 32 * 1024 * 1024
 MOST_DRAWN = 600
 
 
+class CheckPartSerializer(serializers.Serializer[Any]):
+    """A part of a check that is said part by part; `passed` is null while nobody said it since the last act."""
+
+    part = serializers.CharField()
+    passed = serializers.BooleanField(allow_null=True)
+
+
 class CheckSerializer(serializers.Serializer[Any]):
     """A check of the protocol and what it comes to."""
 
@@ -57,6 +64,19 @@ class CheckSerializer(serializers.Serializer[Any]):
     more_minutes = serializers.FloatField(allow_null=True)
     waived = serializers.SerializerMethodField()
     by = serializers.SerializerMethodField()
+    parts = serializers.SerializerMethodField()
+
+    @extend_schema_field(CheckPartSerializer(many=True))
+    def get_parts(self, one: Any) -> Any:
+        """Each part and whether it passed; none of a check that is said as a whole."""
+        proof: AtProof = self.context["proof"]
+        since = proof.since
+        said = {
+            row.part: row.passed
+            for row in proof.said
+            if row.check_id == one.check.id and (since is None or row.at > since)
+        }
+        return [{"part": part, "passed": said.get(part)} for part in one.check.parts]
 
     def get_waived(self, one: Any) -> str:
         """Who let it go and why; empty where nobody did."""
@@ -228,6 +248,7 @@ class NewSaidSerializer(serializers.Serializer[Any]):
     passed = serializers.BooleanField()
     minutes = serializers.FloatField(min_value=0, max_value=1e6, required=False, allow_null=True)
     off_since = serializers.DateTimeField(required=False, allow_null=True)
+    part = serializers.CharField(max_length=80, required=False, allow_blank=True)
     note = serializers.CharField(max_length=400, required=False, allow_blank=True)
 
 

@@ -9,13 +9,19 @@ from uvrix.shop.jobs.models import JobRow
 
 
 class ProofLog(JobRow):
-    """A log of the test computer: `figures` one list a name, `phase` before or after the repair."""
+    """A log of the test computer: `figures` one list a name, `phase` before or after the repair.
+
+    `celsius_loaded` and `mhz_loaded` are its figures under load (core.proving.judge.under_load): what other cards of
+    the model are held against.
+    """
 
     name = models.CharField(max_length=120)
     load = models.CharField(max_length=120, blank=True)
     phase = models.CharField(max_length=6)
     seconds = models.JSONField()
     figures = models.JSONField()
+    celsius_loaded = models.FloatField(null=True)
+    mhz_loaded = models.FloatField(null=True)
 
 
 class CardIdentity(JobRow):
@@ -26,9 +32,14 @@ class CardIdentity(JobRow):
 
 
 class CheckSaid(JobRow):
-    """What a person said of a check of the protocol; the newest counts. `off_since` of a start from cold."""
+    """What a person said of a check of the protocol; the newest counts. `off_since` of a start from cold.
+
+    `part` is the one of a check's parts that is meant; `completes` is false while others of them are still to come.
+    """
 
     check_id = models.CharField(max_length=64)
+    part = models.CharField(max_length=80, blank=True)
+    completes = models.BooleanField(default=True)
     passed = models.BooleanField()
     minutes = models.FloatField(null=True)
     off_since = models.DateTimeField(null=True)

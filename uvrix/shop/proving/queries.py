@@ -22,6 +22,7 @@ from uvrix.core.proving.judge import (
 )
 from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import EMPTY, Check
+from uvrix.core.proving.tailored import repaired, tailored
 from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.near import neighbours
 from uvrix.shop.acts.queries import of_job
@@ -42,6 +43,12 @@ def protocol_of(model: BoardModel) -> Sheet:
     """The model's protocol, else a relative's, else the shop's, else the usual one."""
     shop = ShopProtocol.objects.last()
     return sheet_of(model, "proof", shop.content if shop else EMPTY)
+
+
+def checks_of(job: Job) -> tuple[Check, ...]:
+    """The protocol of a job's model, with what was repaired on this card tried harder."""
+    acts = [(cast("Do", row.do), row.site) for row in of_job(job)]
+    return tailored(protocol_of(job.card.model).content, repaired(model_board(job.card.model), acts))
 
 
 def columns_now() -> dict[str, str]:
@@ -95,8 +102,7 @@ def log_of(row: ProofLog) -> Log:
 
 def at_proof(job: Job) -> AtProof:
     """The card's proof as it stands."""
-    since, sheet = last_rework(job), protocol_of(job.card.model)
-    checks: tuple[Check, ...] = sheet.content
+    since, sheet, checks = last_rework(job), protocol_of(job.card.model), checks_of(job)
     logs = tuple(job.prooflog_rows.select_related("by"))
     said = tuple(job.checksaid_rows.select_related("by"))
     waived = {
@@ -130,7 +136,11 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
     scores = ProofFigure.objects.filter(what="score", phase="after", job__card__model=job.card.model_id)
     own = [row.value for row in scores.filter(job=job) if _counts(row, since)]
     others = dict(scores.exclude(job__card=job.card_id).order_by("at").values_list("job__card", "value"))
-    words = {row.check_id: row for row in said if _counts(row, since)}
+    counting = [row for row in said if _counts(row, since)]
+    words = {row.check_id: row for row in counting if not row.part}
+    of_model = ProofLog.objects.filter(phase="after", job__card__model=job.card.model_id).exclude(job__card=job.card_id)
+    like = {row.job.card_id: row for row in of_model.select_related("job").defer("seconds", "figures").order_by("at")}
+    before = next((row.celsius_loaded for row in reversed(logs) if row.phase == "before" and row.celsius_loaded), None)
     cold = next((row for row in words.values() if row.off_since), None)
     known = thread(job)
     last = max((place for place, row in enumerate(known.rows) if since and row.at <= since), default=None)
@@ -142,9 +152,17 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
         [(row.name, log_of(row)) for row in logs if row.phase == "after" and _counts(row, since)],
         own[-1] if own else None,
         list(others.values()),
-        {key: Said(row.passed, row.at, row.minutes, row.note) for key, row in words.items()},
+        [row.celsius_loaded for row in like.values() if row.celsius_loaded is not None],
+        [row.mhz_loaded for row in like.values() if row.mhz_loaded is not None],
+        before,
+        {key: _as_said(row) for key, row in words.items()},
+        {(row.check_id, row.part): _as_said(row) for row in counting if row.part},
         cold.off_since if cold else None,
     )
+
+
+def _as_said(row: CheckSaid) -> Said:
+    return Said(row.passed, row.at, row.minutes, row.note)
 
 
 def memory_mib(board: Any) -> int | None:

@@ -13,6 +13,7 @@ from uuid import UUID
 from django.db import transaction
 
 from uvrix.core.proving.identity import read_identity
+from uvrix.core.proving.judge import under_load
 from uvrix.core.proving.log import COLUMNS, UnknownColumns, guess_columns, read_log
 from uvrix.core.proving.protocol import BY_HAND, read_protocol
 from uvrix.shop.accounts.models import User
@@ -28,7 +29,7 @@ from uvrix.shop.proving.models import (
     ProofLog,
     ShopProtocol,
 )
-from uvrix.shop.proving.queries import columns_now, near_last_rework, protocol_of
+from uvrix.shop.proving.queries import at_proof, checks_of, columns_now, near_last_rework
 
 # More samples than a screen or a verdict can use are thinned, ends kept.
 MOST_KEPT = 6000
@@ -61,11 +62,13 @@ def keep_log(job: Job, new: NewLog, by: User) -> tuple[ProofLog, bool]:
         detail = f"found {unknown.found}, expected to know which is the time and which the temperature. Say it once."
         raise Problem(409, "columns", detail, headers=list(unknown.headers), guess=guess) from None
     step = max(1, math.ceil(len(log.seconds) / MOST_KEPT))
+    wanted = next((check.load_watts for check in checks_of(job) if check.kind == "stress"), None)
     kept = [*range(0, len(log.seconds) - 1, step), len(log.seconds) - 1]
     figures = {
         name: [None if math.isnan(values[at]) else values[at] for at in kept] for name, values in log.figures.items()
     }
-    fields = {"name": new.name[:120], "load": new.load.strip(), "phase": new.phase}
+    fields: dict[str, Any] = {"name": new.name[:120], "load": new.load.strip(), "phase": new.phase}
+    fields |= {f"{figure}_loaded": under_load(log, figure, wanted) for figure in ("celsius", "mhz")}
     return keep_row(ProofLog, job, new.id, by, seconds=[log.seconds[at] for at in kept], figures=figures, **fields)
 
 
@@ -105,6 +108,7 @@ class NewSaid:
     passed: bool
     minutes: float | None = None
     off_since: datetime | None = None
+    part: str = ""
     note: str = ""
 
 
@@ -113,20 +117,29 @@ def say_check(job: Job, new: NewSaid, by: User) -> tuple[CheckSaid, bool]:
     """What a person says of a check, and whether it is new.
 
     Raises Problem 422 `no-check` where the protocol has none of that id; `follows` where a pass follows from what was
-    measured and cannot be said; `no-off` where a start from cold does not say since when it was off.
+    measured and cannot be said; `no-part` where the check is said part by part and none of its parts is named;
+    `no-off` where a start from cold does not say since when it was off.
     """
-    check = next((one for one in protocol_of(job.card.model).content if one.id == new.check_id), None)
+    check = next((one for one in checks_of(job) if one.id == new.check_id), None)
     if check is None:
         raise Problem(422, "no-check", f"found {new.check_id!r}, expected a check of this model's protocol")
     if new.passed and check.kind not in BY_HAND:
         detail = f"{check.name} passes by what was measured, logged or dropped; it cannot be said."
         raise Problem(422, "follows", detail)
+    if new.part not in (check.parts or ("",)):
+        expected = f"one of {', '.join(check.parts)}" if check.parts else "none: this check is said as a whole"
+        raise Problem(422, "no-part", f"found {new.part or 'no part'!r}, expected {expected}")
     if new.passed and check.kind == "cold-start" and new.off_since is None:
         raise Problem(422, "no-off", "found no time, expected since when it was off")
     if not new.passed and not new.note.strip():
         raise Problem(422, "no-note", "found no word on it, expected what happened")
     fields = {name: value for name, value in asdict(new).items() if name != "id"}
-    return keep_row(CheckSaid, job, new.id, by, **fields)
+    row, fresh = keep_row(CheckSaid, job, new.id, by, **fields, completes=not check.parts)
+    if fresh and check.parts:
+        judged = next(one for one in at_proof(job).checks if one.check.id == check.id)
+        row.completes = judged.state != "open"
+        row.save(update_fields=["completes"])
+    return row, fresh
 
 
 def keep_figure(job: Job, entry: UUID, figure: tuple[str, str, float], note: str, by: User) -> tuple[ProofFigure, bool]:

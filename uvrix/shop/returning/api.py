@@ -212,6 +212,7 @@ class JobReportSerializer(serializers.Serializer[Any]):
     done = serializers.ListField(child=serializers.CharField())
     fitted = FittedSerializer(many=True)
     removed = serializers.ListField(child=serializers.CharField())
+    cooling = serializers.ListField(child=serializers.CharField())
     proof = serializers.ListField(child=serializers.ListField(child=serializers.CharField(allow_blank=True)))
     pairs = serializers.ListField(child=serializers.ListField(child=serializers.CharField(allow_blank=True)))
     weak = serializers.ListField(child=serializers.CharField())

@@ -66,21 +66,24 @@ def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], A
     """Everything to be settled, and the card's proof.
 
     A card that is not repaired is not proven, and its parts may stay off: the report names them, nobody lets each go.
+    A prototype may lack parts that it came without, and has no like that a measurement could be held against.
     """
+    prototype = is_prototype(job)
     proof = at_proof(job)
     waived = {one.key: one for one in job.waivers.select_related("by")}
     items = [
         Item(one.key, one.words, one.kind, "teardown" if one.kind == "together" else "", False, one.waived)
         for one in owed(job)
-        if not (no_fix and one.kind in STAYS_OFF)
+        if not (one.kind in STAYS_OFF and (no_fix or (prototype and one.came_so)))
     ]
     if not no_fix:
         for judged in proof.checks:
             key = f"proof:{judged.check.id}"
-            settled = judged.state == "passed"
-            items.append(
-                Item(key, judged.check.name, " ".join(judged.why), "prove", settled, proof.waived.get(judged.check.id))
-            )
+            alone = prototype and judged.no_reference
+            reasons = (*judged.why, *(["A prototype: there is no like to hold it against."] if alone else []))
+            settled = judged.state == "passed" or alone
+            let_go = proof.waived.get(judged.check.id)
+            items.append(Item(key, judged.check.name, " ".join(reasons), "prove", settled, let_go))
     since = last_rework(job)
     taken = {
         row.side for row in JobPhotograph.objects.filter(job=job, side__in=SIDES) if since is None or row.at > since
@@ -94,6 +97,12 @@ def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], A
         words = f"The customer has not answered: {offer.title}"
         items.append(Item(key, words, "", "return", False, waived.get(key)))
     return tuple(items), proof
+
+
+def is_prototype(job: Job) -> bool:
+    """Whether the card was said at its arrival to be a prototype: parts unmarked, perhaps never fitted."""
+    parcel = job.intakes.last()
+    return parcel is not None and parcel.provenance == "prototype"
 
 
 def earlier(job: Job) -> QuerySet[Job]:

@@ -13,7 +13,7 @@ from typing import Any, cast
 
 from uvrix.core.boards.contacts import contact_words
 from uvrix.core.boards.views import Lie
-from uvrix.core.rework.acts import ACTS, DOES, PUTS_ON, TAKES_OFF, Do
+from uvrix.core.rework.acts import DOES, PUTS_ON, TAKES_OFF, Do, told_of
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.paper import TEXT_FAMILY, pdf
@@ -26,6 +26,7 @@ from uvrix.shop.proving.queries import at_proof
 from uvrix.shop.returning.models import Return
 from uvrix.shop.returning.queries import STAYS_OFF
 from uvrix.shop.stock.queries import stock
+from uvrix.shop.teardown.queries import fitted as layers_fitted
 
 INK, SOFT, RULE = "#20262b", "#575f66", "#d5cfc1"
 
@@ -50,6 +51,7 @@ class Report:
     done: tuple[str, ...]
     fitted: tuple[Fitted, ...]
     removed: tuple[str, ...]
+    cooling: tuple[str, ...]
     proof: tuple[tuple[str, str, str], ...]
     pairs: tuple[tuple[str, str, str], ...]
     weak: tuple[str, ...]
@@ -91,11 +93,12 @@ def report_of(job: Job) -> Report:
         tuple(done),
         fitted,
         removed,
+        tuple(layer.words for layer in layers_fitted(job)),
         () if returned and returned.no_fix else tuple(checks),
         tuple(pairs),
         tuple(
             dict.fromkeys(
-                told.format(contact_words(row.site)) for row in rows if (told := ACTS[cast("Do", row.do)].told)
+                told.format(contact_words(row.site)) for row in rows if (told := told_of(cast("Do", row.do), row.way))
             )
         ),
         returned.handling if returned else "",
@@ -184,6 +187,7 @@ def report_pdf(job: Job, shop: str) -> bytes:
         _section("We did", _list(said.done)) if said.done else "",
         _section("Fitted", _list([f"{one.site}: {one.origin}" for one in said.fitted])) if said.fitted else "",
         _section("Taken off and not put back", _list(said.removed)) if said.removed else "",
+        _section("Paste and pads", _list(said.cooling)) if said.cooling else "",
         _section("Proof", _table(("check", "result", "what was seen"), said.proof)) if said.proof else "",
         _section("Before and after", _table(("figure", "before", "after"), said.pairs)) if said.pairs else "",
         _section("Weak points and handling", _list([*said.weak, *filter(None, [said.handling])]))

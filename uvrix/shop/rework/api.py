@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.ballmap import lyings
 from uvrix.core.boards.packages import ball_map
-from uvrix.core.rework.acts import ACTS, DOES, Do
+from uvrix.core.rework.acts import ACTS, DOES, WAYS, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.heed import Planned
@@ -90,6 +90,8 @@ class ReworkSerializer(serializers.ModelSerializer[Act]):
                 "preheat_c",
                 "air",
                 "minutes",
+                "way",
+                "cures_minutes",
             ),
             *("balls", "ball_mm", "ball_count", "shields", "pin1", "picture", "moved", "result", "note"),
             *("job_label", "by", "at"),
@@ -224,6 +226,8 @@ class NewReworkSerializer(serializers.Serializer[Any]):
     preheat_c = serializers.FloatField(min_value=0, max_value=400, required=False, allow_null=True)
     air = AirSerializer(many=True, required=False)
     minutes = serializers.FloatField(min_value=0, max_value=6000, required=False, allow_null=True)
+    way = serializers.ChoiceField(choices=[*WAYS, ""], required=False)
+    cures_minutes = serializers.FloatField(min_value=0.5, max_value=20_000, required=False, allow_null=True)
     balls = serializers.ChoiceField(choices=["stencil", "hand", ""], required=False)
     ball_mm = serializers.FloatField(min_value=0.05, max_value=3, required=False, allow_null=True)
     ball_count = serializers.IntegerField(min_value=1, max_value=20_000, required=False, allow_null=True)

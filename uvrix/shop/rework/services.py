@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, cast
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.utils import timezone
 
+from uvrix.core.boards.model import Part, Site
 from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
 from uvrix.core.rework.acts import OF_THE_CARD, PUTS_ON, TAKES_OFF, Do
@@ -23,6 +24,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board, packages
+from uvrix.shop.look.services import NewFinding, Spot, enter_finding
 from uvrix.shop.rework.coming import Coming, coming
 from uvrix.shop.rework.models import (
     CautionSeen,
@@ -55,6 +57,8 @@ class NewRework:
     preheat_c: float | None = None
     air: list[dict[str, Any]] = field(default_factory=list)
     minutes: float | None = None
+    way: str = ""
+    cures_minutes: float | None = None
     balls: str = ""
     ball_mm: float | None = None
     ball_count: int | None = None
@@ -92,7 +96,27 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
     skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo", "despite"}
     more = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
     more |= {"note": note[:400], "picture": photograph.picture if photograph else None, "drawer": part.drawer}
-    return keep_act(job, replace(fits, chip_in="" if part.drawer else fits.chip_in, more=more), by)
+    kept = keep_act(job, replace(fits, chip_in="" if part.drawer else fits.chip_in, more=more), by)
+    if new.cures_minutes:
+        ends = timezone.now() + timedelta(minutes=new.cures_minutes)
+        start_timer(job, uuid5(new.id, "cures"), (f"{fits.site} cures"[:60], "curing"), ends, by)
+    _see_moved(job, new, fits.site, by)
+    return kept
+
+
+def _see_moved(job: Job, new: NewRework, site: str, by: User) -> None:
+    """What is said to have moved is seen at Look, each part of the board by itself: looked at, and owed until right."""
+    board = model_board(job.card.model)
+    if board is None or not new.moved.strip():
+        return
+    named = {word.strip(".,;:()").casefold() for word in new.moved.split()}
+    things: list[Part | Site] = [*board.parts, *board.sites]
+    for part in things:
+        if part.designator.casefold() in named and part.centre is not None:
+            spot = Spot(part.side, float(part.centre[0]), float(part.centre[1]))
+            note = f"moved at {site or 'the rework'}: {new.moved.strip()}"[:400]
+            seen = NewFinding(uuid5(new.id, part.designator), "crooked-part", spot, note)
+            enter_finding(job, seen, by)
 
 
 def _check_part(job: Job, act: NewAct, new: NewRework, known: Coming) -> str:

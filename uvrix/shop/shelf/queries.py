@@ -20,6 +20,7 @@ from uvrix.shop.jobs.models import Card, Customer, Job
 from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.queries import looked
+from uvrix.shop.proving.queries import at_proof, next_check
 from uvrix.shop.record.models import Note
 
 MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
@@ -190,6 +191,9 @@ def next_step(job: Job) -> NextStep:
     if back := _back(job):
         return back
     first = (job.told or {})["next"][0]
+    if first["do"] == "return" and first.get("target") == "repaired" and (still := next_check(at_proof(job))):
+        # checks that this shop, this model or this repair asks for beside the usual ones of the case
+        return NextStep("proof", still.check.name, " ".join(still.why), _left(job), "prove")
     return NextStep(first["do"], first["says"], first["why"], _left(job), first["step"])
 
 

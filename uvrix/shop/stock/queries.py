@@ -16,7 +16,7 @@ from uvrix.core.rework.events import original
 from uvrix.core.rework.near import apart, footprint
 from uvrix.core.stock.donors import Accepted, Carcass, Half, Inspection, Match, judge_donor, match_halves
 from uvrix.core.stock.facts import COUNTED, chip_of, connector_of, small_of
-from uvrix.core.stock.fits import Connector, Fits, MemoryChip, Wanted, chip_fits, small_fits
+from uvrix.core.stock.fits import Connector, Fits, MemoryChip, Wanted, chip_fits, connector_fits, small_fits
 from uvrix.core.stock.life import Happening, Life, begun, lives
 from uvrix.core.stock.lots import Chip, LotJudged, LotOutcomes, Option, decode, judge_lots, one_or_all, usual_share
 from uvrix.core.stock.reorder import Hint, Supplied, hint
@@ -114,15 +114,41 @@ def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits |
     if facts is None or board is None:
         return None
     if site in board.by_designator:
-        if facts["kind"] != "chip":
-            return Fits((), (), (f"{label} is no memory chip but of the kind {facts['kind']}",))
-        return chip_fits(chip_of(facts), wanted_at(job, board, site, at))
+        return _chip_fit(job, site, label, at)
     part = next((one for one in board.parts if one.designator == site), None)
-    if part is None or facts["kind"] != "small":
+    if any(one.text == site for one in board.connectors) or (part is not None and part.kind == "connector"):
+        return _connector_fit(job, site, label, at)
+    if part is None or facts["kind"] not in {"small", "connector"}:
         return None
+    if facts["kind"] == "connector":
+        return Fits((), (), (f"{label} is a connector, {site} is none",))
     best = values_of(job.card.model).get(site)
     wanted = {"part": part.kind, "value": best.best.text if best and best.best else part.value}
     return small_fits(small_of(facts), small_of(wanted))
+
+
+def _chip_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
+    """A memory chip against the place that it is for."""
+    facts, board = at.facts[label], model_board(job.card.model)
+    if facts["kind"] != "chip" or board is None:
+        return Fits((), (), (f"{label} is no memory chip but of the kind {facts['kind']}",))
+    return chip_fits(chip_of(facts), wanted_at(job, board, site, at))
+
+
+def _connector_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
+    """A connector against the one that was there, else against one that was noted as seen on this model."""
+    facts = at.facts[label]
+    if facts["kind"] != "connector":
+        return Fits((), (), (f"{label} is no connector but of the kind {facts['kind']}",))
+    part = connector_of(facts)
+    if part is None:
+        return Fits((), ("pitch and pins of what comes not known",), ())
+    names = {name.casefold() for name in (f"{job.card.model.name} {site}", f"{job.card.model.slug} {site}")}
+    noted = (one for other, one in connectors(at) if other != label and one.seen_on.casefold() in names)
+    wanted = connector_of(at.facts.get(original(job.card.serial, site), {})) or next(noted, None)
+    if wanted is None:
+        return Fits((), (f"pitch, rows, pins and anchors of {site} not known: note them in Stock",), ())
+    return connector_fits(part, wanted)
 
 
 def wanted_at(job: Job, board: Board, site: str, at: Stock) -> Wanted:

@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.teardown.materials import COOLED, MATERIALS, STATES
 from uvrix.core.teardown.recipe import KINDS, MOST_COUNT, Step
 from uvrix.core.teardown.tally import StepState
 from uvrix.shop.accounts.entries import entry_of, person
@@ -19,9 +20,9 @@ from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, SheetSerializer, head_of, save_sheet
-from uvrix.shop.teardown.models import TeardownDone
-from uvrix.shop.teardown.queries import job_states, recipe_of
-from uvrix.shop.teardown.services import NewDone, do_step
+from uvrix.shop.teardown.models import PasteOrPad, TeardownDone
+from uvrix.shop.teardown.queries import job_states, layers, recipe_of
+from uvrix.shop.teardown.services import NewDone, NewLayer, do_step, note_layer
 
 
 class StepSerializer(serializers.Serializer[Any]):
@@ -167,3 +168,71 @@ class JobTeardownView(APIView):
         entry, job = entry_of(request, NewDoneSerializer), found_job(number)
         _, new = do_step(job, NewDone(**entry), person(request))
         return Response(_torn(job), 201 if new else 200)
+
+
+class PasteOrPadSerializer(serializers.ModelSerializer[PasteOrPad]):
+    """Paste or a pad as it was found (`off`) or fitted (`on`)."""
+
+    way = serializers.ChoiceField(choices=["off", "on"])
+    cooled = serializers.ChoiceField(choices=list(COOLED))
+    material = serializers.ChoiceField(choices=list(MATERIALS))
+    state = serializers.ChoiceField(choices=[*STATES, ""])
+    by = serializers.CharField(source="by.shown_name")
+
+    class Meta:
+        model = PasteOrPad
+        fields = ["id", "way", "cooled", "material", "name", "thickness_mm", "state", "reused", "by", "at"]
+
+
+class LaidSerializer(serializers.Serializer[Any]):
+    """A layer, and what speaks against it; empty where nothing does."""
+
+    layer = PasteOrPadSerializer(source="row")
+    doubt = serializers.CharField(allow_blank=True)
+
+
+class PasteAndPadsSerializer(serializers.Serializer[Any]):
+    """Paste and pads of a card, and the words to choose from."""
+
+    layers = LaidSerializer(many=True)
+    cooled = KindWordsSerializer(many=True)
+    states = KindWordsSerializer(many=True)
+
+
+class NewPasteOrPadSerializer(serializers.Serializer[Any]):
+    """Paste or a pad, to note."""
+
+    id = serializers.UUIDField()
+    way = serializers.ChoiceField(choices=["off", "on"])
+    cooled = serializers.ChoiceField(choices=list(COOLED))
+    material = serializers.ChoiceField(choices=list(MATERIALS))
+    name = serializers.CharField(max_length=80, required=False, allow_blank=True)
+    thickness_mm = serializers.FloatField(min_value=0.1, max_value=10, required=False, allow_null=True)
+    state = serializers.ChoiceField(choices=[*STATES, ""], required=False)
+    reused = serializers.BooleanField(required=False)
+
+
+def _layers(job: Job) -> Any:
+    words = {"cooled": COOLED, "states": STATES}
+    lists = {name: [{"kind": kind, "words": said} for kind, said in them.items()] for name, them in words.items()}
+    return PasteAndPadsSerializer({"layers": layers(job), **lists}).data
+
+
+class JobPasteAndPads(APIView):
+    """Paste and pads of a job's card."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+
+    @extend_schema(responses=PasteAndPadsSerializer)
+    def get(self, request: Request, number: int) -> Response:
+        """As they were noted."""
+        return Response(_layers(found_job(number)))
+
+    @extend_schema(
+        request=NewPasteOrPadSerializer, responses={201: PasteAndPadsSerializer, 200: PasteAndPadsSerializer}
+    )
+    def post(self, request: Request, number: int) -> Response:
+        """Note one."""
+        entry, job = entry_of(request, NewPasteOrPadSerializer), found_job(number)
+        _, new = note_layer(job, NewLayer(**entry), person(request))
+        return Response(_layers(job), 201 if new else 200)

@@ -15,3 +15,15 @@ class TeardownDone(JobRow):
     count = models.PositiveSmallIntegerField()
     note = models.CharField(max_length=200, blank=True)
     step_as = models.JSONField()
+
+
+class PasteOrPad(JobRow):
+    """What lies between the cooler and what it cools (core.teardown.materials), `way` off as found, on as fitted."""
+
+    way = models.CharField(max_length=3)
+    cooled = models.CharField(max_length=16)
+    material = models.CharField(max_length=8)
+    name = models.CharField(max_length=80, blank=True)
+    thickness_mm = models.FloatField(null=True)
+    state = models.CharField(max_length=8, blank=True)
+    reused = models.BooleanField(default=False)

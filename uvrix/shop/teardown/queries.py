@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, cast
 
+from uvrix.core.teardown.materials import Layer, doubts
 from uvrix.core.teardown.recipe import Step, read_teardown
 from uvrix.core.teardown.tally import Done, StepState, Way, states
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, sheet_of
-from uvrix.shop.teardown.models import TeardownDone
+from uvrix.shop.teardown.models import PasteOrPad, TeardownDone
 
 EMPTY: dict[str, Any] = {"steps": []}
 
@@ -51,3 +52,33 @@ def _states(job: Job, rows: list[TeardownDone]) -> JobTeardown:
     steps += tuple(read_teardown({"steps": [one]})[0] for one in dropped.values())
     done = [Done(row.step, cast("Way", row.way), row.count, row) for row in rows]
     return JobTeardown(recipe, states(steps, done))
+
+
+def layer_of(row: PasteOrPad) -> Layer:
+    """A row as the core has it."""
+    return Layer(row.cooled, row.material, row.name, row.thickness_mm, row.state, row.reused)
+
+
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """A layer that was noted, and what speaks against it."""
+
+    row: PasteOrPad
+    doubt: str
+
+
+def layers(job: Job) -> list[Laid]:
+    """Paste and pads of a job's card as they were noted, oldest first, held against the model's other cards."""
+    rows = list(job.pasteorpad_rows.select_related("by"))
+    if not rows:
+        return []
+    of_model = PasteOrPad.objects.filter(way="on", job__card__model=job.card.model_id).exclude(job__card=job.card_id)
+    newest = {(row.job.card_id, row.cooled): row for row in of_model.select_related("job").order_by("at")}
+    others = [layer_of(row) for row in newest.values()]
+    return [Laid(row, doubts(layer_of(row), others) if row.way == "on" else "") for row in rows]
+
+
+def fitted(job: Job) -> list[Layer]:
+    """The newest of what was fitted on each kind of part."""
+    newest = {row.cooled: row for row in job.pasteorpad_rows.filter(way="on")}
+    return [layer_of(row) for row in newest.values()]

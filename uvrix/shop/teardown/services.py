@@ -12,7 +12,7 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
-from uvrix.shop.teardown.models import TeardownDone
+from uvrix.shop.teardown.models import PasteOrPad, TeardownDone
 from uvrix.shop.teardown.queries import job_states
 
 
@@ -50,3 +50,32 @@ def do_step(job: Job, new: NewDone, by: User) -> tuple[TeardownDone, bool]:
     return keep_row(
         TeardownDone, job, new.id, by, step=new.step, way=new.way, count=new.count, note=new.note, step_as=kept
     )
+
+
+@dataclass(frozen=True, slots=True)
+class NewLayer:
+    """Paste or a pad to note (models.PasteOrPad)."""
+
+    id: UUID
+    way: str
+    cooled: str
+    material: str
+    name: str = ""
+    thickness_mm: float | None = None
+    state: str = ""
+    reused: bool = False
+
+
+@transaction.atomic
+def note_layer(job: Job, new: NewLayer, by: User) -> tuple[PasteOrPad, bool]:
+    """Paste or a pad as it was found or fitted, and whether it is new.
+
+    Raises Problem 422 `no-thickness` where a pad is fitted of which nobody says how thick it is, `no-state` where what
+    is found has none.
+    """
+    if new.way == "on" and new.material == "pad" and new.thickness_mm is None:
+        raise Problem(422, "no-thickness", "found no thickness, expected the pad's in mm: too thick lifts the cooler")
+    if new.way == "off" and not new.state:
+        raise Problem(422, "no-state", "found no word on how it was, expected one: good, dried, stacked …")
+    fields = {name: getattr(new, name) for name in ("way", "cooled", "material", "thickness_mm", "reused")}
+    return keep_row(PasteOrPad, job, new.id, by, **fields, name=new.name.strip(), state=new.state)

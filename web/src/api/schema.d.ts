@@ -1828,6 +1828,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/paste-and-pads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they were noted. */
+        get: operations["jobs_paste_and_pads_retrieve"];
+        put?: never;
+        /** @description Note one. */
+        post: operations["jobs_paste_and_pads_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/phases": {
         parameters: {
             query?: never;
@@ -4590,6 +4608,7 @@ export interface components {
             readonly waived: string;
             /** @description Who said it last, where a person did. */
             readonly by: string;
+            readonly parts: components["schemas"]["CheckPart"][];
         };
         /**
          * @description * `open` - open
@@ -4621,6 +4640,11 @@ export interface components {
          * @enum {string}
          */
         CheckKindEnum: "readings" | "current" | "ladder" | "link" | "identity" | "sensors" | "clocks" | "memory" | "stress" | "score" | "hand" | "cold-start";
+        /** @description A part of a check that is said part by part; `passed` is null while nobody said it since the last act. */
+        CheckPart: {
+            part: string;
+            passed: boolean | null;
+        };
         /** @description A chip that may be read ball by ball. */
         ChipAt: {
             designator: string;
@@ -4785,6 +4809,14 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `glued` - glued
+         *     * `clamped` - clamped
+         *     * `wired` - wired
+         *     * `` -
+         * @enum {string}
+         */
+        ContactWayEnum: "glued" | "clamped" | "wired";
         /** @description A chip of the converter; its pinout by the marking it bears, where the shop has noted one. */
         ConverterChip: {
             name: string;
@@ -4823,6 +4855,15 @@ export interface components {
             points: components["schemas"]["PlacedSpot"][];
             parts: components["schemas"]["PlacedSpot"][];
         };
+        /**
+         * @description * `core` - core
+         *     * `memory` - memory
+         *     * `power-stages` - power-stages
+         *     * `coils` - coils
+         *     * `backplate` - backplate
+         * @enum {string}
+         */
+        CooledEnum: "core" | "memory" | "power-stages" | "coils" | "backplate";
         /** @description The core as drawn. */
         CoreShape: {
             designator: string;
@@ -5785,6 +5826,7 @@ export interface components {
             done: string[];
             fitted: components["schemas"]["Fitted"][];
             removed: string[];
+            cooling: string[];
             proof: string[][];
             pairs: string[][];
             weak: string[];
@@ -5899,6 +5941,11 @@ export interface components {
             values: components["schemas"]["Noted"][];
             conflicts: string[];
         };
+        /** @description A layer, and what speaks against it; empty where nothing does. */
+        Laid: {
+            layer: components["schemas"]["PasteOrPad"];
+            doubt: string;
+        };
         /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
         LaidPhotograph: {
             side: components["schemas"]["SideEnum"];
@@ -5948,6 +5995,17 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `good` - good
+         *     * `dried` - dried
+         *     * `stacked` - stacked
+         *     * `thin` - thin
+         *     * `thick` - thick
+         *     * `missing` - missing
+         *     * `` -
+         * @enum {string}
+         */
+        LayerStateEnum: "good" | "dried" | "stacked" | "thin" | "thick" | "missing";
         /** @description An address map learned from a report, as a board file takes it, or why none. */
         Learned: {
             learned: unknown;
@@ -6253,6 +6311,13 @@ export interface components {
             sure: boolean;
             why: string[];
         };
+        /**
+         * @description * `paste` - paste
+         *     * `pad` - pad
+         *     * `putty` - putty
+         * @enum {string}
+         */
+        MaterialEnum: "paste" | "pad" | "putty";
         /** @description How the card stands, and how much was read of it cold and powered. */
         Measured: {
             power: components["schemas"]["PowerStateEnum"] | components["schemas"]["BlankEnum"];
@@ -6501,16 +6566,10 @@ export interface components {
             /** Format: uuid */
             id: string;
             step: string;
-            way: components["schemas"]["NewDoneWayEnum"];
+            way: components["schemas"]["TeardownWayEnum"];
             count: number;
             note?: string;
         };
-        /**
-         * @description * `off` - off
-         *     * `on` - on
-         * @enum {string}
-         */
-        NewDoneWayEnum: "off" | "on";
         /** @description A card to take in as a donor. */
         NewDonorRequest: {
             /** Format: uuid */
@@ -6845,6 +6904,19 @@ export interface components {
             came_of: components["schemas"]["CameOfEnum"];
             note?: string;
         };
+        /** @description Paste or a pad, to note. */
+        NewPasteOrPadRequest: {
+            /** Format: uuid */
+            id: string;
+            way: components["schemas"]["TeardownWayEnum"];
+            cooled: components["schemas"]["CooledEnum"];
+            material: components["schemas"]["MaterialEnum"];
+            name?: string;
+            /** Format: double */
+            thickness_mm?: number | null;
+            state?: components["schemas"]["LayerStateEnum"] | components["schemas"]["BlankEnum"];
+            reused?: boolean;
+        };
         /** @description What was read at a phase. */
         NewPhaseRequest: {
             /** Format: uuid */
@@ -6989,6 +7061,9 @@ export interface components {
             air?: components["schemas"]["AirRequest"][];
             /** Format: double */
             minutes?: number | null;
+            way?: components["schemas"]["ContactWayEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            cures_minutes?: number | null;
             balls?: components["schemas"]["BallsEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             ball_mm?: number | null;
@@ -7022,6 +7097,7 @@ export interface components {
             minutes?: number | null;
             /** Format: date-time */
             off_since?: string | null;
+            part?: string;
             note?: string;
         };
         /** @description A standard to set. */
@@ -7689,6 +7765,28 @@ export interface components {
             cause: string;
             by_what: string;
         };
+        /** @description Paste and pads of a card, and the words to choose from. */
+        PasteAndPads: {
+            layers: components["schemas"]["Laid"][];
+            cooled: components["schemas"]["KindWords"][];
+            states: components["schemas"]["KindWords"][];
+        };
+        /** @description Paste or a pad as it was found (`off`) or fitted (`on`). */
+        PasteOrPad: {
+            /** Format: uuid */
+            readonly id: string;
+            way: components["schemas"]["TeardownWayEnum"];
+            cooled: components["schemas"]["CooledEnum"];
+            material: components["schemas"]["MaterialEnum"];
+            name?: string;
+            /** Format: double */
+            thickness_mm?: number | null;
+            state: components["schemas"]["LayerStateEnum"] | components["schemas"]["BlankEnum"];
+            reused?: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description Everybody, and what was done to accounts. */
         People: {
             people: components["schemas"]["PersonRow"][];
@@ -8286,6 +8384,9 @@ export interface components {
             air: components["schemas"]["Air"][];
             /** Format: double */
             minutes?: number | null;
+            way?: string;
+            /** Format: double */
+            cures_minutes?: number | null;
             balls?: string;
             /** Format: double */
             ball_mm?: number | null;
@@ -9074,6 +9175,12 @@ export interface components {
             steps: components["schemas"]["Step"][];
             kinds: components["schemas"]["KindWords"][];
         };
+        /**
+         * @description * `off` - off
+         *     * `on` - on
+         * @enum {string}
+         */
+        TeardownWayEnum: "off" | "on";
         /**
          * @description * `nothing` - nothing
          *     * `below` - below
@@ -12546,6 +12653,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PadSurveyed"];
+                };
+            };
+        };
+    };
+    jobs_paste_and_pads_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteAndPads"];
+                };
+            };
+        };
+    };
+    jobs_paste_and_pads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasteOrPadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteAndPads"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteAndPads"];
                 };
             };
         };

@@ -13,6 +13,7 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
   const [open, setOpen] = useState(false);
   const hand = check.kind === "hand" || check.kind === "cold-start";
   const { start } = useTimers();
+  const parts = check.parts.length > 0;
   const wait = check.more_minutes ?? check.minutes ?? (check.hours ? check.hours * 60 : null);
   return (
     <li className="border-rule border-t py-1.5" data-check={check.id} data-judged={check.judged}>
@@ -52,16 +53,49 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
               type="button"
               className="button-plain"
               aria-expanded={open}
-              aria-label={`${hand ? "Say" : "Say it failed"}: ${check.name}`}
+              aria-label={`${hand && !parts ? "Say" : "Say it failed"}: ${check.name}`}
               onClick={() => setOpen(!open)}
             >
-              {hand ? "Say" : "Say it failed"}
+              {hand && !parts ? "Say" : "Say it failed"}
             </button>
           </span>
         )}
       </div>
+      {parts && <Parts check={check} job={job} mayWork={mayWork} />}
       {open && <Say check={check} job={job} hand={hand} done={() => setOpen(false)} />}
     </li>
+  );
+}
+
+/** A check that is ticked part by part: each socket, each plug that was repaired. */
+function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork: boolean }) {
+  const keeping = useKeeping([["job", String(job.number)]]);
+  const tick = (part: string) =>
+    keeping.keep(
+      () =>
+        api.POST("/api/v1/jobs/{number}/proof/checks", {
+          params: { path: { number: job.number } },
+          body: { id: newId(), check_id: check.id, passed: true, part },
+        }),
+      proofKey(job.number),
+    );
+  return (
+    <div className="mt-1 flex flex-wrap gap-x-5 gap-y-1 pl-9" role="group" aria-label={check.name}>
+      {check.parts.map(({ part, passed }) => (
+        <label key={part} className="flex min-h-8 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-4"
+            checked={passed === true}
+            disabled={!mayWork || passed === true || keeping.busy}
+            onChange={() => void tick(part)}
+          />
+          {part}
+          {passed === false && <span className="text-suspect">failed</span>}
+        </label>
+      ))}
+      <Wrong problem={keeping.problem} />
+    </div>
   );
 }
 
@@ -69,6 +103,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
   const [minutes, setMinutes] = useState("");
   const [note, setNote] = useState("");
   const [off, setOff] = useState("");
+  const [part, setPart] = useState(check.parts[0]?.part ?? "");
   const keeping = useKeeping([["job", String(job.number)]]);
   const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
   const say = async (passed: boolean) => {
@@ -79,6 +114,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
       passed,
       minutes: number,
       note: note.trim(),
+      part,
       off_since: off ? new Date(off).toISOString() : null,
     };
     const kept = await keeping.keep(
@@ -94,7 +130,17 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
         <Line says="off since" type="datetime-local" value={off} set={setOff} wide="w-56" />
       )}
       <Line says="what was seen" value={note} set={setNote} maxLength={400} />
-      {hand && (
+      {check.parts.length > 0 && (
+        <label className="block">
+          <span className="text-soft">which</span>
+          <select className="field" value={part} onChange={(event) => setPart(event.target.value)}>
+            {check.parts.map((one) => (
+              <option key={one.part}>{one.part}</option>
+            ))}
+          </select>
+        </label>
+      )}
+      {hand && check.parts.length === 0 && (
         <button
           type="button"
           className="button"

@@ -37,6 +37,7 @@ export function ReportSheet({ number }: { number: number }) {
           <Part title="Fitted">{lines(said.fitted.map((one) => `${one.site}: ${one.origin}`))}</Part>
         )}
         {said.removed.length > 0 && <Part title="Taken off and not put back">{lines(said.removed)}</Part>}
+        {said.cooling.length > 0 && <Part title="Paste and pads">{lines(said.cooling)}</Part>}
         {said.proof.length > 0 && (
           <Part title="Proof">
             <table className="w-full">

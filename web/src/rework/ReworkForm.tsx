@@ -291,6 +291,8 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
   const [ballCount, setBallCount] = useState("");
   const [moved, setMoved] = useState("");
   const [result, setResult] = useState("");
+  const [way, setWay] = useState<NonNullable<NewRework["way"]>>("");
+  const [cures, setCures] = useState("");
   const [note, setNote] = useState("");
   const [despite, setDespite] = useState("");
   const unfit = PLACES.includes(plan.do) && heed.fits?.judged === "no";
@@ -304,6 +306,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       ["minutes", minutes],
       ["size", ballMm],
       ["balls taken", ballCount],
+      ["curing", cures],
     ] as const
   ).find(([, text]) => Number.isNaN(number(text)));
   const submit = async (event: FormEvent) => {
@@ -319,6 +322,8 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       preheat_c: number(preheat),
       air: phasesOf(air),
       minutes: number(minutes),
+      way: plan.do === "contact-repaired" ? way : "",
+      cures_minutes: plan.do === "contact-repaired" ? number(cures) : null,
       balls,
       ball_mm: number(ballMm),
       ball_count: number(ballCount),
@@ -427,6 +432,25 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         <Line says="air, as soak 150/60, lift 360/25" value={air} set={setAir} />
         <Figure says="minutes" value={minutes} set={setMinutes} />
       </div>
+      {plan.do === "contact-repaired" && (
+        <div className="flex flex-wrap items-end gap-3">
+          <label>
+            <span className="block text-soft">how it is held</span>
+            <select
+              className="field"
+              value={way}
+              onChange={(event) => setWay(event.target.value as typeof way)}
+            >
+              <option value="">not said</option>
+              <option value="glued">glued on</option>
+              <option value="clamped">glued and clamped</option>
+              <option value="wired">bridged by a wire</option>
+            </select>
+          </label>
+          <Figure says="cures for, minutes" value={cures} set={setCures} />
+          <p className="pb-2 text-soft">As the sheet of the adhesive says; a timer is started with it.</p>
+        </div>
+      )}
       {plan.do === "reball" && (
         <div className="flex flex-wrap items-end gap-3">
           <label>

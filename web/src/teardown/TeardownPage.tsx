@@ -11,6 +11,7 @@ import { useKeys } from "../shared/keys";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
+import { PasteAndPads } from "./PasteAndPads";
 import { Places } from "./Places";
 import { useTeardown } from "./useTeardown";
 
@@ -81,6 +82,24 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
             {problem}
           </p>
         )}
+        {mayWork && (
+          <fieldset className="flex gap-2" aria-label="Which way">
+            {(["off", "on"] as const).map((one) => (
+              <button
+                key={one}
+                type="button"
+                aria-pressed={way === one}
+                className="button aria-pressed:border-ink aria-pressed:bg-tray"
+                onClick={() => {
+                  setWay(one);
+                  setChosen(null);
+                }}
+              >
+                {one === "off" ? "Take apart" : "Put together"}
+              </button>
+            ))}
+          </fieldset>
+        )}
         {steps.length === 0 ? (
           <p>
             {job.model} has no teardown recipe yet.{" "}
@@ -92,24 +111,6 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
           </p>
         ) : (
           <>
-            {mayWork && (
-              <fieldset className="flex gap-2" aria-label="Which way">
-                {(["off", "on"] as const).map((one) => (
-                  <button
-                    key={one}
-                    type="button"
-                    aria-pressed={way === one}
-                    className="button aria-pressed:border-ink aria-pressed:bg-tray"
-                    onClick={() => {
-                      setWay(one);
-                      setChosen(null);
-                    }}
-                  >
-                    {one === "off" ? "Take apart" : "Put together"}
-                  </button>
-                ))}
-              </fieldset>
-            )}
             {mayWork &&
               (turn ? (
                 <InTurn
@@ -163,6 +164,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
             </p>
           </>
         )}
+        <PasteAndPads job={job} way={way} mayWork={mayWork} />
       </WorkPanel>
     </div>
   );

@@ -1,0 +1,75 @@
+"""Paste and pads between the cooler and what it cools: as they were found, as they were fitted (domain.md §2, §7).
+
+A poor paste costs many degrees; a pad too thick or two stacked lift the cooler off its neighbour, one too thin touches
+nothing. Both are kept with their type and thickness, so that a card that runs hot can be held against what lies on it.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+MATERIALS: Mapping[str, str] = {"paste": "paste", "pad": "pad", "putty": "putty"}
+COOLED: Mapping[str, str] = {
+    "core": "core",
+    "memory": "memory",
+    "power-stages": "power stages",
+    "coils": "coils",
+    "backplate": "backplate",
+}
+# States in which it is found; all but the first make a card run hot.
+STATES: Mapping[str, str] = {
+    "good": "as it should be",
+    "dried": "dried or pumped out",
+    "stacked": "stacked",
+    "thin": "too thin, no imprint",
+    "thick": "too thick",
+    "missing": "missing",
+}
+SOUND = frozenset({"", "good"})
+# Thicknesses within this are the same pad, in millimetres.
+SAME_PAD_MM = 0.05
+
+
+@dataclass(frozen=True, slots=True)
+class Layer:
+    """What lies on a kind of part: its material, type and thickness in millimetres, None where it has none."""
+
+    cooled: str
+    material: str
+    name: str = ""
+    thickness_mm: float | None = None
+    state: str = ""
+    reused: bool = False
+
+    @property
+    def words(self) -> str:
+        """In a few words, as the report has it."""
+        thick = "" if self.thickness_mm is None else f", {self.thickness_mm:g} mm"
+        said = f"{COOLED[self.cooled]}: {MATERIALS[self.material]} {self.name}".strip()
+        again = ", used again" if self.reused else ""
+        state = "" if self.state in SOUND else f", {STATES[self.state]}"
+        return f"{said}{thick}{again}{state}"
+
+
+def usual_thickness(others: Sequence[Layer], cooled: str) -> tuple[float, int, int] | None:
+    """The pad that most other cards of the model have there: millimetres, on how many, of how many; None of none."""
+    known = [one.thickness_mm for one in others if one.cooled == cooled and one.thickness_mm is not None]
+    if not known:
+        return None
+    [(usual, count)] = Counter(round(one, 2) for one in known).most_common(1)
+    return usual, count, len(known)
+
+
+def doubts(layer: Layer, others: Sequence[Layer]) -> str:
+    """What speaks against a layer that is fitted; empty where nothing does."""
+    usual = usual_thickness(others, layer.cooled)
+    if usual and layer.thickness_mm is not None and abs(layer.thickness_mm - usual[0]) > SAME_PAD_MM:
+        cards = f"{usual[1]} of {usual[2]} other cards of this model have" if usual[2] > 1 else "another card has"
+        return (
+            f"{layer.thickness_mm:g} mm on the {COOLED[layer.cooled]}; {cards} {usual[0]:g} mm there. See the imprint."
+        )
+    if layer.reused and layer.material == "paste":
+        return "Paste is not used again: clean it off and put fresh paste on."
+    return ""
