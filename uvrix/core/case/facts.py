@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from uvrix.core.boards.contacts import ROW_SIDE
@@ -30,7 +30,8 @@ from uvrix.core.case.entries import (
     Trial,
     last_act,
 )
-from uvrix.core.case.names import contact
+from uvrix.core.case.generic import GenericNode, Undrawn
+from uvrix.core.case.names import contact, fuses_named
 from uvrix.core.case.owed import Owed, owed_of
 from uvrix.core.case.power import PowerBlock, power_blocks
 from uvrix.core.case.proof import Proof, State, measured_since, proof_of
@@ -93,7 +94,9 @@ class Facts:
         good: GoodCards | None = None,
         idle: tuple[float, float] | None = None,
         begun: int | None = None,
+        undrawn: Undrawn | None = None,
     ) -> None:
+        self.undrawn = undrawn or Undrawn()
         self.begun = begun  # the entry with which the proof began again: a fault that came late
         self.idle = idle  # what cards of the model draw at rest, amperes, where that is known beside its map
         self.case = case
@@ -117,7 +120,7 @@ class Facts:
     @cached_property
     def readings(self) -> Readings:
         """The readings that count, judged."""
-        return Readings(self.board, self.entries, self.counted, self.touches, self.good)
+        return Readings(self.board, self.entries, self.counted, self.touches, self.good, plan=self.undrawn.plan)
 
     @cached_property
     def rails(self) -> tuple[RailFound, ...]:
@@ -359,14 +362,18 @@ class Facts:
 
     @cached_property
     def fuses(self) -> dict[str, FuseFound]:
-        """Every fuse by its readings that count."""
-        return {fuse: self.readings.fuse(fuse) for fuse in sorted(self.touches.fuses) if fuse not in self.card.empty}
+        """Every fuse by its readings that count; of a board that is not drawn those that its entries name."""
+        known = self.touches.fuses if self.board else fuses_named(self.entries) | self.undrawn.fuses
+        return {fuse: self.readings.fuse(fuse) for fuse in sorted(known) if fuse not in self.card.empty}
 
     @cached_property
     def chain(self) -> Chain | None:
         """The start-up map, or the order of the rails; None where there is neither."""
         if self.board is None:
-            return None
+            read = {node.id for one in self.readings.standing if (node := self.node_meant(one.reading.point))}
+            parts = {node: tuple(one for one in them if one not in self.card.cut)
+                     for node, them in self.undrawn.parts.items()}  # fmt: skip
+            return without_refuted(self.undrawn.plan.chain(frozenset(read), parts), self.without_effect)
         try:
             return without_refuted(chain_of(self.board), self.without_effect)
         except Refusal:
@@ -378,14 +385,49 @@ class Facts:
         if self.chain is None:
             return None
         powered = [
-            one.reading for one in self.readings.standing if one.reading.quantity in {"voltage", "frequency", "current"}
+            self._at_its_node(one.reading)
+            for one in self.readings.standing
+            if one.reading.quantity in {"voltage", "frequency", "current"}
         ]
         draw = self.draw
         return isolate(
             self.chain,
-            [one for one in powered if "/" not in one.point and "." not in one.point] + draw_reading(draw, self.chain),
+            [one for one in powered if self._of_a_node(one.point)] + draw_reading(draw, self.chain),
             self.readings.places,
         )
+
+    @cached_property
+    def named_at_glow(self) -> tuple[tuple[int, str], ...]:
+        """On a board that nobody has drawn: parts named where the last feed warmed, with the entry that says so."""
+        last = self.injected[-1][0].number if self.injected else None
+        warm = [number for number, glow, _, _ in self.glows if glow.warm and last is not None and number > last]
+        if self.board is not None or not warm:
+            return ()
+        said = [(entry.number, seen.part) for entry, seen in self.seen if entry.number > warm[-1] and seen.part]
+        spots = [glow for number, glow, _, _ in self.glows if number in warm]
+        near = [
+            (warm[-1], part)
+            for part, (side, x, y) in self.undrawn.marked.items()
+            for spot in spots
+            if side == spot.side and math.hypot(x - spot.x_mm, y - spot.y_mm) <= GLOW_CLOSE_MM
+        ]
+        return tuple(dict.fromkeys([*said, *near]))
+
+    def node_meant(self, name: str) -> GenericNode | None:
+        """The node of the bench plan that a point of an undrawn board means: as it was clicked, else by its name."""
+        clicked = self.undrawn.nodes.get(name)
+        plan = self.undrawn.plan
+        return next((node for node in plan.nodes if node.id == clicked), None) if clicked else plan.meant(name)
+
+    def _of_a_node(self, point: str) -> bool:
+        """Whether a live reading is one of a node: not of a pair, nor of a pin or an end."""
+        if self.board is None:
+            return self.node_meant(point) is not None
+        return "/" not in point and "." not in point
+
+    def _at_its_node(self, reading: Reading) -> Reading:
+        node = self.node_meant(reading.point) if self.board is None else None
+        return reading if node is None else replace(reading, point=node.id)
 
     @cached_property
     def draw(self) -> Drawn | None:

@@ -11,6 +11,7 @@ from collections.abc import Iterable
 
 from uvrix.core.boards.contacts import MOST_CONTACTS
 from uvrix.core.boards.model import Board
+from uvrix.core.case.entries import Entry, Measured, Ticked
 from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.readings.points import board_places
 
@@ -115,6 +116,22 @@ def designators(board: Board) -> tuple[str, ...]:
             ]
         )
     )
+
+
+FUSE = re.compile(r"(F[A-Z]?\d{1,5})(\.[12])?", re.IGNORECASE)
+
+
+def fuses_named(entries: Iterable[Entry]) -> frozenset[str]:
+    """The fuses that entries name, read across, at an end, or ticked: of an undrawn board there is no list."""
+    found = set()
+    for entry in entries:
+        if isinstance(entry.what, Ticked):
+            found.add(entry.what.fuse)
+        elif isinstance(entry.what, Measured):
+            ends = [FUSE.fullmatch(end) for end in entry.what.reading.point.split("/")]
+            alone = entry.what.reading.to == "across"
+            found |= {end[1] for end in ends if end and (end[2] or alone)}
+    return frozenset(found)
 
 
 def fuses(board: Board) -> tuple[str, ...]:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from uvrix.core.case.card import Card
 from uvrix.core.case.counts import Counted
 from uvrix.core.case.entries import Entry, Ticked
-from uvrix.core.case.generic import INPUTS, input_meant
 from uvrix.core.case.rails import Readings
 from uvrix.core.case.touches import Touches
 from uvrix.core.readings.guard import below_guard
@@ -118,7 +117,7 @@ def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
     """On a board that nobody has drawn: the slot's inputs read, no input low."""
     found, read = [], set()
     for _, one in readings.of_points:
-        meant = input_meant(one.reading.point)
+        meant = readings.plan.input_meant(one.reading.point)
         if meant is None or one.reading.to != "ground" or one.reading.quantity != "resistance":
             continue
         read.add(meant.id)
@@ -129,7 +128,7 @@ def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
             )
     found += [
         PowerBlock(one.id, f"{one.name} was not read to ground.", one.id)
-        for one in INPUTS
+        for one in readings.plan.inputs
         if one.always and one.id not in read
     ]
     return tuple(found)

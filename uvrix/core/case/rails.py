@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from uvrix.core.boards.model import Board
 from uvrix.core.case.counts import Counted
 from uvrix.core.case.entries import Entry, Measured
-from uvrix.core.case.generic import judge_undrawn
+from uvrix.core.case.generic import GenericPlan, judge_undrawn, usual
 from uvrix.core.case.touches import Touches
 from uvrix.core.readings.fuses import FuseFound, judge_fuse
 from uvrix.core.readings.guard import below_guard
@@ -71,7 +71,10 @@ class Readings:
         counted: Counted,
         touches: Touches,
         good: GoodCards,
+        *,
+        plan: GenericPlan | None = None,
     ) -> None:
+        self.plan = plan or usual()
         self.board = board
         self.touches = touches
         self.places: Places = good.places
@@ -112,7 +115,7 @@ class Readings:
     def judged(self, number: int, measured: Measured) -> Standing:
         """A reading with its verdict."""
         if self.board is None:
-            return Standing(number, judge_undrawn(measured.reading), measured.pins)
+            return Standing(number, judge_undrawn(measured.reading, self.plan), measured.pins)
         return Standing(number, judge(measured.reading, self._good.library, self._good.boards), measured.pins)
 
     def since(self, number: int | None) -> tuple[Standing, ...]:

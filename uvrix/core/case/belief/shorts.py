@@ -19,6 +19,8 @@ FAR_GLOW, THROUGH_THE_BOARD = 0.01, 0.2
 SECOND_FAULT = 0.05
 # From so many watts on a camera should have seen it: that nothing warmed then speaks a little against the rail's parts.
 SEEN_WATTS, NO_GLOW = 0.3, 0.7
+# A part that was named where it warmed, against all that nobody named.
+NAMED_TIMES = 4.0
 # A short whose part is off, and that still reads: the part was not it, or burnt layers below it are.
 STILL_SHORT_OFF, LAYERS_SHARE = 0.002, 0.06
 # What a reading across a stage's pins does to its odds: joined, or apart.
@@ -71,8 +73,14 @@ def _short_undrawn(facts: Facts) -> Strand | None:
     if not low:
         return None
     why = [rail.standing.judged.why for rail in low]
-    found = Weighed("short", tuple(rail.id for rail in low), 1.0, why, [rail.standing.entry for rail in low])
-    return strand_of("short", [found], 0.2)
+    entries = [rail.standing.entry for rail in low]
+    found = [Weighed("short", tuple(rail.id for rail in low), 1.0, why, entries)]
+    for number, part in facts.named_at_glow:
+        if part not in facts.card.empty:
+            found.append(
+                Weighed("short", (part,), NAMED_TIMES, [f"{part} stands where it warmed."], [*entries, number])
+            )
+    return strand_of("short", found, 0.2)
 
 
 def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:

@@ -26,7 +26,7 @@ NOT_DRIVEN = 0.3
 def start_up(facts: Facts) -> Strand | None:
     """Nodes that do not come up, and what is behind each; None where none is missing."""
     found, chain = facts.isolation, facts.chain
-    if found is None or chain is None or facts.board is None:
+    if found is None or chain is None:
         return None
     missing = [name for name, state in found.measured.items() if state.state == "missing"]
     if not missing:
@@ -67,8 +67,7 @@ def as_believed(facts: Facts, suspects: Sequence[Suspect], causes: Sequence[Caus
 
 def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
     """What is behind a node: its own parts, and parts that hang on it and are known to be missing."""
-    assert facts.board is not None
-    weights = {part.designator: float(part.weight) for part in facts.board.parts}
+    weights = {part.designator: float(part.weight) for part in facts.board.parts} if facts.board else {}
     node = suspect.node
     parts = [part for part in node.parts if part not in facts.card.cut]
     hangs = [site for site in facts.card.missing if node.id in facts.touches.of_site(site)]
@@ -90,10 +89,8 @@ def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]
 
 def _not_driven(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
     """A clock that its crystal may not be to blame for: the core drives it, through joints that may be torn."""
-    assert facts.board is not None
     why = f"{suspect.node.name} is silent or noise: the core drives it."
-    core = facts.board.core.designator
-    return [Weighed("core-joint", (core,), suspect.chance * NOT_DRIVEN, [why], list(entries))]
+    return [Weighed("core-joint", _core(facts), suspect.chance * NOT_DRIVEN, [why], list(entries))]
 
 
 def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
@@ -123,11 +120,12 @@ def _dead(facts: Facts, part: str, share: float, why: str, entries: list[int]) -
 
 def _without_parts(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
     """Behind a node that names no part: an input's fuses and plug, the core behind a clock, whoever drives it."""
-    assert facts.board is not None
     node, chance, why = suspect.node, suspect.chance, [suspect.why]
     if node.kind == "input":
         names = facts.touches.point_names(node.id)
         fuses = [fuse for fuse in facts.touches.fuses if facts.touches.of_site(fuse) & names]
+        if facts.board is None:
+            fuses = list(facts.fuses)
         blame = {fuse: 0.1 if facts.readings.fuse(fuse).state == "good" else 1.0 for fuse in fuses}
         whole = sum(blame.values()) + PLUG_SHARE
         found = [
@@ -136,16 +134,22 @@ def _without_parts(facts: Facts, suspect: Suspect, entries: list[int]) -> list[W
         ]
         return [*found, Weighed("plug", (), chance * PLUG_SHARE / whole, list(why), list(entries))]
     if node.kind == "clock":
-        return [Weighed("core-joint", (facts.board.core.designator,), chance, list(why), list(entries))]
+        return [Weighed("core-joint", _core(facts), chance, list(why), list(entries))]
     return [Weighed("dead-part", _drivers(facts, node.id), chance, list(why), list(entries))]
 
 
 def _drivers(facts: Facts, node: str) -> tuple[str, ...]:
     """Who makes a rail that names no part: stages and converters on it; none where the model has none."""
     board = facts.board
-    assert board is not None
+    if board is None:
+        return ()
     names = facts.touches.point_names(node)
     return tuple(part.designator for part in board.parts if part.kind in JOINING and names & set(part.rails))
+
+
+def _core(facts: Facts) -> tuple[str, ...]:
+    """The core by its designator; nameless where nobody has drawn the board."""
+    return (facts.board.core.designator,) if facts.board else ()
 
 
 def _entries_of(facts: Facts, nodes: Iterable[str]) -> list[int]:

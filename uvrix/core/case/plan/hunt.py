@@ -80,11 +80,18 @@ class Hunt(Feeding):
         if not self.facts.shorted:
             return []
         point = self.facts.shorted[0]
-        warm = [glow for _, glow, fed, _ in self.facts.glows if point in fed and glow.warm]
+        since = -1 if self.facts.last_act is None else self.facts.last_act
+        told = [(number, glow) for number, glow, fed, _ in self.facts.glows if point in fed and number > since]
+        warm = [glow for _, glow in told if glow.warm]
+        named = [part for _, part in self.facts.named_at_glow if part not in self.card.empty]
+        if warm and named:
+            why = f"{named[0]} stands where it warmed: take it off and read {point} again."
+            return [self.lift("remove", named[0], 0.7, why, 31)]
         if warm:
             place = f"{warm[-1].side}, {warm[-1].x_mm:.0f} mm from the bracket, {warm[-1].y_mm:.0f} mm up"
-            return [step("look", "all", 0.5, f"It warms at {place}: look at what stands there, then take it off.", 31)]
-        last = self.facts.injected[-1] if self.facts.injected else None
+            why = f"It warms at {place}: look at what stands there, name it, then take it off."
+            return [step("look", "all", 0.5, why, 31)]
+        last = next((one for one in reversed(self.facts.injected) if one[0].number > since), None)
         if last and not any(number > last[0].number for number, _, _, _ in self.facts.glows):
             return [step("glow", last[1].point, 0.6, f"{last[1].point} was fed: where does it warm?", 30, needs="off")]
         if last:

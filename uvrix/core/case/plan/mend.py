@@ -22,6 +22,8 @@ class Mend(Room):
         for site, since in self.card.off.items():
             if self.board is not None and any(one.tier == 15 for one in self.again()):
                 continue
+            if self.board is None and self._not_read_again(since):
+                continue
             if self.innocent(site, since):
                 found.append(self.lift("place", site, 0.6, f"{site} was not it: put it back.", 33))
             else:
@@ -30,6 +32,9 @@ class Mend(Room):
 
     def innocent(self, site: str, since: int) -> bool:
         """Whether a part came off and the rail stayed short until something else came off, too."""
+        if self.board is None:
+            again = self._read_again(self._short_before(since), since)
+            return not again or again[0]
         touched = self.facts.touches.of_site(site)
         later = [
             entry.number
@@ -43,7 +48,29 @@ class Mend(Room):
             measured_on = self.facts.touches.of_reading(entry.what.reading.point)
             if touched & measured_on and self.facts.short_then(entry.number, entry.what):
                 return True
-        return self.board is None
+        return False
+
+    def _not_read_again(self, since: int) -> bool:
+        """Whether something was short before a part came off an undrawn board, and was not read since."""
+        short = self._short_before(since)
+        return bool(short) and not self._read_again(short, since)
+
+    def _short_before(self, since: int) -> set[str]:
+        return {
+            entry.what.reading.point
+            for entry in self.facts.entries[:since]
+            if isinstance(entry.what, Measured) and self.facts.short_then(entry.number, entry.what)
+        }
+
+    def _read_again(self, short: set[str], since: int) -> list[bool]:
+        """Whether each later reading of those points is short yet, oldest first."""
+        return [
+            self.facts.short_then(entry.number, entry.what)
+            for entry in self.facts.entries[since + 1 :]
+            if isinstance(entry.what, Measured)
+            and entry.what.reading.point in short
+            and entry.what.reading.to == "ground"
+        ]
 
     def fuses(self) -> list[Step]:
         """A blown fuse is a symptom: what is behind it first, both sides read; then another one."""

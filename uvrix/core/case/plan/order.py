@@ -8,7 +8,6 @@ from dataclasses import replace
 from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.facts import Facts
-from uvrix.core.case.generic import INPUTS
 from uvrix.core.case.plan.cold import Cold
 from uvrix.core.case.plan.hunt import Hunt
 from uvrix.core.case.plan.ladder import Ladder
@@ -43,7 +42,7 @@ class Order(Room):
     def give_up(self) -> Step:
         """Nothing is left that is worth its minutes."""
         if self.board is None and not self.facts.allowed:
-            one = INPUTS[0]
+            one = self.facts.undrawn.plan.inputs[0]
             return step(
                 "read",
                 one.id,

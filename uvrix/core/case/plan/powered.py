@@ -83,7 +83,40 @@ class StartUp(Feeding):
                 elif told and one.cause == "dead-part":
                     why = f"{who}: {one.why[0] if one.why else 'the likeliest.'} Fit another one."
                     steps.append(self.lift("swap", who, one.chance, why, 44))
-        return [*steps, *(self.core_behind() if told else [])]
+        nameless = self.behind_undrawn() if self.board is None else []
+        return [*steps, *nameless, *(self.core_behind() if told else [])]
+
+    def behind_undrawn(self) -> list[Step]:
+        """A node whose parts nobody named: what pulls it down, where it is made, its supply and enable; another one."""
+        assert self.facts.isolation is not None
+        best = self.facts.isolation.suspects[0]
+        node = self.facts.undrawn.plan.meant(best.node.id)
+        if node is None or best.node.parts or node.kind not in {"rail", "signal"}:
+            return []
+        found = []
+        if node.kind == "rail" and not self.facts.readings.read_to_ground(node.id):
+            why = f"{node.name} is missing with all that it needs there: does something pull it down? {node.leads}"
+            found.append(replace(self.read(node.id, 0.3, why, 42), needs="off"))
+        if node.id not in self.facts.looked:
+            why = f"{node.name} is where it breaks off, {best.chance:.2f}. {node.where} Find it, and name its parts."
+            found.append(step("look", node.id, 0.4, why, 43))
+            return found
+        for what in ("supply", "enable"):
+            point = f"{node.id} {what}"
+            if not any(one.reading.point == point for one in self.facts.readings.standing):
+                found.append(
+                    self.read(point, 0.25, f"{node.name}: is the {what} of its converter there?", 43, "voltage")
+                )
+        after = [entry for entry in self.facts.done("swap", "place") if entry.number > self._looked_at(node.id)]
+        if not found and not after:
+            why = f"{node.name}: its supply and enable were read. {node.wrong} Fit another converter."
+            found.append(self.lift("swap", f"{node.id} converter", 0.5 * best.chance, why, 44))
+        return found
+
+    def _looked_at(self, target: str) -> int:
+        return max(
+            (entry.number for entry in self.facts.entries if getattr(entry.what, "target", None) == target), default=-1
+        )
 
     def core_behind(self) -> list[Step]:
         """A clock that the core does not drive, once its crystal is no longer the likelier: the core's joints."""
