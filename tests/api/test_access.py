@@ -57,6 +57,8 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/owed", "POST"): ALL,
     ("jobs/<int:number>/waivers", "POST"): {"lead"},
     ("jobs/<int:number>/settled", "POST"): BENCH,
+    ("jobs/<int:number>/paste-and-pads", "GET"): ALL,
+    ("jobs/<int:number>/paste-and-pads", "POST"): BENCH,
     ("jobs/<int:number>/teardown", "GET"): ALL,
     ("jobs/<int:number>/teardown", "POST"): BENCH,
     ("jobs/<int:number>/hypotheses", "GET"): ALL,

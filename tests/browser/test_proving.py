@@ -68,7 +68,7 @@ def test_a_failure_well_into_the_stress_run_is_caught_sent_back_and_named_as_a_n
     expect(stress).to_contain_text("30 min are wanted: 18 more")
     expect(stress.get_by_role("button", name=re.compile("Timer 1[89] min"))).to_be_visible()
     expect(page.get_by_test_id("log-plot")).to_contain_text("short.csv under stress, after the repair, 14 min")
-    expect(page.get_by_role("heading", name=re.compile("of 16 proven"))).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile("of 17 proven"))).to_be_visible()
     bench.check_access()
     # after 23 minutes blocks come: back to Memory, and who stands near the rework is named
     page.get_by_role("button", name="It failed: send it back").click()

@@ -22,6 +22,8 @@ from uvrix.core.readings.notation import shown_number
 LEAST_WATTS = 0.04
 # A rail seen short in diode mode alone is fed as if it read so much, ohms.
 USUAL_OHMS = 0.5
+# A point of an undrawn board that means no node of the plan is fed as if it were of so many volts.
+USUAL_V = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,13 +65,14 @@ def _watts(watts: float) -> str:
 
 
 def feeding(facts: Facts, rail: str) -> Feeding:
-    """How a rail of a drawn board is fed, by what is known of the card."""
+    """How a rail is fed, by what is known of the card; of a board that nobody has drawn a point."""
     board = facts.board
-    assert board is not None
     standing = next((one.standing for one in facts.rails if one.id == rail), None) or facts.readings.low_at(rail)
     value = standing.reading.value if standing else None
     in_ohms = value is not None and standing is not None and standing.reading.quantity == "resistance"
     ohms = value.low if value is not None and in_ohms and value.low is not None else USUAL_OHMS
+    if board is None:
+        return _undrawn(facts, rail, max(ohms, 0.0))
     volts = float(facts.touches.rails.get(rail, {}).get("volts", 1.0)) or 1.0
     lowest = lowest_reached(board, rail)
     advice = injection(volts, max(ohms, 0.0), lowest)
@@ -87,6 +90,15 @@ def feeding(facts: Facts, rail: str) -> Feeding:
         cautions = (f"Never above {most:g} V here.", *advice.cautions[1:]) if most == volts else advice.cautions
         advice = replace(advice, volts=fed, amps_limit=amps, watts=fed * amps, watts_in_short=watts, cautions=cautions)
     return Feeding(rail, point_of(rail, facts.touches), ohms, advice, watts, most, unproven)
+
+
+def _undrawn(facts: Facts, point: str, ohms: float) -> Feeding:
+    """The same where nobody knows what hangs on what: through a joined stage it may reach the core."""
+    node = facts.node_meant(point)
+    volts = node.volts[0] if node and node.volts else USUAL_V
+    advice = injection(volts, ohms, None)
+    watts = advice.watts_in_short if ohms > 0 else advice.watts
+    return Feeding(point, point, ohms, advice, watts, min(INJECT_MOST_V, volts), ())
 
 
 def reads(one: Feeding) -> str:

@@ -1,8 +1,9 @@
 """What the cards of a class have in common, as open documents: a bench plan for a board that nobody has drawn.
 
 Published in data/plans; a shop edits its own in the library. Orders of magnitude are the trade's (domain.md §3): 12 V
-is usually kilohms, 5 V hundreds of ohms to kilohms, a memory rail tens of ohms; a 1.8 V rail differs severalfold between
-models, a PCIe rail more than tenfold, and a core rail may be well under an ohm and healthy: none is said of these.
+is usually kilohms, 5 V hundreds of ohms to kilohms, a memory rail tens of ohms. A 1.8 V rail differs severalfold
+between models, a PCIe rail more than tenfold, a core rail may be well under an ohm and healthy: nothing is said of
+these.
 """
 
 from __future__ import annotations
@@ -57,6 +58,7 @@ FIVE: dict[str, Any] = {
     "id": "5 V",
     "name": "5 V",
     "kind": "rail",
+    "always": True,
     "volts": [4.5, 5.5],
     "ohms": [100, 10000],
     "needs": ["slot 12 V"],

@@ -78,6 +78,30 @@ def _regions(board: Board) -> tuple[Region, ...]:
     return tuple(found)
 
 
+# A photograph counts as so wide, in millimetres, where nobody has drawn the board: about a card's length. It is good
+# for what lies near, and for nothing else.
+PHOTO_MM = 250.0
+PHOTO_COLUMNS: tuple[str, ...] = ("far left", "left of the middle", "right of the middle", "far right")
+
+
+def photo_regions(side: Side, aspect: float) -> tuple[Region, ...]:
+    """The regions of a photograph that serves as a board: a grid over it, its rows from the top downwards.
+
+    `aspect` is its height over its width; the boxes are measured from its upper left corner.
+    """
+    rows = max(1, math.ceil(PHOTO_MM * aspect / LARGEST_MM / 1.5))
+    width, height = PHOTO_MM / len(PHOTO_COLUMNS), PHOTO_MM * aspect / rows
+    found = []
+    for column, word in enumerate(PHOTO_COLUMNS):
+        for place in range(rows):
+            row = place if column % 2 == 0 else rows - 1 - place
+            high = HEIGHT_WORDS[rows][row] if rows in HEIGHT_WORDS else f"row {row + 1}"
+            name = ", ".join(part for part in (side, word, high) if part)
+            box = (column * width, row * height, width, height)
+            found.append(Region(f"{side}-{column + 1}-{row + 1}", side, name, (), *box))
+    return tuple(found)
+
+
 def region_at(board: Board, side: Side, x: float, y: float) -> Region | None:
     """The region that a point lies in; points on the outline's far edges and beside it belong to the nearest."""
     own = [region for region in regions(board) if region.side == side]

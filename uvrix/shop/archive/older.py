@@ -18,8 +18,8 @@ SAYS = {"look.jobphotograph": "picture", "jobs.job": "card"}
 TRIED = {"replaced": "swap", "renewed": "renew-joint", "removed": "remove"}
 ACT: Fields = {
     **dict.fromkeys(("site", "chip", "chip_in", "drawer", "alloy_off", "alloy_on", "balls", "pin1", "moved"), ""),
-    **dict.fromkeys(("node", "came_of", "rating", "result", "note"), ""),
-    **dict.fromkeys(("preheat_c", "minutes", "ball_mm", "ball_count", "picture")),
+    **dict.fromkeys(("node", "came_of", "rating", "result", "note", "way"), ""),
+    **dict.fromkeys(("preheat_c", "minutes", "cures_minutes", "ball_mm", "ball_count", "picture")),
 }
 
 

@@ -8,11 +8,12 @@ from typing import Any, Literal, TypeVar
 
 from django.db.models import Model
 
+from uvrix.core.case.generic import Undrawn
 from uvrix.core.case.rails import GoodCards
 from uvrix.core.case.shop import Shop
 from uvrix.shop.jobs.models import Job
 
-Asked = Literal["points", "good", "idle", "school", "lots", "past", "worth", "watched", "shares", "warranty"]
+Asked = Literal["points", "good", "idle", "school", "lots", "past", "worth", "watched", "shares", "warranty", "undrawn"]
 Giver = TypeVar("Giver", bound=Callable[..., Any])
 _GIVERS: dict[Asked, Callable[..., Any]] = {}
 # Rows of these change the answer of every job, and of their own job.
@@ -42,12 +43,14 @@ class Given:
     points: tuple[str, ...]
     good: GoodCards
     idle: tuple[float, float] | None
+    undrawn: Undrawn | None
 
 
 def given(job: Job, *, drawn: bool) -> Given:
     """What the steps know beside the rows; the draw at rest is asked for where the card was `drawn` on a supply."""
     names: Iterable[str] = _GIVERS["points"](job)
-    return Given(tuple(names), _GIVERS["good"](job), _GIVERS["idle"](job) if drawn else None)
+    idle = _GIVERS["idle"](job) if drawn else None
+    return Given(tuple(names), _GIVERS["good"](job), idle, _GIVERS["undrawn"](job))
 
 
 def shop_beside(job: Job) -> Shop:

@@ -107,7 +107,15 @@ def _thread(job: Job, every: Sequence[Row]) -> Thread:
     left = tuple((rows[place], refusal) for place, refusal in refused.items())
     case = Case(board.id if board else None, tuple(entries))
     late = max((place for place, row in enumerate(kept) if row.key.startswith("latefault:")), default=None)
-    facts = Facts(case, board, shop=shop_beside(job), good=known.good, idle=known.idle, begun=late)
+    facts = Facts(
+        case,
+        board,
+        shop=shop_beside(job),
+        good=known.good,
+        idle=known.idle,
+        begun=late,
+        undrawn=known.undrawn,
+    )
     return Thread(
         facts,
         names,

@@ -11,13 +11,15 @@ from uvrix.shop.pictures.models import Picture
 class BoardModel(models.Model):
     """A printed-circuit layout and revision; what is known of it stands in its newest edition.
 
-    A model without an edition is a board seen for the first time: named, and not drawn yet.
+    A model without an edition is a board seen for the first time: named, and not drawn yet; it is read by the bench
+    plan of the id `plan`, the usual one where that is empty.
     """
 
     slug = models.CharField(max_length=64, unique=True)
     name = models.CharField(max_length=80)
     revision = models.CharField(max_length=80, blank=True)
     family = models.CharField(max_length=64, blank=True, db_index=True)
+    plan = models.CharField(max_length=64, blank=True)
     newest = models.ForeignKey("BoardEdition", null=True, on_delete=models.PROTECT, related_name="+")
 
     def __str__(self) -> str:
@@ -32,6 +34,14 @@ class BoardPhotograph(models.Model):
     picture = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
     added_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(auto_now_add=True)
+
+
+class BenchPlan(models.Model):
+    """A bench plan of the shop's own (core.case.generic); the newest of an id counts."""
+
+    content = models.JSONField()
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
 
 
 class Edition(models.Model):

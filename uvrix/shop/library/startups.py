@@ -16,7 +16,7 @@ from uvrix.shop.library.queries import family_of, model_board, relatives
 
 @dataclass(frozen=True, slots=True)
 class StartupMap:
-    """A start-up map and whose it is: `own`, the name of the board or family that lends it, or `rails`."""
+    """A start-up map and whose it is: `own`, the name of the board or family that lends it, `rails`, or `plan`."""
 
     chain: Chain
     source: str

@@ -9,10 +9,10 @@ from typing import cast
 from uvrix.core.boards.contacts import by_name, contact_words
 from uvrix.core.boards.model import Board, Side
 from uvrix.core.look.findings import KINDS, KNOCKED, Neighbour, neighbours
-from uvrix.core.look.regions import Region, region_at, regions
+from uvrix.core.look.regions import SIDES, Region, photo_regions, region_at, regions
 from uvrix.shop.jobs.boards import of_this_board
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.models import BoardEdition
+from uvrix.shop.library.models import BoardEdition, BoardModel
 from uvrix.shop.library.queries import CACHED_BOARDS, board_of, model_board, on_board
 from uvrix.shop.look.models import LookFinding, RegionLook
 
@@ -72,7 +72,10 @@ def looked(job: Job) -> dict[str, int]:
     edition, places = job.card.model.newest, job.standing.seen_places
     figures = {"regions": 0, "looked": 0, "findings": len(places), "photographs": job.standing.photographs}
     if edition is None:
-        return figures
+        clear = set(job.standing.clear_regions)
+        undrawn = photo_regions_of(job.card.model) if clear or job.standing.photographs else ()
+        looked_at = sum(one.id in clear for one in undrawn)
+        return {**figures, "regions": len(undrawn), "looked": looked_at}
     board, known = board_of(edition), regions_of(edition)
     found = set(job.standing.clear_regions)
     for place in places:
@@ -80,6 +83,15 @@ def looked(job: Job) -> dict[str, int]:
             region = region_at(board, place["side"], *at)
             found |= {region.id} if region else set()
     return {**figures, "regions": len(known), "looked": sum(one.id in found for one in known)}
+
+
+def photo_regions_of(model: BoardModel) -> tuple[Region, ...]:
+    """The regions of a board that nobody has drawn: a grid over the photograph of each of its sides."""
+    newest = {one.side: one.picture for one in model.pictures.select_related("picture").order_by("added_at")}
+    sides = [(side, newest[side]) for side in SIDES if side in newest]
+    return tuple(
+        region for side, picture in sides for region in photo_regions(side, picture.height_px / picture.width_px)
+    )
 
 
 def regions_of(edition: BoardEdition) -> tuple[Region, ...]:
@@ -95,12 +107,10 @@ def _regions(sha256: str) -> tuple[Region, ...]:
 def region_states(job: Job, findings: list[Seen]) -> list[RegionState]:
     """Every region of the board along the route, with what was entered last of it."""
     board = model_board(job.card.model)
-    if board is None:
-        return []
     last = {look.region: look for look in of_this_board(job, job.region_looks.select_related("by"))}
     found = {one.region.id for one in findings if one.region}
     states = []
-    for region in regions(board):
+    for region in regions(board) if board else photo_regions_of(job.card.model):
         look = last.get(region.id)
         state = "found" if region.id in found else "clear" if look and look.clear else "open"
         states.append(RegionState(region, state, look))

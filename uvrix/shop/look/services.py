@@ -26,6 +26,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.look.models import JobPhotograph, LookFinding, LookFindingWithdrawal, RegionLook
+from uvrix.shop.look.queries import photo_regions_of
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import JPEG_QUALITY, take_picture
 
@@ -92,7 +93,8 @@ def keep_photograph(job: Job, new: NewPhotograph, by: User) -> tuple[JobPhotogra
 def look_at(job: Job, entry: UUID, region: str, *, clear: bool, by: User) -> tuple[RegionLook, bool]:
     """A region looked at, or opened again. Raises Problem 422 `unknown-region` where the board has none of that id."""
     board = model_board(job.card.model)
-    if board is None or region not in {one.id for one in regions(board)}:
+    known = regions(board) if board else photo_regions_of(job.card.model)
+    if region not in {one.id for one in known}:
         detail = f"found the region {region!r}, expected one of this board's"
         raise Problem(422, "unknown-region", detail, region=region)
     return keep_row(RegionLook, job, entry, by, region=region, clear=clear)

@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.case.generic import GenericNode, order_of
 from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
@@ -27,7 +28,7 @@ from uvrix.shop.ohms.alike import cards_alike
 from uvrix.shop.ohms.chips import judge_ball
 from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.meter_api import MeterSerializer, morning_now
-from uvrix.shop.ohms.models import Meter, PowerState, Reading, Sweep, Tick
+from uvrix.shop.ohms.models import POINT_KINDS, Meter, PowerState, Reading, Sweep, Tick
 from uvrix.shop.ohms.nodes import judge_node
 from uvrix.shop.ohms.queries import (
     EVERY_INPUT,
@@ -37,11 +38,13 @@ from uvrix.shop.ohms.queries import (
     compared,
     core_reading,
     measured,
+    plan_of,
     points,
     power_state,
     value_of,
 )
 from uvrix.shop.ohms.services import (
+    NewName,
     NewPower,
     NewReading,
     begin_sweep,
@@ -134,6 +137,23 @@ class ShortSuspectSerializer(serializers.Serializer[Any]):
     def get_y_mm(self, one: Any) -> float | None:
         """Where it is."""
         return float(one.part.centre[1]) if one.part.centre else None
+
+
+class BenchNodeSerializer(serializers.Serializer[Any]):
+    """A node of the bench plan, in words: where it is found, what is usual, what lowers it, what a wrong one means."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=["input", "rail", "signal", "clock"])
+    where = serializers.CharField(allow_blank=True)
+    usual = serializers.SerializerMethodField()
+    lowered_by = serializers.CharField(allow_blank=True)
+    wrong = serializers.CharField(allow_blank=True)
+    leads = serializers.CharField(allow_blank=True)
+
+    def get_usual(self, one: GenericNode) -> str:
+        """The usual order of magnitude to ground; empty where none is said."""
+        return f"{order_of(one.ohms[0])} to {order_of(one.ohms[1])}" if one.ohms else ""
 
 
 class BlockSerializer(serializers.Serializer[Any]):
@@ -298,6 +318,7 @@ class OhmsSerializer(serializers.Serializer[Any]):
     compared = SweepsComparedSerializer(allow_null=True)
     route = serializers.ListField(child=serializers.CharField())
     again = serializers.ListField(child=serializers.CharField())
+    plan = BenchNodeSerializer(many=True)
 
 
 # What stands no more is shown as far as this; the rest is asked for (readings/earlier), so much at a time.
@@ -339,6 +360,7 @@ def _ohms(job: Job) -> Any:
         "compared": compared(job, found),
         "route": found.route,
         "again": found.again,
+        "plan": () if at_bench(job).board else plan_of(job.card.model).nodes,
     }
     return OhmsSerializer(shown_now, context=_context(found)).data
 
@@ -438,6 +460,8 @@ class NewPhotoPointSerializer(serializers.Serializer[Any]):
 
     id = serializers.UUIDField()
     name = serializers.RegexField(r"^[^/]{1,64}$")
+    kind = serializers.ChoiceField(choices=list(POINT_KINDS), required=False)
+    node = serializers.CharField(max_length=80, required=False, allow_blank=True)
     side = serializers.ChoiceField(choices=["front", "back"])
     picture = serializers.RegexField("^[0-9a-f]{64}$")
     x_px = serializers.FloatField(min_value=0, max_value=FARTHEST_PX)
@@ -455,7 +479,8 @@ class JobPhotoPoints(APIView):
         entry, job = entry_of(request, NewPhotoPointSerializer), found_job(number)
         picture = get_object_or_404(Picture, pk=entry["picture"])
         spot = entry["side"], picture, entry["x_px"], entry["y_px"]
-        click_point(job, entry["id"], entry["name"], spot, person(request))
+        named = NewName(entry["name"], entry.get("kind", "pad"), entry.get("node", ""))
+        click_point(job, entry["id"], named, spot, person(request))
         return Response(_ohms(job), 201)
 
 

@@ -14,11 +14,13 @@ def locks(job: Job, found: Measured) -> tuple[Block, ...]:
     """Everything that keeps power locked.
 
     A fuse that reads good needs no tick; one that reads open is not good by one; an act on an input's net makes what
-    was read of it before count no more. On a board that nobody has drawn the guard's own word stands.
+    was read of it before count no more. On a board that nobody has drawn every input of the bench plan is read, and
+    somebody vouches for the fuses that nobody has marked.
     """
     facts = thread(job).facts
     if facts.board is None:
-        return found.blocks
+        known = {block.point for block in found.blocks}
+        return (*found.blocks, *(Block(one.about, one.why) for one in facts.blocks if one.about not in known))
     fuses, said = facts.touches.fuses, {block.about: block for block in facts.blocks}
     kept = [
         replace(block, why=said[block.point].why if block.point in said else block.why)

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
+from uvrix.core.case.generic import Undrawn
 from uvrix.core.case.rails import GoodCards
 from uvrix.core.readings.notation import UNIT, Quantity
 from uvrix.shop.case.given import gives
 from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
-from uvrix.shop.ohms.queries import at_bench
+from uvrix.shop.ohms.queries import at_bench, undrawn_of
 
 
 @source(PowerState)
@@ -55,6 +56,12 @@ def ticks(jobs: Sequence[int]) -> Iterable[Row]:
 def named_points(job: Job) -> Iterable[str]:
     """The names of the model's points and of those clicked on the job's photographs."""
     return [point.name for point in at_bench(job).points]
+
+
+@gives("undrawn", of_its_job=[PhotoPoint])
+def undrawn(job: Job) -> Undrawn | None:
+    """The bench plan of a card whose board nobody has drawn, and what was named on its photographs."""
+    return undrawn_of(job)
 
 
 @gives("good", KnownReading)

@@ -20,10 +20,19 @@ class PowerState(JobRow):
     bare = models.BooleanField(default=False)
 
 
+# What is clicked on a photograph of a board that nobody has drawn.
+POINT_KINDS = {"pad": "a point to probe", "fuse": "a fuse", "coil": "a coil", "part": "a part", "plug": "a plug"}
+
+
 class PhotoPoint(JobRow):
-    """A point clicked on a photograph where no board is drawn; it moves over when one is drawn over that photograph."""
+    """A point clicked on a photograph where no board is drawn; it moves over when one is drawn over that photograph.
+
+    `kind` is what was clicked (POINT_KINDS); `node` the node of the bench plan that it is, or that its part makes.
+    """
 
     name = models.CharField(max_length=64)
+    kind = models.CharField(max_length=8, default="pad")
+    node = models.CharField(max_length=80, blank=True)
     side = models.CharField(max_length=5)
     picture = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
     x_px = models.FloatField()

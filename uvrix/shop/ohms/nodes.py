@@ -8,10 +8,20 @@ from uvrix.core.readings.notation import Value, shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.verdict import Judged
 from uvrix.core.startup.chain import MEASURED, VOLTS, Node
+from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.startups import startup_map, with_nodes
+from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import at_bench, core_reading
+
+
+def map_of(job: Job) -> StartupMap | None:
+    """The map that a job's card is read by: its model's; of an undrawn one the usual order of its bench plan."""
+    found = startup_map(job.card.model)
+    facts = thread(job).facts
+    if found is None and facts.board is None and facts.chain is not None:
+        return StartupMap(facts.chain, "plan", facts.undrawn.plan.name)
+    return found
 
 
 def quantity_of(node: Node) -> str:
@@ -26,7 +36,7 @@ def counts_for(name: str, node: Node, places: Places) -> bool:
 
 def judge_node(job: Job, row: Reading) -> Judged | None:
     """A powered reading against the band of the node that it is of; None where it is of none."""
-    found = startup_map(job.card.model)
+    found = map_of(job)
     places = with_nodes(at_bench(job).places, found)
     reading = core_reading(row)
     for node in found.chain.nodes if found else ():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
@@ -12,6 +13,8 @@ from uuid import UUID
 from django.db.models import Count, Max
 
 from uvrix.core.boards.model import Board
+from uvrix.core.case.generic import GenericNode, GenericPlan, Undrawn, judge_undrawn
+from uvrix.core.look.regions import PHOTO_MM
 from uvrix.core.readings.fuses import FuseState, fuse_state
 from uvrix.core.readings.guard import Block, below_guard, blocks, first_blocks, low_inputs
 from uvrix.core.readings.known import Library, Reference
@@ -28,6 +31,7 @@ from uvrix.shop.case.rows import key_of
 from uvrix.shop.case.threads import VoidRow, thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.plans import bench_plan
 from uvrix.shop.library.queries import model_board, on_board, packages, relative_slugs
 from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
 
@@ -77,10 +81,14 @@ def at_bench(job: Job) -> AtBench:
     """The same for all that one request asks of a job."""
     if KEPT not in vars(job):
         board = model_board(job.card.model)
+        model = job.card.model
         found = board_points(board) if board else []
         known = {one.name for one in found}
-        found = found + [_clicked(board, one) for one in _clicked_points(job, board) if one.name not in known]
-        model = job.card.model
+        clicked = [_clicked(board, one) for one in _clicked_points(job, board) if one.name not in known]
+        found += clicked
+        if board is None:
+            marked = {one.name for one in clicked} | {one.net for one in clicked if _a_pad(one)}
+            found += [_planned(node) for node in plan_of(model).nodes if node.id not in marked]
         vars(job)[KEPT] = AtBench(board, found, _places(board, found), lenders(model), model.newest_id)
     at: AtBench = vars(job)[KEPT]
     return at
@@ -133,7 +141,47 @@ def _clicked_points(job: Job, board: Board | None) -> list[PhotoPoint]:
 def _clicked(board: Board | None, point: PhotoPoint) -> Point:
     at = on_board(board, point.picture_id, point.side, (point.x_px, point.y_px))
     x, y = at or (None, None)
-    return Point(point.name, point.side, "pad", "", "", x, y, point)
+    return Point(point.name, point.side, point.kind, point.node, "", x, y, point)
+
+
+def _a_pad(point: Point) -> bool:
+    """Whether a clicked point is where a node is probed, not a part that makes it."""
+    return point.kind in {"pad", "plug"}
+
+
+def _planned(node: GenericNode) -> Point:
+    """A node of the bench plan that nobody has clicked yet: it is read all the same, by who finds it."""
+    return Point(node.id, "front", "pad", node.name, "", None, None, None)
+
+
+def plan_of(model: BoardModel) -> GenericPlan:
+    """The bench plan that a model's cards are read by while nobody has drawn it."""
+    return bench_plan(model)
+
+
+def undrawn_of(job: Job) -> Undrawn | None:
+    """What is known of a job's card beside its entries where nobody has drawn its board; None where it is drawn."""
+    bench = at_bench(job)
+    if bench.board is not None:
+        return None
+    clicked = [one for one in bench.points if one.clicked]
+    parts: defaultdict[str, list[str]] = defaultdict(list)
+    for one in clicked:
+        if one.kind in {"part", "coil"} and one.net:
+            parts[one.net].append(one.name)
+    return Undrawn(
+        plan_of(job.card.model),
+        {node: tuple(names) for node, names in parts.items()},
+        {one.name: one.net for one in clicked if _a_pad(one) and one.net},
+        frozenset(one.name for one in clicked if one.kind == "fuse"),
+        {one.name: (one.side, *photo_mm(one.clicked)) for one in clicked if one.kind == "part" and one.clicked},
+    )
+
+
+def photo_mm(point: PhotoPoint) -> tuple[float, float]:
+    """Where a click lies, were its photograph as wide as a card is long: good for what lies near, for nothing else."""
+    scale = PHOTO_MM / max(1, point.picture.width_px)
+    return point.x_px * scale, point.y_px * scale
 
 
 def known_library(boards: Sequence[str], places: Places, edition: int | None) -> Library:
@@ -244,10 +292,10 @@ class Measured:
 def measured(job: Job) -> Measured:
     """Everything that the readings say."""
     bench = at_bench(job)
-    board, where, places, boards, library = bench.board, bench.points, bench.places, bench.boards, bench.library
+    board, where, places = bench.board, bench.points, bench.places
     every = tuple(job.reading_rows.select_related("by", "meter"))
     rows = tuple(row for row in every if row.quantity in COLD and not places.is_pin(row.point.split("/")[0]))
-    judged = {row.pk: judge(core_reading(row), library, boards) for row in rows}
+    judged = {row.pk: _judged(core_reading(row), bench, job) for row in rows}
     voids = thread(job).voids
     void = {row.pk: voids[key] for row in every if (key := key_of(row)) in voids}
     newest: dict[tuple[object, ...], UUID] = {}
@@ -273,6 +321,7 @@ def measured(job: Job) -> Measured:
     verdicts = rail_verdicts(whole, places)
     across = {one.reading.point: fuse_state(one.reading) for one in whole}
     fuses = {point.name for point in where if point.kind == "fuse"}
+    order = route_of(where) if board else _planned_route(where, plan_of(job.card.model))
     return Measured(
         rows,
         judged,
@@ -286,11 +335,29 @@ def measured(job: Job) -> Measured:
         short_suspects(board, verdicts) if board else (),
         (*locked_by(board, readings, ticks, places), *_first(board, whole, ticks, places)),
         ticks,
-        route_of(where),
+        order,
         void,
-        again=tuple(name for name in route_of(where) if name in _to_read_again(every, void, newest.values())),
+        again=tuple(name for name in order if name in _to_read_again(every, void, newest.values())),
         hunted=tuple(one for pk in hunted.values() if (one := judged.get(pk)) and not one.reading.condition & PADS),
     )
+
+
+def _judged(reading: CoreReading, bench: AtBench, job: Job) -> Judged:
+    """A reading by good cards; of a board that nobody has drawn, else by what is wrong on every card."""
+    found = judge(reading, bench.library, bench.boards)
+    if bench.board is not None or found.verdict != "no-reference":
+        return found
+    return judge_undrawn(reading, plan_of(job.card.model))
+
+
+def _planned_route(where: Sequence[Point], plan: GenericPlan) -> tuple[str, ...]:
+    """On a board that nobody has drawn: the plan's inputs and supplies in their order, then what was clicked."""
+    of_node = {one.net or one.name: one.name for one in reversed(where) if one.clicked and _a_pad(one)}
+    fed = [node for node in plan.nodes if node.kind in {"input", "rail"}]
+    cold = [node.id for node in fed if node.kind == "input" or node.ohms or node.always]
+    names = [of_node.get(node, node) for node in cold]
+    rest = [one.name for one in where if one.clicked and one.name not in names and one.kind in {"pad", "plug", "fuse"}]
+    return (*names, *rest)
 
 
 def _to_read_again(every: Sequence[Reading], void: Collection[UUID], standing: Collection[UUID]) -> set[str]:
@@ -359,7 +426,7 @@ def _vouched(ticked: Sequence[str]) -> tuple[Block, ...]:
     """The lock of a board whose inputs nobody has drawn: somebody says by hand that all are good."""
     if EVERY_INPUT in ticked:
         return ()
-    return (Block(EVERY_INPUT, "Nobody has ticked that every input and fuse is good."),)
+    return (Block(EVERY_INPUT, "Nobody has ticked that every fuse was looked at, both sides, and is good."),)
 
 
 def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places) -> tuple[Block, ...]:

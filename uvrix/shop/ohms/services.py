@@ -27,7 +27,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.library.startups import startup_map, with_nodes
+from uvrix.shop.library.startups import with_nodes
 from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.link import check_address, check_setter
 from uvrix.shop.ohms.models import (
@@ -40,6 +40,7 @@ from uvrix.shop.ohms.models import (
     Sweep,
     Tick,
 )
+from uvrix.shop.ohms.nodes import map_of
 from uvrix.shop.ohms.queries import at_bench, forget_bench, measured, places_of_job, plugs_of, points, power_state
 from uvrix.shop.pictures.models import Picture
 
@@ -98,18 +99,28 @@ def say_power(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool]:
     return keep_row(PowerState, job, new.id, by, state=new.state, plugs_in=new.plugs_in, bare=new.bare)
 
 
+@dataclass(frozen=True, slots=True)
+class NewName:
+    """What a click on a photograph names (models.PhotoPoint)."""
+
+    name: str
+    kind: str = "pad"
+    node: str = ""
+
+
 @transaction.atomic
-def click_point(job: Job, entry: UUID, name: str, spot: tuple[str, Picture, float, float], by: User) -> PhotoPoint:
+def click_point(job: Job, entry: UUID, named: NewName, spot: tuple[str, Picture, float, float], by: User) -> PhotoPoint:
     """A point on a photograph. Raises Problem 409 `name-taken` where this job has a point of that name."""
     if known := PhotoPoint.objects.filter(pk=entry).first():
         return keep_row(PhotoPoint, job, known.pk, by)[0]
     Job.objects.select_for_update().get(pk=job.pk)
-    name = name.strip()
-    if "/" in name or name in {one.name for one in points(job)}:
+    name = named.name.strip()
+    if "/" in name or name in {one.name for one in points(job) if one.clicked or one.x_mm is not None}:
         raise Problem(409, "name-taken", f"found the name {quoted(name)}, expected one that no other point has")
     side, picture, x, y = spot
     forget_bench(job)
-    return keep_row(PhotoPoint, job, entry, by, name=name, side=side, picture=picture, x_px=x, y_px=y)[0]
+    what = {"name": name, "kind": named.kind, "node": named.node.strip()}
+    return keep_row(PhotoPoint, job, entry, by, **what, side=side, picture=picture, x_px=x, y_px=y)[0]
 
 
 @transaction.atomic
@@ -357,7 +368,7 @@ def _usual_to(job: Job, name: str, quantity: Quantity) -> str:
     places = places_of_job(job)
     if quantity in POWERED and not places.known(name):
         # a node of a map that a relative lends
-        places = with_nodes(places, startup_map(job.card.model))
+        places = with_nodes(places, map_of(job))
     if not places.known(name):
         raise Problem(422, "unknown-point", f"found the point {name!r}, expected one of this board or photograph")
     return places.usual_to(name)

@@ -193,11 +193,11 @@ class ShortsSerializer(serializers.Serializer[Any]):
     on_again = serializers.ListField(child=serializers.UUIDField())
     cut = CutOutSerializer(many=True)
     phases = serializers.ListField(child=serializers.CharField())
+    photo_mm = serializers.FloatField(allow_null=True)
 
 
 def _shorts(job: Job) -> Any:
-    found = shorts(job)
-    return ShortsSerializer(found).data if found else None
+    return ShortsSerializer(shorts(job)).data
 
 
 class JobShorts(APIView):
@@ -207,7 +207,7 @@ class JobShorts(APIView):
 
     @extend_schema(responses=ShortsSerializer)
     def get(self, request: Request, number: int) -> Response:
-        """How far it is; null where the board is not drawn."""
+        """How far it is; `photo_mm` is how wide a photograph counts where nobody has drawn the board."""
         return Response(_shorts(found_job(number)))
 
 

@@ -6,6 +6,7 @@ import math
 from collections import defaultdict
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from uuid import UUID
 
 from uvrix.core.boards.model import Board, Part
@@ -15,6 +16,7 @@ from uvrix.core.case.facts import Facts
 from uvrix.core.case.feeding import feeding
 from uvrix.core.case.plan.order import plan
 from uvrix.core.case.plan.words import sentence
+from uvrix.core.look.regions import PHOTO_MM
 from uvrix.core.readings.hunt import (
     Bridge,
     CoilSides,
@@ -97,13 +99,14 @@ class Shorts:
     on_again: frozenset[UUID]
     cut: tuple[Act, ...]
     phases: tuple[str, ...]
+    photo_mm: float | None = None
 
 
-def shorts(job: Job) -> Shorts | None:
-    """The hunt on a job; None where its board is not drawn."""
+def shorts(job: Job) -> Shorts:
+    """The hunt on a job; where nobody has drawn its board, by the points and parts named on its photographs."""
     board = model_board(job.card.model)
     if board is None:
-        return None
+        return _undrawn(job)
     found = measured(job)
     places = places_of_job(job)
     joined_rails = bridges(board, found.hunted, places)
@@ -143,6 +146,47 @@ def shorts(job: Job) -> Shorts | None:
         cut,
         tuple(phase["designator"] for phase in board.document.get("phases", ())),
     )
+
+
+def _undrawn(job: Job) -> Shorts:
+    """The hunt on a board that nobody has drawn: nobody knows what hangs on what, so that the warm spot leads."""
+    facts = thread(job).facts
+    taken, gone = tuple(of_job(job, "remove")), facts.card.off
+    off = tuple({one.site: one for one in taken if one.site in gone}.values())
+    standing = {one.pk for one in off}
+    named = [part for _, part in facts.named_at_glow if part not in facts.card.empty]
+    step = _next_step(facts, believe(facts), {*facts.shorted, *(rail for one in off for rail in one.rails)})
+    return Shorts(
+        facts.shorted,
+        (),
+        (),
+        step if facts.shorted or off else None,
+        tuple(_feed_undrawn(facts, point) for point in facts.shorted),
+        (),
+        (),
+        tuple(Near(_named(part), 1 / len(named), 0.0, f"{part} was named where it warmed.") for part in named),
+        (),
+        (),
+        tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by")),
+        taken,
+        frozenset(one.pk for one in taken if one.pk not in standing),
+        tuple(of_job(job, "cut-layers")),
+        (),
+        PHOTO_MM,
+    )
+
+
+def _named(part: str) -> Part:
+    """A part of which nothing is known but its name."""
+    return Part(part, "part", "front", None, "", (), Fraction(1))
+
+
+def _feed_undrawn(facts: Facts, point: str) -> Feed:
+    """How a point that reads short is fed."""
+    fed, node = feeding(facts, point), facts.node_meant(point)
+    read = next((one.standing.reading.value for one in facts.rails if one.id == point), None)
+    name = node.name if node else point
+    return Feed(point, name, (point,), read, None, fed.advice, fed.most_v, fed.warms, fed.says)
 
 
 def _as_believed(suspects: Sequence[ShortSuspect], causes: Sequence[Cause]) -> tuple[ShortSuspect, ...]:

@@ -25,7 +25,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.ohms.queries import power_state
+from uvrix.shop.ohms.queries import places_of_job, power_state
 from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.shorts.models import Glow, Injection, Thermal
@@ -58,10 +58,7 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
     """
     if Injection.objects.filter(pk=new.id).exists():
         return keep_row(Injection, job, new.id, by)
-    board = _board(job)
-    if new.rail not in _rails(board):
-        raise Problem(422, "unknown-rail", f"found the rail {new.rail!r}, expected one of {', '.join(_rails(board))}")
-    points = _rails(board)[new.rail].get("points", ())
+    points = _points_of(job, new.rail)
     if new.point and points and new.point not in points:
         found = f"found {new.point!r}, expected one of {', '.join(points)}: {new.rail} is fed there"
         raise Problem(422, "unknown-point", found)
@@ -77,7 +74,7 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
     if said is None or said.state != "off":
         detail = "Unplug the card, let it discharge, and confirm it: nothing is injected into a card that is powered."
         raise Problem(409, "not-off", detail)
-    point = new.point or next(iter(_rails(board)[new.rail].get("points", ())), "")
+    point = new.point or next(iter(points), "")
     lead = None
     if new.wire:
         if not point:
@@ -131,9 +128,7 @@ def take_off(job: Job, entry: UUID, part: str, note: str, by: User) -> tuple[Act
     """
     if known := entered(job, entry, by):
         return known
-    _board(job)
-    now = shorts(job)
-    more = {"rails": list(now.shorted) if now else [], "note": note}
+    more = {"rails": list(shorts(job).shorted), "note": note}
     return enter_act(job, NewAct(entry, "remove", "ohms", part, more=more), by)
 
 
@@ -144,8 +139,7 @@ def cut_out(job: Job, entry: UUID, what: tuple[str, Sequence[str], str], by: Use
     One act a place, the first under the entry's own id. Raises Problem 422 where the model has no such rail or part.
     """
     rail, places, note = what
-    if rail not in (rails := _rails(_board(job))):
-        raise Problem(422, "unknown-rail", f"found the rail {rail!r}, expected one of {', '.join(rails)}")
+    _points_of(job, rail)
     if not places:
         raise Problem(422, "no-place", "found no place, expected the part below which the layers are cut out")
     more = {"rails": [rail], "note": note}
@@ -164,5 +158,18 @@ def _board(job: Job) -> Board:
     return board
 
 
-def _rails(board: Board) -> dict[str, Any]:
-    return {rail["id"]: rail for rail in board.document.get("rails", ())}
+def _points_of(job: Job, rail: str) -> Sequence[str]:
+    """Where a rail is fed; of a board that nobody has drawn a rail is a point.
+
+    Raises Problem 422 `unknown-rail` where the model has no such rail, or nobody named such a point.
+    """
+    board = model_board(job.card.model)
+    if board is None:
+        if not places_of_job(job).known(rail):
+            raise Problem(422, "unknown-rail", f"found {rail!r}, expected a point that was named on this card")
+        return (rail,)
+    rails = {entry["id"]: entry for entry in board.document.get("rails", ())}
+    if rail not in rails:
+        raise Problem(422, "unknown-rail", f"found the rail {rail!r}, expected one of {', '.join(rails)}")
+    points: Sequence[str] = rails[rail].get("points", ())
+    return points

@@ -46,7 +46,7 @@ from uvrix.shop.volts.services import (
 )
 
 RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
-SOURCES = ["own", "lent", "rails"]
+SOURCES = ["own", "lent", "rails", "plan"]
 
 
 class NodeReadSerializer(MapNodeSerializer):
@@ -304,7 +304,11 @@ def volts_of(job: Job) -> Any:
 
 
 def _warnings(found: StartupMap | None, at: AtVolts) -> list[str]:
-    lent = [f"This map is lent by {found.lender}: bands and order may differ here."] if found and found.lender else []
+    lent = []
+    if found and found.source == "plan":
+        lent = ["Nobody has drawn this board: the usual order of start stands in, and its bands are wide."]
+    elif found and found.lender:
+        lent = [f"This map is lent by {found.lender}: bands and order may differ here."]
     return [*lent, *(at.found.warnings if at.found else ())]
 
 

@@ -29,9 +29,9 @@ from uvrix.shop.case.rows import key_of
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.boards import of_this_board
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
+from uvrix.shop.library.startups import StartupMap, with_nodes
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.nodes import counts_for, quantity_of
+from uvrix.shop.ohms.nodes import counts_for, map_of, quantity_of
 from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
 from uvrix.shop.volts.models import FirstDraw, Rung
 
@@ -62,7 +62,7 @@ class AtVolts:
 
 def at_volts(job: Job) -> AtVolts:
     """What the powered card says."""
-    found = startup_map(job.card.model)
+    found = map_of(job)
     places = with_nodes(at_bench(job).places, found)
     rows = tuple(job.reading_rows.filter(quantity__in=POWERED).select_related("by", "meter"))
     tried = tuple(of_job(job).exclude(came_of=""))

@@ -17,8 +17,8 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
-from uvrix.shop.library.startups import startup_map
 from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.nodes import map_of
 from uvrix.shop.ohms.queries import at_bench, power_state
 from uvrix.shop.ohms.services import begin_sweep
 from uvrix.shop.volts.models import FirstDraw, PhaseSeen, RailLoad, Rung
@@ -117,7 +117,7 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     """
     if known := entered(job, new.id, by):
         return known
-    found = startup_map(job.card.model)
+    found = map_of(job)
     node = next((one for one in found.chain.nodes if one.id == new.node), None) if found else None
     if node is None:
         raise Problem(422, "unknown-node", f"found the node {new.node!r}, expected one of this model's map")

@@ -2367,7 +2367,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description How far it is; null where the board is not drawn. */
+        /** @description How far it is; `photo_mm` is how wide a photograph counts where nobody has drawn the board. */
         get: operations["jobs_shorts_retrieve"];
         put?: never;
         post?: never;
@@ -4208,6 +4208,26 @@ export interface components {
             photographed: boolean;
             cautions: string[];
         };
+        /** @description A node of the bench plan, in words: where it is found, what is usual, what lowers it, what a wrong one means. */
+        BenchNode: {
+            id: string;
+            name: string;
+            kind: components["schemas"]["BenchNodeKindEnum"];
+            where: string;
+            /** @description The usual order of magnitude to ground; empty where none is said. */
+            readonly usual: string;
+            lowered_by: string;
+            wrong: string;
+            leads: string;
+        };
+        /**
+         * @description * `input` - input
+         *     * `rail` - rail
+         *     * `signal` - signal
+         *     * `clock` - clock
+         * @enum {string}
+         */
+        BenchNodeKindEnum: "input" | "rail" | "signal" | "clock";
         /**
          * @description * `arrive` - arrive
          *     * `look` - look
@@ -6272,10 +6292,11 @@ export interface components {
          * @description * `own` - own
          *     * `lent` - lent
          *     * `rails` - rails
+         *     * `plan` - plan
          *     * `` -
          * @enum {string}
          */
-        MapSourceEnum: "own" | "lent" | "rails";
+        MapSourceEnum: "own" | "lent" | "rails" | "plan";
         /** @description A confirmed mark. */
         Mark: {
             /** Format: uuid */
@@ -6927,11 +6948,22 @@ export interface components {
             /** Format: double */
             celsius?: number | null;
         };
+        /**
+         * @description * `pad` - pad
+         *     * `fuse` - fuse
+         *     * `coil` - coil
+         *     * `part` - part
+         *     * `plug` - plug
+         * @enum {string}
+         */
+        NewPhotoPointKindEnum: "pad" | "fuse" | "coil" | "part" | "plug";
         /** @description A point clicked on a photograph. */
         NewPhotoPointRequest: {
             /** Format: uuid */
             id: string;
             name: string;
+            kind?: components["schemas"]["NewPhotoPointKindEnum"];
+            node?: string;
             side: components["schemas"]["SideEnum"];
             picture: string;
             /** Format: double */
@@ -7448,6 +7480,7 @@ export interface components {
             compared: components["schemas"]["SweepsCompared"] | null;
             route: string[];
             again: string[];
+            plan: components["schemas"]["BenchNode"][];
         };
         /** @description A browser that is signed in; `id` names it without giving its key away. */
         OpenSession: {
@@ -8823,6 +8856,8 @@ export interface components {
             on_again: string[];
             cut: components["schemas"]["CutOut"][];
             phases: string[];
+            /** Format: double */
+            photo_mm: number | null;
         };
         /**
          * @description * `front` - front

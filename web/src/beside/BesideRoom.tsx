@@ -13,11 +13,10 @@ import {
   Problem,
 } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
-import { PhotoBoard } from "../board/PhotoBoard";
+import { UndrawnBoard } from "../board/UndrawnBoard";
 import { WorkPanel } from "../job/WorkPanel";
 import type { Verdict } from "../ohms/Mark";
 import { Meters } from "../ohms/Meters";
-import { OnPhotograph } from "../ohms/OnPhotograph";
 import { Points } from "../ohms/Points";
 import { ReadingField } from "../ohms/ReadingField";
 import { Slip } from "../ohms/Slip";
@@ -108,7 +107,6 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
     choose(ohms.route.slice(here + 1).find((name) => !both.has(name)) ?? null);
   };
   const askedBack = there ? slip : measuring.slip;
-  const photograph = model.photographs[0];
   const shown: Ohms = {
     ...ohms,
     suspects: [],
@@ -129,19 +127,8 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
           title={`Board of ${job.label}`}
           over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}
         />
-      ) : photograph ? (
-        <PhotoBoard picture={photograph} title={`Photograph of the ${photograph.side} of ${model.name}`}>
-          <OnPhotograph
-            ohms={shown}
-            sha256={photograph.sha256}
-            chosen={turn}
-            size={photograph.width_px / 60}
-          />
-        </PhotoBoard>
       ) : (
-        <p className="grid place-items-center bg-tray p-8 text-center">
-          This board is not drawn yet and has no photograph. Take one at Memory: it serves as the board.
-        </p>
+        <UndrawnBoard model={model} lie={lie} setLie={lay} points={shown.points} chosen={turn} />
       )}
       <WorkPanel job={job} step="Ohms">
         {head}

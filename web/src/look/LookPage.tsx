@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { BoardDetail, JobDetail, JobPhotograph, Look, Owed } from "../api/client";
-import { PhotoBoard } from "../board/PhotoBoard";
+import type { BoardDetail, JobDetail, JobPhotograph, Lie, Look, LookRegion, Owed } from "../api/client";
+import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import type { Point } from "../board/view";
 import { useOwed } from "../job/Owed";
 import { StepPage } from "../job/StepPage";
@@ -72,6 +72,9 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
           owed={owed.data ?? []}
           look={look}
           model={model}
+          lie={lie}
+          setLie={lay}
+          region={region}
           spot={spot}
           setSpot={mayWork ? setSpot : undefined}
         />
@@ -104,74 +107,100 @@ interface OnPhotographProps {
   owed: Owed[];
   look: Look;
   model: BoardDetail;
+  lie: Lie;
+  setLie: (lie: Lie) => void;
+  region: LookRegion | undefined;
   spot: Spot | null;
   setSpot: ((spot: Spot) => void) | undefined;
 }
 
-/** Where nobody has drawn the board: findings are placed on its photograph, and move over once it is drawn. */
-function OnPhotograph({ owed, look, model, spot, setSpot }: OnPhotographProps) {
-  const picture = model.photographs.find((one) => one.side === "front") ?? model.photographs[0];
-  if (!picture)
+/** Where nobody has drawn the board: a grid over its photographs; findings move over once it is drawn. */
+function OnPhotograph({ owed, look, model, lie, setLie, region, spot, setSpot }: OnPhotographProps) {
+  const over = (picture: Photograph) => {
+    const size = picture.width_px / 60;
     return (
-      <p className="grid place-items-center bg-tray p-8 text-center">
-        This board is not drawn yet and has no photograph. Take one at Memory: it serves as the board.
-      </p>
+      <>
+        {region && region.side === picture.side && <LitPart look={look} region={region} picture={picture} />}
+        {look.findings
+          .filter((one) => one.picture === picture.sha256)
+          .map((one, number) => (
+            <g key={one.id} transform={`translate(${one.x_px} ${one.y_px})`}>
+              <circle r={size} className="fill-none stroke-lit" strokeWidth={size / 4} />
+              <text
+                y={-size * 1.3}
+                fontSize={size * 1.6}
+                textAnchor="middle"
+                className="fill-lit font-bold font-mono"
+              >
+                {number + 1}
+              </text>
+            </g>
+          ))}
+        {owed.map((one) =>
+          one.place?.picture === picture.sha256 ? (
+            <text
+              key={one.key}
+              x={one.place.x_px ?? 0}
+              y={one.place.y_px ?? 0}
+              fontSize={size}
+              className="fill-silk stroke-chip"
+              strokeWidth={size / 12}
+              paintOrder="stroke"
+            >
+              {one.words}
+            </text>
+          ) : null,
+        )}
+        {spot?.picture === picture.sha256 && spot.x_px !== undefined && spot.y_px !== undefined && (
+          <circle
+            cx={spot.x_px}
+            cy={spot.y_px}
+            r={size}
+            className="fill-none stroke-silk"
+            strokeWidth={size / 3}
+          />
+        )}
+      </>
     );
-  const own = look.findings.filter((one) => one.picture === picture.sha256);
-  const size = picture.width_px / 60;
+  };
+  const pick = (picture: Photograph, [x, y]: Point) =>
+    setSpot?.({ side: picture.side, picture: picture.sha256, x_px: Math.round(x), y_px: Math.round(y) });
   return (
-    <PhotoBoard
-      picture={picture}
-      title={`Photograph of the ${picture.side} of ${model.name}`}
-      {...(setSpot
-        ? {
-            pick: ([x, y]: Point) =>
-              setSpot({
-                side: picture.side,
-                picture: picture.sha256,
-                x_px: Math.round(x),
-                y_px: Math.round(y),
-              }),
-          }
-        : {})}
-    >
-      {own.map((one, number) => (
-        <g key={one.id} transform={`translate(${one.x_px} ${one.y_px})`}>
-          <circle r={size} className="fill-none stroke-lit" strokeWidth={size / 4} />
-          <text
-            y={-size * 1.3}
-            fontSize={size * 1.6}
-            textAnchor="middle"
-            className="fill-lit font-mono font-bold"
-          >
-            {number + 1}
-          </text>
-        </g>
-      ))}
-      {owed.map((one) =>
-        one.place?.picture === picture.sha256 ? (
-          <text
-            key={one.key}
-            x={one.place.x_px ?? 0}
-            y={one.place.y_px ?? 0}
-            fontSize={size}
-            className="fill-silk stroke-chip"
-            strokeWidth={size / 12}
-            paintOrder="stroke"
-          >
-            {one.words}
-          </text>
-        ) : null,
-      )}
-      {spot?.x_px !== undefined && spot.y_px !== undefined && (
-        <circle
-          cx={spot.x_px}
-          cy={spot.y_px}
-          r={size}
-          className="fill-none stroke-silk"
-          strokeWidth={size / 3}
-        />
-      )}
-    </PhotoBoard>
+    <UndrawnBoard
+      model={model}
+      lie={lie}
+      setLie={setLie}
+      points={[]}
+      chosen={null}
+      over={over}
+      {...(setSpot ? { pick } : {})}
+    />
+  );
+}
+
+/** The part of a photograph in turn stays light, the rest of it steps back. */
+function LitPart({ look, region, picture }: { look: Look; region: LookRegion; picture: Photograph }) {
+  const own = look.regions.filter((one) => one.side === region.side);
+  const scale = picture.width_px / Math.max(...own.map((one) => one.x_mm + one.width_mm));
+  const [x, y, width, height] = [region.x_mm, region.y_mm, region.width_mm, region.height_mm].map(
+    (each) => each * scale,
+  ) as [number, number, number, number];
+  const whole = `M0 0H${picture.width_px}V${picture.height_px}H0Z`;
+  return (
+    <g pointerEvents="none" data-region={region.id}>
+      <path
+        d={`${whole}M${x} ${y}h${width}v${height}h${-width}Z`}
+        fillRule="evenodd"
+        className="fill-chip/50"
+      />
+      <rect
+        x={x}
+        y={y}
+        width={width}
+        height={height}
+        className="fill-none stroke-lit-next"
+        strokeWidth={picture.width_px / 300}
+      />
+    </g>
   );
 }

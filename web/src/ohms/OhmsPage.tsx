@@ -3,7 +3,7 @@ import { useNavigate, useParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
 import { BesideRoom } from "../beside/BesideRoom";
 import { Board, NO_NOTES } from "../board/Board";
-import { PhotoBoard } from "../board/PhotoBoard";
+import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import type { Point } from "../board/view";
 import { ChipsRoom } from "../chips/ChipsRoom";
 import { StepPage } from "../job/StepPage";
@@ -19,8 +19,9 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 import { SlotRoom } from "../slot/SlotRoom";
 import { Gate } from "./Gate";
 import { Lock } from "./Lock";
-import { OnPhotograph } from "./OnPhotograph";
+import { NameSpot } from "./NameSpot";
 import { Passes } from "./Passes";
+import { Planned } from "./Planned";
 import { Points } from "./Points";
 import { Probe } from "./Probe";
 import { useOhms } from "./useOhms";
@@ -41,6 +42,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const hunting = useShorts(job.number);
   const { lie, lay } = useLie(job, mayWork);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [spot, setSpot] = useState<{ on: Photograph; at: Point } | null>(null);
   const ohms = measuring.ohms.data;
   if (measuring.ohms.isError)
     return <Trouble problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
@@ -87,7 +89,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     ohms.again[0] ??
     ohms.route.find((name) => !read.has(name)) ??
     null;
-  const turn = chosen ?? (model.drawing ? open : null);
+  const turn = chosen ?? open;
   const choose = (name: string | null) => {
     setChosen(name);
     if (room !== "probe" && name) void go(at);
@@ -99,16 +101,22 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     const rest =
       by > 0 ? ohms.route.slice(here + 1).filter((name) => !read.has(name)) : [ohms.route[here - 1] ?? from];
     const again = by > 0 ? ohms.again.find((name) => name !== from) : undefined;
-    choose(model.drawing ? (again ?? rest[0] ?? null) : null);
-  };
-  const photograph = model.photographs.find((one) => one.side === "front") ?? model.photographs[0];
-  const click = async ([x, y]: Point) => {
-    if (!photograph) return;
-    const name = freeName(ohms.points);
-    if (await measuring.click(name, photograph.side, photograph.sha256, Math.round(x), Math.round(y)))
-      setChosen(name);
+    choose(again ?? rest[0] ?? null);
   };
   const atShorts = room === "shorts";
+  // nobody has drawn it: a click says where the supply in turn is found, else what was clicked is asked for
+  const unmarked = ohms.points.find((one) => one.name === turn && one.picture === null);
+  const plannedNode = ohms.plan.find((one) => one.id === turn);
+  const click = async (on: Photograph, at: Point) => {
+    const { photo_mm } = hunting.shorts.data ?? {};
+    if (atShorts && hunting.glowOf && photo_mm) {
+      const scale = photo_mm / on.width_px;
+      await hunting.glow(on.side, [at[0] * scale, at[1] * scale]);
+      setSpot({ on, at });
+    } else if (room === "probe" && unmarked && plannedNode) {
+      await measuring.click({ name: plannedNode.id, node: plannedNode.id }, on.side, on.sha256, at);
+    } else setSpot({ on, at });
+  };
   const suspects = hunting.shorts.data?.suspects ?? ohms.suspects;
   // one set of pennants at a time: those by the warm spot once there is one
   const pennants = room === "probe" || (atShorts && !hunting.shorts.data?.near.length);
@@ -144,31 +152,52 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             ? { pick: (point: Point) => void hunting.glow(lie.side, point) }
             : {})}
         />
-      ) : photograph ? (
-        <PhotoBoard
-          picture={photograph}
-          title={`Photograph of the ${photograph.side} of ${model.name}`}
-          {...(mayWork ? { pick: (point: Point) => void click(point) } : {})}
-        >
-          <OnPhotograph
-            ohms={ohms}
-            sha256={photograph.sha256}
-            chosen={chosen}
-            size={photograph.width_px / 60}
-          />
-        </PhotoBoard>
       ) : (
-        <p className="grid place-items-center bg-tray p-8 text-center">
-          This board is not drawn yet and has no photograph. Take one at Memory: it serves as the board.
-        </p>
+        <UndrawnBoard
+          model={model}
+          lie={lie}
+          setLie={lay}
+          points={ohms.points}
+          chosen={room === "probe" ? turn : null}
+          {...(mayWork ? { pick: (on: Photograph, at: Point) => void click(on, at) } : {})}
+          over={(on) => (
+            <>
+              {atShorts && <Warm hunting={hunting} on={on} />}
+              {spot?.on.sha256 === on.sha256 && (
+                <circle
+                  cx={spot.at[0]}
+                  cy={spot.at[1]}
+                  r={on.width_px / 50}
+                  className="fill-none stroke-lit-next"
+                  strokeWidth={on.width_px / 300}
+                />
+              )}
+            </>
+          )}
+        />
       )}
       <WorkPanel job={job} step="Ohms">
         {head}
+        {spot && (
+          <NameSpot
+            ohms={ohms}
+            kind={atShorts ? "part" : "pad"}
+            keep={async (named) => {
+              if (!(await measuring.click(named, spot.on.side, spot.on.sha256, spot.at))) return false;
+              setSpot(null);
+              if (named.kind === "pad" || named.kind === "plug") choose(named.name);
+              return true;
+            }}
+            forget={() => setSpot(null)}
+          />
+        )}
+        {room === "probe" && plannedNode && <Planned node={plannedNode} />}
         {room === "probe" && (
           <Probe
             job={job}
             ohms={ohms}
             drawn={!!model.drawing}
+            unmarked={!!unmarked && !model.drawing && model.photographs.length > 0}
             turn={turn}
             choose={choose}
             next={next}
@@ -201,10 +230,20 @@ function shortsName(hunting: Hunting): string {
   return many > 0 ? `Shorts: ${many}` : "Shorts";
 }
 
-/** P1, P2 … the first that is free. */
-function freeName(points: ProbePoint[]): string {
-  const known = new Set(points.map((one) => one.name));
-  let number = 1;
-  while (known.has(`P${number}`)) number += 1;
-  return `P${number}`;
+/** Where it warmed last, on the photograph. */
+function Warm({ hunting, on }: { hunting: Hunting; on: Photograph }) {
+  const shorts = hunting.shorts.data;
+  const glow = shorts?.injections.at(-1)?.glows.at(-1);
+  if (!shorts?.photo_mm || !glow || glow.side !== on.side) return null;
+  const scale = on.width_px / shorts.photo_mm;
+  return (
+    <circle
+      cx={glow.x_mm * scale}
+      cy={glow.y_mm * scale}
+      r={on.width_px / 40}
+      className="fill-lit/40 stroke-lit"
+      strokeWidth={on.width_px / 400}
+      data-testid="warm"
+    />
+  );
 }

@@ -19,6 +19,8 @@ interface ProbeProps {
   ohms: Ohms;
   /** whether the board is drawn, so that there is a route */
   drawn: boolean;
+  /** whether the point in turn has no place on a photograph yet */
+  unmarked: boolean;
   turn: string | null;
   choose: (name: string | null) => void;
   next: (from: string, by?: number) => void;
@@ -28,7 +30,18 @@ interface ProbeProps {
 }
 
 /** The meter in the hand: the point in turn, what was read last and what it means, and all that was read. */
-export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting, mayWork }: ProbeProps) {
+export function Probe({
+  job,
+  ohms,
+  drawn,
+  unmarked,
+  turn,
+  choose,
+  next,
+  measuring,
+  hunting,
+  mayWork,
+}: ProbeProps) {
   const { usual, setUsual } = useUsual(job.number);
   // what the meter showed when the last reading was stored: until the probe moves, it is not a new one
   const [held, setHeld] = useState<number | null>(null);
@@ -90,6 +103,11 @@ export function Probe({ job, ohms, drawn, turn, choose, next, measuring, hunting
               ? "The route is walked. Choose a point on the board to read it again."
               : "The model has no probe points yet; the editor adds them."
             : "Click on the photograph where you hold the probe."}
+        </p>
+      )}
+      {point && unmarked && mayWork && (
+        <p className="text-soft">
+          Click on the photograph where {point.name} is found: the next card of this model knows.
         </p>
       )}
       {hunting.shorts.data?.step && (

@@ -42,11 +42,16 @@ export function useOhms(number: number) {
   };
   const powerOff = () =>
     keep(() => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state: "off" } }));
-  const click = (name: string, side: "front" | "back", picture: string, x_px: number, y_px: number) =>
+  const click = (
+    named: { name: string; kind?: "pad" | "fuse" | "coil" | "part" | "plug"; node?: string },
+    side: "front" | "back",
+    picture: string,
+    [x, y]: readonly [number, number],
+  ) =>
     keep(() =>
       api.POST("/api/v1/jobs/{number}/photo-points", {
         params,
-        body: { id: newId(), name, side, picture, x_px, y_px },
+        body: { id: newId(), ...named, side, picture, x_px: Math.round(x), y_px: Math.round(y) },
       }),
     );
   /** The verdict is shown as soon as it is said; what follows from it (locks, suspects) a moment later. */

@@ -80,7 +80,7 @@ function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork:
       proofKey(job.number),
     );
   return (
-    <div className="mt-1 flex flex-wrap gap-x-5 gap-y-1 pl-9" role="group" aria-label={check.name}>
+    <fieldset className="mt-1 flex flex-wrap gap-x-5 gap-y-1 pl-9" aria-label={check.name}>
       {check.parts.map(({ part, passed }) => (
         <label key={part} className="flex min-h-8 items-center gap-2">
           <input
@@ -95,7 +95,7 @@ function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork:
         </label>
       ))}
       <Wrong problem={keeping.problem} />
-    </div>
+    </fieldset>
   );
 }
 

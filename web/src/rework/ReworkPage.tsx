@@ -1,9 +1,12 @@
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import type { BoardDetail, JobDetail } from "../api/client";
+import type { BoardDetail, JobDetail, Ohms } from "../api/client";
+import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
+import type { Point } from "../board/view";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
+import { useOhms } from "../ohms/useOhms";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -31,6 +34,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const reworking = useRework(job.number);
   const { lie, lay } = useLie(job, mayWork);
+  const named = useOhms(job.number).ohms;
   const go = useNavigate();
   const site = query.get("site") ?? "";
   const [plan, setPlan] = useState<{ do: Do; alloy_off: string; alloy_on: string; chip_in: string }>({
@@ -71,9 +75,17 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
           choose={choose}
         />
       ) : (
-        <p className="p-8 text-center text-soft">
-          This board is not drawn yet: what was done is kept by designator all the same.
-        </p>
+        <UndrawnBoard
+          model={model}
+          lie={lie}
+          setLie={lay}
+          points={named.data?.points ?? []}
+          chosen={site}
+          pick={(on, at) => {
+            const near = nearest(named.data?.points ?? [], on, at);
+            if (near) choose(near);
+          }}
+        />
       )}
       <WorkPanel job={job} step="Rework">
         <RoomLinks
@@ -116,4 +128,11 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
       </WorkPanel>
     </div>
   );
+}
+
+/** What was named nearest to a click on a photograph; none where nothing lies near. */
+function nearest(points: Ohms["points"], on: Photograph, [x, y]: Point): string | null {
+  const away = (one: Ohms["points"][number]) => Math.hypot((one.x_px ?? 0) - x, (one.y_px ?? 0) - y);
+  const [first] = points.filter((one) => one.picture === on.sha256).sort((a, b) => away(a) - away(b));
+  return first && away(first) < on.width_px / 20 ? first.name : null;
 }

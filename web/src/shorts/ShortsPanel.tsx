@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { JobDetail, Lie, Shorts } from "../api/client";
 import { PhotographFirst } from "../memory/PhotographFirst";
+import { Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { Alike } from "./Alike";
 import { Inject } from "./Inject";
@@ -23,13 +24,7 @@ const MOST_SUSPECTS = 6;
 /** The hunt for a short: the next step, who may be it, what was fed, where it glowed, what is off. */
 export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: ShortsPanelProps) {
   const shorts = hunting.shorts.data;
-  if (!shorts)
-    return (
-      <p className="text-soft">
-        The board is not drawn yet: which parts touch a rail is not known. Rails are read and guarded all the
-        same.
-      </p>
-    );
+  if (!shorts) return <Loading what="Reading the hunt" />;
   const nothing = shorts.shorted.length === 0 && shorts.off.length === 0 && shorts.injections.length === 0;
   if (nothing)
     return (

@@ -22,9 +22,7 @@ export function useShorts(number: number) {
   const params = { path: { number } };
   const shorts = useQuery({
     queryKey: key,
-    // null where the board is not drawn
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/shorts", { params })) as unknown as Shorts | null,
+    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/shorts", { params })),
   });
   const keep = async (ask: () => Promise<{ data?: Shorts }>) => {
     setProblem("");

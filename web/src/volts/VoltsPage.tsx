@@ -1,10 +1,12 @@
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
-import { placed } from "../board/view";
+import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
+import { type Point, placed } from "../board/view";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
+import { useOhms } from "../ohms/useOhms";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
 import { useFromAddress } from "../shared/useFromAddress";
@@ -30,6 +32,8 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const powering = useVolts(job.number);
   const { lie, lay } = useLie(job, mayWork);
+  const measuring = useOhms(job.number);
+  const named = measuring.ohms;
   const [query] = useSearchParams();
   const [chosen, setChosen] = useFromAddress("probe");
   const go = useNavigate();
@@ -78,6 +82,21 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
         )}
         {model.drawing && page.data && (
           <BothSides drawing={model.drawing} turns={lie.turns} page={page.data} label={job.label} />
+        )}
+        {!model.drawing && !page.data && (
+          <UndrawnBoard
+            model={model}
+            lie={lie}
+            setLie={lay}
+            points={named.data?.points ?? []}
+            chosen={node?.id ?? null}
+            {...(mayWork && node
+              ? {
+                  pick: (on: Photograph, at: Point) =>
+                    void measuring.click({ name: node.id, node: node.id }, on.side, on.sha256, at),
+                }
+              : {})}
+          />
         )}
         {model.drawing && !page.data && (
           <Board

@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from uvrix.core.case.entries import Glow
+from uvrix.core.case.feeding import feeding
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import LEAST_CURE, MOST_GLOWS, SURE, Step, step
-from uvrix.core.readings.inject import injection
 
 Fed = tuple[int, Glow, frozenset[str], float | None]
-# An input of a board that nobody has drawn: what it is fed for, and about what a short reads.
-UNDRAWN_V, UNDRAWN_OHMS = 12.0, 0.5
 
 
 class Hunt(Feeding):
@@ -96,7 +94,8 @@ class Hunt(Feeding):
             return [step("glow", last[1].point, 0.6, f"{last[1].point} was fed: where does it warm?", 30, needs="off")]
         if last:
             return []
-        given = injection(UNDRAWN_V, UNDRAWN_OHMS, None)
+        fed = feeding(self.facts, point)
+        given = fed.advice
         why = f"{point} is short: feed {given.volts:g} V, {given.amps_limit:g} A at most, and look for the warm spot."
         more = {"volts": given.volts, "amps_limit": given.amps_limit}
         return [step("inject", point, 0.5, why, 30, needs="off", **more)]

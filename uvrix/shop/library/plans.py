@@ -1,0 +1,46 @@
+"""The bench plans of a shop: what the cards of a class have in common, by which a board is read that nobody drew."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from typing import Any
+
+from uvrix.core.case.generic import GenericPlan, read_plan
+from uvrix.core.case.usual_plan import DOCUMENTS, USUAL
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.library.models import BenchPlan, BoardModel
+
+
+def plans() -> dict[str, dict[str, Any]]:
+    """The documents of all plans by their id: those that ship, and the shop's own in their place."""
+    found = {document["id"]: document for document in DOCUMENTS}
+    for row in BenchPlan.objects.order_by("pk"):
+        found[row.content["id"]] = row.content
+    return found
+
+
+def bench_plan(model: BoardModel) -> GenericPlan:
+    """The plan of a model: as it was said of it, else the usual one."""
+    document = plans().get(model.plan or USUAL["id"], USUAL)
+    return _read(json.dumps(document))
+
+
+@lru_cache(maxsize=64)
+def _read(text: str) -> GenericPlan:
+    return read_plan(json.loads(text))
+
+
+def save_plan(document: Any, by: User) -> BenchPlan:
+    """A new edition of a plan, under the id that it carries. Raises Refusal where it does not fit."""
+    read_plan(document)
+    return BenchPlan.objects.create(content=document, by=by)
+
+
+def choose_plan(model: BoardModel, plan: str) -> None:
+    """Which plan a model is read by. Raises Problem 422 for one that the shop does not have."""
+    if plan and plan not in plans():
+        raise Problem(422, "no-plan", f"found {plan!r}, expected one of {', '.join(plans())}")
+    model.plan = plan
+    model.save(update_fields=["plan"])

@@ -1,0 +1,93 @@
+import type { ReactNode } from "react";
+import type { BoardDetail, Lie, Ohms } from "../api/client";
+import { PhotoBoard } from "./PhotoBoard";
+import type { Point } from "./view";
+
+export type Photograph = BoardDetail["photographs"][number];
+
+interface UndrawnBoardProps {
+  model: BoardDetail;
+  lie: Lie;
+  setLie: (lie: Lie) => void;
+  /** what was named on the photographs */
+  points: Ohms["points"];
+  chosen: string | null;
+  /** takes a click, in pixels of the photograph that is seen */
+  pick?: (photograph: Photograph, point: Point) => void;
+  /** more over the photograph, in its pixels */
+  over?: (photograph: Photograph) => ReactNode;
+}
+
+/** The photograph of the side that lies up, in the place of a board that nobody has drawn. */
+function seenPhotograph(model: BoardDetail, lie: Lie): Photograph | undefined {
+  return model.photographs.find((one) => one.side === lie.side) ?? model.photographs[0];
+}
+
+/** A board that nobody has drawn: its photographs are the board, with what was named on them. */
+export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }: UndrawnBoardProps) {
+  const photograph = seenPhotograph(model, lie);
+  if (!photograph)
+    return (
+      <p className="grid place-items-center bg-tray p-8 text-center">
+        This card has no photograph yet. Take one of each side at Look: they serve as its board.
+      </p>
+    );
+  const size = photograph.width_px / 60;
+  return (
+    <div className="relative min-h-0">
+      <PhotoBoard
+        picture={photograph}
+        title={`Photograph of the ${photograph.side} of ${model.name}`}
+        {...(pick ? { pick: (point: Point) => pick(photograph, point) } : {})}
+      >
+        {over?.(photograph)}
+        {points
+          .filter((one) => one.picture === photograph.sha256)
+          .map((one) => (
+            <g
+              key={one.name}
+              transform={`translate(${one.x_px} ${one.y_px})`}
+              pointerEvents="none"
+              data-named={one.name}
+            >
+              {one.kind === "pad" || one.kind === "plug" ? (
+                <circle
+                  r={size}
+                  className={`fill-none ${one.name === chosen ? "stroke-lit-next" : "stroke-silk"}`}
+                  strokeWidth={size / 4}
+                />
+              ) : (
+                <rect
+                  x={-size}
+                  y={-size * 0.7}
+                  width={2 * size}
+                  height={1.4 * size}
+                  className={`fill-none ${one.name === chosen ? "stroke-lit-next" : "stroke-silk"}`}
+                  strokeWidth={size / 4}
+                />
+              )}
+              <text
+                y={-size * 1.3}
+                fontSize={size * 1.5}
+                textAnchor="middle"
+                className="fill-silk stroke-chip font-bold font-mono"
+                strokeWidth={size / 10}
+                paintOrder="stroke"
+              >
+                {one.name}
+              </text>
+            </g>
+          ))}
+      </PhotoBoard>
+      {model.photographs.length > 1 && (
+        <button
+          type="button"
+          className="button absolute right-3 bottom-3 bg-sheet"
+          onClick={() => setLie({ ...lie, side: photograph.side === "front" ? "back" : "front" })}
+        >
+          {photograph.side === "front" ? "To the back" : "To the front"}
+        </button>
+      )}
+    </div>
+  );
+}

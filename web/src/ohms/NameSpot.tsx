@@ -1,0 +1,84 @@
+import { type FormEvent, useState } from "react";
+import type { Ohms } from "../api/client";
+import { Line, Pick } from "../shared/fields";
+
+export type SpotKind = "pad" | "fuse" | "coil" | "part" | "plug";
+interface Named {
+  name: string;
+  kind: SpotKind;
+  node: string;
+}
+
+const KINDS: readonly (readonly [SpotKind, string])[] = [
+  ["pad", "a point to probe"],
+  ["fuse", "a fuse"],
+  ["coil", "a coil"],
+  ["part", "a part"],
+  ["plug", "a plug"],
+];
+const LETTERS: Record<SpotKind, string> = { pad: "P", fuse: "F", coil: "L", part: "U", plug: "plug " };
+
+interface NameSpotProps {
+  ohms: Ohms;
+  /** what it most likely is */
+  kind?: SpotKind;
+  keep: (named: Named) => Promise<boolean>;
+  forget: () => void;
+}
+
+/** What was clicked on a photograph: its kind first, then its name, and which supply it belongs to. */
+export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotProps) {
+  const [kind, setKind] = useState<SpotKind>(first);
+  const [name, setName] = useState("");
+  const [node, setNode] = useState("");
+  const free = freeName(ohms, LETTERS[kind]);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    await keep({ name: name.trim() || (kind === "pad" && node) || free, kind, node });
+  };
+  const belongs = kind === "pad" || kind === "plug" ? "it is" : "it makes";
+  return (
+    <form onSubmit={submit} className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="name-spot">
+      <p className="font-bold">What is there?</p>
+      <div className="mt-1 flex flex-wrap items-end gap-3">
+        <Pick says="kind" value={kind} set={setKind} words={KINDS} />
+        <Line
+          says="printed beside it"
+          value={name}
+          set={setName}
+          maxLength={60}
+          placeholder={free}
+          wide="w-32"
+          mono
+        />
+        {kind !== "fuse" && (
+          <label>
+            <span className="block text-soft">{belongs}</span>
+            <select className="field" value={node} onChange={(event) => setNode(event.target.value)}>
+              <option value="">nothing of the plan</option>
+              {ohms.plan.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <button type="submit" className="button">
+          Name it
+        </button>
+        <button type="button" className="button-plain" onClick={forget}>
+          Forget it
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** P1, P2 … the first that is free. */
+function freeName(ohms: Ohms, letter: string): string {
+  const known = new Set(ohms.points.map((one) => one.name));
+  let number = 1;
+  while (known.has(`${letter}${number}`)) number += 1;
+  return `${letter}${number}`;
+}
