@@ -28,6 +28,8 @@ CASE = ROOT / "docs/formats/case.schema.json"
 SHOP = ROOT / "docs/formats/shop.schema.json"
 LICENCES = ROOT / "docs/licences.md"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
+PLAN = ROOT / "docs/formats/plan.schema.json"
+PLANS = ROOT / "data/plans"
 
 
 def made() -> dict[Path, str]:
@@ -35,8 +37,10 @@ def made() -> dict[Path, str]:
     from uvrix.core.boards.families import FAMILY_SCHEMA
     from uvrix.core.boards.pinouts import PINOUT_SCHEMA
     from uvrix.core.boards.schema import BOARD_SCHEMA
+    from uvrix.core.case.generic import PLAN_SCHEMA
     from uvrix.core.case.schema import CASE_SCHEMA
     from uvrix.core.case.shop import SHOP_SCHEMA
+    from uvrix.core.case.usual_plan import DOCUMENTS
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
     from uvrix.core.proving.identity import IDENTITY_SCHEMA
@@ -63,6 +67,11 @@ def made() -> dict[Path, str]:
             IMAGE: json.dumps(IMAGE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             IDENTITY: json.dumps(IDENTITY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PINOUT: json.dumps(PINOUT_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            PLAN: json.dumps(PLAN_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            **{
+                PLANS / f"{plan['id']}.plan.json": json.dumps(plan, indent=1, ensure_ascii=False) + "\n"
+                for plan in DOCUMENTS
+            },
             METER: json.dumps(METER_READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             RECIPE: json.dumps(RECIPE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
         }

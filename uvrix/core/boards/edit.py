@@ -16,6 +16,7 @@ from typing import Any
 from uvrix.core.boards.document import board_from_parts
 from uvrix.core.boards.model import Walk
 from uvrix.core.boards.photograph import Scale, contacts_mm, entry_of, laid, photograph_from
+from uvrix.core.boards.sketch import take_named
 from uvrix.core.boards.startup_edits import drop_node, link_nodes, put_node, take_nodes
 from uvrix.core.boards.walk import walking_order
 from uvrix.core.errors import Refusal, quoted
@@ -355,4 +356,5 @@ EDITS: dict[str, Callable[[Document, Mapping[str, Any]], None]] = {
     "drop-node": drop_node,
     "link": link_nodes,
     "take-map": take_nodes,
+    "named": take_named,
 }

@@ -6,6 +6,7 @@ that holds on every board; another rail an order of magnitude under the least th
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
@@ -182,6 +183,16 @@ def read_plan(document: Any) -> GenericPlan:
     return GenericPlan(document["id"], document["name"], tuple(nodes))
 
 
+def nodes_of(plan: GenericPlan) -> list[dict[str, Any]]:
+    """A plan's nodes as a board's start-up map has them."""
+    found = []
+    for node in plan.nodes:
+        band = node.volts or node.mhz
+        entry: dict[str, Any] = {"id": node.id, "name": node.name, "kind": node.kind, "needs": list(node.needs)}
+        found.append(entry | ({"volts": list(band)} if band else {}))
+    return found
+
+
 def _span(one: Mapping[str, Any], name: str, path: str) -> tuple[float, float] | None:
     if name not in one:
         return None
@@ -217,9 +228,11 @@ def judge_undrawn(reading: Reading, plan: GenericPlan | None = None) -> Judged:
     said = shown(reading.value, reading.quantity)
     low = reading.value.low
     node = (plan or usual()).meant(reading.point)
+    if node is None and FUSE_END.fullmatch(reading.point):
+        node = BEHIND_A_FUSE
     if node is None or reading.quantity != "resistance" or reading.to != "ground" or low is None:
         return Judged(reading, "no-reference", None, f"{said}; nobody has drawn this board, and no good card was read.")
-    where = "an input" if node.kind == "input" else node.name
+    where = node.name if node is BEHIND_A_FUSE else "an input" if node.kind == "input" else node.name
     if node.short_below is not None and low < node.short_below:
         return Judged(reading, "short", None, f"{said} on {where}: a short, whatever the board.")
     if node.low_below is not None and low < node.low_below:
@@ -229,6 +242,13 @@ def judge_undrawn(reading: Reading, plan: GenericPlan | None = None) -> Judged:
     order = f"{order_of(node.ohms[0])} to {order_of(node.ohms[1])}"
     why = f"{said}; {order} are usual there on any card, and no card of this model was read."
     return Judged(reading, "no-reference", None, why)
+
+
+# A fuse stands in an input: what lies behind it is fed by it, whichever input it is of.
+FUSE_END = re.compile(r"F[A-Z]?\d{1,5}\.[12]", re.IGNORECASE)
+BEHIND_A_FUSE = GenericNode(
+    "fuse", "a side of a fuse", "input", always=False, needs=(), volts=None, mhz=None, ohms=None, names=()
+)
 
 
 def order_of(ohms: float) -> str:

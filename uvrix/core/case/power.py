@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from uvrix.core.case.card import Card
 from uvrix.core.case.counts import Counted
 from uvrix.core.case.entries import Entry, Ticked
+from uvrix.core.case.generic import FUSE_END
 from uvrix.core.case.rails import Readings
 from uvrix.core.case.touches import Touches
 from uvrix.core.readings.guard import below_guard
@@ -118,9 +119,11 @@ def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
     found, read = [], set()
     for _, one in readings.of_points:
         meant = readings.plan.input_meant(one.reading.point)
-        if meant is None or one.reading.to != "ground" or one.reading.quantity != "resistance":
+        behind = FUSE_END.fullmatch(one.reading.point)
+        if not (meant or behind) or one.reading.to != "ground" or one.reading.quantity != "resistance":
             continue
-        read.add(meant.id)
+        if meant:
+            read.add(meant.id)
         if below_guard(one.reading):
             said = f"{one.reading.point} reads {shown(one.reading.value, 'resistance')} to ground"
             found.append(

@@ -236,6 +236,7 @@ SPECTACULAR_SETTINGS = {
         "ReworkDoEnum": list(DOES),
         "TeardownWayEnum": ["off", "on"],
         "ContactWayEnum": list(WAYS),
+        "PhotoPointKindEnum": ["pad", "fuse", "coil", "part", "plug"],
         "LayerStateEnum": list(STATES),
         "CheckKindEnum": list(CHECK_KINDS),
         "SolderEnum": ["leaded", "lead-free", "low-melt"],

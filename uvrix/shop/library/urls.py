@@ -2,7 +2,19 @@
 
 from django.urls import path
 
-from uvrix.shop.library import api, editing, families, identify, kinds, packages, pinouts, prints, readers, recipes
+from uvrix.shop.library import (
+    api,
+    editing,
+    families,
+    identify,
+    kinds,
+    packages,
+    pinouts,
+    plans_api,
+    prints,
+    readers,
+    recipes,
+)
 
 urlpatterns = [
     path("kinds", kinds.Kinds.as_view(), name="kinds"),
@@ -22,6 +34,8 @@ urlpatterns = [
     path("board-drafts/saved", editing.SavedBoards.as_view(), name="board-saved"),
     path("board-drafts/placement", editing.Placements.as_view(), name="placement"),
     path("unknown-boards", api.UnknownBoards.as_view(), name="unknown-boards"),
+    path("bench-plans", plans_api.BenchPlans.as_view(), name="bench-plans"),
+    path("board-models/<str:slug>/plan", plans_api.ModelPlan.as_view(), name="model-plan"),
     path("families", families.Families.as_view(), name="families"),
     path("families/<str:slug>/file", families.FamilyFile.as_view(), name="family-file"),
     path("packages", packages.Packages.as_view(), name="packages"),

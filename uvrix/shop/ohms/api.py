@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.case.generic import GenericNode, order_of
+from uvrix.core.case.generic import GenericNode, nodes_of, order_of
 from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
@@ -24,11 +24,12 @@ from uvrix.shop.case.threads import VoidRow
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
 from uvrix.shop.ohms.alike import cards_alike
 from uvrix.shop.ohms.chips import judge_ball
 from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.meter_api import MeterSerializer, morning_now
-from uvrix.shop.ohms.models import POINT_KINDS, Meter, PowerState, Reading, Sweep, Tick
+from uvrix.shop.ohms.models import POINT_KINDS, Meter, PhotoPoint, PowerState, Reading, Sweep, Tick
 from uvrix.shop.ohms.nodes import judge_node
 from uvrix.shop.ohms.queries import (
     EVERY_INPUT,
@@ -482,6 +483,44 @@ class JobPhotoPoints(APIView):
         named = NewName(entry["name"], entry.get("kind", "pad"), entry.get("node", ""))
         click_point(job, entry["id"], named, spot, person(request))
         return Response(_ohms(job), 201)
+
+
+class NamedOnPhotographSerializer(serializers.Serializer[Any]):
+    """What was named on a photograph."""
+
+    name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=list(POINT_KINDS))
+    node = serializers.CharField(allow_blank=True)
+    side = serializers.ChoiceField(choices=["front", "back"])
+    picture = serializers.CharField()
+    x_px = serializers.FloatField()
+    y_px = serializers.FloatField()
+
+
+class SketchSerializer(serializers.Serializer[Any]):
+    """What the cards of a model have taught so far, as the editor's edit `named` takes it in."""
+
+    entries = NamedOnPhotographSerializer(many=True)
+    nodes = serializers.ListField(child=serializers.DictField())
+
+
+class ModelSketch(APIView):
+    """What was named on the photographs of a model's cards."""
+
+    roles = {"GET": BENCH}
+
+    @extend_schema(responses=SketchSerializer)
+    def get(self, request: Request, slug: str) -> Response:
+        """The newest of each name over all cards, and the bench plan that they were read by."""
+        model = get_object_or_404(BoardModel, slug=slug)
+        rows = PhotoPoint.objects.filter(job__card__model=model).order_by("at", "pk")
+        newest = {row.name: row for row in rows}
+        entries = [{**fields, "picture": row.picture_id} for row in newest.values() for fields in [_named(row)]]
+        return Response(SketchSerializer({"entries": entries, "nodes": nodes_of(plan_of(model))}).data)
+
+
+def _named(row: PhotoPoint) -> dict[str, Any]:
+    return {name: getattr(row, name) for name in ("name", "kind", "node", "side", "x_px", "y_px")}
 
 
 class NewReadingSerializer(serializers.Serializer[Any]):

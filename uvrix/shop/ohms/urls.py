@@ -7,6 +7,7 @@ from uvrix.shop.ohms import api, beside_api, chips_api, known_api, meter_api
 urlpatterns = [
     path("jobs/<int:number>/ohms", api.JobOhms.as_view(), name="job-ohms"),
     path("jobs/<int:number>/power", api.JobPower.as_view(), name="job-power"),
+    path("board-models/<str:slug>/sketch", api.ModelSketch.as_view(), name="board-sketch"),
     path("jobs/<int:number>/photo-points", api.JobPhotoPoints.as_view(), name="job-photo-points"),
     path("jobs/<int:number>/ticks", api.JobTicks.as_view(), name="job-ticks"),
     path("known-good", known_api.KnownGood.as_view(), name="known-good"),

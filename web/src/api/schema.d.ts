@@ -106,6 +106,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, those that ship first. */
+        get: operations["bench_plans"];
+        put?: never;
+        /** @description Save one under the id that it carries: the next edition of it, or a new one. */
+        post: operations["bench_plans_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-drafts": {
         parameters: {
             query?: never;
@@ -396,6 +414,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Choose it. */
+        put: operations["board_models_plan_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/print": {
         parameters: {
             query?: never;
@@ -443,6 +478,23 @@ export interface paths {
         put?: never;
         /** @description Begin one. */
         post: operations["reference_card_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board-models/{slug}/sketch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest of each name over all cards, and the bench plan that they were read by. */
+        get: operations["board_models_sketch_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4228,6 +4280,15 @@ export interface components {
          * @enum {string}
          */
         BenchNodeKindEnum: "input" | "rail" | "signal" | "clock";
+        /** @description A bench plan (docs/formats/plan.schema.json); `own` where the shop has made it its own. */
+        BenchPlan: {
+            document: unknown;
+            readonly own: boolean;
+        };
+        /** @description A bench plan (docs/formats/plan.schema.json); `own` where the shop has made it its own. */
+        BenchPlanRequest: {
+            document: unknown;
+        };
         /**
          * @description * `arrive` - arrive
          *     * `look` - look
@@ -4681,6 +4742,10 @@ export interface components {
             split: components["schemas"]["SplitBall"][];
             strangers: string[];
             chips: components["schemas"]["ChipAt"][];
+        };
+        /** @description The plan of a model, by its id. */
+        ChosenPlanRequest: {
+            plan: string;
         };
         /** @description Pads of a class. */
         ClassCount: {
@@ -6492,6 +6557,18 @@ export interface components {
             name: string;
             words: string;
         };
+        /** @description What was named on a photograph. */
+        NamedOnPhotograph: {
+            name: string;
+            kind: components["schemas"]["PhotoPointKindEnum"];
+            node: string;
+            side: components["schemas"]["SideEnum"];
+            picture: string;
+            /** Format: double */
+            x_px: number;
+            /** Format: double */
+            y_px: number;
+        };
         /** @description A part by the warm spot. */
         Near: {
             designator: string;
@@ -6948,21 +7025,12 @@ export interface components {
             /** Format: double */
             celsius?: number | null;
         };
-        /**
-         * @description * `pad` - pad
-         *     * `fuse` - fuse
-         *     * `coil` - coil
-         *     * `part` - part
-         *     * `plug` - plug
-         * @enum {string}
-         */
-        NewPhotoPointKindEnum: "pad" | "fuse" | "coil" | "part" | "plug";
         /** @description A point clicked on a photograph. */
         NewPhotoPointRequest: {
             /** Format: uuid */
             id: string;
             name: string;
-            kind?: components["schemas"]["NewPhotoPointKindEnum"];
+            kind?: components["schemas"]["PhotoPointKindEnum"];
             node?: string;
             side: components["schemas"]["SideEnum"];
             picture: string;
@@ -7887,6 +7955,15 @@ export interface components {
             /** @default  */
             side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
         };
+        /**
+         * @description * `pad` - pad
+         *     * `fuse` - fuse
+         *     * `coil` - coil
+         *     * `part` - part
+         *     * `plug` - plug
+         * @enum {string}
+         */
+        PhotoPointKindEnum: "pad" | "fuse" | "coil" | "part" | "plug";
         /** @description A picture. */
         Picture: {
             sha256: string;
@@ -8903,6 +8980,13 @@ export interface components {
             corners: number[][];
             pin1: number[];
         };
+        /** @description What the cards of a model have taught so far, as the editor's edit `named` takes it in. */
+        Sketch: {
+            entries: components["schemas"]["NamedOnPhotograph"][];
+            nodes: {
+                [key: string]: unknown;
+            }[];
+        };
         /** @description The slot contacts of a job's card. */
         Slot: {
             lanes: number;
@@ -9702,6 +9786,48 @@ export interface operations {
             };
         };
     };
+    bench_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPlan"][];
+                };
+            };
+        };
+    };
+    bench_plans_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchPlanRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPlan"][];
+                };
+            };
+        };
+    };
     board_drafts_create: {
         parameters: {
             query?: never;
@@ -10098,6 +10224,31 @@ export interface operations {
             };
         };
     };
+    board_models_plan_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenPlanRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardModel"];
+                };
+            };
+        };
+    };
     board_models_print_retrieve: {
         parameters: {
             query?: {
@@ -10213,6 +10364,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+        };
+    };
+    board_models_sketch_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sketch"];
                 };
             };
         };

@@ -95,6 +95,18 @@ function Drawing({ start }: { start: Start }) {
     queryFn: async () => data(await api.GET("/api/v1/packages")),
   });
 
+  const sketch = useQuery({
+    queryKey: ["sketch", document.id],
+    enabled: start.base === 0 && !!document.id,
+    queryFn: async () =>
+      data(
+        await api.GET("/api/v1/board-models/{slug}/sketch", {
+          params: { path: { slug: String(document.id) } },
+        }),
+      ),
+    retry: false,
+  });
+
   const take = (next: Tool) => {
     setTool(next);
     setClicks([]);
@@ -189,6 +201,11 @@ function Drawing({ start }: { start: Start }) {
       <Loading what="Drawing the model" />
     );
   const misfits = draft.misfits;
+  const known = new Set([
+    ...(document.points ?? []).map((one) => one.id),
+    ...(document.parts ?? []).map((one) => one.designator),
+  ]);
+  const untaken = (sketch.data?.entries ?? []).filter((one) => !known.has(one.name));
   const inHand = TOOLS.find((one) => one.tool === tool);
   return (
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
@@ -311,6 +328,30 @@ function Drawing({ start }: { start: Start }) {
               </label>
             )}
           </fieldset>
+          {untaken.length > 0 && (
+            <p className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="sketch">
+              {untaken.length === 1 ? "One thing was" : `${untaken.length} things were`} named on the
+              photographs of this model’s cards:{" "}
+              {untaken
+                .slice(0, 6)
+                .map((one) => one.name)
+                .join(", ")}
+              {untaken.length > 6 && " …"}. Set the scale first, then{" "}
+              <button
+                type="button"
+                className="button"
+                onClick={() =>
+                  void apply({
+                    do: "named",
+                    entries: untaken,
+                    nodes: sketch.data?.nodes ?? [],
+                  })
+                }
+              >
+                take them into the drawing
+              </button>
+            </p>
+          )}
           {(drafting.refused || problem) && (
             <p role="alert" className="border-l-4 border-suspect pl-3">
               {problem?.message ?? drafting.refused} The draft is kept.

@@ -1,4 +1,4 @@
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
@@ -58,7 +58,21 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
             <Written job={job} />
           </>
         ) : (
-          <ReturnCheck job={job} lead={person?.role === "lead"} />
+          <>
+            <ReturnCheck job={job} lead={person?.role === "lead"} />
+            {!model.drawing && mayWorkAtBench(person) && (
+              <p className="border-edge border-l-4 pl-3" data-testid="make-model">
+                Nobody has drawn {model.name} yet. What was named on this card’s photographs and how it starts
+                can become its model, and its readings serve the next card by your consent.{" "}
+                <Link className="button-plain" to={`/library/${model.slug}/edit`}>
+                  Make it a model
+                </Link>{" "}
+                <Link className="button-plain" to="/figures/learning">
+                  Let its readings serve
+                </Link>
+              </p>
+            )}
+          </>
         )}
       </WorkPanel>
     </div>

@@ -1,0 +1,64 @@
+"""Bench plans: by what every card has in common a board is read that nobody has drawn."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.library.editing import DocumentField
+from uvrix.shop.library.models import BenchPlan, BoardModel
+from uvrix.shop.library.plans import choose_plan, plans, save_plan
+from uvrix.shop.library.shapes import BoardModelSerializer
+
+
+class BenchPlanSerializer(serializers.Serializer[Any]):
+    """A bench plan (docs/formats/plan.schema.json); `own` where the shop has made it its own."""
+
+    document = DocumentField()
+    own = serializers.BooleanField(read_only=True)
+
+
+class BenchPlans(APIView):
+    """The bench plans that models are read by while nobody has drawn them."""
+
+    roles = {"GET": EVERYONE, "POST": BENCH}
+
+    @extend_schema(responses=BenchPlanSerializer(many=True), operation_id="bench_plans")
+    def get(self, request: Request) -> Response:
+        """All of them, those that ship first."""
+        own = set(BenchPlan.objects.values_list("content__id", flat=True))
+        shown = [{"document": document, "own": name in own} for name, document in plans().items()]
+        return Response(BenchPlanSerializer(shown, many=True).data)
+
+    @extend_schema(request=BenchPlanSerializer, responses={201: BenchPlanSerializer(many=True)})
+    def post(self, request: Request) -> Response:
+        """Save one under the id that it carries: the next edition of it, or a new one."""
+        save_plan(entry_of(request, BenchPlanSerializer)["document"], person(request))
+        return Response(self.get(request).data, 201)
+
+
+class ChosenPlanSerializer(serializers.Serializer[Any]):
+    """The plan of a model, by its id."""
+
+    plan = serializers.CharField(max_length=64, allow_blank=True)
+
+
+class ModelPlan(APIView):
+    """Which plan a model is read by."""
+
+    roles = {"PUT": BENCH}
+
+    @extend_schema(request=ChosenPlanSerializer, responses=BoardModelSerializer)
+    def put(self, request: Request, slug: str) -> Response:
+        """Choose it."""
+        model = get_object_or_404(BoardModel, slug=slug)
+        choose_plan(model, entry_of(request, ChosenPlanSerializer)["plan"])
+        return Response(BoardModelSerializer(model).data)

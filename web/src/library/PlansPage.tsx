@@ -1,0 +1,165 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, type Problem } from "../api/client";
+import { ChooseFile } from "../shared/ChooseFile";
+import { Line } from "../shared/fields";
+import { Loading, Trouble } from "../shared/states";
+import { mayWorkAtBench, useSession } from "../signin/session";
+
+interface PlanNode {
+  id: string;
+  name: string;
+  kind: string;
+  names: string[];
+  always?: boolean;
+  volts?: [number, number];
+  mhz?: [number, number];
+  ohms?: [number, number];
+  where?: string;
+  lowered_by?: string;
+  wrong?: string;
+  leads?: string;
+}
+interface PlanDocument {
+  id: string;
+  name: string;
+  nodes: PlanNode[];
+}
+
+const WORDS = [
+  ["where", "where one finds it"],
+  ["lowered_by", "what lowers it"],
+  ["wrong", "what a wrong reading usually means"],
+] as const;
+
+/** The bench plans: what every card of a class has in common, in the usual order of start. */
+export function PlansPage() {
+  const session = useSession();
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const queries = useQueryClient();
+  const plans = useQuery({
+    queryKey: ["bench-plans"],
+    queryFn: async () => data(await api.GET("/api/v1/bench-plans")),
+  });
+  const [chosen, setChosen] = useState(0);
+  const [edited, setEdited] = useState<PlanDocument | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  if (plans.isError) return <Trouble problem={plans.error} again={() => plans.refetch()} />;
+  if (!plans.data) return <Loading what="Reading the bench plans" />;
+  const saved = plans.data[chosen];
+  const plan = edited ?? (saved?.document as unknown as PlanDocument);
+  const change = (at: number, part: Partial<PlanNode>) =>
+    setEdited({
+      ...plan,
+      nodes: plan.nodes.map((one, number) => (number === at ? { ...one, ...part } : one)),
+    });
+  const save = async (document: unknown) => {
+    setProblem(null);
+    try {
+      const body = { document: document as Record<string, never> };
+      queries.setQueryData(["bench-plans"], data(await api.POST("/api/v1/bench-plans", { body })));
+      setEdited(null);
+    } catch (error) {
+      setProblem(error as Problem);
+    }
+  };
+  const file = new Blob([JSON.stringify(plan, null, 1)], { type: "application/json" });
+  return (
+    <main className="max-w-5xl space-y-4 p-6">
+      <header className="flex flex-wrap items-center gap-3">
+        <h1 className="text-3xl font-bold">Bench plans</h1>
+        <span className="ml-auto flex flex-wrap gap-3">
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              const link = Object.assign(document.createElement("a"), {
+                href: URL.createObjectURL(file),
+                download: `${plan.id}.plan.json`,
+              });
+              link.click();
+            }}
+          >
+            Export {plan.id}.plan.json
+          </button>
+          {mayWork && (
+            <ChooseFile
+              take={async ([first]) => first && save(JSON.parse(await first.text()))}
+              accept=".json"
+              testid="plan-file"
+            >
+              Import a plan
+            </ChooseFile>
+          )}
+        </span>
+      </header>
+      <p>
+        A card whose board nobody has drawn is read by what every card has: its supplies in their usual order
+        of start. Figures are orders of magnitude, never a band of good cards.
+      </p>
+      <label className="block">
+        <span className="block text-soft">plan</span>
+        <select
+          className="field"
+          value={chosen}
+          onChange={(event) => {
+            setChosen(Number(event.target.value));
+            setEdited(null);
+          }}
+        >
+          {plans.data.map((one, number) => (
+            <option key={(one.document as unknown as PlanDocument).id} value={number}>
+              {(one.document as unknown as PlanDocument).name}
+              {one.own && ", changed by this shop"}
+            </option>
+          ))}
+        </select>
+      </label>
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem.message} What you entered is kept here.
+        </p>
+      )}
+      <ol aria-label="Nodes" className="space-y-4">
+        {plan.nodes.map((node, at) => (
+          <li key={node.id} className="border-rule border-t pt-3">
+            <p className="flex flex-wrap items-baseline gap-x-4">
+              <strong className="text-lg">{node.name}</strong>
+              <span className="text-soft">
+                {node.kind}
+                {!node.always && ", not on every card"}
+                {node.volts && `, ${node.volts[0]} to ${node.volts[1]} V`}
+                {node.mhz && `, ${node.mhz[0]} to ${node.mhz[1]} MHz`}
+                {node.ohms && `, usually ${node.ohms[0]} to ${node.ohms[1]} Ω to ground`}
+              </span>
+            </p>
+            <div className="flex flex-wrap gap-3">
+              <Line
+                says="it is called"
+                value={node.names.join(", ")}
+                set={(text) => change(at, { names: text.split(",").map((one) => one.trim()) })}
+                disabled={!mayWork}
+                maxLength={2000}
+              />
+              {WORDS.map(([key, says]) => (
+                <Line
+                  key={key}
+                  says={says}
+                  value={node[key] ?? ""}
+                  set={(text) => change(at, { [key]: text })}
+                  disabled={!mayWork}
+                  maxLength={300}
+                />
+              ))}
+            </div>
+          </li>
+        ))}
+      </ol>
+      {mayWork && (
+        <button type="button" className="button" disabled={!edited} onClick={() => void save(plan)}>
+          Save as this shop’s plan
+        </button>
+      )}
+    </main>
+  );
+}
