@@ -55,16 +55,23 @@ def test_nothing_is_read_before_somebody_says_that_it_is_off(technician, undrawn
     power(technician, undrawn)
     assert read(technician, undrawn, "P1", "212").status_code == 201
     assert power(technician, undrawn, "supply").json()["code"] == "locked"
-    [lock] = technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()["blocks"]
-    assert lock["why"] == "Nobody has ticked that every input and fuse is good."
+    locks = [one["why"] for one in technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()["blocks"]]
+    assert locks == [
+        "Nobody has ticked that every fuse was looked at, both sides, and is good.",
+        "Slot 12 V was not read to ground.",
+        "Slot 3.3 V was not read to ground.",
+    ]
     ticked = {"id": str(uuid4()), "point": "every input and fuse"}
     technician.post(f"/api/v1/jobs/{undrawn.pk}/ticks", ticked)
+    assert power(technician, undrawn, "supply").json()["code"] == "locked"
+    for point in ("slot 12 V", "slot 3.3 V"):
+        assert read(technician, undrawn, point, "1k4").status_code == 201
     assert power(technician, undrawn, "supply").status_code == 201
     assert read(technician, undrawn, "P1", "212").json()["code"] == "not-off"
     volts = read(technician, undrawn, "P1", "1.35", quantity="voltage", mode="")
     assert volts.status_code == 201
     shown = technician.get(f"/api/v1/jobs/{undrawn.pk}").json()["measured"]
-    assert shown == {"power": "supply", "readings": 1, "volts": 1, "rework": 0}
+    assert shown == {"power": "supply", "readings": 3, "volts": 1, "rework": 0}
 
 
 def test_a_reading_is_kept_as_typed_and_shown_with_its_unit(technician, undrawn, picture):

@@ -81,7 +81,7 @@ def _regions(board: Board) -> tuple[Region, ...]:
 # A photograph counts as so wide, in millimetres, where nobody has drawn the board: about a card's length. It is good
 # for what lies near, and for nothing else.
 PHOTO_MM = 250.0
-PHOTO_COLUMNS: tuple[str, ...] = ("far left", "left of the middle", "right of the middle", "far right")
+PHOTO_COLUMNS: tuple[str, ...] = ("far left", "mid left", "mid right", "far right")
 
 
 def photo_regions(side: Side, aspect: float) -> tuple[Region, ...]:

@@ -17,7 +17,7 @@ from uvrix.core.case.generic import GenericNode, nodes_of, order_of
 from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
-from uvrix.core.readings.verdict import Judged, Verdict, judge
+from uvrix.core.readings.verdict import Judged, Verdict
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import VoidRow
@@ -38,6 +38,7 @@ from uvrix.shop.ohms.queries import (
     at_bench,
     compared,
     core_reading,
+    judged,
     measured,
     plan_of,
     points,
@@ -558,11 +559,11 @@ class JobReadings(APIView):
 def _said_of(job: Job, row: Reading) -> Judged:
     """The verdict on a reading: by its node's band, by its fellows at a ball or slot contact, else by good cards."""
     bench = at_bench(job)
-    reading = core_reading(row)
     if row.quantity in POWERED and (of_node := judge_node(job, row)):
         return of_node
     if not bench.places.is_pin(row.point.split("/")[0]):
-        return judge(reading, bench.library, bench.boards)
+        return judged(core_reading(row), job)
+    reading = core_reading(row)
     if row.point.split(".")[0] not in {SLOT, CAPACITOR}:
         ball = judge_ball(job, row)
         return Judged(reading, ball.verdict, None, ball.why)

@@ -249,7 +249,11 @@ def places_of_job(job: Job) -> Places:
 
 def _places(board: Board | None, known: Sequence[Point]) -> Places:
     if board is None:
-        return Places({one.name: one.kind for one in known}, {}, frozenset(), {}, slot_pins(), undrawn=True)
+        # at a supply that is missing its converter's supply and enable are read
+        supplies = [one.name for one in known if one.net]
+        beside = {f"{name} {what}": "pad" for name in supplies for what in ("supply", "enable")}
+        names = {**beside, **{one.name: one.kind for one in known}}
+        return Places(names, {}, frozenset(), {}, slot_pins(), undrawn=True)
     own = board_places(board)
     balls = packages()
     chips: dict[str, frozenset[str] | None] = {part.designator: None for part in board.parts}
@@ -295,7 +299,7 @@ def measured(job: Job) -> Measured:
     board, where, places = bench.board, bench.points, bench.places
     every = tuple(job.reading_rows.select_related("by", "meter"))
     rows = tuple(row for row in every if row.quantity in COLD and not places.is_pin(row.point.split("/")[0]))
-    judged = {row.pk: _judged(core_reading(row), bench, job) for row in rows}
+    verdicts_of = {row.pk: judged(core_reading(row), job) for row in rows}
     voids = thread(job).voids
     void = {row.pk: voids[key] for row in every if (key := key_of(row)) in voids}
     newest: dict[tuple[object, ...], UUID] = {}
@@ -312,7 +316,7 @@ def measured(job: Job) -> Measured:
             hunted.pop(thing, None)
         if row.pk in void:
             del newest[thing]
-    standing = [judged[pk] for pk in newest.values() if pk in judged]
+    standing = [verdicts_of[pk] for pk in newest.values() if pk in verdicts_of]
     # a pad of a lifted coil is not the rail as it will be powered
     pads = [one for one in standing if one.reading.condition & PADS]
     whole = [one for one in standing if not one.reading.condition & PADS]
@@ -324,7 +328,7 @@ def measured(job: Job) -> Measured:
     order = route_of(where) if board else _planned_route(where, plan_of(job.card.model))
     return Measured(
         rows,
-        judged,
+        verdicts_of,
         frozenset(newest.values()),
         tuple(whole),
         tuple(pads),
@@ -338,12 +342,15 @@ def measured(job: Job) -> Measured:
         order,
         void,
         again=tuple(name for name in order if name in _to_read_again(every, void, newest.values())),
-        hunted=tuple(one for pk in hunted.values() if (one := judged.get(pk)) and not one.reading.condition & PADS),
+        hunted=tuple(
+            one for pk in hunted.values() if (one := verdicts_of.get(pk)) and not one.reading.condition & PADS
+        ),
     )
 
 
-def _judged(reading: CoreReading, bench: AtBench, job: Job) -> Judged:
+def judged(reading: CoreReading, job: Job) -> Judged:
     """A reading by good cards; of a board that nobody has drawn, else by what is wrong on every card."""
+    bench = at_bench(job)
     found = judge(reading, bench.library, bench.boards)
     if bench.board is not None or found.verdict != "no-reference":
         return found

@@ -29,7 +29,7 @@ interface PlanDocument {
 const WORDS = [
   ["where", "where one finds it"],
   ["lowered_by", "what lowers it"],
-  ["wrong", "what a wrong reading usually means"],
+  ["wrong", "what a wrong reading means"],
 ] as const;
 
 /** The bench plans: what every card of a class has in common, in the usual order of start. */
@@ -133,7 +133,7 @@ export function PlansPage() {
                 {node.ohms && `, usually ${node.ohms[0]} to ${node.ohms[1]} Ω to ground`}
               </span>
             </p>
-            <div className="flex flex-wrap gap-3">
+            <div className="grid gap-x-3 sm:grid-cols-2">
               <Line
                 says="it is called"
                 value={node.names.join(", ")}

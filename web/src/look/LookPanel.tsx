@@ -32,6 +32,8 @@ export function LookPanel(props: LookPanelProps) {
   const [side, setSide] = useState<"front" | "back" | "">("front");
   const over = useFilesFromAnywhere((files) => void looking.photographs(files, side));
   const open = look.regions.filter((one) => one.state === "open");
+  // a region of a photograph holds nothing that is known
+  const drawn = look.regions.some((one) => one.holds.length > 0);
   const clear = async () => {
     if (!region) return;
     if (region.state === "found") return turnTo(after(look, region));
@@ -60,8 +62,9 @@ export function LookPanel(props: LookPanelProps) {
                 {capital(region.name)}
               </h2>
               <p className="mt-1">
-                {region.holds.length > 0 ? `${capital(listed(region.holds))}.` : "Bare board."}{" "}
-                {mayWork && "Click on the board where something is wrong."}
+                {region.holds.length > 0 && `${capital(listed(region.holds))}. `}
+                {region.holds.length === 0 && drawn && "Bare board. "}
+                {mayWork && `Click on the ${drawn ? "board" : "photograph"} where something is wrong.`}
               </p>
               {mayWork && (
                 <p className="mt-3 flex flex-wrap gap-3">

@@ -23,7 +23,7 @@ import { NameSpot } from "./NameSpot";
 import { Passes } from "./Passes";
 import { Planned } from "./Planned";
 import { Points } from "./Points";
-import { Probe } from "./Probe";
+import { Probe, pointOf } from "./Probe";
 import { useOhms } from "./useOhms";
 
 export type ProbePoint = Ohms["points"][number];
@@ -43,6 +43,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { lie, lay } = useLie(job, mayWork);
   const [chosen, setChosen] = useState<string | null>(null);
   const [spot, setSpot] = useState<{ on: Photograph; at: Point } | null>(null);
+  const [naming, setNaming] = useState(false);
   const ohms = measuring.ohms.data;
   if (measuring.ohms.isError)
     return <Trouble problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
@@ -85,7 +86,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const [planned] = job.mind.next;
   const asked = planned?.do === "read" && planned.step === "ohms" ? planned.target : null;
   const open =
-    ohms.route.find((name) => name === asked) ??
+    (asked && pointOf(ohms, asked) ? asked : null) ??
     ohms.again[0] ??
     ohms.route.find((name) => !read.has(name)) ??
     null;
@@ -98,6 +99,8 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   };
   const next = (from: string, by = 1) => {
     const here = ohms.route.indexOf(from);
+    // a side of a fuse, a pair: what comes after it is the one list's
+    if (here < 0 && by > 0) return choose(null);
     const rest =
       by > 0 ? ohms.route.slice(here + 1).filter((name) => !read.has(name)) : [ohms.route[here - 1] ?? from];
     const again = by > 0 ? ohms.again.find((name) => name !== from) : undefined;
@@ -113,7 +116,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
       const scale = photo_mm / on.width_px;
       await hunting.glow(on.side, [at[0] * scale, at[1] * scale]);
       setSpot({ on, at });
-    } else if (room === "probe" && unmarked && plannedNode) {
+    } else if (room === "probe" && unmarked && plannedNode && !naming) {
       await measuring.click({ name: plannedNode.id, node: plannedNode.id }, on.side, on.sha256, at);
     } else setSpot({ on, at });
   };
@@ -185,19 +188,34 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             keep={async (named) => {
               if (!(await measuring.click(named, spot.on.side, spot.on.sha256, spot.at))) return false;
               setSpot(null);
+              setNaming(false);
               if (named.kind === "pad" || named.kind === "plug") choose(named.name);
               return true;
             }}
-            forget={() => setSpot(null)}
+            forget={() => {
+              setSpot(null);
+              setNaming(false);
+            }}
           />
         )}
         {room === "probe" && plannedNode && <Planned node={plannedNode} />}
+        {room === "probe" && !model.drawing && mayWork && model.photographs.length > 0 && !spot && (
+          <p className="text-soft" data-testid="naming">
+            {unmarked && plannedNode && !naming
+              ? `Click on the photograph where ${plannedNode.name} is found: the next card of this model knows.`
+              : "Click on the photograph at a fuse, coil, part or point to name it."}{" "}
+            {unmarked && plannedNode && (
+              <button type="button" className="button-plain" onClick={() => setNaming(!naming)}>
+                {naming ? `Say where ${plannedNode.name} is` : "Name something else"}
+              </button>
+            )}
+          </p>
+        )}
         {room === "probe" && (
           <Probe
             job={job}
             ohms={ohms}
             drawn={!!model.drawing}
-            unmarked={!!unmarked && !model.drawing && model.photographs.length > 0}
             turn={turn}
             choose={choose}
             next={next}

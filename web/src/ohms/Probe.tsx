@@ -19,8 +19,6 @@ interface ProbeProps {
   ohms: Ohms;
   /** whether the board is drawn, so that there is a route */
   drawn: boolean;
-  /** whether the point in turn has no place on a photograph yet */
-  unmarked: boolean;
   turn: string | null;
   choose: (name: string | null) => void;
   next: (from: string, by?: number) => void;
@@ -34,7 +32,7 @@ export function Probe({
   job,
   ohms,
   drawn,
-  unmarked,
+
   turn,
   choose,
   next,
@@ -105,11 +103,6 @@ export function Probe({
             : "Click on the photograph where you hold the probe."}
         </p>
       )}
-      {point && unmarked && mayWork && (
-        <p className="text-soft">
-          Click on the photograph where {point.name} is found: the next card of this model knows.
-        </p>
-      )}
       {hunting.shorts.data?.step && (
         <p className="border-l-4 border-ink bg-tray px-3 py-2">
           {hunting.shorts.data.step.says}{" "}
@@ -136,9 +129,13 @@ function SkipPoint({ point, skip }: { point: string; skip: (why: string) => Prom
 }
 
 /** The point of a name, or two points between which is read. */
-function pointOf(ohms: Ohms, name: string | null): ProbePoint | undefined {
+export function pointOf(ohms: Ohms, name: string | null): ProbePoint | undefined {
   if (!name) return undefined;
   const [first = "", second] = name.split("/");
+  // a side of a fuse is read to ground, as a net of its own
+  const [, fuse, end] = /^(.+)\.([12])$/.exec(name) ?? [];
+  const sided = fuse ? ohms.points.find((point) => point.name === fuse && point.kind === "fuse") : undefined;
+  if (sided) return { ...sided, name, net: `${fuse}, side ${end}`, kind: "pad" };
   const one = ohms.points.find((point) => point.name === first);
   return one && second ? { ...one, name, net: `${first} against ${second}`, kind: "pair" } : one;
 }

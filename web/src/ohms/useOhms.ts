@@ -65,7 +65,14 @@ export function useOhms(number: number) {
       // a pin of a chip is shown with its fellows, not among the rails
       const [at] = said.point.split("/");
       queries.setQueryData<Ohms>(key, (old) =>
-        old?.points.some((one) => one.name === at) ? { ...old, readings: [...old.readings, said] } : old,
+        old?.points.some((one) => one.name === at)
+          ? {
+              ...old,
+              readings: [...old.readings, said],
+              // read again by now: the next in turn is another one
+              again: old.again.filter((name) => name !== said.point),
+            }
+          : old,
       );
       void queries.invalidateQueries({ queryKey: key }).then(follow);
       return true;

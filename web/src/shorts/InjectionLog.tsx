@@ -60,8 +60,8 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
               </span>
             </p>
             {one.note && <p>{one.note}</p>}
-            <Spots fed={one} />
-            {mayWork && <Spot fed={one} hunting={hunting} side={side} />}
+            <Spots fed={one} drawn={shorts.photo_mm === null} />
+            {mayWork && <Spot fed={one} hunting={hunting} side={side} drawn={shorts.photo_mm === null} />}
           </li>
         ))}
       </ol>
@@ -69,9 +69,10 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
   );
 }
 
-function Spots({ fed }: { fed: Fed }) {
+function Spots({ fed, drawn }: { fed: Fed; drawn: boolean }) {
   const glow = fed.glows.at(-1);
   if (glow && !glow.side) return <p>Nothing warmed that could be seen.</p>;
+  if (glow && !drawn) return <p>It glowed on the {glow.side}, where it is marked on the photograph.</p>;
   if (glow)
     return (
       <p>
@@ -82,7 +83,14 @@ function Spots({ fed }: { fed: Fed }) {
   return <p className="text-soft">Where it glowed is not said yet.</p>;
 }
 
-function Spot({ fed, hunting, side }: { fed: Fed; hunting: Hunting; side: "front" | "back" }) {
+interface SpotProps {
+  fed: Fed;
+  hunting: Hunting;
+  side: "front" | "back";
+  drawn: boolean;
+}
+
+function Spot({ fed, hunting, side, drawn }: SpotProps) {
   const thermal = fed.thermals.at(-1);
   const warm =
     thermal && typeof thermal.x_mm === "number" && typeof thermal.y_mm === "number"
@@ -97,18 +105,20 @@ function Spot({ fed, hunting, side }: { fed: Fed; hunting: Hunting; side: "front
         aria-pressed={asking}
         onClick={() => hunting.setGlowOf(asking ? null : fed.id)}
       >
-        {asking ? "Click on the board where it glows" : "Where it glowed"}
+        {asking ? `Click on the ${drawn ? "board" : "photograph"} where it glows` : "Where it glowed"}
       </button>
       <button type="button" className="button" onClick={() => void hunting.glow("", [0, 0], fed.id)}>
         Nothing warmed
       </button>
-      <ChooseFile
-        accept={PHOTOGRAPHS}
-        testid="thermal-file"
-        take={(files) => files[0] && void hunting.photograph(fed.id, side, files[0])}
-      >
-        Thermal picture of the {side}
-      </ChooseFile>
+      {drawn && (
+        <ChooseFile
+          accept={PHOTOGRAPHS}
+          testid="thermal-file"
+          take={(files) => files[0] && void hunting.photograph(fed.id, side, files[0])}
+        >
+          Thermal picture of the {side}
+        </ChooseFile>
+      )}
       {warm && (
         <button
           type="button"

@@ -56,7 +56,11 @@ export function StartupPage() {
   if (start.isPending) return <Loading what="Opening the map" />;
   if (!start.data)
     return (
-      <Empty title="This model is not drawn yet" next="Draw the board first" to={`/library/${slug}/edit`} />
+      <Empty
+        title="Nobody has drawn this board: its cards start as the bench plan says"
+        next="Open the bench plans"
+        to="/library/plans"
+      />
     );
   return <Drawn key={start.data.key} start={start.data} />;
 }

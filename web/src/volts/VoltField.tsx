@@ -57,7 +57,7 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
         <p className="text-soft">
           {[
             node.name,
-            `${node.low} to ${node.high} ${node.unit}`,
+            node.high > 0 && `${node.low} to ${node.high} ${node.unit}`,
             node.side,
             node.reach,
             node.parts.join(" "),

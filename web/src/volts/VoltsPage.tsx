@@ -19,7 +19,7 @@ import { MapPanel } from "./MapPanel";
 import { Phases } from "./Phases";
 import { Power } from "./Power";
 import { SensePaths } from "./SensePaths";
-import { useVolts } from "./useVolts";
+import { type Node, useVolts } from "./useVolts";
 
 /** A job at Volts: the start-up map over the board, the next probe ringed on both. */
 export function VoltsPage() {
@@ -55,7 +55,11 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       : undefined;
   const turn =
     (chosen || planned) ?? volts.next.find((one) => one.point)?.node ?? volts.next[0]?.node ?? null;
-  const node = volts.nodes.find((one) => one.id === turn);
+  const beside =
+    first?.do === "read" && first.step === "volts" && !planned && !chosen
+      ? besideMap(first.target)
+      : undefined;
+  const node = beside ?? volts.nodes.find((one) => one.id === turn);
   const choose = (next: string | null) => {
     setChosen(next ?? "");
     const side = volts.nodes.find((one) => one.id === next)?.side;
@@ -180,4 +184,20 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       </WorkPanel>
     </div>
   );
+}
+
+/** A point that the map does not have, such as the enable of a converter: it is read in volts, against no band. */
+function besideMap(name: string): Node {
+  return {
+    id: name,
+    name: "",
+    kind: "signal",
+    needs: [],
+    low: 0,
+    high: 0,
+    unit: "V",
+    quantity: "voltage",
+    point: name,
+    parts: [],
+  } as unknown as Node;
 }
