@@ -29,6 +29,7 @@ SHOP = ROOT / "docs/formats/shop.schema.json"
 LICENCES = ROOT / "docs/licences.md"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
 PLAN = ROOT / "docs/formats/plan.schema.json"
+PACK = ROOT / "docs/formats/pack.schema.json"
 PLANS = ROOT / "data/plans"
 
 
@@ -43,6 +44,7 @@ def made() -> dict[Path, str]:
     from uvrix.core.case.usual_plan import DOCUMENTS
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
+    from uvrix.core.packs.pack import PACK_SCHEMA
     from uvrix.core.proving.identity import IDENTITY_SCHEMA
     from uvrix.core.readings.meter_lines import METER_READER_SCHEMA
     from uvrix.core.rework.image_file import IMAGE_SCHEMA
@@ -67,6 +69,7 @@ def made() -> dict[Path, str]:
             IMAGE: json.dumps(IMAGE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             IDENTITY: json.dumps(IDENTITY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PINOUT: json.dumps(PINOUT_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            PACK: json.dumps(PACK_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PLAN: json.dumps(PLAN_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             **{
                 PLANS / f"{plan['id']}.plan.json": json.dumps(plan, indent=1, ensure_ascii=False) + "\n"

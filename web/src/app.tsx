@@ -38,6 +38,7 @@ const PackagePage = room(() => import("./library/PackagePage"), "PackagePage");
 const AuditPage = room(() => import("./people/AuditPage"), "AuditPage");
 const PeoplePage = room(() => import("./people/PeoplePage"), "PeoplePage");
 const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
+const PackPage = room(() => import("./library/PackPage"), "PackPage");
 const PlansPage = room(() => import("./library/PlansPage"), "PlansPage");
 const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
 const ProtocolPage = room(() => import("./library/ProtocolPage"), "ProtocolPage");
@@ -129,6 +130,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
               <Route path="library/packages/:name" element={<PackagePage />} />
               <Route path="library/pinouts" element={<PinoutsPage />} />
               <Route path="library/plans" element={<PlansPage />} />
+              <Route path="library/pack" element={<PackPage />} />
               <Route path="library/rework" element={<ReworkSettingsPage />} />
               <Route path="library/proof" element={<ProtocolPage />} />
               <Route path="library/habits" element={<HabitsPage />} />

@@ -2788,6 +2788,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/library-pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Board models, plans, families, readers, recipes, ball maps, sheets, notes on chips, good cards' readings. */
+        get: operations["library_pack_retrieve"];
+        put?: never;
+        /** @description Take one in: all of it by the choices made, else the usual ones; or nothing. */
+        post: operations["library_pack_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/library-pack/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is new, what differs, what is the same; nothing is changed. */
+        post: operations["library_pack_compared_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/log-columns": {
         parameters: {
             query?: never;
@@ -4743,6 +4778,13 @@ export interface components {
             strangers: string[];
             chips: components["schemas"]["ChipAt"][];
         };
+        /**
+         * @description * `keep` - keep
+         *     * `both` - both
+         *     * `take` - take
+         * @enum {string}
+         */
+        ChoiceEnum: "keep" | "both" | "take";
         /** @description The plan of a model, by its id. */
         ChosenPlanRequest: {
             plan: string;
@@ -7707,6 +7749,30 @@ export interface components {
         /** @description One's own password, once more. */
         OwnPasswordRequest: {
             password: string;
+        };
+        /** @description An entry of a pack: what it is to this library, and what is done with it. */
+        PackChange: {
+            kind: string;
+            /** @description Its kind in words. */
+            readonly words: string;
+            id: string;
+            origin: string;
+            state: components["schemas"]["PackChangeStateEnum"];
+            choice: components["schemas"]["ChoiceEnum"];
+        };
+        /**
+         * @description * `new` - new
+         *     * `same` - same
+         *     * `known` - known
+         *     * `differs` - differs
+         * @enum {string}
+         */
+        PackChangeStateEnum: "new" | "same" | "known" | "differs";
+        /** @description A pack, and what was chosen of its entries as JSON: {"kind/id": "keep", "both" or "take"}. */
+        PackFileRequest: {
+            /** Format: binary */
+            file: string;
+            choices?: string;
         };
         /** @description A package. */
         Package: {
@@ -14480,6 +14546,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LearnedCard"][];
+                };
+            };
+        };
+    };
+    library_pack_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Said as where it comes from */
+                shop?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    library_pack_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PackFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackChange"][];
+                };
+            };
+        };
+    };
+    library_pack_compared_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PackFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackChange"][];
                 };
             };
         };

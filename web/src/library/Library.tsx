@@ -107,6 +107,9 @@ export function Library() {
         <Link className="button-plain" to="/meters">
           Meters and their morning check
         </Link>
+        <Link className="button-plain" to="/library/pack">
+          The library in one file, and another shop’s
+        </Link>
         <Link className="button-plain" to="/library/plans">
           Bench plans, for boards that nobody has drawn
         </Link>

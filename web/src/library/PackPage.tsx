@@ -1,0 +1,184 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { upload } from "../api/upload";
+import { ChooseFile } from "../shared/ChooseFile";
+import { Line } from "../shared/fields";
+import { Wrong } from "../shared/Wrong";
+import { mayWorkAtBench, useSession } from "../signin/session";
+
+type Choice = "keep" | "both" | "take";
+interface Change {
+  kind: string;
+  words: string;
+  id: string;
+  origin: string;
+  state: "new" | "same" | "known" | "differs";
+  choice: Choice;
+}
+
+const STATES = {
+  new: "new here",
+  same: "the same here",
+  known: "an earlier edition here",
+  differs: "another one here",
+} as const;
+const CHOICES: readonly (readonly [Choice, string])[] = [
+  ["both", "keep both, ours in use"],
+  ["take", "take theirs, ours stays in the history"],
+  ["keep", "leave it out"],
+];
+// good cards' readings are many: what is done with them is said in one line
+const MOST_SHOWN = 200;
+
+/** A library in one open file, and another shop's laid beside it entry by entry before anything is taken in. */
+export function PackPage() {
+  const session = useSession();
+  const lead = session.data?.person?.role === "lead";
+  const mayWork = mayWorkAtBench(session.data?.person);
+  const queries = useQueryClient();
+  const [shop, setShop] = useState("");
+  const [file, setFile] = useState<File | null>(null);
+  const [changes, setChanges] = useState<Change[]>([]);
+  const [done, setDone] = useState("");
+  const [problem, setProblem] = useState<Error | null>(null);
+  const lay = async (chosen: File) => {
+    setProblem(null);
+    setDone("");
+    try {
+      const body = new FormData();
+      body.set("file", chosen);
+      setChanges(await upload<Change[]>("/api/v1/library-pack/compared", body, () => undefined));
+      setFile(chosen);
+    } catch (error) {
+      setProblem(error as Error);
+    }
+  };
+  const take = async () => {
+    if (!file) return;
+    setProblem(null);
+    try {
+      const body = new FormData();
+      body.set("file", file);
+      body.set(
+        "choices",
+        JSON.stringify(Object.fromEntries(asked.map((one) => [`${one.kind}/${one.id}`, one.choice]))),
+      );
+      await upload<Change[]>("/api/v1/library-pack", body, () => undefined);
+      await queries.invalidateQueries();
+      const entries = fresh.length + asked.filter((one) => one.choice !== "keep").length;
+      setDone(entries === 1 ? "Taken in: one entry." : `Taken in: ${entries} entries.`);
+      setChanges([]);
+      setFile(null);
+    } catch (error) {
+      setProblem(error as Error);
+    }
+  };
+  const fresh = changes.filter((one) => one.state === "new");
+  const asked = changes.filter((one) => one.state === "differs");
+  const there = changes.length - fresh.length - asked.length;
+  const choose = (of: Change, choice: Choice) =>
+    setChanges(changes.map((one) => (one === of ? { ...one, choice } : one)));
+  return (
+    <main className="max-w-5xl space-y-6 p-6">
+      <h1 className="text-3xl font-bold">The library in one file</h1>
+      <section aria-labelledby="out-title" className="space-y-2">
+        <h2 id="out-title" className="text-xl font-bold">
+          Export
+        </h2>
+        <p>
+          Board models, bench plans, families, testers’ recipes and readers, ball maps, watchlists, protocols,
+          notes on chips and what good cards read. No job, no customer and no photograph is in it.
+        </p>
+        <p className="flex flex-wrap items-end gap-3">
+          <Line says="said as where it comes from" value={shop} set={setShop} maxLength={80} wide="w-72" />
+          {mayWork && (
+            <a
+              className="button grid place-items-center"
+              href={`/api/v1/library-pack?shop=${encodeURIComponent(shop.trim())}`}
+              download
+            >
+              Export the library
+            </a>
+          )}
+        </p>
+      </section>
+      <section aria-labelledby="in-title" className="space-y-2">
+        <h2 id="in-title" className="text-xl font-bold">
+          Another shop’s
+        </h2>
+        <p>Nothing here is overwritten: what differs is kept beside ours, as an edition of its own.</p>
+        {mayWork && (
+          <ChooseFile take={([first]) => first && void lay(first)} accept=".json" testid="pack-file">
+            Lay a pack beside the library
+          </ChooseFile>
+        )}
+        <Wrong problem={problem} />
+        {done && <p role="status">{done}</p>}
+        {changes.length > 0 && (
+          <div className="space-y-3" data-testid="pack">
+            <p>
+              <strong>{fresh.length} new</strong>, {asked.length} that differ, {there} that are here already.
+            </p>
+            {asked.length > 0 && (
+              <ul aria-label="What differs">
+                {asked.map((one) => (
+                  <li
+                    key={`${one.kind}/${one.id}`}
+                    className="flex flex-wrap items-baseline gap-3 border-rule border-t py-1.5"
+                  >
+                    <span className="w-44 text-soft">{one.words}</span>
+                    <strong className="min-w-40 flex-1">{one.id}</strong>
+                    <span className="text-soft">{one.origin && `from ${one.origin}`}</span>
+                    <select
+                      className="field"
+                      aria-label={`What is done with ${one.words} ${one.id}`}
+                      value={one.choice}
+                      disabled={!lead}
+                      onChange={(event) => choose(one, event.target.value as Choice)}
+                    >
+                      {CHOICES.map(([choice, says]) => (
+                        <option key={choice} value={choice}>
+                          {says}
+                        </option>
+                      ))}
+                    </select>
+                  </li>
+                ))}
+              </ul>
+            )}
+            <details>
+              <summary className="cursor-pointer py-1 underline underline-offset-3">Every entry</summary>
+              <ul aria-label="Every entry">
+                {changes.slice(0, MOST_SHOWN).map((one) => (
+                  <li
+                    key={`${one.kind}/${one.id}`}
+                    className="grid grid-cols-[11rem_1fr_14rem] border-rule border-t py-1"
+                  >
+                    <span className="text-soft">{one.words}</span>
+                    <span className="truncate">{one.id}</span>
+                    <span>{STATES[one.state]}</span>
+                  </li>
+                ))}
+              </ul>
+              {changes.length > MOST_SHOWN && (
+                <p className="text-soft">and {changes.length - MOST_SHOWN} more</p>
+              )}
+            </details>
+            {lead ? (
+              <button
+                type="button"
+                className="button border-next"
+                disabled={fresh.length + asked.length === 0}
+                onClick={() => void take()}
+              >
+                Take it in
+              </button>
+            ) : (
+              <p className="text-soft">The lead takes it in.</p>
+            )}
+          </div>
+        )}
+      </section>
+    </main>
+  );
+}
