@@ -14,7 +14,7 @@ from uvrix.core.errors import Refusal
 from uvrix.core.readings.notation import Value, parse_value
 from uvrix.core.readings.points import places_of
 from uvrix.core.readings.reading_file import Reading
-from uvrix.core.startup.chain import Chain, Measured, Node, chain_of, states
+from uvrix.core.startup.chain import Chain, Measured, Node, chain_of, contradicted, states
 from uvrix.core.startup.isolate import isolate
 
 NODES = [
@@ -153,3 +153,23 @@ def test_what_is_read_is_never_inferred_and_what_is_inferred_is_never_said_as_re
     }  # fmt: skip
     assert {one.node.id for one in found.suspects if one.chance > 0.01} == {"in12", "v5"}
     assert found.suspects[0].node.id == "in12", "its parts weigh more"
+
+
+def test_a_lent_order_is_refuted_by_what_cannot_be():
+    nodes = (
+        Node("a", "12 V", "input", (), 11, 13, "a", 1, (), 1),
+        Node("b", "5 V", "rail", ("a",), 4.8, 5.2, "b", 1, (), 1),
+        Node("c", "1.8 V", "rail", ("b",), 1.7, 1.9, "c", 1, (), 1),
+    )
+    chain = Chain(nodes, borrowed=False, lender="Teal 8")
+
+    def cannot(**volts):
+        found = {node.id: Measured("unknown") for node in nodes} | {
+            name: Measured(said) for name, said in volts.items()
+        }
+        return [(node.id, need.id) for node, need in contradicted(chain, found)]
+
+    assert cannot(a="present", b="present") == []
+    assert cannot(a="present", b="missing", c="missing") == []
+    assert cannot(b="missing", c="present") == [("c", "b")]
+    assert cannot(a="missing", b="present", c="present") == [("b", "a")]

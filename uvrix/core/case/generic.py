@@ -146,7 +146,7 @@ class GenericPlan:
             minutes = FIND_MINUTES if node.kind != "input" else 1.0
             weight = 0.3 if node.kind == "input" else 1.0
             nodes.append(Node(node.id, node.name, node.kind, needs, low, high, node.id, minutes, own, weight))
-        return Chain(tuple(nodes), borrowed=True)
+        return Chain(tuple(nodes), borrowed=True, lender=f"the plan of {self.name[:1].lower()}{self.name[1:]}")
 
 
 def _plain(name: str) -> str:

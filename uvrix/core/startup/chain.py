@@ -41,10 +41,14 @@ class Node:
 
 @dataclass(frozen=True)
 class Chain:
-    """The nodes in the file's order; `borrowed` says where the order is only that of the rails."""
+    """The nodes in the file's order; `borrowed` says where the order is only that of the rails.
+
+    `lender` is the board, family or bench plan whose order this is; empty where it is the board's own.
+    """
 
     nodes: tuple[Node, ...]
     borrowed: bool
+    lender: str = ""
 
     @property
     def idle(self) -> tuple[float, float] | None:
@@ -92,7 +96,8 @@ def chain_of(board: Board, lent: Sequence[Mapping[str, Any]] = ()) -> Chain:
     if not entries and lent:
         entries = [_lent(entry, document, set(minutes)) for entry in lent]
     if entries:
-        return Chain(tuple(_node(entry, weights, minutes) for entry in entries), borrowed=False)
+        lender = str(document.get("startup", {}).get("lent_by", ""))
+        return Chain(tuple(_node(entry, weights, minutes) for entry in entries), borrowed=False, lender=lender)
     rails = document.get("rails", ())
     if not rails:
         raise Refusal("$.startup", "neither a start-up map nor rails", "startup.nodes, or rails in their order")
@@ -135,6 +140,18 @@ class Measured:
 
     state: State
     over: bool = False
+
+
+def contradicted(chain: Chain, measured: Mapping[str, Measured]) -> tuple[tuple[Node, Node], ...]:
+    """What cannot be by the map's order: a node that is there though one that it needs is missing, and that one."""
+    by_id = {node.id: node for node in chain.nodes}
+    return tuple(
+        (node, by_id[need])
+        for node in chain.nodes
+        if measured[node.id].state == "present"
+        for need in node.needs
+        if need in by_id and measured[need].state == "missing"
+    )
 
 
 def states(chain: Chain, readings: Sequence[Reading], places: Places) -> tuple[dict[str, Measured], list[str]]:

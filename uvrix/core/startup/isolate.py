@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
-from uvrix.core.startup.chain import Chain, Measured, Node, states
+from uvrix.core.startup.chain import Chain, Measured, Node, contradicted, states
 from uvrix.core.startup.limits import DOUBT, EXPLAINING_SHARE
 
 LEAST_CHANCE, LEAST_BITS = 1e-6, 1e-9
@@ -56,7 +56,12 @@ class Isolation:
 def isolate(chain: Chain, readings: Sequence[Reading], places: Places, doubt: float = DOUBT) -> Isolation:
     """The posterior over dead nodes, and what to probe next."""
     measured, warnings = states(chain, readings, places)
-    if chain.borrowed:
+    if chain.lender:
+        warnings += [
+            f"{node.name} is there though {need.name} is missing: the order lent by {chain.lender} does not hold here."
+            for node, need in contradicted(chain, measured)
+        ]
+    elif chain.borrowed:
         warnings.insert(
             0, "The model has no start-up map: the order of its rails stands in, each needing the one before."
         )

@@ -142,6 +142,13 @@ def _with_family(sha256: str, family: str, edition: int) -> Board:
     board = model_board(model) if model else None
     assert board is not None
     document, lacking = inherited(dict(board.document), family_of(family))
+    if "startup" in lacking:
+        family_name = getattr(family_of(family), "name", family)
+        # other boards' parts and points never stand on this one
+        nodes = [
+            {key: node[key] for key in node if key not in {"parts", "point"}} for node in document["startup"]["nodes"]
+        ]
+        document = {**document, "startup": {"nodes": nodes, "lent_by": f"the family {family_name}"}}
     return board_unchecked(document) if lacking else board
 
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from uvrix.core.boards.alike import alike_words
 from uvrix.core.boards.model import Board
 from uvrix.core.errors import Refusal
 from uvrix.core.readings.points import Places
@@ -16,11 +17,15 @@ from uvrix.shop.library.queries import family_of, model_board, relatives
 
 @dataclass(frozen=True, slots=True)
 class StartupMap:
-    """A start-up map and whose it is: `own`, the name of the board or family that lends it, `rails`, or `plan`."""
+    """A start-up map and whose it is: `own`, the name of the board or family that lends it, `rails`, or `plan`.
+
+    `alike` says what can be counted on this board and on the one that lends.
+    """
 
     chain: Chain
     source: str
     lender: str
+    alike: str = ""
 
 
 def startup_map(model: BoardModel) -> StartupMap | None:
@@ -32,7 +37,8 @@ def startup_map(model: BoardModel) -> StartupMap | None:
         return StartupMap(chain_of(board), "own", "")
     lender, nodes = lent_map(model)
     if nodes:
-        return StartupMap(chain_of(board, nodes), "lent", lender)
+        chain = replace(chain_of(board, nodes), lender=lender)
+        return StartupMap(chain, "lent", lender, _alike(board, lender))
     try:
         return StartupMap(chain_of(board), "rails", "")
     except Refusal:
@@ -49,6 +55,13 @@ def lent_map(model: BoardModel) -> tuple[str, Sequence[Mapping[str, Any]]]:
     family = family_of(model.family)
     nodes = family.document.get("startup", {}).get("nodes", ()) if family else ()
     return (family.name if family and nodes else ""), nodes
+
+
+def _alike(board: Board, lender: str) -> str:
+    """How alike the board is that lends its map; empty where a family lends it."""
+    model = BoardModel.objects.filter(name=lender).select_related("newest").first()
+    other = model_board(model) if model else None
+    return alike_words(board, other) if other else ""
 
 
 def _nodes_of(board: Board | None) -> Sequence[Mapping[str, Any]]:

@@ -308,7 +308,8 @@ def _warnings(found: StartupMap | None, at: AtVolts) -> list[str]:
     if found and found.source == "plan":
         lent = ["Nobody has drawn this board: the usual order of start stands in, and its bands are wide."]
     elif found and found.lender:
-        lent = [f"This map is lent by {found.lender}: bands and order may differ here."]
+        how = f" ({found.alike})" if found.alike else ""
+        lent = [f"This map is lent by {found.lender}{how}: bands, order and enables may differ here."]
     return [*lent, *(at.found.warnings if at.found else ())]
 
 

@@ -90,7 +90,13 @@ export function PackPage() {
           notes on chips and what good cards read. No job, no customer and no photograph is in it.
         </p>
         <p className="flex flex-wrap items-end gap-3">
-          <Line says="said as where it comes from" value={shop} set={setShop} maxLength={80} wide="w-72" />
+          <Line
+            says="this shop’s name, as it is shown there"
+            value={shop}
+            set={setShop}
+            maxLength={80}
+            wide="w-72"
+          />
           {mayWork && (
             <a
               className="button grid place-items-center"

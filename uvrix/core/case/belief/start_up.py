@@ -8,6 +8,7 @@ from dataclasses import replace
 from uvrix.core.case.belief.weighing import LOOKED_MISSING, SEEN_WEIGHT, UNEXPLAINED, Cause, Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 from uvrix.core.readings.hunt import JOINING
+from uvrix.core.startup.chain import Chain, contradicted
 from uvrix.core.startup.isolate import Suspect
 from uvrix.core.startup.limits import REFUTED_SHARE
 
@@ -19,6 +20,8 @@ GLANCED_MISSING = 0.3
 SEEN_MISSING, HANGS_TIMES = 400.0, 30.0
 # A plug or the supply behind an input that is not there, beside each of its fuses.
 PLUG_SHARE = 0.5
+# What a lent order leaves open, and one that a reading has refuted.
+LENT_ORDER, REFUTED_ORDER = 0.1, 0.5
 # How often a clock with its crystal there is not driven by the core.
 NOT_DRIVEN = 0.3
 
@@ -33,7 +36,15 @@ def start_up(facts: Facts) -> Strand | None:
         return None
     entries = _entries_of(facts, missing)
     weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
-    return strand_of("start-up", weighed, 0.1 if chain.borrowed else UNEXPLAINED)
+    return strand_of("start-up", weighed, _unexplained(facts, chain))
+
+
+def _unexplained(facts: Facts, chain: Chain) -> float:
+    """How much of what is missing the map leaves open: more where its order is lent, most where that cannot be."""
+    if not (chain.borrowed or chain.lender):
+        return UNEXPLAINED
+    found = facts.isolation
+    return REFUTED_ORDER if found is not None and contradicted(chain, found.measured) else LENT_ORDER
 
 
 def as_believed(facts: Facts, suspects: Sequence[Suspect], causes: Sequence[Cause]) -> tuple[Suspect, ...]:

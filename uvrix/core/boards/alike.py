@@ -1,0 +1,47 @@
+"""How alike two boards are, by what can be counted on both: chips round the core, plugs, phases."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from uvrix.core.boards.model import Board
+
+
+@dataclass(frozen=True, slots=True)
+class Count:
+    """How many of a thing each of two boards has."""
+
+    name: str
+    here: int
+    there: int
+
+
+def counts(board: Board, other: Board) -> tuple[Count, ...]:
+    """Chips fitted, power plugs, phases: here and on the other board; what neither has is left out."""
+    found = (
+        Count("chips", _chips(board), _chips(other)),
+        Count("plugs", _plugs(board), _plugs(other)),
+        Count("phases", _phases(board), _phases(other)),
+    )
+    return tuple(one for one in found if one.here or one.there)
+
+
+def alike_words(board: Board, other: Board) -> str:
+    """The same in one clause: "8 chips on both, 2 plugs where it has 1"."""
+    said = [
+        f"{one.here} {one.name} on both" if one.here == one.there else f"{one.here} {one.name} where it has {one.there}"
+        for one in counts(board, other)
+    ]
+    return ", ".join(said)
+
+
+def _chips(board: Board) -> int:
+    return sum(site.fitted for site in board.sites)
+
+
+def _plugs(board: Board) -> int:
+    return sum(mark.kind == "power-plug" for mark in board.landmarks)
+
+
+def _phases(board: Board) -> int:
+    return len(board.document.get("phases", ()))
