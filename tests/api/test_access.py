@@ -52,6 +52,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("bench-plans", "GET"): ALL,
     ("bench-plans", "POST"): BENCH,
     ("board-models/<str:slug>/plan", "PUT"): BENCH,
+    ("board-models/<str:slug>/sides", "PUT"): BENCH,
     ("board-models/<str:slug>/sketch", "GET"): BENCH,
     ("board-models/<str:slug>/teardown", "GET"): ALL,
     ("board-models/<str:slug>/teardown", "PUT"): BENCH,

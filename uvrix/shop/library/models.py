@@ -12,7 +12,8 @@ class BoardModel(models.Model):
     """A printed-circuit layout and revision; what is known of it stands in its newest edition.
 
     A model without an edition is a board seen for the first time: named, and not drawn yet; it is read by the bench
-    plan of the id `plan`, the usual one where that is empty.
+    plan of the id `plan`, the usual one where that is empty, and `holes` lay its two photographs over each other:
+    {"front": {picture, px}, "back": {picture, px}}, three pixels each.
     """
 
     slug = models.CharField(max_length=64, unique=True)
@@ -20,6 +21,7 @@ class BoardModel(models.Model):
     revision = models.CharField(max_length=80, blank=True)
     family = models.CharField(max_length=64, blank=True, db_index=True)
     plan = models.CharField(max_length=64, blank=True)
+    holes = models.JSONField(null=True)
     newest = models.ForeignKey("BoardEdition", null=True, on_delete=models.PROTECT, related_name="+")
 
     def __str__(self) -> str:

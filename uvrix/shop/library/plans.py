@@ -8,6 +8,8 @@ from typing import Any
 
 from uvrix.core.case.generic import GenericPlan, read_plan
 from uvrix.core.case.usual_plan import DOCUMENTS, USUAL
+from uvrix.core.look.overlay import Point
+from uvrix.core.look.sides import through
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.models import BenchPlan, BoardModel
@@ -44,3 +46,29 @@ def choose_plan(model: BoardModel, plan: str) -> None:
         raise Problem(422, "no-plan", f"found {plan!r}, expected one of {', '.join(plans())}")
     model.plan = plan
     model.save(update_fields=["plan"])
+
+
+def lay_sides(model: BoardModel, holes: dict[str, tuple[str, list[Point]]]) -> None:
+    """The two photographs of a model laid over each other by three holes, `holes` by side as (picture, pixels).
+
+    Raises Refusal where they cannot be.
+    """
+    through(holes["front"][1], holes["back"][1])
+    model.holes = {side: {"picture": picture, "px": [list(at) for at in px]} for side, (picture, px) in holes.items()}
+    model.save(update_fields=["holes"])
+
+
+def behind_of(model: BoardModel) -> dict[str, object] | None:
+    """How the two newest photographs of a model lie over each other; None where nobody has said it of these two."""
+    if not model.holes:
+        return None
+    newest = {one.side: one.picture_id for one in model.pictures.order_by("added_at", "pk")}
+    if any(newest.get(side) != model.holes[side]["picture"] for side in ("front", "back")):
+        return None
+    front, back = ([(x, y) for x, y in model.holes[side]["px"]] for side in ("front", "back"))
+    found = through(front, back)
+    back_to_front = found.inverse
+    return {
+        "to_back": [found.a, found.b, found.c, found.d, found.e, found.f],
+        "to_front": [getattr(back_to_front, name) for name in "abcdef"],
+    }

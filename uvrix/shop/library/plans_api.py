@@ -15,8 +15,9 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BenchPlan, BoardModel
-from uvrix.shop.library.plans import choose_plan, plans, save_plan
-from uvrix.shop.library.shapes import BoardModelSerializer
+from uvrix.shop.library.plans import choose_plan, lay_sides, plans, save_plan
+from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer
+from uvrix.shop.pictures.models import Picture
 
 
 class BenchPlanSerializer(serializers.Serializer[Any]):
@@ -62,3 +63,38 @@ class ModelPlan(APIView):
         model = get_object_or_404(BoardModel, slug=slug)
         choose_plan(model, entry_of(request, ChosenPlanSerializer)["plan"])
         return Response(BoardModelSerializer(model).data)
+
+
+class HolesSerializer(serializers.Serializer[Any]):
+    """Three holes on the photograph of a side, in its pixels."""
+
+    picture = serializers.RegexField("^[0-9a-f]{64}$")
+    px = serializers.ListField(
+        child=serializers.ListField(
+            child=serializers.FloatField(min_value=0, max_value=1e5), min_length=2, max_length=2
+        ),
+        min_length=3,
+        max_length=3,
+    )
+
+
+class SidesSerializer(serializers.Serializer[Any]):
+    """The same three holes on both sides, in the same order."""
+
+    front = HolesSerializer()
+    back = HolesSerializer()
+
+
+class ModelSides(APIView):
+    """The two photographs of a model laid over each other."""
+
+    roles = {"PUT": BENCH}
+
+    @extend_schema(request=SidesSerializer, responses=BoardModelDetailSerializer)
+    def put(self, request: Request, slug: str) -> Response:
+        """By three holes that go through the board."""
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, SidesSerializer)
+        for side in ("front", "back"):
+            get_object_or_404(Picture, pk=entry[side]["picture"])
+        lay_sides(model, {side: (entry[side]["picture"], [(x, y) for x, y in entry[side]["px"]]) for side in entry})
+        return Response(BoardModelDetailSerializer(model).data)

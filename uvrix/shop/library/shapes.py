@@ -11,6 +11,7 @@ from uvrix.core.boards.schema import NODE_KINDS
 from uvrix.core.startup.chain import MEASURED, VOLTS, Node
 from uvrix.core.startup.layout import Layout
 from uvrix.shop.library.models import BoardEdition, BoardModel
+from uvrix.shop.library.plans import behind_of
 from uvrix.shop.library.queries import drawing_of, model_board
 
 
@@ -196,14 +197,27 @@ class BoardModelSerializer(serializers.ModelSerializer[BoardModel]):
         return model.newest.number if model.newest else 0
 
 
+class BehindSerializer(serializers.Serializer[Any]):
+    """Where a pixel of one side's photograph lies on the other's: x' = ax + cy + e, y' = bx + dy + f, as [a … f]."""
+
+    to_back = serializers.ListField(child=serializers.FloatField())
+    to_front = serializers.ListField(child=serializers.FloatField())
+
+
 class BoardModelDetailSerializer(BoardModelSerializer):
     """A board model with its drawing."""
 
     drawing = serializers.SerializerMethodField()
     photographs = serializers.SerializerMethodField()
+    behind = serializers.SerializerMethodField()
 
     class Meta(BoardModelSerializer.Meta):
-        fields = [*BoardModelSerializer.Meta.fields, "drawing", "photographs"]
+        fields = [*BoardModelSerializer.Meta.fields, "plan", "drawing", "photographs", "behind"]
+
+    @extend_schema_field(BehindSerializer(allow_null=True))
+    def get_behind(self, model: BoardModel) -> dict[str, object] | None:
+        """How its two photographs lie over each other; null where nobody has said it of these two."""
+        return behind_of(model)
 
     @extend_schema_field(BoardPhotographSerializer(many=True))
     def get_photographs(self, model: BoardModel) -> list[dict[str, object]]:

@@ -36,6 +36,7 @@ urlpatterns = [
     path("unknown-boards", api.UnknownBoards.as_view(), name="unknown-boards"),
     path("bench-plans", plans_api.BenchPlans.as_view(), name="bench-plans"),
     path("board-models/<str:slug>/plan", plans_api.ModelPlan.as_view(), name="model-plan"),
+    path("board-models/<str:slug>/sides", plans_api.ModelSides.as_view(), name="model-sides"),
     path("families", families.Families.as_view(), name="families"),
     path("families/<str:slug>/file", families.FamilyFile.as_view(), name="family-file"),
     path("packages", packages.Packages.as_view(), name="packages"),

@@ -484,6 +484,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board-models/{slug}/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description By three holes that go through the board. */
+        put: operations["board_models_sides_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board-models/{slug}/sketch": {
         parameters: {
             query?: never;
@@ -4295,6 +4312,11 @@ export interface components {
             photographed: boolean;
             cautions: string[];
         };
+        /** @description Where a pixel of one side's photograph lies on the other's: x' = ax + cy + e, y' = bx + dy + f, as [a … f]. */
+        Behind: {
+            to_back: number[];
+            to_front: number[];
+        };
         /** @description A node of the bench plan, in words: where it is found, what is usual, what lowers it, what a wrong one means. */
         BenchNode: {
             id: string;
@@ -4406,8 +4428,10 @@ export interface components {
             readonly open_places: number;
             /** @description Number of the newest edition. */
             readonly edition: number;
+            plan?: string;
             readonly drawing: components["schemas"]["Drawing"] | null;
             readonly photographs: components["schemas"]["BoardPhotograph"][];
+            readonly behind: components["schemas"]["Behind"] | null;
         };
         /** @description A photograph that serves as the board until it is drawn. */
         BoardPhotograph: {
@@ -5631,6 +5655,11 @@ export interface components {
             off: string[];
             lifted: string[];
             on?: boolean;
+        };
+        /** @description Three holes on the photograph of a side, in its pixels. */
+        HolesRequest: {
+            picture: string;
+            px: number[][];
         };
         /** @description The next step of the hunt. */
         HuntStep: {
@@ -9008,6 +9037,11 @@ export interface components {
          * @enum {string}
          */
         SideEnum: "front" | "back";
+        /** @description The same three holes on both sides, in the same order. */
+        SidesRequest: {
+            front: components["schemas"]["HolesRequest"];
+            back: components["schemas"]["HolesRequest"];
+        };
         /** @description Name and password. */
         SignInRequest: {
             username: string;
@@ -10430,6 +10464,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReferenceCard"];
+                };
+            };
+        };
+    };
+    board_models_sides_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardModelDetail"];
                 };
             };
         };

@@ -23,6 +23,13 @@ function seenPhotograph(model: BoardDetail, lie: Lie): Photograph | undefined {
   return model.photographs.find((one) => one.side === lie.side) ?? model.photographs[0];
 }
 
+/** Where a pixel of the other side's photograph lies on that of a side; null where nobody laid them together. */
+function throughTo(model: BoardDetail, side: "front" | "back", [x, y]: Point): Point | null {
+  const [a = 0, b = 0, c = 0, d = 0, e = 0, f = 0] =
+    (side === "front" ? model.behind?.to_front : model.behind?.to_back) ?? [];
+  return model.behind ? [a * x + c * y + e, b * x + d * y + f] : null;
+}
+
 /** A board that nobody has drawn: its photographs are the board, with what was named on them. */
 export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }: UndrawnBoardProps) {
   const photograph = seenPhotograph(model, lie);
@@ -78,6 +85,38 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
               </text>
             </g>
           ))}
+        {points
+          .filter((one) => one.picture !== null && one.side !== photograph.side)
+          .map((one) => {
+            const at = throughTo(model, photograph.side, [one.x_px ?? 0, one.y_px ?? 0]);
+            if (!at) return null;
+            return (
+              <g
+                key={`behind ${one.name}`}
+                transform={`translate(${at.join(" ")})`}
+                pointerEvents="none"
+                opacity={0.7}
+                data-behind={one.name}
+              >
+                <circle
+                  r={size * 0.8}
+                  className="fill-none stroke-silk"
+                  strokeWidth={size / 5}
+                  strokeDasharray={`${size / 2} ${size / 3}`}
+                />
+                <text
+                  y={-size * 1.1}
+                  fontSize={size * 1.2}
+                  textAnchor="middle"
+                  className="fill-silk stroke-chip font-mono"
+                  strokeWidth={size / 12}
+                  paintOrder="stroke"
+                >
+                  {one.name} behind
+                </text>
+              </g>
+            );
+          })}
       </PhotoBoard>
       {model.photographs.length > 1 && (
         <button

@@ -1,11 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type BoardModel, type Drawing, data, type Lie } from "../api/client";
+import { api, type Drawing, data, type Lie } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { Loading, Trouble } from "../shared/states";
 import { listed, moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
+import { NotDrawn } from "./NotDrawn";
 import { PrintBoard } from "./PrintBoard";
 
 /** One board model: its drawing, the walk in numbers, its history, what it has from its family. */
@@ -74,23 +75,6 @@ export function BoardModelPage() {
         <Inherited slug={slug} mayWork={mayWork} known={drawing.sites.some((site) => site.channel)} />
         <History slug={slug} newest={model.data.edition} mayWork={mayWork} />
       </div>
-    </main>
-  );
-}
-
-function NotDrawn({ model, mayWork }: { model: BoardModel; mayWork: boolean }) {
-  return (
-    <main className="max-w-3xl p-6">
-      <h1 className="text-3xl font-bold">{model.name}</h1>
-      <p className="mt-3">
-        This board is named and not drawn yet. Reports on its jobs give totals by channel; a model drawn from
-        a photograph shows the chip.
-      </p>
-      {mayWork && (
-        <Link className="button mt-4 inline-grid place-items-center" to={`/library/${model.slug}/edit`}>
-          Draw it from a photograph
-        </Link>
-      )}
     </main>
   );
 }

@@ -1,0 +1,150 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, type BoardDetail, data, type Problem } from "../api/client";
+import { PhotoBoard } from "../board/PhotoBoard";
+import type { Point } from "../board/view";
+
+const SIDES = ["front", "back"] as const;
+const HOLES = 3;
+
+/** A model that nobody has drawn: its bench plan, its photographs laid over each other by three holes. */
+export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const plans = useQuery({
+    queryKey: ["bench-plans"],
+    queryFn: async () => data(await api.GET("/api/v1/bench-plans")),
+  });
+  const choose = async (plan: string) => {
+    setProblem(null);
+    try {
+      const params = { path: { slug: model.slug } };
+      data(await api.PUT("/api/v1/board-models/{slug}/plan", { params, body: { plan } }));
+      await queries.invalidateQueries();
+    } catch (error) {
+      setProblem(error as Problem);
+    }
+  };
+  return (
+    <main className="max-w-6xl space-y-4 p-6">
+      <h1 className="text-3xl font-bold">{model.name}</h1>
+      <p className="max-w-3xl">
+        Nobody has drawn this board yet. Its cards are read by a bench plan on their photographs; reports on
+        its jobs give totals by channel, and a drawing shows which chip that is.
+      </p>
+      <p className="flex flex-wrap items-end gap-3">
+        <label>
+          <span className="block text-soft">read by</span>
+          <select
+            className="field"
+            value={model.plan || "usual"}
+            disabled={!mayWork}
+            onChange={(event) => void choose(event.target.value)}
+          >
+            {(plans.data ?? []).map((one) => {
+              const { id, name } = one.document as { id: string; name: string };
+              return (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              );
+            })}
+          </select>
+        </label>
+        <Link className="button grid place-items-center" to="/library/plans">
+          Bench plans
+        </Link>
+        {mayWork && (
+          <Link className="button grid place-items-center" to={`/library/${model.slug}/edit`}>
+            Draw it from a photograph
+          </Link>
+        )}
+        <Link className="button grid place-items-center" to={`/library/${model.slug}/known-good`}>
+          Known-good readings
+        </Link>
+      </p>
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem.message}
+        </p>
+      )}
+      {model.photographs.length > 1 && <Sides model={model} mayWork={mayWork} />}
+    </main>
+  );
+}
+
+/** Three screw holes clicked on the front, then the same three on the back. */
+function Sides({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
+  const queries = useQueryClient();
+  const [holes, setHoles] = useState<Record<"front" | "back", Point[]>>({ front: [], back: [] });
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const on = (side: "front" | "back") => model.photographs.find((one) => one.side === side);
+  const click = async (side: "front" | "back", at: Point) => {
+    const next = { ...holes, [side]: [...holes[side], at].slice(0, HOLES) };
+    setHoles(next);
+    setProblem(null);
+    if (next.front.length < HOLES || next.back.length < HOLES) return;
+    const holesOf = (one: "front" | "back") => ({
+      picture: on(one)?.sha256 ?? "",
+      px: next[one].map(([x, y]) => [x, y]),
+    });
+    try {
+      const params = { path: { slug: model.slug } };
+      const body = { front: holesOf("front"), back: holesOf("back") };
+      data(await api.PUT("/api/v1/board-models/{slug}/sides", { params, body }));
+      await queries.invalidateQueries({ queryKey: ["board-model"] });
+    } catch (error) {
+      setProblem(error as Problem);
+    }
+    setHoles({ front: [], back: [] });
+  };
+  return (
+    <section aria-labelledby="sides-title" className="space-y-2">
+      <h2 id="sides-title" className="text-xl font-bold">
+        Front and back over each other
+      </h2>
+      <p>
+        {model.behind ? "They lie over each other: what is named on one side shows on the other. " : ""}
+        {mayWork &&
+          "Click three screw holes on the front, then the same three in the same order on the back, seen mirrored."}
+      </p>
+      {problem && (
+        <p role="alert" className="border-suspect border-l-4 pl-3">
+          {problem.message} Click all three again on both.
+        </p>
+      )}
+      <div className="grid gap-4 lg:grid-cols-2">
+        {SIDES.map((side) => {
+          const picture = on(side);
+          if (!picture) return null;
+          const size = picture.width_px / 50;
+          return (
+            <div key={side} className="h-72">
+              <PhotoBoard
+                picture={picture}
+                title={`Photograph of the ${side} of ${model.name}`}
+                one
+                {...(mayWork ? { pick: (at: Point) => void click(side, at) } : {})}
+              >
+                {holes[side].map(([x, y], number) => (
+                  <g key={`${x} ${y}`} transform={`translate(${x} ${y})`}>
+                    <circle r={size} className="fill-none stroke-lit-next" strokeWidth={size / 4} />
+                    <text
+                      y={size * 0.4}
+                      fontSize={size}
+                      textAnchor="middle"
+                      className="fill-lit-next font-bold font-mono"
+                    >
+                      {number + 1}
+                    </text>
+                  </g>
+                ))}
+              </PhotoBoard>
+            </div>
+          );
+        })}
+      </div>
+    </section>
+  );
+}
