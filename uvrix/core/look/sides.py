@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from uvrix.core.errors import Refusal
@@ -14,13 +15,19 @@ def through(front: Sequence[Point], back: Sequence[Point]) -> Affine:
     Raises Refusal where they are not three on each, lie nearly in a line, or go round the same way on both: seen from
     behind a board is mirrored, so that one of them was taken for another.
     """
-    across = (
-        [max(hole[axis] for hole in front) - min(hole[axis] for hole in front) for axis in (0, 1)] if front else [0]
-    )
-    found = affine_of(front, back, (int(max(across)), int(max(across))))
+    wide, other = _across(front), _across(back)
+    # both as if photographed from equally near, so that holes in a line are judged alike
+    scale = wide / other if other else 1.0
+    size = math.ceil(wide) or 1
+    found = affine_of(front, [(x * scale, y * scale) for x, y in back], (size, size))
     if _turn(front) * _turn(back) > 0:
         raise Refusal("back", "holes that go round as on the front", "the same three in the same order, seen mirrored")
-    return found
+    return Affine(*(value / scale for value in (found.a, found.b, found.c, found.d, found.e, found.f)))
+
+
+def _across(holes: Sequence[Point]) -> float:
+    """How far apart the holes are along the wider of the two directions, in pixels; 0 for none."""
+    return max((abs(one[axis] - two[axis]) for one in holes for two in holes for axis in (0, 1)), default=0.0)
 
 
 def _turn(holes: Sequence[Point]) -> float:
