@@ -37,14 +37,14 @@ def test_a_proven_card_teaches_its_model_and_is_taken_out_again(bench):
     page = bench.page
     card = page.get_by_role("listitem").filter(has_text="TL8-53900")
     expect(card).to_contain_text("14 readings could join")
-    card.get_by_role("button", name="Let them in").click()
+    card.get_by_role("button", name="Add them to known-good").click()
     expect(card).to_contain_text("14 readings count, let in by Mirren Tarn")
     # those that cannot teach stand behind
     expect(page.get_by_text("TL8-52210")).to_be_hidden()
     page.get_by_text(re.compile("cards of which nothing was read")).click()
     expect(page.get_by_text("TL8-52210")).to_be_visible()
     bench.check_access()
-    card.get_by_role("button", name="Take them out").click()
+    card.get_by_role("button", name="Remove them from known-good").click()
     expect(card).to_contain_text("could join")
 
 
@@ -63,7 +63,7 @@ def test_a_job_is_taken_along_and_comes_in_only_once(bench, tmp_path):
     page = bench.page
     page.get_by_label("job", exact=True).fill("J-0036")
     with page.expect_download() as taken:
-        page.get_by_role("button", name="Take it along").click()
+        page.get_by_role("button", name="Export it").click()
     target = tmp_path / "job.zip"
     taken.value.save_as(target)
     assert taken.value.suggested_filename == "J-0036.uvrix.zip"

@@ -23,12 +23,12 @@ def announce(bench):
     page.get_by_label("tracking reference").fill("KV-200-001")
     page.get_by_label("expected on").fill("2026-11-20")
     page.get_by_label("complaint, in the customer’s words").fill("Black since it fell from the table.")
-    page.get_by_role("button", name="Expect it").click()
+    page.get_by_role("button", name="Add to the list").click()
     row = page.get_by_role("list", name="Parcels").get_by_role("listitem").filter(has_text="Tamsin Weir")
     expect(row).to_contain_text("late")
     bench.check_access()
     bench.nothing_cut()
-    row.get_by_role("link", name="It is here").click()
+    row.get_by_role("link", name="It has arrived").click()
 
 
 def take_in(bench):

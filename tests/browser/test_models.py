@@ -120,7 +120,7 @@ def test_a_draft_survives_leaving_the_page_and_undo_brings_back(bench):
     expect(page.get_by_text("This is your unsaved draft")).to_be_visible()
     expect(page.get_by_role("button", name="Save as edition 2")).to_be_enabled()
     with page.expect_event("load"):
-        page.get_by_role("button", name="Throw it away").click()
+        page.get_by_role("button", name="Discard it").click()
     expect(page.get_by_text("This is your unsaved draft")).to_be_hidden()
     board.get_by_text("U502", exact=True).click()
     page.keyboard.press("Delete")
@@ -196,7 +196,7 @@ def test_an_edited_model_moves_the_finding(bench, tmp_path):
     expect(bench.finding).to_contain_text("U18 ")
     bench.go("/library/moved-8/edit")
     # this board goes round the other way
-    page.get_by_label("Going, as seen on the front").select_option("counterclockwise")
+    page.get_by_label("Direction, seen from the front").select_option("counterclockwise")
     positions = page.locator("[data-position='1']")
     expect(positions).to_be_visible()
     page.get_by_label("What changed, for the history").fill("goes round the other way")

@@ -46,7 +46,7 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
     page = bench.page
     address = bench.new_job("OH8-1")
     bench.go(f"{address}/ohms")
-    expect(page.get_by_test_id("power-state")).to_have_text("power not said")
+    expect(page.get_by_test_id("power-state")).to_have_text("power state unknown")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
     walked = probe(page)

@@ -30,7 +30,7 @@ def test_a_password_is_reset_by_a_link_that_serves_once(bench, chromium):
     expect(other.get_by_role("alert")).to_contain_text("This link was used or has run out.")
     other.context.close()
     page.reload()
-    page.get_by_role("link", name="Everything that was entered").click()
+    page.get_by_role("link", name="All entries").click()
     expect(page.get_by_role("heading", name="Audit")).to_be_visible()
     expect(page.get_by_role("row").filter(has_text="Odile Fenn").filter(has_text="signed in").first).to_be_visible()
     page.get_by_label("of whom").select_option("casper")

@@ -28,7 +28,7 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     expect(page.get_by_test_id("heat").locator("[data-near=U14]")).to_be_visible()
     cautions = page.get_by_test_id("cautions")
     expect(cautions).to_contain_text("Fume extraction on.")
-    cautions.get_by_role("button", name="Read, not again this shift").click()
+    cautions.get_by_role("button", name="Understood for this shift").click()
     # the hazard at hand stays, what was read does not
     expect(cautions).to_contain_text("Eye protection")
     expect(cautions).not_to_contain_text("Fume extraction")

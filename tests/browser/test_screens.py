@@ -53,12 +53,12 @@ def screens(bench):
     yield "/figures/archive", bench.page.get_by_test_id("take-along")
     yield "/library/proof", bench.page.get_by_test_id("protocol")
     yield "/library/teal-8/proof", bench.page.get_by_test_id("protocol")
-    yield "/messages", bench.page.get_by_role("heading", name="To write to")
+    yield "/messages", bench.page.get_by_role("heading", name="Messages to send")
     yield "/library/pinouts?marking=GW7K", bench.page.get_by_test_id("pinout-form")
     yield "/library/rework", bench.page.get_by_test_id("rework-settings")
     yield "/library/scaup-24/startup", bench.page.get_by_test_id("node-form")
     for nowhere in ("/nowhere", "/figures/nowhere", "/stock/nowhere"):
-        yield nowhere, bench.page.get_by_text("Nothing lies at this address")
+        yield nowhere, bench.page.get_by_text("There is no page at this address")
 
 
 @pytest.mark.parametrize("hand", range(HANDS))
@@ -191,6 +191,6 @@ def test_a_page_whose_script_does_not_come_says_so_and_what_to_do(bench):
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
     page.get_by_role("navigation", name="Rooms").get_by_role("link", name="Figures").click()
     page.unroute("**/assets/FiguresPage-*.js")
-    page.get_by_role("button", name="Load the page anew").click()
+    page.get_by_role("button", name="Reload the page").click()
     expect(page.get_by_role("heading", name="Figures")).to_be_visible()
     bench.broken.clear()  # the script that did not come, as the browser reports it

@@ -165,8 +165,8 @@ def test_a_suspect_lot_is_priced_both_ways_and_put_to_the_customer(bench):
     expect(priced.get_by_role("heading", name="Replace all of them")).to_be_visible()
     expect(priced).to_contain_text("Lot not read on U11, U12")
     bench.check_access()
-    priced.get_by_role("button", name="Put both to the customer").click()
-    expect(priced.get_by_text("Waits for the customer’s word.")).to_be_visible()
+    priced.get_by_role("button", name="Offer the customer both").click()
+    expect(priced.get_by_text("Waiting for the customer’s answer.")).to_be_visible()
     job = page.request.get(f"{bench.served.address}/api/v1/jobs/{number}").json()
     assert job["move"] == "customer"
     bench.go(address)

@@ -87,10 +87,10 @@ def test_one_card_from_parcel_in_to_parcel_out(bench, tmp_path):
     hands.enter("tracking reference", "KV-300-001")
     hands.enter("expected on", "11202026")
     hands.enter("complaint, in", "Snow after an hour.")
-    hands.press("Expect it")
+    hands.press("Add to the list")
     expect(page.get_by_role("list", name="Parcels")).to_contain_text("Una Brack")
     # and is here: taken in, checked against its ticket
-    hands.to("It is here", back=True, of="Una Brack")
+    hands.to("It has arrived", back=True, of="Una Brack")
     keys.press("Enter")
     expect(page.get_by_label("Customer", exact=True)).to_have_value("Una Brack")
     hands.enter("Serial of the card", "WJ8-1")
@@ -132,7 +132,7 @@ def test_one_card_from_parcel_in_to_parcel_out(bench, tmp_path):
     # proven, photographed as it leaves
     hands.go("p")
     expect(page.get_by_role("heading", name="0 of 1 proven")).to_be_visible()
-    hands.press("Say: Each output")
+    hands.press("Record: Each output")
     hands.enter("what was seen", "All three.")
     hands.press("Passed")
     expect(page.get_by_role("heading", name="Proven", exact=True)).to_be_visible()

@@ -58,7 +58,7 @@ const WatchlistPage = room(() => import("./library/WatchlistPage"), "WatchlistPa
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
   const session = useSession();
-  if (session.isPending) return <Loading what="Looking who is signed in" />;
+  if (session.isPending) return <Loading what="Checking who is signed in" />;
   if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
   return (
     <Fallen>
@@ -146,7 +146,9 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
               <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
               <Route
                 path="*"
-                element={<Empty title="Nothing lies at this address" next="Go to the shelf" to="/shelf" />}
+                element={
+                  <Empty title="There is no page at this address" next="Go to the shelf" to="/shelf" />
+                }
               />
             </Routes>
           </Suspense>

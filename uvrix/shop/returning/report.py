@@ -80,7 +80,7 @@ def report_of(job: Job) -> Report:
     checks = []
     for one in proof.checks:
         waived = one.check.id in proof.waived
-        state = "let go by agreement" if waived and one.state != "passed" else STATES[one.state]
+        state = "waived by agreement" if waived and one.state != "passed" else STATES[one.state]
         checks.append((one.check.name, state, " ".join(one.why) if one.state == "passed" else ""))
     pairs = [(one.name, _figure(one.before, one.unit), _figure(one.after, one.unit)) for one in proof.pairs]
     currency = money().currency

@@ -72,7 +72,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
   const { usual, setUsual } = useUsual(job.number);
   if (beside.isError && asked)
     return <Trouble problem={beside.error} again={() => setSearch({}, { replace: true })} />;
-  if (!beside.data) return <Loading what="Laying the cards side by side" />;
+  if (!beside.data) return <Loading what="Loading both cards" />;
   const { others, other, rows } = beside.data;
   const both = new Set(rows.filter((one) => one.reads !== "one").map((one) => one.point));
   const turn = chosen ?? ohms.route.find((name) => !both.has(name)) ?? null;

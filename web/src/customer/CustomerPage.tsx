@@ -31,7 +31,7 @@ export function CustomerPage() {
   if (page.isError)
     return (
       <main className="mx-auto max-w-xl p-5">
-        <h1 className="font-bold text-2xl">This page is not there any more</h1>
+        <h1 className="font-bold text-2xl">This page is no longer available</h1>
         <p role="alert">{page.error.message}</p>
       </main>
     );
@@ -150,7 +150,7 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
           </label>
         ))}
       </fieldset>
-      {chosen?.terms && <Tick says="I have read this and want it all the same" on={agreed} set={setAgreed} />}
+      {chosen?.terms && <Tick says="I have read this and want to go ahead" on={agreed} set={setAgreed} />}
       <Line says="your name" value={name} set={setName} maxLength={120} />
       <Line says="anything you want to tell us" value={words} set={setWords} maxLength={400} />
       {problem && (

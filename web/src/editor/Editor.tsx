@@ -247,7 +247,7 @@ function Drawing({ start }: { start: Start }) {
                   window.location.reload();
                 }}
               >
-                Throw it away
+                Discard it
               </button>
             </p>
           )}

@@ -46,7 +46,7 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
           </select>
         </label>
         <label className="block">
-          <span className="block text-soft">Going, as seen on the front</span>
+          <span className="block text-soft">Direction, seen from the front</span>
           <select
             className="field"
             value={walk?.direction ?? ""}

@@ -69,15 +69,14 @@ export function Counted() {
           set={set("cause")}
           words={[["", "every cause"], ...figures.causes.map((one) => [one, one] as const)]}
         />
-        <Line says="come since" type="date" value={asked.since} set={set("since")} wide="w-44" />
+        <Line says="received since" type="date" value={asked.since} set={set("since")} wide="w-44" />
         <a className="button grid place-items-center" href={`/api/v1/figures.csv?${sheet}`}>
           As CSV
         </a>
       </div>
       <p className="text-soft">
-        {many(figures.cases, "job")}. A bar is where the truth lies with at least nine chances in ten; a
-        dashed one comes of few jobs. A card counts as holding when it has been gone for {figures.holds_days}{" "}
-        days.
+        {many(figures.cases, "job")}. Each bar is a 90 % interval; a dashed one rests on few jobs. A repair
+        counts as holding once the card has been gone for {figures.holds_days} days.
       </p>
       <div className="overflow-x-auto">
         <table className="w-full min-w-3xl" data-testid="figures">

@@ -23,14 +23,14 @@ export function FiguresPage() {
           rooms={[
             ["/figures", "Counted"],
             ["/figures/learning", "Learned"],
-            ["/figures/archive", "Take along"],
+            ["/figures/archive", "Export and backup"],
           ]}
         />
       </header>
       {Room ? (
         <Room />
       ) : (
-        <Empty title="Nothing lies at this address" next="Go to the figures" to="/figures" />
+        <Empty title="There is no page at this address" next="Go to the figures" to="/figures" />
       )}
     </main>
   );

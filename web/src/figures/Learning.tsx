@@ -93,7 +93,7 @@ function Row({ one, mayWork, keep }: RowProps) {
           className="button"
           onClick={() => void keep(() => api.DELETE("/api/v1/jobs/{number}/learning", params), KEY)}
         >
-          Take them out
+          Remove them from known-good
         </button>
       )}
       {mayWork && !one.counts && one.readings > 0 && (
@@ -102,7 +102,7 @@ function Row({ one, mayWork, keep }: RowProps) {
           className="button"
           onClick={() => void keep(() => api.POST("/api/v1/jobs/{number}/learning", params), KEY)}
         >
-          Let them in
+          Add them to known-good
         </button>
       )}
     </li>

@@ -92,7 +92,7 @@ export function TakeAlong() {
           One job
         </h2>
         <p>Everything of it in one zip: rows as JSON, tables as CSV, photographs and reports as they came.</p>
-        {!bench && <p className="text-soft">It holds firmware, and is taken along by those at the bench.</p>}
+        {!bench && <p className="text-soft">It contains firmware, so only the bench can export it.</p>}
         <form onSubmit={take} className="mt-2 flex flex-wrap items-end gap-3">
           <Line says="job" value={job} set={setJob} mono wide="w-32" placeholder="J-0003" />
           <button
@@ -100,11 +100,13 @@ export function TakeAlong() {
             className="button"
             disabled={!bench || !(Number.isInteger(number) && number > 0)}
           >
-            Take it along
+            Export it
           </button>
         </form>
       </section>
-      {!lead && <p className="text-soft">Everything at once, and a job from another shop, are the lead’s.</p>}
+      {!lead && (
+        <p className="text-soft">Only the lead can export everything, or import a job from another shop.</p>
+      )}
       {lead && (
         <>
           <section aria-labelledby="all-title">
@@ -113,7 +115,7 @@ export function TakeAlong() {
             </h2>
             <p>The same for the whole shop, without passwords and without the links of customers.</p>
             <a className="button mt-2 inline-grid place-items-center" href="/api/v1/archive">
-              Take everything along
+              Export everything
             </a>
           </section>
           <Backups />
@@ -127,7 +129,7 @@ export function TakeAlong() {
               accept=".zip,application/zip"
               testid="archive-file"
             >
-              Bring in an archive
+              Import an archive
             </ChooseFile>
             {sending && <p role="status">{sending}</p>}
           </section>

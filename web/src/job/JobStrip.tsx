@@ -6,7 +6,7 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Step } from "./StepLine";
 
 const POWER = {
-  "": "power not said",
+  "": "power state unknown",
   off: "unplugged, discharged",
   supply: "on the supply",
   computer: "in the computer",
@@ -20,7 +20,7 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
     <header className="grid items-center lg:grid-cols-[auto_1fr_minmax(20rem,38%)] gap-x-6 gap-y-2 border-b border-rule px-5 py-2.5">
       <div>
         <h1 className="font-mono text-3xl font-bold leading-tight">
-          <Link to={`/jobs/${job.number}`} title="Where it was left, and all that happened">
+          <Link to={`/jobs/${job.number}`} title="Where it was left, and its history">
             {job.label}
           </Link>
         </h1>

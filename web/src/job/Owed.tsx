@@ -185,7 +185,7 @@ function Waive({ waive }: { waive: (reason: string) => Promise<boolean> }) {
   if (!open)
     return (
       <button type="button" className="button-plain -ml-2" onClick={() => setOpen(true)}>
-        Let it go, with a reason
+        Waive it, with a reason
       </button>
     );
   return (
@@ -205,7 +205,7 @@ function Waive({ waive }: { waive: (reason: string) => Promise<boolean> }) {
         disabled={!reason.trim()}
         onClick={() => void waive(reason.trim())}
       >
-        Let it go
+        Waive it
       </button>
     </p>
   );

@@ -243,7 +243,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
           </>
         ) : (
           <p className="text-lg">
-            The route is walked.{" "}
+            Every point is read.{" "}
             <Link className="button-plain" to={`/library/${model.slug}/known-good`}>
               See the library
             </Link>

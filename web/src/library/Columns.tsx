@@ -70,7 +70,7 @@ export function Columns({ text, mark, leave }: ColumnsProps) {
         Nothing
       </button>
       <button type="button" className="button-plain" onClick={leave}>
-        Leave it as it is
+        Leave as it is
       </button>
     </section>
   );

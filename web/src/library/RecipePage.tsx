@@ -165,7 +165,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             className="button mt-2"
             onClick={() => change({ blanks: [...blanks, { name: "", label: "" }] })}
           >
-            One blank more
+            Add a blank
           </button>
         </section>
         <section>
@@ -183,7 +183,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             </div>
           ))}
           <button type="button" className="button mt-2" onClick={() => change({ steps: [...steps, {}] })}>
-            One step more
+            Add a step
           </button>
         </section>
         <section>

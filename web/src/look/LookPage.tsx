@@ -31,7 +31,7 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const look = looking.look.data;
   if (looking.look.isError)
     return <Trouble problem={looking.look.error} again={() => looking.look.refetch()} />;
-  if (!look) return <Loading what="Reading what was seen" />;
+  if (!look) return <Loading what="Loading what was seen" />;
   const region =
     look.regions.find((one) => one.id === current) ?? look.regions.find((one) => one.state === "open");
   const pick = mayWork

@@ -271,7 +271,7 @@ function AddChannel({ taken, add }: { taken: string[]; add: (name: string) => vo
     <p className="mt-2 flex items-center gap-2">
       <input
         className="field w-32 font-mono"
-        aria-label="One channel more"
+        aria-label="Add a channel"
         placeholder="A0"
         maxLength={20}
         value={name}
@@ -279,7 +279,7 @@ function AddChannel({ taken, add }: { taken: string[]; add: (name: string) => vo
         onKeyDown={(event) => event.key === "Enter" && done()}
       />
       <button type="button" className="button" disabled={!fits} onClick={done}>
-        One channel more
+        Add a channel
       </button>
     </p>
   );

@@ -74,12 +74,12 @@ test("a report keeps the condition that was said when it was dropped", async () 
 
 test("what the server asks back is answered under the same id, so that it counts once", async () => {
   sent
-    .mockRejectedValueOnce(new Problem(409, "same-report", "It is here already.", {}))
+    .mockRejectedValueOnce(new Problem(409, "same-report", "It has arrived already.", {}))
     .mockResolvedValue(RUN);
   const { result } = dropping();
   act(() => result.current.take([file("1.csv"), file("2.csv")]));
   await waitFor(() => expect(result.current.dropped[0]?.state).toBe("asked"));
-  expect(result.current.dropped[0]).toMatchObject({ code: "same-report", said: "It is here already." });
+  expect(result.current.dropped[0]).toMatchObject({ code: "same-report", said: "It has arrived already." });
   const id = result.current.dropped[0]?.id ?? "";
   act(() => result.current.answer(id, { another: true }));
   await waitFor(() => expect(result.current.dropped.every((report) => report.state === "done")).toBe(true));

@@ -47,7 +47,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const ohms = measuring.ohms.data;
   if (measuring.ohms.isError)
     return <Trouble problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
-  if (!ohms) return <Loading what="Reading what was measured" />;
+  if (!ohms) return <Loading what="Loading the readings" />;
   const at = `/jobs/${job.number}/ohms`;
   const head = (
     <>

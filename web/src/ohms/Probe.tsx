@@ -98,7 +98,7 @@ export function Probe({
         <p className="text-soft">
           {drawn
             ? ohms.points.length > 0
-              ? "The route is walked. Choose a point on the board to read it again."
+              ? "Every point is read. Choose a point on the board to read it again."
               : "The model has no probe points yet; the editor adds them."
             : "Click on the photograph where you hold the probe."}
         </p>

@@ -19,7 +19,7 @@ function didWhat({ method, route }: { method: string; route: string }) {
   return `${DID[method] ?? method}: ${route.replace(/-/g, " ")}`;
 }
 
-/** Everything that was entered, changed or taken along, newest first, for the lead. */
+/** All entries, changed or taken along, newest first, for the lead. */
 export function AuditPage() {
   const [query, setQuery] = useSearchParams();
   const person = query.get("person") ?? "";

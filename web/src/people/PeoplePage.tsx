@@ -31,7 +31,7 @@ export function PeoplePage() {
       {lead && <Money />}
       <section aria-labelledby="may-title">
         <h2 id="may-title" className="text-xl font-bold">
-          Who may what
+          Roles and permissions
         </h2>
         <table className="w-full text-left">
           <thead className="text-soft">
@@ -100,7 +100,7 @@ function Everybody() {
     void queries.invalidateQueries({ queryKey: ["people"] });
   };
   if (people.isError) return <Trouble problem={people.error} again={() => people.refetch()} />;
-  if (!people.data) return <Loading what="Reading who works here" />;
+  if (!people.data) return <Loading what="Loading the people" />;
   return (
     <section aria-label="Everybody">
       <ul aria-label="People">
@@ -178,7 +178,7 @@ function Everybody() {
       <div className="mt-6 flex flex-wrap items-center justify-between gap-3">
         <h2 className="text-xl font-bold">What was done to accounts</h2>
         <Link className="button grid place-items-center" to="/people/audit">
-          Everything that was entered
+          All entries
         </Link>
       </div>
       <ol aria-label="Account history">
@@ -209,7 +209,7 @@ function Sessions() {
   return (
     <section aria-labelledby="sessions-title">
       <h2 id="sessions-title" className="text-xl font-bold">
-        Signed in now
+        Active sessions
       </h2>
       <ul aria-label="Sessions">
         {sessions.data?.map((one) => (
@@ -223,7 +223,7 @@ function Sessions() {
             </span>
             {!one.mine && (
               <button type="button" className="button" onClick={() => void end(one.id)}>
-                Sign it out
+                Sign out this session
               </button>
             )}
           </li>

@@ -29,7 +29,7 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
               {check.judged !== "passed" && `Fails with: ${check.fails}.`} {check.by && hand && check.by}
             </span>
           </p>
-          {check.waived && <p>Let go by {check.waived}</p>}
+          {check.waived && <p>Waived by {check.waived}</p>}
         </div>
         {mayWork && (
           <span className="flex shrink-0 gap-1">
@@ -53,10 +53,10 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
               type="button"
               className="button-plain"
               aria-expanded={open}
-              aria-label={`${hand && !parts ? "Say" : "Say it failed"}: ${check.name}`}
+              aria-label={`${hand && !parts ? "Record" : "Mark as failed"}: ${check.name}`}
               onClick={() => setOpen(!open)}
             >
-              {hand && !parts ? "Say" : "Say it failed"}
+              {hand && !parts ? "Record" : "Mark as failed"}
             </button>
           </span>
         )}

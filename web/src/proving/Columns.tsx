@@ -51,10 +51,10 @@ export function Columns({
         className="button"
         disabled={!columns.seconds || !columns.celsius || keeping.busy}
       >
-        That is how this shop logs
+        Save these columns
       </button>
       <button type="button" className="button-plain" onClick={forget}>
-        Leave the file
+        Skip this file
       </button>
       <Wrong problem={keeping.problem} />
     </form>

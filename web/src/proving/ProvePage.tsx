@@ -260,7 +260,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
         if (kept) go(`/jobs/${job.number}/${step}`);
       }}
     >
-      <h3 className="font-bold text-lg">It goes back, everything is kept</h3>
+      <h3 className="font-bold text-lg">It goes back, and nothing entered is lost</h3>
       {proof.near.length > 0 && (
         <p>
           Nearest to what was heated:{" "}

@@ -46,7 +46,7 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
         data-testid="panel"
       >
         {resume.isError && <Trouble problem={resume.error} again={() => resume.refetch()} />}
-        {!resume.data && !resume.isError && <Loading what="Looking where it was left" />}
+        {!resume.data && !resume.isError && <Loading what="Loading the job" />}
         {resume.data && (
           <section aria-labelledby="resume-title" data-testid="resume">
             <h2 id="resume-title" className="text-2xl font-bold leading-tight">

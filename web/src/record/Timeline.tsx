@@ -51,7 +51,7 @@ export function Timeline({ number }: { number: number }) {
   return (
     <section aria-labelledby="timeline-title" data-testid="timeline">
       <h3 id="timeline-title" className="text-lg font-bold">
-        All that happened
+        Full history
       </h3>
       <form onSubmit={write} className="mt-1">
         <label className="block">
@@ -117,7 +117,7 @@ export function Timeline({ number }: { number: number }) {
           />
         ))}
       </ol>
-      {events.isSuccess && shown.length === 0 && <p>Nothing of that kind happened yet.</p>}
+      {events.isSuccess && shown.length === 0 && <p>Nothing of this kind yet.</p>}
     </section>
   );
 }

@@ -9,7 +9,7 @@ const MOVES = {
   courier: "the courier",
 } as const;
 
-/** Whose move it is: waiting is a state with a reason and a date; where the card lies, how pressing it is. */
+/** Waiting on: waiting is a state with a reason and a date; where the card lies, how pressing it is. */
 export function WhoseMove({ job }: { job: JobDetail }) {
   const [entry, setEntry] = useState({
     move: job.move,
@@ -41,7 +41,7 @@ export function WhoseMove({ job }: { job: JobDetail }) {
   };
   return (
     <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" data-testid="whose-move">
-      <h3 className="text-lg font-bold sm:col-span-2">Whose move it is</h3>
+      <h3 className="text-lg font-bold sm:col-span-2">Waiting on</h3>
       <label className="block">
         <span className="block text-soft">it waits for</span>
         <select

@@ -22,7 +22,7 @@ export function Asked({ job }: { job: JobDetail }) {
       <h2 id="asked-title" className="font-bold text-2xl">
         Asked
       </h2>
-      {offers.data?.length === 0 && <p className="text-soft">The customer was not asked anything yet.</p>}
+      {offers.data?.length === 0 && <p className="text-soft">Nothing has been asked yet.</p>}
       <ol>
         {[...(offers.data ?? [])].reverse().map((one) => (
           <li key={one.id} className="border-rule border-t py-2">
@@ -171,14 +171,14 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
         </fieldset>
       ))}
       <button type="button" className="button-plain" onClick={() => setOptions([...options, EMPTY])}>
-        One more option
+        Add an option
       </button>
       <button
         type="submit"
         className="button"
         disabled={!title.trim() || !found.trim() || named.length === 0 || bad || keeping.busy}
       >
-        Put it to the customer
+        Send it to the customer
       </button>
       <button type="button" className="button-plain" onClick={done}>
         Leave it

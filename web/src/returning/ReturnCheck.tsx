@@ -52,7 +52,7 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
             aria-expanded={letting === one.key}
             onClick={() => setLetting(letting === one.key ? "" : one.key)}
           >
-            Let it go
+            Waive it
           </button>
         )}
         {one.blocks && one.step && one.step !== "return" && (
@@ -117,7 +117,7 @@ function Waive({ job, item }: { job: JobDetail; item: string }) {
     >
       <Line says="reason" value={reason} set={setReason} maxLength={400} />
       <button type="submit" className="button" disabled={!reason.trim() || keeping.busy}>
-        Let it go
+        Waive it
       </button>
       <Wrong problem={keeping.problem} />
     </form>
@@ -163,7 +163,7 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
   const wrong = Number.isNaN(money) || !Number.isInteger(warranty) || warranty < 0;
   return (
     <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="let-go">
-      <h3 className="font-bold text-lg">Let it go</h3>
+      <h3 className="font-bold text-lg">Release the card</h3>
       <Pick
         says="how it ends"
         value={noFix ? "no" : "yes"}

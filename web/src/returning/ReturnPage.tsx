@@ -26,7 +26,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { lie, lay } = useLie(job, mayWorkAtBench(person));
   const at = `/jobs/${job.number}/return`;
   if (rework.isError) return <Trouble problem={rework.error} again={() => rework.refetch()} />;
-  if (!rework.data) return <Loading what="Reading what was done" />;
+  if (!rework.data) return <Loading what="Loading the work done" />;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {room === "report" || !model.drawing ? (

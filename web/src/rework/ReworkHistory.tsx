@@ -43,7 +43,7 @@ export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
       <h3 id="history-title" className="mt-4 font-bold text-lg">
         What was done
       </h3>
-      {rework.events.length === 0 && <p className="text-soft">Nothing was done to this card yet.</p>}
+      {rework.events.length === 0 && <p className="text-soft">No work on this card yet.</p>}
       <ol aria-label="What was done">
         {[...rework.events].reverse().map((one) => (
           <li key={one.id} className="border-rule border-t py-2" data-rework={one.do}>

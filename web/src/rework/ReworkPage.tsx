@@ -49,7 +49,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const at = `/jobs/${job.number}/rework`;
   if (reworking.rework.isError)
     return <Trouble problem={reworking.rework.error} again={() => reworking.rework.refetch()} />;
-  if (!reworking.rework.data) return <Loading what="Reading what was done" />;
+  if (!reworking.rework.data) return <Loading what="Loading the work done" />;
   const data = reworking.rework.data;
   const choose = (next: string) => {
     query.set("site", next);

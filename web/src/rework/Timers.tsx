@@ -56,7 +56,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
           </button>
         </form>
       )}
-      {own.length === 0 && <p className="text-soft">None runs for this job.</p>}
+      {own.length === 0 && <p className="text-soft">No timer is running for this job.</p>}
       <ul aria-label="Timers">
         {own.map((one) => (
           <li key={one.id} className="flex items-center gap-3 border-rule border-t py-2">

@@ -31,7 +31,7 @@ export function Cautions({ of }: { of: readonly string[] }) {
       </p>
       {once.length > 0 && (
         <button type="button" className="button-plain -ml-2" onClick={() => void read()}>
-          Read, not again this shift
+          Understood for this shift
         </button>
       )}
     </aside>

@@ -24,12 +24,12 @@ class Boundary extends Component<BoundaryProps, { problem: Error | null }> {
       <div role="alert" className="m-8 border-l-4 border-suspect bg-sheet p-4">
         <h1 className="text-xl font-bold">This page could not be shown</h1>
         <p className="mt-2">
-          Its script did not come or stopped: {problem.message}. What was entered is kept, also what was not
-          sent yet; an update of Uvrix asks for the page to be loaded anew.
+          Its script failed to load, or stopped: {problem.message}. What was entered is kept, also what was
+          not sent yet; an update of Uvrix asks for the page to be loaded anew.
         </p>
         <p className="mt-3 flex items-center gap-4">
           <button type="button" className="button" onClick={() => window.location.reload()}>
-            Load the page anew
+            Reload the page
           </button>
           <Link to="/shelf" className="button-plain">
             Go to the shelf

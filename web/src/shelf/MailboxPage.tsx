@@ -29,7 +29,7 @@ export function MailboxPage() {
       <h1 className="font-bold text-3xl">Messages</h1>
       <section aria-labelledby="due-title">
         <h2 id="due-title" className="font-bold text-xl">
-          To write to
+          Messages to send
         </h2>
         <ul>
           {reminders.data.map((one) => (
@@ -51,7 +51,7 @@ export function MailboxPage() {
             </li>
           ))}
           {reminders.data.length === 0 && (
-            <li className="text-soft">Nobody: every answer is in, no card is to be asked after.</li>
+            <li className="text-soft">Nobody: every answer is in, and no follow-up is due.</li>
           )}
         </ul>
       </section>

@@ -42,7 +42,7 @@ export function Parcels() {
       <header className="mb-4 flex items-center gap-4">
         <h1 className="text-3xl font-bold">Parcels to come</h1>
         <Link to="/jobs/new" className="button ml-auto grid place-items-center">
-          One that nobody announced
+          A parcel that nobody announced
         </Link>
       </header>
       {parcels.isPending && <Loading what="Asking what is on its way" />}
@@ -101,7 +101,7 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
         </span>
       </p>
       <div>
-        {last?.kind === "delivered" && <strong>Not taken in: look where it lies. </strong>}
+        {last?.kind === "delivered" && <strong>Not checked in yet: find the parcel. </strong>}
         {last ? (
           <details>
             <summary className="cursor-pointer">
@@ -122,10 +122,10 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
       </div>
       <p className="flex gap-2">
         <Link className="button grid place-items-center" to={`/jobs/new?parcel=${parcel.id}`}>
-          It is here
+          It has arrived
         </Link>
         <button type="button" className="button-plain" aria-expanded={off} onClick={() => setOff(!off)}>
-          Will not come
+          Not coming
         </button>
       </p>
       {off && (
@@ -141,7 +141,7 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
             />
           </label>
           <button type="submit" className="button" disabled={!why.trim()}>
-            Take it from the list
+            Remove it from the list
           </button>
         </form>
       )}
@@ -162,7 +162,7 @@ function Announce({ keep }: { keep: Keep }) {
       onSubmit={submit}
       className="mt-6 grid gap-x-6 gap-y-3 rounded-lg border border-rule bg-sheet p-6 lg:grid-cols-3"
     >
-      <h2 className="text-xl font-bold lg:col-span-3">A parcel is announced</h2>
+      <h2 className="text-xl font-bold lg:col-span-3">Announce a parcel</h2>
       {(
         [
           ["customer", "customer", true],
@@ -212,7 +212,7 @@ function Announce({ keep }: { keep: Keep }) {
       </label>
       <p>
         <button type="submit" className="button" disabled={!entry.customer.trim() || !entry.due}>
-          Expect it
+          Add to the list
         </button>
       </p>
     </form>

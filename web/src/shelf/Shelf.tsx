@@ -60,7 +60,7 @@ export function Shelf() {
             Print their labels
           </a>
           <button type="button" className="button" onClick={() => setChosen([])}>
-            Choose none
+            Clear the selection
           </button>
         </p>
       )}

@@ -17,7 +17,7 @@ export function Tasks() {
   return (
     <section aria-labelledby="tasks-title" className="mb-6">
       <h2 id="tasks-title" className="mb-2 text-xl font-bold">
-        For other hands
+        Tasks for others
       </h2>
       <ul className="border-t border-rule" aria-label="Tasks">
         {tasks.data.map((one) => (

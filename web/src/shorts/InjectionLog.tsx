@@ -80,7 +80,7 @@ function Spots({ fed, drawn }: { fed: Fed; drawn: boolean }) {
         up.
       </p>
     );
-  return <p className="text-soft">Where it glowed is not said yet.</p>;
+  return <p className="text-soft">No warm spot recorded yet.</p>;
 }
 
 interface SpotProps {

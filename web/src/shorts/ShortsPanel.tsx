@@ -190,7 +190,7 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
         Off the board
       </h3>
       {shorts.off.length === 0 && shorts.cut.length === 0 && (
-        <p className="text-soft">Nothing was taken off for it so far.</p>
+        <p className="text-soft">Nothing taken off so far.</p>
       )}
       <ul>
         {shorts.off.map((one) => (

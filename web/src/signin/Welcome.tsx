@@ -37,7 +37,7 @@ export function Welcome() {
   };
 
   if (invited.isError) return <Trouble problem={invited.error} again={() => invited.refetch()} />;
-  if (!invited.data) return <Loading what="Looking whom this link is for" />;
+  if (!invited.data) return <Loading what="Checking the link" />;
   if (known)
     return (
       <Door title={`A new password for ${known}`} submit={submit} wrong={wrong} action="Set it and sign in">

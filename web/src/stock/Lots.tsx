@@ -185,7 +185,7 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
       )}
       {sent ? (
         <p role="status">
-          <strong>Waits for the customer’s word.</strong>{" "}
+          <strong>Waiting for the customer’s answer.</strong>{" "}
           <Link className="button-plain" to={`/jobs/${number}`}>
             Open the job
           </Link>
@@ -194,7 +194,7 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
           <Line says="what was found, in plain words" value={found} set={setFound} maxLength={2000} />
           <button type="submit" className="button" disabled={!found.trim() || keeping.busy}>
-            Put both to the customer
+            Offer the customer both
           </button>
         </form>
       )}

@@ -33,7 +33,7 @@ export function Parts() {
   if (!stock.data) return <Loading what="Reading the stock" />;
   return (
     <div className="grid gap-8 lg:grid-cols-[24rem_1fr]">
-      <section aria-label="Parts sought">
+      <section aria-label="Search results">
         <div className="flex flex-wrap items-end gap-3">
           <Line says="label, marking, tray, lot" value={text} set={setText} />
           <Pick
@@ -70,7 +70,7 @@ export function Parts() {
           ))}
           {stock.data.parts.length === 0 && (
             <li className="border-rule border-t py-2 text-soft">
-              Nothing like that. Scan a label, or take a part in.
+              No match. Scan a label, or book a part in.
             </li>
           )}
         </ul>

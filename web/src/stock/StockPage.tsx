@@ -33,7 +33,11 @@ export function StockPage() {
           ]}
         />
       </header>
-      {Room ? <Room /> : <Empty title="Nothing lies at this address" next="Go to the parts" to="/stock" />}
+      {Room ? (
+        <Room />
+      ) : (
+        <Empty title="There is no page at this address" next="Go to the parts" to="/stock" />
+      )}
     </main>
   );
 }

@@ -36,7 +36,7 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
   };
   return (
     <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="take-in">
-      <h2 className="font-bold text-xl">Take a part in</h2>
+      <h2 className="font-bold text-xl">Book a part in</h2>
       <FactsFields typed={typed} set={setTyped} />
       <div className="flex flex-wrap items-end gap-3">
         <Line says="tray" value={tray} set={setTray} wide="w-40" maxLength={120} />
