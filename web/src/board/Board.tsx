@@ -41,6 +41,9 @@ export const NO_NOTES: Notes = {};
 const MARGIN_MM = 11;
 const HIDDEN_MM = 5;
 
+// The plan says where one is on the board: once less than this share of its width is seen.
+const ZOOMED = 0.8;
+
 /** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
 export function Board({
   drawing,
@@ -77,37 +80,48 @@ export function Board({
 
   return (
     <section aria-label={title} className="flex h-full min-h-0 flex-col">
-      <div
-        ref={pane}
-        className="relative min-h-0 flex-1 overflow-hidden bg-tray"
-        onPointerDown={grab}
-        onPointerMove={pull}
-        onPointerUp={(event) => {
-          const point = letGo(event);
-          if (point && pick) pick(unplaced(view, point));
-        }}
-      >
-        <svg
-          viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
-          className="absolute inset-0 size-full select-none"
-          role="img"
-          aria-label={`${title}: ${lieWords(view)}`}
+      <div className="relative min-h-0 flex-1">
+        <div
+          ref={pane}
+          className="absolute inset-0 overflow-hidden bg-tray"
+          onPointerDown={grab}
+          onPointerMove={pull}
+          onPointerUp={(event) => {
+            const point = letGo(event);
+            if (point && pick) pick(unplaced(view, point));
+          }}
         >
-          <Drawn drawing={drawing} view={view} notes={notes} choose={choose} />
-          {over?.(view)}
-        </svg>
-        <EdgeName edge={view.edges.bracket} name="BRACKET" />
-        {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}
-      </div>
-      {!plain && (
-        <div className="flex items-center gap-4 border-t border-rule bg-sheet px-4 py-2">
-          <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
-          <p className="font-semibold" data-testid="lie">
-            {lieWords(view)}
-          </p>
-          <LieButtons view={view} setLie={setLie} zoom={zoom} />
+          <svg
+            viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
+            className="absolute inset-0 size-full select-none"
+            role="img"
+            aria-label={`${title}: ${lieWords(view)}`}
+          >
+            <Drawn drawing={drawing} view={view} notes={notes} choose={choose} />
+            {over?.(view)}
+          </svg>
+          <EdgeName edge={view.edges.bracket} name="BRACKET" />
+          {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}
         </div>
-      )}
+        {!plain && (
+          <>
+            {seen.width < ZOOMED * whole.width && (
+              <div className="pointer-events-none absolute top-2 left-2 rounded-md border border-rule bg-sheet p-1">
+                <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
+              </div>
+            )}
+            <p
+              className="pointer-events-none absolute bottom-2 left-2 rounded bg-sheet/90 px-2 text-[14px]"
+              data-testid="lie"
+            >
+              {lieWords(view)}
+            </p>
+            <div className="absolute right-2 bottom-2">
+              <LieButtons view={view} setLie={setLie} zoom={zoom} />
+            </div>
+          </>
+        )}
+      </div>
     </section>
   );
 }
@@ -181,7 +195,7 @@ const Plan = memo(function Plan({ drawing, lie, seen, notes }: PlanProps) {
   return (
     <svg
       viewBox={`${box.x} ${box.y} ${box.width} ${box.height}`}
-      className="h-20 w-40 shrink-0"
+      className="h-16 w-32 shrink-0"
       role="img"
       aria-label="Plan of the whole board"
     >

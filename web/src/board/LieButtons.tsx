@@ -8,24 +8,26 @@ interface LieButtonsProps {
   zoom: (factor: number) => void;
 }
 
+const SMALL = "min-h-9 rounded-md border-2 border-edge bg-sheet px-2 text-[15px] font-bold";
+
 /** Flip, turn, nearer, farther: the same under every drawing of a board. */
 export function LieButtons({ view, setLie, zoom }: LieButtonsProps) {
   return (
-    <div className="ml-auto flex flex-wrap justify-end gap-2">
+    <div className="ml-auto flex flex-wrap justify-end gap-1.5">
       {setLie && (
         <>
-          <button type="button" className="button" onClick={() => setLie(view.flipped)}>
+          <button type="button" className={SMALL} onClick={() => setLie(view.flipped)}>
             Flip <kbd className="key">f</kbd>
           </button>
-          <button type="button" className="button" onClick={() => setLie(view.turned)}>
+          <button type="button" className={SMALL} onClick={() => setLie(view.turned)}>
             Turn <kbd className="key">r</kbd>
           </button>
         </>
       )}
-      <button type="button" className="button" aria-label="Nearer" onClick={() => zoom(STEP)}>
+      <button type="button" className={SMALL} aria-label="Nearer" onClick={() => zoom(STEP)}>
         <kbd className="key">+</kbd>
       </button>
-      <button type="button" className="button" aria-label="Farther" onClick={() => zoom(1 / STEP)}>
+      <button type="button" className={SMALL} aria-label="Farther" onClick={() => zoom(1 / STEP)}>
         <kbd className="key">-</kbd>
       </button>
     </div>

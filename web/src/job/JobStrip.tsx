@@ -17,48 +17,47 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   return (
-    <header className="grid items-center lg:grid-cols-[auto_1fr_minmax(20rem,38%)] gap-x-6 gap-y-2 border-b border-rule px-5 py-2.5">
-      <div>
-        <h1 className="font-mono text-3xl font-bold leading-tight">
-          <Link to={`/jobs/${job.number}`} title="Where it was left, and its history">
-            {job.label}
-          </Link>
-        </h1>
-        <p className="text-soft">
-          {job.place ? `shelf ${job.place}` : "no shelf place"}
-          {job.express && <strong className="ml-2 text-ink">express</strong>}
+    <header className="grid items-center gap-x-5 gap-y-1 border-b border-rule px-5 py-1.5 lg:grid-cols-[1fr_minmax(24rem,46%)]">
+      <div className="min-w-0">
+        <div className="flex items-baseline gap-x-3 whitespace-nowrap">
+          <h1 className="font-mono text-xl font-bold">
+            <Link to={`/jobs/${job.number}`} title="Where it was left, and its history">
+              {job.label}
+            </Link>
+          </h1>
+          <p className="min-w-0 truncate">
+            <strong>{job.model}</strong> <span className="font-mono text-soft">{job.serial}</span>
+          </p>
+          {job.express && <strong>express</strong>}
+        </div>
+        <p className="truncate text-soft" title={`“${job.complaint}” ${job.customer}`}>
+          “{job.complaint}” {job.customer}
         </p>
-        <p className="flex items-baseline gap-4 whitespace-nowrap">
+        <p className="flex items-baseline gap-x-4 whitespace-nowrap text-[15px] text-soft">
           <span data-testid="power-state">{POWER[job.measured.power]}</span>
+          <span>{job.place ? `shelf ${job.place}` : "no shelf place"}</span>
           {mayWork && <Clock job={job} step={step} />}
         </p>
       </div>
-      <div className="min-w-0">
-        <p className="truncate">
-          <strong className="text-lg">{job.model}</strong>{" "}
-          <span className="font-mono text-soft">{job.serial}</span>
-        </p>
-        <p className="line-clamp-2 text-soft" title={job.complaint}>
-          “{job.complaint}” <span className="not-italic">{job.customer}</span>
-        </p>
-      </div>
-      <p
-        className={`names rounded-sm border-l-8 bg-sheet px-4 py-2 ${job.move === "hands" ? "border-next" : "border-edge"}`}
+      <div
+        className={`names rounded-sm border-l-8 bg-sheet px-3 py-1 leading-snug ${job.move === "hands" ? "border-next" : "border-edge"}`}
         data-testid="next-step"
       >
-        <strong>
-          {job.move === "hands" ? "Next: " : "Waiting: "}
-          {job.next.do}.
-        </strong>{" "}
-        {job.next.why}
+        <p className="line-clamp-2" title={job.next.why}>
+          <strong>
+            {job.move === "hands" ? "Next: " : "Waiting: "}
+            {job.next.do}.
+          </strong>{" "}
+          {job.next.why}
+        </p>
         <Link
-          className="mt-0.5 block underline text-[15px]"
+          className="block truncate underline text-[15px]"
           to={`/jobs/${job.number}/case`}
           data-testid="may-be"
         >
           {mayBe(job)}
         </Link>
-      </p>
+      </div>
     </header>
   );
 }

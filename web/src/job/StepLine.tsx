@@ -50,12 +50,16 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
             key={step}
             to={`/jobs/${job.number}/${room.at}`}
             aria-current={here ? "step" : undefined}
-            className={`border-t-4 px-4 py-1.5 focus-visible:-outline-offset-4 ${here ? "border-ink bg-sheet" : "border-rule"}`}
+            title={`${step}: ${holds}`}
+            className={`flex min-h-10 min-w-0 items-center gap-1.5 border-t-4 px-2 focus-visible:-outline-offset-4 ${here ? "border-ink bg-sheet" : "border-rule"}`}
           >
-            <span className={`flex items-center gap-2 ${here ? "font-bold" : ""}`}>
-              <StepSign state={state} /> {step}
+            <StepSign state={state} />
+            <span className={here ? "font-bold" : ""}>{step}</span>{" "}
+            <span
+              className={`min-w-0 truncate text-[14px] text-soft ${["nothing yet", "as it came"].includes(holds) ? "sr-only" : ""}`}
+            >
+              {holds}
             </span>
-            <span className="block text-[15px] text-soft">{holds}</span>
           </Link>
         );
       })}

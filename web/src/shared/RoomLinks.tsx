@@ -3,14 +3,14 @@ import { NavLink } from "react-router";
 /** A step's rooms side by side; each has an address of its own. */
 export function RoomLinks({ of, rooms }: { of: string; rooms: readonly (readonly [string, string])[] }) {
   return (
-    <nav aria-label={of} className="flex flex-wrap gap-2">
+    <nav aria-label={of} className="flex flex-wrap border-b-2 border-rule">
       {rooms.map(([to, says]) => (
         <NavLink
           key={to}
           to={to}
           end
           className={({ isActive }) =>
-            `min-h-11 rounded-md border-2 px-4 py-2 ${isActive ? "border-ink bg-tray font-bold" : "border-edge"}`
+            `-mb-0.5 grid min-h-11 place-items-center border-b-4 px-1.5 text-[15px] ${isActive ? "border-ink font-bold" : "border-transparent text-soft hover:border-edge"}`
           }
         >
           {says}
