@@ -108,7 +108,7 @@ function lookState(job: JobDetail): State {
 
 function voltsHolds(job: JobDetail): string {
   const { volts } = job.measured;
-  return volts > 0 ? `${volts} ${volts === 1 ? "reading" : "readings"}` : "nothing yet";
+  return volts > 0 ? `${volts} read` : "nothing yet";
 }
 
 function voltsState(job: JobDetail): State {
@@ -126,7 +126,7 @@ function reworkState(job: JobDetail): State {
 
 function ohmsHolds(job: JobDetail): string {
   const { readings } = job.measured;
-  return readings > 0 ? `${readings} ${readings === 1 ? "reading" : "readings"}` : "nothing yet";
+  return readings > 0 ? `${readings} read` : "nothing yet";
 }
 
 function ohmsState(job: JobDetail): State {

@@ -69,7 +69,7 @@ export function Filters({ wanted, want }: FiltersProps) {
         value={wanted.move}
         onChange={(event) => change({ move: event.target.value })}
       >
-        <option value="">everyone’s move</option>
+        <option value="">waiting on anyone</option>
         <option value="hands">your hands</option>
         <option value="customer">customer’s word</option>
         <option value="part">a part</option>

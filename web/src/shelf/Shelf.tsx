@@ -129,8 +129,8 @@ interface GroupProps {
 
 function Group({ group, drawings, first, chosen, choose }: GroupProps) {
   return (
-    <section className="mb-6" aria-labelledby={`group-${group.move}`}>
-      <h2 id={`group-${group.move}`} className="mb-2 text-xl font-bold">
+    <section className="mb-4" aria-labelledby={`group-${group.move}`}>
+      <h2 id={`group-${group.move}`} className="mb-1 text-lg font-bold">
         {group.title}{" "}
         <span className="font-normal text-base text-soft">
           {group.jobs.length} {group.jobs.length === 1 ? "card" : "cards"}
@@ -176,43 +176,45 @@ function Row({ job, drawing, next, chosen, choose }: RowProps) {
       </label>
       <Link
         to={`/jobs/${job.number}`}
-        className="grid min-w-0 flex-1 grid-cols-[3.5rem_9rem_1fr] lg:grid-cols-[3.5rem_9rem_12rem_1fr_1.3fr_6rem] items-center gap-4 px-4 py-2 hover:bg-tray focus-visible:-outline-offset-4"
+        className="grid min-w-0 flex-1 grid-cols-[3rem_6rem_1fr] items-center gap-4 px-4 py-1 hover:bg-tray focus-visible:-outline-offset-4 lg:grid-cols-[3rem_6rem_1.5fr_1fr_7rem]"
       >
-        <span className="font-mono text-2xl font-bold">{job.place || "–"}</span>
+        <span className="font-mono text-xl font-bold">{job.place || "–"}</span>
         {drawing ? (
           <Thumb
             {...drawing}
             suspects={job.suspects}
             marked={job.marked}
             seen={job.seen}
-            className="h-14 w-36"
+            className="h-11 w-24"
           />
         ) : (
-          <span className="grid h-14 w-36 place-items-center border-2 border-dashed border-rule text-soft">
+          <span className="grid h-11 w-24 place-items-center border-2 border-dashed border-rule text-[13px] text-soft">
             not drawn yet
           </span>
         )}
-        <span>
-          <strong className="font-mono text-lg">{job.label}</strong>
-          {job.express && (
-            <span className="ml-2 rounded border-2 border-ink px-1.5 font-semibold">express</span>
-          )}
-          <br />
-          {job.model}
+        <span className={`min-w-0 ${next ? "border-l-8 border-next pl-3" : "pl-5"}`}>
+          <strong className="block truncate">{job.next.do}</strong>
+          <span className="block truncate text-[15px] text-soft">
+            {job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left}
+          </span>
         </span>
-        <span className="text-soft">
-          {job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left}
+        <span className="min-w-0">
+          <span className="block truncate">
+            <strong className="font-mono">{job.label}</strong>
+            {job.express && (
+              <span className="ml-2 rounded border-2 border-ink px-1 text-[14px] font-semibold">express</span>
+            )}
+          </span>
+          <span className="block truncate text-[15px]">{job.model}</span>
         </span>
-        <strong className={next ? "border-l-8 border-next pl-3" : "pl-5"}>{job.next.do}</strong>
-        <span className="text-right">
+        <span className="text-right text-[15px]">
           {job.due && (
             <span className={late ? "font-bold text-suspect" : ""}>
               {late ? "late, " : "due "}
               {day(job.due).slice(0, -5)}
             </span>
           )}
-          <br />
-          <span className="text-soft">{age(job.opened_at)} here</span>
+          <span className="block text-soft">{age(job.opened_at)} here</span>
         </span>
       </Link>
     </li>

@@ -15,13 +15,13 @@ export function Tasks() {
     queries.setQueryData(["tasks"], data(found));
   };
   return (
-    <section aria-labelledby="tasks-title" className="mb-6">
-      <h2 id="tasks-title" className="mb-2 text-xl font-bold">
+    <section aria-labelledby="tasks-title" className="mb-4">
+      <h2 id="tasks-title" className="mb-1 text-lg font-bold">
         Tasks for others
       </h2>
       <ul className="border-t border-rule" aria-label="Tasks">
         {tasks.data.map((one) => (
-          <li key={one.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-1.5">
+          <li key={one.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-0.5">
             <Link className="button-plain font-mono" to={`/jobs/${one.job}`}>
               J-{String(one.job).padStart(4, "0")}
             </Link>

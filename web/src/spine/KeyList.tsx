@@ -1,4 +1,6 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useState } from "react";
+import { Line } from "../shared/fields";
 
 const KEYS = [
   ["/", "scan, or search"],
@@ -29,17 +31,27 @@ const KEYS = [
 ] as const;
 
 export function KeyList({ close }: { close: () => void }) {
+  const [sought, setSought] = useState("");
+  const shown = KEYS.filter(([key, does]) =>
+    `${key} ${does}`.toLowerCase().includes(sought.trim().toLowerCase()),
+  );
   return (
     <Dialog open onClose={close} className="relative z-30 focus:outline-none">
       <div className="fixed inset-0 grid place-items-center bg-ink/30 p-6">
-        <DialogPanel className="w-full max-w-md rounded-lg border border-edge bg-sheet p-6">
-          <DialogTitle className="text-xl font-bold">Keys</DialogTitle>
-          <p className="mb-4 text-soft">
+        <DialogPanel className="max-h-full w-full max-w-4xl overflow-y-auto rounded-lg border border-edge bg-sheet p-6">
+          <div className="flex flex-wrap items-end gap-4">
+            <DialogTitle className="text-xl font-bold">Keys</DialogTitle>
+            <Line says="find a key" value={sought} set={setSought} wide="w-56" />
+            <button type="button" className="button ml-auto" onClick={close}>
+              Close
+            </button>
+          </div>
+          <p className="mt-1 mb-3 text-soft">
             Letters act when no field has the focus; with Alt they act everywhere.
           </p>
-          <dl className="grid grid-cols-[7rem_1fr] gap-y-2">
-            {KEYS.map(([key, does]) => (
-              <div key={`${key} ${does}`} className="contents">
+          <dl className="gap-x-8 sm:columns-2">
+            {shown.map(([key, does]) => (
+              <div key={`${key} ${does}`} className="grid grid-cols-[6.5rem_1fr] break-inside-avoid py-1">
                 <dt>
                   <kbd className="key">{key}</kbd>
                 </dt>
@@ -47,9 +59,7 @@ export function KeyList({ close }: { close: () => void }) {
               </div>
             ))}
           </dl>
-          <button type="button" className="button mt-6" onClick={close}>
-            Close
-          </button>
+          {shown.length === 0 && <p>No key does that.</p>}
         </DialogPanel>
       </div>
     </Dialog>
