@@ -32,7 +32,7 @@ NOBODY: Mapping[str, str] = {
     "board-line": "a pad or trace",
     "chip": "a memory chip",
     "chip-joint": "a joint of a chip",
-    "dead-part": "whoever makes what is missing",
+    "dead-part": "the converter of what is missing",
 }
 
 
