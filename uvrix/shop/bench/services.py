@@ -335,7 +335,9 @@ def drawn_board(job: Job) -> Board:
     """The board of a job's card; raises Problem 409 `not-drawn` where its model has no drawing yet."""
     board = model_board(job.card.model)
     if board is None:
-        detail = f"The board {job.card.model} is not drawn yet. Draw its model first: photograph, core, chips."
+        detail = (
+            f"Which chip that is, only a drawing of {job.card.model} shows: a few clicks. The rest goes on without one."
+        )
         raise Problem(409, "not-drawn", detail, board_model=job.card.model.slug)
     return board
 
