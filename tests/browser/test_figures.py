@@ -55,7 +55,7 @@ def test_a_job_that_is_not_here_is_said(bench, role):
     page.get_by_label("job", exact=True).fill("J-9999")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("There is no job J-9999 here.")
-    expect(page.get_by_text("are the lead’s")).to_have_count(int(role == "technician"))
+    expect(page.get_by_text("Only the lead can export everything")).to_have_count(int(role == "technician"))
 
 
 def test_a_job_is_taken_along_and_comes_in_only_once(bench, tmp_path):

@@ -116,14 +116,14 @@ def test_the_guard_holds_on_a_card_without_any_library(bench):
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     page.get_by_role("img", name="Photograph of the front of Dipper 4").click()
     field = page.get_by_test_id("reading")
-    expect(field.get_by_role("heading")).to_have_text("P1")
+    expect(field.get_by_role("heading")).to_have_text("slot 12 V")
     page.keyboard.type("12")
     page.keyboard.press("Enter")
-    expect(page.get_by_test_id("said")).to_contain_text("no reference")
+    expect(page.get_by_test_id("said")).to_contain_text("12 Ω")
     page.get_by_role("link", name="Power: locked").click()
     lock = page.get_by_test_id("lock")
     lock.get_by_role("button", name="Ticked").click()
-    expect(lock).to_contain_text("P1 reads 12 Ω: under 100 ohms nothing is powered.")
+    expect(lock).to_contain_text("slot 12 V reads 12 Ω: under 100 ohms nothing is powered.")
     expect(lock.get_by_role("heading")).to_have_text("Power is locked")
 
 

@@ -44,7 +44,11 @@ class _Chunks:
 def _answer(write: Callable[[IO[bytes]], Any], name: str) -> StreamingHttpResponse:
     """A zip, written to a file that nobody else sees first: an archive may be larger than memory."""
     held = tempfile.TemporaryFile()  # noqa: SIM115 - closed at its end, or by the answer
-    write(held)
+    try:
+        write(held)
+    except BaseException:
+        held.close()
+        raise
     size = held.tell()
     held.seek(0)
     headers = {"Content-Disposition": f'attachment; filename="{name}"', "Content-Length": str(size)}
