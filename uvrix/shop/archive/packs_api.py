@@ -44,7 +44,7 @@ class PackFileSerializer(serializers.Serializer[Any]):
     """A pack, and what was chosen of its entries as JSON: {"kind/id": "keep", "both" or "take"}."""
 
     file = serializers.FileField()
-    choices = serializers.CharField(required=False, allow_blank=True, max_length=1_000_000)
+    choices = serializers.CharField(required=False, allow_blank=True, max_length=100_000)
 
 
 class LibraryPack(APIView):

@@ -41,7 +41,7 @@ export const NO_NOTES: Notes = {};
 const MARGIN_MM = 11;
 const HIDDEN_MM = 5;
 
-// The plan says where one is on the board: once less than this share of its width is seen.
+// The plan says where one is on the board: once less than this share of its width or height is seen.
 const ZOOMED = 0.8;
 
 /** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
@@ -105,7 +105,7 @@ export function Board({
         </div>
         {!plain && (
           <>
-            {seen.width < ZOOMED * whole.width && (
+            {(seen.width < ZOOMED * whole.width || seen.height < ZOOMED * whole.height) && (
               <div className="pointer-events-none absolute top-2 left-2 rounded-md border border-rule bg-sheet p-1">
                 <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
               </div>
