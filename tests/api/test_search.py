@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from uvrix.shop.config.roles import Role
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, SpelledWord
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import name_unknown_board
 
@@ -142,3 +142,31 @@ def test_shelf_and_job_take_as_many_queries_however_many_jobs_there_are(shop, te
         technician.post(f"/api/v1/jobs/{job.pk}/look/regions", {"id": str(uuid4()), "region": region, "clear": True})
     assert [queries("/api/v1/shelf"), queries(f"/api/v1/jobs/{job.pk}")] == before
     assert before[1] <= 6
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("bubled rezin", ["roe"]),  # a note
+        ("hangs runns", ["marsh"]),  # both words, in whatever order
+        ("quill hagns", ["quill", "marsh"]),  # no one place holds both: whatever holds one
+        ("gren zzzzzz", ["roe"]),  # nobody here ever wrote anything like the second word
+        ("TL8-2O018", ["quill"]),
+    ],
+)
+def test_words_spelled_nearly_so_are_looked_for_where_words_stand(shop, find, technician, text, found):
+    note = {"id": str(uuid4()), "text": "Bubbled resin at the far corner."}
+    technician.post(f"/api/v1/jobs/{shop['roe'].pk}/timeline", note)
+    jobs = find(text)
+    assert set(jobs) >= {shop[name].pk for name in found}
+    assert jobs[0] == shop[found[0]].pk
+
+
+def test_the_database_learns_each_word_once_however_it_is_written(shop):
+    known = SpelledWord.objects.filter(word__in=("green", "squares", "quill", "ansel"))
+    words = list(known.values_list("word", flat=True))
+    assert sorted(words) == ["ansel", "green", "quill", "squares"]
+    Job.objects.filter(pk=shop["roe"].pk).update(complaint="GREEN stripes since Tuesday; ok at 1.5 V")
+    assert SpelledWord.objects.filter(word="green").count() == 1
+    learned = SpelledWord.objects.filter(word__in=("stripes", "tuesday", "ok", "v"))
+    assert set(learned.values_list("word", flat=True)) == {"stripes", "tuesday"}

@@ -16,12 +16,27 @@ from uvrix.shop.jobs.standing import Standing
 from uvrix.shop.library.models import BoardModel
 
 
-def like_indexes(field: str) -> list[models.Index]:
-    """For a text that is searched: one index for what holds a text, one for the words nearest to it."""
-    return [
-        GinIndex(OpClass(Upper(field), name="gin_trgm_ops"), name=f"{field}_holds"),
-        GistIndex(fields=[field], opclasses=["gist_trgm_ops"], name=f"{field}_like"),
-    ]
+def holds_index(field: str) -> models.Index:
+    """For a text that is searched: finds the rows that hold some letters, whatever their case."""
+    return GinIndex(OpClass(Upper(field), name="gin_trgm_ops"), name=f"{field}_holds")
+
+
+def like_index(field: str) -> models.Index:
+    """For a text that is searched: gives the rows whose text is spelled most nearly alike, the nearest first."""
+    return GistIndex(fields=[field], opclasses=["gist_trgm_ops"], name=f"{field}_like")
+
+
+class SpelledWord(models.Model):
+    """A word that complaints, notes or customers' names hold, in small letters; typing errors are put right by it.
+
+    Kept by the database: a trigger on each of those columns adds what is not there yet, and nothing is taken out. A
+    word may stand twice where two people brought it at once: if it had to be unique, one would wait for the other.
+    """
+
+    word = models.CharField(max_length=80, db_index=True)
+
+    class Meta:
+        indexes = [like_index("word")]
 
 
 class Customer(models.Model):
@@ -32,7 +47,7 @@ class Customer(models.Model):
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        indexes = like_indexes("name")
+        indexes = [holds_index("name")]
         constraints = [models.UniqueConstraint(Upper("name"), Upper("contact"), name="one_customer_a_name_and_contact")]
 
 
@@ -43,7 +58,7 @@ class Card(models.Model):
     model = models.ForeignKey(BoardModel, on_delete=models.PROTECT, related_name="cards")
 
     class Meta:
-        indexes = like_indexes("serial")
+        indexes = [holds_index("serial"), like_index("serial")]
 
 
 class WhoseMove(models.TextChoices):
@@ -83,7 +98,7 @@ class Job(models.Model):
     class Meta:
         indexes = [
             models.Index(fields=["closed_at", "move"]),
-            *like_indexes("complaint"),
+            holds_index("complaint"),
         ]
 
     @property

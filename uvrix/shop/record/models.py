@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from uvrix.shop.jobs.models import JobRow, like_indexes
+from uvrix.shop.jobs.models import JobRow, holds_index
 
 
 class Note(JobRow):
@@ -15,4 +15,4 @@ class Note(JobRow):
     corrects = models.CharField(max_length=40, blank=True)
 
     class Meta(JobRow.Meta):
-        indexes = like_indexes("text")
+        indexes = [holds_index("text")]

@@ -2,31 +2,21 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any
 
-from django.contrib.postgres.search import TrigramWordDistance, TrigramWordSimilarity
-from django.db.models import Exists, F, OuterRef, Q, QuerySet
-from django.db.models.functions import Greatest
+from django.db.models import F, QuerySet
 
 from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.values.words import percent
-from uvrix.shop.bench.models import ChipMark, MemoryRun
+from uvrix.shop.bench.models import MemoryRun
 from uvrix.shop.case.answers import with_told
-from uvrix.shop.jobs.models import Card, Customer, Job
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.standing import with_standing
-from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.queries import looked
 from uvrix.shop.proving.queries import at_proof, next_check
-from uvrix.shop.record.models import Note
-
-MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
-# How unlike a word may be and still be meant: two letters that changed places in five.
-FARTHEST = 0.7
-DESIGNATOR = re.compile(r"[A-Za-z]{1,4}\d{1,5}")
+from uvrix.shop.shelf.matching import FARTHEST, MOST_FOUND, holds, likeness, meant_by
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,8 +67,8 @@ def shelf(wanted: Wanted | None = None) -> list[Job]:
     """Open jobs: express first, then by due date, then the oldest."""
     found = jobs().filter(closed_at=None)
     if wanted and wanted.text:
-        exact = found.filter(_holds(wanted.text))
-        found = exact if exact.exists() else found.annotate(like=_likeness(wanted.text)).filter(like__gte=1 - FARTHEST)
+        exact = found.filter(holds(wanted.text))
+        found = exact if exact.exists() else found.annotate(like=likeness(wanted.text)).filter(like__gte=1 - FARTHEST)
     if wanted and wanted.board_model:
         found = found.filter(card__model__slug=wanted.board_model)
     if wanted and wanted.move:
@@ -93,85 +83,8 @@ def search(text: str) -> list[Job]:
 
     Where nothing holds the text as it is typed, typing errors are forgiven.
     """
-    meant = jobs().filter(pk__in=_meant_by(text)).annotate(like=_likeness(text))
+    meant = jobs().filter(pk__in=meant_by(text)).annotate(like=likeness(text))
     return whole(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
-
-
-def _likeness(text: str) -> Greatest:
-    """How like a job's words are to a text, 0 to 1."""
-    return Greatest(*(TrigramWordSimilarity(text, field) for field in ("card__serial", "customer__name", "complaint")))
-
-
-def _holds(text: str) -> Q:
-    """Open jobs are few: all of those that hold a text are wanted, whatever thousands of closed ones hold."""
-    match = Q(card__serial__icontains=text) | Q(customer__name__icontains=text) | Q(complaint__icontains=text)
-    match |= Q(card__model__name__icontains=text) | Q(place__iexact=text)
-    for rows in (
-        Note.objects.filter(text__icontains=text),
-        ChipMark.objects.filter(designator__iexact=text, withdrawal=None),
-        LookFinding.objects.filter(part__iexact=text, withdrawal=None),
-    ):
-        match |= Q(Exists(rows.filter(job=OuterRef("pk"))))
-    number = _number(text)
-    return match if number is None else match | Q(pk=number)
-
-
-def _number(text: str) -> int | None:
-    """The number of a job that a text is, with or without its J-."""
-    digits = text.upper().removeprefix("J-")
-    return int(digits) if digits.isascii() and digits.isdigit() and len(digits) < MOST_DIGITS else None
-
-
-def _meant_by(text: str) -> set[int]:
-    """Numbers of the jobs that a text may mean; a number of a job means that job alone.
-
-    Each kind of text gives a limited number of candidates, so that a word which thousands share costs no more.
-    """
-    number = _number(text)
-    by_number = set(Job.objects.filter(pk=number).values_list("pk", flat=True)) if number is not None else set()
-    if number is not None and text.upper().startswith("J-"):
-        return by_number
-    return by_number | _holding(text) or _like(text)
-
-
-def _holding(text: str) -> set[int]:
-    """Jobs of which something holds the text as it is typed."""
-    some = Job.objects.all()
-    customers = Customer.objects.filter(name__icontains=text)
-    sources = [
-        some.filter(card__in=list(_keys(Card.objects.filter(serial__icontains=text)))),
-        some.filter(customer__in=list(_keys(customers))),
-        some.filter(complaint__icontains=text),
-        some.filter(card__model__name__icontains=text),
-        some.filter(pk__in=list(_keys(Note.objects.filter(text__icontains=text), "job"))),
-    ]
-    if DESIGNATOR.fullmatch(text):
-        marks = ChipMark.objects.filter(designator__iexact=text, withdrawal=None)
-        parts = LookFinding.objects.filter(part__iexact=text, withdrawal=None)
-        sources += [some.filter(pk__in=list(_keys(rows, "job"))) for rows in (marks, parts)]
-    return {pk for source in sources for pk in source.order_by("-opened_at").values_list("pk", flat=True)[:MOST_FOUND]}
-
-
-def _like(text: str) -> set[int]:
-    """Jobs of which some words are like the text, the likest of each kind."""
-    some = Job.objects.order_by("-opened_at")
-    sources = [
-        some.filter(card__in=_nearest(Card.objects.all(), "serial", text)),
-        some.filter(customer__in=_nearest(Customer.objects.all(), "name", text)),
-        some.filter(pk__in=_nearest(Job.objects.all(), "complaint", text)),
-        some.filter(pk__in=_nearest(Note.objects.all(), "text", text, "job")),
-    ]
-    return {pk for source in sources for pk in source.values_list("pk", flat=True)[:MOST_FOUND]}
-
-
-def _nearest(rows: QuerySet[Any], field: str, text: str, key: str = "pk") -> list[int]:
-    """Keys of the rows whose words are likest to the text, by an index that gives the nearest first."""
-    near = rows.annotate(far=TrigramWordDistance(text, field)).order_by("far")
-    return [found for found, far in near.values_list(key, "far")[:MOST_CANDIDATES] if far <= FARTHEST]
-
-
-def _keys(rows: QuerySet[Any], name: str = "pk") -> QuerySet[Any]:
-    return rows.values_list(name, flat=True)[:MOST_CANDIDATES]
 
 
 def standing_runs(job: Job) -> QuerySet[MemoryRun]:
