@@ -59,14 +59,14 @@ def as_role(people):
 
 
 @pytest.fixture
-def schema(demo, monkeypatch):
-    """The API's own schema over the demo shop, with its lead signed in; each of its cases can be called."""
+def schema(demo, monkeypatch, request):
+    """The API's own schema over the demo shop, with its lead or another role signed in; its cases can be called."""
     # half as much to import as all other tests together, so it is done where it is used
     import schemathesis
 
-    lead = User.objects.get(role=Role.LEAD)
+    person = User.objects.filter(role=getattr(request, "param", Role.LEAD)).earliest("pk")
     # the WSGI client drops cookies; sessions and their tokens are tested in test_access
-    monkeypatch.setattr(SignedInSession, "authenticate", lambda *_: (lead, None))
+    monkeypatch.setattr(SignedInSession, "authenticate", lambda *_: (person, None))
     # the test's one connection must outlive each request
     request_started.disconnect(close_old_connections)
     request_finished.disconnect(close_old_connections)
