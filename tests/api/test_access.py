@@ -238,6 +238,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("filters", "GET"): ALL,
     ("filters", "POST"): ALL,
     ("filters/<uuid:saved>", "DELETE"): ALL,
+    ("live", "GET"): ALL,
     ("labels", "GET"): ALL,
     ("money", "PUT"): {"lead"},
     ("jobs/<int:number>/ticks", "POST"): BENCH,

@@ -1,7 +1,9 @@
 import { type ComponentType, lazy, Suspense, useEffect } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
+import { useLive } from "./live/live";
+import { OthersContext } from "./live/OthersHere";
 import { ResumePage } from "./record/ResumePage";
 import { Fallen } from "./shared/Fallen";
 import { Empty, Loading, Trouble } from "./shared/states";
@@ -87,73 +89,77 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
     }, SETTLED_MS);
     return () => window.clearTimeout(later);
   }, []);
+  const at = useLocation().pathname.match(/^\/jobs\/(\d+)/);
+  const others = useLive(at ? Number(at[1]) : null);
   return (
-    <div className="flex h-dvh">
-      <Spine person={person} />
-      <div className="relative min-w-0 flex-1 overflow-y-auto">
-        <Fallen>
-          <Suspense fallback={<Loading what="Opening the page" />}>
-            <Routes>
-              <Route index element={<Navigate to="/shelf" replace />} />
-              <Route path="shelf" element={<Shelf />} />
-              <Route path="parcels" element={<Parcels />} />
-              <Route path="jobs/new" element={<NewJob />} />
-              <Route path="messages" element={<MailboxPage />} />
-              <Route path="meters" element={<MetersPage />} />
-              <Route path="people" element={<PeoplePage />} />
-              <Route path="people/audit" element={<AuditPage />} />
-              <Route path="jobs/:number" element={<ResumePage />} />
-              <Route path="jobs/:number/case" element={<CasePage />} />
-              <Route path="jobs/:number/arrive" element={<ArrivePage />} />
-              <Route path="jobs/:number/look" element={<LookPage />} />
-              <Route path="jobs/:number/teardown" element={<TeardownPage />} />
-              <Route path="jobs/:number/ohms" element={<OhmsPage />} />
-              <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
-              <Route path="jobs/:number/volts" element={<VoltsPage />} />
-              <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
-              <Route path="jobs/:number/rework" element={<ReworkPage />} />
-              <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
-              <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
-              <Route path="jobs/:number/prove" element={<ProvePage />} />
-              <Route path="jobs/:number/return" element={<ReturnPage />} />
-              <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
-              <Route path="jobs/:number/memory" element={<JobPage />} />
-              <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
-              <Route path="figures" element={<FiguresPage />} />
-              <Route path="figures/:room" element={<FiguresPage />} />
-              <Route path="stock" element={<StockPage />} />
-              <Route path="stock/:room" element={<StockPage />} />
-              <Route path="library" element={<Library />} />
-              <Route path="library/readers/teach" element={<TeachReader />} />
-              <Route path="library/recipes/new" element={<RecipePage />} />
-              <Route path="library/recipes/:slug" element={<RecipePage />} />
-              <Route path="library/packages/:name" element={<PackagePage />} />
-              <Route path="library/pinouts" element={<PinoutsPage />} />
-              <Route path="library/plans" element={<PlansPage />} />
-              <Route path="library/pack" element={<PackPage />} />
-              <Route path="library/rework" element={<ReworkSettingsPage />} />
-              <Route path="library/proof" element={<ProtocolPage />} />
-              <Route path="library/habits" element={<HabitsPage />} />
-              <Route path="library/new" element={<Editor />} />
-              <Route path="library/:slug" element={<BoardModelPage />} />
-              <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
-              <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
-              <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
-              <Route path="library/:slug/proof" element={<ProtocolPage />} />
-              <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
-              <Route path="library/:slug/startup" element={<StartupPage />} />
-              <Route path="library/:slug/edit" element={<Editor />} />
-              <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
-              <Route
-                path="*"
-                element={
-                  <Empty title="There is no page at this address" next="Go to the shelf" to="/shelf" />
-                }
-              />
-            </Routes>
-          </Suspense>
-        </Fallen>
+    <OthersContext value={others}>
+      <div className="flex h-dvh">
+        <Spine person={person} />
+        <div className="relative min-w-0 flex-1 overflow-y-auto">
+          <Fallen>
+            <Suspense fallback={<Loading what="Opening the page" />}>
+              <Routes>
+                <Route index element={<Navigate to="/shelf" replace />} />
+                <Route path="shelf" element={<Shelf />} />
+                <Route path="parcels" element={<Parcels />} />
+                <Route path="jobs/new" element={<NewJob />} />
+                <Route path="messages" element={<MailboxPage />} />
+                <Route path="meters" element={<MetersPage />} />
+                <Route path="people" element={<PeoplePage />} />
+                <Route path="people/audit" element={<AuditPage />} />
+                <Route path="jobs/:number" element={<ResumePage />} />
+                <Route path="jobs/:number/case" element={<CasePage />} />
+                <Route path="jobs/:number/arrive" element={<ArrivePage />} />
+                <Route path="jobs/:number/look" element={<LookPage />} />
+                <Route path="jobs/:number/teardown" element={<TeardownPage />} />
+                <Route path="jobs/:number/ohms" element={<OhmsPage />} />
+                <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
+                <Route path="jobs/:number/volts" element={<VoltsPage />} />
+                <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
+                <Route path="jobs/:number/rework" element={<ReworkPage />} />
+                <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
+                <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
+                <Route path="jobs/:number/prove" element={<ProvePage />} />
+                <Route path="jobs/:number/return" element={<ReturnPage />} />
+                <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
+                <Route path="jobs/:number/memory" element={<JobPage />} />
+                <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
+                <Route path="figures" element={<FiguresPage />} />
+                <Route path="figures/:room" element={<FiguresPage />} />
+                <Route path="stock" element={<StockPage />} />
+                <Route path="stock/:room" element={<StockPage />} />
+                <Route path="library" element={<Library />} />
+                <Route path="library/readers/teach" element={<TeachReader />} />
+                <Route path="library/recipes/new" element={<RecipePage />} />
+                <Route path="library/recipes/:slug" element={<RecipePage />} />
+                <Route path="library/packages/:name" element={<PackagePage />} />
+                <Route path="library/pinouts" element={<PinoutsPage />} />
+                <Route path="library/plans" element={<PlansPage />} />
+                <Route path="library/pack" element={<PackPage />} />
+                <Route path="library/rework" element={<ReworkSettingsPage />} />
+                <Route path="library/proof" element={<ProtocolPage />} />
+                <Route path="library/habits" element={<HabitsPage />} />
+                <Route path="library/new" element={<Editor />} />
+                <Route path="library/:slug" element={<BoardModelPage />} />
+                <Route path="library/:slug/teardown" element={<TeardownRecipePage />} />
+                <Route path="library/:slug/known-good" element={<KnownGoodPage />} />
+                <Route path="library/:slug/capture/:reference?" element={<CapturePage />} />
+                <Route path="library/:slug/proof" element={<ProtocolPage />} />
+                <Route path="library/:slug/watchlist" element={<WatchlistPage />} />
+                <Route path="library/:slug/startup" element={<StartupPage />} />
+                <Route path="library/:slug/edit" element={<Editor />} />
+                <Route path="library/:slug/editions/:edition" element={<OldEdition />} />
+                <Route
+                  path="*"
+                  element={
+                    <Empty title="There is no page at this address" next="Go to the shelf" to="/shelf" />
+                  }
+                />
+              </Routes>
+            </Suspense>
+          </Fallen>
+        </div>
       </div>
-    </div>
+    </OthersContext>
   );
 }

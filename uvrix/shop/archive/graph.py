@@ -11,14 +11,15 @@ from django.db import models
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.models import JobTold
 from uvrix.shop.jobs.models import Job, SpelledWord
+from uvrix.shop.live.models import Presence
 from uvrix.shop.offers.models import CustomerLink
 from uvrix.shop.stock.models import DonorInspection, PartEdition, StockMove
 
 Rows = dict[type[models.Model], dict[Any, models.Model]]
 # What opens doors stays in its shop.
 SECRET: frozenset[type[models.Model]] = frozenset({CustomerLink})
-# What follows from the other rows is made anew, never taken along.
-DERIVED: frozenset[type[models.Model]] = frozenset({JobTold, SpelledWord})
+# What follows from the other rows, or is of the moment, is never taken along.
+DERIVED: frozenset[type[models.Model]] = frozenset({JobTold, SpelledWord, Presence})
 
 
 def shop_models() -> list[type[models.Model]]:

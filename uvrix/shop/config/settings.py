@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "uvrix.shop.library",
     "uvrix.shop.jobs",
     "uvrix.shop.acts",
+    "uvrix.shop.live",
     "uvrix.shop.bench",
     "uvrix.shop.planning",
     "uvrix.shop.look",

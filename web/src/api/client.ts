@@ -54,6 +54,7 @@ export type LookRegion = Look["regions"][number];
 export type JobPhotograph = Look["photographs"][number];
 export type Overlay = Schemas["Overlay"];
 export type Picture = Schemas["Picture"];
+export type LiveAnswer = Schemas["Live"];
 export type ReadLine = Schemas["ReadLine"];
 export type Reader = Schemas["Reader"];
 
@@ -114,6 +115,15 @@ export function whenChanged(told: () => void) {
   changed = told;
 }
 
+// numbers of the changes that this page made itself, the latest
+const own: string[] = [];
+const MOST_OWN = 200;
+
+/** Whether a change, by the number of its request, was made by this page: it has its answer already. */
+export function isOwnRequest(number: string): boolean {
+  return own.includes(number);
+}
+
 // what each request sends, told before the sending takes it away
 const bodies = new WeakMap<Request, Promise<string>>();
 
@@ -134,7 +144,11 @@ const guard: Middleware = {
   },
   async onResponse({ request, response }) {
     if (response.ok) {
-      if (request.method !== "GET") changed();
+      if (request.method !== "GET") {
+        own.push(response.headers.get("X-Request-ID") ?? "");
+        own.splice(0, own.length - MOST_OWN);
+        changed();
+      }
       return response;
     }
     if (response.status === 503 && (await kept(request))) throw KEPT;

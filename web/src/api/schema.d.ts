@@ -2840,6 +2840,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Changes since the last answer, whoever made them, and who else has this job open. */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/log-columns": {
         parameters: {
             query?: never;
@@ -6261,6 +6278,19 @@ export interface components {
             best_width: number;
             best_start: number;
             warnings: string[];
+        };
+        /** @description What is new; `at` is what to ask with next time, `all` says that more changed than is told. */
+        Live: {
+            /** Format: date-time */
+            at: string;
+            all: boolean;
+            changes: components["schemas"]["LiveChange"][];
+            others: string[];
+        };
+        /** @description A change that somebody made; `request` is the number that its answer carried, `job` null where it is of none. */
+        LiveChange: {
+            request: string;
+            job: number | null;
         };
         /** @description A part on loan. */
         Loan: {
@@ -14675,6 +14705,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PackChange"][];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: {
+                job?: number;
+                since?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Live"];
                 };
             };
         };

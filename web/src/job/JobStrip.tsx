@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { JobDetail } from "../api/client";
 import { Clock } from "../clock/Clock";
+import { OthersHere } from "../live/OthersHere";
 import { percent } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Step } from "./StepLine";
@@ -37,6 +38,7 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
           <span data-testid="power-state">{POWER[job.measured.power]}</span>
           <span>{job.place ? `shelf ${job.place}` : "no shelf place"}</span>
           {mayWork && <Clock job={job} step={step} />}
+          <OthersHere />
         </p>
       </div>
       <div

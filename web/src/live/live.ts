@@ -1,0 +1,52 @@
+import { keepPreviousData, type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { api, data, isOwnRequest, type LiveAnswer } from "../api/client";
+import { afterAct } from "../job/afterAct";
+
+const AGAIN_MS = 1_500;
+const AWAY_MS = 10_000;
+// what lists of the whole shop show
+const OF_THE_SHOP = new Set(["shelf", "tasks", "parcels", "reminders"]);
+// of the server's clock; what was told before is told once more for a few seconds
+let since: string | undefined;
+const seen = new Set<string>();
+const MOST_SEEN = 2_000;
+
+/** Asks what others entered, and shows it on whatever is open; gives who else has this job's page open. */
+export function useLive(job: number | null): string[] {
+  const queries = useQueryClient();
+  const live = useQuery({
+    queryKey: ["live", job],
+    staleTime: 0,
+    retry: false,
+    placeholderData: keepPreviousData,
+    refetchInterval: (query) => (query.state.status === "error" ? AWAY_MS : AGAIN_MS),
+    queryFn: async () => {
+      const query = { ...(since && { since }), ...(job && { job }) };
+      return data(await api.GET("/api/v1/live", { params: { query } }));
+    },
+  });
+  const told = live.data;
+  useEffect(() => {
+    if (told) apply(queries, told);
+  }, [queries, told]);
+  return live.isPlaceholderData || live.isError ? [] : (told?.others ?? []);
+}
+
+/** Ask anew for what others' changes may have made old. */
+export function apply(queries: QueryClient, told: LiveAnswer) {
+  const first = since === undefined;
+  since = told.at;
+  if (told.all && !first) {
+    void queries.invalidateQueries();
+    return;
+  }
+  const fresh = told.changes.filter((change) => !seen.has(change.request) && !isOwnRequest(change.request));
+  if (seen.size > MOST_SEEN) seen.clear();
+  for (const change of told.changes) seen.add(change.request);
+  if (fresh.length === 0) return;
+  for (const job of new Set(fresh.map((change) => change.job))) if (job !== null) afterAct(queries, job);
+  void queries.invalidateQueries({
+    predicate: ({ queryKey: [what] }) => OF_THE_SHOP.has(String(what)),
+  });
+}
