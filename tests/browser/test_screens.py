@@ -14,6 +14,7 @@ HANDS = 4
 
 def screens(bench):
     yield "/shelf", bench.page.get_by_text("J-0023")
+    yield "/wall", bench.page.get_by_role("heading", name="At the bench")
     yield "/jobs/new", bench.page.get_by_label("Serial of the card")
     yield bench.job_of("SC24-0093"), bench.finding
     yield bench.job_of("TL8-55210"), bench.finding

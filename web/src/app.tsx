@@ -4,6 +4,7 @@ import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
 import { useLive } from "./live/live";
 import { OthersContext } from "./live/OthersHere";
+import { Palette } from "./palette/Palette";
 import { ResumePage } from "./record/ResumePage";
 import { Fallen } from "./shared/Fallen";
 import { Empty, Loading, Trouble } from "./shared/states";
@@ -55,6 +56,7 @@ const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
 const TeardownPage = room(() => import("./teardown/TeardownPage"), "TeardownPage");
 const TeardownRecipePage = room(() => import("./library/TeardownRecipePage"), "TeardownRecipePage");
 const VoltsPage = room(() => import("./volts/VoltsPage"), "VoltsPage");
+const Wall = room(() => import("./shelf/Wall"), "Wall");
 const WatchlistPage = room(() => import("./library/WatchlistPage"), "WatchlistPage");
 
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
@@ -69,6 +71,7 @@ export function App() {
           <Route path="/welcome/:token" element={<Welcome />} />
           <Route path="/c/:token" element={<CustomerPage />} />
           <Route path="/phone/:token" element={<PhonePage />} />
+          <Route path="/wall" element={session.data.person ? <Wall /> : <SignIn />} />
           <Route
             path="*"
             element={session.data.person ? <Bench person={session.data.person} /> : <SignIn />}
@@ -95,6 +98,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
     <OthersContext value={others}>
       <div className="flex h-dvh">
         <Spine person={person} />
+        <Palette person={person} />
         <div className="relative min-w-0 flex-1 overflow-y-auto">
           <Fallen>
             <Suspense fallback={<Loading what="Opening the page" />}>

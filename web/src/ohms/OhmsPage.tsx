@@ -11,6 +11,7 @@ import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Loading, Trouble } from "../shared/states";
+import { useFromAddress } from "../shared/useFromAddress";
 import { LayThermal } from "../shorts/LayThermal";
 import { OnBoard } from "../shorts/OnBoard";
 import { ShortsPanel } from "../shorts/ShortsPanel";
@@ -41,7 +42,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const measuring = useOhms(job.number);
   const hunting = useShorts(job.number);
   const { lie, lay } = useLie(job, mayWork);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [chosen, setChosen] = useFromAddress("point");
   const [spot, setSpot] = useState<{ on: Photograph; at: Point } | null>(null);
   const [naming, setNaming] = useState(false);
   const ohms = measuring.ohms.data;
@@ -90,9 +91,9 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     ohms.again[0] ??
     ohms.route.find((name) => !read.has(name)) ??
     null;
-  const turn = chosen ?? open;
+  const turn = chosen || open;
   const choose = (name: string | null) => {
-    setChosen(name);
+    setChosen(name ?? "");
     if (room !== "probe" && name) void go(at);
     const side = ohms.points.find((one) => one.name === name?.split("/")[0])?.side;
     if (side && side !== lie.side && model.drawing) lay({ ...lie, side });

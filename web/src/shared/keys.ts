@@ -8,6 +8,20 @@ function typing(target: EventTarget | null): boolean {
   );
 }
 
+// every screen that listens, the innermost last
+const listening: { current: Keys }[] = [];
+
+/** Whether a key does anything on the screen that is shown. */
+export function keyActs(key: string): boolean {
+  return listening.some((keys) => key in keys.current);
+}
+
+/** Do what a key does, as if it were pressed with the focus in no field. */
+export function actOf(key: string) {
+  const keys = listening.findLast((one) => key in one.current);
+  keys?.current[key]?.(new KeyboardEvent("keydown", { key }));
+}
+
 /** Letters act when no field has the focus; with Alt they act everywhere. A pair such as `g m` is written "g m". */
 export function useKeys(keys: Keys, active = true) {
   const latest = useRef(keys);
@@ -30,6 +44,10 @@ export function useKeys(keys: Keys, active = true) {
       act(event);
     };
     window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
+    listening.push(latest);
+    return () => {
+      window.removeEventListener("keydown", listen);
+      listening.splice(listening.indexOf(latest), 1);
+    };
   }, [active]);
 }

@@ -17,6 +17,10 @@ export function moment(iso: string): string {
   return `${day(iso)}, ${TIME.format(new Date(iso))}`;
 }
 
+export function clockTime(moment: Date): string {
+  return TIME.format(moment);
+}
+
 export function age(iso: string): string {
   const hours = (Date.now() - new Date(iso).getTime()) / 3_600_000;
   return hours < 24 ? `${Math.max(0, Math.round(hours))} h` : `${Math.floor(hours / 24)} d`;

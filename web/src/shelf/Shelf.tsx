@@ -1,10 +1,11 @@
+import { Field, Label, Switch } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from "../api/client";
 import { Thumb } from "../board/Thumb";
 import { Loading, Trouble } from "../shared/states";
-import { age, day } from "../shared/words";
+import { age, day, many } from "../shared/words";
 import { Filters, type Wanted } from "./Filters";
 import { useParcels } from "./Parcels";
 import { Tasks } from "./Tasks";
@@ -24,6 +25,7 @@ export function Shelf() {
     setParams(Object.fromEntries(asked.map(([name, value]) => [name, String(value)])), { replace: true });
   };
   const [chosen, setChosen] = useState<number[]>([]);
+  const [dense, setDense] = useDense();
   const shelf = useQuery({
     queryKey: ["shelf", params.toString()],
     placeholderData: (before) => before,
@@ -36,11 +38,20 @@ export function Shelf() {
     <main className="p-6">
       <header className="mb-4 flex items-center gap-4">
         <h1 className="text-3xl font-bold">Shelf</h1>
-        {shelf.data && (
-          <p className="text-soft">
-            {jobs.length} {jobs.length === 1 ? "card" : "cards"}
-          </p>
-        )}
+        {shelf.data && <p className="text-soft">{many(jobs.length, "card")}</p>}
+        <Field className="flex min-h-11 items-center gap-2 text-[15px] text-soft">
+          <Switch
+            checked={dense}
+            onChange={setDense}
+            className="h-6 w-11 rounded-full border-2 border-edge bg-tray p-0.5 data-checked:bg-ink"
+          >
+            <span className={`block size-4 rounded-full ${dense ? "ml-auto bg-sheet" : "bg-edge"}`} />
+          </Switch>
+          <Label>one line a card</Label>
+        </Field>
+        <Link to="/wall" className="button-plain text-[15px]">
+          Wall view
+        </Link>
         <MessagesLink />
         <ParcelsLink />
         <Link to="/jobs/new" className="button grid place-items-center">
@@ -85,6 +96,7 @@ export function Shelf() {
           <Group
             key={group.move}
             group={group}
+            dense={dense}
             drawings={shelf.data.drawings}
             first={jobs.find((job) => job.move === "hands")}
             chosen={chosen}
@@ -119,15 +131,30 @@ function ParcelsLink() {
   );
 }
 
+const DENSE = "uvrix.shelf.dense";
+
+/** Whether each card has one line, kept in the browser. */
+function useDense(): [boolean, (next: boolean) => void] {
+  const [dense, setDense] = useState(() => localStorage.getItem(DENSE) === "yes");
+  return [
+    dense,
+    (next) => {
+      localStorage.setItem(DENSE, next ? "yes" : "no");
+      setDense(next);
+    },
+  ];
+}
+
 interface GroupProps {
   group: ShelfGroup;
+  dense: boolean;
   drawings: Shelved["drawings"];
   first: ShelfJob | undefined;
   chosen: number[];
   choose: (number: number) => void;
 }
 
-function Group({ group, drawings, first, chosen, choose }: GroupProps) {
+function Group({ group, dense, drawings, first, chosen, choose }: GroupProps) {
   return (
     <section className="mb-4" aria-labelledby={`group-${group.move}`}>
       <h2 id={`group-${group.move}`} className="mb-1 text-lg font-bold">
@@ -141,6 +168,7 @@ function Group({ group, drawings, first, chosen, choose }: GroupProps) {
           <Row
             key={job.number}
             job={job}
+            dense={dense}
             drawing={drawings[job.drawing]}
             next={job === first}
             chosen={chosen.includes(job.number)}
@@ -155,20 +183,32 @@ function Group({ group, drawings, first, chosen, choose }: GroupProps) {
 /** A job; the amber stands at the one to take up next, nowhere else. */
 interface RowProps {
   job: ShelfJob;
+  dense: boolean;
   drawing: Shelved["drawings"][string] | undefined;
   next: boolean;
   chosen: boolean;
   choose: () => void;
 }
 
-function Row({ job, drawing, next, chosen, choose }: RowProps) {
+function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
   const late = !!job.due && job.due < new Date().toISOString().slice(0, 10);
+  const due = job.due && (
+    <span className={late ? "font-bold text-suspect" : ""}>
+      {late ? "late, " : "due "}
+      {day(job.due).slice(0, -5)}
+    </span>
+  );
+  const left = job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left;
+  const express = job.express && (
+    <span className="ml-2 rounded border-2 border-ink px-1 text-[14px] font-semibold">express</span>
+  );
+  const mark = next ? "border-l-8 border-next pl-3" : "pl-5";
   return (
     <li className="flex items-center border-b border-rule bg-sheet">
-      <label className="grid min-h-11 place-items-center pl-3">
+      <label className={`grid place-items-center pl-3 ${dense ? "min-h-8" : "min-h-11"}`}>
         <input
           type="checkbox"
-          className="size-6"
+          className={dense ? "size-5" : "size-6"}
           aria-label={`Choose ${job.label}`}
           checked={chosen}
           onChange={choose}
@@ -176,46 +216,51 @@ function Row({ job, drawing, next, chosen, choose }: RowProps) {
       </label>
       <Link
         to={`/jobs/${job.number}`}
-        className="grid min-w-0 flex-1 grid-cols-[3rem_6rem_1fr] items-center gap-4 px-4 py-1 hover:bg-tray focus-visible:-outline-offset-4 lg:grid-cols-[3rem_6rem_1.5fr_1fr_7rem]"
+        className={`grid min-w-0 flex-1 items-center gap-4 px-4 hover:bg-tray focus-visible:-outline-offset-4 ${dense ? "min-h-8 grid-cols-[3rem_1fr_9rem] text-[15px] lg:grid-cols-[3rem_1.3fr_1fr_14rem_9rem]" : "grid-cols-[3rem_6rem_1fr] py-1 lg:grid-cols-[3rem_6rem_1.5fr_1fr_7rem]"}`}
       >
-        <span className="font-mono text-xl font-bold">{job.place || "–"}</span>
-        {drawing ? (
-          <Thumb
-            {...drawing}
-            suspects={job.suspects}
-            marked={job.marked}
-            seen={job.seen}
-            className="h-11 w-24"
-          />
-        ) : (
-          <span className="grid h-11 w-24 place-items-center border-2 border-dashed border-rule text-[13px] text-soft">
-            not drawn yet
-          </span>
-        )}
-        <span className={`min-w-0 ${next ? "border-l-8 border-next pl-3" : "pl-5"}`}>
-          <strong className="block truncate">{job.next.do}</strong>
-          <span className="block truncate text-[15px] text-soft">
-            {job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left}
-          </span>
-        </span>
-        <span className="min-w-0">
-          <span className="block truncate">
-            <strong className="font-mono">{job.label}</strong>
-            {job.express && (
-              <span className="ml-2 rounded border-2 border-ink px-1 text-[14px] font-semibold">express</span>
-            )}
-          </span>
-          <span className="block truncate text-[15px]">{job.model}</span>
-        </span>
-        <span className="text-right text-[15px]">
-          {job.due && (
-            <span className={late ? "font-bold text-suspect" : ""}>
-              {late ? "late, " : "due "}
-              {day(job.due).slice(0, -5)}
+        <span className={`font-mono font-bold ${dense ? "" : "text-xl"}`}>{job.place || "–"}</span>
+        {dense ? (
+          <>
+            <strong className={`truncate ${mark}`}>{job.next.do}</strong>
+            <span className="hidden truncate text-soft lg:block">{left}</span>
+            <span className="truncate">
+              <strong className="font-mono">{job.label}</strong>
+              {express} {job.model}
             </span>
-          )}
-          <span className="block text-soft">{age(job.opened_at)} here</span>
-        </span>
+            <span className="hidden text-right lg:block">{due || `${age(job.opened_at)} here`}</span>
+          </>
+        ) : (
+          <>
+            {drawing ? (
+              <Thumb
+                {...drawing}
+                suspects={job.suspects}
+                marked={job.marked}
+                seen={job.seen}
+                className="h-11 w-24"
+              />
+            ) : (
+              <span className="grid h-11 w-24 place-items-center border-2 border-dashed border-rule text-[13px] text-soft">
+                not drawn yet
+              </span>
+            )}
+            <span className={`min-w-0 ${mark}`}>
+              <strong className="block truncate">{job.next.do}</strong>
+              <span className="block truncate text-[15px] text-soft">{left}</span>
+            </span>
+            <span className="min-w-0">
+              <span className="block truncate">
+                <strong className="font-mono">{job.label}</strong>
+                {express}
+              </span>
+              <span className="block truncate text-[15px]">{job.model}</span>
+            </span>
+            <span className="text-right text-[15px]">
+              {due}
+              <span className="block text-soft">{age(job.opened_at)} here</span>
+            </span>
+          </>
+        )}
       </Link>
     </li>
   );

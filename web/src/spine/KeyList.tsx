@@ -1,34 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 import { Line } from "../shared/fields";
-
-const KEYS = [
-  ["/", "scan, or search"],
-  ["g j", "the job: where it was left"],
-  ["g a", "go to Arrive"],
-  ["g l", "go to Look"],
-  ["g o", "go to Ohms"],
-  ["g v", "go to Volts"],
-  ["g m", "go to Memory"],
-  ["g w", "go to Rework"],
-  ["g p", "go to Prove"],
-  ["g t", "go to Return"],
-  ["f", "flip the board like a page"],
-  ["r", "turn it a quarter"],
-  ["+  -", "nearer, farther"],
-  ["0", "as it was at first"],
-  ["← ↑ → ↓", "move over the board"],
-  ["c", "photograph"],
-  ["n", "note"],
-  ["m", "set the mark"],
-  ["d", "drop a report: choose a file"],
-  ["Enter", "at Look: nothing here, on to the next region"],
-  ["Enter", "at Ohms: store the reading, on to the next point; a foot switch types it"],
-  ["Esc", "at Ohms: back to what the meter shows"],
-  ["b", "blink an overlay"],
-  ["e", "enter a photographed table"],
-  ["?", "these keys"],
-] as const;
+import { KEYS } from "./keyNames";
 
 export function KeyList({ close }: { close: () => void }) {
   const [sought, setSought] = useState("");
