@@ -239,6 +239,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("filters", "POST"): ALL,
     ("filters/<uuid:saved>", "DELETE"): ALL,
     ("live", "GET"): ALL,
+    ("setup", "GET"): {"lead"},
     ("labels", "GET"): ALL,
     ("money", "PUT"): {"lead"},
     ("jobs/<int:number>/ticks", "POST"): BENCH,

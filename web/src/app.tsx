@@ -50,6 +50,7 @@ const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
 const ReturnPage = room(() => import("./returning/ReturnPage"), "ReturnPage");
 const ReworkPage = room(() => import("./rework/ReworkPage"), "ReworkPage");
 const ReworkSettingsPage = room(() => import("./library/ReworkSettingsPage"), "ReworkSettingsPage");
+const SetupPage = room(() => import("./setup/SetupPage"), "SetupPage");
 const StartupPage = room(() => import("./startup/StartupPage"), "StartupPage");
 const StockPage = room(() => import("./stock/StockPage"), "StockPage");
 const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
@@ -106,6 +107,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
                 <Route index element={<Navigate to="/shelf" replace />} />
                 <Route path="shelf" element={<Shelf />} />
                 <Route path="parcels" element={<Parcels />} />
+                <Route path="setup" element={<SetupPage />} />
                 <Route path="jobs/new" element={<NewJob />} />
                 <Route path="messages" element={<MailboxPage />} />
                 <Route path="meters" element={<MetersPage />} />

@@ -2,9 +2,10 @@
 
 from django.urls import path
 
-from uvrix.shop.shelf import api
+from uvrix.shop.shelf import api, setup
 
 urlpatterns = [
+    path("setup", setup.Setup.as_view(), name="setup"),
     path("shelf", api.Shelf.as_view(), name="shelf"),
     path("jobs", api.Jobs.as_view(), name="jobs"),
     path("jobs/<int:number>", api.OneJob.as_view(), name="job"),

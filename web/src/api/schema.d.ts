@@ -3710,6 +3710,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is done of it. */
+        get: operations["setup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf": {
         parameters: {
             query?: never;
@@ -8922,6 +8939,13 @@ export interface components {
             id: string;
             key: string;
             same?: boolean;
+        };
+        /** @description What is there: whether the shop's money was set, people besides who asks, drawn board models, jobs. */
+        Setup: {
+            money: boolean;
+            others: number;
+            board_models: number;
+            jobs: number;
         };
         /** @description So many of so many, with the span that holds the truth at least nine times in ten. */
         Share: {
@@ -16265,6 +16289,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Setup"];
+                };
             };
         };
     };

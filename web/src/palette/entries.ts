@@ -38,7 +38,10 @@ const SCREENS: readonly (readonly [string, string])[] = [
   ["/figures/archive", "Export and backup"],
   ["/people", "People and passwords"],
 ];
-const OF_LEADS: readonly (readonly [string, string])[] = [["/people/audit", "Audit: who did what"]];
+const OF_LEADS: readonly (readonly [string, string])[] = [
+  ["/people/audit", "Audit: who did what"],
+  ["/setup", "Set up the shop"],
+];
 
 const OF_A_JOB: readonly (readonly [string, string])[] = [
   ["", "where it was left, and its history"],

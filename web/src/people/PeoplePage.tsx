@@ -5,6 +5,7 @@ import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 import { useSession } from "../signin/session";
+import { Money } from "./Money";
 import { SecondFactor } from "./SecondFactor";
 
 const ROLES = { technician: "technician", "front-desk": "front desk", lead: "lead" } as const;
@@ -12,7 +13,7 @@ const MAY = [
   ["Arrive, parcels, customers, printing", "technician", "front-desk", "lead"],
   ["Readings, findings, memory, teardown, clocks", "technician", "lead"],
   ["Board models, recipes, readers, watchlists", "technician", "lead"],
-  ["Let a card go although something is owed", "lead"],
+  ["Release a card although something is owed", "lead"],
   ["Money, chances and times, taking recipes out of use", "lead"],
   ["People, invitations", "lead"],
 ] as const;
@@ -273,50 +274,6 @@ function Password() {
       </label>
       <button type="submit" className="button" disabled={!old || !next}>
         Change it
-      </button>
-      {said && <p role="status">{said}</p>}
-    </form>
-  );
-}
-
-function Money() {
-  const queries = useQueryClient();
-  const money = useQuery({
-    queryKey: ["money"],
-    queryFn: async () => data(await api.GET("/api/v1/money")),
-  });
-  const [said, setSaid] = useState("");
-  if (!money.data) return null;
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const number = (name: string) => Number(String(form.get(name)).replace(",", "."));
-    try {
-      const body = { currency: String(form.get("currency")), hour: number("hour"), share: number("share") };
-      queries.setQueryData(["money"], data(await api.PUT("/api/v1/money", { body })));
-      void queries.invalidateQueries({ queryKey: ["time"] });
-      setSaid("Set.");
-    } catch (error) {
-      setSaid((error as Error).message);
-    }
-  };
-  return (
-    <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-      <h2 className="w-full text-xl font-bold">Money</h2>
-      {(
-        [
-          ["currency", "currency", money.data.currency],
-          ["hour", "an hour of hands costs", money.data.hour],
-          ["share", "share of a card’s value that may go into it", money.data.share],
-        ] as const
-      ).map(([name, says, value]) => (
-        <label key={name}>
-          <span className="block text-soft">{says}</span>
-          <input className="field w-40 font-mono" name={name} required defaultValue={value} maxLength={12} />
-        </label>
-      ))}
-      <button type="submit" className="button">
-        Set it
       </button>
       {said && <p role="status">{said}</p>}
     </form>

@@ -6,6 +6,7 @@ import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from
 import { Thumb } from "../board/Thumb";
 import { Loading, Trouble } from "../shared/states";
 import { age, day, many } from "../shared/words";
+import { useSession } from "../signin/session";
 import { Filters, type Wanted } from "./Filters";
 import { useParcels } from "./Parcels";
 import { Tasks } from "./Tasks";
@@ -26,6 +27,7 @@ export function Shelf() {
   };
   const [chosen, setChosen] = useState<number[]>([]);
   const [dense, setDense] = useDense();
+  const session = useSession();
   const shelf = useQuery({
     queryKey: ["shelf", params.toString()],
     placeholderData: (before) => before,
@@ -88,6 +90,16 @@ export function Shelf() {
             Open the first job
           </Link>{" "}
           when a parcel is here.
+          {session.data?.person?.role === "lead" && (
+            <>
+              {" "}
+              A new shop?{" "}
+              <Link to="/setup" className="button-plain">
+                Set it up
+              </Link>{" "}
+              in under ten minutes.
+            </>
+          )}
         </p>
       )}
       {shelf.data?.groups

@@ -30,7 +30,8 @@ export function Welcome() {
       await api.POST("/api/v1/invitations/{token}", { params: { path }, body });
       await api.POST("/api/v1/session", { body: { username: known || username, password } });
       await newSession();
-      navigate("/shelf");
+      // the first person of a shop is led through what it needs
+      navigate(!known && (await isNewShop()) ? "/setup" : "/shelf");
     } catch (problem) {
       setWrong((problem as Error).message);
     }
@@ -51,4 +52,14 @@ export function Welcome() {
       <Entry label="Password" value={password} change={setPassword} complete="new-password" secret />
     </Door>
   );
+}
+
+/** Whether a lead signed in to a shop in which nobody else works and no job was opened yet. */
+async function isNewShop(): Promise<boolean> {
+  try {
+    const { others, jobs } = data(await api.GET("/api/v1/setup"));
+    return others === 0 && jobs === 0;
+  } catch {
+    return false;
+  }
 }

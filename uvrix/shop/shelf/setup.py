@@ -1,0 +1,44 @@
+"""How far a new shop is set up, for the page that leads its first lead through the first hour."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.shop.accounts.entries import person
+from uvrix.shop.accounts.models import User
+from uvrix.shop.clock.models import MoneyEdition
+from uvrix.shop.config.access import LEAD
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.library.models import BoardModel
+
+
+class SetupSerializer(serializers.Serializer[Any]):
+    """What is there: whether the shop's money was set, people besides who asks, drawn board models, jobs."""
+
+    money = serializers.BooleanField()
+    others = serializers.IntegerField()
+    board_models = serializers.IntegerField()
+    jobs = serializers.IntegerField()
+
+
+class Setup(APIView):
+    """The first hour of a shop."""
+
+    roles = {"GET": LEAD}
+
+    @extend_schema(responses=SetupSerializer, operation_id="setup")
+    def get(self, request: Request) -> Response:
+        """What is done of it."""
+        done = {
+            "money": MoneyEdition.objects.exists(),
+            "others": User.objects.exclude(pk=person(request).pk).filter(is_active=True).count(),
+            "board_models": BoardModel.objects.exclude(newest=None).count(),
+            "jobs": Job.objects.count(),
+        }
+        return Response(SetupSerializer(done).data)
