@@ -51,7 +51,9 @@ def _parser() -> argparse.ArgumentParser:
     modes.add_argument("--thorough", action="store_true", help="longer fuzzing and calibration, nothing is tried twice")
     modes.add_argument("--speed", action="store_true", help="print how fast things are")
     modes.add_argument("--calibrate", action="store_true", help="print how often findings and plans are right")
+    modes.add_argument("--tour", metavar="FOLDER", help="take a picture of every screen in every state into a folder")
     modes.add_argument("--mutants", nargs="*", metavar="PACKAGE", help="how many changed rules the tests notice")
+    parser.add_argument("--before", metavar="FOLDER", default="", help="an earlier tour, to be compared with")
     return parser
 
 
@@ -73,6 +75,10 @@ def _pytest(chosen: argparse.Namespace, words: list[str], folder: Path) -> int:
     elif chosen.calibrate:
         environment["UVRIX_CALIBRATE"] = CALIBRATED_CARDS
         arguments = ["tests/calibration", "-s", *words]
+    elif chosen.tour:
+        environment["UVRIX_TOUR"] = str(Path(chosen.tour).absolute())
+        environment["UVRIX_TOUR_BEFORE"] = chosen.before and str(Path(chosen.before).absolute())
+        arguments = ["tests/tour", "-s", *words]
     elif chosen.quick:
         arguments = [*QUICK, *side_by_side, *words]
     elif chosen.thorough:

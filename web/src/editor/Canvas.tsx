@@ -139,7 +139,7 @@ export function Canvas(props: CanvasProps) {
   const indexOf = (section: "sites" | "parts" | "points", key: string, name: string) =>
     document[section]?.findIndex((one) => one[key] === name) ?? -1;
   return (
-    <section aria-label="Drawing" className="flex h-full min-h-0 flex-col">
+    <section aria-label="Drawing" className="relative flex h-full min-h-0 flex-col">
       <div
         ref={pane}
         data-testid="canvas"
@@ -234,11 +234,14 @@ export function Canvas(props: CanvasProps) {
         </svg>
         <EdgeName edge={view.edges.bracket} name="BRACKET" />
         {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}
-      </div>
-      <div className="flex flex-wrap items-center gap-2 border-t border-rule bg-sheet px-4 py-2">
-        <p className="font-semibold" data-testid="lie">
+        <p
+          className="pointer-events-none absolute bottom-2 left-2 rounded bg-sheet/90 px-2 text-[14px]"
+          data-testid="lie"
+        >
           {lieWords(view)}
         </p>
+      </div>
+      <div className="absolute right-2 bottom-2">
         <LieButtons view={view} setLie={props.setLie} zoom={zoom} />
       </div>
     </section>
