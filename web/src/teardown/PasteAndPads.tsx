@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
-import { Figure, Line } from "../shared/fields";
+import { Figure, Line, Pick } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { Tick } from "../shared/Tick";
 import { Wrong } from "../shared/Wrong";
@@ -77,42 +77,27 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
       )}
       {mayWork && (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-          <label>
-            <span className="block text-soft">on the</span>
-            <select className="field" value={cooled} onChange={(event) => setCooled(event.target.value)}>
-              {noted.data.cooled.map((one) => (
-                <option key={one.kind} value={one.kind}>
-                  {one.words}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label>
-            <span className="block text-soft">material</span>
-            <select
-              className="field"
-              value={material}
-              onChange={(event) => setMaterial(event.target.value as typeof material)}
-            >
-              {MATERIALS.map((one) => (
-                <option key={one}>{one}</option>
-              ))}
-            </select>
-          </label>
+          <Pick
+            says="on the"
+            value={cooled}
+            set={setCooled}
+            words={noted.data.cooled.map((one) => [one.kind, one.words] as const)}
+          />
+          <Pick
+            says="material"
+            value={material}
+            set={setMaterial}
+            words={MATERIALS.map((one) => [one, one] as const)}
+          />
           <Line says="type" value={name} set={setName} maxLength={80} />
           {material !== "paste" && <Figure says="thickness, mm" value={thick} set={setThick} />}
           {way === "off" ? (
-            <label>
-              <span className="block text-soft">how it was</span>
-              <select className="field" value={state} onChange={(event) => setState(event.target.value)}>
-                <option value="">look</option>
-                {states.map((one) => (
-                  <option key={one.kind} value={one.kind}>
-                    {one.words}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <Pick
+              says="how it was"
+              value={state}
+              set={setState}
+              words={[["", "look"], ...states.map((one) => [one.kind, one.words] as const)]}
+            />
           ) : (
             <Tick says="used again" on={reused} set={setReused} />
           )}

@@ -84,26 +84,8 @@ function TryForm({ node, attempt, close }: TryFormProps) {
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="try-form">
-      <label>
-        <span className="block text-soft">part</span>
-        <select className="field font-mono" value={part} onChange={(event) => setPart(event.target.value)}>
-          {node.parts.map((one) => (
-            <option key={one}>{one}</option>
-          ))}
-        </select>
-      </label>
-      <label>
-        <span className="block text-soft">done</span>
-        <select
-          className="field"
-          value={done}
-          onChange={(event) => setDone(event.target.value as typeof done)}
-        >
-          {DONE.map((one) => (
-            <option key={one}>{one}</option>
-          ))}
-        </select>
-      </label>
+      <Pick says="part" value={part} set={setPart} words={node.parts.map((one) => [one, one])} mono />
+      <Pick says="done" value={done} set={setDone} words={DONE.map((one) => [one, one])} />
       <Pick says="what came of it" value={cameOf} set={setCameOf} words={CAME_OF} />
       <Line says="note" value={note} set={setNote} />
       <button type="submit" className="button">
