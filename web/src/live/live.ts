@@ -1,5 +1,4 @@
-import { keepPreviousData, type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, isOwnRequest, type LiveAnswer } from "../api/client";
 import { afterAct } from "../job/afterAct";
 
@@ -11,26 +10,26 @@ const OF_THE_SHOP = new Set(["shelf", "tasks", "parcels", "reminders"]);
 let since: string | undefined;
 const seen = new Set<string>();
 const MOST_SEEN = 2_000;
+const NOBODY: string[] = [];
 
 /** Asks what others entered, and shows it on whatever is open; gives who else has this job's page open. */
 export function useLive(job: number | null): string[] {
   const queries = useQueryClient();
+  // only who is here is kept of an answer: what asks again and again must not draw the page again and again
   const live = useQuery({
     queryKey: ["live", job],
     staleTime: 0,
     retry: false,
-    placeholderData: keepPreviousData,
+    gcTime: 0,
     refetchInterval: (query) => (query.state.status === "error" ? AWAY_MS : AGAIN_MS),
     queryFn: async () => {
       const query = { ...(since && { since }), ...(job && { job }) };
-      return data(await api.GET("/api/v1/live", { params: { query } }));
+      const told = data(await api.GET("/api/v1/live", { params: { query } }));
+      apply(queries, told);
+      return told.others;
     },
   });
-  const told = live.data;
-  useEffect(() => {
-    if (told) apply(queries, told);
-  }, [queries, told]);
-  return live.isPlaceholderData || live.isError ? [] : (told?.others ?? []);
+  return live.isError ? NOBODY : (live.data ?? NOBODY);
 }
 
 /** Ask anew for what others' changes may have made old. */
