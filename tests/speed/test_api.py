@@ -102,7 +102,7 @@ def measured(user, size):
         "ohms": lambda _: get(f"/api/v1/jobs/{job.pk}/ohms"),
         "timeline": lambda number: get(f"/api/v1/jobs/{opened[number % OPEN].pk}/timeline"),
         "resume": lambda number: get(f"/api/v1/jobs/{opened[number % OPEN].pk}/resume"),
-        "live": lambda number: get(f"/api/v1/live?job={job.pk}&since=2031-01-01T00:00:00Z"),
+        "live": lambda _: get(f"/api/v1/live?job={job.pk}&since=2031-01-01T00:00:00Z"),
         "search": lambda number: get(f"/api/v1/jobs?search=CL8-{number}77"),
         "search, mistyped": lambda _: get("/api/v1/jobs?search=snwo%20on%20screne"),
     }

@@ -133,7 +133,7 @@ def test_a_reading_that_says_nothing_of_a_node_is_said(reading):
     document = {"startup": {"nodes": NODES}}
     found, [warning] = states(chain_of(board(**document)), [reading], places_of(document))
     assert {one.state for one in found.values()} == {"unknown"}
-    assert warning == f"The reading of {reading.point} ({reading.quantity}) says nothing of a node."
+    assert warning == f"The reading of {reading.point} ({reading.quantity}) is of no node of the map."
 
 
 def test_the_later_reading_of_a_node_counts():

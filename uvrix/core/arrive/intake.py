@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 # Where the card comes from is a clue (domain.md §1).
 PROVENANCE: Mapping[str, str] = {
-    "unknown": "not said",
+    "unknown": "not recorded",
     "new": "bought new",
     "used": "bought used, it worked",
     "open-box": "open box",

@@ -37,7 +37,7 @@ def power_blocks(
     for rail, name in touches.inputs.items():
         found += _input(rail, name, readings, touches, again[rail].why if rail in again else "")
     if not touches.inputs:
-        found.append(PowerBlock("inputs", "The model names no input: say which rails are fed from outside."))
+        found.append(PowerBlock("inputs", "The model names no input: mark which rails are fed from outside."))
     for fuse in sorted(touches.fuses):
         found += _fuse(fuse, card, readings, ticked=fuse in ticked)
     return (*found, *_first(readings, touches))
@@ -108,7 +108,7 @@ def _first(readings: Readings, touches: Touches) -> list[PowerBlock]:
         if below_guard(read[-1].reading) and guarded:
             continue
         if verdict == "no-reference" and not guarded:
-            why = "no good card says what is right."
+            why = "there is no known-good reading to hold it against."
         if verdict != "within" and not (verdict == "no-reference" and guarded):
             found.append(PowerBlock(point.id, f"{point.id} must read right before power: {why}", point.id))
     return found

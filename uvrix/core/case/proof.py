@@ -180,7 +180,7 @@ def _memory(runs: Sequence[Run], condition: str) -> tuple[State, str] | None:
         return "open", "The tester refused."
     last = told[-1]
     if last.failed:
-        return "failed", f"{last.report.errors} errors." if last.report.errors else "It says that it failed."
+        return "failed", f"{last.report.errors} errors." if last.report.errors else "The tester reports a failure."
     if last.clean:
         return "passed", "No error."
     return "open", "It has neither errors nor a result."

@@ -61,9 +61,9 @@ def _glow(one: Glow) -> str:
 
 def _run(one: Run) -> str:
     meta = one.report.meta
-    condition = ", ".join(meta.condition) or "no condition said"
+    condition = ", ".join(meta.condition) or "no condition given"
     if one.refused:
-        return f"memory run, {condition}: refused ({meta.refusal or 'no reason said'})"
+        return f"memory run, {condition}: refused ({meta.refusal or 'no reason given'})"
     result = "clean" if one.clean else f"{one.report.errors} errors" if one.report.errors else "failed"
     return f"memory run, {condition}: {result}"
 

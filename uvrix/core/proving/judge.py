@@ -121,7 +121,7 @@ def _measured(check: Check, seen: Evidence) -> Judged:
 def _link(check: Check, seen: Evidence) -> Judged:
     one = seen.identity
     if one is None or one.width is None:
-        return Judged(check, "open", ("No link in what the test computer said.",))
+        return Judged(check, "open", ("The test computer has reported no link.",))
     width = check.width or seen.lanes or one.most_width
     speed = check.gt_per_s or one.most_gt_per_s
     wrong = []
@@ -134,18 +134,18 @@ def _link(check: Check, seen: Evidence) -> Judged:
         return Judged(check, "failed", tuple(wrong))
     said = f"{one.width} lanes" + (f" at {one.gt_per_s:g} GT/s" if one.gt_per_s is not None else "")
     if not width:
-        return Judged(check, "refused", (f"{said}; nobody said how many it should have.",), no_reference=True)
+        return Judged(check, "refused", (f"{said}; how many it should have is not set.",), no_reference=True)
     return Judged(check, "passed", (f"{said}, no errors counted.",))
 
 
 def _identity(check: Check, seen: Evidence) -> Judged:
     one = seen.identity
     if one is None or one.memory_mib is None:
-        return Judged(check, "open", ("The test computer has not said how much memory it sees.",))
+        return Judged(check, "open", ("The test computer has not reported how much memory it sees.",))
     expected = check.memory_mib or seen.expected_mib
     if not expected:
         return Judged(
-            check, "refused", (f"{one.memory_mib} MiB; the model does not say how much it has.",), no_reference=True
+            check, "refused", (f"{one.memory_mib} MiB; the model has no memory size on file.",), no_reference=True
         )
     if over(abs(one.memory_mib - expected), MEMORY_SHARE * expected):
         return Judged(check, "failed", (f"{one.memory_mib} MiB, {expected:g} expected.",))

@@ -75,7 +75,7 @@ def first_blocks(
         elif wrong:
             found.append(Block(point, f"{point} must read right before power: {wrong[-1].why}", may_tick=True))
         elif not guarded and all(one.verdict == "no-reference" for one in read):
-            why = f"{point} must read right before power, and no good card says what is right."
+            why = f"{point} must read right before power, and there is no known-good reading to hold it against."
             found.append(Block(point, why, may_tick=True))
     return tuple(found)
 

@@ -145,7 +145,7 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
             fits.append(f"{name} {_shown(ask)} stands in its text")
         else:
             score -= weight
-            misfits.append(f"{name} {_shown(has) if has else 'not said'}, wanted {_shown(ask)}")
+            misfits.append(f"{name} {_shown(has) if has else 'not stated'}, wanted {_shown(ask)}")
     for vendor in wanted.vendors:
         if not found.vendors and _stands_in(vendor, found.text):
             score += 1
@@ -159,7 +159,7 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
     if wanted.text:
         inside = wanted.text.casefold() in found.text.casefold()
         score += 1 if inside else 0
-        (fits if inside else misfits).append(f"text {found.text or 'not said'}")
+        (fits if inside else misfits).append(f"text {found.text or 'not stated'}")
     return Fit(score, tuple(fits), tuple(misfits))
 
 

@@ -162,7 +162,7 @@ def states(chain: Chain, readings: Sequence[Reading], places: Places) -> tuple[d
         nodes = [node for node in chain.nodes if _counts_for(reading.point, node, places)]
         fitting = [node for node in nodes if MEASURED.get(node.kind, VOLTS)[0] == reading.quantity]
         if not fitting:
-            warnings.append(f"The reading of {reading.point} ({reading.quantity}) says nothing of a node.")
+            warnings.append(f"The reading of {reading.point} ({reading.quantity}) is of no node of the map.")
         for node in fitting:
             found[node.id] = state_of(node, reading)
     over = [node.name for node in chain.nodes if found[node.id].over]

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from uvrix.core.rework.acts import HEATS
+from uvrix.core.values.words import times
 
 Half = Literal["good", "dead", "unknown"]
 HALVES: tuple[Half, ...] = ("good", "dead", "unknown")
@@ -132,7 +133,7 @@ def _match(giver: Carcass, taker: Carcass, most_cycles: int) -> Match:
             said.append(f"nobody has seen the {half} of {serial} work")
             score -= 2
     if giver.core_cycles:
-        said.append(f"that core was heated {giver.core_cycles} times")
+        said.append(f"that core was heated {times(giver.core_cycles)}")
         score -= 0.5 * giver.core_cycles
     if giver.core_cycles + MOVE_CYCLES > most_cycles:
         said.append(f"moving it goes beyond the shop's {most_cycles} cycles")

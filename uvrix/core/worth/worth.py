@@ -62,7 +62,7 @@ def weigh(value: float, spent_minutes: float, ahead: Ahead | None, money: Money)
     if ahead is None:
         if left < 0:
             return Worth(budget, left, spent, None, 0.0, None, "over", _over(left))
-        return Worth(budget, left, spent, None, 0.0, None, "open", "No finding yet, so only the budget can be said.")
+        return Worth(budget, left, spent, None, 0.0, None, "open", "No finding yet, so only the budget is known.")
     cost = ahead.minutes / 60 * money.hour + ahead.parts
     going_on = ahead.chance * value - cost
     numbers = (

@@ -37,7 +37,7 @@ def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) 
         return same
     if alike and not another:
         offered = offered_as(Customer.objects.filter(pk__in=[customer.pk for customer in alike]))
-        reached = f"reached at {contact}" if contact else "whose contact is not said"
+        reached = f"reached at {contact}" if contact else "without a contact"
         detail = f"Which {name} is it? Found {len(alike)} of that name, and none {reached}."
         raise Problem(409, "which-customer", detail, customers=offered)
     return _made(name, contact)

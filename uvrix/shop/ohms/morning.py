@@ -82,10 +82,10 @@ def _checked(meter: Meter, kind: Kind, read: Value) -> Checked:
     alone = without_leads(read, meter.lead_ohms)
     if kind == "resistor":
         if held is None or held.resistor_ohms is None:
-            raise Problem(409, "no-standard", "The shop has not said which resistor it keeps for this.")
+            raise Problem(409, "no-standard", "No standard resistor is set for this check.")
         return check_resistor(alone, held.resistor_ohms, held.tolerance)
     if held is None or held.reference is None:
-        raise Problem(409, "no-standard", "The shop has not said which good card it keeps for this.")
+        raise Problem(409, "no-standard", "No known-good card is set for this check.")
     known = _captured(held.reference, held.point).order_by("-pk").first()
     if known is None:
         raise Problem(409, "no-standard", f"{held.reference.card} has no reading at {held.point} any more.")

@@ -352,7 +352,7 @@ def take_out(row: KnownReading, by: User) -> None:
 def _check_gate(job: Job, new: NewReading) -> None:
     said = power_state(job)
     if new.quantity in POWERED and (said is None or said.state == "off"):
-        detail = "The card is not said to be on: say that it is on the supply or in the computer before volts are read."
+        detail = "The card is recorded as off: set it to on the supply or in the computer before you read volts."
         raise Problem(409, "not-on", detail)
     if new.quantity not in COLD:
         return

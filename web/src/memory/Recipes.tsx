@@ -147,7 +147,7 @@ function LastWorked({ job }: { job: JobDetail }) {
       <ul>
         {worked.differs.map((one) => (
           <li key={one.what}>
-            {one.what}: <strong className="font-mono">{one.here || "not said"}</strong> here,{" "}
+            {one.what}: <strong className="font-mono">{one.here || "not recorded"}</strong> here,{" "}
             <strong className="font-mono">{one.worked}</strong> where it ran
           </li>
         ))}

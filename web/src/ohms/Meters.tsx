@@ -40,7 +40,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
               else setUsual({ ...usual, meter: event.target.value });
             }}
           >
-            <option value="">not said</option>
+            <option value="">not recorded</option>
             {meters.map((one) => (
               <option key={one.id} value={one.name}>
                 {one.name}
@@ -58,7 +58,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
             value={usual.polarity}
             onChange={(event) => setUsual({ ...usual, polarity: event.target.value as Usual["polarity"] })}
           >
-            <option value="">not said</option>
+            <option value="">not recorded</option>
             <option value="black">black</option>
             <option value="red">red</option>
           </select>

@@ -422,7 +422,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             >
               {SOLDERS.map((one) => (
                 <option key={one} value={one}>
-                  {one || "not said"}
+                  {one || "not recorded"}
                 </option>
               ))}
             </select>
@@ -441,7 +441,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               value={way}
               onChange={(event) => setWay(event.target.value as typeof way)}
             >
-              <option value="">not said</option>
+              <option value="">not recorded</option>
               <option value="glued">glued on</option>
               <option value="clamped">glued and clamped</option>
               <option value="wired">bridged by a wire</option>
@@ -460,7 +460,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               value={balls}
               onChange={(event) => setBalls(event.target.value as typeof balls)}
             >
-              <option value="">not said</option>
+              <option value="">not recorded</option>
               <option value="stencil">by stencil</option>
               <option value="hand">by hand</option>
             </select>

@@ -89,7 +89,7 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
           <select className="field w-full" value={sure} onChange={(event) => setSure(event.target.value)}>
             {SURE.map((one) => (
               <option key={one} value={one}>
-                {one || "not said"}
+                {one || "not recorded"}
               </option>
             ))}
           </select>

@@ -24,7 +24,7 @@ export const KINDS = [
 export type Kind = (typeof KINDS)[number][0];
 export const COUNTED: readonly string[] = ["balls", "small"];
 export const CONDITIONS = [
-  ["", "not said"],
+  ["", "not recorded"],
   ["new", "new"],
   ["tested", "tested"],
   ["pulled", "pulled off a card"],

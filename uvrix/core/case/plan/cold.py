@@ -41,7 +41,7 @@ class Cold(Room):
         """The symptom first; who measured without one is reminded of it, and not sent back."""
         if self.facts.symptoms:
             return []
-        why = "Nothing is said of what is wrong: pin the symptom down first."
+        why = "No symptom is recorded yet: pin it down first."
         return [step("symptom", "card", 0.5, why, LATER if self.begun else 0)]
 
     @property

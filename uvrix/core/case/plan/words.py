@@ -92,7 +92,7 @@ def _read(step: Step) -> str:
 
 # What either result of a step would mean; steps that are not named here change the card and tell nothing by themselves.
 MEANS: Mapping[str, str] = {
-    "symptom": "What fails says which of the steps comes first.",
+    "symptom": "What fails decides which step comes first.",
     "trial": "Gone with another {target}: the fault is there. Still there: the {target} is not it.",
     "look": "Something seen is a cause at once, for every rail that hangs on it. Nothing: what shows is ruled out.",
     "tick": "Whole: power is one fuse nearer. Open: the side behind it is read before a new one goes in.",
