@@ -33,7 +33,7 @@ export function SetupPage() {
       name: "money",
       title: "Money and warranty",
       done: money && "set",
-      later: "People › Money, Library › When a card leaves",
+      later: "People › Money, Library › Proof protocol",
       children: (
         <>
           <p className="mb-2">
@@ -50,7 +50,7 @@ export function SetupPage() {
     {
       name: "people",
       title: "Who works here",
-      done: others > 0 && many(others, "other person").replace("persons", "people"),
+      done: others > 0 && (others === 1 ? "you and one other" : `you and ${others} others`),
       later: "People",
       children: (
         <p>
