@@ -22,7 +22,9 @@ from uvrix.shop.record.models import Note
 MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
 # Words of a text that are looked up, known words that are tried for each, and how many of those are taken as meant.
 MOST_WORDS, MOST_NEAR, MOST_MEANT = 6, 40, 6
-# How unlike a serial may be and still be meant: two characters that changed places in five.
+# So many of the letters of a typed word and the meant one are alike and in the same order.
+CLOSE = 0.75
+# How unlike a serial, or a job of which some words fit, may be and still be meant: two letters of five changed places.
 FARTHEST = 0.7
 DESIGNATOR = re.compile(r"[A-Za-z]{1,4}\d{1,5}")
 # A word of three letters or more, as the database's function spelled_words takes them apart.
@@ -87,11 +89,16 @@ def _holding(text: str) -> set[int]:
 
 
 def _spelled_nearly(text: str) -> set[int]:
-    """Jobs that hold all the words of a text in one place, each as it may have been meant; else any of them."""
-    found: set[int] = set()
-    if words := [meant for word in WORD.findall(text.lower())[:MOST_WORDS] if (meant := _meant_words(word))]:
-        for together in (and_, or_) if len(words) > 1 else (and_,):
-            found = found or _newest(_with_words(words, together))
+    """Jobs that hold all the words of a text in one place, each as it may have been meant.
+
+    Else those that hold any of the words, or all that are known here, and whose own words are like enough to the text.
+    """
+    typed = WORD.findall(text.lower())[:MOST_WORDS]
+    words = [meant for word in typed if (meant := _meant_words(word))]
+    found = _newest(_with_words(words, and_)) if words and len(words) == len(typed) else set()
+    if words and not found:
+        some = Job.objects.filter(pk__in=_newest(_with_words(words, or_))).annotate(like=likeness(text))
+        found = set(some.filter(like__gte=1 - FARTHEST).values_list("pk", flat=True))
     if any(character.isdigit() for character in text):
         found |= _newest(_of(cards=Card.objects.filter(pk__in=_nearest_serials(text))))
     return found
@@ -100,7 +107,7 @@ def _spelled_nearly(text: str) -> set[int]:
 def _meant_words(word: str) -> list[str]:
     """The words in use here that somebody may have meant who typed this, the likest first."""
     near = SpelledWord.objects.annotate(far=TrigramDistance("word", word)).order_by("far")[:MOST_NEAR]
-    return get_close_matches(word, {known.word: known for known in near}, MOST_MEANT)
+    return get_close_matches(word, {known.word: known for known in near}, MOST_MEANT, CLOSE)
 
 
 def _with_words(words: list[list[str]], together: Any) -> list[QuerySet[Job]]:
