@@ -10,11 +10,13 @@ import pytest
 from django.core import mail
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
+from rest_framework.test import APIClient
 
 from tests.api.conftest import BOARDS, close_files
 from tests.api.test_rework import do, lift
 from tests.core.proving.test_steady import heated
 from uvrix.core.proving.protocol import USUAL
+from uvrix.shop.accounts.models import User
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
@@ -485,3 +487,22 @@ def test_a_prototype_leaves_without_what_it_came_without_and_without_its_like(te
     lift(technician, card, "U14")
     items = technician.get(f"/api/v1/jobs/{card.pk}/return").json()["items"]
     assert any("U14 is off" in one["words"] for one in items), "what was taken off here goes back on"
+
+
+def test_the_strip_and_the_list_name_a_check_of_this_repair_before_the_way_out(demo):
+    job = Job.objects.get(card__serial="TL8-54100")
+    Job.objects.filter(pk=job.pk).update(move="hands")
+    client = APIClient()
+    client.force_login(User.objects.get(role=Role.LEAD), backend="django.contrib.auth.backends.ModelBackend")
+
+    def told():
+        page = client.get(f"/api/v1/jobs/{job.pk}").json()
+        first = page["mind"]["next"][0]
+        assert (page["next"]["what"], page["next"]["do"]) == (first["do"], first["says"])
+        return first["do"], first["says"]
+
+    assert told()[0] == "return"
+    assert client.get(f"/api/v1/jobs/{job.pk}/proof").json()["proven"]
+    # its memory was opened: warm is not the last word
+    job.runs.get(file_name="cold again.csv").delete()
+    assert told() == ("proof", "Memory, cold again")

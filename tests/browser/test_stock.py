@@ -117,7 +117,7 @@ def test_a_donor_is_accepted_by_inspection_and_halves_are_matched(bench):
     form = page.get_by_test_id("new-donor")
     form.get_by_label("serial").fill("ST8-D")
     form.get_by_label("board model").select_option("teal-8")
-    form.get_by_label("where it came from").fill("bought as scrap")
+    form.get_by_label("came from").fill("bought as scrap")
     form.get_by_role("button", name="Take it in").click()
     expect(page.get_by_role("heading", name="ST8-D: to be inspected")).to_be_visible()
     inspection = page.get_by_test_id("inspection")

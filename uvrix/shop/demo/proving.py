@@ -115,10 +115,12 @@ def _measured(job: Job, by: User) -> None:
         rows.objects.filter(job=job).update(at=at + timedelta(minutes=20 * number))
     for number, row in enumerate(job.powerstate_rows.order_by("at", "pk")):
         type(row).objects.filter(pk=row.pk).update(at=at + timedelta(minutes=19 * number))
-    for number, condition in enumerate(("cold", "warm")):
-        text = f"# result: pass\n# condition: {condition}\nchannel\n".encode()
-        run = _entry(f"run {condition}")
-        add_run(job, DroppedReport(run, SimpleUploadedFile(f"{condition}.csv", text), board_confirmed=True), by)
+    # memory that was opened is tried cold once more after it ran warm
+    for number, name in enumerate(("cold", "warm", "cold again")):
+        text = f"# result: pass\n# condition: {name.split()[0]}\nchannel\n".encode()
+        run = _entry(f"run {name}")
+        file = SimpleUploadedFile(f"{name}.csv", text)
+        add_run(job, DroppedReport(run, file, another=True, board_confirmed=True), by)
         MemoryRun.objects.filter(pk=run).update(added_at=at + timedelta(hours=1 + number))
 
 

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from django.db.models import F, QuerySet
 
+from uvrix.core.case.plan.steps import PROOF_MINUTES
+from uvrix.core.case.plan.words import MEANS
 from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.values.words import percent
@@ -103,11 +106,30 @@ def next_step(job: Job) -> NextStep:
         return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job), "")
     if back := _back(job):
         return back
-    first = (job.told or {})["next"][0]
-    if first["do"] == "return" and first.get("target") == "repaired" and (still := next_check(at_proof(job))):
-        # checks that this shop, this model or this repair asks for beside the usual ones of the case
-        return NextStep("proof", still.check.name, " ".join(still.why), _left(job), "prove")
+    first = next_steps(job)[0]
     return NextStep(first["do"], first["says"], first["why"], _left(job), first["step"])
+
+
+def next_steps(job: Job) -> list[dict[str, Any]]:
+    """What to do next, best first (case.md, `next[]`); `job` comes with what its case told.
+
+    Before a card goes back repaired comes the check that this shop, this model or this repair asks for beside the
+    case's own and that is not passed yet.
+    """
+    steps: list[dict[str, Any]] = list((job.told or {"next": []})["next"])
+    first = steps[0] if steps else {}
+    if first.get("do") == "return" and first.get("target") == "repaired" and (still := next_check(at_proof(job))):
+        asked = {
+            "do": "proof",
+            "target": still.check.id,
+            "step": "prove",
+            "says": still.check.name,
+            "why": " ".join(still.why) or still.check.fails,
+            "means": MEANS["proof"],
+            "minutes": still.check.minutes or PROOF_MINUTES.get(still.check.id, first["minutes"]),
+        }
+        steps.insert(0, {**first, **asked})
+    return steps
 
 
 def _back(job: Job) -> NextStep | None:

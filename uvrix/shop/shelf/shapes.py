@@ -16,7 +16,7 @@ from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SmallBoardSerializer, small_board
 from uvrix.shop.look.queries import looked
-from uvrix.shop.shelf.queries import jobs, next_step, whole
+from uvrix.shop.shelf.queries import jobs, next_step, next_steps, whole
 
 NEXT = ["wait", "fault", "closed", *DOES]
 
@@ -182,7 +182,7 @@ def job_json(job: Job) -> dict[str, Any]:
         "lie": {"side": job.lie_side, "turns": job.lie_turns},
         "located": job.located,
         "mark": asdict(now.mark) if now.mark else None,
-        "mind": MindSerializer(job.told or {"next": [], "causes": []}).data,
+        "mind": MindSerializer({"next": next_steps(job), "causes": (job.told or {"causes": []})["causes"]}).data,
         "board": BoardModelSerializer(job.card.model).data,
         "opened_by": job.opened_by.shown_name,
         "looked": looked(job),

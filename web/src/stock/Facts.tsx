@@ -7,38 +7,40 @@ interface Asked {
   name: string;
   says: string;
   figure?: boolean;
+  /** what stands behind the figure where it is shown */
+  unit?: string;
 }
 
 const TEXT = (name: string, says: string): Asked => ({ name, says });
-const FIGURE = (name: string, says: string): Asked => ({ name, says, figure: true });
+const FIGURE = (name: string, says: string, unit: string): Asked => ({ name, says, figure: true, unit });
 const OF: Record<Kind, readonly Asked[]> = {
   chip: [
     TEXT("vendor", "maker"),
-    FIGURE("gbit", "capacity, Gbit"),
-    FIGURE("width", "lines"),
-    FIGURE("volts", "volts"),
-    FIGURE("speed", "speed, Gbit/s"),
+    FIGURE("gbit", "capacity, Gbit", "Gbit"),
+    FIGURE("width", "lines", "lines"),
+    FIGURE("volts", "volts", "V"),
+    FIGURE("speed", "speed, Gbit/s", "Gbit/s"),
   ],
   core: [TEXT("vendor", "maker")],
   small: [
     TEXT("part", "resistor, capacitor, coil, fuse"),
     TEXT("value", "value, as 4k7 or 100n"),
     TEXT("size", "package, mm as 1.0 x 0.5"),
-    FIGURE("rating", "rating"),
+    FIGURE("rating", "rating", "rating"),
   ],
   connector: [
-    FIGURE("pitch_mm", "pitch, mm"),
-    FIGURE("pins", "pins"),
-    FIGURE("rows", "rows"),
-    FIGURE("anchors", "anchors"),
+    FIGURE("pitch_mm", "pitch, mm", "mm pitch"),
+    FIGURE("pins", "pins", "pins"),
+    FIGURE("rows", "rows", "rows"),
+    FIGURE("anchors", "anchors", "anchors"),
     TEXT("seen_on", "also seen on"),
   ],
   set: [],
-  stencil: [FIGURE("pitch_mm", "pitch, mm"), FIGURE("ball_mm", "ball, mm")],
-  balls: [FIGURE("ball_mm", "size, mm"), TEXT("alloy", "leaded or lead-free")],
+  stencil: [FIGURE("pitch_mm", "pitch, mm", "mm pitch"), FIGURE("ball_mm", "ball, mm", "mm balls")],
+  balls: [FIGURE("ball_mm", "size, mm", "mm"), TEXT("alloy", "leaded or lead-free")],
   other: [],
 };
-const COMMON = [TEXT("marking", "marking"), TEXT("origin", "where it came from"), TEXT("note", "note")];
+const COMMON = [TEXT("marking", "marking"), TEXT("origin", "came from"), TEXT("note", "note")];
 
 /** What a part is, asked by its kind. */
 export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) => void }) {
@@ -98,6 +100,8 @@ export function factsWords(facts: Record<string, unknown>): string {
   const typed = typedOf(facts);
   return [...OF[kind], ...COMMON]
     .filter((one) => one.name !== "marking" && typed[one.name])
-    .map((one) => `${one.says.split(",")[0]} ${typed[one.name]}`)
+    .map((one) =>
+      one.unit ? `${typed[one.name]} ${one.unit}` : `${one.says.split(",")[0]}: ${typed[one.name]}`,
+    )
     .join(" · ");
 }

@@ -72,11 +72,11 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
         </p>
         <p>
           {part.amount !== null ? `${part.amount} pieces at hand. ` : `Heated ${times(part.cycles)}. `}
-          {part.condition && `Said to be ${part.condition}. `}
+          {part.condition && `Condition: ${part.condition}. `}
           {printed
             ? `Lot ${printed}${part.lot !== printed ? `, read as ${part.lot}` : ", which no rule of the shop reads"}. `
             : part.kind === "chip" && "Lot not read. "}
-          {said || "Nobody has said what it is yet."}
+          {said || "What it is has not been entered yet."}
         </p>
       </header>
       {members.length > 0 && (

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Line, Pick } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
-import { day, many } from "../shared/words";
+import { day, many, times } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { PartLife } from "./PartLife";
 import { TakeIn } from "./TakeIn";
@@ -63,7 +63,7 @@ export function Parts() {
                   {one.amount !== null && `${one.amount} pieces, `}
                   {one.where}
                   {one.condition && `, ${one.condition}`}
-                  {one.cycles > 0 && `, heated ${one.cycles} times`}
+                  {one.cycles > 0 && `, heated ${times(one.cycles)}`}
                 </span>
               </button>
             </li>
