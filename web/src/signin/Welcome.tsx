@@ -29,9 +29,10 @@ export function Welcome() {
       const body = { username: known || username, password, name };
       await api.POST("/api/v1/invitations/{token}", { params: { path }, body });
       await api.POST("/api/v1/session", { body: { username: known || username, password } });
-      await newSession();
       // the first person of a shop is led through what it needs
-      navigate(!known && (await isNewShop()) ? "/setup" : "/shelf");
+      const next = !known && (await isNewShop()) ? "/setup" : "/shelf";
+      await newSession();
+      navigate(next);
     } catch (problem) {
       setWrong((problem as Error).message);
     }
