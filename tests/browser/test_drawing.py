@@ -207,3 +207,17 @@ def test_a_board_of_600_parts_turns_and_zooms_without_a_long_task(bench, tmp_pat
     taken = [longest_task(bench.page, "rf+-r+-") for _ in range(5)]
     assert min(taken) <= 50
     assert bench.page.get_by_test_id("lie").inner_text() != before
+
+
+@pytest.mark.parametrize("width", [1024, 1280])
+def test_nothing_covers_where_the_contacts_lie(bench, width):
+    bench.sign_in()
+    bench.page.set_viewport_size({"width": width, "height": 768})
+    bench.go(bench.job_of("SC24-0093"))
+    name = bench.page.locator("[data-edge]").filter(has_text="CONTACTS")
+    expect(name).to_be_visible()
+    box = name.bounding_box()
+    for other in (bench.page.get_by_test_id("lie"), bench.page.get_by_role("button", name="Flip")):
+        beside = other.first.bounding_box()
+        apart = beside["x"] + beside["width"] <= box["x"] or box["x"] + box["width"] <= beside["x"]
+        assert apart or beside["y"] >= box["y"] + box["height"] or box["y"] >= beside["y"] + beside["height"]

@@ -71,7 +71,12 @@ def test_the_shelf_keeps_one_line_a_card_and_the_wall_shows_it_without_anything_
     assert rows.first.bounding_box()["height"] <= 0.7 * tall
     page.get_by_role("switch", name="one line a card").click()
 
+    page.set_viewport_size({"width": 640, "height": 400})  # as at 200 %
+    new = page.get_by_role("link", name="New job").bounding_box()
+    assert new["x"] + new["width"] <= 640
     page.get_by_role("link", name="Wall view").click()
+    assert page.get_by_text("Confirm the mark on U38").bounding_box()["width"] > 150
+    page.set_viewport_size({"width": 1280, "height": 800})
     expect(page.get_by_role("heading", name="At the bench")).to_be_visible()
     expect(page.get_by_text("J-0023")).to_be_visible()
     assert page.get_by_role("button").count() + page.get_by_role("textbox").count() == 0

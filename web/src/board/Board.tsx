@@ -80,7 +80,7 @@ export function Board({
 
   return (
     <section aria-label={title} className="flex h-full min-h-0 flex-col">
-      <div className="relative min-h-0 flex-1">
+      <div className="@container relative min-h-0 flex-1">
         <div
           ref={pane}
           className="absolute inset-0 overflow-hidden bg-tray"
@@ -166,7 +166,8 @@ const EDGE_PLACE = {
   left: "left-1 top-1/2 -translate-y-1/2 [writing-mode:vertical-rl] rotate-180",
   right: "right-1 top-1/2 -translate-y-1/2 [writing-mode:vertical-rl]",
   up: "top-1 left-1/2 -translate-x-1/2",
-  down: "bottom-1 left-1/2 -translate-x-1/2",
+  // in a narrow pane above the view's buttons, which would cover it
+  down: "bottom-14 left-1/2 -translate-x-1/2 @2xl:bottom-1",
 };
 
 /** Where bracket and contacts lie, large at the edge of the pane. */

@@ -139,7 +139,7 @@ export function Canvas(props: CanvasProps) {
   const indexOf = (section: "sites" | "parts" | "points", key: string, name: string) =>
     document[section]?.findIndex((one) => one[key] === name) ?? -1;
   return (
-    <section aria-label="Drawing" className="relative flex h-full min-h-0 flex-col">
+    <section aria-label="Drawing" className="@container relative flex h-full min-h-0 flex-col">
       <div
         ref={pane}
         data-testid="canvas"

@@ -38,14 +38,14 @@ export function Shelf() {
   const jobs = shelf.data?.groups.flatMap((group) => group.jobs) ?? [];
   return (
     <main className="p-6">
-      <header className="mb-4 flex items-center gap-4">
+      <header className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2">
         <h1 className="text-3xl font-bold">Shelf</h1>
         {shelf.data && <p className="text-soft">{many(jobs.length, "card")}</p>}
         <Field className="flex min-h-11 items-center gap-2 text-[15px] text-soft">
           <Switch
             checked={dense}
             onChange={setDense}
-            className="h-6 w-11 rounded-full border-2 border-edge bg-tray p-0.5 data-checked:bg-ink"
+            className="h-6 w-11 shrink-0 rounded-full border-2 border-edge bg-tray p-0.5 data-checked:bg-ink"
           >
             <span className={`block size-4 rounded-full ${dense ? "ml-auto bg-sheet" : "bg-edge"}`} />
           </Switch>

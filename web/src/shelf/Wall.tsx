@@ -35,15 +35,16 @@ export function Wall() {
         {hands?.jobs.map((job, place) => (
           <li
             key={job.number}
-            className={`grid grid-cols-[5rem_1fr_22rem_6rem] items-baseline gap-4 border-b border-rule py-2 text-2xl ${place === 0 ? "border-l-8 border-l-next bg-sheet pl-3" : "pl-5"}`}
+            className={`grid grid-cols-[4rem_1fr_7rem] lg:grid-cols-[5rem_1fr_22rem_6rem] items-baseline gap-4 border-b border-rule py-2 text-2xl ${place === 0 ? "border-l-8 border-l-next bg-sheet pl-3" : "pl-5"}`}
           >
             <span className="font-mono font-bold">{job.place || "–"}</span>
             <strong className="truncate">{job.next.do}</strong>
             <span className="truncate">
-              <span className="font-mono font-bold">{job.label}</span> {job.model}
+              <span className="font-mono font-bold">{job.label}</span>{" "}
+              <span className="hidden lg:inline">{job.model}</span>
             </span>
             <span
-              className={`text-right text-xl ${isLate(job, now) ? "font-bold text-suspect" : "text-soft"}`}
+              className={`hidden text-right text-xl lg:block ${isLate(job, now) ? "font-bold text-suspect" : "text-soft"}`}
             >
               {job.due ? (
                 day(job.due).slice(0, -5)
