@@ -5,7 +5,7 @@ One function a room; each reads its rows in a fixed number of queries. A thing t
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
@@ -71,10 +71,20 @@ def _tables() -> tuple[type[Model], ...]:
     return tuple(dict.fromkeys(relation.related_model for relation in related))
 
 
-def _rows(job: Job, name: str) -> QuerySet[Any]:
-    """The rows of a job by the name that its model gives them; no question is asked where there are none."""
-    rows = getattr(job, name)
-    found: QuerySet[Any] = rows.all() if _has(job, rows.model) else rows.none()
+@cache
+def _table_of(name: str) -> type[Model]:
+    """The table whose rows a job has under a name."""
+    return {relation.get_accessor_name(): relation.related_model for relation in Job._meta.related_objects}[name]
+
+
+def _rows(job: Job, name: str, *related: str, also: Sequence[str] = ()) -> Iterable[Any]:
+    """The rows of a job by the name that its model gives them, each with what is named of it.
+
+    Where there are none no question is asked, and none is put together: that costs as much as most answers.
+    """
+    if not _has(job, _table_of(name)):
+        return ()
+    found: QuerySet[Any] = getattr(job, name).select_related(*related).prefetch_related(*also)
     return found
 
 
@@ -101,10 +111,10 @@ def _opened(job: Job) -> Iterator[Event]:
 
 
 def _changes(job: Job) -> Iterator[Event]:
-    for change in _rows(job, "jobchange_rows").select_related("by"):
+    for change in _rows(job, "jobchange_rows", "by"):
         if said := "; ".join(_change(name, *pair) for name, pair in _in_order(change.changes)):
             yield _event(change, "", "move", f"{said}.")
-    for given in _rows(job, "jobcustomer_rows").select_related("by", "before", "after"):
+    for given in _rows(job, "jobcustomer_rows", "by", "before", "after"):
         reached = given.after.contact or "no contact known"
         words = (
             f"Customer is {given.after.name} ({reached}), not {given.before.name} ({given.before.contact or 'none'})."
@@ -126,39 +136,39 @@ def _change(name: str, before: Any, after: Any) -> str:
 
 
 def _notes(job: Job) -> Iterator[Event]:
-    for note in _rows(job, "note_rows").select_related("by"):
+    for note in _rows(job, "note_rows", "by"):
         yield _event(note, note.step, "note", note.text, note.corrects)
 
 
 def _arrived(job: Job) -> Iterator[Event]:
-    for intake in _rows(job, "intakes").select_related("by"):
+    for intake in _rows(job, "intakes", "by"):
         missing = f"; missing: {intake.missing}" if intake.missing else ""
         yield _event(intake, "arrive", "parcel", f"Parcel taken in, {intake.serial} checked{missing}.")
-    for symptom in _rows(job, "symptoms").select_related("by"):
+    for symptom in _rows(job, "symptoms", "by"):
         seen = symptom.seen.rstrip(".") or "not described"
         yield _event(symptom, "arrive", "symptom", f"Symptom: {seen}; shows {symptom.often}.")
-    for evidence in _rows(job, "evidence").select_related("by"):
+    for evidence in _rows(job, "evidence", "by"):
         said = f": {evidence.text[:200]}" if evidence.text else ""
         yield _event(
             evidence, "arrive", "evidence", f"Evidence from {evidence.source}, {EVIDENCE[evidence.kind]}{said}"
         )
-    words = EvidenceWord.objects.filter(evidence__job=job) if _has(job, Evidence) else EvidenceWord.objects.none()
-    for word in words.select_related("by"):
+    words = EvidenceWord.objects.filter(evidence__job=job).select_related("by")
+    for word in words if _has(job, Evidence) else ():
         said = f"The evidence: {WORDS[word.word]}."
         yield Event(f"word-{word.pk}", word.at, _name(word.by), "arrive", "evidence", said, str(word.evidence_id))
-    for trial in _rows(job, "trials").select_related("by", "withdrawal__by"):
+    for trial in _rows(job, "trials", "by", "withdrawal__by"):
         outcome = "shows" if trial.shows else "gone"
         other = ", ".join(sorted(BY_ID[trial.cell].other))
         how = f"with another {other}" if other else "as it came"
         yield _event(trial, "arrive", "test", f"Tested {how}: {outcome}, tried {trial.tries} times.")
         if hasattr(trial, "withdrawal"):
             yield _taken_back(trial.withdrawal, "arrive", trial, trial.withdrawal.at)
-    for called in _rows(job, "reproductions").select_related("by"):
+    for called in _rows(job, "reproductions", "by"):
         yield _event(called, "arrive", "test", f"Called up: {called.load}, {called.minutes:g} min: {called.outcome}.")
 
 
 def _looked(job: Job) -> Iterator[Event]:
-    for photograph in _rows(job, "photographs").select_related("by"):
+    for photograph in _rows(job, "photographs", "by"):
         before = f" before {photograph.before} came off" if photograph.before else ""
         yield _event(
             photograph,
@@ -166,37 +176,37 @@ def _looked(job: Job) -> Iterator[Event]:
             "photograph",
             f"Photograph of the {photograph.side or 'detail'}{before}. {photograph.note}".strip(),
         )
-    looks = list(_rows(job, "region_looks").select_related("by"))
+    looks = list(_rows(job, "region_looks", "by"))
     if looks:
         last = looks[-1]
         many = len({look.region for look in looks if look.clear})
         said = f"{many} {'region' if many == 1 else 'regions'} looked at, the last of them now."
         yield _event(last, "look", "look", said)
-    for finding in _rows(job, "look_findings").select_related("by", "withdrawal__by"):
+    for finding in _rows(job, "look_findings", "by", "withdrawal__by"):
         part = f": {contact_words(finding.part)}" if finding.part else ""
         yield _event(finding, "look", "finding", f"{SEEN[finding.kind]}{part}. {finding.note}".strip())
         if hasattr(finding, "withdrawal"):
             yield _taken_back(finding.withdrawal, "look", finding, finding.withdrawal.at)
-    for step in _rows(job, "teardowndone_rows").select_related("by"):
+    for step in _rows(job, "teardowndone_rows", "by"):
         way = "off" if step.way == "off" else "on again"
         yield _event(step, "look", "teardown", f"{step.step_as['what']}: {step.count} {way}.")
 
 
 def _owed(job: Job) -> Iterator[Event]:
-    for promise in _rows(job, "promise_rows").select_related("by", "kept__by"):
+    for promise in _rows(job, "promise_rows", "by", "kept__by"):
         yield _event(promise, "", "promise", f"Promised, {OWED[promise.kind]}: {promise.words}")
         if hasattr(promise, "kept"):
             kept = promise.kept
             said = f"Done: {promise.words}"
             yield Event(f"{promise.pk}-kept", kept.at, _name(kept.by), "", "promise", said, str(promise.pk))
-    for waiver in _rows(job, "waivers").select_related("by"):
+    for waiver in _rows(job, "waivers", "by"):
         said = f"Let go although owed: {waiver.reason}"
         yield Event(f"waiver-{waiver.pk}", waiver.at, _name(waiver.by), "return", "promise", said)
 
 
 def _thought(job: Job) -> Iterator[Event]:
     words = {"open": "Open", "ruled-out": "Ruled out", "confirmed": "Confirmed"}
-    for thought in _rows(job, "hypothesisword_rows").select_related("by"):
+    for thought in _rows(job, "hypothesisword_rows", "by"):
         by_what = f", by: {thought.by_what}" if thought.by_what else ""
         yield _event(thought, thought.step, "hypothesis", f"{words[thought.state]}: {thought.cause}{by_what}.")
 
@@ -214,19 +224,19 @@ def _act_words(row: Act) -> str:
 
 
 def _reworked(job: Job) -> Iterator[Event]:
-    for row in _rows(job, "act_rows").select_related("by", "withdrawal__by", "written"):
+    for row in _rows(job, "act_rows", "by", "withdrawal__by", "written"):
         yield _event(row, row.step, "rework", _act_words(row))
         if back := getattr(row, "withdrawal", None):
             yield _taken_back(back, row.step, row, back.at)
-    for marks in _rows(job, "padmarks_rows").select_related("by"):
+    for marks in _rows(job, "padmarks_rows", "by"):
         yield _event(marks, "rework", "pads", f"{len(marks.states)} pads of {marks.designator} marked.")
-    for curve in _rows(job, "heatcurve_rows").select_related("by"):
+    for curve in _rows(job, "heatcurve_rows", "by"):
         yield _event(curve, "rework", "curve", f"Thermocouple curve {curve.name}, {curve.alloy}.")
-    for read in _rows(job, "imageread_rows").select_related("by"):
+    for read in _rows(job, "imageread_rows", "by"):
         yield _event(read, "rework", "image", f"Storage read at {read.chip_volts:g} V: {read.image_id[:12]}.")
-    for timer in _rows(job, "timer_rows").select_related("by"):
+    for timer in _rows(job, "timer_rows", "by"):
         yield _event(timer, "rework", "timer", f"Timer for {timer.kind}: {timer.name}.")
-    for start in _rows(job, "startcurve_rows").select_related("by"):
+    for start in _rows(job, "startcurve_rows", "by"):
         yield _event(start, "volts", "start", f"Start logged: {start.says}")
 
 
@@ -241,18 +251,18 @@ def _stocked(job: Job) -> Iterator[Event]:
         to = f" {move.to}" if move.to else ""
         said = f": {move.condition}" if move.do == "condition" else to
         yield _event(move, "rework", "stock", f"{move.label} {MOVES[cast('Move', move.do)]}{said}. {move.note}".strip())
-    for offer in _rows(job, "offer_rows").select_related("by"):
+    for offer in _rows(job, "offer_rows", "by"):
         names = "; ".join(f"{one['name']}, {one['price']:g}" for one in offer.options)
         yield _event(offer, "", "offer", f"Put to the customer: {offer.title}. {names}.")
 
 
 def _proven(job: Job) -> Iterator[Event]:
-    for log in _rows(job, "prooflog_rows").select_related("by"):
+    for log in _rows(job, "prooflog_rows", "by"):
         load = f" under {log.load}" if log.load else ""
         yield _event(
             log, "prove", "log", f"Log {log.name}{load}, {log.phase} the repair, {log.seconds[-1] / 60:.0f} min."
         )
-    for identity in _rows(job, "cardidentity_rows").select_related("by"):
+    for identity in _rows(job, "cardidentity_rows", "by"):
         seen = identity.document.get("memory_mib")
         yield _event(
             identity,
@@ -260,19 +270,19 @@ def _proven(job: Job) -> Iterator[Event]:
             "identity",
             f"The test computer sees {identity.document.get('device', 'it')}, {seen} MiB.",
         )
-    for check in _rows(job, "checksaid_rows").select_related("by"):
+    for check in _rows(job, "checksaid_rows", "by"):
         word = "passed" if check.passed else "failed"
         took = f", {check.minutes:g} min" if check.minutes else ""
         name = check.check_id.replace("-", " ").capitalize()
         yield _event(check, "prove", "check", f"{name} {word}{took}. {check.note}".strip())
-    for figure in _rows(job, "prooffigure_rows").select_related("by"):
+    for figure in _rows(job, "prooffigure_rows", "by"):
         yield _event(
             figure,
             "prove",
             "figure",
             f"{figure.what} {figure.phase} the repair: {figure.value:g}. {figure.note}".strip(),
         )
-    for fault in _rows(job, "latefault_rows").select_related("by"):
+    for fault in _rows(job, "latefault_rows", "by"):
         after = f" after {fault.minutes:g} min" if fault.minutes else ""
         names = ", ".join(one["designator"] for one in fault.suspects)
         near = f" Near the last rework: {names}." if names else ""
@@ -283,10 +293,10 @@ def _proven(job: Job) -> Iterator[Event]:
 
 
 def _told(job: Job) -> Iterator[Event]:
-    for message in _rows(job, "message_rows").select_related("by"):
+    for message in _rows(job, "message_rows", "by"):
         yield _event(message, "return", "message", f"Written to {message.to}: {message.subject}")
-    answers = OfferAnswer.objects.filter(offer__job=job) if _has(job, Offer) else OfferAnswer.objects.none()
-    for answer in answers.select_related("offer", "by"):
+    answers = OfferAnswer.objects.filter(offer__job=job).select_related("offer", "by")
+    for answer in answers if _has(job, Offer) else ():
         chose = "declined" if answer.option is None else answer.offer.options[answer.option]["name"]
         who = f"{answer.name}, on their page" if answer.how == "page" else f"{answer.name}, told to {_name(answer.by)}"
         said = f"The customer said: {chose}. {answer.words}".strip()
@@ -302,12 +312,12 @@ def _told(job: Job) -> Iterator[Event]:
 
 def _measured(job: Job) -> Iterator[Event]:
     states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
-    for power in _rows(job, "powerstate_rows").select_related("by"):
+    for power in _rows(job, "powerstate_rows", "by"):
         yield _event(power, "ohms" if power.state == "off" else "volts", "power", states[power.state])
-    for sweep in _rows(job, "sweep_rows").select_related("by"):
+    for sweep in _rows(job, "sweep_rows", "by"):
         yield _event(sweep, "ohms", "sweep", f"A new pass over all rails: {sweep.name}.")
     corrects = measured(job).corrects if _has(job, Reading) else {}
-    for reading in _rows(job, "reading_rows").select_related("by"):
+    for reading in _rows(job, "reading_rows", "by"):
         across = " across" if reading.to == "across" else ""
         condition = f", {', '.join(reading.condition)}" if reading.condition else ""
         value = shown(value_of(reading), cast("Quantity", reading.quantity))
@@ -317,17 +327,17 @@ def _measured(job: Job) -> Iterator[Event]:
 
 
 def _powered(job: Job) -> Iterator[Event]:
-    for draw in _rows(job, "firstdraw_rows").select_related("by"):
+    for draw in _rows(job, "firstdraw_rows", "by"):
         yield _event(
             draw, "volts", "draw", f"Drew {draw.amps:g} A at {draw.volts:g} V on the supply. {draw.note}".strip()
         )
-    for phase in _rows(job, "phaseseen_rows").select_related("by"):
+    for phase in _rows(job, "phaseseen_rows", "by"):
         figures = [f"{phase.khz:g} kHz"] if phase.khz is not None else []
         figures += [f"{phase.celsius:g} °C"] if phase.celsius is not None else []
         yield _event(phase, "volts", "phase", f"Phase {phase.designator}: {', '.join(figures)}.")
-    for load in _rows(job, "railload_rows").select_related("by"):
+    for load in _rows(job, "railload_rows", "by"):
         yield _event(load, "volts", "phase", f"{load.rail} draws {load.amps:g} A.")
-    for rung in _rows(job, "rung_rows").select_related("by"):
+    for rung in _rows(job, "rung_rows", "by"):
         whose = ", the other adapter's" if rung.picture_of == "other" else ""
         beep = f", {rung.beep}" if rung.beep else ""
         said = f"In a computer: {RUNGS[cast('Any', rung.rung)]}{whose}{beep}. {rung.note}".strip()
@@ -335,7 +345,7 @@ def _powered(job: Job) -> Iterator[Event]:
 
 
 def _hunted(job: Job) -> Iterator[Event]:
-    for fed in _rows(job, "injection_rows").select_related("by").prefetch_related("glows__by", "thermals__by"):
+    for fed in _rows(job, "injection_rows", "by", also=("glows__by", "thermals__by")):
         wire = ", a lead soldered on" if fed.lead_id else ""
         above = f", above the {fed.advised_v:g} V advised" if fed.advised_v is not None else ""
         yield _event(
@@ -353,13 +363,13 @@ def _hunted(job: Job) -> Iterator[Event]:
 
 
 def _ticked(job: Job) -> Iterator[Event]:
-    for tick in _rows(job, "tick_rows").select_related("by"):
+    for tick in _rows(job, "tick_rows", "by"):
         said = f"{tick.point} skipped: {tick.skipped}" if tick.skipped else f"{tick.point} ticked by hand."
         yield _event(tick, "ohms", "tick", said)
 
 
 def _tested(job: Job) -> Iterator[Event]:
-    for run in _rows(job, "runs").select_related("added_by", "withdrawal__by"):
+    for run in _rows(job, "runs", "added_by", "withdrawal__by"):
         found = run.located["finding"]
         names = f" {', '.join(found['designators'][:4])}" if found["designators"] else ""
         condition = f", {', '.join(run.condition)}" if run.condition else ""
@@ -367,11 +377,11 @@ def _tested(job: Job) -> Iterator[Event]:
         yield Event(str(run.pk), run.added_at, _name(run.added_by), "memory", "run", said)
         if hasattr(run, "withdrawal"):
             yield _taken_back(run.withdrawal, "memory", run, run.withdrawal.at)
-    for mark in _rows(job, "marks").select_related("by", "withdrawal__by"):
+    for mark in _rows(job, "marks", "by", "withdrawal__by"):
         yield _event(mark, "memory", "mark", f"{mark.designator} marked.")
         if hasattr(mark, "withdrawal"):
             yield _taken_back(mark.withdrawal, "memory", mark, mark.withdrawal.at)
-    for attempt in _rows(job, "attempts").select_related("by", "withdrawal__by"):
+    for attempt in _rows(job, "attempts", "by", "withdrawal__by"):
         effect = EFFECTS[attempt.do].yes if attempt.outcome == "yes" else EFFECTS[attempt.do].no
         on = f" {attempt.chips.replace(',', ', ')}" if attempt.chips else ""
         yield _event(
@@ -382,15 +392,15 @@ def _tested(job: Job) -> Iterator[Event]:
 
 
 def _timed(job: Job) -> Iterator[Event]:
-    for span in _rows(job, "clockspan_rows").select_related("by").prefetch_related("corrections__by"):
+    for span in _rows(job, "clockspan_rows", "by", also=("corrections__by",)):
         for said in span.corrections.all():
             words = f"It was really {said.minutes:.0f} min."
             yield Event(f"clock-{said.pk}", said.at, _name(said.by), span.step, "correction", words, str(span.pk))
         ended = "" if span.ended_at is None else f", {span.minutes:.0f} min"
         yield _event(span, span.step, "clock", f"Worked at {span.step.capitalize()}{ended}.")
-    for worth in _rows(job, "jobworth_rows").select_related("by"):
+    for worth in _rows(job, "jobworth_rows", "by"):
         yield _event(worth, "", "worth", f"Worth {worth.value:g} repaired. {worth.note}".strip())
-    for task in _rows(job, "task_rows").select_related("by", "taken_by", "done_by"):
+    for task in _rows(job, "task_rows", "by", "taken_by", "done_by"):
         yield _event(task, "", "task", f"Task: {task.words}")
         if task.done_at:
             yield Event(
