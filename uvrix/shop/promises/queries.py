@@ -107,8 +107,8 @@ def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> lis
 def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
     """Parts that were seen missing where no name is known, unless somebody said since that one is on."""
     nameless = job.look_findings.filter(kind=MISSING_PART, part="", withdrawal=None)
-    seen = of_this_board(job, nameless).select_related("by", "picture")
-    promised = set(job.promise_rows.values_list("pk", flat=True))
+    seen = list(of_this_board(job, nameless).select_related("by", "picture"))
+    promised = set(job.promise_rows.values_list("pk", flat=True)) if seen else set()
     found = []
     for one in seen:
         if uuid5(one.pk, "part-off") in promised:
