@@ -75,9 +75,9 @@ def test_the_shelf_keeps_one_line_a_card_and_the_wall_shows_it_without_anything_
     new = page.get_by_role("link", name="New job").bounding_box()
     assert new["x"] + new["width"] <= 640
     page.get_by_role("link", name="Wall view").click()
+    expect(page.get_by_role("heading", name="At the bench")).to_be_visible()
     assert page.get_by_text("Confirm the mark on U38").bounding_box()["width"] > 150
     page.set_viewport_size({"width": 1280, "height": 800})
-    expect(page.get_by_role("heading", name="At the bench")).to_be_visible()
     expect(page.get_by_text("J-0023")).to_be_visible()
     assert page.get_by_role("button").count() + page.get_by_role("textbox").count() == 0
     assert page.evaluate("document.documentElement.scrollHeight <= innerHeight")
