@@ -37,7 +37,11 @@ export function apply(queries: QueryClient, told: LiveAnswer) {
   const first = since === undefined;
   since = told.at;
   if (told.all && !first) {
-    void queries.invalidateQueries();
+    // what is asked once for good (a draft's start) stays, or somebody's work in hand would be laid over
+    void queries.invalidateQueries({
+      predicate: ({ queryKey: [what], options }) =>
+        what !== "live" && !("staleTime" in options && options.staleTime === Number.POSITIVE_INFINITY),
+    });
     return;
   }
   const fresh = told.changes.filter((change) => !seen.has(change.request) && !isOwnRequest(change.request));
