@@ -10,7 +10,6 @@ from django.db import connection
 
 from uvrix.core.case.answer import answer
 from uvrix.core.case.words import entry_words
-from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.rows import Row
 from uvrix.shop.case.threads import Thread, threads
 from uvrix.shop.jobs.models import Job
@@ -42,13 +41,19 @@ def _debt(row: Row, owed: Mapping[str, Any]) -> dict[str, Any]:
 def with_told(found: Iterable[Job]) -> list[Job]:
     """The jobs, each with what follows from its thread as `told`; made anew only where something changed since."""
     jobs = list(found)
-    rows = JobTold.objects.filter(job__in=[job.pk for job in jobs]) if jobs else JobTold.objects.none()
-    known = {number: (content, version) for number, content, version in rows.values_list("job", "content", "version")}
+    known = _kept([job.pk for job in jobs]) if jobs else {}
     for job in jobs:
         job.told = known.get(job.pk, (None, 0))[0]
     if stale := [job for job in jobs if job.told is None]:
         tell(stale, {job.pk: known.get(job.pk, (None, 0))[1] for job in stale})
     return jobs
+
+
+def _kept(jobs: Sequence[int]) -> dict[int, tuple[dict[str, Any] | None, int]]:
+    """What is kept of jobs, None where something changed since, and its version."""
+    with connection.cursor() as cursor:
+        cursor.execute("select job_id, content, version from case_jobtold where job_id = any(%s)", [list(jobs)])
+        return {job: (json.loads(content) if content else None, version) for job, content, version in cursor}
 
 
 KEEP = """

@@ -9,6 +9,7 @@ from uvrix.core.hypotheses.suggest import PastCard, Suggestion, Watch, key_of, s
 from uvrix.shop.arrive.models import Symptom
 from uvrix.shop.hypotheses.models import HypothesisWord
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import has_rows, rows_of
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, sheet_of
 
@@ -38,11 +39,11 @@ def watchlist_of(model: BoardModel) -> Sheet:
 def hypotheses(job: Job) -> list[Hypothesis]:
     """Open ones first, likeliest first; then confirmed, then ruled out."""
     model = job.card.model
-    symptom = job.symptoms.last()
+    symptom = job.symptoms.last() if has_rows(job, Symptom) else None
     watch: tuple[Watch, ...] = watchlist_of(model).content
     kinds = symptom.kinds if symptom else []
     suggested = suggest(kinds, model.slug, model.family, past_cards(kinds, job), watch)
-    said = {word.key: word for word in job.hypothesisword_rows.select_related("by")}
+    said = {word.key: word for word in rows_of(job, "hypothesisword_rows", "by")}
     found = {
         key_of(one.cause): Hypothesis(key_of(one.cause), one.cause, said.get(key_of(one.cause)), one)
         for one in suggested

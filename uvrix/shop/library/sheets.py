@@ -61,15 +61,14 @@ def head_of(sheet: Sheet) -> dict[str, Any]:
 
 def sheet_of(model: BoardModel, kind: str, empty: Any) -> Sheet:
     """The newest sheet of a kind, else the nearest relative's, else `empty` read."""
-    own = model.sheets.filter(kind=kind).select_related("by").order_by("-number").first()
-    if own:
+    of_kind = ModelSheet.objects.filter(kind=kind).order_by("model", "-number").distinct("model")
+    newest = {sheet.model_id: sheet for sheet in of_kind}
+    if own := newest.get(model.pk):
         return Sheet(READERS[kind](own.content), own.content, own.number, own, None)
-    board = model_board(model)
-    family = model.family
+    board = model_board(model) if newest else None
     relative = str(board.document.get("relative_of", "")) if board else ""
-    for other in relatives(model.slug, family, relative):
-        lent = other.sheets.filter(kind=kind).select_related("by").order_by("-number").first()
-        if lent:
+    for other in relatives(model.slug, model.family, relative) if newest else ():
+        if lent := newest.get(other.pk):
             return Sheet(READERS[kind](lent.content), lent.content, 0, lent, other)
     return Sheet(READERS[kind](empty), empty, 0, None, None)
 

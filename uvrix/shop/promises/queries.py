@@ -12,6 +12,7 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.boards import of_this_board
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import has_rows, rows_of
 from uvrix.shop.library.queries import model_board, on_board
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.promises.models import Promise, Waiver
@@ -65,9 +66,10 @@ class Owed:
 
 def owed(job: Job) -> list[Owed]:
     """What is owed now, oldest first; what was waived stays in the list and no longer blocks."""
-    waived = {one.key: one for one in job.waivers.select_related("by")}
+    waived = {one.key: one for one in rows_of(job, "waivers", "by")}
     board = model_board(job.card.model)
-    found = [_promised(board, one, waived) for one in job.promise_rows.filter(kept=None).select_related("by")]
+    promised = [one for one in rows_of(job, "promise_rows", "by", "kept") if not hasattr(one, "kept")]
+    found = [_promised(board, one, waived) for one in promised]
     found += _of_case(job, board, waived)
     found += _nameless(job, board, waived)
     for state in owed_states(job):
@@ -106,6 +108,8 @@ def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> lis
 
 def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
     """Parts that were seen missing where no name is known, unless somebody said since that one is on."""
+    if not has_rows(job, LookFinding):
+        return []
     nameless = job.look_findings.filter(kind=MISSING_PART, part="", withdrawal=None)
     seen = list(of_this_board(job, nameless).select_related("by", "picture"))
     promised = set(job.promise_rows.values_list("pk", flat=True)) if seen else set()

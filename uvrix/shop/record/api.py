@@ -56,7 +56,7 @@ class JobTimeline(APIView):
     )
     def get(self, request: Request, number: int) -> Response:
         """Newest first; of one step or kind alone where asked."""
-        events = timeline(found_job(number))
+        events = timeline(found_job(number, "opened_by"))
         for name in ("step", "kind"):
             if wanted := request.query_params.get(name):
                 events = [event for event in events if getattr(event, name) == wanted]
@@ -69,7 +69,7 @@ class JobTimeline(APIView):
     )
     def post(self, request: Request, number: int) -> Response:
         """Write a note, or correct what stands there by naming it."""
-        entry, job = entry_of(request, NewNoteSerializer), found_job(number)
+        entry, job = entry_of(request, NewNoteSerializer), found_job(number, "opened_by")
         _, new = write_note(job, NewNote(**entry), person(request))
         return Response(EventSerializer(timeline(job), many=True).data, 201 if new else 200)
 
@@ -93,7 +93,7 @@ class JobResume(APIView):
     @extend_schema(responses=ResumeSerializer)
     def get(self, request: Request, number: int) -> Response:
         """Where it was left, what is ruled out, what is off, what is owed."""
-        return Response(_resume(resume(found_job(number))))
+        return Response(_resume(resume(found_job(number, "opened_by"))))
 
 
 def _resume(found: Resume) -> Any:

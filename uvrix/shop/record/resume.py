@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from uvrix.shop.hypotheses.queries import Hypothesis, hypotheses
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import knowing
 from uvrix.shop.promises.queries import Owed, owed
 from uvrix.shop.record.timeline import Event, timeline
 
@@ -31,10 +32,12 @@ class Resume:
 
 def resume(job: Job) -> Resume:
     """What to know before going on."""
-    debts = [one for one in owed(job) if one.blocks]
-    thoughts = hypotheses(job)
+    with knowing(job):
+        debts = [one for one in owed(job) if one.blocks]
+        thoughts = hypotheses(job)
+        events = timeline(job)
     return Resume(
-        tuple(event for event in timeline(job) if event.kind not in ASIDE)[:LAST],
+        tuple(event for event in events if event.kind not in ASIDE)[:LAST],
         tuple(one for one in thoughts if one.state == "ruled-out"),
         tuple(one for one in thoughts if one.state == "confirmed"),
         tuple(one for one in thoughts if one.state == "open"),

@@ -5,13 +5,12 @@ One function a room; each reads its rows in a fixed number of queries. A thing t
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cache
 from typing import Any, cast
 
-from django.db.models import Model, Q, QuerySet
+from django.db.models import Q
 
 from uvrix.core.arrive.elimination import BY_ID
 from uvrix.core.arrive.intake import EVIDENCE, WORDS
@@ -30,7 +29,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.arrive.models import Evidence, EvidenceWord
 from uvrix.shop.jobs.boards import boards_of
 from uvrix.shop.jobs.models import Job, JobBoard, WhoseMove
-from uvrix.shop.jobs.rows import filled
+from uvrix.shop.jobs.rows import has_rows, knowing, rows_of
 from uvrix.shop.jobs.services import CHANGEABLE
 from uvrix.shop.offers.models import Offer, OfferAnswer
 from uvrix.shop.ohms.models import Reading
@@ -55,41 +54,9 @@ class Event:
 
 def timeline(job: Job) -> list[Event]:
     """Every event of a job, newest first."""
-    vars(job)[FILLED] = filled(_tables(), [job.pk])
-    found = [event for source in SOURCES for event in source(job)]
+    with knowing(job):
+        found = [event for source in SOURCES for event in source(job)]
     return sorted(found, key=lambda event: (event.at, event.id), reverse=True)
-
-
-# Under this name a job carries which tables hold rows of it while its timeline is made.
-FILLED = "timeline_filled"
-
-
-@cache
-def _tables() -> tuple[type[Model], ...]:
-    """Every table of rows of a job."""
-    related = (relation for relation in Job._meta.related_objects if relation.field.name == "job")
-    return tuple(dict.fromkeys(relation.related_model for relation in related))
-
-
-@cache
-def _table_of(name: str) -> type[Model]:
-    """The table whose rows a job has under a name."""
-    return {relation.get_accessor_name(): relation.related_model for relation in Job._meta.related_objects}[name]
-
-
-def _rows(job: Job, name: str, *related: str, also: Sequence[str] = ()) -> Iterable[Any]:
-    """The rows of a job by the name that its model gives them, each with what is named of it.
-
-    Where there are none no question is asked, and none is put together: that costs as much as most answers.
-    """
-    if not _has(job, _table_of(name)):
-        return ()
-    found: QuerySet[Any] = getattr(job, name).select_related(*related).prefetch_related(*also)
-    return found
-
-
-def _has(job: Job, table: type[Model]) -> bool:
-    return table in vars(job)[FILLED]
 
 
 def _event(row: Any, step: str, kind: str, words: str, corrects: str = "") -> Event:
@@ -111,10 +78,10 @@ def _opened(job: Job) -> Iterator[Event]:
 
 
 def _changes(job: Job) -> Iterator[Event]:
-    for change in _rows(job, "jobchange_rows", "by"):
+    for change in rows_of(job, "jobchange_rows", "by"):
         if said := "; ".join(_change(name, *pair) for name, pair in _in_order(change.changes)):
             yield _event(change, "", "move", f"{said}.")
-    for given in _rows(job, "jobcustomer_rows", "by", "before", "after"):
+    for given in rows_of(job, "jobcustomer_rows", "by", "before", "after"):
         reached = given.after.contact or "no contact known"
         words = (
             f"Customer is {given.after.name} ({reached}), not {given.before.name} ({given.before.contact or 'none'})."
@@ -136,39 +103,39 @@ def _change(name: str, before: Any, after: Any) -> str:
 
 
 def _notes(job: Job) -> Iterator[Event]:
-    for note in _rows(job, "note_rows", "by"):
+    for note in rows_of(job, "note_rows", "by"):
         yield _event(note, note.step, "note", note.text, note.corrects)
 
 
 def _arrived(job: Job) -> Iterator[Event]:
-    for intake in _rows(job, "intakes", "by"):
+    for intake in rows_of(job, "intakes", "by"):
         missing = f"; missing: {intake.missing}" if intake.missing else ""
         yield _event(intake, "arrive", "parcel", f"Parcel taken in, {intake.serial} checked{missing}.")
-    for symptom in _rows(job, "symptoms", "by"):
+    for symptom in rows_of(job, "symptoms", "by"):
         seen = symptom.seen.rstrip(".") or "not described"
         yield _event(symptom, "arrive", "symptom", f"Symptom: {seen}; shows {symptom.often}.")
-    for evidence in _rows(job, "evidence", "by"):
+    for evidence in rows_of(job, "evidence", "by"):
         said = f": {evidence.text[:200]}" if evidence.text else ""
         yield _event(
             evidence, "arrive", "evidence", f"Evidence from {evidence.source}, {EVIDENCE[evidence.kind]}{said}"
         )
     words = EvidenceWord.objects.filter(evidence__job=job).select_related("by")
-    for word in words if _has(job, Evidence) else ():
+    for word in words if has_rows(job, Evidence) else ():
         said = f"The evidence: {WORDS[word.word]}."
         yield Event(f"word-{word.pk}", word.at, _name(word.by), "arrive", "evidence", said, str(word.evidence_id))
-    for trial in _rows(job, "trials", "by", "withdrawal__by"):
+    for trial in rows_of(job, "trials", "by", "withdrawal__by"):
         outcome = "shows" if trial.shows else "gone"
         other = ", ".join(sorted(BY_ID[trial.cell].other))
         how = f"with another {other}" if other else "as it came"
         yield _event(trial, "arrive", "test", f"Tested {how}: {outcome}, tried {trial.tries} times.")
         if hasattr(trial, "withdrawal"):
             yield _taken_back(trial.withdrawal, "arrive", trial, trial.withdrawal.at)
-    for called in _rows(job, "reproductions", "by"):
+    for called in rows_of(job, "reproductions", "by"):
         yield _event(called, "arrive", "test", f"Called up: {called.load}, {called.minutes:g} min: {called.outcome}.")
 
 
 def _looked(job: Job) -> Iterator[Event]:
-    for photograph in _rows(job, "photographs", "by"):
+    for photograph in rows_of(job, "photographs", "by"):
         before = f" before {photograph.before} came off" if photograph.before else ""
         yield _event(
             photograph,
@@ -176,37 +143,37 @@ def _looked(job: Job) -> Iterator[Event]:
             "photograph",
             f"Photograph of the {photograph.side or 'detail'}{before}. {photograph.note}".strip(),
         )
-    looks = list(_rows(job, "region_looks", "by"))
+    looks = list(rows_of(job, "region_looks", "by"))
     if looks:
         last = looks[-1]
         many = len({look.region for look in looks if look.clear})
         said = f"{many} {'region' if many == 1 else 'regions'} looked at, the last of them now."
         yield _event(last, "look", "look", said)
-    for finding in _rows(job, "look_findings", "by", "withdrawal__by"):
+    for finding in rows_of(job, "look_findings", "by", "withdrawal__by"):
         part = f": {contact_words(finding.part)}" if finding.part else ""
         yield _event(finding, "look", "finding", f"{SEEN[finding.kind]}{part}. {finding.note}".strip())
         if hasattr(finding, "withdrawal"):
             yield _taken_back(finding.withdrawal, "look", finding, finding.withdrawal.at)
-    for step in _rows(job, "teardowndone_rows", "by"):
+    for step in rows_of(job, "teardowndone_rows", "by"):
         way = "off" if step.way == "off" else "on again"
         yield _event(step, "look", "teardown", f"{step.step_as['what']}: {step.count} {way}.")
 
 
 def _owed(job: Job) -> Iterator[Event]:
-    for promise in _rows(job, "promise_rows", "by", "kept__by"):
+    for promise in rows_of(job, "promise_rows", "by", "kept__by"):
         yield _event(promise, "", "promise", f"Promised, {OWED[promise.kind]}: {promise.words}")
         if hasattr(promise, "kept"):
             kept = promise.kept
             said = f"Done: {promise.words}"
             yield Event(f"{promise.pk}-kept", kept.at, _name(kept.by), "", "promise", said, str(promise.pk))
-    for waiver in _rows(job, "waivers", "by"):
+    for waiver in rows_of(job, "waivers", "by"):
         said = f"Let go although owed: {waiver.reason}"
         yield Event(f"waiver-{waiver.pk}", waiver.at, _name(waiver.by), "return", "promise", said)
 
 
 def _thought(job: Job) -> Iterator[Event]:
     words = {"open": "Open", "ruled-out": "Ruled out", "confirmed": "Confirmed"}
-    for thought in _rows(job, "hypothesisword_rows", "by"):
+    for thought in rows_of(job, "hypothesisword_rows", "by"):
         by_what = f", by: {thought.by_what}" if thought.by_what else ""
         yield _event(thought, thought.step, "hypothesis", f"{words[thought.state]}: {thought.cause}{by_what}.")
 
@@ -224,45 +191,46 @@ def _act_words(row: Act) -> str:
 
 
 def _reworked(job: Job) -> Iterator[Event]:
-    for row in _rows(job, "act_rows", "by", "withdrawal__by", "written"):
+    for row in rows_of(job, "act_rows", "by", "withdrawal__by", "written"):
         yield _event(row, row.step, "rework", _act_words(row))
         if back := getattr(row, "withdrawal", None):
             yield _taken_back(back, row.step, row, back.at)
-    for marks in _rows(job, "padmarks_rows", "by"):
+    for marks in rows_of(job, "padmarks_rows", "by"):
         yield _event(marks, "rework", "pads", f"{len(marks.states)} pads of {marks.designator} marked.")
-    for curve in _rows(job, "heatcurve_rows", "by"):
+    for curve in rows_of(job, "heatcurve_rows", "by"):
         yield _event(curve, "rework", "curve", f"Thermocouple curve {curve.name}, {curve.alloy}.")
-    for read in _rows(job, "imageread_rows", "by"):
+    for read in rows_of(job, "imageread_rows", "by"):
         yield _event(read, "rework", "image", f"Storage read at {read.chip_volts:g} V: {read.image_id[:12]}.")
-    for timer in _rows(job, "timer_rows", "by"):
+    for timer in rows_of(job, "timer_rows", "by"):
         yield _event(timer, "rework", "timer", f"Timer for {timer.kind}: {timer.name}.")
-    for start in _rows(job, "startcurve_rows", "by"):
+    for start in rows_of(job, "startcurve_rows", "by"):
         yield _event(start, "volts", "start", f"Start logged: {start.says}")
 
 
 def _stocked(job: Job) -> Iterator[Event]:
     """What became of the card's own parts once they were off it, and what the customer was asked."""
     of_card = Q(label__startswith=f"{job.card.serial}/")
-    for went in boards_of(job) if _has(job, JobBoard) else ():
+    for went in boards_of(job) if has_rows(job, JobBoard) else ():
         boards = f"from the board {went.before.serial} to {went.after.serial}"
         yield _event(went, "rework", "board", f"Core and memory moved {boards}: the job goes on there.")
         of_card |= Q(label__startswith=f"{went.before.serial}/", at__lte=went.at)
-    for move in StockMove.objects.filter(of_card, at__gte=job.opened_at).select_related("by"):
+    moves = StockMove.objects.filter(of_card, at__gte=job.opened_at)
+    for move in moves.select_related("by") if moves.exists() else ():
         to = f" {move.to}" if move.to else ""
         said = f": {move.condition}" if move.do == "condition" else to
         yield _event(move, "rework", "stock", f"{move.label} {MOVES[cast('Move', move.do)]}{said}. {move.note}".strip())
-    for offer in _rows(job, "offer_rows", "by"):
+    for offer in rows_of(job, "offer_rows", "by"):
         names = "; ".join(f"{one['name']}, {one['price']:g}" for one in offer.options)
         yield _event(offer, "", "offer", f"Put to the customer: {offer.title}. {names}.")
 
 
 def _proven(job: Job) -> Iterator[Event]:
-    for log in _rows(job, "prooflog_rows", "by"):
+    for log in rows_of(job, "prooflog_rows", "by"):
         load = f" under {log.load}" if log.load else ""
         yield _event(
             log, "prove", "log", f"Log {log.name}{load}, {log.phase} the repair, {log.seconds[-1] / 60:.0f} min."
         )
-    for identity in _rows(job, "cardidentity_rows", "by"):
+    for identity in rows_of(job, "cardidentity_rows", "by"):
         seen = identity.document.get("memory_mib")
         yield _event(
             identity,
@@ -270,19 +238,19 @@ def _proven(job: Job) -> Iterator[Event]:
             "identity",
             f"The test computer sees {identity.document.get('device', 'it')}, {seen} MiB.",
         )
-    for check in _rows(job, "checksaid_rows", "by"):
+    for check in rows_of(job, "checksaid_rows", "by"):
         word = "passed" if check.passed else "failed"
         took = f", {check.minutes:g} min" if check.minutes else ""
         name = check.check_id.replace("-", " ").capitalize()
         yield _event(check, "prove", "check", f"{name} {word}{took}. {check.note}".strip())
-    for figure in _rows(job, "prooffigure_rows", "by"):
+    for figure in rows_of(job, "prooffigure_rows", "by"):
         yield _event(
             figure,
             "prove",
             "figure",
             f"{figure.what} {figure.phase} the repair: {figure.value:g}. {figure.note}".strip(),
         )
-    for fault in _rows(job, "latefault_rows", "by"):
+    for fault in rows_of(job, "latefault_rows", "by"):
         after = f" after {fault.minutes:g} min" if fault.minutes else ""
         names = ", ".join(one["designator"] for one in fault.suspects)
         near = f" Near the last rework: {names}." if names else ""
@@ -293,31 +261,31 @@ def _proven(job: Job) -> Iterator[Event]:
 
 
 def _told(job: Job) -> Iterator[Event]:
-    for message in _rows(job, "message_rows", "by"):
+    for message in rows_of(job, "message_rows", "by"):
         yield _event(message, "return", "message", f"Written to {message.to}: {message.subject}")
     answers = OfferAnswer.objects.filter(offer__job=job).select_related("offer", "by")
-    for answer in answers if _has(job, Offer) else ():
+    for answer in answers if has_rows(job, Offer) else ():
         chose = "declined" if answer.option is None else answer.offer.options[answer.option]["name"]
         who = f"{answer.name}, on their page" if answer.how == "page" else f"{answer.name}, told to {_name(answer.by)}"
         said = f"The customer said: {chose}. {answer.words}".strip()
         yield Event(f"answer-{answer.pk}", answer.at, who, "return", "answer", said, str(answer.offer_id))
-    for returned in Return.objects.filter(job=job).select_related("by") if _has(job, Return) else ():
+    for returned in Return.objects.filter(job=job).select_related("by") if has_rows(job, Return) else ():
         ways = {"parcel": "Left by parcel", "collected": "Collected", "donor": "Stays here as a donor"}
         no_fix = f" Not repaired: {returned.no_fix}" if returned.no_fix else ""
         yield _event(returned, "return", "return", f"{ways[returned.way]} {returned.tracking}".strip() + f".{no_fix}")
-    for back in Comeback.objects.filter(job=job).select_related("of", "by") if _has(job, Comeback) else ():
+    for back in Comeback.objects.filter(job=job).select_related("of", "by") if has_rows(job, Comeback) else ():
         cause = CAUSES.get(back.cause, "cause not known yet")
         yield _event(back, "return", "comeback", f"Follows from {back.of.label}: {cause}. {back.words}".strip())
 
 
 def _measured(job: Job) -> Iterator[Event]:
     states = {"off": "Unplugged and discharged.", "supply": "On the supply.", "computer": "In the computer."}
-    for power in _rows(job, "powerstate_rows", "by"):
+    for power in rows_of(job, "powerstate_rows", "by"):
         yield _event(power, "ohms" if power.state == "off" else "volts", "power", states[power.state])
-    for sweep in _rows(job, "sweep_rows", "by"):
+    for sweep in rows_of(job, "sweep_rows", "by"):
         yield _event(sweep, "ohms", "sweep", f"A new pass over all rails: {sweep.name}.")
-    corrects = measured(job).corrects if _has(job, Reading) else {}
-    for reading in _rows(job, "reading_rows", "by"):
+    corrects = measured(job).corrects if has_rows(job, Reading) else {}
+    for reading in rows_of(job, "reading_rows", "by"):
         across = " across" if reading.to == "across" else ""
         condition = f", {', '.join(reading.condition)}" if reading.condition else ""
         value = shown(value_of(reading), cast("Quantity", reading.quantity))
@@ -327,17 +295,17 @@ def _measured(job: Job) -> Iterator[Event]:
 
 
 def _powered(job: Job) -> Iterator[Event]:
-    for draw in _rows(job, "firstdraw_rows", "by"):
+    for draw in rows_of(job, "firstdraw_rows", "by"):
         yield _event(
             draw, "volts", "draw", f"Drew {draw.amps:g} A at {draw.volts:g} V on the supply. {draw.note}".strip()
         )
-    for phase in _rows(job, "phaseseen_rows", "by"):
+    for phase in rows_of(job, "phaseseen_rows", "by"):
         figures = [f"{phase.khz:g} kHz"] if phase.khz is not None else []
         figures += [f"{phase.celsius:g} °C"] if phase.celsius is not None else []
         yield _event(phase, "volts", "phase", f"Phase {phase.designator}: {', '.join(figures)}.")
-    for load in _rows(job, "railload_rows", "by"):
+    for load in rows_of(job, "railload_rows", "by"):
         yield _event(load, "volts", "phase", f"{load.rail} draws {load.amps:g} A.")
-    for rung in _rows(job, "rung_rows", "by"):
+    for rung in rows_of(job, "rung_rows", "by"):
         whose = ", the other adapter's" if rung.picture_of == "other" else ""
         beep = f", {rung.beep}" if rung.beep else ""
         said = f"In a computer: {RUNGS[cast('Any', rung.rung)]}{whose}{beep}. {rung.note}".strip()
@@ -345,7 +313,7 @@ def _powered(job: Job) -> Iterator[Event]:
 
 
 def _hunted(job: Job) -> Iterator[Event]:
-    for fed in _rows(job, "injection_rows", "by", also=("glows__by", "thermals__by")):
+    for fed in rows_of(job, "injection_rows", "by", also=("glows__by", "thermals__by")):
         wire = ", a lead soldered on" if fed.lead_id else ""
         above = f", above the {fed.advised_v:g} V advised" if fed.advised_v is not None else ""
         yield _event(
@@ -363,13 +331,13 @@ def _hunted(job: Job) -> Iterator[Event]:
 
 
 def _ticked(job: Job) -> Iterator[Event]:
-    for tick in _rows(job, "tick_rows", "by"):
+    for tick in rows_of(job, "tick_rows", "by"):
         said = f"{tick.point} skipped: {tick.skipped}" if tick.skipped else f"{tick.point} ticked by hand."
         yield _event(tick, "ohms", "tick", said)
 
 
 def _tested(job: Job) -> Iterator[Event]:
-    for run in _rows(job, "runs", "added_by", "withdrawal__by"):
+    for run in rows_of(job, "runs", "added_by", "withdrawal__by"):
         found = run.located["finding"]
         names = f" {', '.join(found['designators'][:4])}" if found["designators"] else ""
         condition = f", {', '.join(run.condition)}" if run.condition else ""
@@ -377,11 +345,11 @@ def _tested(job: Job) -> Iterator[Event]:
         yield Event(str(run.pk), run.added_at, _name(run.added_by), "memory", "run", said)
         if hasattr(run, "withdrawal"):
             yield _taken_back(run.withdrawal, "memory", run, run.withdrawal.at)
-    for mark in _rows(job, "marks", "by", "withdrawal__by"):
+    for mark in rows_of(job, "marks", "by", "withdrawal__by"):
         yield _event(mark, "memory", "mark", f"{mark.designator} marked.")
         if hasattr(mark, "withdrawal"):
             yield _taken_back(mark.withdrawal, "memory", mark, mark.withdrawal.at)
-    for attempt in _rows(job, "attempts", "by", "withdrawal__by"):
+    for attempt in rows_of(job, "attempts", "by", "withdrawal__by"):
         effect = EFFECTS[attempt.do].yes if attempt.outcome == "yes" else EFFECTS[attempt.do].no
         on = f" {attempt.chips.replace(',', ', ')}" if attempt.chips else ""
         yield _event(
@@ -392,15 +360,15 @@ def _tested(job: Job) -> Iterator[Event]:
 
 
 def _timed(job: Job) -> Iterator[Event]:
-    for span in _rows(job, "clockspan_rows", "by", also=("corrections__by",)):
+    for span in rows_of(job, "clockspan_rows", "by", also=("corrections__by",)):
         for said in span.corrections.all():
             words = f"It was really {said.minutes:.0f} min."
             yield Event(f"clock-{said.pk}", said.at, _name(said.by), span.step, "correction", words, str(span.pk))
         ended = "" if span.ended_at is None else f", {span.minutes:.0f} min"
         yield _event(span, span.step, "clock", f"Worked at {span.step.capitalize()}{ended}.")
-    for worth in _rows(job, "jobworth_rows", "by"):
+    for worth in rows_of(job, "jobworth_rows", "by"):
         yield _event(worth, "", "worth", f"Worth {worth.value:g} repaired. {worth.note}".strip())
-    for task in _rows(job, "task_rows", "by", "taken_by", "done_by"):
+    for task in rows_of(job, "task_rows", "by", "taken_by", "done_by"):
         yield _event(task, "", "task", f"Task: {task.words}")
         if task.done_at:
             yield Event(

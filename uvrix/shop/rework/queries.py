@@ -24,6 +24,7 @@ from uvrix.shop.acts.queries import ledger_of, of_card, with_chips
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.boards import of_board
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import has_rows
 from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.rework.models import ChipLot, PadMarks, ReworkSettings
 
@@ -176,6 +177,6 @@ def package_of(board: Board | None, designator: str) -> str:
 
 def flushes_owed(job: Job) -> list[tuple[str, Act]]:
     """Places of a card with low-melt alloy below leaded solder, each with the act since which it is owed."""
-    rows = list(of_card(job))
+    rows = list(of_card(job)) if has_rows(job, Act) else []
     by_id = {str(row.pk): row for row in rows}
     return [(site, by_id[act]) for (_, site), act in ledger_of(rows).owes_flush.items()] if rows else []

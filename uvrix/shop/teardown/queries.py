@@ -9,6 +9,7 @@ from uvrix.core.teardown.materials import Layer, doubts
 from uvrix.core.teardown.recipe import Step, read_teardown
 from uvrix.core.teardown.tally import Done, StepState, Way, states
 from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.rows import rows_of
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, sheet_of
 from uvrix.shop.teardown.models import PasteOrPad, TeardownDone
@@ -41,7 +42,7 @@ def owed_states(job: Job) -> list[StepState[TeardownDone]]:
 
 
 def _rows(job: Job) -> list[TeardownDone]:
-    return list(job.teardowndone_rows.select_related("by"))
+    return list(rows_of(job, "teardowndone_rows", "by"))
 
 
 def _states(job: Job, rows: list[TeardownDone]) -> JobTeardown:
