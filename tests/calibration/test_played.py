@@ -13,13 +13,14 @@ from uvrix.core.case.answer import step_json
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.order import plan
+from uvrix.core.case.plan.steps import CONDITIONS, MINUTES
 from uvrix.core.case.power import point_of
 from uvrix.core.virtual.play import Played, play, random_card
 
 WHOLE = "UVRIX_CALIBRATE" in os.environ
 CARDS = 500 if WHOLE else 40
 SEED = int(os.environ.get("UVRIX_SEED", "20261129"))
-LIVE, CONDITIONS = {"voltage", "frequency"}, ("cold", "warm", "flexed")
+LIVE = {"voltage", "frequency"}
 # What the fixed order does without: what tells two suspects apart before one of them is lifted.
 TELLS = {"look", "lift-coil", "glow", "read"}
 LEAST_TOLD = 20
@@ -35,6 +36,32 @@ def by_the_fixed_order(facts: Facts, causes: Sequence[Cause]) -> Mapping[str, An
     """
     first = step_json(plan(facts, causes)[0])
     return _cold(facts, first) or _hunted(facts, causes, first) or _live(facts, first) or _tested(facts, first) or first
+
+
+def by_the_whole_order(facts: Facts, causes: Sequence[Cause]) -> Mapping[str, Any]:
+    """The same, and no step of the order left out: the elimination matrix first, and every memory run, failed or not."""
+    first = step_json(plan(facts, causes)[0])
+    return _eliminated(facts, first) or _every_run(facts, first) or by_the_fixed_order(facts, causes)
+
+
+def _eliminated(facts: Facts, first: Mapping[str, Any]) -> Mapping[str, Any] | None:
+    """Another computer, the plugs the other way round, other leads: before the card is opened."""
+    done = {trial.changed for _, trial in facts.trials}
+    left = [what for what in ("computer", "plug", "lead") if what not in done]
+    if not facts.symptoms or not left:
+        return None
+    more = {"minutes": MINUTES["trial"], "why": "By rote."}
+    return {**first, "do": "trial", "target": left[0], "step": "arrive", **more}
+
+
+def _every_run(facts: Facts, first: Mapping[str, Any]) -> Mapping[str, Any] | None:
+    """Memory under every condition as soon as it runs at all."""
+    done = {word for _, run in facts.runs for word in run.report.meta.condition}
+    left = [word for word in CONDITIONS if word not in done]
+    if not left or not facts.runs or facts.card.power != "computer" or first["step"] == "ohms":
+        return None
+    more = {"condition": [left[0]], "minutes": MINUTES["run"], "why": "By rote."}
+    return {**first, "do": "run", "target": left[0], "step": "memory", **more}
 
 
 def _cold(facts: Facts, first: Mapping[str, Any]) -> Mapping[str, Any] | None:
@@ -103,13 +130,14 @@ def minutes_of(played: Played, *, but: Collection[str] = ()) -> float:
 def test_advice_repairs_cards_without_harm(seeds, capsys):
     by_plan = [play(*random_card(seed), seed) for seed in seeds]
     by_rote = [play(*random_card(seed), seed, by_the_fixed_order) for seed in seeds]
+    in_full = [play(*random_card(seed), seed, by_the_whole_order) for seed in seeds]
     right = np.mean([one.right for one in by_plan])
     lifted = [harm for one in by_plan for harm in one.harm if "good part" in harm]
     harm = [harm for one in by_plan for harm in one.harm if "good part" not in harm]
     stated = [(chance, true) for one in by_plan for chance, true, _ in one.stated]
     with capsys.disabled():
         print(f"\n{len(seeds)} cards with hidden faults (seed {SEED})")
-        for name, found in (("by the plan", by_plan), ("by the fixed order", by_rote)):
+        for name, found in (("by the plan", by_plan), ("by the short order", by_rote), ("by the whole order", in_full)):
             taken = [minutes_of(one) for one in found]
             finding = [minutes_of(one, but=MENDING) for one in found]
             good = sum("good part" in harm for one in found for harm in one.harm)

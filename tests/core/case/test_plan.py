@@ -137,6 +137,29 @@ def test_a_clean_run_after_a_reball_is_proven_further_and_the_chip_left_alone():
     assert not {do for do, _ in steps(told(*clean))} & {"reball", "remove", "swap", "return"}
 
 
+@pytest.mark.parametrize(
+    ("line", "school", "repair"),
+    [
+        # one line fails: the joint is likelier, and reballing costs no part
+        (13, None, "reball"),
+        (13, "reball-first", "reball"),
+        (13, "replace-first", "swap"),
+        # the whole chip fails: another one cures either way, which is worth half as much again, not five times
+        (None, None, "swap"),
+        (None, "reball-first", "reball"),
+        (None, "replace-first", "swap"),
+    ],
+)
+def test_the_school_decides_between_repairs_unless_the_odds_say_otherwise(line, school, repair):
+    failed = run("fail", "cold", channel="B0", line=line)
+    if line is None:
+        failed["run"] |= {"errors": {"B0": 6400}, "dq": {"B0": [200] * 32}}
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    marked: list[Entry] = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
+    found = steps(told(*marked, shop={"school": school} if school else {}))
+    assert next(one for one in found if one[0] in {"reball", "swap"}) == (repair, "U13")
+
+
 def test_a_lot_that_fails_here_is_asked_about_before_its_first_chip_is_lifted():
     failed = run("fail", "cold", channel="B0", line=13)
     shop = {"lots": [{"lot": "K4471", "failed": 9, "of": 24}]}

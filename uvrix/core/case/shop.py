@@ -10,7 +10,8 @@ from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of, wor
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
 
-School = Literal["reball-first", "replace-first"]
+# Named by no file: the trade's order where the odds do not say otherwise; `by-numbers`: the odds alone (shops only).
+School = Literal["", "reball-first", "replace-first", "by-numbers"]
 COUNT = {"type": "integer", "minimum": 0}
 MONEY = {"type": ["number", "null"], "minimum": 0}
 SHOP_SCHEMA: Schema = {
@@ -93,7 +94,7 @@ class Shop:
 
     lots: tuple[LotKnown, ...] = ()
     past: tuple[PastCause, ...] = ()
-    school: School = "reball-first"
+    school: School = ""
     worth: Worth = Worth()
     watched: tuple[Watched, ...] = ()
     shares: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
@@ -128,6 +129,6 @@ def shop_from(document: Any) -> Shop:
             )
             for one in document.get("past", ())
         ),
-        document.get("school", "reball-first"),
+        document.get("school", ""),
         Worth(**figures),
     )

@@ -11,13 +11,13 @@ from uvrix.shop.planning.models import HabitsEdition
 from uvrix.shop.planning.queries import shop_habits
 
 # How the shop's school is called in a case.
-SCHOOLS: Mapping[str, School] = {"reball-first": "reball-first", "replace-at-once": "replace-first"}
+SCHOOLS: Mapping[str, School] = {"replace-at-once": "replace-first", "reball-first": "reball-first", "by-numbers": "by-numbers"}
 
 
 @gives("school", HabitsEdition)
 def school(_: Job) -> School:
-    """Whether the shop reballs first or replaces at once."""
-    return SCHOOLS.get(shop_habits().school, "reball-first")
+    """Whether the shop reballs first, replaces at once or goes by the numbers."""
+    return SCHOOLS[shop_habits().school]
 
 
 @gives("shares", HabitsEdition)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
+from dataclasses import replace
 
 from uvrix.core.case.entries import Climbed
 from uvrix.core.case.plan.room import Room
@@ -12,6 +13,8 @@ from uvrix.core.case.power import point_of
 from uvrix.core.finding_kinds import group_of
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.memory.finding.runs import OF_MOST
+from uvrix.core.planning.habits import USUAL
+from uvrix.core.planning.plan import SCHOOL_YIELDS
 from uvrix.core.values.words import percent
 
 # Refusals that may be the card's own, and are looked into on the bus before the tester is run again.
@@ -22,6 +25,15 @@ RUN_AGAIN: Mapping[str, str] = {
     "wrong-build": "take the build that fits the core's generation",
     "wrong-index": "look its bus index up again, of its first function",
 }
+# A school, and the trade's own order where none is named, gives way to a repair that is worth so many times more for
+# its minutes, its part and its risk.
+YIELDS: Mapping[str, float] = {
+    "reball-first": SCHOOL_YIELDS,
+    "replace-first": SCHOOL_YIELDS,
+    "by-numbers": 1.0,
+    "": 1.5,
+}
+CHIP = frozenset({"reball", "swap"})
 # Refused so often, it is no matter of how the tester is set up.
 MOST_REFUSED = 3
 
@@ -123,14 +135,14 @@ class Memory(Room):
         chance = self.chances("core-joint").get((core,), 0.0)
         if chance > 0.03 and not self.facts.done("reball", site=core):
             why = f"The core's joints, {chance:.2f}: the long way, for what no chip explains."
-            found.append(self.lift("reball", core, 0.65 * chance, why, 48))
+            # a chip is far easier to lift: it goes first, whatever is tried about it
+            found.append(self.lift("reball", core, 0.65 * chance, why, 48 + any(one.do in CHIP for one in found)))
         return found
 
     def about_chip(self, who: str) -> list[Step]:
         """The lot, the mark, then reball or swap by the shop's school and the odds."""
         joint, chip, line = (self.chances(cause).get((who,), 0.0) for cause in ("chip-joint", "chip", "board-line"))
         found: list[Step] = []
-        tier = 48
         if self.facts.shop.lots and who not in self.facts.lots and who not in self.facts.looked:
             found.append(step("look", who, 0.05 + 0.1 * chip, f"Read the lot off {who} before it is lifted.", 46))
         elif self.bad_lot(who) and "ask" not in self.facts.answers:
@@ -141,28 +153,33 @@ class Memory(Room):
             found.append(step("ask", "one chip or all", 0.3, why, 46))
         elif not self.marked(who):
             found.append(step("mark", who, 0.3, self.why_mark(who), 46))
+        return found + self.repairs(who, joint, chip, line)
+
+    def repairs(self, who: str, joint: float, chip: float, line: float) -> list[Step]:
+        """Reball and swap of a chip, in the order of the shop's school where the odds do not say otherwise."""
         tried = set(self._acts_at(who))
         reball, swap = 0.9 * joint + 0.15 * line, 0.9 * joint + 0.95 * chip + 0.15 * line
-        reball_first = self.facts.shop.school == "reball-first" and reball * 4 > swap
-        if "reball" not in tried and "swap" not in tried and reball > LEAST_CURE:
+        found = []
+        if not tried & {"reball", "swap"} and reball > LEAST_CURE:
             why = f"{who}: its joint {joint:.2f}, the chip itself {chip:.2f}. Reball it and run again."
-            found.append(
-                self.lift(
-                    "reball",
-                    who,
-                    reball,
-                    why,
-                    tier
-                    if reball_first or (self.facts.shop.school == "reball-first" and reball >= 0.5 * swap)
-                    else tier + 1,
-                )
-            )
+            found.append(self.lift("reball", who, reball, why, 48))
         if "swap" not in tried and swap > LEAST_CURE:
             why = f"{who}: the chip itself {chip:.2f}, its joint {joint:.2f}. Fit another one and run again."
-            found.append(
-                self.lift("swap", who, swap, why, tier + 1 if reball_first and "reball" not in tried else tier)
-            )
-        return found
+            one = self.lift("swap", who, swap, why, 48)
+            found.append(replace(one, ahead=USUAL.part_minutes))
+        if self.by_school(found):
+            found.reverse()
+        return [replace(one, tier=48 + late) for late, one in enumerate(found)]
+
+    def by_school(self, found: list[Step]) -> bool:
+        """Whether a swap goes before a reball of the same chip: the first of a school gives way to far better odds."""
+        if len(found) < 2:
+            return False
+        reball, swap = found
+        yields = YIELDS[self.facts.shop.school]
+        if self.facts.shop.school == "replace-first":
+            return reball.worth <= yields * swap.worth
+        return swap.worth > yields * reball.worth
 
     def why_mark(self, who: str) -> str:
         """What the runs say, and that the place is made sure of before a chip is lifted."""
