@@ -11,7 +11,11 @@ from uvrix.shop.planning.models import HabitsEdition
 from uvrix.shop.planning.queries import shop_habits
 
 # How the shop's school is called in a case.
-SCHOOLS: Mapping[str, School] = {"replace-at-once": "replace-first", "reball-first": "reball-first", "by-numbers": "by-numbers"}
+SCHOOLS: Mapping[str, School] = {
+    "replace-at-once": "replace-first",
+    "reball-first": "reball-first",
+    "by-numbers": "by-numbers",
+}
 
 
 @gives("school", HabitsEdition)
