@@ -90,7 +90,11 @@ def _pytest(chosen: argparse.Namespace, words: list[str], folder: Path) -> int:
     maker = threading.Thread(target=_make_templates, args=(environment,)) if whole else None
     if maker:
         maker.start()
-    done = subprocess.run([PYTHON, "-m", "pytest", *arguments], cwd=ROOT, env=environment, check=False)
+    # a folder of its own: pytest closes and tidies the usual one, also below a run that goes on beside this one
+    with tempfile.TemporaryDirectory(prefix="uvrix-tests-") as passing:
+        Path(passing).chmod(0o755)
+        environment["PYTEST_DEBUG_TEMPROOT"] = passing
+        done = subprocess.run([PYTHON, "-m", "pytest", *arguments], cwd=ROOT, env=environment, check=False)
     if maker:
         maker.join()
     return done.returncode

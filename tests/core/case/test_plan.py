@@ -12,6 +12,7 @@ from tests.core.case.test_counts import ENTRIES
 from uvrix.core.boards.document import read_board
 from uvrix.core.case.answer import answer
 from uvrix.core.case.facts import Facts
+from uvrix.core.case.feeding import feeding
 
 POWERED = {"draw", "rung", "run"}
 FIELDS = {"do", "target", "step", "minutes", "risk", "gain", "why"}
@@ -261,3 +262,48 @@ def test_clocks_that_stay_low_and_figures_that_cannot_be_lead_to_the_sense_paths
     assert "U60.2" not in {
         target for do, target in steps(told(*done, *tested, read_since, board=board)) if do == "read"
     }
+
+
+# The input is pulled down to 110 ohm, over the guard's limit; across the first stage's pins it reads joined.
+PULLED = [read("L1", "110"), *READ[1:], *RAILS]
+JOINED: list[Entry] = [DEAD, LOOKED, *PULLED, read("L1/L4", "0R2")]
+
+
+def test_no_power_while_a_stage_reads_joined_though_its_input_is_above_the_guard():
+    assert facts(*JOINED).allowed
+    found = told(*JOINED)["next"]
+    assert {one["do"] for one in found} & {"remove", "swap", "lift-coil", "look"}
+    assert not [one for one in found if one["do"] in {"power", "draw", "rung", "run"} or one["step"] == "volts"]
+    assert any(one["do"] == "power" for one in told(*JOINED[:-1], read("L1", "4k2"))["next"])
+
+
+def test_a_lifted_coil_is_followed_by_the_input_that_was_pulled_down_and_convicts_its_stage():
+    lifted: list[Entry] = [*JOINED, {"looked": "U71"}, {"looked": "U72"}, did("lift-coil", "L4"), read("L4", "0R6")]
+    assert first(*lifted) == ("read", "L1")
+    assert first(*lifted, read("L1", "1k4")) == ("swap", "U71")
+    assert first(*lifted, read("L1", "112")) != ("swap", "U71")
+
+
+@pytest.mark.parametrize(("coil", "most"), [("L4", 1.0), (None, 12.0)])
+def test_a_stage_whose_coil_is_lifted_is_not_proven_apart_and_no_more_than_a_volt_is_fed(coil, most):
+    pairs = [read(f"L1/{point}", "4k0") for point in ("L2", "L3", "L4", "L5")]
+    partial: list[Entry] = [DEAD, LOOKED, read("L1", "1k4"), *READ[1:], *RAILS]
+    lifted = [did("lift-coil", coil), *RAILS, read("L1", "1k4"), read("C41", "700"), *pairs] if coil else pairs
+    assert feeding(facts(*partial, *lifted), "in12").most_v <= most
+    assert feeding(facts(*partial, *lifted), "in12").advice.volts <= most
+    assert (feeding(facts(*partial, *lifted), "in12").advice.volts > 1) == (coil is None)
+
+
+def test_where_it_warms_again_after_the_part_was_replaced_the_layers_are_burnt():
+    fed: Entry = {"injected": {"point": "L4", "volts": 0.5, "amps": 2.5}}
+    low = [*READ, read("L2", "160"), read("L3", "40"), read("L4", "0R2")]
+    swapped: list[Entry] = [did("swap", "U71"), *READ, read("L4", "0R5")]
+    again: list[Entry] = [DEAD, LOOKED, *low, fed, glow("U71"), *swapped, fed, glow("U71")]
+    best = told(*again)["causes"][0]
+    assert (best["cause"], best["designators"]) == ("layers", ["U71"])
+    assert first(*again) == ("remove", "U71")
+    # two leads cannot tell a short from so low a rail: what it reads with the part off clears nothing
+    off: list[Entry] = [*again, did("remove", "U71"), *READ, read("L4", "0R6")]
+    assert first(*off) == ("cut-layers", "U71")
+    cut = told(*off, did("cut-layers", "U71"))["next"]
+    assert not [one for one in cut if one["target"] == "U71"]

@@ -270,7 +270,7 @@ class Facts:
     @cached_property
     def shorted(self) -> tuple[str, ...]:
         """Rails that are short by a reading that counts, lowest volts first: by good cards, or under the guard."""
-        found = {rail.id for rail in self.rails if rail.verdict in SHORTED or _far_low(rail)}
+        found = {rail.id for rail in self.rails if rail.verdict in SHORTED or _far_low(rail.standing.judged)}
         found |= {rail.id for rail in self.rails if self.short_on_any_card(rail.id, rail.standing.judged)}
         found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
         found |= self.glowing
@@ -354,7 +354,8 @@ class Facts:
         judged = self.readings.judged(number, measured).judged
         names = self.touches.of_reading(reading.point)
         fed = bool(names & set(self.touches.inputs)) and below_guard(reading)
-        return judged.verdict in SHORTED or fed or any(self.short_on_any_card(name, judged) for name in names)
+        pulled_down = judged.verdict in SHORTED or _far_low(judged)
+        return pulled_down or fed or any(self.short_on_any_card(name, judged) for name in names)
 
     def done_since(self, number: int, *acts: str, site: str) -> bool:
         """Whether one of these acts was done at a site after an entry."""
@@ -539,10 +540,10 @@ class Facts:
         return False
 
 
-def _far_low(rail: RailFound) -> bool:
+def _far_low(judged: Judged) -> bool:
     """Whether a rail reads so far below good cards that something pulls it down, though it is no short."""
-    reference, value = rail.standing.judged.reference, rail.standing.reading.value
-    if rail.verdict != "low" or reference is None or reference.low is None or value.high is None:
+    reference, value = judged.reference, judged.reading.value
+    if judged.verdict != "low" or reference is None or reference.low is None or value.high is None:
         return False
     return value.high < FAR_LOW_SHARE * reference.low and reference.low - value.high > TWO_LEADS_TELL_OHMS
 

@@ -117,7 +117,14 @@ def stages_unproven(facts: Facts, stages: Sequence[str]) -> tuple[str, ...]:
 
 
 def stages_apart(facts: Facts, stages: Sequence[str]) -> bool:
-    """Whether every stage that joins a rail to another was read across and is not joined."""
+    """Whether every stage that joins a rail to another was read across and is not joined.
+
+    With its coil lifted a stage is not read across: its output is the coil's other pad.
+    """
+    assert facts.board is not None
+    coils = {one["designator"]: one.get("point") for one in facts.board.document.get("phases", ())}
+    if any(coils.get(who) in facts.card.lifted for who in stages):
+        return False
     key = facts.readings.places.key
     read = {pair for who in stages if (pair := pair_of(facts, who))}
     apart = {

@@ -6,8 +6,9 @@ import math
 from collections.abc import Sequence
 
 from uvrix.core.case.belief.weighing import LOOKED_BURNT, SEEN_WEIGHT, UNEXPLAINED, Strand, Weighed, strand_of
-from uvrix.core.case.entries import Glow
+from uvrix.core.case.entries import Did, Glow, Injected
 from uvrix.core.case.facts import Facts, Thing
+from uvrix.core.case.rails import Standing
 from uvrix.core.readings.hunt import JOINING, OFF_RAIL, is_joined
 from uvrix.core.readings.limits import GLOW_BLUR_MM
 from uvrix.core.readings.shorts import short_suspects
@@ -23,6 +24,7 @@ SEEN_WATTS, NO_GLOW = 0.3, 0.7
 NAMED_TIMES = 4.0
 # A short whose part is off, and that still reads: the part was not it, or burnt layers below it are.
 STILL_SHORT_OFF, LAYERS_SHARE = 0.002, 0.06
+AGAIN = "{0} was replaced, and it warmed there again: burnt layers below it."
 # What a reading across a stage's pins does to its odds: joined, or apart.
 JOINED_TIMES, APART_TIMES = 60.0, 0.05
 
@@ -36,7 +38,7 @@ def short(facts: Facts) -> Strand | None:
         behind = [Weighed("short", (stage,), 1.0, [why], [entry]) for stage, why, entry in facts.behind_lifted]
         return strand_of("short", behind)
     if not shorted:
-        return None
+        return _burnt_below(facts)
     verdicts = {rail.id: rail.verdict for rail in facts.rails} | dict.fromkeys(shorted, "short")
     entries = {rail.id: rail.standing.entry for rail in facts.rails}
     words = [rail.verdict for rail in facts.rails if rail.id in shorted]
@@ -66,6 +68,38 @@ def short(facts: Facts) -> Strand | None:
         elif swapped := facts.done("swap", "place", site=site):
             one.times(REFUTED_SHARE, f"{site} was replaced and it still reads short.", swapped[-1].number)
     return strand_of("short", [*weighed, *_layers(facts, weighed)], UNEXPLAINED + (0.05 if len(weighed) < 2 else 0.0))
+
+
+def _burnt_below(facts: Facts) -> Strand | None:
+    """Burnt layers that two leads cannot tell: where a part was replaced, and it warmed again at its place."""
+    found = [
+        Weighed("layers", (site,), 1.0, [AGAIN.format(site)], [entry]) for site, entry in burnt_again(facts).items()
+    ]
+    return strand_of("short", found, UNEXPLAINED) if found else None
+
+
+def burnt_again(facts: Facts) -> dict[str, int]:
+    """Places where it warmed again after the part was replaced, each with that entry, whether it still counts or not.
+
+    Two parts in a row at one place are far less likely than burnt layers below it (case.md, What still counts 3).
+    """
+    found: dict[str, int] = {}
+    fed: frozenset[str] = frozenset()
+    for entry in facts.entries:
+        if isinstance(entry.what, Injected):
+            fed = facts.touches.of_reading(entry.what.point)
+        elif isinstance(entry.what, Glow) and entry.what.warm:
+            for act in facts.done("swap", "place"):
+                site = act.what.site if isinstance(act.what, Did) else ""
+                before = act.number < entry.number and site not in facts.card.cut
+                if before and facts.touches.of_site(site) & fed and _at(facts, site, entry.what):
+                    found[site] = entry.number
+    return found
+
+
+def joined(facts: Facts) -> tuple[str, ...]:
+    """Pairs of points between which it reads joined, by readings that count."""
+    return tuple(pair.reading.point for pair in facts.readings.pairs() if _is_joined(facts, pair))
 
 
 def _short_undrawn(facts: Facts) -> Strand | None:
@@ -121,13 +155,11 @@ def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
     board = facts.board
     assert board is not None
     parts = {part.designator: part for part in board.parts}
-    to_ground = {rail.id: rail.standing.reading.value.middle for rail in facts.rails}
     for pair in facts.readings.pairs():
         if pair.reading.quantity != "resistance":
             continue
         ends = [facts.touches.point_names(end) for end in pair.reading.point.split("/")]
-        apart = sum(value for end in ends for rail in end if (value := to_ground.get(rail)) is not None)
-        joined = is_joined(pair.reading.value, apart or math.inf)
+        joined = _is_joined(facts, pair)
         for one in weighed:
             part = parts.get(one.designators[0])
             if part is None or part.kind not in JOINING or not all(end & set(part.rails) for end in ends):
@@ -137,6 +169,13 @@ def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
             said = "joined" if joined else "apart"
             why = f"Across {pair.reading.point} it reads {said}."
             one.times(JOINED_TIMES if joined else APART_TIMES, why, pair.entry)
+
+
+def _is_joined(facts: Facts, pair: Standing) -> bool:
+    to_ground = {rail.id: rail.standing.reading.value.middle for rail in facts.rails}
+    ends = [facts.touches.point_names(end) for end in pair.reading.point.split("/")]
+    apart = sum(value for end in ends for rail in end if (value := to_ground.get(rail)) is not None)
+    return pair.reading.quantity == "resistance" and is_joined(pair.reading.value, apart or math.inf)
 
 
 def _sight_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
@@ -155,6 +194,9 @@ def _layers(facts: Facts, weighed: Sequence[Weighed]) -> list[Weighed]:
     assert board is not None
     whole = sum(one.weight for one in weighed) or 1e-6
     found = []
+    for site, entry in burnt_again(facts).items():
+        if site not in facts.card.off:
+            found.append(Weighed("layers", (site,), 40 * whole, [AGAIN.format(site)], [entry]))
     for site, since in facts.card.off.items():
         if not facts.touches.of_site(site) & set(facts.shorted):
             continue

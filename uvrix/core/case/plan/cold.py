@@ -8,6 +8,7 @@ from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import COMES_UP, FIRST, LATER, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.case.power import point_of
+from uvrix.core.case.rails import Standing
 from uvrix.core.look.regions import SIDES
 
 
@@ -88,10 +89,16 @@ class Cold(Room):
         found = []
         for coil, since in self.card.lifted.items():
             for rail in self.facts.touches.of_site(stages.get(coil, "")) & set(self.facts.touches.inputs):
-                low = self.facts.readings.low_at(rail)
+                low = self.facts.readings.low_at(rail) or self.short_by(rail)
                 if low is not None and low.entry < since:
                     found.append(self.read(low.reading.point, 0.5, f"{coil} is lifted: is {rail} still short?", 16))
         return found
+
+    def short_by(self, rail: str) -> Standing | None:
+        """The reading by which a rail is short."""
+        if rail not in self.facts.shorted:
+            return None
+        return next((one.standing for one in self.facts.rails if one.id == rail), None)
 
     def inputs(self) -> list[Step]:
         """Every input and fuse, numbered, before power."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from uvrix.core.case.belief.shorts import joined
 from uvrix.core.case.feeding import feeding, pair_of, reads
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import Step, step
@@ -21,7 +22,9 @@ class Feeding(Room):
             why = f"{last[1].point} was fed with {last[1].volts * last[1].amps:.1f} W: where does it warm?"
             return [step("glow", last[1].point, 0.6, why, 30, needs="off")]
         found = feeding(self.facts, rail)
-        if found.unproven and (proofs := self.prove_stages([(1.0, who) for who in found.unproven], 30)):
+        # where a stage is known to be joined no more may be fed, whatever the others read
+        unproven = [] if joined(self.facts) else found.unproven
+        if unproven and (proofs := self.prove_stages([(1.0, who) for who in unproven], 30)):
             return proofs
         if not found.warms:
             return self.heat_as_it_runs(rail, found.watts)
@@ -35,7 +38,7 @@ class Feeding(Room):
 
     def heat_as_it_runs(self, rail: str, watts: float) -> list[Step]:
         """Where injecting warms nothing that could be seen: the rail as it runs, if power is allowed."""
-        if not self.facts.allowed or any(one[3] is None for one in self.facts.glows):
+        if not self.facts.allowed or joined(self.facts) or any(one[3] is None for one in self.facts.glows):
             return []
         said = f"Injecting into {rail} would make {1000 * watts:.0f} mW, too little to see"
         why = f"{said}: look for the warm spot as it runs."

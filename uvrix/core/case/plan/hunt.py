@@ -29,7 +29,7 @@ class Hunt(Feeding):
                 for stage, why, _ in self.facts.behind_lifted
             ]
         if not self.facts.shorted:
-            return []
+            return self.burnt_layers()
         return self.burnt_layers() or self.to_the_part()
 
     def to_the_part(self) -> list[Step]:
@@ -136,6 +136,9 @@ class Hunt(Feeding):
         best = max(layers.items(), key=lambda one: one[1], default=((), 0.0))
         if best[1] >= SURE and best[0]:
             site = best[0][0]
+            if site not in self.card.empty:
+                why = f"{site} was replaced, and it warms there again: take it off, the layers below are burnt."
+                return [self.lift("remove", site, best[1], why, 30)]
             return [
                 step(
                     "cut-layers",

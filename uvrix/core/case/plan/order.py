@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.shorts import joined
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.cold import Cold
@@ -112,8 +113,8 @@ class Order(Room):
         return steps
 
     def never(self, one: Step) -> bool:
-        """Power or a tester on a locked card, a tester without core or chips, a part where none may go."""
-        if one.powered and not self.facts.allowed:
+        """Power on a locked card or a joined stage, a tester without core or chips, a part where none may go."""
+        if one.powered and (not self.facts.allowed or joined(self.facts)):
             return True
         if one.do in {"draw", "rung", "run"} and not self.facts.allowed:
             return True
