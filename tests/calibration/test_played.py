@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Collection, Mapping, Sequence
-from datetime import date
+from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -21,7 +21,7 @@ from uvrix.core.virtual.play import Played, play, random_card
 WHOLE = "UVRIX_CALIBRATE" in os.environ
 CARDS = 500 if WHOLE else 40
 # The whole run plays other cards each day, so that advice is not made for the cards that it is measured on.
-SEED = int(os.environ.get("UVRIX_SEED") or (f"{date.today():%Y%m%d}" if WHOLE else "20261129"))
+SEED = int(os.environ.get("UVRIX_SEED") or (f"{datetime.now(UTC):%Y%m%d}" if WHOLE else "20261129"))
 LIVE = {"voltage", "frequency"}
 # What the fixed order does without: what tells two suspects apart before one of them is lifted.
 TELLS = {"look", "lift-coil", "glow", "read"}
