@@ -11,8 +11,10 @@ from tests.core.case.test_belief import DEAD, FED, GOOD_INPUTS, LOOKED, MISSING,
 from tests.core.case.test_counts import ENTRIES
 from uvrix.core.boards.document import read_board
 from uvrix.core.case.answer import answer
+from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.feeding import feeding
+from uvrix.core.case.plan.order import plan
 
 POWERED = {"draw", "rung", "run"}
 FIELDS = {"do", "target", "step", "minutes", "risk", "gain", "why"}
@@ -307,3 +309,13 @@ def test_where_it_warms_again_after_the_part_was_replaced_the_layers_are_burnt()
     assert first(*off) == ("cut-layers", "U71")
     cut = told(*off, did("cut-layers", "U71"))["next"]
     assert not [one for one in cut if one["target"] == "U71"]
+
+
+def test_what_does_not_settle_and_has_no_good_card_is_fed_before_the_card_is_given_up():
+    unsettled = {"reading": {"point": "L2", "quantity": "resistance", "value": "4..9", "unit": "ohm", "mode": "ohms"}}
+    case = case_from(case_document("grebe-4", [DEAD, LOOKED, *READ, *RAILS[1:], unsettled]), BOARD)
+    found = plan(Facts(case, BOARD, (), None))
+    fed = [one for one in found if one.do == "inject" or "/L2" in one.target]
+    assert fed
+    assert "did not settle" in fed[0].why
+    assert fed[0] != found[0]

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 from uvrix.core.case.entries import Glow
 from uvrix.core.case.feeding import feeding
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import LEAST_CURE, MOST_GLOWS, SURE, Step, step
 
+# Before a card is returned unrepaired, after everything else.
+UNSETTLED = 57
 Fed = tuple[int, Glow, frozenset[str], float | None]
 
 
@@ -29,8 +32,23 @@ class Hunt(Feeding):
                 for stage, why, _ in self.facts.behind_lifted
             ]
         if not self.facts.shorted:
-            return self.burnt_layers()
+            return self.burnt_layers() or self.unsettled()
         return self.burnt_layers() or self.to_the_part()
+
+    def unsettled(self) -> list[Step]:
+        """Rails that did not settle, and that no good card stands behind: fed where nothing else is left to do.
+
+        A capacitor that charges creeps up; a partial short jumps about, and warms.
+        """
+        fed = frozenset[str]().union(*(names for _, _, names, _ in self.facts.glows))
+        found = []
+        for rail in self.facts.rails:
+            reading = rail.standing.reading
+            cold = reading.value.span and (reading.quantity, reading.to) == ("resistance", "ground")
+            if cold and rail.verdict in {"no-reference", "unsteady"} and rail.id not in fed:
+                said = f"{rail.id} did not settle when it was read"
+                found += [replace(one, tier=UNSETTLED, why=f"{said}. {one.why}") for one in self.feed(rail.id)]
+        return found
 
     def to_the_part(self) -> list[Step]:
         """Feed the rail, tell its suspects apart, lift the likeliest."""
