@@ -1,1 +1,1 @@
-"""Uvrix: from a memory-test report to the chip on the board."""
+"""Uvrix: measurements of a card to the part on its board, and a card to its proof."""

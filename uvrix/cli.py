@@ -1,4 +1,4 @@
-"""The command line `uvrix` (formats.md): the core alone, with no server and no database."""
+"""The command line `uvrix` (docs/formats §18): the core alone, with no server and no database."""
 
 from __future__ import annotations
 

@@ -36,7 +36,7 @@ def exactly(made: BrokenMap, doubt):
 
 
 def by_the_contract(made: BrokenMap, doubt):
-    """The posterior as formats.md has it, plainly: single faults where one explains all, else every pair by itself."""
+    """The posterior as docs/trade §4.1 has it, plainly: single faults where one explains all, else every pair."""
     absent, weight = made.chain.absent, np.array([node.weight for node in made.chain.nodes])
     names = [node.id for node in made.chain.nodes]
     seen = [(names.index(name), present) for name, present in made.seen.items()]

@@ -1,4 +1,4 @@
-"""What scripts outside rely on: every key of formats.md, on random boards and reports; and all that is shipped."""
+"""What scripts outside rely on: every key of docs/formats, on random boards and reports; and all that is shipped."""
 
 from __future__ import annotations
 

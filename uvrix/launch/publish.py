@@ -1,4 +1,4 @@
-"""Files that are made from the code: OpenAPI schema, TypeScript client, JSON Schemas.
+"""Files that are made from the code: OpenAPI schema, TypeScript client, JSON Schemas, the picture of the packages.
 
 `python -m uvrix.launch.publish` writes them; with `--check` it says which are stale and ends with 1.
 """
@@ -12,7 +12,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from uvrix.launch import licences
+from uvrix.launch import folders, licences
 
 ROOT = Path(__file__).resolve().parents[2]
 OPENAPI = ROOT / "docs/api/openapi.yaml"
@@ -59,6 +59,7 @@ def made() -> dict[Path, str]:
         subprocess.run(npx, check=True, cwd=ROOT / "web", capture_output=True, stdin=subprocess.DEVNULL)
         return {
             LICENCES: licences.page(),
+            folders.PAGE: folders.page(),
             OPENAPI: openapi.read_text("utf-8"),
             CLIENT: client.read_text("utf-8"),
             BOARD: json.dumps(BOARD_SCHEMA, indent=1, ensure_ascii=False) + "\n",

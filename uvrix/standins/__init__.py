@@ -1,1 +1,1 @@
-"""Stand-ins for what is not in the room: a camera."""
+"""Stand-ins for what is not in the room: cameras, bench meters, a bench supply, a courier."""

@@ -220,3 +220,17 @@ def test_a_silent_clock_blames_its_crystal_the_cores_joints_and_a_cracked_corner
 
 GOOD_INPUTS = [read("PA", "9k"), read("PB", "9k2"), read("C2", "8k1"), read("C8", "640"),
                *(read(fuse, "0R1") for fuse in ("F11", "F12", "F13"))]  # fmt: skip
+
+
+def test_a_rail_so_low_that_two_leads_cannot_tell_a_short_is_blamed_for_one_until_it_was_fed():
+    volts = [("L1", "12"), ("C41", "3.3"), ("T1", "3.3"), ("L2", "1.8"), ("L3", "1.35"), ("L4", "0.01")]
+    missing: list[Entry] = [DEAD, LOOKED, *READ, *RAILS, {"power": "supply"}, *(read(*one, "voltage") for one in volts)]
+    found = chances(*missing)
+    assert sum(chance for cause, chance in found.items() if cause[0] == "short") > 0.2
+    assert max(found.values()) < 0.9
+    fed: Entry = {"injected": {"point": "L4", "volts": 0.5, "amps": 1}}
+    cold: Entry = {"glow": None}
+    assert not [cause for cause in chances(*missing, {"power": "off"}, fed, cold) if cause[0] == "short"]
+    # where what it needs is missing, that is why
+    without = [one for one in missing if one != read("L3", "1.35", "voltage")]
+    assert not [cause for cause in chances(*without, read("L3", "0.01", "voltage")) if cause[0] == "short"]

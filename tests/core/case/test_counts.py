@@ -1,4 +1,4 @@
-"""What still counts: rules 1 to 4 of case.md, and the card replayed."""
+"""What still counts: docs/trade §8.1, and the card replayed."""
 
 from __future__ import annotations
 

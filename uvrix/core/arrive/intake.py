@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-# Where the card comes from is a clue (domain.md §1).
+# Where the card comes from is a clue (docs/trade §1.1).
 PROVENANCE: Mapping[str, str] = {
     "unknown": "not recorded",
     "new": "bought new",

@@ -1,4 +1,4 @@
-"""Board models (formats.md §1).
+"""Board models (docs/formats §1).
 
 model.py      the frozen dataclasses: Board, Site, Core, Landmark
 schema.py     the JSON Schema that is published

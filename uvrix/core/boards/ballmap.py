@@ -1,7 +1,7 @@
 """A package's ball map as it lies at the bench: turned as its chip lies on the board, or balls up with the chip lifted.
 
 A ball map counts columns to the right and rows down, seen through the package, ball A1 at the upper left; so lies a
-chip of rotation 0 seen from its own side (formats.md §1). A lifted chip lies turned over like a page, its balls up.
+chip of rotation 0 seen from its own side (docs/formats §1). A lifted chip lies turned over like a page, its balls up.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""Reads a `.board.json` (formats.md §1) and refuses whatever does not fit."""
+"""Reads a `.board.json` (docs/formats §1) and refuses whatever does not fit."""
 
 from __future__ import annotations
 

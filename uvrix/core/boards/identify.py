@@ -1,4 +1,4 @@
-"""Which board model is this? Suggested from what can be counted and read on the board itself (domain.md §1).
+"""Which board model is this? Suggested from what can be counted and read on the board itself (docs/trade §1.4).
 
 A cooler's brand or a retail name does not identify a board, so neither is asked. Each clue that was noted agrees with
 a model or does not; a miscount is likelier than a misprint, so each kind of clue has its own weight of evidence.

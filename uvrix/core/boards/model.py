@@ -1,6 +1,6 @@
 """A board model as frozen values.
 
-Millimetres and degrees as in formats.md §1: the front (core side) with the bracket to the left, x right, y up.
+Millimetres and degrees as in docs/formats §1: the front (core side) with the bracket to the left, x right, y up.
 Lengths are exact fractions of the file's decimals, so that directions can be compared without rounding.
 """
 

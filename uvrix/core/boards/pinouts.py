@@ -1,4 +1,4 @@
-"""Pinouts by marking: the shop's own notes on small chips, and where their pins lie (domain.md, a model seen first).
+"""Pinouts by marking: the shop's own notes on small chips, and where their pins lie (docs/trade §9.3).
 
 A pinout is a JSON object: `format` uvrix-pinout, `version` 1, `marking` as printed on the chip, `kind` a kind of part,
 `sides` how many pins there are on each side, counterclockwise from pin 1's: left, lower, right, upper, seen from above
@@ -109,11 +109,6 @@ def _pin(number: int, noted: Mapping[str, Any], sides: tuple[int, int, int, int]
             )
         before += many
     raise ValueError(number)
-
-
-def same_marking(one: str, other: str) -> bool:
-    """Whether two markings are the same: case and spaces are no difference, an O is not a zero."""
-    return key_of_marking(one) == key_of_marking(other)
 
 
 def key_of_marking(marking: str) -> str:

@@ -128,7 +128,7 @@ MEMORY = object_of(
     [], vendors=list_of(TEXT), gbit=ABOVE_ZERO, width={"type": "integer", "minimum": 1}, speed=ABOVE_ZERO
 )
 
-# Optional keys beside those of formats.md: photographs that lie under the drawing, how many lanes of the slot are
+# Optional keys beside those of docs/formats §1: photographs that lie under the drawing, how many lanes of the slot are
 # wired, what proven repairs filled in.
 PHOTOGRAPH = object_of(
     ["side", "sha256", "width_px", "height_px", "x_mm", "y_mm", "mm_per_px", "turn_deg"],

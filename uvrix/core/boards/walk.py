@@ -1,4 +1,4 @@
-"""The walk: from a corner of the core, round it, place by place (formats.md §1).
+"""The walk: from a corner of the core, round it, place by place (docs/formats §1).
 
 Directions are compared by cross products of exact fractions, never by rounded angles: a place a hair before the
 starting corner is met last, and one exactly on it first.

@@ -1,4 +1,4 @@
-"""One card's whole thread, and what follows from it (the contract is case.md).
+"""One card's whole thread, and what follows from it (docs/formats §17).
 
 entries.py    what was observed and done, in the order of happening
 schema.py     the published schema of a case

@@ -1,4 +1,4 @@
-"""All that follows from a case as one object: what `uvrix next --json` prints (case.md)."""
+"""All that follows from a case as one object: what `uvrix next --json` prints (docs/formats §18)."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from uvrix.core.case.plan.words import means, sentence
 
 
 def answer(facts: Facts) -> dict[str, Any]:
-    """The object of case.md: card, void, power, rails, causes, next, owed, proof, warnings."""
+    """The object of docs/formats §18: card, void, power, rails, causes, next, owed, proof, warnings."""
     causes = believe(facts)
     steps = plan(facts, causes)
     return {
@@ -51,7 +51,7 @@ def _cause(one: Cause) -> dict[str, Any]:
 
 
 def step_json(one: Step) -> dict[str, Any]:
-    """A step as case.md lists it, with what carries it out."""
+    """A step as docs/formats §18 lists it, with what carries it out."""
     return {
         "do": one.do,
         "target": one.target,

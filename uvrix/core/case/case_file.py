@@ -1,4 +1,4 @@
-"""Reads and writes a case (case.md, *File*): refuses by JSON path whatever does not fit."""
+"""Reads and writes a case (docs/formats §17): refuses by JSON path whatever does not fit."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Which entries still count, and which act made the others void (case.md, *What still counts*, rules 1 to 4).
+"""Which entries still count, and which act made the others void (docs/trade §8.1).
 
 Every measurement is kept under the names that it is about; an act takes away what is kept under what it touches. Each
 entry is stored and taken once, so that long cases take no longer than their length.

@@ -281,7 +281,7 @@ class Facts:
         """Whether a rail that no good card stands behind is so low that it is short on any card.
 
         Only a core's own rail may be well under an ohm and healthy; memory rails are tens of ohms, the others more
-        (domain.md §3).
+        (docs/trade §3.5).
         """
         volts = float(self.touches.rails.get(rail, {}).get("volts", 0))
         reading = judged.reading

@@ -1,4 +1,4 @@
-"""How a rail that is short is fed to see what warms: volts, amperes, the heat that makes (domain.md §3).
+"""How a rail that is short is fed to see what warms: volts, amperes, the heat that makes (docs/trade §3.9).
 
 What the injection can warm is computed before it is advised. The usual half volt makes milliwatts in a partial short;
 more than a volt is allowed only once every stage that joins the rail to another was read across and is not joined.

@@ -1,4 +1,4 @@
-"""What must be settled before the card leaves (case.md, `owed`)."""
+"""What must be settled before the card leaves (docs/trade §8.5)."""
 
 from __future__ import annotations
 

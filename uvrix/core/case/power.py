@@ -1,4 +1,4 @@
-"""Whether power is allowed (case.md, *What still counts*, 5): every input read, every fuse ticked or read, no block."""
+"""Whether power is allowed (docs/trade §8.2): every input read, every fuse ticked or read, no block."""
 
 from __future__ import annotations
 

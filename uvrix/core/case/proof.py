@@ -1,4 +1,4 @@
-"""What the proof has, and what it lacks (case.md, *What still counts*, 7): evidence after the last act of any kind.
+"""What the proof has, and what it lacks (docs/trade §7.1): evidence after the last act of any kind.
 
 No reference is no pass: a check passes only by what can fail.
 """

@@ -1,4 +1,4 @@
-"""The published schema of a case: what its file may hold, key by key (case.md, *File*).
+"""The published schema of a case: what its file may hold, key by key (docs/formats §17).
 
 case_file.py reads it entry by entry and says more: names that the model does not have, times that go back.
 """

@@ -1,4 +1,4 @@
-"""What the shop knows beside a card (case.md, `--shop`): lots that failed, past cards, its school, the worth."""
+"""What the shop knows beside a card (docs/formats §18): lots that failed, past cards, its school, the worth."""
 
 from __future__ import annotations
 

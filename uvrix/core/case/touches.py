@@ -1,4 +1,4 @@
-"""Which rails, nets and start-up nodes an act or a reading is about (case.md, *What still counts*, 1).
+"""Which rails, nets and start-up nodes an act or a reading is about (docs/trade §8.1).
 
 Rails, nets and nodes share one space of names, since a model names the same supply by all three.
 """

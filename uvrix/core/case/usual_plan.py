@@ -1,7 +1,7 @@
 """What the cards of a class have in common, as open documents: a bench plan for a board that nobody has drawn.
 
-Published in data/plans; a shop edits its own in the library. Orders of magnitude are the trade's (domain.md §3): 12 V
-is usually kilohms, 5 V hundreds of ohms to kilohms, a memory rail tens of ohms. A 1.8 V rail differs severalfold
+Published in data/plans; a shop edits its own in the library. Orders of magnitude are the trade's (docs/trade §9.1):
+12 V is usually kilohms, 5 V hundreds of ohms to kilohms, a memory rail tens of ohms. A 1.8 V rail differs severalfold
 between models, a PCIe rail more than tenfold, a core rail may be well under an ohm and healthy: nothing is said of
 these.
 """

@@ -1,4 +1,4 @@
-"""First hypotheses for a job, with counts (domain.md §2): of how many cards with this symptom, how often this cause.
+"""First hypotheses for a job, with counts (docs/trade §1.6): of how many cards with this symptom, how often this cause.
 
 The share of a cause among cards of the same model is drawn towards its share in the core family, and that towards its
 share among all cards, each by a Beta prior worth STRENGTH cards: three cards prove little, thirty speak for themselves.

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Side, Vector
 
-# Kinds of what is seen (domain.md §2), in the order of the eye, with their words.
+# Kinds of what is seen (docs/trade §2.2), in the order of the eye, with their words.
 KINDS: Mapping[str, str] = {
     "missing-part": "Missing part",
     "crooked-part": "Crooked or cracked part",

@@ -1,4 +1,4 @@
-"""The warm spot on a thermal picture that was laid over the board (domain.md §3)."""
+"""The warm spot on a thermal picture that was laid over the board (docs/trade §2.3)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Memory-test reports (formats.md §2-4) and what they say about the chips.
+"""Memory-test reports (docs/formats §5 and §6) and what they say about the chips.
 
 metadata.py   the keys of a report: condition, result, refusal
 lines.py      a stream cut into blocks of whole lines, encodings and giant lines refused

@@ -90,7 +90,7 @@ def _unread(name: str, report: Report) -> str:
 
 
 def as_json(located: Located) -> dict[str, Any]:
-    """The object of formats.md: reports, sites, finding, others, actions, warnings."""
+    """The object of docs/formats §18: reports, sites, finding, others, actions, warnings."""
     return {
         "reports": [_report_json(name, report) for name, report in located.reports],
         "sites": [site_json(site) for site in located.counts.sites],
@@ -105,7 +105,7 @@ def as_json(located: Located) -> dict[str, Any]:
 
 
 def action_json(action: Action) -> dict[str, Any]:
-    """One action as formats.md lists it, with what it risks and settles."""
+    """One action as docs/formats §18 lists it, with what it risks and settles."""
     return {**asdict(action), "designators": list(action.designators), "settles": list(action.settles)}
 
 
@@ -147,7 +147,7 @@ def _report_json(name: str, report: Report) -> dict[str, Any]:
 
 
 def site_json(count: SiteCount) -> dict[str, Any]:
-    """One site as formats.md lists it."""
+    """One site as docs/formats §18 lists it."""
     site = count.place.site
     return {
         "designator": site.designator,

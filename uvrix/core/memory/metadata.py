@@ -1,4 +1,4 @@
-"""The keys of a report (formats.md §2): what was run, how, and how the tester ended."""
+"""The keys of a report (docs/formats §5): what was run, how, and how the tester ended."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The full and the tally report (formats.md §2 and §3): CSV with `# key: value` lines before the header."""
+"""The full and the tally report (docs/formats §5 and §6): CSV with `# key: value` lines before the header."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The lines report (formats.md §4): a first JSON object with the report's keys, then one object an error."""
+"""The lines report (docs/formats §6): a first JSON object with the report's keys, then one object an error."""
 
 from __future__ import annotations
 

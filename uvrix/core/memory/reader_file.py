@@ -1,4 +1,4 @@
-"""A taught reader's file, `NAME.reader.json` (formats.md §5): rules for whatever a shop's own tester writes.
+"""A taught reader's file, `NAME.reader.json` (docs/formats §7): rules for whatever a shop's own tester writes.
 
 Patterns are run by the linear-time engine of the Rust `regex` crate, as polars has it: no look-around, no
 back-references, no pattern that can be made to run for ever.

@@ -70,7 +70,7 @@ def _fitted_lines(met: Sequence[Place], channel: str) -> int:
 
 
 def count_sites(board: Board, reports: Sequence[Report]) -> BoardCounts:
-    """Errors by site, summed over the reports (formats.md §2 and §3)."""
+    """Errors by site, summed over the reports (docs/formats §5 and §6)."""
     met = places(board.core, board.walk, board.sites)
     totals = [(sum(_errors(report.evidence, place) for report in reports), _lines(reports, place)) for place in met]
     whole = sum(errors for errors, _ in totals)

@@ -1,4 +1,4 @@
-"""Reads any text by a taught reader (formats.md §5), many lines at once."""
+"""Reads any text by a taught reader (docs/formats §7), many lines at once."""
 
 from __future__ import annotations
 

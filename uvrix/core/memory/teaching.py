@@ -1,4 +1,4 @@
-"""A reader learned from a sample and a few marked words (formats.md §5).
+"""A reader learned from a sample and a few marked words (docs/formats §7).
 
 A mark says which words of a line are which column. The line becomes a pattern: marked words become groups of their
 kind, numbers and blanks between them become any numbers and blanks, words stay words. Then what hides further lines

@@ -1,6 +1,6 @@
 """A table typed off a photographed screen: checked against the total on the photograph, made into a tally file.
 
-The file is our own tally (formats.md §3), so that a typed run is read, kept and exported like any other. Where the
+The file is our own tally (docs/formats §6), so that a typed run is read, kept and exported like any other. Where the
 total differs, single slips of the keyboard that would explain it are named: one digit wrong, missing or too many, or
 two neighbours swapped.
 """
@@ -55,7 +55,7 @@ class TotalDiffers(UvrixError):
 
 
 def tally_file(rows: Sequence[TypedRow], keys: Mapping[str, str], total: int | None = None) -> bytes:
-    """The tally CSV of a typed table; `keys` are the `#` keys of formats.md §2.
+    """The tally CSV of a typed table; `keys` are the `#` keys of docs/formats §5.
 
     Raises Refusal on a channel that is no channel or stands twice, a count out of range, or a line that has more
     errors than its channel; TotalDiffers where a total was given and the rows do not add up to it.

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from uvrix.core.boards.model import ALL_LINES, AddressMap, Board
 
-# Columns of formats.md §2, in any order and case; `op`, `pattern` and `pass` are accepted and not counted by.
+# Columns of docs/formats §5, in any order and case; `op`, `pattern` and `pass` are accepted and not counted by.
 USED_COLUMNS = ("channel", "address", "expected", "actual", "bits", "count")
 KNOWN_COLUMNS = (*USED_COLUMNS, "op", "pattern", "pass")
 CHANNEL_NAME = r"^[A-Za-z]{1,8}[0-9]{1,4}$"
@@ -187,7 +187,7 @@ def _mapped(
 
 
 def channel_index(address_map: AddressMap, address: Counts) -> NDArray[np.int64]:
-    """Index into the map's order of each address (formats.md §1, both forms)."""
+    """Index into the map's order of each address (docs/formats §1, both forms)."""
     if address_map.stripe_bytes:
         return (address // address_map.stripe_bytes) % len(address_map.order)
     index = np.zeros(len(address), dtype=np.int64)

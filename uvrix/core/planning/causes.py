@@ -1,6 +1,6 @@
 """What each action shows or cures of what can be broken behind a finding (the causes of finding_kinds.py).
 
-The numbers are usual practice's orders of magnitude (domain.md §5 and §6: the chip is far easier to lift than the
+The numbers are usual practice's orders of magnitude (docs/trade §5.5: the chip is far easier to lift than the
 core; an open ball shifts a reading in circuit by little; a supply shared by the failing chips is quick to read). How
 often each cause lies behind a kind of finding is the shop's own (habits.py) and is learned (learning.py); how an
 action answers to a cause is not.

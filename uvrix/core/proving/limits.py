@@ -10,7 +10,7 @@ STILL_C, STILL_SAMPLES = 0.5, 60
 CLOCK_MOVES_TIMES = 1.2
 # A clock sags with heat where it falls below this share of what it was, under load, while it warmed by so many °C.
 SAG_SHARE, SAG_WARMED_C, SAG_SAMPLES = 0.9, 5.0, 30
-# Twice the slot's 75 W while the clock is held at its lowest is no draw: a sense path fakes it (domain.md §4).
+# Twice the slot's 75 W while the clock is held at its lowest is no draw: a sense path fakes it (docs/trade §4.10).
 HELD_WATTS = 150.0
 # Memory that the test computer sees may differ by this share from what the model has: firmware keeps some.
 MEMORY_SHARE = 0.02

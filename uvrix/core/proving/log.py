@@ -49,11 +49,6 @@ class Log:
         """Whether it has a figure at all."""
         return name in self.figures
 
-    @property
-    def length_s(self) -> float:
-        """Its length in seconds."""
-        return self.seconds[-1] - self.seconds[0]
-
 
 def headers_of(data: bytes) -> tuple[str, ...]:
     """The columns that a log names in its first line."""

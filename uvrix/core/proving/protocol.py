@@ -1,4 +1,4 @@
-"""The proof protocol: ordered checks, each with its duration, its limits and what counts as failing (domain.md §7)."""
+"""The proof protocol: ordered checks, each with duration, limits and what counts as failing (docs/trade §7.1)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Whether a stress run came to a steady temperature: from the log, not from the clock alone (domain.md §7).
+"""Whether a stress run came to a steady temperature: from the log, not from the clock alone (docs/trade §7.6).
 
 Under constant load a cooler comes to its end exponentially. Every time constant is tried; each gives an end
 temperature by least squares and a weight by how well it explains the log, and the posterior over them says how much

@@ -1,4 +1,4 @@
-"""The protocol by what was repaired: what was opened is tried harder than what was not (domain.md §7).
+"""The protocol by what was repaired: what was opened is tried harder than what was not (docs/trade §7.2).
 
 A display socket is proven at every socket of the card, one tick each: heat at one reaches the next. A power plug is
 moved while the card works hard. Memory is tried cold, warm, and cold again: a joint that closed warm opens as it cools.

@@ -1,1 +1,1 @@
-"""Readings: values in shop notation, known-good figures, verdicts."""
+"""Readings: shop notation, known-good figures, verdicts, the guard, shorts, fuses, chips and lanes by their fellows."""

@@ -1,4 +1,4 @@
-"""Which past card read like this one (domain.md, a model seen for the first time).
+"""Which past card read like this one (docs/trade §9.4).
 
 Cards are compared over the whole pattern of their cold readings. Each thing that both were read of is taken as its
 distance from what is usual (the middle of all cards at hand), in spreads, squeezed so that the far end does not

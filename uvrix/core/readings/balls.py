@@ -1,4 +1,4 @@
-"""Readings at the balls of chips, judged by their fellows (domain.md §3, "Same pin, other chip").
+"""Readings at the balls of chips, judged by their fellows (docs/trade §3.12, "Same pin, other chip").
 
 A ball's fellows are the same ball of the other chips of its kind, where three or more were read; else the other data
 lines of its own chip. In circuit, on the empty pads and on the chip alone are three things, each with fellows of its

@@ -1,4 +1,4 @@
-"""Two cards of one model read in turn, no library needed (domain.md, "two cards side by side").
+"""Two cards of one model read in turn, no library needed (docs/trade §3.20).
 
 Each thing read on both is compared: good cards of one model differ by a usual spread, what lies farther apart differs.
 """

@@ -1,4 +1,4 @@
-"""Fuses: good, sick or blown by what is read across them and at their ends (domain.md §3; formats.md, *Fuses*)."""
+"""Fuses: good, sick or blown by what is read across them and at their ends (docs/trade §3.11)."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ class FuseFound:
 def judge_fuse(designator: str, readings: Iterable[Reading]) -> FuseFound:
     """How a fuse is by its readings: ohms, diode mode and volts across it, and its ends `F1.1` and `F1.2` live.
 
-    The worst of several stands (formats.md, *Fuses*). Readings of other things are passed over.
+    The worst of several stands (docs/trade §3.11). Readings of other things are passed over.
     """
     ends: dict[str, Value] = {}
     found: list[FuseState] = []

@@ -1,4 +1,4 @@
-"""The absolute guard: what keeps power locked, whatever a library says or lacks (domain.md §3)."""
+"""The absolute guard: what keeps power locked, whatever a library says or lacks (docs/trade §3.6)."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def low_inputs(inputs: Iterable[str], readings: Iterable[Reading], places: Place
 def first_blocks(
     first: Iterable[str], inputs: Iterable[str], judged: Iterable[Judged], ticked: Iterable[str], places: Places
 ) -> tuple[Block, ...]:
-    """Pads that must read right before power and do not (formats.md §1, `first`): unread, or not as good cards read.
+    """Pads that must read right before power and do not (docs/formats §1, `first`): unread, or not as good cards read.
 
     `inputs` are rails that the guard above watches: their pads are not asked for twice, and the guard's word is enough
     where no good card is known. A person may vouch for a pad that no good card stands behind, or that reads a little

@@ -1,4 +1,4 @@
-"""Hunting a short (domain.md §3), from the first reading to the part that is off.
+"""Hunting a short (docs/trade §3.7), from the first reading to the part that is off.
 
 The pins that prove a power stage, which side of a lifted coil holds it, where it glows, what the lower rail feeds. What
 to do next is the plan's (core/case/plan/hunt.py).

@@ -1,4 +1,4 @@
-"""Injecting a low voltage to see a short by its heat: how much at most, and the heat to be seen (domain.md §3)."""
+"""Injecting a low voltage to see a short by its heat: how much at most, and the heat to be seen (docs/trade §3.9)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Slot contacts: lanes judged among themselves, and the width that the link will train at (formats.md §7)."""
+"""Slot contacts: lanes judged among themselves, and the width that the link will train at (docs/trade §3.17)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Lift and measure again: whether the odd value stays with the board or leaves with the chip (domain.md §3 and §5).
+"""Lift and measure again: whether the odd value stays with the board or leaves with the chip (docs/trade §3.15).
 
 Lifting parts what lay parallel: the board's side (core, trace) reads on the empty pads, the chip on its own balls. What
 is odd on the pads stays with the board; where the pads read like their fellows the value left with the chip, and the

@@ -31,7 +31,7 @@ LEAST_INPUT_OHMS = 100.0
 
 # Fuses. A fuse reads about nothing; what two leads may add to nothing is under this, more is a sick fuse.
 SICK_FUSE_OHMS = 0.3
-# From so much on nothing of the fuse is left that carries its current (formats, Fuses).
+# From so much on nothing of the fuse is left that carries its current (docs/trade §3.11).
 BLOWN_FUSE_OHMS = 1000.0
 # A fuse under load or in diode mode drops no more than this, in volts; its ends differ by no more than this share too.
 SICK_FUSE_V, SICK_ENDS_SHARE = 0.05, 0.02
@@ -90,7 +90,7 @@ PEER_SAME_SHARE = 0.06
 PEER_SAME: Mapping[Quantity, float] = {"resistance": 0.15, "diode": 0.012, "voltage": 0.012}
 # Odd values this much alike, as a share, are one line that several chips share.
 PEER_ALIKE_SHARE = 0.05
-# Fellows in two groups: at least so many in the smaller, so many times or so far apart (formats.md, `uvrix peers`) …
+# Fellows in two groups: at least so many in the smaller, so many times or so far apart (docs/trade §3.13) …
 LEAST_IN_GROUP = 2
 GROUP_TIMES = 5.0
 GROUP_APART: Mapping[Quantity, float] = {"diode": 0.05, "voltage": 0.05}

@@ -1,4 +1,4 @@
-"""The morning check of a meter (domain.md): its leads held together, a reference resistor, the known-good card.
+"""The morning check of a meter (docs/trade §3.18): its leads held together, a reference resistor, the known-good card.
 
 So a bad lead is found before it is found on a customer's board.
 """

@@ -1,4 +1,4 @@
-"""Values in the shop's notation (formats.md §6): 2.2k, 2k2, 0R47, 1.2M, 430m, OL, and spans such as 12..55."""
+"""Values in the shop's notation (docs/formats §11): 2.2k, 2k2, 0R47, 1.2M, 430m, OL, and spans such as 12..55."""
 
 from __future__ import annotations
 

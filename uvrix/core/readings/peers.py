@@ -1,4 +1,4 @@
-"""Same pin, other chip: identical chips are each other's reference, pin by pin (domain.md §3).
+"""Same pin, other chip: identical chips are each other's reference, pin by pin (docs/trade §3.12).
 
 Each pin's chips are compared with their own median: by shares where the pin is read in ohms, by volts in diode mode,
 since pins lie decades apart. How far chips of one pin usually differ is pooled over the whole table, robustly; a chip

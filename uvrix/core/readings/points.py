@@ -9,7 +9,7 @@ from typing import Any
 
 from uvrix.core.boards.model import Board
 
-# Read across themselves unless a reading says otherwise (formats.md §6).
+# Read across themselves unless a reading says otherwise (docs/formats §11).
 ACROSS_KINDS = frozenset({"fuse", "shunt"})
 FUSE_ENDS = frozenset({"1", "2"})
 Key = tuple[str, ...]

@@ -1,4 +1,4 @@
-"""Readings and known-good observations as CSV (formats.md §6)."""
+"""Readings and known-good observations as CSV (docs/formats §11)."""
 
 from __future__ import annotations
 

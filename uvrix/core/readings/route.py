@@ -1,4 +1,4 @@
-"""The order of probing: from outside first, one side after the other, by short ways (domain.md §3)."""
+"""The order of probing: from outside first, one side after the other, by short ways (docs/trade §3.19)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a card believes it draws: shunt drop by shunt resistance by rail (domain.md §4, reported power)."""
+"""What a card believes it draws: shunt drop by shunt resistance by rail (docs/trade §4.10, reported power)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""When a meter's reading has settled (domain.md §3).
+"""When a meter's reading has settled (docs/trade §3.4).
 
 A value that creeps is a capacitor charging, one that jumps about is a finding kept as a span, OL is open circuit.
 """

@@ -1,4 +1,4 @@
-"""Which part shorts the rails: those on more of the shorted ones first (formats.md, Shorted rails)."""
+"""Which part shorts the rails: those on more of the shorted ones first (docs/trade §3.7)."""
 
 from __future__ import annotations
 

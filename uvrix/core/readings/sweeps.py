@@ -1,4 +1,4 @@
-"""A sweep before against a sweep after: what changed, thing by thing (domain.md §3)."""
+"""A sweep before against a sweep after: what changed, thing by thing (docs/trade §3.20)."""
 
 from __future__ import annotations
 

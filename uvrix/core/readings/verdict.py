@@ -1,4 +1,4 @@
-"""What a reading says against good cards (formats.md, Verdicts), in a word and in a sentence with the numbers."""
+"""What a reading says against good cards (docs/trade §3.5), in a word and in a sentence with the numbers."""
 
 from __future__ import annotations
 

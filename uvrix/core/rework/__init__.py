@@ -1,1 +1,1 @@
-"""Rework: heat curves against an alloy's window, firmware images compared."""
+"""Rework: acts and what follows from them, neighbours and alloys, pads, heat curves, firmware images."""

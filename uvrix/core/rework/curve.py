@@ -1,4 +1,4 @@
-"""A thermocouple curve against an alloy's window (formats.md §8): peak, time above its reference, steepest rise."""
+"""A thermocouple curve against an alloy's window (docs/formats §12): peak, time above its reference, steepest rise."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ class Alloy:
     max_ramp_c_per_s: float = MOST_RAMP_C_PER_S
 
 
-# As usual practice; by custom the lead-free one's reference is its solidus (formats.md).
+# As usual practice; by custom the lead-free one's reference is its solidus (docs/trade §6.4).
 BUILT_IN: Mapping[str, Alloy] = {
     "sn63pb37": Alloy(183.0, 205.0, 230.0),
     "sac305": Alloy(217.0, 230.0, 250.0),

@@ -1,8 +1,8 @@
 """Rework events and what follows from them: which chip is where, how often each site and chip was heated, what is owed.
 
-The history is append-only; everything here is replayed from it (domain.md §6). A chip carries its label with it between
-cards; one that was on a card from the first is called CARD/SITE. How much heat a step is to a site and to a chip is
-counted in cycles (acts.py); how many are too many is the shop's to say.
+The history is append-only; everything here is replayed from it (docs/trade §6.2). A chip carries its label with it
+between cards; one that was on a card from the first is called CARD/SITE. How much heat a step is to a site and to a
+chip is counted in cycles (acts.py); how many are too many is the shop's to say.
 """
 
 from __future__ import annotations
@@ -219,7 +219,7 @@ def _states(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:
 
 
 def _alloys(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:
-    """Low-melt alloy left on a place that gets leaded solder melts below 100 °C: to be flushed (domain.md §6)."""
+    """Low-melt alloy left on a place that gets leaded solder melts below 100 °C: to be flushed (docs/trade §6.3)."""
     if event.do == "flushed":
         ledger.low_melt.pop(place, None)
         ledger.owes_flush.pop(place, None)

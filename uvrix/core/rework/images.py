@@ -1,4 +1,4 @@
-"""Firmware images compared: failing storage shows single bits, another edition changed runs (domain.md §6)."""
+"""Firmware images compared: failing storage shows single bits, another edition changed runs (docs/trade §6.7)."""
 
 from __future__ import annotations
 

@@ -167,7 +167,7 @@ def _why(away: float, shield: bool, worn: bool, behind: bool) -> str:
 
 
 def hot_places(board: Board, within_mm: float = HOT_PLACE_MM) -> frozenset[str]:
-    """Places that run hot: what stands by a power plug (domain.md §6 wants lead-free there)."""
+    """Places that run hot: what stands by a power plug (docs/trade §6.3 wants lead-free there)."""
     plugs = [mark for mark in board.landmarks if mark.kind == "power-plug"]
     names = [site.designator for site in board.sites] + [part.designator for part in board.parts]
     names += [mark.text for mark in board.connectors] + [point.id for point in board.points]
@@ -180,7 +180,7 @@ def hot_places(board: Board, within_mm: float = HOT_PLACE_MM) -> frozenset[str]:
 
 
 def alloy_warnings(off: str, on: str, *, hot: bool, low_melt: bool) -> tuple[str, ...]:
-    """What mixing means, and where leaded solder does not belong (domain.md §6)."""
+    """What mixing means, and where leaded solder does not belong (docs/trade §6.3)."""
     said = []
     if off == "lead-free" and on == "leaded":
         said.append("Leaded onto lead-free: the joint melts between the two, from 183 °C on.")

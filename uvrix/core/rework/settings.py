@@ -1,6 +1,6 @@
 """What a shop sets for rework: distances, cycles, the pad rule, its alloys, its templates. Checked, with defaults.
 
-Temperatures of alloys and presets of heat are the shop's own; what is built in is usual practice (formats.md).
+Temperatures of alloys and presets of heat are the shop's own; what is built in is usual practice (docs/trade §6.4).
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""Clocks and the core's joints: a clock that is noise while the rails are good leads to the core (domain.md §4)."""
+"""Clocks and the core's joints: a clock that is noise while the rails are good leads to the core (docs/trade §4.7)."""
 
 from __future__ import annotations
 

@@ -1,6 +1,6 @@
 """One converter of a board: its coil, its chip, its supply, its enable and what makes that, where else to probe.
 
-Everything that has to be looked at together when one rail is missing, on both sides of the board (domain.md §4).
+Everything that has to be looked at together when one rail is missing, on both sides of the board (docs/trade §4.2).
 """
 
 from __future__ import annotations

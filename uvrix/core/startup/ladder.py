@@ -1,4 +1,4 @@
-"""How far a card comes: the current on the supply first, then the detection ladder in a computer (domain.md §4)."""
+"""How far a card comes: the current on the supply first, then the detection ladder in a computer (docs/trade §4.3)."""
 
 from __future__ import annotations
 

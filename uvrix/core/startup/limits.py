@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-# A rail counts as present within this share of its volts where no start-up map says its band (formats, isolation).
+# A rail counts as present within this share of its volts where no start-up map says its band (docs/trade §4.1).
 RAIL_SHARE = 0.1
 # What binary fractions may be off by where a reading lies right at its band's end.
 EDGE = 1e-9

@@ -1,4 +1,4 @@
-"""Phases of one rail held against each other (domain.md §4): alike in frequency, alike in warmth.
+"""Phases of one rail held against each other (docs/trade §4.5): alike in frequency, alike in warmth.
 
 At idle a controller may rest some of them, so they are compared under load. With one gone the others share its load.
 """

@@ -1,4 +1,4 @@
-"""Hypotheses that a repair refuted: a part replaced without effect is hardly the dead one any more (domain.md §4)."""
+"""Hypotheses that a repair refuted: a part replaced without effect is hardly the dead one (docs/trade §4.9)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Donors: accepted by inspection, tested in place, and matched half by half (domain.md §6)."""
+"""Donors: accepted by inspection, tested in place, and matched half by half (docs/trade §6.9)."""
 
 from __future__ import annotations
 

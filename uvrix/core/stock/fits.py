@@ -1,7 +1,7 @@
 """Whether a part fits, with the reasons: memory chips against board and firmware, small parts, connectors.
 
 Chips must fit in capacity, width, voltage and speed (at least as fast, alike across the card), and the card's firmware
-must carry settings for their maker; small parts by value, package (a larger one may do) and rating (domain.md §6).
+must carry settings for their maker; small parts by value, package (a larger one may do) and rating (docs/trade §6.8).
 """
 
 from __future__ import annotations

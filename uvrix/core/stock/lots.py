@@ -1,9 +1,9 @@
 """Lots of memory chips: decoded by the shop's own rules, judged by the shop's own outcomes, priced both ways.
 
-A lot is vendor, type and date code (domain.md). Rules are the shop's: regular expressions with named groups over what
-is printed, run by the linear-time engine like every pattern that a person may enter. Whether a lot is suspect is said
-with the uncertainty of small numbers: the share of chips that failed has a beta posterior over a prior drawn from all
-other lots, so three failures of three are not "all of them".
+A lot is vendor, type and date code (docs/trade §5.6). Rules are the shop's: regular expressions with named groups over
+what is printed, run by the linear-time engine like every pattern that a person may enter. Whether a lot is suspect is
+said with the uncertainty of small numbers: the share of chips that failed has a beta posterior over a prior drawn from
+all other lots, so three failures of three are not "all of them".
 """
 
 from __future__ import annotations

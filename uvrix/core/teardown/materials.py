@@ -1,4 +1,4 @@
-"""Paste and pads between the cooler and what it cools: as they were found, as they were fitted (domain.md §2, §7).
+"""Paste and pads between the cooler and what it cools: as they were found, as they were fitted (docs/trade §2.5).
 
 A poor paste costs many degrees; a pad too thick or two stacked lift the cooler off its neighbour, one too thin touches
 nothing. Both are kept with their type and thickness, so that a card that runs hot can be held against what lies on it.

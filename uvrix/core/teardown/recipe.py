@@ -1,4 +1,4 @@
-"""The teardown recipe of a board model: only what must come off, in that order (domain.md §2).
+"""The teardown recipe of a board model: only what must come off, in that order (docs/trade §2.4).
 
 A step with a count is a group of equal things, screws mostly, counted when they come out and again when they go in.
 Core-cooler screws go in crosswise, a little at a time, so that the cooler never tilts on the core's edge.

@@ -1,1 +1,1 @@
-"""Text of files and the numbers in it."""
+"""Text of files, JSON, numbers as instruments say them, limits met exactly, shares in words."""

@@ -1,4 +1,4 @@
-"""Bytes of a file to text: UTF-8 with or without a byte-order mark, nothing else (formats.md, first section)."""
+"""Bytes of a file to text: UTF-8 with or without a byte-order mark, nothing else (docs/formats)."""
 
 from __future__ import annotations
 

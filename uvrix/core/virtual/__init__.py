@@ -1,4 +1,4 @@
-"""The virtual card: faults injected in a board model, and reports of them, by seed.
+"""The virtual card: faults injected in a board model, reports of them by seed, and the bench in a box.
 
 boards.py    board models made at random, for trying findings on boards nobody tuned for
 faults.py    what a fault does to the words that are read back

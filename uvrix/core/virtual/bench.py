@@ -1,4 +1,4 @@
-"""The bench in a box: a virtual card with hidden faults that answers the steps of a plan (case.md).
+"""The bench in a box: a virtual card with hidden faults that answers the steps of a plan (docs/formats §18).
 
 Rails are a network of resistors (card.py), the start is a graph (powered.py), memory errors are those of faults.py.
 What a step does to the card is done: a part lifted is off, a chip reballed has its joints renewed. Harm is said where

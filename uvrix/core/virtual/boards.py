@@ -9,7 +9,7 @@ import numpy as np
 
 
 def random_board(rng: np.random.Generator) -> dict[str, Any]:
-    """The document of a board that is valid by formats.md §1."""
+    """The document of a board that is valid by docs/formats §1."""
     channels = [f"{chr(65 + n // 2)}{n % 2}" for n in range(2 * int(rng.integers(2, 7)))]
     rng.shuffle(channels)
     clamshell = bool(rng.random() < 0.3)

@@ -297,7 +297,7 @@ def _diode(ohms: float, point: str) -> float | None:
 def healthy_ohms(board: Board, known: Mapping[str, Sequence[float]]) -> dict[str, float]:
     """What the rails of a model have: the middle of what good cards read, else by the voltage, drawn by the model's id.
 
-    The unknown ones follow domain.md §3: inputs kilohms, 5 V hundreds of ohms, memory tens, a core rail under one.
+    The unknown ones follow docs/trade §3.1: inputs kilohms, 5 V hundreds of ohms, memory tens, a core rail under one.
     """
     found = {}
     for rail in board.document.get("rails", ()):

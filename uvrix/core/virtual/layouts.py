@@ -37,7 +37,7 @@ def _sums(rows: Rows, names: Sequence[str]) -> dict[str, tuple[int, list[int]]]:
 
 
 def full(board: Board, rows: Rows, condition: str) -> str:
-    """The full report of formats.md §2."""
+    """The full report of docs/formats §5."""
     head = [
         "# tester: virtual card",
         f"# board: {board.id}",
@@ -52,7 +52,7 @@ def full(board: Board, rows: Rows, condition: str) -> str:
 
 
 def tally(board: Board, rows: Rows, condition: str) -> str:
-    """The tally of formats.md §3, with lines."""
+    """The tally of docs/formats §6, with lines."""
     names = _channels(board, rows)
     head = [f"# condition: {condition}", f"# result: {_result(rows)}"]
     head.append("channel,errors," + ",".join(f"dq{line}" for line in range(32)))
@@ -61,7 +61,7 @@ def tally(board: Board, rows: Rows, condition: str) -> str:
 
 
 def lines(board: Board, rows: Rows, condition: str) -> str:
-    """The lines report of formats.md §4."""
+    """The lines report of docs/formats §6."""
     first = {"format": "uvrix-report", "version": 1, "board": board.id, "condition": condition, "result": _result(rows)}
     objects = [
         {"channel": name, "address": f"0x{at:X}", "expected": f"{want:08X}", "actual": f"{saw:08X}"}

@@ -100,7 +100,8 @@ def play(
 
 def _true(cause: Cause, bench: Bench, board: Board, truth: set[str]) -> bool:
     if cause.cause == "host":
-        return "host" in truth
+        # a card with nothing wrong shows nothing at the bench: what its owner saw comes from outside
+        return "host" in truth or not bench.faults
     if cause.cause in {"core-joint", "core"}:
         return any(fault.kind == "core-joint" for fault in bench.faults)
     return bool(set(cause.designators) & {fault.of for fault in bench.faults})

@@ -1,4 +1,4 @@
-"""Simulated errors written as a report, with the truth beside it (formats.md, `uvrix simulate memory`)."""
+"""Simulated errors written as a report, with the truth beside it (docs/formats §14)."""
 
 from __future__ import annotations
 

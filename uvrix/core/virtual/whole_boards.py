@@ -12,7 +12,7 @@ Document = dict[str, Any]
 
 
 def whole_board(rng: np.random.Generator, parts: int = 24) -> Document:
-    """The document of a board that is valid by formats.md §1, with `parts` small parts beside its converters."""
+    """The document of a board that is valid by docs/formats §1, with `parts` small parts beside its converters."""
     maker = _Maker(rng)
     maker.chips(int(rng.integers(2, 7)) * 2)
     maker.inputs(int(rng.integers(1, 4)))

@@ -1,4 +1,4 @@
-"""Whether a card is worth its repair (domain.md §1): chance times value, less what it still costs, with the numbers.
+"""Whether a card is worth its repair (docs/trade §1.5): chance times value, less what it still costs, with the numbers.
 
 Money that is spent is spent: it says how the budget stands, and does not count against going on.
 """

@@ -1,1 +1,1 @@
-"""People, roles, sign-in, invitations."""
+"""People, roles, sign-in, invitations, second factor, audit."""

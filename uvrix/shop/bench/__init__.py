@@ -1,1 +1,1 @@
-"""What happens at the bench: memory runs, marks."""
+"""Memory runs dropped or typed, marks, places that repairs proved."""

@@ -1,4 +1,4 @@
-"""What a step gives to a card's thread: its rows as entries of case.md."""
+"""What a step gives to a card's thread: its rows as entries of docs/formats §17."""
 
 from __future__ import annotations
 

@@ -13,7 +13,7 @@ ROOMS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return
 
 
 class CaseStepSerializer(serializers.Serializer[Any]):
-    """A step of the plan (case.md, `next[]`), as a sentence too."""
+    """A step of the plan (docs/formats §18), as a sentence too."""
 
     do = serializers.ChoiceField(choices=DOES)
     target = serializers.CharField()

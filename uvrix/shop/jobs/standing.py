@@ -57,8 +57,8 @@ class Fault:
 class Standing:
     """How a job stands.
 
-    `finding` is what all its runs say together (formats.md, `finding`), `conditions` the condition of each of their
-    reports; `seen_places` holds {side, x_mm, y_mm, picture_id, x_px, y_px}; `power` is "" where nobody said.
+    `finding` is what all its runs say together (docs/formats §18), `conditions` the condition of each of their reports;
+    `seen_places` holds {side, x_mm, y_mm, picture_id, x_px, y_px}; `power` is "" where nobody said.
     """
 
     finding: dict[str, Any] | None

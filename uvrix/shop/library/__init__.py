@@ -1,1 +1,1 @@
-"""Board models and their editions."""
+"""The library: board models, families, recipes, readers, packages and their editions; the editor; prints."""

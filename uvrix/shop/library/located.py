@@ -82,7 +82,7 @@ class LearnedSerializer(serializers.Serializer[Any]):
 
 
 class LocatedSerializer(serializers.Serializer[Any]):
-    """What reports say about a board's chips (formats.md, `uvrix locate`)."""
+    """What reports say about a board's chips (docs/formats §18, `uvrix locate`)."""
 
     reports = ReportSerializer(many=True)
     sites = SiteCountSerializer(many=True)

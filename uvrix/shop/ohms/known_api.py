@@ -143,7 +143,7 @@ class ModelKnownGoodFile(APIView):
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
     def get(self, request: Request, slug: str) -> HttpResponse:
-        """CSV as formats.md has it; it can be imported again without loss."""
+        """CSV as docs/formats §11 has it; it can be imported again without loss."""
         get_object_or_404(BoardModel, slug=slug)
         written = io.StringIO()
         rows = csv.writer(written)

@@ -364,7 +364,7 @@ def _check_gate(job: Job, new: NewReading) -> None:
 
 
 def _usual_to(job: Job, name: str, quantity: Quantity) -> str:
-    """Across for fuses and shunts and between two points, else to ground (formats.md §6). Raises Problem 422."""
+    """Across for fuses and shunts and between two points, else to ground (docs/formats §11). Raises Problem 422."""
     places = places_of_job(job)
     if quantity in POWERED and not places.known(name):
         # a node of a map that a relative lends

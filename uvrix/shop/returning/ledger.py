@@ -43,7 +43,7 @@ def past(job: Job) -> Iterable[PastCause]:
 
 
 def cause_cured(act: Act, board: Board | None) -> str:
-    """The cause that an act cures, as case.md calls it; empty where the act alone does not say."""
+    """The cause that an act cures, as docs/formats §17 calls it; empty where the act alone does not say."""
     core = board.core.designator if board else "U1"
     chip = board is not None and act.site in board.by_designator
     fuse = board is not None and any(one.id == act.site and one.kind == "fuse" for one in board.points)

@@ -13,7 +13,6 @@ from uvrix.core.case.plan.words import MEANS
 from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.values.words import percent
-from uvrix.shop.bench.models import MemoryRun
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.standing import with_standing
@@ -24,7 +23,7 @@ from uvrix.shop.shelf.matching import FARTHEST, MOST_FOUND, holds, likeness, mea
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """What to do next and why: `what` is its word (case.md, `next[].do`), `room` its screen, empty where it has none.
+    """What to do next and why: `what` is its word (docs/formats §18), `room` its screen, empty where it has none.
 
     `left` says where the job was left.
     """
@@ -90,11 +89,6 @@ def search(text: str) -> list[Job]:
     return whole(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
 
 
-def standing_runs(job: Job) -> QuerySet[MemoryRun]:
-    """The runs that count, oldest first."""
-    return job.runs.filter(withdrawal=None).select_related("file", "added_by", "edition").order_by("number")
-
-
 def next_step(job: Job) -> NextStep:
     """The one sentence of the job strip, the shelf and the resume card: the first step of the case's plan.
 
@@ -111,7 +105,7 @@ def next_step(job: Job) -> NextStep:
 
 
 def next_steps(job: Job) -> list[dict[str, Any]]:
-    """What to do next, best first (case.md, `next[]`); `job` comes with what its case told.
+    """What to do next, best first (docs/formats §18); `job` comes with what its case told.
 
     Before a card goes back repaired comes the check that this shop, this model or this repair asks for beside the
     case's own and that is not passed yet.

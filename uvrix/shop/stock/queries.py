@@ -31,7 +31,7 @@ from uvrix.shop.library.queries import model_board
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.rework.models import ChipLot, ImageRead
 from uvrix.shop.rework.queries import AtRework, at_rework
-from uvrix.shop.stock.models import Donor, DonorInspection, PartEdition, PartValue, StockMove, StockSettings
+from uvrix.shop.stock.models import Donor, PartEdition, PartValue, StockMove, StockSettings
 
 # Uses are counted over so many days.
 USED_DAYS = 180
@@ -411,8 +411,3 @@ def loans(at: Stock) -> list[tuple[Life, StockMove]]:
             if row:
                 found.append((life, row))
     return sorted(found, key=lambda one: (one[1].due is None, one[1].due or one[1].at.date(), one[0].label))
-
-
-def last_inspection(card: Card) -> DonorInspection | None:
-    """The newest inspection of a card."""
-    return card.inspections.last()

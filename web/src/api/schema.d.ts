@@ -370,7 +370,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description CSV as formats.md has it; it can be imported again without loss. */
+        /** @description CSV as docs/formats §11 has it; it can be imported again without loss. */
         get: operations["board_models_known_good_file_retrieve"];
         put?: never;
         post?: never;
@@ -4625,7 +4625,7 @@ export interface components {
             target: string;
             since: number;
         };
-        /** @description A step of the plan (case.md, `next[]`), as a sentence too. */
+        /** @description A step of the plan (docs/formats §18), as a sentence too. */
         CaseStep: {
             do: components["schemas"]["CaseStepDoEnum"];
             target: string;
@@ -6319,7 +6319,7 @@ export interface components {
             due: string | null;
             overdue: boolean;
         };
-        /** @description What reports say about a board's chips (formats.md, `uvrix locate`). */
+        /** @description What reports say about a board's chips (docs/formats §18, `uvrix locate`). */
         Located: {
             reports: components["schemas"]["Report"][];
             sites: components["schemas"]["SiteCount"][];

@@ -1,4 +1,4 @@
-"""What may be wrong: one belief over causes, from all steps (case.md, *What to do next*).
+"""What may be wrong: one belief over causes, from all steps (docs/trade §8.3).
 
 What deviates falls into strands: a short, a fuse, the start of the rails, memory, how far the card comes in a computer,
 what was seen. Within a strand every cause is weighed by how well it foretells what was read, seen, fed and replaced;

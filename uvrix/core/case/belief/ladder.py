@@ -8,7 +8,7 @@ from uvrix.core.case.belief.weighing import Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 from uvrix.core.startup.limits import REFUTED_SHARE
 
-# How far a card comes, and what is behind it where the rails are right (domain.md §4 and §6, orders of magnitude).
+# How far a card comes, and what is behind it where the rails are right (docs/trade §4.8, orders of magnitude).
 BY_RUNG: Mapping[str, Mapping[str, float]] = {
     "absent": {"core-joint": 0.30, "contact": 0.16, "firmware": 0.14, "core": 0.16, "host": 0.12, "plug": 0.06},
     "listed": {"firmware": 0.30, "core-joint": 0.20, "core": 0.15, "chip-joint": 0.12, "host": 0.1, "supply": 0.05},

@@ -81,7 +81,7 @@ def _burnt_below(facts: Facts) -> Strand | None:
 def burnt_again(facts: Facts) -> dict[str, int]:
     """Places where it warmed again after the part was replaced, each with that entry, whether it still counts or not.
 
-    Two parts in a row at one place are far less likely than burnt layers below it (case.md, What still counts 3).
+    Two parts in a row at one place are far less likely than burnt layers below it (docs/trade §3.10).
     """
     found: dict[str, int] = {}
     fed: frozenset[str] = frozenset()

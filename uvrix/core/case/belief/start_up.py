@@ -8,6 +8,7 @@ from dataclasses import replace
 from uvrix.core.case.belief.weighing import LOOKED_MISSING, SEEN_WEIGHT, UNEXPLAINED, Cause, Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
 from uvrix.core.readings.hunt import JOINING
+from uvrix.core.readings.shorts import short_suspects
 from uvrix.core.startup.chain import Chain, contradicted
 from uvrix.core.startup.isolate import Suspect
 from uvrix.core.startup.limits import REFUTED_SHARE
@@ -22,6 +23,8 @@ SEEN_MISSING, HANGS_TIMES = 400.0, 30.0
 PLUG_SHARE = 0.5
 # What a lent order leaves open, and one that a reading has refuted.
 LENT_ORDER, REFUTED_ORDER = 0.1, 0.5
+# Two leads cannot tell a short on a healthy rail under this, in ohms; how often one hides there, to a dead converter.
+HIDES_A_SHORT_OHMS, HIDDEN_SHORT = 2.0, 0.6
 # How often a clock with its crystal there is not driven by the core.
 NOT_DRIVEN = 0.3
 
@@ -36,7 +39,47 @@ def start_up(facts: Facts) -> Strand | None:
         return None
     entries = _entries_of(facts, missing)
     weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
+    for suspect in found.suspects:
+        if suspect.node.id in hides_a_short(facts, missing):
+            weighed += _hidden_short(facts, suspect, entries)
     return strand_of("start-up", weighed, _unexplained(facts, chain))
+
+
+def hides_a_short(facts: Facts, missing: Sequence[str]) -> tuple[str, ...]:
+    """Rails that do not come up, so low when healthy that two leads cannot tell a short, and that were not fed yet.
+
+    Only those whose needs are all there: where one is missing, that is why (docs/trade §3.5).
+    """
+    found = []
+    fed = frozenset[str]().union(*(names for _, _, names, _ in facts.glows))
+    for rail in facts.rails:
+        reference = rail.standing.judged.reference
+        usual = rail.standing.reading.value.high if reference is None else reference.centre
+        low = usual is not None and usual < HIDES_A_SHORT_OHMS
+        if low and rail.id in missing and rail.id not in fed and _needs_met(facts, rail.id):
+            found.append(rail.id)
+    return tuple(found)
+
+
+def _needs_met(facts: Facts, node: str) -> bool:
+    """Whether nothing that a node needs was read as missing."""
+    found, needs = facts.isolation, facts.touches.nodes.get(node, {}).get("needs", ())
+    return found is not None and all(
+        found.measured[need].state != "missing" for need in needs if need in found.measured
+    )
+
+
+def _hidden_short(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
+    """A rail that hides a short: its parts, beside what makes it."""
+    if facts.board is None:
+        return []
+    why = f"{suspect.node.name} does not come up, and two leads cannot tell a short from so low a rail."
+    parts = short_suspects(facts.board, {suspect.node.id: "short"})
+    return [
+        Weighed("short", (one.part.designator,), suspect.chance * HIDDEN_SHORT * one.chance, [why], list(entries))
+        for one in parts
+        if one.part.designator not in facts.card.empty
+    ]
 
 
 def _unexplained(facts: Facts, chain: Chain) -> float:

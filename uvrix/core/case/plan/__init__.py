@@ -1,4 +1,4 @@
-"""What to do next: one list of steps over all screens, best first (case.md, *What to do next*).
+"""What to do next: one list of steps over all screens, best first (docs/trade §8.4).
 
 Each step is worth what it cures or settles for its minutes and its harm, within the order that the trade keeps: what
 must come first (tiers) before what is only cheaper.

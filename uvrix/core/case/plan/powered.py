@@ -6,8 +6,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
+from uvrix.core.case.belief.start_up import hides_a_short
 from uvrix.core.case.plan.feeding import Feeding
-from uvrix.core.case.plan.steps import HIDES_A_SHORT_OHMS, SURE_NODE, Step, step
+from uvrix.core.case.plan.steps import SURE_NODE, Step, step
 from uvrix.core.startup.chain import MEASURED, VOLTS
 from uvrix.core.startup.isolate import Isolation
 
@@ -129,23 +130,10 @@ class StartUp(Feeding):
 
     def feed_what_hides_a_short(self, missing: Sequence[str]) -> list[Step]:
         """A rail that does not come up, so low when healthy that two leads cannot tell a short: feed it and look."""
-        for found in self.facts.rails:
-            reference = found.standing.judged.reference
-            low = found.standing.reading.value.high
-            usual = low if reference is None else reference.centre
-            hides = usual is not None and usual < HIDES_A_SHORT_OHMS
-            told = any(found.id in glow[2] for glow in self.facts.glows)
-            if hides and found.id in missing and self._needs_met(found.id) and not told:
-                why = f"{found.id} does not come up, and two leads cannot tell a short from so low a rail."
-                return [replace(one, why=f"{why} {one.why}", tier=42) for one in self.feed(found.id)]
+        for rail in hides_a_short(self.facts, missing):
+            why = f"{rail} does not come up, and two leads cannot tell a short from so low a rail."
+            return [replace(one, why=f"{why} {one.why}", tier=42) for one in self.feed(rail)]
         return []
-
-    def _needs_met(self, node: str) -> bool:
-        """Whether nothing that a node needs was read as missing."""
-        found, needs = self.facts.isolation, self.facts.touches.nodes.get(node, {}).get("needs", ())
-        return found is not None and all(
-            found.measured[need].state != "missing" for need in needs if need in found.measured
-        )
 
     def prove_rails(self) -> list[Step]:
         """Nothing is missing so far: what shows most of the rest is read first, the end of the chain."""

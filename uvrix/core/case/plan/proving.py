@@ -87,7 +87,7 @@ class Proving(Room):
         """Figures that cannot be, or clocks that stay low: both ends of the paths by which the card sees its power.
 
         A sense resistor that corrodes fakes a drop: the card believes that it draws several times what it may, and
-        locks its clocks low (domain.md §4).
+        locks its clocks low (docs/trade §4.10).
         """
         if failed.check not in {"sensors", "clocks"} or self.board is None:
             return []

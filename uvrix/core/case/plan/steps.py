@@ -97,8 +97,6 @@ LATER = 60
 FIRST = -1
 # So many looks for one warm spot: each sees it a little elsewhere.
 MOST_GLOWS = 3
-# A healthy rail under this hides a short from two leads.
-HIDES_A_SHORT_OHMS = 2.0
 # A chip is not lifted for less than this chance of a cure.
 LEAST_CURE = 0.05
 CONDITIONS = ("cold", "warm", "flexed")

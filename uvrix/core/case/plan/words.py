@@ -52,7 +52,7 @@ READ: Mapping[str, str] = {
     "current": "Read the current at {target}",
 }
 SIDES = ("front", "back")
-# Everything that a plan may propose (case.md, `next[].do`).
+# Everything that a plan may propose (docs/formats §18).
 DOES: tuple[str, ...] = (*SAYS, "read", "look", "inject", "power", "proof", "ask", "return")
 
 

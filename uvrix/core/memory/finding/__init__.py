@@ -1,4 +1,4 @@
-"""What the errors look like, and so what is broken (formats.md, `finding.kind`).
+"""What the errors look like, and so what is broken (docs/trade §5.3).
 
 events.py       what of the evidence is weighed: errors by channel and mask
 shapes.py       how likely a kind of fault writes a mask of wrong lines
