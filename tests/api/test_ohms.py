@@ -165,6 +165,23 @@ def test_a_slip_of_unit_asks_back_and_is_taken_when_meant(technician, teal_job):
     assert last(read(technician, teal_job, "L5", "1.45", sure=True))["verdict"] == "short"
 
 
+def test_a_stage_that_reads_joined_locks_power_though_every_input_reads_high(technician, teal_job):
+    power(technician, teal_job)
+    for point, value in (("PL1", "9k1"), ("PL2", "9k1"), ("C12", "9k1"), ("C41", "640")):
+        read(technician, teal_job, point, value)
+    for fuse in ("F1", "F2", "F3"):
+        technician.post(f"/api/v1/jobs/{teal_job.pk}/ticks", {"id": str(uuid4()), "point": fuse})
+    assert technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()["blocks"] == []
+    assert read(technician, teal_job, "PL1/L1", "0R3").status_code == 201
+    (block,) = technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()["blocks"]
+    assert "joined" in block["why"]
+    assert power(technician, teal_job, "supply").json()["code"] == "locked"
+    case = technician.get(f"/api/v1/jobs/{teal_job.pk}/case").json()
+    assert any("joined" in one for one in case["warnings"])
+    read(technician, teal_job, "PL1/L1", "4k1")
+    assert power(technician, teal_job, "supply").status_code == 201
+
+
 def test_power_stays_locked_until_every_input_reads_high_and_every_fuse_is_ticked(technician, as_role, teal_job):
     def lock():
         return technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()["blocks"]

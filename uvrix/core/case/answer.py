@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from uvrix.core.case.belief.believe import believe
+from uvrix.core.case.belief.shorts import JOINED, joined
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.belief.words import cause_words
 from uvrix.core.case.card import Card
@@ -73,6 +74,7 @@ def warnings(facts: Facts) -> list[str]:
         found.append(
             "The whole card was in an oven: every part has one heat cycle more, and lead and flux fumes came of it."
         )
+    found += [JOINED.format(pair) for pair in joined(facts)]
     for fuse, state in facts.fuses.items():
         if state.state == "sick":
             found.append(f"{fuse}: {state.why}")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from uvrix.core.case.belief.shorts import JOINED, joined
 from uvrix.core.readings.guard import Block
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
@@ -14,8 +15,8 @@ def locks(job: Job, found: Measured) -> tuple[Block, ...]:
     """Everything that keeps power locked.
 
     A fuse that reads good needs no tick; one that reads open is not good by one; an act on an input's net makes what
-    was read of it before count no more. On a board that nobody has drawn every input of the bench plan is read, and
-    somebody vouches for the fuses that nobody has marked.
+    was read of it before count no more; a stage that reads joined would let power straight through. On a board that
+    nobody has drawn every input of the bench plan is read, and somebody vouches for the fuses that nobody has marked.
     """
     facts = thread(job).facts
     if facts.board is None:
@@ -30,4 +31,4 @@ def locks(job: Job, found: Measured) -> tuple[Block, ...]:
     known = {block.point for block in kept}
     watched = fuses | set(facts.touches.inputs)
     more = [Block(one.about, one.why) for one in facts.blocks if one.about in watched and one.about not in known]
-    return (*kept, *more)
+    return (*kept, *more, *(Block(pair, JOINED.format(pair)) for pair in joined(facts)))

@@ -97,6 +97,9 @@ def burnt_again(facts: Facts) -> dict[str, int]:
     return found
 
 
+JOINED = "Across {0} it reads joined: power would go straight through. Take the stage off first."
+
+
 def joined(facts: Facts) -> tuple[str, ...]:
     """Pairs of points between which it reads joined, by readings that count."""
     return tuple(pair.reading.point for pair in facts.readings.pairs() if _is_joined(facts, pair))
