@@ -17,8 +17,10 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import SignedInSession
 from uvrix.shop.config.roles import Role
 from uvrix.shop.config.wsgi import application
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
+from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, say_power, tick
 
 ROOT = Path(__file__).parents[2]
 BOARDS = ROOT / "data/boards"
@@ -165,15 +167,13 @@ def scaup_job(people, scaup):
 
 
 @pytest.fixture
-def powered(technician, scaup_job):
+def powered(people, scaup_job):
     """A card whose inputs and fuses are read, and that is on the supply."""
-    address = f"/api/v1/jobs/{scaup_job.pk}"
-    technician.post(f"{address}/power", {"id": str(uuid4()), "state": "off"})
+    by = people[Role.TECHNICIAN]
+    say_power(scaup_job, NewPower(uuid4(), "off"), by)
     for point, value in SCAUP_INPUTS.items():
-        reading = {"id": str(uuid4()), "point": point, "quantity": "resistance", "value": value, "mode": "ohms"}
-        assert technician.post(f"{address}/readings", reading).status_code == 201
+        enter_reading(scaup_job, NewReading(uuid4(), point, "resistance", value, "ohms"), by)
     for fuse in SCAUP_FUSES:
-        technician.post(f"{address}/ticks", {"id": str(uuid4()), "point": fuse})
-    on = {"id": str(uuid4()), "state": "supply", "plugs_in": True}
-    assert technician.post(f"{address}/power", on).status_code == 201
-    return scaup_job
+        tick(scaup_job, uuid4(), fuse, "", by)
+    say_power(scaup_job, NewPower(uuid4(), "supply", plugs_in=True), by)
+    return Job.objects.get(pk=scaup_job.pk)
