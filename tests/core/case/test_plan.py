@@ -319,3 +319,45 @@ def test_what_does_not_settle_and_has_no_good_card_is_fed_before_the_card_is_giv
     assert fed
     assert "did not settle" in fed[0].why
     assert fed[0] != found[0]
+
+
+SNOW: Entry = {"symptom": ["artefacts"]}
+NOT_LISTED: list[Entry] = [SNOW, LOOKED, *READ, {"power": "computer"}, {"rung": "absent"}]
+LIVE = [read("L1", "12", "voltage"), read("C41", "3.3", "voltage"), read("T1", "3.3", "voltage")]
+
+
+def test_a_card_that_no_computer_lists_does_not_come_up_whatever_its_owner_saw():
+    found = steps(told(*NOT_LISTED, *LIVE, read("L2", "0.02", "voltage")))
+    # the missing rail is read cold before anything on it is blamed; nobody read it, since the card was said to come up
+    assert found[:2] == [("power", "off"), ("read", "L2")]
+    off: list[Entry] = [*NOT_LISTED, *LIVE, read("L2", "0.02", "voltage"), {"power": "off"}]
+    assert first(*off, read("L2", "0R4")) == ("inject", "L2")
+    assert first(*off, read("L2", "160")) == ("look", "U50")
+
+
+def test_a_rail_that_is_blamed_for_what_hangs_on_it_is_read_before_its_converter_is_replaced():
+    below = [*LIVE, read("L3", "0.02", "voltage"), {"looked": "U50"}]
+    found = steps(told(*NOT_LISTED, *below))
+    assert found[:2] == [("power", "off"), ("read", "L2")]
+    cold: list[Entry] = [
+        *NOT_LISTED,
+        *below,
+        {"power": "off"},
+        read("L2", "160"),
+        read("L3", "40"),
+        {"power": "supply"},
+    ]
+    found = steps(told(*cold))
+    assert ("read", "L2") in found
+    assert ("swap", "U50") not in found[: found.index(("read", "L2"))]
+
+
+def test_a_card_that_runs_and_draws_too_much_has_its_rails_read():
+    runs = [{"power": "computer"}, {"rung": "3d"}, run("pass", "cold"), run("pass", "warm"), run("pass", "flexed")]
+    wrong: Entry = {"checked": {"check": "current", "passed": False}}
+    trial: Entry = {"trial": {"changed": "computer", "shows": True}}
+    so_far: list[Entry] = [SNOW, LOOKED, *READ, *runs, trial]
+    assert not {("read", "L2"), ("read", "L3")} & set(steps(told(*so_far)))
+    found = steps(told(*so_far, wrong, wrong, wrong))
+    assert ("read", "L2") in found
+    assert ("return", "no-fix") not in found[: found.index(("read", "L2"))]

@@ -20,7 +20,6 @@ from uvrix.core.case.entries import DONE, WITHOUT_SITE
 from uvrix.core.case.names import contact, fuses
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.look.regions import regions
-from uvrix.core.readings.hunt import lowest_reached
 from uvrix.core.readings.notation import QUANTITIES, UNIT, Quantity
 from uvrix.core.virtual import faults as memory
 from uvrix.core.virtual.card import KINDS as COLD_KINDS
@@ -363,12 +362,21 @@ class Bench:
         volts, limit = _number(step, "volts", 0.5), _number(step, "amps_limit", 2.0)
         rail = self.card.node(target)
         own = self.card.rails.get(rail, volts)
-        lowest = lowest_reached(self.board, rail)
-        if volts > own or (lowest is not None and self.active("joined") and volts > lowest):
+        if volts > min([own, *(self.card.rails[other] for other in self._reached(rail))]):
             self.harm = f"{rail} fed above its own volts"
         fed, amps, _ = self.card.fed(target, volts, limit)
         self.fed = (target, volts, limit)
         return [{"injected": {"point": target, "volts": round(fed, 4), "amps": round(amps, 3)}}]
+
+    def _reached(self, rail: str) -> set[str]:
+        """The rails that are fed with one, through stages that are joined."""
+        reached, before = {rail}, set[str]()
+        while reached != before:
+            before = set(reached)
+            for one in self.active("joined"):
+                through = {name for name in self.parts[one.of].rails if name in self.card.rails}
+                reached |= through if through & reached else set()
+        return reached
 
     def _glow(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
         if self.power != "off" and target in self.card.rails:

@@ -145,6 +145,8 @@ def random_faults(board: Board, rng: np.random.Generator) -> str:
         "core": (0.03, lambda: f"core-joint:{controller}"),
         "host": (0.03, lambda: "host"),
         "two": (0.05, lambda: f"short:{one(small)},dead:{one(on_map)}"),
+        "late": (0.05, lambda: f"dq-line:{one(chips)}:{int(rng.integers(32))},short:{one(small)}"),
+        "later": (0.05, lambda: f"cells:{one(chips)},dead:{one(on_map)}"),
         "none": (0.03, lambda: ""),
     }
     weights = np.array([weight for weight, _ in makes.values()])

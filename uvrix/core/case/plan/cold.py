@@ -11,6 +11,9 @@ from uvrix.core.case.power import point_of
 from uvrix.core.case.rails import Standing
 from uvrix.core.look.regions import SIDES
 
+# Rails of a card that comes up, and yet draws what its model does not: after the check was tried again.
+LATE = 56
+
 
 class Cold(Room):
     """Before power: the symptom, a look, what is missing, every input, fuse and rail to ground."""
@@ -126,11 +129,16 @@ class Cold(Room):
         return isinstance(what, Measured) and what.reading.point == fuse
 
     def rails(self) -> list[Step]:
-        """Every rail to ground, cold, for a card that does not come up."""
-        if self.board is None or (self.facts.symptoms <= COMES_UP and not self.facts.shorted):
+        """Every rail to ground, cold, for a card that does not come up.
+
+        Later for one that draws what its model does not: it is not right, however far it comes.
+        """
+        late = any(one.check == "current" and one.state == "failed" for one in self.facts.proof.checks)
+        tried = self.facts.rung or self.facts.runs or (self.card.power != "off" and not self.facts.shorted)
+        early = not tried and (not self.facts.symptoms <= COMES_UP or self.facts.shorted)
+        if self.board is None or not (early or late):
             return []
-        if self.facts.rung or self.facts.runs or (self.card.power != "off" and not self.facts.shorted):
-            return []
+        tier = LATE if late else 22
         found = []
         for rail, entry in self.facts.touches.rails.items():
             if rail in self.facts.touches.inputs or self.facts.readings.read_to_ground(rail):
@@ -140,6 +148,6 @@ class Cold(Room):
                 continue
             point = point_of(rail, self.facts.touches)
             found.append(
-                self.read(point, 0.2, f"{entry.get('name', rail)} to ground, cold: a short shows before power.", 22)
+                self.read(point, 0.2, f"{entry.get('name', rail)} to ground, cold: a short shows before power.", tier)
             )
         return found

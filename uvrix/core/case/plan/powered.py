@@ -6,9 +6,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from uvrix.core.case.belief.start_up import hides_a_short
+from uvrix.core.case.belief.start_up import hides_a_short, needs_met
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import SURE_NODE, Step, step
+from uvrix.core.case.power import point_of
 from uvrix.core.startup.chain import MEASURED, VOLTS
 from uvrix.core.startup.isolate import Isolation
 
@@ -47,15 +48,32 @@ class StartUp(Feeding):
     def start_up(self) -> list[Step]:
         """The next probe of the start-up map, or the part behind the node that is dead."""
         facts, found, chain = self.facts, self.facts.isolation, self.facts.chain
-        if found is None or chain is None or self.comes_up or facts.shorted or facts.runs:
+        if found is None or chain is None or self.comes_up or facts.shorted or (facts.runs and not self.not_listed):
             return []
         if facts.rung and facts.rung != "absent":
             return []
         missing = [name for name, state in found.measured.items() if state.state == "missing"]
         if not missing:
             return self.prove_rails()
-        steps = [*self.probes(found), *self.feed_what_hides_a_short(missing)]
+        steps = [*self.pulled_down(missing), *self.probes(found), *self.feed_what_hides_a_short(missing)]
         return [*steps, *self.parts_behind(told=not steps)]
+
+    def pulled_down(self, missing: Sequence[str]) -> list[Step]:
+        """A rail that is missing, or blamed for what is, and that nobody read cold: something may pull it down."""
+        suspects = self.facts.isolation.suspects if self.facts.isolation else ()
+        blamed = [one.node.id for one in suspects[:1]]
+        return [
+            self.read(
+                point_of(name, self.facts.touches),
+                0.3,
+                f"{name} does not come up and what it needs is there: does something pull it down?",
+                41,
+            )
+            for name in dict.fromkeys([*missing, *blamed])
+            if name in self.facts.touches.rails
+            and not self.facts.readings.read_to_ground(name)
+            and needs_met(self.facts, name)
+        ]
 
     def probes(self, found: Isolation) -> list[Step]:
         """What to probe next, while no node is surely the dead one."""
@@ -81,11 +99,22 @@ class StartUp(Feeding):
                 if who not in self.facts.looked and not self.seen_at(who):
                     why = f"{who} is behind what is missing: is it there, and whole?"
                     steps.append(step("look", who, max(0.05, 0.5 * one.chance), why, 41 if told else 43))
+                elif told and one.cause == "dead-part" and (unread := self.unread_behind(who)):
+                    steps.append(unread)
                 elif told and one.cause == "dead-part":
                     why = f"{who}: {one.why[0] if one.why else 'the likeliest.'} Fit another one."
                     steps.append(self.lift("swap", who, one.chance, why, 44))
         nameless = self.behind_undrawn() if self.board is None else []
         return [*steps, *nameless, *(self.core_behind() if told else [])]
+
+    def unread_behind(self, who: str) -> Step | None:
+        """The node of a part that is blamed for what hangs on it, where nobody read the node itself."""
+        found, chain = self.facts.isolation, self.facts.chain
+        for node in chain.nodes if found and chain else ():
+            if who in node.parts and node.point and found and found.measured[node.id].state == "unknown":
+                why = f"{node.name} is blamed and was not read: read it before {who} is replaced."
+                return self.read(node.point, 0.4, why, 43, MEASURED.get(node.kind, VOLTS)[0])
+        return None
 
     def behind_undrawn(self) -> list[Step]:
         """A node whose parts nobody named: what pulls it down, where it is made, its supply and enable; another one."""

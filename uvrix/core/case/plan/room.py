@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from uvrix.core.case.belief.weighing import Cause
-from uvrix.core.case.entries import Did, Injected, Measured
+from uvrix.core.case.entries import Climbed, Did, Injected, Measured
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.steps import (
     CHIP_SWAP_MINUTES,
@@ -88,8 +88,21 @@ class Room:
 
     @property
     def comes_up(self) -> bool:
-        """Whether the card goes straight into a computer: by its symptom, or since it came up already."""
+        """Whether the card goes straight into a computer: by its symptom, or since it came up already.
+
+        One that a computer did not list since does not come up, whatever its owner saw.
+        """
+        if self.not_listed:
+            return False
         return self.has_run or (bool(self.facts.symptoms) and self.facts.symptoms <= COMES_UP)
+
+    @property
+    def not_listed(self) -> bool:
+        """Whether the card was absent from the bus when it was last looked for, and ran in no tester since."""
+        if self.facts.rung != "absent":
+            return False
+        looked = max(entry.number for entry in self.facts.entries if isinstance(entry.what, Climbed))
+        return not any(entry.number > looked and not run.refused for entry, run in self.facts.runs)
 
     @property
     def has_run(self) -> bool:
