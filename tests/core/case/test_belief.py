@@ -234,3 +234,19 @@ def test_a_rail_so_low_that_two_leads_cannot_tell_a_short_is_blamed_for_one_unti
     # where what it needs is missing, that is why
     without = [one for one in missing if one != read("L3", "1.35", "voltage")]
     assert not [cause for cause in chances(*without, read("L3", "0.01", "voltage")) if cause[0] == "short"]
+
+
+def test_a_supply_that_reads_right_under_power_is_hardly_what_memory_fails_by():
+    failed: Entry = run("fail", "cold", channel="A0")
+    lines = [30] * 32
+    every = ("A0", "A1", "B0", "B1")
+    failed["run"] |= {"errors": dict.fromkeys(every, 960), "dq": dict.fromkeys(every, lines)}
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+
+    def supply(*more):
+        return sum(chance for cause, chance in chances(*so_far, *more).items() if cause[0] == "supply")
+
+    assert supply() > 0.1
+    assert supply(read("L3", "1.35", "voltage")) < 0.4 * supply()
+    # where it reads low, what makes it is to blame
+    assert first(*so_far, read("L3", "1.0", "voltage")) == ("dead-part", "U73")

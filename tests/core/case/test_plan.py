@@ -361,3 +361,31 @@ def test_a_card_that_runs_and_draws_too_much_has_its_rails_read():
     found = steps(told(*so_far, wrong, wrong, wrong))
     assert ("read", "L2") in found
     assert ("return", "no-fix") not in found[: found.index(("read", "L2"))]
+
+
+def test_a_part_that_was_put_back_is_no_other_part_and_its_layers_are_not_cut():
+    fed: Entry = {"injected": {"point": "L4", "volts": 0.5, "amps": 2.5}}
+    low = [*READ, read("L2", "160"), read("L3", "40"), read("L4", "0R2")]
+    off: list[Entry] = [DEAD, LOOKED, *low, fed, glow("U71"), did("remove", "U71"), *READ, read("L4", "0R2")]
+    back: list[Entry] = [*off, did("place", "U71"), *READ, read("L4", "0R2"), fed, glow("U71")]
+    assert ("cut-layers", "U71") not in steps(told(*back))
+    assert told(*back)["causes"][0]["cause"] != "layers"
+
+
+def test_a_rail_that_rose_manyfold_when_a_part_came_off_had_two_shorts_and_the_part_is_not_put_back():
+    fed: Entry = {"injected": {"point": "L1", "volts": 0.5, "amps": 1.8}}
+    off: list[Entry] = [DEAD, LOOKED, *SHORT, *RAILS, fed, glow("C2"), did("remove", "C2")]
+    two: list[Entry] = [*off, read("L1", "263"), fed, glow("C1"), did("remove", "C1"), read("L1", "4k2")]
+    found = steps(told(*two))
+    assert ("swap", "C2") in found
+    assert ("place", "C2") not in found
+    innocent: list[Entry] = [*off, read("L1", "0R41"), fed, glow("C1"), did("remove", "C1"), read("L1", "4k2")]
+    assert ("place", "C2") in steps(told(*innocent))
+
+
+def test_the_core_waits_for_a_chip_only_where_the_chip_may_well_be_it():
+    failed = run("fail", "cold", channel="B0", line=13)
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    marked: list[Entry] = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
+    found = [one for one in steps(told(*marked)) if one[0] in {"reball", "swap"}]
+    assert found == [("reball", "U13"), ("swap", "U13"), ("reball", "U1")]

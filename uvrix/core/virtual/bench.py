@@ -374,7 +374,8 @@ class Bench:
         while reached != before:
             before = set(reached)
             for one in self.active("joined"):
-                through = {name for name in self.parts[one.of].rails if name in self.card.rails}
+                on = one.of not in self.off
+                through = {name for name in self.parts[one.of].rails if on and name in self.card.rails}
                 reached |= through if through & reached else set()
         return reached
 

@@ -11,6 +11,8 @@ from uvrix.core.planning.habits import USUAL
 from uvrix.core.planning.plan import ELSEWHERE
 from uvrix.core.startup.limits import REFUTED_SHARE
 
+# What is left of the supply's blame once its rails read right under power: a meter sees no dip.
+SUPPLY_READ = 0.1
 MEMORY_CAUSE: Mapping[str, str] = {
     "chip-joint": "chip-joint",
     "chip": "chip",
@@ -54,6 +56,7 @@ def memory(facts: Facts) -> Strand | None:
             for designators in _who(cause, found.designators, board.core.designator):
                 many = max(1, len(found.designators)) if cause in {"chip", "chip-joint", "board-line"} else 1
                 one = Weighed(cause, designators, chance * share / many, list(found.why[:2]), list(entries))
+                _supplied(facts, one)
                 _tried(facts, one)
                 _lots(facts, one)
                 weighed.append(one)
@@ -104,6 +107,17 @@ def _tried(facts: Facts, one: Weighed) -> None:
                 and one.cause in {"chip-joint", "core-joint"}
             ):
                 one.times(3.0, f"{site}: {seen.kind.replace('-', ' ')} seen.", entry.number)
+
+
+def _supplied(facts: Facts, one: Weighed) -> None:
+    """The supply of memory, where its rails were read under power and are right."""
+    if one.cause != "supply" or facts.isolation is None:
+        return
+    states = [
+        facts.isolation.measured[rail].state for rail in facts.touches.memory_rails if rail in facts.isolation.measured
+    ]
+    if states and all(state == "present" for state in states):
+        one.times(SUPPLY_READ, "Its supply reads right.")
 
 
 def _lots(facts: Facts, one: Weighed) -> None:

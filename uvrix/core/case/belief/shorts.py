@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from uvrix.core.case.belief.weighing import LOOKED_BURNT, SEEN_WEIGHT, UNEXPLAINED, Strand, Weighed, strand_of
-from uvrix.core.case.entries import Did, Glow, Injected
+from uvrix.core.case.entries import Glow, Injected
 from uvrix.core.case.facts import Facts, Thing
 from uvrix.core.case.rails import Standing
 from uvrix.core.readings.hunt import JOINING, OFF_RAIL, is_joined
@@ -89,9 +89,8 @@ def burnt_again(facts: Facts) -> dict[str, int]:
         if isinstance(entry.what, Injected):
             fed = facts.touches.of_reading(entry.what.point)
         elif isinstance(entry.what, Glow) and entry.what.warm:
-            for act in facts.done("swap", "place"):
-                site = act.what.site if isinstance(act.what, Did) else ""
-                before = act.number < entry.number and site not in facts.card.cut
+            for site, replaced in facts.card.swapped.items():
+                before = replaced < entry.number and site not in facts.card.cut
                 if before and facts.touches.of_site(site) & fed and _at(facts, site, entry.what):
                     found[site] = entry.number
     return found

@@ -135,8 +135,10 @@ class Memory(Room):
         chance = self.chances("core-joint").get((core,), 0.0)
         if chance > 0.03 and not self.facts.done("reball", site=core):
             why = f"The core's joints, {chance:.2f}: the long way, for what no chip explains."
-            # a chip is far easier to lift: it goes first, whatever is tried about it
-            found.append(self.lift("reball", core, 0.65 * chance, why, 48 + any(one.do in CHIP for one in found)))
+            one = self.lift("reball", core, 0.65 * chance, why, 48)
+            # a chip is far easier to lift: whatever is tried about it goes first, unless the odds are the core's
+            easier = any(other.do in CHIP and other.worth >= one.worth for other in found)
+            found.append(replace(one, tier=48 + easier))
         return found
 
     def about_chip(self, who: str) -> list[Step]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import Step, step
+from uvrix.core.readings.limits import COIL_SIDE_TIMES
 
 
 class Mend(Room):
@@ -46,9 +47,22 @@ class Mend(Room):
             if not isinstance(entry.what, Measured):
                 continue
             measured_on = self.facts.touches.of_reading(entry.what.reading.point)
-            if touched & measured_on and self.facts.short_then(entry.number, entry.what):
+            still = touched & measured_on and self.facts.short_then(entry.number, entry.what)
+            if still and not self._rose(entry.what, touched & measured_on, since):
                 return True
         return False
+
+    def _rose(self, again: Measured, rails: frozenset[str], since: int) -> bool:
+        """Whether a rail reads several times what it did before a part came off: then that was one of two shorts."""
+        before = [
+            entry.what.reading.value.middle
+            for entry in self.facts.entries[:since]
+            if isinstance(entry.what, Measured)
+            and self.facts.touches.of_reading(entry.what.reading.point) & rails
+            and self.facts.short_then(entry.number, entry.what)
+        ]
+        last, now = (before or [None])[-1], again.reading.value.middle
+        return last is not None and now is not None and now > COIL_SIDE_TIMES * last
 
     def _not_read_again(self, since: int) -> bool:
         """Whether something was short before a part came off an undrawn board, and was not read since."""
