@@ -250,3 +250,16 @@ def test_a_supply_that_reads_right_under_power_is_hardly_what_memory_fails_by():
     assert supply(read("L3", "1.35", "voltage")) < 0.4 * supply()
     # where it reads low, what makes it is to blame
     assert first(*so_far, read("L3", "1.0", "voltage"))[0] == "dead-part"
+
+
+@pytest.mark.parametrize("channels", [("A0", "A1"), ("A0", "B0"), ("A1", "B0", "B1"), ("B1",)])
+def test_no_chip_without_an_error_is_suspected(channels):
+    failed: Entry = run("fail", "cold", channel="A0")
+    failed["run"] |= {"errors": dict.fromkeys(channels, 960), "dq": dict.fromkeys(channels, [30] * 32)}
+    so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    located = facts(*so_far).located
+    assert located is not None
+    erring = {one.place.site.designator for one in located.counts.sites if one.errors}
+    assert len(erring) == len(channels)
+    blamed = [names for cause, *names in chances(*so_far) if cause in {"chip", "chip-joint"}]
+    assert {name for names in blamed for name in names} <= erring

@@ -43,6 +43,7 @@ def memory(facts: Facts) -> Strand | None:
     if located is None or not any(run.failed for _, run in facts.runs):
         return None
     entries = [entry.number for entry, run in facts.runs if run.failed]
+    erring = {site.place.site.designator for site in located.counts.sites if site.errors}
     weighed = []
     for number, found in enumerate((located.finding, *located.others)):
         group = group_of(found.kind)
@@ -53,8 +54,10 @@ def memory(facts: Facts) -> Strand | None:
             chance = max(chance, 0.3)
         for name, share in facts.shop.shares.get(group.name, USUAL.shares[group.name]).items():
             cause = MEMORY_CAUSE[name]
-            for designators in _who(cause, found.designators, board.core.designator):
-                many = max(1, len(found.designators)) if cause in {"chip", "chip-joint", "board-line"} else 1
+            # of chips that share a supply or a controller those without an error are not the ones
+            chips = [name for name in found.designators if name in erring] or found.designators
+            for designators in _who(cause, chips, board.core.designator):
+                many = max(1, len(chips)) if cause in {"chip", "chip-joint", "board-line"} else 1
                 one = Weighed(cause, designators, chance * share / many, list(found.why[:2]), list(entries))
                 _supplied(facts, one)
                 _tried(facts, one)
