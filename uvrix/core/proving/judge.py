@@ -255,7 +255,7 @@ def _held_against(celsius: float | None, seen: Evidence) -> tuple[bool, tuple[st
 
 
 def _cards(figures: Sequence[float]) -> str:
-    return f"{len(figures)} cards of this model" if len(figures) != 1 else "One card of this model"
+    return f"{len(figures)} cards of this model"  # fewer than FEWEST_SCORES are held against nothing
 
 
 def _hottest(log: Log, load_watts: float | None) -> float:
