@@ -55,7 +55,8 @@ class StartUp(Feeding):
         missing = [name for name, state in found.measured.items() if state.state == "missing"]
         if not missing:
             return self.prove_rails()
-        steps = [*self.pulled_down(missing), *self.probes(found), *self.feed_what_hides_a_short(missing)]
+        # under power a probe is nearer than a meter on a card that is switched off for it
+        steps = [*(self.probes(found) or self.pulled_down(missing)), *self.feed_what_hides_a_short(missing)]
         return [*steps, *self.parts_behind(told=not steps)]
 
     def pulled_down(self, missing: Sequence[str]) -> list[Step]:
