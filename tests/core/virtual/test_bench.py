@@ -155,3 +155,27 @@ def test_cards_at_random_are_played_without_harm(seed):
 def test_whole_boards_are_valid_and_differ():
     names = {board_from_document(whole_board(np.random.default_rng(seed))).id for seed in range(20)}
     assert len(names) == 20
+
+
+# Cards that the advice once harmed, went round in circles over, or gave up: the board's seed, and the faults.
+ONCE_WRONG = [
+    (328542508217, "joined:U71"),
+    (1024404826969, "short:C11,layers:C11"),
+    (505461267636, "cells:U18,short:C24"),
+    (191118314204, "cells:U12,short:C13"),
+    (791906386702, "partial:C10,joint:U15"),
+    (347293380076, "dead:U48,core-joint:B"),
+    (27931906939, "joined:U72,partial:C24"),
+    (650775142620, "cells:U12,cells:U13"),
+    (852749704557, "dead:U42,dead:U41"),
+    (723049684894, "dead:U45,dead:U40"),
+]
+
+
+@pytest.mark.parametrize(("seed", "faults"), ONCE_WRONG, ids=[faults for _, faults in ONCE_WRONG])
+def test_cards_that_once_ended_wrong_are_repaired_without_harm(seed, faults):
+    board = board_from_document(whole_board(np.random.default_rng(seed)))
+    played = play(board, faults, seed)
+    assert played.right, (played.ended, [f"{step['do']} {step['target']}" for step in played.steps])
+    assert [harm for harm in played.harm if "good part" not in harm] == []
+    assert len(played.steps) < 100

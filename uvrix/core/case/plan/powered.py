@@ -79,14 +79,24 @@ class StartUp(Feeding):
     def probes(self, found: Isolation) -> list[Step]:
         """What to probe next, while no node is surely the dead one."""
         chances = [one.chance for one in found.suspects if one.chance > 0]
-        if not chances or chances[0] >= SURE_NODE:
+        if not chances:
             return []
+        if chances[0] >= SURE_NODE:
+            return self.read_the_blamed(found)
         bits = -sum(chance * math.log2(chance) for chance in chances) or 1.0
         return [
             self.read(probe.node.point, probe.gain_bits / bits, f"{probe.node.name}. {probe.why}", 42, quantity)
             for probe in found.probes[:3]
             if probe.node.point and (quantity := MEASURED.get(probe.node.kind, VOLTS)[0]) != "current"
         ]
+
+    def read_the_blamed(self, found: Isolation) -> list[Step]:
+        """The one node that explains what is missing, where nobody read it: it may be there, and two others dead."""
+        node = found.suspects[0].node
+        if not node.point or found.measured[node.id].state != "unknown" or node.kind == "draw":
+            return []
+        why = f"{node.name} would explain all that is missing, and was not read."
+        return [self.read(node.point, 0.4, why, 42, MEASURED.get(node.kind, VOLTS)[0])]
 
     def parts_behind(self, *, told: bool) -> list[Step]:
         """The parts behind a dead node: looked at first, then replaced where nothing is left to probe."""
