@@ -263,3 +263,15 @@ def test_no_chip_without_an_error_is_suspected(channels):
     assert len(erring) == len(channels)
     blamed = [names for cause, *names in chances(*so_far) if cause in {"chip", "chip-joint"}]
     assert {name for names in blamed for name in names} <= erring
+
+
+def test_a_rail_that_does_not_come_up_and_was_never_read_cold_may_be_short():
+    volts = [("L1", "12"), ("C41", "3.3"), ("T1", "3.3"), ("L2", "0.01")]
+    live: list[Entry] = [{"power": "supply"}, *(read(*one, "voltage") for one in volts)]
+
+    def short(*more):
+        return sum(chance for cause, chance in chances(DEAD, LOOKED, *READ, *more).items() if cause[0] == "short")
+
+    assert short(*live) > 0.2
+    assert short(*RAILS, *live) == 0
+    assert max(chances(DEAD, LOOKED, *READ, *live).values()) < 0.9

@@ -41,7 +41,11 @@ def start_up(facts: Facts) -> Strand | None:
     weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
     for suspect in found.suspects:
         if suspect.node.id in hides_a_short(facts, missing):
-            weighed += _hidden_short(facts, suspect, entries)
+            why = f"{suspect.node.name} does not come up, and two leads cannot tell a short from so low a rail."
+            weighed += _hidden_short(facts, suspect, why, entries)
+        elif suspect.node.id in never_read_cold(facts, missing):
+            why = f"{suspect.node.name} does not come up, and nobody read it cold."
+            weighed += _hidden_short(facts, suspect, why, entries)
     return strand_of("start-up", weighed, _unexplained(facts, chain))
 
 
@@ -61,6 +65,15 @@ def hides_a_short(facts: Facts, missing: Sequence[str]) -> tuple[str, ...]:
     return tuple(found)
 
 
+def never_read_cold(facts: Facts, missing: Sequence[str]) -> tuple[str, ...]:
+    """Rails that do not come up though what they need may be there, and that nobody read to ground."""
+    return tuple(
+        name
+        for name in missing
+        if name in facts.touches.rails and not facts.readings.read_to_ground(name) and needs_met(facts, name)
+    )
+
+
 def needs_met(facts: Facts, node: str) -> bool:
     """Whether nothing that a node needs was read as missing."""
     found, needs = facts.isolation, facts.touches.nodes.get(node, {}).get("needs", ())
@@ -69,11 +82,10 @@ def needs_met(facts: Facts, node: str) -> bool:
     )
 
 
-def _hidden_short(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
-    """A rail that hides a short: its parts, beside what makes it."""
+def _hidden_short(facts: Facts, suspect: Suspect, why: str, entries: list[int]) -> list[Weighed]:
+    """A rail that may be short: its parts, beside what makes it."""
     if facts.board is None:
         return []
-    why = f"{suspect.node.name} does not come up, and two leads cannot tell a short from so low a rail."
     parts = short_suspects(facts.board, {suspect.node.id: "short"})
     return [
         Weighed("short", (one.part.designator,), suspect.chance * HIDDEN_SHORT * one.chance, [why], list(entries))
