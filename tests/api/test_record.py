@@ -209,3 +209,12 @@ def test_a_closed_job_says_so_at_the_end_of_its_record(job, timeline):
     job.closed_at = job.opened_at
     job.save()
     assert {one["words"] for one in timeline(kind="job")} == {"Job opened: “No picture.”", "Job closed."}
+
+
+def test_the_resume_of_a_job_with_nothing_in_it_asks_no_table_that_is_empty(
+    technician, job, django_assert_max_num_queries
+):
+    address = f"/api/v1/jobs/{job.pk}/resume"
+    technician.get(address)
+    with django_assert_max_num_queries(10):
+        assert technician.get(address).status_code == 200

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 
 from tests.core.boards.strategies import BOARDS
-from tests.core.case.cards import BOARD, RAILS, READ, Entry, did, facts, read, run, steps, told
+from tests.core.case.cards import BOARD, KNOWN, RAILS, READ, Entry, did, facts, read, run, steps, told
 from tests.core.case.test_belief import DEAD, FED, GOOD_INPUTS, LOOKED, MISSING, NO_1V8, SHORT, glow
 from tests.core.case.test_counts import ENTRIES
 from uvrix.core.boards.document import read_board
@@ -15,6 +15,7 @@ from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.feeding import feeding
 from uvrix.core.case.plan.order import plan
+from uvrix.core.case.shop import Shop
 
 POWERED = {"draw", "rung", "run"}
 FIELDS = {"do", "target", "step", "minutes", "risk", "gain", "why"}
@@ -389,3 +390,15 @@ def test_the_core_waits_for_a_chip_only_where_the_chip_may_well_be_it():
     marked: list[Entry] = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
     found = [one for one in steps(told(*marked)) if one[0] in {"reball", "swap"}]
     assert found == [("reball", "U13"), ("swap", "U13"), ("reball", "U1")]
+
+
+def test_a_shop_that_goes_by_the_numbers_has_no_school():
+    failed = run("fail", "cold", channel="B0", line=13)
+    marked: list[Entry] = [SNOW, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    case = case_from(case_document("grebe-4", [*marked, {"answered": {"do": "mark", "answer": "U13"}}]), BOARD)
+    found = {
+        school: next(one.do for one in plan(Facts(case, BOARD, KNOWN, Shop(school=school))) if one.target == "U13")
+        for school in ("by-numbers", "reball-first", "")
+    }
+    # another chip cures a little more for its minutes and its price, which is no reason to leave a school
+    assert found == {"by-numbers": "swap", "reball-first": "reball", "": "reball"}

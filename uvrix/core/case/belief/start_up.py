@@ -60,7 +60,7 @@ def hides_a_short(facts: Facts, missing: Sequence[str]) -> tuple[str, ...]:
         reference = rail.standing.judged.reference
         usual = rail.standing.reading.value.high if reference is None else reference.centre
         low = usual is not None and usual < HIDES_A_SHORT_OHMS
-        if low and rail.id in missing and rail.id not in fed and needs_met(facts, rail.id):
+        if low and rail.id in missing and rail.id not in fed and _needs_met(facts, rail.id):
             found.append(rail.id)
     return tuple(found)
 
@@ -70,11 +70,11 @@ def never_read_cold(facts: Facts, missing: Sequence[str]) -> tuple[str, ...]:
     return tuple(
         name
         for name in missing
-        if name in facts.touches.rails and not facts.readings.read_to_ground(name) and needs_met(facts, name)
+        if name in facts.touches.rails and not facts.readings.read_to_ground(name) and _needs_met(facts, name)
     )
 
 
-def needs_met(facts: Facts, node: str) -> bool:
+def _needs_met(facts: Facts, node: str) -> bool:
     """Whether nothing that a node needs was read as missing."""
     found, needs = facts.isolation, facts.touches.nodes.get(node, {}).get("needs", ())
     return found is not None and all(

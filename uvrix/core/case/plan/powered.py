@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from uvrix.core.case.belief.start_up import hides_a_short, needs_met
+from uvrix.core.case.belief.start_up import hides_a_short, never_read_cold
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import SURE_NODE, Step, step
 from uvrix.core.case.power import point_of
@@ -70,10 +70,7 @@ class StartUp(Feeding):
                 f"{name} does not come up and what it needs is there: does something pull it down?",
                 41,
             )
-            for name in dict.fromkeys([*missing, *blamed])
-            if name in self.facts.touches.rails
-            and not self.facts.readings.read_to_ground(name)
-            and needs_met(self.facts, name)
+            for name in never_read_cold(self.facts, list(dict.fromkeys([*missing, *blamed])))
         ]
 
     def probes(self, found: Isolation) -> list[Step]:
