@@ -5,14 +5,18 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from dataclasses import replace
 from uuid import uuid4
 
 import pytest
 
 from tests.api.conftest import BOARDS
+from tests.core.memory.cases import read as report_of
 from uvrix.core.boards.document import read_board
+from uvrix.core.memory.stored import report_to_json
 from uvrix.core.readings.notation import UNIT
 from uvrix.shop.acts.models import Act
+from uvrix.shop.case import findings
 from uvrix.shop.case.answers import tell, with_told
 from uvrix.shop.case.models import JobTold
 from uvrix.shop.case.rows import SOURCES, gather
@@ -211,3 +215,19 @@ def test_what_was_made_of_rows_read_before_an_entry_is_not_kept_after_it(bench, 
     assert JobTold.objects.get(job=job).content == after.told
     assert before.told is not None
     assert before.told["next"] != after.told["next"]
+
+
+def test_the_same_runs_on_the_same_board_are_weighed_once_and_others_anew(monkeypatch):
+    """Every screen of a job asks for its finding; the newest hundred are kept."""
+    weighed = []
+    monkeypatch.setattr(findings, "locate", lambda board, reports: weighed.append(reports) or len(weighed))
+    stored = json.dumps(report_to_json(report_of("# result: pass\nchannel,errors\n", TEAL)))
+    report = findings.read_report(stored)
+    assert findings.read_report(stored) is report
+    assert [findings.find(TEAL, [("first", report)]) for _ in range(3)] == [1, 1, 1]
+    assert findings.find(TEAL, [("renamed", report)]) == 2
+    assert findings.find(replace(TEAL), [("first", report)]) == 3
+    for number in range(findings.MOST_FINDINGS):
+        findings.find(TEAL, [(f"run {number}", report)])
+    assert findings.find(TEAL, [("first", report)]) == len(weighed) == 4 + findings.MOST_FINDINGS
+    findings._FOUND.clear()

@@ -26,6 +26,8 @@ CHROMIUM = [
     *("--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run"),
     *("--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"),
     *("--disable-background-networking", "--disable-component-update", "--disable-sync"),
+    # a page of a test lives too briefly for optimised code to pay
+    "--js-flags=--no-opt",
 ]
 # React Router reads the address again when it is told that the history moved; the screen changes when it has its code.
 IN_THE_APP = """address => new Promise(done => {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -41,6 +41,7 @@ from uvrix.core.case.touches import touches_of
 from uvrix.core.errors import Refusal
 from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.memory.locate import Located, locate
+from uvrix.core.memory.report import Report
 from uvrix.core.readings.fuses import FuseFound
 from uvrix.core.readings.guard import below_guard
 from uvrix.core.readings.limits import COIL_SIDE_TIMES, GLOW_CLOSE_MM
@@ -95,8 +96,10 @@ class Facts:
         idle: tuple[float, float] | None = None,
         begun: int | None = None,
         undrawn: Undrawn | None = None,
+        find: Callable[[Board, Sequence[tuple[str, Report]]], Located] = locate,
     ) -> None:
         self.undrawn = undrawn or Undrawn()
+        self.find = find  # what finds the chip behind memory runs
         self.begun = begun  # the entry with which the proof began again: a fault that came late
         self.idle = idle  # what cards of the model draw at rest, amperes, where that is known beside its map
         self.case = case
@@ -497,7 +500,7 @@ class Facts:
         told = [one for one in reports if one[1].meta.result != "refused"]
         if self.board is None or not reports:
             return None
-        return locate(self.board, told or reports)
+        return self.find(self.board, told or reports)
 
     @cached_property
     def pads(self) -> dict[str, tuple[int, str]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -18,6 +19,7 @@ from uvrix.core.case.names import Names
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.report import Channels, Report
 from uvrix.core.memory.stored import report_from_json
+from uvrix.shop.case.findings import find, read_report
 from uvrix.shop.case.given import given, shop_beside
 from uvrix.shop.case.rows import ANOTHER_BOARD, Row, changes, gather, on_this_board
 from uvrix.shop.jobs.models import Job
@@ -98,7 +100,7 @@ def _thread(job: Job, every: Sequence[Row]) -> Thread:
 
     def report(name: str, channels: Channels) -> Report:
         del channels
-        return report_from_json(dict(reports[name]))
+        return read_report(json.dumps(reports[name]))
 
     declared = job.declaredpart_rows.values_list("designator", flat=True)
     names = Names(board, known.points, declared)
@@ -115,6 +117,7 @@ def _thread(job: Job, every: Sequence[Row]) -> Thread:
         idle=known.idle,
         begun=late,
         undrawn=known.undrawn,
+        find=find,
     )
     return Thread(
         facts,

@@ -40,6 +40,7 @@ from uvrix.shop.library.services import (
 from uvrix.shop.ohms.services import import_known
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.planning.services import NewAttempt, enter_attempt
+from uvrix.shop.shelf.queries import shelf
 from uvrix.standins.camera import photograph
 
 DATA = settings.ROOT / "data"
@@ -160,6 +161,7 @@ def fill() -> None:
     proven(people[Role.LEAD], people[Role.TECHNICIAN], people[Role.FRONT_DESK])
     counted(people[Role.TECHNICIAN])
     parcels(people[Role.FRONT_DESK])
+    shelf()  # what each card's case tells is worked out once, before anybody looks
 
 
 def _person(person: Person) -> User:

@@ -61,10 +61,10 @@ def head_of(sheet: Sheet) -> dict[str, Any]:
 
 def sheet_of(model: BoardModel, kind: str, empty: Any) -> Sheet:
     """The newest sheet of a kind, else the nearest relative's, else `empty` read."""
+    if own := model.sheets.filter(kind=kind).order_by("-number").first():
+        return Sheet(READERS[kind](own.content), own.content, own.number, own, None)
     of_kind = ModelSheet.objects.filter(kind=kind).order_by("model", "-number").distinct("model")
     newest = {sheet.model_id: sheet for sheet in of_kind}
-    if own := newest.get(model.pk):
-        return Sheet(READERS[kind](own.content), own.content, own.number, own, None)
     board = model_board(model) if newest else None
     relative = str(board.document.get("relative_of", "")) if board else ""
     for other in relatives(model.slug, model.family, relative) if newest else ():
