@@ -1,4 +1,6 @@
 import { existsSync, readdirSync, readFileSync } from "node:fs";
+import { lingui } from "@lingui/vite-plugin";
+import babel from "@rolldown/plugin-babel";
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import type { Plugin } from "vite";
@@ -30,9 +32,40 @@ function licences(): Plugin {
   };
 }
 
+/** The app and its English are fetched at once, not one after the other. */
+function preloaded(): Plugin {
+  return {
+    name: "preloaded",
+    transformIndexHtml(_, { bundle }) {
+      const chunks = Object.values(bundle ?? {}).filter((file) => file.type === "chunk");
+      const wanted = chunks.filter((file) =>
+        /\/src\/(start\.tsx|language\/en\.po)$/.test(file.facadeModuleId ?? ""),
+      );
+      const files = new Set(wanted.flatMap((file) => [file.fileName, ...file.imports]));
+      return [...files].map((file) => ({
+        tag: "link",
+        attrs: { rel: "modulepreload", crossorigin: true, href: `/${file}` },
+        injectTo: "head",
+      }));
+    },
+  };
+}
+
+// texts marked in the code become numbers of a catalogue, which is fetched beside it
+const words = babel({
+  include: /\/src\/.*\.tsx?$/,
+  sourceMap: false,
+  plugins: ["@lingui/babel-plugin-lingui-macro"],
+});
+
 export default defineConfig({
-  plugins: [react(), tailwindcss(), licences()],
+  plugins: [words, lingui(), react(), tailwindcss(), preloaded(), licences()],
   build: { assetsInlineLimit: 0, sourcemap: false, chunkSizeWarningLimit: 800 },
   server: api ? { proxy: { "/api": api, "/healthz": api } } : {},
-  test: { environment: "happy-dom", restoreMocks: true, unstubGlobals: true },
+  test: {
+    setupFiles: ["src/language/english.ts"],
+    environment: "happy-dom",
+    restoreMocks: true,
+    unstubGlobals: true,
+  },
 });

@@ -1,4 +1,4 @@
-"""Files that are made from the code: OpenAPI schema, TypeScript client, JSON Schemas, the picture of the packages.
+"""Files that are made from the code: OpenAPI schema and its client, JSON Schemas, catalogues, the packages' picture.
 
 `python -m uvrix.launch.publish` writes them; with `--check` it says which are stale and ends with 1.
 """
@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -31,6 +32,8 @@ METER = ROOT / "docs/formats/meter-reader.schema.json"
 PLAN = ROOT / "docs/formats/plan.schema.json"
 PACK = ROOT / "docs/formats/pack.schema.json"
 PLANS = ROOT / "data/plans"
+# The texts of the screens in each language: a translator fills in what stands behind `msgstr`.
+CATALOGUES = ROOT / "web/src/language"
 
 
 def made() -> dict[Path, str]:
@@ -58,6 +61,7 @@ def made() -> dict[Path, str]:
         npx = ["npx", "--no-install", "openapi-typescript", str(openapi), "-o", str(client)]
         subprocess.run(npx, check=True, cwd=ROOT / "web", capture_output=True, stdin=subprocess.DEVNULL)
         return {
+            **_catalogues(Path(folder) / "catalogues"),
             LICENCES: licences.page(),
             folders.PAGE: folders.page(),
             OPENAPI: openapi.read_text("utf-8"),
@@ -79,6 +83,18 @@ def made() -> dict[Path, str]:
             METER: json.dumps(METER_READER_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             RECIPE: json.dumps(RECIPE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
         }
+
+
+def _catalogues(folder: Path) -> dict[Path, str]:
+    """The catalogues with every text that the code marks, and with what is translated already."""
+    kept = sorted(CATALOGUES.glob("*.po"))
+    folder.mkdir()
+    for path in kept:
+        shutil.copy(path, folder)
+    npx = ["npx", "--no-install", "lingui", "extract", "--clean"]
+    environment = {**os.environ, "UVRIX_CATALOGUES": str(folder)}
+    subprocess.run(npx, check=True, cwd=ROOT / "web", env=environment, capture_output=True, stdin=subprocess.DEVNULL)
+    return {path: (folder / path.name).read_text("utf-8") for path in kept}
 
 
 def main() -> int:

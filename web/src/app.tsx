@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type ComponentType, lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { JobPage } from "./job/JobPage";
@@ -63,11 +64,11 @@ const WatchlistPage = room(() => import("./library/WatchlistPage"), "WatchlistPa
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
   const session = useSession();
-  if (session.isPending) return <Loading what="Checking who is signed in" />;
+  if (session.isPending) return <Loading what={t`Checking who is signed in`} />;
   if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
   return (
     <Fallen>
-      <Suspense fallback={<Loading what="Opening the page" />}>
+      <Suspense fallback={<Loading what={t`Opening the page`} />}>
         <Routes>
           <Route path="/welcome/:token" element={<Welcome />} />
           <Route path="/c/:token" element={<CustomerPage />} />
@@ -102,7 +103,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
         <Palette person={person} />
         <div className="relative min-w-0 flex-1 overflow-y-auto">
           <Fallen>
-            <Suspense fallback={<Loading what="Opening the page" />}>
+            <Suspense fallback={<Loading what={t`Opening the page`} />}>
               <Routes>
                 <Route index element={<Navigate to="/shelf" replace />} />
                 <Route path="shelf" element={<Shelf />} />
@@ -158,7 +159,11 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
                 <Route
                   path="*"
                   element={
-                    <Empty title="There is no page at this address" next="Go to the shelf" to="/shelf" />
+                    <Empty
+                      title={t`There is no page at this address`}
+                      next={t`Go to the shelf`}
+                      to="/shelf"
+                    />
                   }
                 />
               </Routes>

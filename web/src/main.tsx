@@ -1,39 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
-import { createRoot } from "react-dom/client";
-import { BrowserRouter } from "react-router";
-import { Problem, whenChanged } from "./api/client";
-import { App } from "./app";
-import { startTheme } from "./shared/theme";
-import "./theme.css";
+import { speak } from "./language";
 
-startTheme();
-
-const queries = new QueryClient({
-  defaultOptions: {
-    queries: {
-      retry: (tries, error) => !(error instanceof Problem && error.status > 0) && tries < 2,
-      staleTime: 5_000,
-    },
-  },
-});
-
-// A screen that is opened after an entry anywhere asks anew; what is asked once for good (a draft's start) stays.
-whenChanged(() => {
-  void queries.invalidateQueries({
-    refetchType: "none",
-    predicate: ({ options }) => !("staleTime" in options) || options.staleTime !== Number.POSITIVE_INFINITY,
-  });
-});
-
-const root = document.getElementById("root");
-if (root)
-  createRoot(root).render(
-    <StrictMode>
-      <QueryClientProvider client={queries}>
-        <BrowserRouter>
-          <App />
-        </BrowserRouter>
-      </QueryClientProvider>
-    </StrictMode>,
-  );
+// texts are put together when the modules that hold them are first read, so the language comes before all of them
+void speak().then(() => import("./start"));

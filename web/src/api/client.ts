@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 import { keepUnsent, waiting } from "./unsent";
@@ -85,14 +86,14 @@ export function csrfHeader(): Record<string, string> {
 
 export function problemFrom(status: number, body: unknown): Problem {
   const facts = (typeof body === "object" && body !== null ? body : {}) as Record<string, unknown>;
-  const detail = typeof facts.detail === "string" ? facts.detail : `The server answered ${status}.`;
+  const detail = typeof facts.detail === "string" ? facts.detail : t`The server answered ${status}.`;
   return new Problem(status, typeof facts.code === "string" ? facts.code : "unknown", detail, facts);
 }
 
 export const AWAY = new Problem(
   0,
   "away",
-  "The server does not answer. What you entered is kept here; try again.",
+  t`The server does not answer. What you entered is kept here; try again.`,
   {},
 );
 
@@ -100,7 +101,7 @@ export const AWAY = new Problem(
 const KEPT = new Problem(
   0,
   "kept",
-  "The server does not answer. Your entry is kept in this browser and is sent when it is back.",
+  t`The server does not answer. Your entry is kept in this browser and is sent when it is back.`,
   {},
 );
 

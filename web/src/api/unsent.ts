@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useSyncExternalStore } from "react";
 
 /** An entry that could not be sent: kept in the browser until the server is back, then sent in order, once. */
@@ -79,7 +80,7 @@ async function send(by: string, headers: () => Record<string, string>): Promise<
         forgetUnsent(one.id);
       } else {
         const said = (await answer.json().catch(() => ({}))) as { detail?: string };
-        const refused = said.detail ?? `The server answered ${answer.status}.`;
+        const refused = said.detail ?? t`The server answered ${answer.status}.`;
         write(held.map((entry) => (entry.id === one.id ? { ...entry, refused } : entry)));
       }
     }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Arrive, Drawing, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
@@ -13,11 +15,11 @@ import { Parcel, Past } from "./Parcel";
 import { type SymptomEntry, type SymptomKind, useArrive } from "./useArrive";
 
 const OFTEN = [
-  ["always", "every time"],
-  ["often", "more often than not"],
-  ["rarely", "now and then"],
+  ["always", t`every time`],
+  ["often", t`more often than not`],
+  ["rarely", t`now and then`],
 ] as const;
-const CONDITIONS = ["cold start", "warm", "under load", "idle", "flexed or tapped", "a plug wiggled"];
+const CONDITIONS = [t`cold start`, "warm", t`under load`, "idle", t`flexed or tapped`, t`a plug wiggled`];
 
 /** A job at Arrive: the customer's words beside what the shop sees, what it is not, how it is called up. */
 export function ArrivePage() {
@@ -43,21 +45,23 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
           setLie={lay}
           notes={NO_NOTES}
           fit="board"
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
         />
       ) : (
-        <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
+        <p className="grid place-items-center bg-tray p-8 text-center">
+          <Trans>This board is not drawn yet.</Trans>
+        </p>
       )}
       <WorkPanel job={job} step="Arrive">
         {arriving.problem && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
-            {arriving.problem} What you entered is kept here.
+            <Trans>{arriving.problem} What you entered is kept here.</Trans>
           </p>
         )}
         {arriving.arrive.isError && (
           <Trouble problem={arriving.arrive.error} again={() => arriving.arrive.refetch()} />
         )}
-        {!found && !arriving.arrive.isError && <Loading what="Reading what arrived" />}
+        {!found && !arriving.arrive.isError && <Loading what={t`Reading what arrived`} />}
         {found && (
           <>
             <Past past={found.past} />
@@ -68,9 +72,11 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
                 target="_blank"
                 rel="noreferrer"
               >
-                Print the label
+                <Trans>Print the label</Trans>
               </a>{" "}
-              <span className="text-soft">Scanned anywhere here, it opens {job.label}.</span>
+              <span className="text-soft">
+                <Trans>Scanned anywhere here, it opens {job.label}.</Trans>
+              </span>
             </p>
 
             <Parcel key={found.intake?.at ?? "unopened"} job={job} found={found} arriving={arriving} />
@@ -115,11 +121,15 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
   return (
     <form onSubmit={submit} className="space-y-3">
       <div>
-        <h2 className="text-lg font-bold">The customer says</h2>
+        <h2 className="text-lg font-bold">
+          <Trans>The customer says</Trans>
+        </h2>
         <blockquote className="border-l-4 border-ink pl-3 text-lg">“{job.complaint}”</blockquote>
       </div>
       <label className="block">
-        <span className="block font-bold">The shop sees</span>
+        <span className="block font-bold">
+          <Trans>The shop sees</Trans>
+        </span>
         <textarea
           className="field w-full"
           rows={2}
@@ -130,7 +140,9 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
       </label>
       <div className="grid gap-3 sm:grid-cols-2">
         <label className="block">
-          <span className="block text-soft">since when, after what</span>
+          <span className="block text-soft">
+            <Trans>since when, after what</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={200}
@@ -139,7 +151,9 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
           />
         </label>
         <label className="block">
-          <span className="block text-soft">it shows</span>
+          <span className="block text-soft">
+            <Trans>it shows</Trans>
+          </span>
           <select
             className="field w-full"
             value={entry.often}
@@ -154,20 +168,20 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
         </label>
       </div>
       <Several
-        legend="kind of symptom, so that cards alike find each other"
+        legend={t`kind of symptom, so that cards alike find each other`}
         words={kinds}
         chosen={entry.kinds}
         choose={(chosen) => change({ kinds: chosen as SymptomKind[] })}
       />
       <Several
-        legend="when"
+        legend={t`when`}
         words={CONDITIONS.map((word) => ({ word, says: word }))}
         chosen={entry.conditions}
         choose={(conditions) => change({ conditions })}
       />
       <p className="flex items-center gap-3">
         <button type="submit" className="button">
-          Keep it
+          <Trans>Keep it</Trans>
         </button>
         {symptom && (
           <span className="text-soft">
@@ -234,22 +248,26 @@ function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
   return (
     <section aria-labelledby="reproduced-title">
       <h3 id="reproduced-title" className="text-lg font-bold">
-        Called up on the bench
+        <Trans>Called up on the bench</Trans>
       </h3>
       <ul>
         {found.reproductions.map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
-            <strong>{one.load}</strong>, {one.minutes} min: {one.outcome}.{" "}
-            <span className="text-soft">
-              {one.by}, {moment(one.at)}
-            </span>
+            <Trans>
+              <strong>{one.load}</strong>, {one.minutes} min: {one.outcome}.{" "}
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+              </span>
+            </Trans>
           </li>
         ))}
       </ul>
       {mayWork && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-2">
           <label className="min-w-40 flex-1">
-            <span className="block text-soft">load</span>
+            <span className="block text-soft">
+              <Trans>load</Trans>
+            </span>
             <input
               className="field w-full"
               maxLength={200}
@@ -258,7 +276,9 @@ function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
             />
           </label>
           <label className="w-20">
-            <span className="block text-soft">minutes</span>
+            <span className="block text-soft">
+              <Trans>minutes</Trans>
+            </span>
             <input
               className="field w-full font-mono"
               inputMode="decimal"
@@ -267,7 +287,9 @@ function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
             />
           </label>
           <label className="min-w-40 flex-1">
-            <span className="block text-soft">what came of it</span>
+            <span className="block text-soft">
+              <Trans>what came of it</Trans>
+            </span>
             <input
               className="field w-full"
               maxLength={400}
@@ -276,7 +298,7 @@ function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
             />
           </label>
           <button type="submit" className="button" disabled={!fits}>
-            Enter it
+            <Trans>Enter it</Trans>
           </button>
         </form>
       )}

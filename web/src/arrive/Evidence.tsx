@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Arrive } from "../api/client";
 import { sendFile, sendPicture } from "../api/upload";
@@ -11,8 +13,8 @@ interface EvidenceProps {
   mayWork: boolean;
 }
 
-const MARKS = { unproven: "unproven", proven: "seen here too", refuted: "not so" } as const;
-const BLANK: EvidenceEntry = { kind: "photograph", source: "the customer", text: "" };
+const MARKS = { unproven: "unproven", proven: t`seen here too`, refuted: t`not so` } as const;
+const BLANK: EvidenceEntry = { kind: "photograph", source: t`the customer`, text: "" };
 
 /** What others say or show of the card, with its source; unproven until the shop has seen it itself. */
 export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
@@ -22,7 +24,7 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
-      const sent = (share: number) => setSaid(`Sending, ${Math.round(share * 100)} %`);
+      const sent = (share: number) => setSaid(t`Sending, ${Math.round(share * 100)} %`);
       if (PHOTOGRAPHS.split(",").includes(file.type))
         change({ picture: (await sendPicture(file, sent)).sha256 });
       else change({ file: (await sendFile(file, sent)).sha256, file_name: file.name });
@@ -41,29 +43,31 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
   return (
     <section aria-labelledby="evidence-title">
       <h3 id="evidence-title" className="text-lg font-bold">
-        Evidence
+        <Trans>Evidence</Trans>
       </h3>
-      <ul aria-label="Evidence">
+      <ul aria-label={t`Evidence`}>
         {found.evidence.map((one) => (
           <li key={one.id} className="border-t border-rule py-2">
             <p>
-              <strong>{found.kinds.find((kind) => kind.word === one.kind)?.says ?? one.kind}</strong>, from{" "}
-              {one.source}: <strong>{MARKS[one.word]}</strong>.{" "}
-              <span className="text-soft">
-                {one.by}, {moment(one.at)}
-              </span>
+              <Trans>
+                <strong>{found.kinds.find((kind) => kind.word === one.kind)?.says ?? one.kind}</strong>, from{" "}
+                {one.source}: <strong>{MARKS[one.word]}</strong>.{" "}
+                <span className="text-soft">
+                  {one.by}, {moment(one.at)}
+                </span>
+              </Trans>
             </p>
             {one.text && <p className="whitespace-pre-wrap wrap-anywhere">{one.text}</p>}
             {one.file && (
               <a className="button-plain -ml-2" href={`/api/v1/evidence/${one.id}/file`} download>
-                {one.file_name || "the file"}
+                {one.file_name || t`the file`}
               </a>
             )}
             {one.picture && (
               <a href={`/api/v1/pictures/${one.picture}`} target="_blank" rel="noreferrer">
                 <img
                   src={`/api/v1/pictures/${one.picture}?small=1`}
-                  alt={`From ${one.source}`}
+                  alt={t`From ${one.source}`}
                   className="h-24 rounded object-cover"
                 />
               </a>
@@ -89,7 +93,9 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
       </ul>
       <form onSubmit={submit} className="mt-2 grid gap-3 sm:grid-cols-2">
         <label className="block">
-          <span className="block text-soft">kind</span>
+          <span className="block text-soft">
+            <Trans>kind</Trans>
+          </span>
           <select
             className="field w-full"
             value={entry.kind}
@@ -103,7 +109,9 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
           </select>
         </label>
         <label className="block">
-          <span className="block text-soft">from whom</span>
+          <span className="block text-soft">
+            <Trans>from whom</Trans>
+          </span>
           <input
             className="field w-full"
             required
@@ -113,7 +121,9 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
           />
         </label>
         <label className="block sm:col-span-2">
-          <span className="block text-soft">what it says</span>
+          <span className="block text-soft">
+            <Trans>what it says</Trans>
+          </span>
           <textarea
             className="field w-full"
             rows={2}
@@ -124,14 +134,14 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
         </label>
         <p className="flex flex-wrap items-center gap-3 sm:col-span-2">
           <ChooseFile take={(files) => void take(files[0])} testid="evidence-file">
-            With a photograph or file
+            <Trans>With a photograph or file</Trans>
           </ChooseFile>
           <button
             type="submit"
             className="button"
             disabled={!entry.source.trim() || !(entry.text.trim() || entry.picture || entry.file)}
           >
-            Add this evidence
+            <Trans>Add this evidence</Trans>
           </button>
           {said && <span role="status">{said}</span>}
         </p>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Arrive } from "../api/client";
 import { listed, moment } from "../shared/words";
@@ -12,16 +14,16 @@ interface MatrixProps {
 type Cell = Arrive["cells"][number];
 
 const COLUMNS = [
-  ["own plug, own lead", []],
-  ["other plug", ["plug"]],
-  ["other lead", ["lead"]],
-  ["other plug and lead", ["plug", "lead"]],
+  [t`own plug, own lead`, []],
+  [t`other plug`, ["plug"]],
+  [t`other lead`, ["lead"]],
+  [t`other plug and lead`, ["plug", "lead"]],
 ] as const;
 const ROWS = [
-  ["as it came", []],
-  ["in another computer", ["computer"]],
-  ["a good card in its place", ["card"]],
-  ["a good card, another computer", ["computer", "card"]],
+  [t`as it came`, []],
+  [t`in another computer`, ["computer"]],
+  [t`a good card in its place`, ["card"]],
+  [t`a good card, another computer`, ["computer", "card"]],
 ] as const;
 
 /** Computer, plug, lead, card: what each cell rules out, and which test settles most. */
@@ -37,9 +39,11 @@ export function Matrix({ found, arriving, mayWork }: MatrixProps) {
   return (
     <section aria-labelledby="matrix-title" data-testid="matrix">
       <h3 id="matrix-title" className="text-lg font-bold">
-        What is it not?
+        <Trans>What is it not?</Trans>
       </h3>
-      <p className="text-soft">Each cell is a test with some things exchanged for good ones.</p>
+      <p className="text-soft">
+        <Trans>Each cell is a test with some things exchanged for good ones.</Trans>
+      </p>
       <div className="mt-2 grid grid-cols-[6.5rem_repeat(4,1fr)] gap-1 text-[15px]">
         <span />
         {COLUMNS.map(([name]) => (
@@ -83,15 +87,17 @@ export function Matrix({ found, arriving, mayWork }: MatrixProps) {
         ))}
       </div>
       {found.next.length > 0 && (
-        <ol className="mt-4" aria-label="Tests that settle most">
+        <ol className="mt-4" aria-label={t`Tests that settle most`}>
           {found.next.map((one, number) => (
             <li
               key={one.cell}
               className={`border-l-8 py-1 pl-3 ${number === 0 ? "border-next" : "border-rule"}`}
             >
-              <strong>{testWords(found.cells.find((cell) => cell.id === one.cell))}</strong>
-              {one.tries > 1 && `, ${one.tries} tries`}, about {Math.round(one.minutes)} min.{" "}
-              <span className="text-soft">{one.why}</span>
+              <Trans>
+                <strong>{testWords(found.cells.find((cell) => cell.id === one.cell))}</strong>
+                {one.tries > 1 ? t`, ${one.tries} tries` : ""}, about {Math.round(one.minutes)} min.{" "}
+                <span className="text-soft">{one.why}</span>
+              </Trans>
             </li>
           ))}
         </ol>
@@ -125,10 +131,14 @@ function Row({ name, cells, open, first, choose }: RowProps) {
               onClick={() => choose(cell.id)}
             >
               <span className="sr-only">
-                {testWords(cell)}: {cell.trials.length === 0 && "not tried"}
+                {testWords(cell)}: {cell.trials.length === 0 && t`not tried`}
               </span>
               {cell.trials.length > 0 && <strong>{outcomeWords(cell)}</strong>}
-              {cell.rules_out.length > 0 && <span> not {listed(cell.rules_out)}</span>}
+              {cell.rules_out.length > 0 && (
+                <span>
+                  <Trans>not {listed(cell.rules_out)}</Trans>
+                </span>
+              )}
             </button>
           ),
       )}
@@ -138,14 +148,14 @@ function Row({ name, cells, open, first, choose }: RowProps) {
 
 function outcomeWords(cell: Cell): string {
   const shows = cell.trials.filter((one) => one.shows).length;
-  if (cell.trials.length === 0) return "not tried";
+  if (cell.trials.length === 0) return t`not tried`;
   if (shows === cell.trials.length) return "shows";
   return shows === 0 ? "gone" : "both";
 }
 
 function testWords(cell: Cell | undefined): string {
-  if (!cell || cell.other.length === 0) return "As it came";
-  return `With another ${listed(cell.other)}`;
+  if (!cell || cell.other.length === 0) return t`As it came`;
+  return t`With another ${listed(cell.other)}`;
 }
 
 interface TriedProps {
@@ -168,13 +178,16 @@ function Tried({ cell, tries, arriving, close, mayWork }: TriedProps) {
       <p className="font-bold">{testWords(cell)}</p>
       {cell.trials.map((one) => (
         <p key={one.id}>
-          {one.shows ? "Shows" : "Gone"} in {one.tries} {one.tries === 1 ? "try" : "tries"}.{" "}
-          <span className="text-soft">
-            {one.by}, {moment(one.at)}
-          </span>{" "}
+          <Trans>
+            {one.shows ? t`Shows` : t`Gone`} in {one.tries}{" "}
+            <Plural value={one.tries} one="try" other="tries" />.{" "}
+            <span className="text-soft">
+              {one.by}, {moment(one.at)}
+            </span>{" "}
+          </Trans>
           {mayWork && (
             <button type="button" className="button-plain" onClick={() => void arriving.withdraw(one.id)}>
-              Take back
+              <Trans>Take back</Trans>
             </button>
           )}
         </p>
@@ -182,7 +195,9 @@ function Tried({ cell, tries, arriving, close, mayWork }: TriedProps) {
       {mayWork && (
         <div className="mt-2 flex flex-wrap items-end gap-2">
           <label className="block w-20">
-            <span className="block text-soft">tries</span>
+            <span className="block text-soft">
+              <Trans>tries</Trans>
+            </span>
             <input
               className="field w-full font-mono"
               inputMode="numeric"
@@ -191,10 +206,10 @@ function Tried({ cell, tries, arriving, close, mayWork }: TriedProps) {
             />
           </label>
           <button type="button" className="button" disabled={!fits} onClick={() => void enter(true)}>
-            The fault shows
+            <Trans>The fault shows</Trans>
           </button>
           <button type="button" className="button" disabled={!fits} onClick={() => void enter(false)}>
-            It is gone
+            <Trans>It is gone</Trans>
           </button>
         </div>
       )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { Arrive, JobDetail } from "../api/client";
@@ -10,7 +12,7 @@ export function Past({ past }: { past: Arrive["past"] }) {
   return (
     <section aria-labelledby="past-title" className="border-l-4 border-ink bg-tray px-3 py-2">
       <h2 id="past-title" className="text-lg font-bold">
-        This card was here before
+        <Trans>This card was here before</Trans>
       </h2>
       <ul>
         {past.map((one) => (
@@ -19,14 +21,14 @@ export function Past({ past }: { past: Arrive["past"] }) {
               {one.label}
             </Link>{" "}
             {day(one.opened_at)}
-            {one.closed_at && ` to ${day(one.closed_at)}`}: “{one.complaint}”{" "}
+            {one.closed_at && t` to ${day(one.closed_at)}`}: “{one.complaint}”{" "}
             {one.warranty_until && (
               <strong>
-                {one.in_warranty ? "In warranty until" : "Warranty ended"} {day(one.warranty_until)}.
+                {one.in_warranty ? t`In warranty until` : t`Warranty ended`} {day(one.warranty_until)}.
               </strong>
             )}
             <span className="block">
-              {one.done.length > 0 ? `${one.done.join("; ")}.` : "Nothing was found or done."}
+              {one.done.length > 0 ? `${one.done.join("; ")}.` : t`Nothing was found or done.`}
             </span>
           </li>
         ))}
@@ -65,19 +67,26 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid="parcel">
       <summary className="cursor-pointer py-1">
-        <strong className="text-lg">The parcel</strong>{" "}
+        <strong className="text-lg">
+          <Trans>The parcel</Trans>
+        </strong>{" "}
         {intake && (
           <span>
-            <strong>{intake.serial}</strong> checked; {says(found.provenances, intake.provenance)}; seals{" "}
-            {says(found.seals, intake.seals)}
+            <Trans>
+              <strong>{intake.serial}</strong> checked; {says(found.provenances, intake.provenance)}; seals{" "}
+              {says(found.seals, intake.seals)}
+            </Trans>
             {intake.provenance === "new" && intake.seals === "whole" && (
-              <>; warranty: {says(found.warranties, intake.warranty ?? "")}</>
+              <Trans>; warranty: {says(found.warranties, intake.warranty ?? "")}</Trans>
             )}
-            {intake.bare && "; a bare board, without its cooler"}
-            {intake.came_with && `; with ${intake.came_with}`}
+            {intake.bare && t`; a bare board, without its cooler`}
+            {intake.came_with && t`; with ${intake.came_with}`}
             {intake.missing && (
               <>
-                ; <strong>missing: {intake.missing}</strong>
+                ;{" "}
+                <strong>
+                  <Trans>missing: {intake.missing}</Trans>
+                </strong>
               </>
             )}
             .{" "}
@@ -89,7 +98,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
       </summary>
       <form onSubmit={submit} className="mt-2 grid gap-3 sm:grid-cols-2">
         <label className="block">
-          <span className="block text-soft">serial on the card itself</span>
+          <span className="block text-soft">
+            <Trans>serial on the card itself</Trans>
+          </span>
           <input
             className="field w-full font-mono"
             required
@@ -97,10 +108,16 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
             value={entry.serial}
             onChange={(event) => change({ serial: event.target.value })}
           />
-          {differs && <span role="alert">The ticket says {job.serial}.</span>}
+          {differs && (
+            <span role="alert">
+              <Trans>The ticket says {job.serial}.</Trans>
+            </span>
+          )}
         </label>
         <label className="block">
-          <span className="block text-soft">where it is from</span>
+          <span className="block text-soft">
+            <Trans>where it is from</Trans>
+          </span>
           <select
             className="field w-full"
             value={entry.provenance}
@@ -114,7 +131,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
           </select>
         </label>
         <label className="block">
-          <span className="block text-soft">seals</span>
+          <span className="block text-soft">
+            <Trans>seals</Trans>
+          </span>
           <select
             className="field w-full"
             value={entry.seals}
@@ -130,7 +149,7 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
         {entry.provenance === "new" && entry.seals === "whole" && (
           <label className="block sm:col-span-2">
             <span className="block text-soft">
-              its seller’s or maker’s warranty, asked about before anything is opened
+              <Trans>its seller’s or maker’s warranty, asked about before anything is opened</Trans>
             </span>
             <select
               className="field w-full"
@@ -152,10 +171,12 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
             checked={entry.bare}
             onChange={(event) => change({ bare: event.target.checked })}
           />
-          a bare board, without its cooler
+          <Trans>a bare board, without its cooler</Trans>
         </label>
         <label className="block">
-          <span className="block text-soft">came with it</span>
+          <span className="block text-soft">
+            <Trans>came with it</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={400}
@@ -164,7 +185,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
           />
         </label>
         <label className="block">
-          <span className="block text-soft">missing</span>
+          <span className="block text-soft">
+            <Trans>missing</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={400}
@@ -174,7 +197,7 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
         </label>
         <p>
           <button type="submit" className="button" disabled={!entry.serial.trim()}>
-            Take it in
+            <Trans>Take it in</Trans>
           </button>
         </p>
       </form>

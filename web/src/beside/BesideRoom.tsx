@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -49,11 +51,11 @@ const MARK: Record<Row["reads"], Verdict> = {
 };
 const WORD: Record<Row["reads"], string> = {
   alike: "alike",
-  higher: "higher here",
-  lower: "lower here",
-  open: "open here",
-  over: "open there",
-  one: "one only",
+  higher: t`higher here`,
+  lower: t`lower here`,
+  open: t`open here`,
+  over: t`open there`,
+  one: t`one only`,
 };
 
 /** Two cards of one model probed in turn: no library is needed, what differs comes first. */
@@ -72,7 +74,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
   const { usual, setUsual } = useUsual(job.number);
   if (beside.isError && asked)
     return <Trouble problem={beside.error} again={() => setSearch({}, { replace: true })} />;
-  if (!beside.data) return <Loading what="Loading both cards" />;
+  if (!beside.data) return <Loading what={t`Loading both cards`} />;
   const { others, other, rows } = beside.data;
   const both = new Set(rows.filter((one) => one.reads !== "one").map((one) => one.point));
   const turn = chosen ?? ohms.route.find((name) => !both.has(name)) ?? null;
@@ -124,7 +126,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
           setLie={lay}
           notes={NO_NOTES}
           fit="board"
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
           over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}
         />
       ) : (
@@ -133,10 +135,12 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
       <WorkPanel job={job} step="Ohms">
         {head}
         <label className="block">
-          <span className="block text-soft">read beside</span>
+          <span className="block text-soft">
+            <Trans>read beside</Trans>
+          </span>
           <select
             className="field w-full"
-            aria-label="Read beside"
+            aria-label={t`Read beside`}
             value={asked}
             onChange={(event) => {
               setChosen(null);
@@ -144,36 +148,38 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
               setSearch(event.target.value ? { with: event.target.value } : {}, { replace: true });
             }}
           >
-            <option value="">choose a card of this model …</option>
+            <option value="">{t`choose a card of this model …`}</option>
             {others.map((one) => (
               <option key={nameOf(one)} value={nameOf(one)}>
-                {one.card}, {one.says}, {one.readings} read
+                {t`${one.card}, ${one.says}, ${one.readings} read`}
               </option>
             ))}
           </select>
         </label>
         {others.length === 0 && (
           <p className="text-soft">
-            No other card of this model is in the shop. A good one is captured from the model’s known-good
-            page.
+            <Trans>
+              No other card of this model is in the shop. A good one is captured from the model’s known-good
+              page.
+            </Trans>
           </p>
         )}
         {problem && (
           <p role="alert" className="border-suspect border-l-4 pl-3">
-            {problem} What you entered is kept here.
+            <Trans>{problem} What you entered is kept here.</Trans>
           </p>
         )}
         {other && mayWork && turn && (
-          <fieldset className="grid grid-cols-2 gap-2" aria-label="Which card the probe is on">
+          <fieldset className="grid grid-cols-2 gap-2" aria-label={t`Which card the probe is on`}>
             <OnCard
-              says="this card"
+              says={t`this card`}
               card={job.serial}
               value={row?.mine}
               on={!there}
               set={() => setThere(false)}
             />
             <OnCard
-              says="the other"
+              says={t`the other`}
               card={other.card}
               value={row?.other}
               on={there}
@@ -183,7 +189,9 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
         )}
         {other && there && !other.off && (
           <div className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="other-gate">
-            <p className="font-bold">{other.card}: is it unplugged and discharged too?</p>
+            <p className="font-bold">
+              <Trans>{other.card}: is it unplugged and discharged too?</Trans>
+            </p>
             <button
               type="button"
               className="button mt-2"
@@ -198,7 +206,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
                 await queries.invalidateQueries({ queryKey: ["beside", job.number] });
               }}
             >
-              {other.card} is unplugged and discharged
+              <Trans>{other.card} is unplugged and discharged</Trans>
             </button>
           </div>
         )}
@@ -232,7 +240,11 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
             <Meters meters={ohms.meters} usual={usual} setUsual={setUsual} set={measuring.setMeter} />
           </>
         )}
-        {other && !turn && <p>Both cards are read along the whole route.</p>}
+        {other && !turn && (
+          <p>
+            <Trans>Both cards are read along the whole route.</Trans>
+          </p>
+        )}
         {other && <Differences rows={rows} mine={job.serial} other={other.card} choose={choose} />}
       </WorkPanel>
     </div>
@@ -272,7 +284,7 @@ function OnCard({ says, card, value, on, set }: OnCardProps) {
       onClick={set}
       className={`rounded-md border-4 px-3 py-2 text-left ${on ? "border-next bg-next-wash" : "border-rule"}`}
     >
-      <span className="block">{on ? `probe on ${says}` : says}</span>
+      <span className="block">{on ? t`probe on ${says}` : says}</span>
       <strong className="block font-mono text-xl">{card}</strong>
       <span className="block font-mono text-2xl">{value || "–"}</span>
     </button>
@@ -292,12 +304,16 @@ function Differences({ rows, mine, other, choose }: DifferencesProps) {
   return (
     <section aria-labelledby="differ-title" data-testid="differences">
       <h3 id="differ-title" className="font-bold text-lg">
-        {differ.length} of {read.length} read on both differ
+        <Trans>
+          {differ.length} of {read.length} read on both differ
+        </Trans>
       </h3>
       <table className="w-full border-separate border-spacing-0">
         <thead>
           <tr className="text-left">
-            <th scope="col">point</th>
+            <th scope="col">
+              <Trans>point</Trans>
+            </th>
             <th scope="col" className="text-right font-mono">
               {mine}
             </th>
@@ -305,7 +321,7 @@ function Differences({ rows, mine, other, choose }: DifferencesProps) {
               {other}
             </th>
             <th scope="col" className="pl-4 font-normal text-soft">
-              it reads
+              <Trans>it reads</Trans>
             </th>
           </tr>
         </thead>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { memo, type ReactNode, useCallback, useMemo } from "react";
 import type { Drawing, Lie, View } from "../api/client";
 import { useKeys } from "../shared/keys";
@@ -198,7 +199,7 @@ const Plan = memo(function Plan({ drawing, lie, seen, notes }: PlanProps) {
       viewBox={`${box.x} ${box.y} ${box.width} ${box.height}`}
       className="h-16 w-32 shrink-0"
       role="img"
-      aria-label="Plan of the whole board"
+      aria-label={t`Plan of the whole board`}
     >
       <Ground drawing={drawing} view={view} />
       {drawing.sites.map((site) => (

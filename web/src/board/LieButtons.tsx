@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { Lie } from "../api/client";
 import { STEP } from "./pane";
 import type { viewOf } from "./view";
@@ -17,17 +19,21 @@ export function LieButtons({ view, setLie, zoom }: LieButtonsProps) {
       {setLie && (
         <>
           <button type="button" className={SMALL} onClick={() => setLie(view.flipped)}>
-            Flip <kbd className="key">f</kbd>
+            <Trans>
+              Flip <kbd className="key">f</kbd>
+            </Trans>
           </button>
           <button type="button" className={SMALL} onClick={() => setLie(view.turned)}>
-            Turn <kbd className="key">r</kbd>
+            <Trans>
+              Turn <kbd className="key">r</kbd>
+            </Trans>
           </button>
         </>
       )}
-      <button type="button" className={SMALL} aria-label="Nearer" onClick={() => zoom(STEP)}>
+      <button type="button" className={SMALL} aria-label={t`Nearer`} onClick={() => zoom(STEP)}>
         <kbd className="key">+</kbd>
       </button>
-      <button type="button" className={SMALL} aria-label="Farther" onClick={() => zoom(1 / STEP)}>
+      <button type="button" className={SMALL} aria-label={t`Farther`} onClick={() => zoom(1 / STEP)}>
         <kbd className="key">-</kbd>
       </button>
     </div>

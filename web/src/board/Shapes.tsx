@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { memo } from "react";
 import type { Drawing, SiteShape, View } from "../api/client";
 import { centre, placed, points } from "./view";
@@ -60,7 +61,7 @@ export function CoreLabel({ drawing, view }: { drawing: Drawing; view: View }) {
         {drawing.core.designator}
       </text>
       <text x={x} y={y + 5.4} fontSize={3.2} className="fill-silk-soft font-sans">
-        {view.side === "back" ? "core, on the front" : "core"}
+        {view.side === "back" ? t`core, on the front` : "core"}
       </text>
     </g>
   );
@@ -118,7 +119,7 @@ export const Site = memo(function Site({ site, view, core, note, choose }: SiteP
             fontSize={site.fitted ? 3.1 : 2.3}
             className={site.fitted ? "fill-silk-soft" : "fill-silk-soft font-sans"}
           >
-            {site.fitted ? (site.channel ?? "?") : "not fitted"}
+            {site.fitted ? (site.channel ?? "?") : t`not fitted`}
           </text>
         )}
       </g>
@@ -166,7 +167,7 @@ export const SiteSigns = memo(function SiteSigns({
           <Pennant
             x={x + wide - 1}
             y={y - half}
-            text={`${note.pennant}${hidden ? ` ${site.designator} behind` : ""}`}
+            text={`${note.pennant}${hidden ? t` ${site.designator} behind` : ""}`}
           />
         </>
       )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
 import type { BoardDetail, Lie, Ohms } from "../api/client";
 import { PhotoBoard } from "./PhotoBoard";
@@ -36,7 +38,9 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
   if (!photograph)
     return (
       <p className="grid place-items-center bg-tray p-8 text-center">
-        This card has no photograph yet. Take one of each side at Look: they serve as its board.
+        <Trans>
+          This card has no photograph yet. Take one of each side at Look: they serve as its board.
+        </Trans>
       </p>
     );
   const size = photograph.width_px / 60;
@@ -44,7 +48,7 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
     <div className="relative min-h-0">
       <PhotoBoard
         picture={photograph}
-        title={`Photograph of the ${photograph.side} of ${model.name}`}
+        title={t`Photograph of the ${photograph.side} of ${model.name}`}
         {...(pick ? { pick: (point: Point) => pick(photograph, point) } : {})}
       >
         {over?.(photograph)}
@@ -112,7 +116,7 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
                   strokeWidth={size / 12}
                   paintOrder="stroke"
                 >
-                  {one.name} behind
+                  {t`${one.name} behind`}
                 </text>
               </g>
             );
@@ -124,7 +128,7 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
           className="button absolute right-3 bottom-3 bg-sheet"
           onClick={() => setLie({ ...lie, side: photograph.side === "front" ? "back" : "front" })}
         >
-          {photograph.side === "front" ? "To the back" : "To the front"}
+          {photograph.side === "front" ? t`To the back` : t`To the front`}
         </button>
       )}
     </div>

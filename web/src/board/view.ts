@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Drawing, Lie, View } from "../api/client";
 
 export type Point = readonly [number, number];
@@ -11,7 +12,7 @@ export interface Box {
 /** The view for a lie. The geometry is the core's; here its matrices are only applied. */
 export function viewOf(drawing: Drawing, lie: Lie): View {
   const view = drawing.views.find((one) => one.side === lie.side && one.turns === lie.turns);
-  if (!view) throw new Error(`no view ${lie.side} ${lie.turns}`);
+  if (!view) throw new Error(t`no view ${lie.side} ${lie.turns}`);
   return view;
 }
 
@@ -82,7 +83,7 @@ const EDGE_WORDS = { left: "left", right: "right", up: "up", down: "down" } as c
 
 /** "Front side, bracket left, contacts down" */
 export function lieWords(view: View): string {
-  const side = view.side === "front" ? "Front side" : "Back side";
-  const contacts = view.edges.contacts ? `, contacts ${EDGE_WORDS[view.edges.contacts]}` : "";
-  return `${side}, bracket ${EDGE_WORDS[view.edges.bracket]}${contacts}`;
+  const side = view.side === "front" ? t`Front side` : t`Back side`;
+  const contacts = view.edges.contacts ? t`, contacts ${EDGE_WORDS[view.edges.contacts]}` : "";
+  return t`${side}, bracket ${EDGE_WORDS[view.edges.bracket]}${contacts}`;
 }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, type Case, data, type JobDetail } from "../api/client";
@@ -22,7 +24,7 @@ function AtCase({ job }: { job: JobDetail }) {
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/case", { params })),
   });
   if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
-  if (found.isPending) return <Loading what="Reading the thread" />;
+  if (found.isPending) return <Loading what={t`Reading the thread`} />;
   return (
     <div className="grid min-h-0 flex-1 lg:grid-cols-[1fr_1fr]">
       <div className="min-h-0 space-y-5 overflow-y-auto p-5" data-testid="case-says">
@@ -42,11 +44,16 @@ function AtCase({ job }: { job: JobDetail }) {
 }
 
 function Locked({ found }: { found: Case }) {
-  if (found.blocks.length === 0) return <p>Inputs and fuses read right: power is allowed.</p>;
+  if (found.blocks.length === 0)
+    return (
+      <p>
+        <Trans>Inputs and fuses read right: power is allowed.</Trans>
+      </p>
+    );
   return (
     <section aria-labelledby="case-locked">
       <h2 id="case-locked" className="text-lg font-bold">
-        Power is locked
+        <Trans>Power is locked</Trans>
       </h2>
       <ul className="list-disc pl-5">
         {found.blocks.map((one) => (
@@ -58,13 +65,13 @@ function Locked({ found }: { found: Case }) {
 }
 
 const OWED: Record<string, string> = {
-  fit: "Fit",
-  read: "Read again:",
-  unsolder: "Unsolder the lead at",
-  "refit-coil": "Fit the coil again:",
-  cooler: "Put back the",
-  tell: "Tell the customer about",
-  photograph: "Photograph",
+  fit: t`Fit`,
+  read: t`Read again:`,
+  unsolder: t`Unsolder the lead at`,
+  "refit-coil": t`Fit the coil again:`,
+  cooler: t`Put back the`,
+  tell: t`Tell the customer about`,
+  photograph: t`Photograph`,
 };
 
 function Lacking({ found }: { found: Case }) {
@@ -72,7 +79,7 @@ function Lacking({ found }: { found: Case }) {
   return (
     <section aria-labelledby="case-lacking">
       <h2 id="case-lacking" className="text-lg font-bold">
-        Before it leaves
+        <Trans>Before it leaves</Trans>
       </h2>
       <ul className="list-disc pl-5">
         {found.owed.map((one) => (
@@ -82,8 +89,8 @@ function Lacking({ found }: { found: Case }) {
         ))}
         <li>
           {open.length === 0
-            ? "Every check of the proof passed."
-            : `${found.checks.length - open.length} of ${found.checks.length} checks of the proof passed.`}
+            ? t`Every check of the proof passed.`
+            : t`${found.checks.length - open.length} of ${found.checks.length} checks of the proof passed.`}
         </li>
       </ul>
     </section>
@@ -101,26 +108,34 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
       data-testid="case-entries"
     >
       <h2 id="case-entries" className="text-lg font-bold">
-        The case, entry by entry
+        <Trans>The case, entry by entry</Trans>
       </h2>
       <p className="text-soft">
-        An act makes void what was measured before it on everything that it touches.{" "}
-        <a className="underline" href={`/api/v1/jobs/${job.number}/case/file`} download>
-          Export it as a file
-        </a>
+        <Trans>
+          An act makes void what was measured before it on everything that it touches.{" "}
+          <a className="underline" href={`/api/v1/jobs/${job.number}/case/file`} download>
+            Export it as a file
+          </a>
+        </Trans>
       </p>
       {found.moved && (
         <p className="mt-2 border-next border-l-4 pl-3">
-          Since {moment(found.moved.at)} the card has lived on the board{" "}
-          <span className="font-mono">{found.moved.board}</span>. What was entered before of its former board
-          ({found.moved.earlier}) is in the{" "}
-          <Link className="underline" to={`/jobs/${job.number}`}>
-            timeline
-          </Link>
-          .
+          <Trans>
+            Since {moment(found.moved.at)} the card has lived on the board{" "}
+            <span className="font-mono">{found.moved.board}</span>. What was entered before of its former
+            board ({found.moved.earlier}) is in the{" "}
+            <Link className="underline" to={`/jobs/${job.number}`}>
+              timeline
+            </Link>
+            .
+          </Trans>
         </p>
       )}
-      {found.entries.length === 0 && <p className="mt-3">Nothing was entered yet.</p>}
+      {found.entries.length === 0 && (
+        <p className="mt-3">
+          <Trans>Nothing was entered yet.</Trans>
+        </p>
+      )}
       <ol className="mt-2">
         {found.entries.map((one) => (
           <li
@@ -140,12 +155,14 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
               </span>{" "}
               {one.void_by !== null && (
                 <strong>
-                  {one.void_why}, entry {one.void_by}
+                  <Trans>
+                    {one.void_why}, entry {one.void_by}
+                  </Trans>
                 </strong>
               )}
               {one.voids.length > 0 && (
                 <span className="block">
-                  makes void{" "}
+                  <Trans>makes void </Trans>
                   {one.voids.map((number, at) => (
                     <span key={number}>
                       {at > 0 && ", "}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
 import type { BallMapData, Chips, Drawing, Lie } from "../api/client";
 import { LieButtons } from "../board/LieButtons";
@@ -81,19 +83,21 @@ export function BallMap({
   const verdicts = new Map(read.map((one) => [one.pin, one]));
   const hidden = !up && lie.side !== map.side;
   return (
-    <section aria-label={`Ball map of ${map.designator}`} className="flex h-full min-h-0 flex-col">
+    <section aria-label={t`Ball map of ${map.designator}`} className="flex h-full min-h-0 flex-col">
       <div className="flex items-center gap-4 border-rule border-b bg-sheet px-4 py-1">
         <p className="flex-1" data-testid="count-from">
-          <strong>
-            {map.designator}: A1 is {lying.corner}.
-          </strong>{" "}
-          Letters {WAY[lying.rows]}, numbers {WAY[lying.columns]}.{" "}
-          {up
-            ? "The lifted chip, turned over like a page, balls up."
-            : state === "site pads"
-              ? "Empty pads."
-              : ""}
-          {hidden && " This side is seen through the board: flip it."}
+          <Trans>
+            <strong>
+              {map.designator}: A1 is {lying.corner}.
+            </strong>{" "}
+            Letters {WAY[lying.rows]}, numbers {WAY[lying.columns]}.{" "}
+            {up
+              ? t`The lifted chip, turned over like a page, balls up.`
+              : state === "site pads"
+                ? t`Empty pads.`
+                : ""}
+            {hidden ? t` This side is seen through the board: flip it.` : ""}
+          </Trans>
         </p>
         {children}
       </div>
@@ -108,7 +112,7 @@ export function BallMap({
           viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
           className="absolute inset-0 size-full select-none"
           role="img"
-          aria-label={`Balls of ${map.designator}, A1 ${lying.corner}`}
+          aria-label={t`Balls of ${map.designator}, A1 ${lying.corner}`}
         >
           <polygon
             points={corners.map((corner) => corner.join(",")).join(" ")}
@@ -198,7 +202,7 @@ function Rim({ map, place, wide, high }: RimProps) {
           A1
         </text>
       </g>
-      <title>{`${wide + 1} columns, ${high + 1} rows`}</title>
+      <title>{t`${wide + 1} columns, ${high + 1} rows`}</title>
     </>
   );
 }

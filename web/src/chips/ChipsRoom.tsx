@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -45,7 +47,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
   const { usual, setUsual } = useUsual(job.number);
   const [mode, setMode] = useState<"diode" | "resistance">("diode");
   if (chips.isError) return <Trouble problem={chips.error} again={() => chips.refetch()} />;
-  if (!chips.data) return <Loading what="Reading the chips" />;
+  if (!chips.data) return <Loading what={t`Reading the chips`} />;
   const found = chips.data;
   const quantity = mode;
   const read = found.balls.filter(
@@ -88,7 +90,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
         >
           {model.drawing && (
             <button type="button" className="button" onClick={() => setTable(false)}>
-              To the drawing
+              <Trans>To the drawing</Trans>
             </button>
           )}
         </PeersTable>
@@ -108,7 +110,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
           read={read}
         >
           <button type="button" className="button" onClick={() => setTable(true)}>
-            Table by pin and chip
+            <Trans>Table by pin and chip</Trans>
           </button>
         </BallMap>
       ) : (
@@ -119,7 +121,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
           notes={here ? { [here.designator]: { shown: true } } : splitNotes(found)}
           choose={(designator) => open(designator)}
           fit="chips"
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
         />
       )}
       <WorkPanel job={job} step="Ohms">
@@ -127,11 +129,11 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
         <div className="flex gap-2">
           <select
             className="field min-w-0 flex-1 font-mono"
-            aria-label="Chip"
+            aria-label={t`Chip`}
             value={chip ?? ""}
             onChange={(event) => open(event.target.value)}
           >
-            {!here && <option value={chip ?? ""}>{chip ?? "which chip"}</option>}
+            {!here && <option value={chip ?? ""}>{chip ?? t`which chip`}</option>}
             {[...found.chips]
               .sort((one, other) => byName(one.designator, other.designator))
               .map((one) => (
@@ -143,7 +145,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
           </select>
           <select
             className="field min-w-0"
-            aria-label="Where the probe is"
+            aria-label={t`Where the probe is`}
             value={state}
             onChange={(event) => {
               setState(event.target.value as State);
@@ -160,7 +162,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
           {map.data && (
             <select
               className="field min-w-0"
-              aria-label="Which balls"
+              aria-label={t`Which balls`}
               value={walk}
               onChange={(event) => {
                 setWalk(event.target.value as Walk);
@@ -205,7 +207,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
               pin={{
                 title: `${chip} ${turn}`,
                 condition: lifted ? [state] : [],
-                hold: state === "chip alone" ? `${chip}.${turn} alone` : `${chip}.${turn}`,
+                hold: state === "chip alone" ? t`${chip}.${turn} alone` : `${chip}.${turn}`,
               }}
               read={async (entry, raw) => {
                 setHeld(raw);
@@ -225,11 +227,17 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
         )}
         {chip && !turn && route.length > 0 && (
           <p>
-            {chip}: all {walk} {SAYS[state]} are read.{" "}
+            <Trans>
+              {chip}: all {walk} {SAYS[state]} are read.{" "}
+            </Trans>
             <NextChip chips={found} chip={chip} walk={route.length} open={open} />
           </p>
         )}
-        {!chip && <p className="text-soft">Choose a chip on the board, or name one.</p>}
+        {!chip && (
+          <p className="text-soft">
+            <Trans>Choose a chip on the board, or name one.</Trans>
+          </p>
+        )}
         {!probing && <OddBalls chips={found} choose={open} />}
         {mayWork && <AnyPin open={open} chip={chip} />}
       </WorkPanel>
@@ -256,7 +264,7 @@ function NextChip({ chips, chip, walk, open }: ChoiceProps & { walk: number }) {
   if (!next) return null;
   return (
     <button type="button" className="button" onClick={() => open(next.designator)}>
-      On to {next.designator}
+      <Trans>On to {next.designator}</Trans>
     </button>
   );
 }
@@ -273,11 +281,13 @@ function AnyPin({ chip, open }: Omit<ChoiceProps, "chips">) {
   return (
     <details>
       <summary className="cursor-pointer py-1 underline underline-offset-3">
-        Another chip, another pin
+        <Trans>Another chip, another pin</Trans>
       </summary>
       <form onSubmit={submit} className="mt-1 flex items-end gap-3">
         <label>
-          <span className="block text-soft">chip</span>
+          <span className="block text-soft">
+            <Trans>chip</Trans>
+          </span>
           <input
             className="field w-28 font-mono"
             maxLength={12}
@@ -287,7 +297,9 @@ function AnyPin({ chip, open }: Omit<ChoiceProps, "chips">) {
           />
         </label>
         <label>
-          <span className="block text-soft">pin</span>
+          <span className="block text-soft">
+            <Trans>pin</Trans>
+          </span>
           <input
             className="field w-24 font-mono"
             maxLength={12}
@@ -296,7 +308,7 @@ function AnyPin({ chip, open }: Omit<ChoiceProps, "chips">) {
           />
         </label>
         <button type="submit" className="button" disabled={!pin.trim() || !(name.trim() || chip)}>
-          Read it
+          <Trans>Read it</Trans>
         </button>
       </form>
     </details>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { Chips } from "../api/client";
 import { Mark } from "../ohms/Mark";
 
@@ -9,11 +11,15 @@ interface OddBallsProps {
 /** What stands out, chip by chip: what to lift, and what lifting said. */
 export function OddBalls({ chips, choose }: OddBallsProps) {
   if (chips.odd.length === 0 && chips.split.length === 0 && chips.strangers.length === 0)
-    return chips.balls.length === 0 ? null : <p className="text-soft">Nothing stands out so far.</p>;
+    return chips.balls.length === 0 ? null : (
+      <p className="text-soft">
+        <Trans>Nothing stands out so far.</Trans>
+      </p>
+    );
   return (
     <section aria-labelledby="odd-title" data-testid="odd">
       <h3 id="odd-title" className="text-lg font-bold">
-        What stands out
+        <Trans>What stands out</Trans>
       </h3>
       {chips.strangers.map((says) => (
         <p key={says} className="mt-1 border-l-4 border-suspect pl-3">
@@ -21,7 +27,7 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
         </p>
       ))}
       {chips.split.length > 0 && (
-        <ul aria-label="Balls in two groups">
+        <ul aria-label={t`Balls in two groups`}>
           {chips.split.map((one) => (
             <li key={one.pin} className="border-rule border-t py-2">
               <p className="flex flex-wrap items-baseline gap-x-3">
@@ -30,7 +36,9 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
                 </strong>
                 {one.groups.map((group) => (
                   <span key={group.shown}>
-                    <strong className="font-mono">{group.shown}</strong> at{" "}
+                    <Trans>
+                      <strong className="font-mono">{group.shown}</strong> at{" "}
+                    </Trans>
                     {group.chips.map((chip) => (
                       <button
                         key={chip}
@@ -50,7 +58,7 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
           ))}
         </ul>
       )}
-      <ul aria-label="Odd balls">
+      <ul aria-label={t`Odd balls`}>
         {chips.odd.map((one) => (
           <li key={`${one.pin} ${one.chips.join(" ")}`} className="border-rule border-t py-2">
             <p className="flex flex-wrap items-baseline gap-x-3">
@@ -59,14 +67,18 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
                 {one.pin} {one.signal}
               </strong>
               <span>
-                <strong className="font-mono">{one.shown}</strong> at {one.chips.join(" and ")}, the others{" "}
-                <span className="font-mono">{one.peers}</span>
+                <Trans>
+                  <strong className="font-mono">{one.shown}</strong> at {one.chips.join(" and ")}, the others{" "}
+                  <span className="font-mono">{one.peers}</span>
+                </Trans>
               </span>
             </p>
             {one.shared && (
               <p>
-                {one.chips.join(" and ")} read alike: a line that they share. Lift one, measure the other
-                again.
+                <Trans>
+                  {one.chips.join(" and ")} read alike: a line that they share. Lift one, measure the other
+                  again.
+                </Trans>
               </p>
             )}
             <AfterLifting lifted={one.lifted} choose={(chip) => choose(chip, one.pin)} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
 import type { BallMapData, Chips } from "../api/client";
 import { Mark } from "../ohms/Mark";
@@ -29,25 +31,33 @@ export function PeersTable({ chips, state, signals, choose, order, children }: P
     return (
       <div className="p-8 text-center">
         <p className="mb-4 text-soft">
-          Nothing was read {SAYS[state]} yet. Choose a chip and read its data lines: from three chips on, the
-          odd one shows.
+          <Trans>
+            Nothing was read {SAYS[state]} yet. Choose a chip and read its data lines: from three chips on,
+            the odd one shows.
+          </Trans>
         </p>
         {children}
       </div>
     );
   return (
-    <section aria-label="Same pin, other chip" className="h-full overflow-auto bg-sheet p-4">
+    <section aria-label={t`Same pin, other chip`} className="h-full overflow-auto bg-sheet p-4">
       <div className="flex items-center justify-between gap-4">
         <h2 className="font-bold text-xl">
-          Same pin, other chip, {SAYS[state]}
-          {volts && <span className="font-normal text-base text-soft"> in millivolts</span>}
+          <Trans>Same pin, other chip, {SAYS[state]}</Trans>
+          {volts && (
+            <span className="font-normal text-base text-soft">
+              <Trans>in millivolts</Trans>
+            </span>
+          )}
         </h2>
         {children}
       </div>
       <table className="mt-2 border-separate border-spacing-0 font-mono" data-testid="peers">
         <thead>
           <tr>
-            <th className="sticky top-0 left-0 z-10 bg-sheet px-2 py-1 text-left">pin</th>
+            <th className="sticky top-0 left-0 z-10 bg-sheet px-2 py-1 text-left">
+              <Trans>pin</Trans>
+            </th>
             {columns.map((chip) => (
               <th key={chip} scope="col" className="sticky top-0 bg-sheet px-2 py-1 text-right">
                 {chip}

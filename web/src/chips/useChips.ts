@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
 
@@ -6,9 +7,9 @@ export type State = (typeof STATES)[number];
 
 /** In words: where the probe is. */
 export const SAYS: Record<State, string> = {
-  "in circuit": "in circuit",
-  "site pads": "on the empty pads",
-  "chip alone": "on the lifted chip",
+  "in circuit": t`in circuit`,
+  "site pads": t`on the empty pads`,
+  "chip alone": t`on the lifted chip`,
 };
 
 export function useChips(number: number) {

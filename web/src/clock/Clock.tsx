@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect } from "react";
 import type { JobDetail } from "../api/client";
 import type { Step } from "../job/StepLine";
@@ -16,7 +18,9 @@ export function Clock({ job, step }: { job: JobDetail; step: Step | null }) {
   if (here)
     return (
       <button type="button" className="button-plain -ml-2" onClick={() => void stop()} data-testid="clock">
-        <strong>{hours(minutes)}</strong> at {running?.step}, stop
+        <Trans>
+          <strong>{hours(minutes)}</strong> at {running?.step}, stop
+        </Trans>
       </button>
     );
   if (!step) return null;
@@ -27,8 +31,10 @@ export function Clock({ job, step }: { job: JobDetail; step: Step | null }) {
       data-testid="clock"
       onClick={() => void start(job.number, step)}
     >
-      Start the clock
-      {running && ` (runs on J-${String(running.job).padStart(4, "0")})`}
+      <Trans>
+        Start the clock
+        {running ? t` (runs on J-${String(running.job).padStart(4, "0")})` : ""}
+      </Trans>
     </button>
   );
 }

@@ -1,9 +1,11 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, isKept, type JobDetail, type JobTime, newId } from "../api/client";
 import { hours } from "./useClock";
 
-const VERDICTS = { "go-on": "Go on", over: "Beyond the budget", stop: "Stop", open: "Open" } as const;
+const VERDICTS = { "go-on": t`Go on`, over: t`Beyond the budget`, stop: t`Stop`, open: t`Open` } as const;
 
 /** Time by step, the budget from the card's value, whether going on is worth it, tasks for other hands. */
 export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
@@ -32,11 +34,11 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
   return (
     <section aria-labelledby="time-title" data-testid="time">
       <h3 id="time-title" className="text-lg font-bold">
-        Time and worth
+        <Trans>Time and worth</Trans>
       </h3>
       <p>
         <strong>{hours(minutes)}</strong>
-        {worth && ` of ${hours(worth.budget_minutes)}`}
+        {worth && t` of ${hours(worth.budget_minutes)}`}
         {steps.length > 0 && (
           <span className="text-soft">
             {" "}
@@ -54,9 +56,11 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
           </span>
           <p className="mt-2">
             <strong>{VERDICTS[worth.verdict]}.</strong> {worth.why}
-            {worth.own && " Chance and minutes are the technician’s own."}{" "}
+            {worth.own && t` Chance and minutes are the technician’s own.`}{" "}
             <span className="text-soft">
-              Spent so far: {worth.spent.toFixed(0)} {money.currency}.
+              <Trans>
+                Spent so far: {worth.spent.toFixed(0)} {money.currency}.
+              </Trans>
             </span>
           </p>
         </>
@@ -115,10 +119,14 @@ function Overnight({ minutes, by, put }: OvernightProps) {
       }}
     >
       <p className="flex-1">
-        The clock of {by} runs since {hours(minutes)}. How long was it really?
+        <Trans>
+          The clock of {by} runs since {hours(minutes)}. How long was it really?
+        </Trans>
       </p>
       <label className="w-24">
-        <span className="block text-soft">minutes</span>
+        <span className="block text-soft">
+          <Trans>minutes</Trans>
+        </span>
         <input
           className="field w-full font-mono"
           inputMode="decimal"
@@ -131,7 +139,7 @@ function Overnight({ minutes, by, put }: OvernightProps) {
         className="button"
         disabled={!said.trim() || !Number.isFinite(number) || number < 0}
       >
-        Put it right
+        <Trans>Put it right</Trans>
       </button>
     </form>
   );
@@ -164,9 +172,9 @@ function SayWorth({ worth, currency, say }: SayWorthProps) {
     >
       {(
         [
-          [`worth repaired, ${currency}`, value, setValue],
-          ["own chance, 0 to 1", chance, setChance],
-          ["minutes it takes", minutes, setMinutes],
+          [t`worth repaired, ${currency}`, value, setValue],
+          [t`own chance, 0 to 1`, chance, setChance],
+          [t`minutes it takes`, minutes, setMinutes],
         ] as const
       ).map(([label, text, set]) => (
         <label key={label} className="min-w-28 flex-1">
@@ -180,7 +188,7 @@ function SayWorth({ worth, currency, say }: SayWorthProps) {
         </label>
       ))}
       <button type="submit" className="button" disabled={!fits}>
-        Reckon
+        <Trans>Reckon</Trans>
       </button>
     </form>
   );
@@ -212,13 +220,13 @@ function Tasks({ job, time, keep }: TasksProps) {
   };
   return (
     <>
-      <ul aria-label="Tasks" className="mt-3">
+      <ul aria-label={t`Tasks`} className="mt-3">
         {time.tasks.map((one) => (
           <li key={one.id} className="flex items-baseline gap-3 border-t border-rule py-1">
             <span className="min-w-0 flex-1">
               <strong>{one.words}</strong>{" "}
               <span className="text-soft">
-                {one.taken_by ? `taken by ${one.taken_by}` : `asked by ${one.by}`}
+                {one.taken_by ? t`taken by ${one.taken_by}` : t`asked by ${one.by}`}
               </span>
             </span>
             <button
@@ -226,14 +234,16 @@ function Tasks({ job, time, keep }: TasksProps) {
               className="button shrink-0"
               onClick={() => void move(one.id, one.taken_by ? "done" : "taken")}
             >
-              {one.taken_by ? "Done" : "I take it"}
+              {one.taken_by ? t`Done` : t`I take it`}
             </button>
           </li>
         ))}
       </ul>
       <form onSubmit={add} className="mt-2 flex items-end gap-2">
         <label className="min-w-0 flex-1">
-          <span className="block text-soft">a task for other hands</span>
+          <span className="block text-soft">
+            <Trans>a task for other hands</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={200}
@@ -242,7 +252,7 @@ function Tasks({ job, time, keep }: TasksProps) {
           />
         </label>
         <button type="submit" className="button" disabled={!words.trim()}>
-          Hand it over
+          <Trans>Hand it over</Trans>
         </button>
       </form>
     </>

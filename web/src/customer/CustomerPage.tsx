@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -12,10 +14,10 @@ import { day, moment, percent } from "../shared/words";
 type Page = components["schemas"]["CustomerPage"];
 
 const STANDS: Record<Page["stands"], string> = {
-  "in-work": "Your card is on the bench. There is nothing to decide yet.",
-  asked: "We need your word before we go on.",
-  answered: "Thank you. We have your answer and go on.",
-  returned: "Your card has left the shop.",
+  "in-work": t`Your card is on the bench. There is nothing to decide yet.`,
+  asked: t`We need your word before we go on.`,
+  answered: t`Thank you. We have your answer and go on.`,
+  returned: t`Your card has left the shop.`,
 };
 
 /** The customer's own page: what was found, what may be chosen, and the answer; works on a phone. */
@@ -31,11 +33,13 @@ export function CustomerPage() {
   if (page.isError)
     return (
       <main className="mx-auto max-w-xl p-5">
-        <h1 className="font-bold text-2xl">This page is no longer available</h1>
+        <h1 className="font-bold text-2xl">
+          <Trans>This page is no longer available</Trans>
+        </h1>
         <p role="alert">{page.error.message}</p>
       </main>
     );
-  if (!page.data) return <Loading what="Opening your page" />;
+  if (!page.data) return <Loading what={t`Opening your page`} />;
   const said = page.data;
   return (
     <main className="mx-auto max-w-xl space-y-5 p-5">
@@ -47,12 +51,16 @@ export function CustomerPage() {
         <p className="mt-2 text-xl">{STANDS[said.stands]}</p>
       </header>
       <section>
-        <h2 className="font-bold text-lg">You told us</h2>
+        <h2 className="font-bold text-lg">
+          <Trans>You told us</Trans>
+        </h2>
         <p>“{said.complaint}”</p>
       </section>
       {said.offer && (
         <section>
-          <h2 className="font-bold text-lg">We found</h2>
+          <h2 className="font-bold text-lg">
+            <Trans>We found</Trans>
+          </h2>
           <p>{said.offer.found}</p>
         </section>
       )}
@@ -60,8 +68,10 @@ export function CustomerPage() {
         <figure>
           <Thumb {...said.board} named className="w-full" />
           <figcaption className="text-soft">
-            Your card’s board, seen from the front.
-            {said.board.suspects.length > 0 && ` Marked: ${said.board.suspects.join(", ")}.`}
+            <Trans>
+              Your card’s board, seen from the front.
+              {said.board.suspects.length > 0 ? t` Marked: ${said.board.suspects.join(", ")}.` : ""}
+            </Trans>
           </figcaption>
         </figure>
       )}
@@ -73,11 +83,13 @@ export function CustomerPage() {
         ))}
       {said.report && (
         <a className="button grid place-items-center" href={`/api/v1/customer/${token}/report`}>
-          Open the report
+          <Trans>Open the report</Trans>
         </a>
       )}
       <footer className="border-rule border-t pt-3 text-soft">
-        This page is yours alone and ends on {day(said.expires_at)}. Do not pass its address on.
+        <Trans>
+          This page is yours alone and ends on {day(said.expires_at)}. Do not pass its address on.
+        </Trans>
       </footer>
     </main>
   );
@@ -108,7 +120,7 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
       setProblem(
         error instanceof Problem
           ? error.message
-          : "We could not be reached. Your choice is kept here: try again.",
+          : t`We could not be reached. Your choice is kept here: try again.`,
       );
     } finally {
       setBusy(false);
@@ -120,7 +132,9 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
         {offer.title}
       </h2>
       <fieldset className="space-y-3">
-        <legend className="sr-only">Options</legend>
+        <legend className="sr-only">
+          <Trans>Options</Trans>
+        </legend>
         {offer.options.map((one, at) => (
           <label
             key={one.name}
@@ -142,7 +156,11 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
                 <span className="block font-bold font-mono text-2xl">
                   {one.price} {page.currency}
                 </span>
-                {one.chance !== null && <span className="block">{percent(one.chance)} that it holds.</span>}
+                {one.chance !== null && (
+                  <span className="block">
+                    <Trans>{percent(one.chance)} that it holds.</Trans>
+                  </span>
+                )}
                 <span className="block">{one.consequence}</span>
                 {one.terms && <span className="mt-1 block border-suspect border-l-4 pl-2">{one.terms}</span>}
               </span>
@@ -150,9 +168,9 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
           </label>
         ))}
       </fieldset>
-      {chosen?.terms && <Tick says="I have read this and want to go ahead" on={agreed} set={setAgreed} />}
-      <Line says="your name" value={name} set={setName} maxLength={120} />
-      <Line says="anything you want to tell us" value={words} set={setWords} maxLength={400} />
+      {chosen?.terms && <Tick says={t`I have read this and want to go ahead`} on={agreed} set={setAgreed} />}
+      <Line says={t`your name`} value={name} set={setName} maxLength={120} />
+      <Line says={t`anything you want to tell us`} value={words} set={setWords} maxLength={400} />
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {problem}
@@ -165,7 +183,7 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
           disabled={option === null || !name.trim() || (!!chosen?.terms && !agreed) || busy}
           onClick={() => void answer(option)}
         >
-          {chosen ? `Yes: ${chosen.name}` : "Choose one above"}
+          {chosen ? t`Yes: ${chosen.name}` : t`Choose one above`}
         </button>
         <button
           type="button"
@@ -173,7 +191,7 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
           disabled={!name.trim() || busy}
           onClick={() => void answer(null)}
         >
-          None of these
+          <Trans>None of these</Trans>
         </button>
       </div>
     </section>
@@ -187,12 +205,14 @@ function Answered({ offer }: { offer: Asked }) {
   return (
     <section className="border-ink border-l-4 bg-sheet p-4" role="status">
       <p className="text-lg">
-        <strong>{chosen ? `You chose: ${chosen.name}` : "You chose none of these"}</strong>
+        <strong>{chosen ? t`You chose: ${chosen.name}` : t`You chose none of these`}</strong>
       </p>
       <p>
         {answer.name}, {moment(answer.at)}. {answer.words}
       </p>
-      <p className="text-soft">To change it, write to the shop.</p>
+      <p className="text-soft">
+        <Trans>To change it, write to the shop.</Trans>
+      </p>
     </section>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type PointerEvent, useCallback, useMemo, useState } from "react";
 import type { Drawing, Lie } from "../api/client";
 import { EdgeName } from "../board/Board";
@@ -139,7 +140,7 @@ export function Canvas(props: CanvasProps) {
   const indexOf = (section: "sites" | "parts" | "points", key: string, name: string) =>
     document[section]?.findIndex((one) => one[key] === name) ?? -1;
   return (
-    <section aria-label="Drawing" className="@container relative flex h-full min-h-0 flex-col">
+    <section aria-label={t`Drawing`} className="@container relative flex h-full min-h-0 flex-col">
       <div
         ref={pane}
         data-testid="canvas"
@@ -155,7 +156,7 @@ export function Canvas(props: CanvasProps) {
           viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
           className="absolute inset-0 size-full select-none"
           role="img"
-          aria-label={`Model being drawn: ${lieWords(view)}`}
+          aria-label={t`Model being drawn: ${lieWords(view)}`}
         >
           {!covered && <Ground drawing={drawing} view={view} />}
           {picture && covered && (

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
@@ -63,7 +65,7 @@ export function Editor() {
       return { key, document: { ...rest, ...relative }, base: 0, kept: false };
     },
   });
-  if (start.isPending) return <Loading what="Opening the model" />;
+  if (start.isPending) return <Loading what={t`Opening the model`} />;
   if (start.isError) return <Trouble problem={start.error} again={() => start.refetch()} />;
   return <Drawing key={start.data.key} start={start.data} />;
 }
@@ -198,7 +200,7 @@ function Drawing({ start }: { start: Start }) {
     return drafting.refused ? (
       <Trouble problem={new Error(drafting.refused)} />
     ) : (
-      <Loading what="Drawing the model" />
+      <Loading what={t`Drawing the model`} />
     );
   const misfits = draft.misfits;
   const known = new Set([
@@ -226,19 +228,19 @@ function Drawing({ start }: { start: Start }) {
       <div className="flex min-h-0 min-w-0 flex-col border-rule border-t lg:border-t-0 lg:border-l bg-sheet">
         <div className="relative min-h-0 flex-1 space-y-5 overflow-y-auto p-5" data-testid="panel">
           <header className="flex flex-wrap items-center gap-2">
-            <h1 className="text-2xl font-bold">{start.base === 0 ? "New board model" : document.name}</h1>
+            <h1 className="text-2xl font-bold">{start.base === 0 ? t`New board model` : document.name}</h1>
             <span className="ml-auto flex gap-2">
               <button type="button" className="button" disabled={!undo} onClick={undo}>
-                Undo
+                <Trans>Undo</Trans>
               </button>
               <button type="button" className="button" disabled={!redo} onClick={redo}>
-                Redo
+                <Trans>Redo</Trans>
               </button>
             </span>
           </header>
           {start.kept && (
             <p className="border-l-4 border-ink bg-tray px-3 py-2">
-              This is your unsaved draft from this browser.{" "}
+              <Trans>This is your unsaved draft from this browser. </Trans>
               <button
                 type="button"
                 className="button-plain"
@@ -247,13 +249,15 @@ function Drawing({ start }: { start: Start }) {
                   window.location.reload();
                 }}
               >
-                Discard it
+                <Trans>Discard it</Trans>
               </button>
             </p>
           )}
           <Names document={document} apply={apply} families={families.data ?? []} isNew={start.base === 0} />
           <fieldset>
-            <legend className="mb-1 text-lg font-bold">In hand</legend>
+            <legend className="mb-1 text-lg font-bold">
+              <Trans>In hand</Trans>
+            </legend>
             <div className="grid grid-cols-3 gap-1.5 sm:grid-cols-5 lg:grid-cols-4 xl:grid-cols-5">
               {TOOLS.map((one) => (
                 <button
@@ -279,20 +283,24 @@ function Drawing({ start }: { start: Start }) {
             {tool === "outline" && clicks.length >= 2 && (
               <button type="button" className="button mt-2" onClick={outlined}>
                 {clicks.length === 2
-                  ? "Take these as opposite corners"
-                  : `Close with ${clicks.length} corners`}{" "}
-                <kbd className="key">Enter</kbd>
+                  ? t`Take these as opposite corners`
+                  : t`Close with ${clicks.length} corners`}{" "}
+                <kbd className="key">
+                  <Trans>Enter</Trans>
+                </kbd>
               </button>
             )}
             {tool === "chips" && (
               <div className="mt-2 flex flex-wrap items-end gap-3">
-                <NumberField label="wide, mm" value={size[0]} set={(value) => setSize([value, size[1]])} />
-                <NumberField label="high, mm" value={size[1]} set={(value) => setSize([size[0], value])} />
+                <NumberField label={t`wide, mm`} value={size[0]} set={(value) => setSize([value, size[1]])} />
+                <NumberField label={t`high, mm`} value={size[1]} set={(value) => setSize([size[0], value])} />
                 <label className="block w-40">
-                  <span className="block text-soft">next is called</span>
+                  <span className="block text-soft">
+                    <Trans>next is called</Trans>
+                  </span>
                   <input
                     className="field w-full font-mono"
-                    placeholder={document.sites?.length ? "counting on" : "U11"}
+                    placeholder={document.sites?.length ? t`counting on` : "U11"}
                     maxLength={20}
                     value={called}
                     onChange={(event) => setCalled(event.target.value.trim())}
@@ -307,16 +315,16 @@ function Drawing({ start }: { start: Start }) {
                     setCalled("");
                   }}
                 >
-                  Number round the core from {/[0-9]$/.test(called) ? called : "U11"}
+                  <Trans>Number round the core from {/[0-9]$/.test(called) ? called : "U11"}</Trans>
                 </button>
                 <button type="button" className="button" onClick={() => void apply({ do: "twins" })}>
-                  A twin behind each
+                  <Trans>A twin behind each</Trans>
                 </button>
               </div>
             )}
             {(document.photographs?.length ?? 0) > 0 && (
               <label className="mt-2 flex items-center gap-3">
-                Photograph
+                <Trans>Photograph</Trans>
                 <input
                   type="range"
                   min={0}
@@ -330,13 +338,15 @@ function Drawing({ start }: { start: Start }) {
           </fieldset>
           {untaken.length > 0 && (
             <p className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="sketch">
-              {untaken.length === 1 ? "One thing was" : `${untaken.length} things were`} named on the
-              photographs of this model’s cards:{" "}
-              {untaken
-                .slice(0, 6)
-                .map((one) => one.name)
-                .join(", ")}
-              {untaken.length > 6 && " …"}. Set the scale first, then{" "}
+              <Trans>
+                {untaken.length === 1 ? t`One thing was` : t`${untaken.length} things were`} named on the
+                photographs of this model’s cards:{" "}
+                {untaken
+                  .slice(0, 6)
+                  .map((one) => one.name)
+                  .join(", ")}
+                {untaken.length > 6 ? " …" : ""}. Set the scale first, then{" "}
+              </Trans>
               <button
                 type="button"
                 className="button"
@@ -348,13 +358,13 @@ function Drawing({ start }: { start: Start }) {
                   })
                 }
               >
-                take them into the drawing
+                <Trans>take them into the drawing</Trans>
               </button>
             </p>
           )}
           {(drafting.refused || problem) && (
             <p role="alert" className="border-l-4 border-suspect pl-3">
-              {problem?.message ?? drafting.refused} The draft is kept.
+              <Trans>{problem?.message ?? drafting.refused} The draft is kept.</Trans>
             </p>
           )}
           {drafting.said && (
@@ -384,14 +394,20 @@ function Drawing({ start }: { start: Start }) {
           />
           <PlacementFile apply={apply} />
           {misfits.length > 0 && (
-            <section aria-label="What does not fit" data-testid="misfits">
+            <section aria-label={t`What does not fit`} data-testid="misfits">
               <h2 className="text-lg font-bold">
-                {misfits.length} {misfits.length === 1 ? "thing does" : "things do"} not fit yet
+                <Trans>
+                  {misfits.length} <Plural value={misfits.length} one="thing does" other="things do" /> not
+                  fit yet
+                </Trans>
               </h2>
               <ul>
                 {misfits.slice(0, 12).map((one) => (
                   <li key={`${one.place} ${one.found}`} className="border-l-2 border-suspect pl-3">
-                    <span className="font-mono">{one.place}</span>: found {one.found}, expected {one.expected}
+                    <Trans>
+                      <span className="font-mono">{one.place}</span>: found {one.found}, expected{" "}
+                      {one.expected}
+                    </Trans>
                   </li>
                 ))}
               </ul>
@@ -401,14 +417,14 @@ function Drawing({ start }: { start: Start }) {
         <footer className="flex flex-wrap items-center gap-3 border-t border-rule p-4">
           <input
             className="field min-w-0 flex-1"
-            aria-label="What changed, for the history"
-            placeholder="what changed, for the history"
+            aria-label={t`What changed, for the history`}
+            placeholder={t`what changed, for the history`}
             maxLength={200}
             value={note}
             onChange={(event) => setNote(event.target.value)}
           />
           <button type="button" className="button" disabled={misfits.length > 0} onClick={() => void save()}>
-            {start.base === 0 ? "Save the model" : `Save as edition ${start.base + 1}`}
+            {start.base === 0 ? t`Save the model` : t`Save as edition ${start.base + 1}`}
           </button>
         </footer>
       </div>

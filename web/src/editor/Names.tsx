@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { BoardDocument, Edit } from "./document";
 import { Text } from "./Fields";
 
@@ -24,23 +26,25 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
   };
   return (
     <div className="grid gap-3 lg:grid-cols-2">
-      <Text label="Name" value={document.name ?? ""} set={(value) => void named(value)} />
-      <Text label="Revision" value={document.revision ?? ""} set={(value) => set("revision", value)} />
+      <Text label={t`Name`} value={document.name ?? ""} set={(value) => void named(value)} />
+      <Text label={t`Revision`} value={document.revision ?? ""} set={(value) => set("revision", value)} />
       <Text
-        label="Id, for files"
+        label={t`Id, for files`}
         value={document.id ?? ""}
         set={(value) => set("id", value)}
         locked={!isNew}
         mono
       />
       <label className="block">
-        <span className="block text-soft">Core family</span>
+        <span className="block text-soft">
+          <Trans>Core family</Trans>
+        </span>
         <select
           className="field w-full"
           value={document.family ?? ""}
           onChange={(event) => set("family", event.target.value)}
         >
-          <option value="">not known</option>
+          <option value="">{t`not known`}</option>
           {families.map((one) => (
             <option key={one.slug} value={one.slug}>
               {one.name}
@@ -49,7 +53,9 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
         </select>
       </label>
       <label className="block">
-        <span className="block text-soft">Lanes of the slot that are wired</span>
+        <span className="block text-soft">
+          <Trans>Lanes of the slot that are wired</Trans>
+        </span>
         <select
           className="field w-full"
           value={document.slot?.lanes ?? 16}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Problem } from "../api/client";
 import { sendPicture } from "../api/upload";
@@ -38,12 +40,18 @@ export function PhotographFile({ side, apply, done, say }: PhotographProps) {
       }}
     >
       <p className="mb-1 font-semibold">
-        Photograph of the {side}, bracket to the {side === "front" ? "left" : "right"}
+        <Trans>
+          Photograph of the {side}, bracket to the {side === "front" ? "left" : "right"}
+        </Trans>
       </p>
       <ChooseFile take={(files) => void take(files[0])} accept={PHOTOGRAPHS} testid="photograph">
-        Choose or drop a photograph
+        <Trans>Choose or drop a photograph</Trans>
       </ChooseFile>
-      {sent !== null && <p role="status">Sending, {Math.round(sent * 100)} %</p>}
+      {sent !== null && (
+        <p role="status">
+          <Trans>Sending, {Math.round(sent * 100)} %</Trans>
+        </p>
+      )}
     </div>
   );
 }
@@ -69,14 +77,16 @@ export function ScaleForm({
   return (
     <div className="mt-2 flex flex-wrap items-end gap-3">
       <label className="block">
-        <span className="block text-soft">The two clicks are</span>
+        <span className="block text-soft">
+          <Trans>The two clicks are</Trans>
+        </span>
         <select
           className="field"
           value={scale.by}
           onChange={(event) => change({ ...scale, by: event.target.value })}
         >
-          <option value="contacts">first and last of so many slot contacts</option>
-          <option value="mm">so many millimetres apart</option>
+          <option value="contacts">{t`first and last of so many slot contacts`}</option>
+          <option value="mm">{t`so many millimetres apart`}</option>
         </select>
       </label>
       <label className="block w-28">
@@ -92,7 +102,9 @@ export function ScaleForm({
         />
       </label>
       <button type="button" className="button" disabled={!ready} onClick={done}>
-        Set the scale <kbd className="key">Enter</kbd>
+        <Trans>
+          Set the scale <kbd className="key">Enter</kbd>
+        </Trans>
       </button>
     </div>
   );

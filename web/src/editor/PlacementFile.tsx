@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Placement } from "../api/client";
 import { upload } from "../api/upload";
@@ -36,9 +38,13 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
   const groups = read ? groupsOf(read) : [];
   return (
     <details>
-      <summary className="cursor-pointer py-1 text-lg font-bold">Import a placement file</summary>
+      <summary className="cursor-pointer py-1 text-lg font-bold">
+        <Trans>Import a placement file</Trans>
+      </summary>
       <p className="text-soft">
-        A CSV with designator, x, y, and if it has them side, rotation, value and package; any header names.
+        <Trans>
+          A CSV with designator, x, y, and if it has them side, rotation, value and package; any header names.
+        </Trans>
       </p>
       <ChooseFile
         take={(files) => void take(files[0])}
@@ -46,41 +52,48 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
         testid="placement"
         className="mt-2"
       >
-        Choose a placement file
+        <Trans>Choose a placement file</Trans>
       </ChooseFile>
       {problem && (
         <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
-          {problem} The model is as it was.
+          <Trans>{problem} The model is as it was.</Trans>
         </p>
       )}
       {read && (
         <div className="mt-3 space-y-3">
           <p>
-            {read.rows.length} components in{" "}
+            <Trans>{read.rows.length} components in </Trans>
             <select
               className="field"
-              aria-label="Unit"
+              aria-label={t`Unit`}
               value={read.unit}
               onChange={(event) => void take(file, event.target.value)}
             >
               {["mm", "mil", "inch"].map((unit) => (
                 <option key={unit}>{unit}</option>
               ))}
-            </select>{" "}
-            ({read.unit_why}). Taken:{" "}
-            {Object.entries(read.columns)
-              .map(([column, header]) => `${column} from “${header}”`)
-              .join(", ")}
-            .
+            </select>
+            <Trans>
+              {" "}
+              ({read.unit_why}). Taken:{" "}
+              {Object.entries(read.columns)
+                .map(([column, header]) => t`${column} from “${header}”`)
+                .join(", ")}
+              .
+            </Trans>
           </p>
           {read.unread_count > 0 && (
             <p className="border-l-4 border-ink pl-3">
-              {read.unread_count} rows could not be read, first line {read.unread[0]?.line}:{" "}
-              <span className="font-mono">{read.unread[0]?.text}</span>
+              <Trans>
+                {read.unread_count} rows could not be read, first line {read.unread[0]?.line}:{" "}
+                <span className="font-mono">{read.unread[0]?.text}</span>
+              </Trans>
             </p>
           )}
           <fieldset>
-            <legend className="font-semibold">Which are the memory</legend>
+            <legend className="font-semibold">
+              <Trans>Which are the memory</Trans>
+            </legend>
             {groups.map((group) => (
               <label key={group.key} className="flex min-h-9 items-center gap-3">
                 <input
@@ -108,9 +121,11 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
             />
           </fieldset>
           <label className="block">
-            <span className="font-semibold">The core is </span>
+            <span className="font-semibold">
+              <Trans>The core is</Trans>
+            </span>
             <select className="field" value={core} onChange={(event) => setCore(event.target.value)}>
-              <option value="">none of these</option>
+              <option value="">{t`none of these`}</option>
               {read.rows
                 .filter((row) => !SMALL.test(row.designator) && !memory.includes(row.designator))
                 .map((row) => (
@@ -119,7 +134,7 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
             </select>
           </label>
           <button type="button" className="button" onClick={() => void use()}>
-            Take them in
+            <Trans>Take them in</Trans>
           </button>
         </div>
       )}
@@ -137,7 +152,9 @@ function Names({ names, known, set }: { names: string[]; known: string[]; set: (
   const unknown = wanted.filter((name) => !known.includes(name));
   return (
     <label className="mt-1 block">
-      <span className="block text-soft">by designator</span>
+      <span className="block text-soft">
+        <Trans>by designator</Trans>
+      </span>
       <input
         className="field w-full font-mono"
         value={typed ?? names.join(" ")}
@@ -150,7 +167,7 @@ function Names({ names, known, set }: { names: string[]; known: string[]; set: (
       />
       {unknown.length > 0 && (
         <span role="alert" className="block border-l-4 border-suspect pl-3">
-          {listed(unknown.slice(0, 6))}: not in the file.
+          <Trans>{listed(unknown.slice(0, 6))}: not in the file.</Trans>
         </span>
       )}
     </label>

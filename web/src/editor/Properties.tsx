@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type BoardDocument, type Edit, type Entry, entryAt, nameOf, type Target } from "./document";
 import { NumberField, Text } from "./Fields";
 
@@ -38,42 +40,46 @@ export function Properties({ document, chosen, apply, act, remove, packages }: P
   if (!first || !entry) return null;
   if (chosen.length > 1)
     return (
-      <section aria-label="Chosen">
+      <section aria-label={t`Chosen`}>
         <h2 className="text-lg font-bold">
-          {chosen.length} chosen, first {nameOf(document, first)}
+          <Trans>
+            {chosen.length} chosen, first {nameOf(document, first)}
+          </Trans>
         </h2>
         <div className="mt-2 flex flex-wrap gap-2">
           <button type="button" className="button" onClick={() => act({ do: "align", along: "x" })}>
-            In one column
+            <Trans>In one column</Trans>
           </button>
           <button type="button" className="button" onClick={() => act({ do: "align", along: "y" })}>
-            In one row
+            <Trans>In one row</Trans>
           </button>
           <button type="button" className="button" onClick={() => act({ do: "spread", along: "x" })}>
-            Spread across
+            <Trans>Spread across</Trans>
           </button>
           <button type="button" className="button" onClick={() => act({ do: "spread", along: "y" })}>
-            Spread up
+            <Trans>Spread up</Trans>
           </button>
           <button type="button" className="button" onClick={() => act({ do: "turn", deg: 90 })}>
-            Turn <kbd className="key">q</kbd>
+            <Trans>
+              Turn <kbd className="key">q</kbd>
+            </Trans>
           </button>
           <button
             type="button"
             className="button"
             onClick={() => act({ do: "number", prefix: "U", first: 11 })}
           >
-            Number as chosen from U11
+            <Trans>Number as chosen from U11</Trans>
           </button>
           <button type="button" className="button" onClick={remove}>
-            Take away
+            <Trans>Take away</Trans>
           </button>
         </div>
       </section>
     );
   const set = (key: string, value: unknown) => void apply({ do: "set", target: first, key, value });
   return (
-    <section aria-label="Chosen">
+    <section aria-label={t`Chosen`}>
       <h2 className="text-lg font-bold">{nameOf(document, first)}</h2>
       <div className="mt-2 flex flex-wrap items-end gap-3">
         <Fields section={first[0]} entry={entry} set={set} packages={packages} />
@@ -81,13 +87,17 @@ export function Properties({ document, chosen, apply, act, remove, packages }: P
       {first[0] !== "core" && (
         <div className="mt-3 flex flex-wrap gap-2">
           <button type="button" className="button" onClick={() => act({ do: "turn", deg: 90 })}>
-            Turn <kbd className="key">q</kbd>
+            <Trans>
+              Turn <kbd className="key">q</kbd>
+            </Trans>
           </button>
           <button type="button" className="button" onClick={() => act({ do: "double", dx: 16, dy: 0 })}>
-            One more beside it
+            <Trans>One more beside it</Trans>
           </button>
           <button type="button" className="button" onClick={remove}>
-            Take away <kbd className="key">Delete</kbd>
+            <Trans>
+              Take away <kbd className="key">Delete</kbd>
+            </Trans>
           </button>
         </div>
       )}
@@ -111,18 +121,20 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
   const size = (entry.size_mm as number[] | undefined) ?? [14, 12];
   return (
     <>
-      {section === "points" ? text("id", "Id") : section !== "landmarks" && text("designator", "Designator")}
-      <NumberField label="x, mm" value={Number(entry.x_mm)} set={(value) => set("x_mm", value)} />
-      <NumberField label="y, mm" value={Number(entry.y_mm)} set={(value) => set("y_mm", value)} />
+      {section === "points"
+        ? text("id", t`Id`)
+        : section !== "landmarks" && text("designator", t`Designator`)}
+      <NumberField label={t`x, mm`} value={Number(entry.x_mm)} set={(value) => set("x_mm", value)} />
+      <NumberField label={t`y, mm`} value={Number(entry.y_mm)} set={(value) => set("y_mm", value)} />
       {section !== "points" && section !== "parts" && (
         <>
           <NumberField
-            label="wide, mm"
+            label={t`wide, mm`}
             value={size[0] ?? 0}
             set={(value) => set("size_mm", [value, size[1]])}
           />
           <NumberField
-            label="high, mm"
+            label={t`high, mm`}
             value={size[1] ?? 0}
             set={(value) => set("size_mm", [size[0], value])}
           />
@@ -130,7 +142,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
       )}
       {section === "core" && (
         <Choice
-          label="Marked corner"
+          label={t`Marked corner`}
           value={entry.mark_corner}
           words={CORNERS}
           set={(v) => set("mark_corner", v)}
@@ -138,7 +150,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
       )}
       {section !== "core" && section !== "landmarks" && (
         <Choice
-          label="Side"
+          label={t`Side`}
           value={entry.side ?? "front"}
           words={["front", "back"]}
           set={(v) => set("side", v)}
@@ -147,12 +159,12 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
       {section === "sites" && (
         <>
           <NumberField
-            label="turned, °"
+            label={t`turned, °`}
             value={Number(entry.rotation_deg ?? 0)}
             set={(value) => set("rotation_deg", value)}
           />
           <Choice
-            label="Package"
+            label={t`Package`}
             value={entry.package ?? ""}
             words={[
               "",
@@ -161,10 +173,10 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
             ]}
             set={(value) => set("package", value || null)}
           />
-          {text("group", "Supply group")}
-          {text("rail", "Rail")}
+          {text("group", t`Supply group`)}
+          {text("rail", t`Rail`)}
           <div className="w-36">
-            <Text label="Lines" value={spansOf(entry.dq)} set={(value) => set("dq", dqOf(value))} mono />
+            <Text label={t`Lines`} value={spansOf(entry.dq)} set={(value) => set("dq", dqOf(value))} mono />
           </div>
           <label className="flex min-h-11 items-center gap-2">
             <input
@@ -173,21 +185,26 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
               checked={entry.fitted !== false}
               onChange={(event) => set("fitted", event.target.checked)}
             />
-            fitted
+            <Trans>fitted</Trans>
           </label>
         </>
       )}
       {WORDS[section] && (
-        <Choice label="Kind" value={entry.kind} words={WORDS[section]} set={(value) => set("kind", value)} />
+        <Choice
+          label={t`Kind`}
+          value={entry.kind}
+          words={WORDS[section]}
+          set={(value) => set("kind", value)}
+        />
       )}
-      {section === "landmarks" && text("text", "Text")}
-      {section === "parts" && text("value", "Value")}
-      {section === "parts" && text("marking", "Marking")}
+      {section === "landmarks" && text("text", t`Text`)}
+      {section === "parts" && text("value", t`Value`)}
+      {section === "parts" && text("marking", t`Marking`)}
       {section === "points" && (
         <>
-          {text("net", "Net")}
+          {text("net", t`Net`)}
           <Choice
-            label="Reach"
+            label={t`Reach`}
             value={entry.reach ?? "cooler-off"}
             words={REACH}
             set={(v) => set("reach", v)}
@@ -226,7 +243,7 @@ function Choice({ label, value, words, set }: ChoiceProps) {
       <select className="field" value={String(value ?? "")} onChange={(event) => set(event.target.value)}>
         {words.map((word) => (
           <option key={word} value={word}>
-            {word || "not known"}
+            {word || t`not known`}
           </option>
         ))}
       </select>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { Drawing } from "../api/client";
 import type { BoardDocument, Edit } from "./document";
 import { Text } from "./Fields";
@@ -11,10 +13,10 @@ interface WalkTableProps {
 }
 
 const STARTS = [
-  ["mark", "the marked corner"],
-  ["mark+1", "the next corner counterclockwise"],
-  ["opposite-mark", "the corner across"],
-  ["mark-1", "the next corner clockwise"],
+  ["mark", t`the marked corner`],
+  ["mark+1", t`the next corner counterclockwise`],
+  ["opposite-mark", t`the corner across`],
+  ["mark-1", t`the next corner clockwise`],
 ] as const;
 
 /** The walk: where it starts, which way it goes, and the channel of each place; the numbers run round at once. */
@@ -27,17 +29,19 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
   return (
     <section aria-labelledby="walk-title">
       <h2 id="walk-title" className="text-lg font-bold">
-        Round the core
+        <Trans>Round the core</Trans>
       </h2>
       <div className="mt-1 flex flex-wrap items-end gap-3">
         <label className="block">
-          <span className="block text-soft">From</span>
+          <span className="block text-soft">
+            <Trans>From</Trans>
+          </span>
           <select
             className="field"
             value={walk?.start ?? ""}
             onChange={(event) => void apply({ do: "walk", start: event.target.value })}
           >
-            {!walk && <option value="">not set</option>}
+            {!walk && <option value="">{t`not set`}</option>}
             {STARTS.map(([word, says]) => (
               <option key={word} value={word}>
                 {says}
@@ -46,20 +50,22 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
           </select>
         </label>
         <label className="block">
-          <span className="block text-soft">Direction, seen from the front</span>
+          <span className="block text-soft">
+            <Trans>Direction, seen from the front</Trans>
+          </span>
           <select
             className="field"
             value={walk?.direction ?? ""}
             onChange={(event) => void apply({ do: "walk", direction: event.target.value })}
           >
-            {!walk && <option value="">not set</option>}
-            <option value="clockwise">clockwise</option>
-            <option value="counterclockwise">counterclockwise</option>
+            {!walk && <option value="">{t`not set`}</option>}
+            <option value="clockwise">{t`clockwise`}</option>
+            <option value="counterclockwise">{t`counterclockwise`}</option>
           </select>
         </label>
         {document.family && (
           <button type="button" className="button" onClick={() => void apply({ do: "propose" })}>
-            Propose the family’s order
+            <Trans>Propose the family’s order</Trans>
           </button>
         )}
       </div>
@@ -75,7 +81,7 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
                 {site.position ?? "–"} {site.designator}
               </button>
               <Text
-                label="channel"
+                label={t`channel`}
                 value={site.position === null ? "" : (walk.order[site.position - 1] ?? "")}
                 set={(value) =>
                   void apply({ do: "channel", position: site.position, channel: value.toUpperCase() || null })
@@ -88,8 +94,10 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
       )}
       {walk && (
         <p className="mt-2 text-soft">
-          An empty channel stays open; a proven repair fills it in.
-          {left.length > 0 && ` Of the family not placed: ${left.join(", ")}.`}
+          <Trans>
+            An empty channel stays open; a proven repair fills it in.
+            {left.length > 0 ? t` Of the family not placed: ${left.join(", ")}.` : ""}
+          </Trans>
         </p>
       )}
     </section>

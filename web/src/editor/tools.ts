@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 export type Tool =
   | "choose"
   | "photograph"
@@ -14,37 +15,37 @@ export type Tool =
 export const TOOLS: readonly { tool: Tool; name: string; key: string; says: string }[] = [
   {
     tool: "choose",
-    name: "Choose",
+    name: t`Choose`,
     key: "v",
-    says: "Click a thing to choose it, Shift adds; drag it or nudge it with the arrows (Shift: 0.1 mm). q turns it, Delete takes it away.",
+    says: t`Click a thing to choose it, Shift adds; drag it or nudge it with the arrows (Shift: 0.1 mm). q turns it, Delete takes it away.`,
   },
   {
     tool: "photograph",
-    name: "1 Photo",
+    name: t`1 Photo`,
     key: "p",
-    says: "A photograph of each side lies under the drawing, taken as straight from above as you can. Without one, draw on the blank board.",
+    says: t`A photograph of each side lies under the drawing, taken as straight from above as you can. Without one, draw on the blank board.`,
   },
   {
     tool: "scale",
-    name: "2 Scale",
+    name: t`2 Scale`,
     key: "s",
-    says: "Click the first and the last contact of the slot row, left one first: contacts lie 1 mm apart. Or click any two points whose distance you know.",
+    says: t`Click the first and the last contact of the slot row, left one first: contacts lie 1 mm apart. Or click any two points whose distance you know.`,
   },
   {
     tool: "outline",
-    name: "3 Outline",
+    name: t`3 Outline`,
     key: "o",
-    says: "Click two opposite corners of the board, or all its corners round, then Enter.",
+    says: t`Click two opposite corners of the board, or all its corners round, then Enter.`,
   },
-  { tool: "core", name: "4 Core", key: "k", says: "Click two opposite corners of the core." },
-  { tool: "mark", name: "5 Mark", key: "m", says: "Click at the core’s marked corner." },
+  { tool: "core", name: t`4 Core`, key: "k", says: t`Click two opposite corners of the core.` },
+  { tool: "mark", name: t`5 Mark`, key: "m", says: t`Click at the core’s marked corner.` },
   {
     tool: "chips",
-    name: "6 Chips",
+    name: t`6 Chips`,
     key: "c",
-    says: "Click the middle of each memory place, empty ones too, round the core from the marked corner.",
+    says: t`Click the middle of each memory place, empty ones too, round the core from the marked corner.`,
   },
-  { tool: "landmarks", name: "Landmark", key: "l", says: "Click where a plug, socket or hole is." },
-  { tool: "points", name: "Point", key: "i", says: "Click where a probe is held." },
-  { tool: "parts", name: "Part", key: "a", says: "Click where a part sits." },
+  { tool: "landmarks", name: t`Landmark`, key: "l", says: t`Click where a plug, socket or hole is.` },
+  { tool: "points", name: t`Point`, key: "i", says: t`Click where a probe is held.` },
+  { tool: "parts", name: t`Part`, key: "a", says: t`Click where a part sits.` },
 ];

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -6,21 +8,21 @@ import type { components } from "../api/schema";
 import { Line, Pick } from "../shared/fields";
 import { Span } from "../shared/Span";
 import { Loading, Trouble } from "../shared/states";
-import { many, percent } from "../shared/words";
+import { percent } from "../shared/words";
 
 type Asked = components["schemas"]["Figures"];
 type Row = Asked["rows"][number];
 type Share = Row["seen"];
 
 const BYS = [
-  ["model", "board model"],
-  ["cause", "cause"],
-  ["part", "part"],
-  ["connector", "connector"],
-  ["lot", "lot"],
-  ["period", "quarter"],
-  ["kind", "kind of repair"],
-  ["school", "first repair tried"],
+  ["model", t`board model`],
+  ["cause", t`cause`],
+  ["part", t`part`],
+  ["connector", t`connector`],
+  ["lot", t`lot`],
+  ["period", t`quarter`],
+  ["kind", t`kind of repair`],
+  ["school", t`first repair tried`],
 ] as const;
 type By = (typeof BYS)[number][0];
 type Number = "jobs" | "not" | "back";
@@ -50,44 +52,57 @@ export function Counted() {
     setOpen(null);
   };
   if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
-  if (!found.data) return <Loading what="Counting" />;
+  if (!found.data) return <Loading what={t`Counting`} />;
   const figures = found.data;
   const sheet = new URLSearchParams(Object.entries(asked).filter(([, value]) => value));
   return (
     <>
       <div className="flex flex-wrap items-end gap-3">
-        <Pick says="by" value={by} set={set("by")} words={BYS} />
+        <Pick says={t`by`} value={by} set={set("by")} words={BYS} />
         <Pick
-          says="of the model"
+          says={t`of the model`}
           value={asked.model}
           set={set("model")}
-          words={[["", "every model"], ...figures.models.map((one) => [one, one] as const)]}
+          words={[["", t`every model`], ...figures.models.map((one) => [one, one] as const)]}
         />
         <Pick
-          says="with the cause"
+          says={t`with the cause`}
           value={asked.cause}
           set={set("cause")}
-          words={[["", "every cause"], ...figures.causes.map((one) => [one, one] as const)]}
+          words={[["", t`every cause`], ...figures.causes.map((one) => [one, one] as const)]}
         />
-        <Line says="received since" type="date" value={asked.since} set={set("since")} wide="w-44" />
+        <Line says={t`received since`} type="date" value={asked.since} set={set("since")} wide="w-44" />
         <a className="button grid place-items-center" href={`/api/v1/figures.csv?${sheet}`}>
-          As CSV
+          <Trans>As CSV</Trans>
         </a>
       </div>
       <p className="text-soft">
-        {many(figures.cases, "job")}. Each bar is a 90 % interval; a dashed one rests on few jobs. A repair
-        counts as holding once the card has been gone for {figures.holds_days} days.
+        <Trans>
+          <Plural value={figures.cases} one="# job" other="# jobs" />. Each bar is a 90 % interval; a dashed
+          one rests on few jobs. A repair counts as holding once the card has been gone for{" "}
+          {figures.holds_days} days.
+        </Trans>
       </p>
       <div className="overflow-x-auto">
         <table className="w-full min-w-3xl" data-testid="figures">
           <thead>
             <tr className="text-left text-soft">
               <th className="py-1 pr-4 font-normal">{BYS.find(([word]) => word === by)?.[1]}</th>
-              <th className="pr-4 font-normal">how often</th>
-              <th className="pr-4 font-normal">repaired</th>
-              <th className="pr-4 font-normal">came back</th>
-              <th className="pr-4 font-normal">minutes, middle</th>
-              <th className="font-normal">left over, {figures.currency}</th>
+              <th className="pr-4 font-normal">
+                <Trans>how often</Trans>
+              </th>
+              <th className="pr-4 font-normal">
+                <Trans>repaired</Trans>
+              </th>
+              <th className="pr-4 font-normal">
+                <Trans>came back</Trans>
+              </th>
+              <th className="pr-4 font-normal">
+                <Trans>minutes, middle</Trans>
+              </th>
+              <th className="font-normal">
+                <Trans>left over, {figures.currency}</Trans>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -98,21 +113,21 @@ export function Counted() {
                   <td className="py-2 pr-4">
                     <Shown
                       share={row.seen}
-                      title={`${row.name}, how often`}
+                      title={t`${row.name}, how often`}
                       open={() => setOpen({ name: row.name, which: "jobs" })}
                     />
                   </td>
                   <td className="py-2 pr-4">
                     <Shown
                       share={row.repaired}
-                      title={`${row.name}, repaired`}
+                      title={t`${row.name}, repaired`}
                       open={() => setOpen({ name: row.name, which: "not" })}
                     />
                   </td>
                   <td className="py-2 pr-4">
                     <Shown
                       share={row.came_back}
-                      title={`${row.name}, came back`}
+                      title={t`${row.name}, came back`}
                       open={() => setOpen({ name: row.name, which: "back" })}
                     />
                   </td>
@@ -123,10 +138,16 @@ export function Counted() {
                     {row.money.count > 0 ? (
                       <>
                         {Math.round(row.money.total)}{" "}
-                        <span className="text-soft">of {many(row.money.count, "job")}</span>
+                        <span className="text-soft">
+                          <Trans>
+                            of <Plural value={row.money.count} one="# job" other="# jobs" />
+                          </Trans>
+                        </span>
                       </>
                     ) : (
-                      <span className="text-soft">no price</span>
+                      <span className="text-soft">
+                        <Trans>no price</Trans>
+                      </span>
                     )}
                   </td>
                 </tr>
@@ -137,28 +158,39 @@ export function Counted() {
         </table>
       </div>
       {figures.rows.length === 0 && (
-        <p className="text-soft">Nothing yet by that. Causes are counted once they are confirmed on a job.</p>
+        <p className="text-soft">
+          <Trans>Nothing yet by that. Causes are counted once they are confirmed on a job.</Trans>
+        </p>
       )}
     </>
   );
 }
 
 function Shown({ share, title, open }: { share: Share; title: string; open: () => void }) {
-  if (share.of === 0) return <span className="text-soft">not known yet</span>;
+  if (share.of === 0)
+    return (
+      <span className="text-soft">
+        <Trans>not known yet</Trans>
+      </span>
+    );
   return (
     <div className="w-40">
       <button
         type="button"
         className="button-plain -ml-2 font-mono"
-        aria-label={`${share.hits} of ${share.of}: ${title}`}
+        aria-label={t`${share.hits} of ${share.of}: ${title}`}
         onClick={open}
       >
-        {share.hits} of {share.of}
+        <Trans>
+          {share.hits} of {share.of}
+        </Trans>
       </button>
       <Span low={share.low} high={share.high} at={share.share} unsure={share.few} title={title} />
       <span className="text-soft">
-        {percent(share.low)} to {percent(share.high)}
-        {share.few && ", few"}
+        <Trans>
+          {percent(share.low)} to {percent(share.high)}
+          {share.few ? t`, few` : ""}
+        </Trans>
       </span>
     </div>
   );
@@ -166,13 +198,20 @@ function Shown({ share, title, open }: { share: Share; title: string; open: () =
 
 function Minutes({ row }: { row: Row }) {
   const { minutes, by_step } = row;
-  if (minutes.middle === null) return <span className="text-soft">no clock</span>;
+  if (minutes.middle === null)
+    return (
+      <span className="text-soft">
+        <Trans>no clock</Trans>
+      </span>
+    );
   return (
     <details>
       <summary className="cursor-pointer font-mono">
         {Math.round(minutes.middle)}{" "}
         <span className="text-soft">
-          {Math.round(minutes.low ?? 0)} to {Math.round(minutes.high ?? 0)}
+          <Trans>
+            {Math.round(minutes.low ?? 0)} to {Math.round(minutes.high ?? 0)}
+          </Trans>
         </span>
       </summary>
       <ul>
@@ -188,9 +227,9 @@ function Minutes({ row }: { row: Row }) {
 
 function Behind({ row, which }: { row: Row; which: Number }) {
   const says = {
-    jobs: ["The jobs behind it", row.jobs],
-    not: ["Not repaired", row.not_repaired],
-    back: ["Came back", row.back],
+    jobs: [t`The jobs behind it`, row.jobs],
+    not: [t`Not repaired`, row.not_repaired],
+    back: [t`Came back`, row.back],
   } as const;
   const [title, numbers] = says[which];
   return (

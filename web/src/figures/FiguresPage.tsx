@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useParams } from "react-router";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Empty } from "../shared/states";
@@ -17,20 +19,22 @@ export function FiguresPage() {
   return (
     <main className="flex min-h-full flex-col gap-4 p-6">
       <header className="flex flex-wrap items-center justify-between gap-4">
-        <h1 className="font-bold text-3xl">Figures</h1>
+        <h1 className="font-bold text-3xl">
+          <Trans>Figures</Trans>
+        </h1>
         <RoomLinks
-          of="Figures"
+          of={t`Figures`}
           rooms={[
-            ["/figures", "Counted"],
-            ["/figures/learning", "Learned"],
-            ["/figures/archive", "Export and backup"],
+            ["/figures", t`Counted`],
+            ["/figures/learning", t`Learned`],
+            ["/figures/archive", t`Export and backup`],
           ]}
         />
       </header>
       {Room ? (
         <Room />
       ) : (
-        <Empty title="There is no page at this address" next="Go to the figures" to="/figures" />
+        <Empty title={t`There is no page at this address`} next={t`Go to the figures`} to="/figures" />
       )}
     </main>
   );

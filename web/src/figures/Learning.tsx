@@ -1,10 +1,12 @@
+import { plural, t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, type LearnedCard } from "../api/client";
 import { useKeeping } from "../shared/keeping";
 import { Loading, Trouble } from "../shared/states";
 import { Wrong } from "../shared/Wrong";
-import { day, many } from "../shared/words";
+import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 const KEY = ["learning"];
@@ -19,18 +21,20 @@ export function Learning() {
     queryFn: async () => data(await api.GET("/api/v1/learning")),
   });
   if (learned.isError) return <Trouble problem={learned.error} again={() => learned.refetch()} />;
-  if (!learned.data) return <Loading what="Reading what was learned" />;
+  if (!learned.data) return <Loading what={t`Reading what was learned`} />;
   const teaching = learned.data.filter((one) => one.counts || one.readings > 0);
   const unread = learned.data.filter((one) => !teaching.includes(one));
   return (
     <section aria-labelledby="learned-title">
       <h2 id="learned-title" className="font-bold text-xl">
-        Cards that left repaired
+        <Trans>Cards that left repaired</Trans>
       </h2>
       <p className="text-soft">
-        Readings taken after the repair may join the known-good library, where a technician says so; they can
-        be taken out again. Draw and score of each count for its model by themselves, outcomes for the chances
-        of what to try next.
+        <Trans>
+          Readings taken after the repair may join the known-good library, where a technician says so; they
+          can be taken out again. Draw and score of each count for its model by themselves, outcomes for the
+          chances of what to try next.
+        </Trans>
       </p>
       <ul className="max-w-4xl">
         {teaching.map((one) => (
@@ -38,14 +42,17 @@ export function Learning() {
         ))}
         {learned.data.length === 0 && (
           <li className="text-soft">
-            No card has left repaired yet. The first one that does teaches its model.
+            <Trans>No card has left repaired yet. The first one that does teaches its model.</Trans>
           </li>
         )}
       </ul>
       {unread.length > 0 && (
         <details className="mt-2" open={teaching.length === 0}>
           <summary className="cursor-pointer">
-            {many(unread.length, "card")} of which nothing was read after the repair
+            <Trans>
+              <Plural value={unread.length} one="# card" other="# cards" /> of which nothing was read after
+              the repair
+            </Trans>
           </summary>
           <ul className="max-w-4xl">
             {unread.map((one) => (
@@ -70,22 +77,26 @@ function Row({ one, mayWork, keep }: RowProps) {
   return (
     <li className="flex flex-wrap items-center gap-3 border-rule border-t py-2" data-learned={one.number}>
       <span className="min-w-0 flex-1">
-        <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
-          {one.label}
-        </Link>
-        {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
+        <Trans>
+          <Link className="button-plain -ml-2 font-mono" to={`/jobs/${one.number}`}>
+            {one.label}
+          </Link>
+          {one.model}, <span className="font-mono">{one.serial}</span>, left {day(one.at)}.{" "}
+        </Trans>
         {one.counts ? (
           <strong>
-            {many(one.readings, "reading")} count, let in by {one.by}.
+            <Trans>
+              <Plural value={one.readings} one="# reading" other="# readings" /> count, let in by {one.by}.
+            </Trans>
           </strong>
         ) : one.readings > 0 ? (
-          `${many(one.readings, "reading")} could join.`
+          t`${plural(one.readings, { one: "# reading", other: "# readings" })} could join.`
         ) : (
-          "Nothing was read after its repair."
+          t`Nothing was read after its repair.`
         )}
       </span>
       <Link className="button-plain" to={`/library/${one.board_model}/known-good`}>
-        Library of the model
+        <Trans>Library of the model</Trans>
       </Link>
       {mayWork && one.counts && (
         <button
@@ -93,7 +104,7 @@ function Row({ one, mayWork, keep }: RowProps) {
           className="button"
           onClick={() => void keep(() => api.DELETE("/api/v1/jobs/{number}/learning", params), KEY)}
         >
-          Remove them from known-good
+          <Trans>Remove them from known-good</Trans>
         </button>
       )}
       {mayWork && !one.counts && one.readings > 0 && (
@@ -102,7 +113,7 @@ function Row({ one, mayWork, keep }: RowProps) {
           className="button"
           onClick={() => void keep(() => api.POST("/api/v1/jobs/{number}/learning", params), KEY)}
         >
-          Add them to known-good
+          <Trans>Add them to known-good</Trans>
         </button>
       )}
     </li>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
@@ -7,7 +9,7 @@ import { ChooseFile } from "../shared/ChooseFile";
 import { Line } from "../shared/fields";
 import { Trouble } from "../shared/states";
 import { Wrong } from "../shared/Wrong";
-import { many, moment } from "../shared/words";
+import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** Backups that the server made by itself. */
@@ -20,22 +22,31 @@ function Backups() {
   return (
     <section aria-labelledby="backups-title" data-testid="backups">
       <h2 id="backups-title" className="font-bold text-xl">
-        Backups
+        <Trans>Backups</Trans>
       </h2>
       <p>
-        Once a day the server writes everything into one file, with passwords, to be restored there; one a day
-        is kept for a week, one a week for five, one a month for a year.
+        <Trans>
+          Once a day the server writes everything into one file, with passwords, to be restored there; one a
+          day is kept for a week, one a week for five, one a month for a year.
+        </Trans>
       </p>
       {backups.isError && <Trouble problem={backups.error} again={() => backups.refetch()} />}
       {backups.data && (
         <p className="mt-1">
           {newest ? (
             <>
-              <strong>Last backup {moment(newest.at)}</strong>, {megabytes(newest.size)}
-              {older.length > 0 && `; ${many(older.length, "older one")} kept`}.
+              <strong>
+                <Trans>Last backup {moment(newest.at)}</Trans>
+              </strong>
+              , {megabytes(newest.size)}
+              {older.length > 0 &&
+                t`; ${plural(older.length, { one: "# older one", other: "# older ones" })} kept`}
+              .
             </>
           ) : (
-            <strong>No backup yet. The first one is made within half an hour of the server’s start.</strong>
+            <strong>
+              <Trans>No backup yet. The first one is made within half an hour of the server’s start.</Trans>
+            </strong>
           )}
         </p>
       )}
@@ -64,7 +75,7 @@ export function TakeAlong() {
       window.location.assign(`/api/v1/jobs/${number}/archive`);
     } catch (error) {
       const none = error instanceof Problem && error.status === 404;
-      setProblem(none ? new Error(`There is no job ${job.trim()} here.`) : (error as Error));
+      setProblem(none ? new Error(t`There is no job ${job.trim()} here.`) : (error as Error));
     }
   };
   const bring = async (file: File | undefined) => {
@@ -75,7 +86,7 @@ export function TakeAlong() {
     try {
       const answer = await upload<{ number: number }>("/api/v1/archives", form, (share) =>
         setSending(
-          share < 1 ? `Sending, ${Math.round(share * 100)} %` : "Checking every entry against its hash …",
+          share < 1 ? t`Sending, ${Math.round(share * 100)} %` : t`Checking every entry against its hash …`,
         ),
       );
       go(`/jobs/${answer.number}`);
@@ -89,47 +100,63 @@ export function TakeAlong() {
     <div className="max-w-3xl space-y-6" data-testid="take-along">
       <section aria-labelledby="one-title">
         <h2 id="one-title" className="font-bold text-xl">
-          One job
+          <Trans>One job</Trans>
         </h2>
-        <p>Everything of it in one zip: rows as JSON, tables as CSV, photographs and reports as they came.</p>
-        {!bench && <p className="text-soft">It contains firmware, so only the bench can export it.</p>}
+        <p>
+          <Trans>
+            Everything of it in one zip: rows as JSON, tables as CSV, photographs and reports as they came.
+          </Trans>
+        </p>
+        {!bench && (
+          <p className="text-soft">
+            <Trans>It contains firmware, so only the bench can export it.</Trans>
+          </p>
+        )}
         <form onSubmit={take} className="mt-2 flex flex-wrap items-end gap-3">
-          <Line says="job" value={job} set={setJob} mono wide="w-32" placeholder="J-0003" />
+          <Line says={t`job`} value={job} set={setJob} mono wide="w-32" placeholder="J-0003" />
           <button
             type="submit"
             className="button"
             disabled={!bench || !(Number.isInteger(number) && number > 0)}
           >
-            Export it
+            <Trans>Export it</Trans>
           </button>
         </form>
       </section>
       {!lead && (
-        <p className="text-soft">Only the lead can export everything, or import a job from another shop.</p>
+        <p className="text-soft">
+          <Trans>Only the lead can export everything, or import a job from another shop.</Trans>
+        </p>
       )}
       {lead && (
         <>
           <section aria-labelledby="all-title">
             <h2 id="all-title" className="font-bold text-xl">
-              Everything
+              <Trans>Everything</Trans>
             </h2>
-            <p>The same for the whole shop, without passwords and without the links of customers.</p>
+            <p>
+              <Trans>
+                The same for the whole shop, without passwords and without the links of customers.
+              </Trans>
+            </p>
             <a className="button mt-2 inline-grid place-items-center" href="/api/v1/archive">
-              Export everything
+              <Trans>Export everything</Trans>
             </a>
           </section>
           <Backups />
           <section aria-labelledby="in-title">
             <h2 id="in-title" className="font-bold text-xl">
-              A job from another shop
+              <Trans>A job from another shop</Trans>
             </h2>
-            <p>It comes beside yours; people and models that are known here are the same ones.</p>
+            <p>
+              <Trans>It comes beside yours; people and models that are known here are the same ones.</Trans>
+            </p>
             <ChooseFile
               take={(files) => void bring(files[0])}
               accept=".zip,application/zip"
               testid="archive-file"
             >
-              Import an archive
+              <Trans>Import an archive</Trans>
             </ChooseFile>
             {sending && <p role="status">{sending}</p>}
           </section>

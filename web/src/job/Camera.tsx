@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, data, newId } from "../api/client";
@@ -19,7 +21,7 @@ type Side = "front" | "back" | "";
 export function Camera({ number, before, close }: CameraProps) {
   const video = useRef<HTMLVideoElement>(null);
   const [live, setLive] = useState(false);
-  const [asked, setAsked] = useState("Asking for the camera …");
+  const [asked, setAsked] = useState(t`Asking for the camera …`);
   const [said, setSaid] = useState("");
   const [side, setSide] = useState<Side>(before ? "" : "front");
   const queries = useQueryClient();
@@ -28,7 +30,7 @@ export function Camera({ number, before, close }: CameraProps) {
     let gone = false;
     const start = async () => {
       try {
-        if (!navigator.mediaDevices) throw new Error("no camera");
+        if (!navigator.mediaDevices) throw new Error(t`no camera`);
         stream = await navigator.mediaDevices.getUserMedia({
           video: { width: { ideal: 3840 }, facingMode: "environment" },
         });
@@ -36,7 +38,7 @@ export function Camera({ number, before, close }: CameraProps) {
         if (video.current) video.current.srcObject = stream;
         setAsked("");
       } catch {
-        setAsked("This computer shows no camera. Choose a file, or let a phone join at Look.");
+        setAsked(t`This computer shows no camera. Choose a file, or let a phone join at Look.`);
       }
     };
     void start();
@@ -47,10 +49,10 @@ export function Camera({ number, before, close }: CameraProps) {
   }, []);
   const send = async (file: File) => {
     try {
-      const picture = await sendPicture(file, (share) => setSaid(`Sending, ${Math.round(share * 100)} %`));
+      const picture = await sendPicture(file, (share) => setSaid(t`Sending, ${Math.round(share * 100)} %`));
       const body = { id: newId(), sha256: picture.sha256, side, ...(before ? { before } : {}) };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path: { number } }, body }));
-      setSaid("Kept with the job.");
+      setSaid(t`Kept with the job.`);
       await afterPhotograph(queries, number);
     } catch (error) {
       setSaid((error as Error).message);
@@ -67,8 +69,12 @@ export function Camera({ number, before, close }: CameraProps) {
   };
   useKeys({ Escape: close, Enter: take });
   return (
-    <section aria-label="Camera" className="rounded-md border-2 border-ink bg-tray p-3" data-testid="camera">
-      <h2 className="text-xl font-bold">{before ? `Before it is lifted: ${before}` : "Photograph"}</h2>
+    <section
+      aria-label={t`Camera`}
+      className="rounded-md border-2 border-ink bg-tray p-3"
+      data-testid="camera"
+    >
+      <h2 className="text-xl font-bold">{before ? t`Before it is lifted: ${before}` : t`Photograph`}</h2>
       <video
         ref={video}
         autoPlay
@@ -80,17 +86,19 @@ export function Camera({ number, before, close }: CameraProps) {
       <div className="mt-2 flex flex-wrap items-center gap-3">
         <select
           className="field"
-          aria-label="What the camera shows"
+          aria-label={t`What the camera shows`}
           value={side}
           onChange={(event) => setSide(event.target.value as Side)}
         >
-          <option value="front">the front</option>
-          <option value="back">the back</option>
-          <option value="">a detail</option>
+          <option value="front">{t`the front`}</option>
+          <option value="back">{t`the back`}</option>
+          <option value="">{t`a detail`}</option>
         </select>
         {live && (
           <button type="button" className="button" onClick={take}>
-            Take it <kbd className="key">Enter</kbd>
+            <Trans>
+              Take it <kbd className="key">Enter</kbd>
+            </Trans>
           </button>
         )}
         <ChooseFile
@@ -98,10 +106,12 @@ export function Camera({ number, before, close }: CameraProps) {
           accept={PHOTOGRAPHS}
           testid="camera-file"
         >
-          Choose a file
+          <Trans>Choose a file</Trans>
         </ChooseFile>
         <button type="button" className="button" onClick={close}>
-          Close <kbd className="key">Esc</kbd>
+          <Trans>
+            Close <kbd className="key">Esc</kbd>
+          </Trans>
         </button>
       </div>
       {(said || asked) && (

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -11,7 +13,7 @@ interface HypothesesProps {
   mayWork: boolean;
 }
 
-const STATES = { open: "open", "ruled-out": "ruled out", confirmed: "confirmed" } as const;
+const STATES = { open: "open", "ruled-out": t`ruled out`, confirmed: "confirmed" } as const;
 type State = keyof typeof STATES;
 
 /** What may be behind it, with counts of past cards; carried through all steps, each with what settled it. */
@@ -46,14 +48,16 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
   return (
     <section aria-labelledby="hypotheses-title" data-testid="hypotheses">
       <h3 id="hypotheses-title" className="text-lg font-bold">
-        From the watchlist and past cards
+        <Trans>From the watchlist and past cards</Trans>
       </h3>
       {found.data.length === 0 && (
         <p className="text-soft">
-          Say the symptom’s kind at Arrive, and past cards with the same one propose causes here.
+          <Trans>
+            Say the symptom’s kind at Arrive, and past cards with the same one propose causes here.
+          </Trans>
         </p>
       )}
-      <ul aria-label="Hypotheses">
+      <ul aria-label={t`Hypotheses`}>
         {found.data.map((one) => (
           <li key={one.key} className="border-t border-rule py-1.5">
             <button
@@ -67,7 +71,7 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
                 <strong className={one.state === "ruled-out" ? "font-normal line-through" : ""}>
                   {one.cause}
                 </strong>
-                {one.state !== "open" && `, ${STATES[one.state]} by: ${one.by_what}`}
+                {one.state !== "open" && t`, ${STATES[one.state]} by: ${one.by_what}`}
               </span>
               <span className="text-right text-soft">{counted(one)}</span>
             </button>
@@ -85,7 +89,9 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
       {mayWork && (
         <form onSubmit={add} className="mt-2 flex items-end gap-2">
           <label className="min-w-0 flex-1">
-            <span className="block text-soft">something else</span>
+            <span className="block text-soft">
+              <Trans>something else</Trans>
+            </span>
             <input
               className="field w-full"
               maxLength={120}
@@ -94,7 +100,7 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
             />
           </label>
           <button type="submit" className="button" disabled={!own.trim()}>
-            Open it
+            <Trans>Open it</Trans>
           </button>
         </form>
       )}
@@ -105,10 +111,10 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
 /** The nearest group that has cards: of this model, of its core family, of all. */
 function counted(one: Hypothesis): string {
   const { counts } = one;
-  if (!counts?.everywhere.seen) return one.watch ? "on the watchlist" : "";
-  if (counts.model.seen > 0) return `${counts.model.had.length} of ${counts.model.seen} of this model`;
-  if (counts.family.seen > 0) return `${counts.family.had.length} of ${counts.family.seen} of its family`;
-  return `${counts.everywhere.had.length} of ${counts.everywhere.seen} cards`;
+  if (!counts?.everywhere.seen) return one.watch ? t`on the watchlist` : "";
+  if (counts.model.seen > 0) return t`${counts.model.had.length} of ${counts.model.seen} of this model`;
+  if (counts.family.seen > 0) return t`${counts.family.had.length} of ${counts.family.seen} of its family`;
+  return t`${counts.everywhere.had.length} of ${counts.everywhere.seen} cards`;
 }
 
 interface ChosenProps {
@@ -125,11 +131,13 @@ function Chosen({ one, mayWork, say }: ChosenProps) {
       {watch?.look && <p>{watch.look}</p>}
       {!!counts?.everywhere.seen && (
         <p>
-          With this symptom: {counts.model.had.length} of {counts.model.seen} of this model,{" "}
-          {counts.family.had.length} of {counts.family.seen} of its core family,{" "}
-          {counts.everywhere.had.length} of {counts.everywhere.seen} of all. So it is the cause in about{" "}
-          {Math.round(100 * counts.share)} %; with so few cards, anything from {Math.round(100 * counts.low)}{" "}
-          to {Math.round(100 * counts.high)} % fits.{" "}
+          <Trans>
+            With this symptom: {counts.model.had.length} of {counts.model.seen} of this model,{" "}
+            {counts.family.had.length} of {counts.family.seen} of its core family,{" "}
+            {counts.everywhere.had.length} of {counts.everywhere.seen} of all. So it is the cause in about{" "}
+            {Math.round(100 * counts.share)} %; with so few cards, anything from{" "}
+            {Math.round(100 * counts.low)} to {Math.round(100 * counts.high)} % fits.{" "}
+          </Trans>
           {counts.everywhere.had.map((number) => (
             <Link key={number} className="button-plain" to={`/jobs/${number}/arrive`}>
               J-{String(number).padStart(4, "0")}
@@ -140,13 +148,15 @@ function Chosen({ one, mayWork, say }: ChosenProps) {
       {one.by && one.at && (
         <p className="text-soft">
           {STATES[one.state]}
-          {one.step && `, at ${one.step}`}; {one.by}, {moment(one.at)}
+          {one.step && t`, at ${one.step}`}; {one.by}, {moment(one.at)}
         </p>
       )}
       {mayWork && (
         <div className="flex flex-wrap items-end gap-2">
           <label className="min-w-48 flex-1">
-            <span className="block text-soft">by what</span>
+            <span className="block text-soft">
+              <Trans>by what</Trans>
+            </span>
             <input
               className="field w-full"
               maxLength={200}
@@ -164,12 +174,12 @@ function Chosen({ one, mayWork, say }: ChosenProps) {
                 disabled={!why.trim()}
                 onClick={() => say(state, why.trim())}
               >
-                {state === "confirmed" ? "Confirm" : "Rule out"}
+                {state === "confirmed" ? t`Confirm` : t`Rule out`}
               </button>
             ))}
           {one.state !== "open" && (
             <button type="button" className="button" onClick={() => say("open", "")}>
-              Open again
+              <Trans>Open again</Trans>
             </button>
           )}
         </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -69,7 +70,7 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
         notes={notesOf(located, job.mark?.designator, shown)}
         choose={setChosen}
         fit="chips"
-        title={`Board of ${job.label}`}
+        title={t`Board of ${job.label}`}
       />
       <MemoryPanel
         job={job}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 import type { JobDetail } from "../api/client";
 import { Clock } from "../clock/Clock";
@@ -7,10 +9,10 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Step } from "./StepLine";
 
 const POWER = {
-  "": "power state unknown",
-  off: "unplugged, discharged",
+  "": t`power state unknown`,
+  off: t`unplugged, discharged`,
   supply: "on the supply",
-  computer: "in the computer",
+  computer: t`in the computer`,
 } as const;
 
 /** Job, card, the complaint in the customer's words, and the one sentence: what is next and why. */
@@ -22,21 +24,25 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
       <div className="min-w-0">
         <div className="flex items-baseline gap-x-3 whitespace-nowrap">
           <h1 className="font-mono text-xl font-bold">
-            <Link to={`/jobs/${job.number}`} title="Where it was left, and its history">
+            <Link to={`/jobs/${job.number}`} title={t`Where it was left, and its history`}>
               {job.label}
             </Link>
           </h1>
           <p className="min-w-0 truncate">
             <strong>{job.model}</strong> <span className="font-mono text-soft">{job.serial}</span>
           </p>
-          {job.express && <strong>express</strong>}
+          {job.express && (
+            <strong>
+              <Trans>express</Trans>
+            </strong>
+          )}
         </div>
         <p className="truncate text-soft" title={`“${job.complaint}” ${job.customer}`}>
           “{job.complaint}” {job.customer}
         </p>
         <p className="flex items-baseline gap-x-4 whitespace-nowrap text-[15px] text-soft">
           <span data-testid="power-state">{POWER[job.measured.power]}</span>
-          <span>{job.place ? `shelf ${job.place}` : "no shelf place"}</span>
+          <span>{job.place ? t`shelf ${job.place}` : t`no shelf place`}</span>
           {mayWork && <Clock job={job} step={step} />}
           <OthersHere />
         </p>
@@ -47,7 +53,7 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
       >
         <p className="line-clamp-2" title={job.next.why}>
           <strong>
-            {job.move === "hands" ? "Next: " : "Waiting: "}
+            {job.move === "hands" ? t`Next: ` : t`Waiting: `}
             {job.next.do}.
           </strong>{" "}
           {job.next.why}
@@ -70,8 +76,8 @@ const LEAST = 0.05;
 /** What may be wrong, the likeliest first; the whole of it stands on the case's page. */
 function mayBe(job: JobDetail): string {
   const known = job.mind.causes
-    .filter((one) => one.says !== "not known yet" && one.chance >= LEAST)
+    .filter((one) => one.cause !== "unknown" && one.chance >= LEAST)
     .slice(0, MOST);
-  if (known.length === 0) return "Nothing is suspected yet: the case";
-  return `May be ${known.map((one) => `${one.says} ${percent(one.chance)}`).join(", ")}: the case`;
+  if (known.length === 0) return t`Nothing is suspected yet: the case`;
+  return t`May be ${known.map((one) => `${one.says} ${percent(one.chance)}`).join(", ")}: the case`;
 }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link, useLocation } from "react-router";
 import type { JobDetail } from "../api/client";
 import { percent } from "../shared/words";
@@ -7,13 +9,12 @@ type Cause = JobDetail["mind"]["causes"][number];
 
 // So many lines beside a board; the case has them all.
 const MOST = 3;
-const UNKNOWN = "not known yet";
 
 /** The one mind, at the same place on every step: what to do next, and what may be wrong. */
 export function Mind({ job }: { job: JobDetail }) {
   if (job.closed_at || job.mind.next.length === 0) return null;
   return (
-    <section aria-label="What next, and what may be wrong" className="space-y-1" data-testid="mind">
+    <section aria-label={t`What next, and what may be wrong`} className="space-y-1" data-testid="mind">
       <WhatNext job={job} steps={job.mind.next.slice(0, MOST)} />
       <MayBeWrong job={job} causes={job.mind.causes} />
     </section>
@@ -27,7 +28,9 @@ export function WhatNext({ job, steps }: { job: JobDetail; steps: readonly Step[
   return (
     <details className="group" open data-testid="what-next">
       <summary className="cursor-pointer">
-        <h3 className="inline text-lg font-bold">What next</h3>
+        <h3 className="inline text-lg font-bold">
+          <Trans>What next</Trans>
+        </h3>
       </summary>
       <ol>
         {[first, ...rest].map((one, at) => (
@@ -54,8 +57,10 @@ function StepLink({ job, step }: { job: JobDetail; step: Step }) {
   if (here) return null;
   return (
     <Link className="button-plain -ml-2" to={`/jobs/${job.number}/${step.step}`}>
-      Go to {step.step[0]?.toUpperCase()}
-      {step.step.slice(1)}
+      <Trans>
+        Go to {step.step[0]?.toUpperCase()}
+        {step.step.slice(1)}
+      </Trans>
     </Link>
   );
 }
@@ -70,13 +75,15 @@ export function MayBeWrong({
   causes: readonly Cause[];
   open?: boolean;
 }) {
-  const likeliest = causes.find((one) => one.says !== UNKNOWN);
+  const likeliest = causes.find((one) => one.cause !== "unknown");
   return (
     <details data-testid="may-be-wrong" open={open}>
       <summary className="cursor-pointer">
-        <h3 className="inline text-lg font-bold">What may be wrong</h3>{" "}
+        <h3 className="inline text-lg font-bold">
+          <Trans>What may be wrong</Trans>
+        </h3>{" "}
         <span className="text-soft">
-          {likeliest ? `${likeliest.says}, ${percent(likeliest.chance)}` : "nothing is suspected yet"}
+          {likeliest ? `${likeliest.says}, ${percent(likeliest.chance)}` : t`nothing is suspected yet`}
         </span>
       </summary>
       {causes.map((one) => (
@@ -104,5 +111,5 @@ export function MayBeWrong({
 }
 
 function minutes(many: number): string {
-  return many < 1 ? "half a minute" : `${Math.round(many)} min`;
+  return many < 1 ? t`half a minute` : t`${Math.round(many)} min`;
 }

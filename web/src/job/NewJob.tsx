@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
@@ -108,12 +110,14 @@ export function NewJob() {
   const already = problem?.code === "already-here" ? Number(problem.facts.job) : null;
   return (
     <main className="max-w-3xl p-6">
-      <h1 className="mb-4 text-3xl font-bold">New job</h1>
+      <h1 className="mb-4 text-3xl font-bold">
+        <Trans>New job</Trans>
+      </h1>
       <form
         onSubmit={submit}
         className="grid gap-x-6 lg:grid-cols-2 gap-y-4 rounded-lg border border-rule bg-sheet p-6"
       >
-        <Labelled label="Serial of the card">
+        <Labelled label={t`Serial of the card`}>
           <input
             ref={first}
             className="field w-full font-mono"
@@ -123,30 +127,30 @@ export function NewJob() {
             onChange={(e) => change({ serial: e.target.value })}
           />
         </Labelled>
-        <Labelled label="Board model, from the board itself">
+        <Labelled label={t`Board model, from the board itself`}>
           <select
             className="field w-full"
             required
             value={model}
             onChange={(e) => change({ board_model: e.target.value })}
           >
-            <option value="">Choose</option>
+            <option value="">{t`Choose`}</option>
             {model && model !== UNKNOWN && !models.data?.some(({ slug }) => slug === model) && (
               <option value={model}>{model}</option>
             )}
             {models.data?.map((one) => (
               <option key={one.slug} value={one.slug}>
                 {one.edition === 0
-                  ? `${one.name}, not drawn yet`
-                  : `${one.name}, revision ${one.revision || "–"} (${one.sites} chips)`}
+                  ? t`${one.name}, not drawn yet`
+                  : t`${one.name}, revision ${one.revision || "–"} (${one.sites} chips)`}
               </option>
             ))}
-            <option value={UNKNOWN}>not in the library yet …</option>
+            <option value={UNKNOWN}>{t`not in the library yet …`}</option>
           </select>
         </Labelled>
         <WhichBoard choose={(slug) => change({ board_model: slug })} />
         {model === UNKNOWN && (
-          <Labelled label="What is printed on the board, as a name for it">
+          <Labelled label={t`What is printed on the board, as a name for it`}>
             <input
               className="field w-full"
               required
@@ -158,11 +162,16 @@ export function NewJob() {
         )}
         {card && card.jobs.length > 0 && (
           <p role="status" className="lg:col-span-2 border-l-4 border-ink pl-3">
-            This card was here before:{" "}
-            {card.jobs.map((job) => `${job.label} on ${day(job.opened_at)}, “${job.complaint}”`).join("; ")}.
+            <Trans>
+              This card was here before:{" "}
+              {card.jobs
+                .map((job) => t`${job.label} on ${day(job.opened_at)}, “${job.complaint}”`)
+                .join("; ")}
+              .
+            </Trans>
           </p>
         )}
-        <Labelled label="Customer">
+        <Labelled label={t`Customer`}>
           <input
             className="field w-full"
             required
@@ -171,7 +180,7 @@ export function NewJob() {
             onChange={(e) => change({ customer: e.target.value })}
           />
         </Labelled>
-        <Labelled label="Reached at">
+        <Labelled label={t`Reached at`}>
           <input
             className="field w-full"
             maxLength={200}
@@ -179,7 +188,7 @@ export function NewJob() {
             onChange={(e) => change({ contact: e.target.value })}
           />
         </Labelled>
-        <Labelled label="Complaint, in the customer’s words" wide>
+        <Labelled label={t`Complaint, in the customer’s words`} wide>
           <textarea
             className="field w-full"
             rows={3}
@@ -189,7 +198,7 @@ export function NewJob() {
             onChange={(e) => change({ complaint: e.target.value })}
           />
         </Labelled>
-        <Labelled label="Shelf place">
+        <Labelled label={t`Shelf place`}>
           <input
             className="field w-full font-mono"
             maxLength={20}
@@ -204,7 +213,9 @@ export function NewJob() {
             checked={draft.express}
             onChange={(e) => change({ express: e.target.checked })}
           />
-          <span className="font-semibold">Express</span>
+          <span className="font-semibold">
+            <Trans>Express</Trans>
+          </span>
         </label>
         {problem?.code === "which-customer" && (
           <WhichCustomer
@@ -215,17 +226,17 @@ export function NewJob() {
         )}
         {problem && problem.code !== "which-customer" && (
           <p role="alert" className="lg:col-span-2 border-l-4 border-suspect pl-3">
-            {problem.message} Everything you entered is kept.{" "}
+            <Trans>{problem.message} Everything you entered is kept. </Trans>
             {already !== null && (
               <Link className="button-plain" to={`/jobs/${already}/memory`}>
-                Open that job
+                <Trans>Open that job</Trans>
               </Link>
             )}
           </p>
         )}
         <div className="lg:col-span-2 flex gap-3">
           <button type="submit" className="button" disabled={busy}>
-            {busy ? "Opening …" : "Open the job"}
+            {busy ? t`Opening …` : t`Open the job`}
           </button>
           <button
             type="button"
@@ -236,7 +247,7 @@ export function NewJob() {
               setProblem(null);
             }}
           >
-            Clear the form
+            <Trans>Clear the form</Trans>
           </button>
         </div>
       </form>

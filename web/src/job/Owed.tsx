@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -12,21 +14,21 @@ interface OwedProps {
 }
 
 const KINDS = {
-  "part-off": "part left off",
-  "wire-on": "wire to remove",
-  "coil-lifted": "coil lifted",
-  loan: "on loan",
-  message: "message owed",
-  other: "something else",
+  "part-off": t`part left off`,
+  "wire-on": t`wire to remove`,
+  "coil-lifted": t`coil lifted`,
+  loan: t`on loan`,
+  message: t`message owed`,
+  other: t`something else`,
 } as const;
 
 // Kinds that are an act where the part is named, and how the press that ends one is called.
 const OF_A_PART: readonly string[] = ["part-off", "wire-on", "coil-lifted"];
 const DONE: Record<string, string> = {
-  loan: "It is back",
-  "part-off": "Another one on",
-  "wire-on": "Unsoldered",
-  "coil-lifted": "Fitted again",
+  loan: t`It is back`,
+  "part-off": t`Another one on`,
+  "wire-on": t`Unsoldered`,
+  "coil-lifted": t`Fitted again`,
 };
 
 export function useOwed(number: number) {
@@ -79,14 +81,21 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
   return (
     <section aria-labelledby="owed-title" data-testid="owed">
       <h3 id="owed-title" className="text-lg font-bold">
-        Owed before it may leave
+        <Trans>Owed before it may leave</Trans>
       </h3>
-      {found.data?.length === 0 && <p className="text-soft">Nothing is owed.</p>}
+      {found.data?.length === 0 && (
+        <p className="text-soft">
+          <Trans>Nothing is owed.</Trans>
+        </p>
+      )}
       {apart.length > 0 && (
         <details className="border-t border-rule py-1.5" data-testid="apart">
           <summary className="cursor-pointer">
             <strong>
-              {apart.length} {apart.length === 1 ? "step" : "steps"} of the teardown not back
+              <Trans>
+                {apart.length} <Plural value={apart.length} one="step" other="steps" /> of the teardown not
+                back
+              </Trans>
             </strong>
           </summary>
           <ul>
@@ -97,11 +106,11 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
             ))}
           </ul>
           <Link className="button-plain -ml-2" to={`/jobs/${job.number}/teardown`}>
-            Put it together
+            <Trans>Put it together</Trans>
           </Link>
         </details>
       )}
-      <ul aria-label="Owed">
+      <ul aria-label={t`Owed`}>
         {debts.map((one) => (
           <li key={one.key} className="border-t border-rule py-1.5">
             <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -112,18 +121,20 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
                 </span>
                 {one.waived && (
                   <span className="block">
-                    Let go by {one.waived.by}: {one.waived.reason}
+                    <Trans>
+                      Let go by {one.waived.by}: {one.waived.reason}
+                    </Trans>
                   </span>
                 )}
               </span>
               {mayWork && one.by_hand && one.kind === "part-off" && one.key.startsWith("act:") && (
                 <button type="button" className="button shrink-0" onClick={() => void settle(one.key, true)}>
-                  Same one on
+                  <Trans>Same one on</Trans>
                 </button>
               )}
               {mayWork && one.by_hand && (
                 <button type="button" className="button shrink-0" onClick={() => void settle(one.key, false)}>
-                  {DONE[one.kind] ?? "Done"}
+                  {DONE[one.kind] ?? t`Done`}
                 </button>
               )}
             </p>
@@ -138,7 +149,9 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
       )}
       <form onSubmit={promise} className="mt-2 flex flex-wrap items-end gap-2">
         <label>
-          <span className="block text-soft">promise</span>
+          <span className="block text-soft">
+            <Trans>promise</Trans>
+          </span>
           <select
             className="field"
             value={kind}
@@ -153,7 +166,9 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
         </label>
         {OF_A_PART.includes(kind) && (
           <label>
-            <span className="block text-soft">part, by its designator</span>
+            <span className="block text-soft">
+              <Trans>part, by its designator</Trans>
+            </span>
             <input
               className="field w-28 font-mono"
               maxLength={80}
@@ -163,7 +178,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
           </label>
         )}
         <label className="min-w-40 flex-1">
-          <span className="block text-soft">{kind === "loan" ? "what is lent" : "what, and where"}</span>
+          <span className="block text-soft">{kind === "loan" ? t`what is lent` : t`what, and where`}</span>
           <input
             className="field w-full"
             maxLength={200}
@@ -172,7 +187,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
           />
         </label>
         <button type="submit" className="button" disabled={!words.trim()}>
-          Promise it
+          <Trans>Promise it</Trans>
         </button>
       </form>
     </section>
@@ -185,13 +200,15 @@ function Waive({ waive }: { waive: (reason: string) => Promise<boolean> }) {
   if (!open)
     return (
       <button type="button" className="button-plain -ml-2" onClick={() => setOpen(true)}>
-        Waive it, with a reason
+        <Trans>Waive it, with a reason</Trans>
       </button>
     );
   return (
     <p className="flex items-end gap-2">
       <label className="min-w-0 flex-1">
-        <span className="block text-soft">reason</span>
+        <span className="block text-soft">
+          <Trans>reason</Trans>
+        </span>
         <input
           className="field w-full"
           maxLength={400}
@@ -205,7 +222,7 @@ function Waive({ waive }: { waive: (reason: string) => Promise<boolean> }) {
         disabled={!reason.trim()}
         onClick={() => void waive(reason.trim())}
       >
-        Waive it
+        <Trans>Waive it</Trans>
       </button>
     </p>
   );

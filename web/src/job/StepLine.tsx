@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { Link, useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
 import { type Proof, useProof } from "../proving/useProof";
@@ -35,7 +36,7 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
     ),
   );
   return (
-    <nav aria-label="Steps" className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
+    <nav aria-label={t`Steps`} className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
       {STEPS.map((step) => {
         const room = ROOMS[step];
         const [holds, state] =
@@ -70,23 +71,23 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
 function proofHolds(proof: Proof | undefined): [string, State] {
   if (!proof) return ["…", "nothing"];
   // before anything was done to it, what fails is the fault that it came with
-  if (!proof.since && proof.logs.length === 0) return ["nothing yet", "nothing"];
+  if (!proof.since && proof.logs.length === 0) return [t`nothing yet`, "nothing"];
   const failed = proof.checks.filter((one) => one.judged === "failed" && !one.waived).length;
   const passed = proof.checks.filter((one) => one.judged === "passed" || one.waived).length;
   if (proof.proven) return ["proven", "clear"];
-  if (failed > 0) return [`${failed} failed`, "found"];
-  return [passed > 0 ? `${passed} of ${proof.checks.length}` : "nothing yet", "nothing"];
+  if (failed > 0) return [t`${failed} failed`, "found"];
+  return [passed > 0 ? t`${passed} of ${proof.checks.length}` : t`nothing yet`, "nothing"];
 }
 
 function returnHolds(job: JobDetail, owed: number): [string, State] {
   if (job.closed_at) return ["left", "clear"];
-  return owed > 0 ? [`${owed} owed`, "waiting"] : ["nothing yet", "nothing"];
+  return owed > 0 ? [t`${owed} owed`, "waiting"] : [t`nothing yet`, "nothing"];
 }
 
 function arriveHolds(job: JobDetail): string {
   const { trials, symptom } = job.arrived;
-  if (trials > 0) return `${trials} ${trials === 1 ? "test" : "tests"}`;
-  return symptom ? "symptom said" : "as it came";
+  if (trials > 0) return `${trials} ${plural(trials, { one: "test", other: "tests" })}`;
+  return symptom ? t`symptom said` : t`as it came`;
 }
 
 function arriveState(job: JobDetail): State {
@@ -95,9 +96,11 @@ function arriveState(job: JobDetail): State {
 
 function lookHolds(job: JobDetail): string {
   const { regions, looked, findings, photographs } = job.looked;
-  if (findings > 0) return `${findings} ${findings === 1 ? "finding" : "findings"}`;
-  if (looked > 0) return looked === regions ? "clear" : `${looked} of ${regions}`;
-  return photographs > 0 ? `${photographs} ${photographs === 1 ? "picture" : "pictures"}` : "nothing yet";
+  if (findings > 0) return `${findings} ${plural(findings, { one: "finding", other: "findings" })}`;
+  if (looked > 0) return looked === regions ? "clear" : t`${looked} of ${regions}`;
+  return photographs > 0
+    ? `${photographs} ${plural(photographs, { one: "picture", other: "pictures" })}`
+    : t`nothing yet`;
 }
 
 function lookState(job: JobDetail): State {
@@ -108,7 +111,7 @@ function lookState(job: JobDetail): State {
 
 function voltsHolds(job: JobDetail): string {
   const { volts } = job.measured;
-  return volts > 0 ? `${volts} read` : "nothing yet";
+  return volts > 0 ? t`${volts} read` : t`nothing yet`;
 }
 
 function voltsState(job: JobDetail): State {
@@ -117,7 +120,7 @@ function voltsState(job: JobDetail): State {
 
 function reworkHolds(job: JobDetail): string {
   const { rework } = job.measured;
-  return rework > 0 ? `${rework} ${rework === 1 ? "step" : "steps"}` : "nothing yet";
+  return rework > 0 ? `${rework} ${plural(rework, { one: "step", other: "steps" })}` : t`nothing yet`;
 }
 
 function reworkState(job: JobDetail): State {
@@ -126,7 +129,7 @@ function reworkState(job: JobDetail): State {
 
 function ohmsHolds(job: JobDetail): string {
   const { readings } = job.measured;
-  return readings > 0 ? `${readings} read` : "nothing yet";
+  return readings > 0 ? t`${readings} read` : t`nothing yet`;
 }
 
 function ohmsState(job: JobDetail): State {
@@ -134,13 +137,13 @@ function ohmsState(job: JobDetail): State {
 }
 
 function memoryHolds(job: JobDetail): string {
-  if (job.runs === 0) return "nothing yet";
-  const runs = `${job.runs} ${job.runs === 1 ? "run" : "runs"}`;
-  if (job.mark) return `${runs}, ${job.mark.designator} marked`;
+  if (job.runs === 0) return t`nothing yet`;
+  const runs = `${job.runs} ${plural(job.runs, { one: "run", other: "runs" })}`;
+  if (job.mark) return t`${runs}, ${job.mark.designator} marked`;
   const found = job.located?.finding;
-  if (!found || found.kind === "unclear") return `${runs}, not clear`;
-  if (found.kind === "no-errors") return `${runs}, clear`;
-  return found.kind === "refused" ? `${runs}, refused` : `${runs}, 1 finding`;
+  if (!found || found.kind === "unclear") return t`${runs}, not clear`;
+  if (found.kind === "no-errors") return t`${runs}, clear`;
+  return found.kind === "refused" ? t`${runs}, refused` : t`${runs}, 1 finding`;
 }
 
 type State = "nothing" | "clear" | "found" | "waiting";

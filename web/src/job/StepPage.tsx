@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
 import { useParams } from "react-router";
@@ -36,7 +37,7 @@ export function StepPage({ step, children }: StepPageProps) {
   useKeys({ c: () => setCamera({ before: undefined }) }, camera === null);
   if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
-  if (job.isPending || model.isPending) return <Loading what="Opening the job" />;
+  if (job.isPending || model.isPending) return <Loading what={t`Opening the job`} />;
   return (
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job.data} step={step} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, data } from "../api/client";
 
@@ -16,15 +18,15 @@ async function ask(body: {
 }
 
 const WORDS = [
-  ["printed", "printed on the board"],
-  ["core", "core family"],
+  ["printed", t`printed on the board`],
+  ["core", t`core family`],
 ] as const;
 const COUNTS = [
-  ["front_sites", "memory sites, front"],
-  ["back_sites", "memory sites, back"],
-  ["plugs", "power plugs"],
-  ["sockets", "display sockets"],
-  ["length_mm", "length, mm"],
+  ["front_sites", t`memory sites, front`],
+  ["back_sites", t`memory sites, back`],
+  ["plugs", t`power plugs`],
+  ["sockets", t`display sockets`],
+  ["length_mm", t`length, mm`],
 ] as const;
 
 /** Which board is it? What can be read and counted on it suggests the model; a retail name does not. */
@@ -44,7 +46,9 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
   };
   return (
     <details className="lg:col-span-2" data-testid="which-board">
-      <summary className="cursor-pointer font-semibold">Which board is it? Count what is on it</summary>
+      <summary className="cursor-pointer font-semibold">
+        <Trans>Which board is it? Count what is on it</Trans>
+      </summary>
       <div className="mt-2 grid gap-3 sm:grid-cols-4">
         {WORDS.map(([name, says]) => (
           <label key={name} className="block">
@@ -76,7 +80,7 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
       </div>
       {problem && <p role="alert">{problem}</p>}
       {found && found.length > 0 && (
-        <ol aria-label="Boards that fit" className="mt-3">
+        <ol aria-label={t`Boards that fit`} className="mt-3">
           {found.map((one) => (
             <li key={one.board_model} className="flex items-center gap-3 border-t border-rule py-1.5">
               <span className="w-14 font-mono text-lg font-bold">{one.chance.toFixed(2)}</span>
@@ -84,11 +88,13 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
                 <strong>{one.name}</strong>
                 {one.agrees.length > 0 && `: ${one.agrees.join(", ")}`}
                 {one.differs.length > 0 && (
-                  <span className="text-suspect">; but it has {one.differs.join(", ")}</span>
+                  <span className="text-suspect">
+                    <Trans>; but it has {one.differs.join(", ")}</Trans>
+                  </span>
                 )}
               </span>
               <button type="button" className="button" onClick={() => choose(one.board_model)}>
-                It is this
+                <Trans>It is this</Trans>
               </button>
             </li>
           ))}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { components } from "../api/schema";
 
 export type Customer = components["schemas"]["Customer"];
@@ -17,22 +19,24 @@ export function WhichCustomer({ asked, customers, choose }: WhichCustomerProps) 
       data-testid="which-customer"
     >
       <p className="font-bold">{asked}</p>
-      <p className="text-soft">Letters and the card’s page go to whoever you choose.</p>
+      <p className="text-soft">
+        <Trans>Letters and the card’s page go to whoever you choose.</Trans>
+      </p>
       <ul className="my-2 grid gap-2">
         {customers.map((customer) => (
           <li key={customer.id}>
             <button type="button" className="button" onClick={() => choose({ customer_id: customer.id })}>
-              {customer.name}, {customer.contact || "no contact known"}
+              {customer.name}, {customer.contact || t`no contact known`}
             </button>{" "}
             <span className="text-soft">
-              {customer.jobs === 1 ? "1 job" : `${customer.jobs} jobs`}
-              {customer.newest && `, ${customer.newest} the newest`}
+              {customer.jobs === 1 ? t`1 job` : t`${customer.jobs} jobs`}
+              {customer.newest && t`, ${customer.newest} the newest`}
             </span>
           </li>
         ))}
         <li>
           <button type="button" className="button" onClick={() => choose({ another_customer: true })}>
-            Another person of that name
+            <Trans>Another person of that name</Trans>
           </button>
         </li>
       </ul>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -19,7 +21,7 @@ export function BoardModelPage() {
     queryKey: ["board-model", slug],
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
   });
-  if (model.isPending) return <Loading what="Reading the board model" />;
+  if (model.isPending) return <Loading what={t`Reading the board model`} />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
   const { drawing } = model.data;
   if (!drawing) return <NotDrawn model={model.data} mayWork={mayWork} />;
@@ -37,36 +39,38 @@ export function BoardModelPage() {
         <header>
           <h1 className="text-3xl font-bold">{model.data.name}</h1>
           <p className="text-soft">
-            revision {model.data.revision || "–"}, edition {model.data.edition}
+            <Trans>
+              revision {model.data.revision || "–"}, edition {model.data.edition}
+            </Trans>
           </p>
           <div className="mt-4 flex flex-wrap gap-3">
             {mayWork && (
               <>
                 <Link className="button grid place-items-center" to={`/library/${slug}/edit`}>
-                  Edit
+                  <Trans>Edit</Trans>
                 </Link>
                 <Link className="button grid place-items-center" to={`/library/new?copy=${slug}`}>
-                  Copy to a new model
+                  <Trans>Copy to a new model</Trans>
                 </Link>
               </>
             )}
             <a className="button grid place-items-center" href={`/api/v1/board-models/${slug}/file`} download>
-              Export {slug}.board.json
+              <Trans>Export {slug}.board.json</Trans>
             </a>
             <Link className="button grid place-items-center" to={`/library/${slug}/teardown`}>
-              Teardown recipe
+              <Trans>Teardown recipe</Trans>
             </Link>
             <Link className="button grid place-items-center" to={`/library/${slug}/startup`}>
-              Start-up map
+              <Trans>Start-up map</Trans>
             </Link>
             <Link className="button grid place-items-center" to={`/library/${slug}/proof`}>
-              Proof protocol
+              <Trans>Proof protocol</Trans>
             </Link>
             <Link className="button grid place-items-center" to={`/library/${slug}/watchlist`}>
-              Watchlist
+              <Trans>Watchlist</Trans>
             </Link>
             <Link className="button grid place-items-center" to={`/library/${slug}/known-good`}>
-              Known-good readings
+              <Trans>Known-good readings</Trans>
             </Link>
           </div>
         </header>
@@ -83,23 +87,33 @@ function Walk({ drawing, open }: { drawing: Drawing; open: number }) {
   return (
     <section aria-labelledby="round">
       <h2 id="round" className="mb-2 text-xl font-bold">
-        Round the core
+        <Trans>Round the core</Trans>
       </h2>
       <p className="mb-3">
         {drawing.walk
-          ? `From the corner “${drawing.walk.start}”, ${drawing.walk.direction} as seen on the front; the mark is at the core’s ${drawing.core.mark_corner} corner.`
-          : "This model has no walk yet: channels are those that the sites name."}
+          ? t`From the corner “${drawing.walk.start}”, ${drawing.walk.direction} as seen on the front; the mark is at the core’s ${drawing.core.mark_corner} corner.`
+          : t`This model has no walk yet: channels are those that the sites name.`}
         {open > 0 &&
-          ` ${open} ${open === 1 ? "place is" : "places are"} open: a proven repair fills each in.`}
+          t` ${open} ${plural(open, { one: "place is", other: "places are" })} open: a proven repair fills each in.`}
       </p>
       <table className="w-full text-left">
         <thead className="text-soft">
           <tr>
-            <th className="py-1 font-normal">Place</th>
-            <th className="font-normal">Site</th>
-            <th className="font-normal">Channel</th>
-            <th className="font-normal">Side</th>
-            <th className="font-normal">Lines</th>
+            <th className="py-1 font-normal">
+              <Trans>Place</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Site</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Channel</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Side</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>Lines</Trans>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -108,7 +122,7 @@ function Walk({ drawing, open }: { drawing: Drawing; open: number }) {
               <td className="py-1.5">{site.position ?? "–"}</td>
               <td className="font-mono font-bold">{site.designator}</td>
               <td className="font-mono">{site.channel ?? "open"}</td>
-              <td>{site.fitted ? site.side : `${site.side}, not fitted`}</td>
+              <td>{site.fitted ? site.side : t`${site.side}, not fitted`}</td>
               <td className="font-mono">{spans(site.lines)}</td>
             </tr>
           ))}
@@ -127,36 +141,42 @@ function Inherited({ slug, mayWork, known }: { slug: string; mayWork: boolean; k
   });
   if (!found.data) return null;
   const { family, keys, rails, nodes, relatives, learned } = found.data;
-  const from = (key: string) => (keys.includes(key) ? `, from the family ${family}` : "");
+  const from = (key: string) => (keys.includes(key) ? t`, from the family ${family ?? ""}` : "");
   return (
     <section aria-labelledby="family">
       <h2 id="family" className="mb-2 text-xl font-bold">
-        {family ? `Core family ${family}` : "No core family yet"}
+        {family ? t`Core family ${family}` : t`No core family yet`}
       </h2>
       {!family && mayWork && known && <MakeFamily slug={slug} />}
       {rails.length > 0 && (
         <p>
-          Rails{from("rails")}:{" "}
-          {rails
-            .map((rail) => `${rail.name ?? rail.id}${rail.volts === null ? "" : ` ${rail.volts} V`}`)
-            .join(", ")}
-          .
+          <Trans>
+            Rails{from("rails")}:{" "}
+            {rails
+              .map((rail) => `${rail.name ?? rail.id}${rail.volts === null ? "" : ` ${rail.volts} V`}`)
+              .join(", ")}
+            .
+          </Trans>
         </p>
       )}
       {nodes.length > 0 && (
         <p>
-          Usual start-up{from("startup")}: {nodes.map((node) => `${node.name ?? node.id}`).join(" → ")}.
+          <Trans>
+            Usual start-up{from("startup")}: {nodes.map((node) => `${node.name ?? node.id}`).join(" → ")}.
+          </Trans>
         </p>
       )}
       {learned.map((one) => (
         <p key={String(one.designator)}>
-          Place of <span className="font-mono">{String(one.designator)}</span>: channel {String(one.channel)},
-          proven on {String(one.job)} by {String(one.by)}.
+          <Trans>
+            Place of <span className="font-mono">{String(one.designator)}</span>: channel{" "}
+            {String(one.channel)}, proven on {String(one.job)} by {String(one.by)}.
+          </Trans>
         </p>
       ))}
       {relatives.length > 0 && (
         <p>
-          Relatives:{" "}
+          <Trans>Relatives: </Trans>
           {relatives.map((one) => (
             <Link key={one.slug} className="button-plain" to={`/library/${one.slug}`}>
               {one.name}
@@ -189,20 +209,22 @@ function MakeFamily({ slug }: { slug: string }) {
   return (
     <form onSubmit={make}>
       <p className="text-soft">
-        Other boards with the same core list their channels alike. Name the core, and this board’s order,
-        rails and start-up are proposed for each of them.
+        <Trans>
+          Other boards with the same core list their channels alike. Name the core, and this board’s order,
+          rails and start-up are proposed for each of them.
+        </Trans>
       </p>
       <p className="mt-2 flex gap-3">
         <input
           className="field min-w-0 flex-1"
-          aria-label="Name of the core"
-          placeholder="Name of the core"
+          aria-label={t`Name of the core`}
+          placeholder={t`Name of the core`}
           maxLength={80}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
         <button type="submit" className="button shrink-0" disabled={!name.trim()}>
-          Make a core family
+          <Trans>Make a core family</Trans>
         </button>
       </p>
       {problem && (
@@ -223,14 +245,14 @@ function History({ slug, newest, mayWork }: { slug: string; newest: number; mayW
   return (
     <section aria-labelledby="history">
       <h2 id="history" className="mb-2 text-xl font-bold">
-        History
+        <Trans>History</Trans>
       </h2>
       <ol>
         {editions.data?.map((edition) => (
           <li key={edition.number} className="border-t border-rule py-2">
             <p>
               <Link className="button-plain" to={`/library/${slug}/editions/${edition.number}`}>
-                Edition {edition.number}
+                <Trans>Edition {edition.number}</Trans>
               </Link>{" "}
               <span className="text-soft">
                 {edition.added_by}, {moment(edition.added_at)}
@@ -240,14 +262,16 @@ function History({ slug, newest, mayWork }: { slug: string; newest: number; mayW
             {edition.changes.length > 0 && (
               <p className="text-soft">
                 {listed(edition.changes.slice(0, 6))}
-                {edition.changes.length > 6 && ` and ${edition.changes.length - 6} more`}.
+                {edition.changes.length > 6 && t` and ${edition.changes.length - 6} more`}.
               </p>
             )}
           </li>
         ))}
       </ol>
       {mayWork && newest > 1 && (
-        <p className="text-soft">Open an edition to bring it back as the newest one.</p>
+        <p className="text-soft">
+          <Trans>Open an edition to bring it back as the newest one.</Trans>
+        </p>
       )}
     </section>
   );

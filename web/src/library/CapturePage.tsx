@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -20,7 +22,7 @@ export function CapturePage() {
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
   });
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
-  if (!model.data) return <Loading what="Opening the model" />;
+  if (!model.data) return <Loading what={t`Opening the model`} />;
   return reference ? <Capture model={model.data} id={reference} /> : <Begin model={model.data} />;
 }
 
@@ -49,14 +51,20 @@ function Begin({ model }: { model: BoardDetail }) {
   };
   return (
     <main className="max-w-3xl p-6">
-      <h1 className="text-3xl font-bold">Capture a good card of {model.name}</h1>
+      <h1 className="text-3xl font-bold">
+        <Trans>Capture a good card of {model.name}</Trans>
+      </h1>
       <p className="mt-1">
-        Every point along the route, each with Enter; both sides photographed. The figures count in verdicts
-        at once.
+        <Trans>
+          Every point along the route, each with Enter; both sides photographed. The figures count in verdicts
+          at once.
+        </Trans>
       </p>
       <form onSubmit={submit} className="mt-4 space-y-3">
         <label className="block">
-          <span className="block text-soft">the card’s serial or name</span>
+          <span className="block text-soft">
+            <Trans>the card’s serial or name</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={80}
@@ -65,7 +73,9 @@ function Begin({ model }: { model: BoardDetail }) {
           />
         </label>
         <label className="block">
-          <span className="block text-soft">how it is known to be good</span>
+          <span className="block text-soft">
+            <Trans>how it is known to be good</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={200}
@@ -80,7 +90,7 @@ function Begin({ model }: { model: BoardDetail }) {
             checked={off}
             onChange={(event) => setOff(event.target.checked)}
           />
-          It is unplugged and discharged
+          <Trans>It is unplugged and discharged</Trans>
         </label>
         {problem && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
@@ -88,19 +98,23 @@ function Begin({ model }: { model: BoardDetail }) {
           </p>
         )}
         <button type="submit" className="button" disabled={!card.trim() || !off}>
-          Begin
+          <Trans>Begin</Trans>
         </button>
       </form>
       {cards.data && cards.data.length > 0 && (
         <>
-          <h2 className="mt-6 text-xl font-bold">Captured before</h2>
-          <ul aria-label="Captured before">
+          <h2 className="mt-6 text-xl font-bold">
+            <Trans>Captured before</Trans>
+          </h2>
+          <ul aria-label={t`Captured before`}>
             {cards.data.map((one) => (
               <li key={one.id} className="border-t border-rule py-1">
-                <Link className="button-plain" to={`/library/${model.slug}/capture/${one.id}`}>
-                  {one.card}
-                </Link>{" "}
-                {one.readings.length} readings, {one.photographs.length} photographs. {one.note}
+                <Trans>
+                  <Link className="button-plain" to={`/library/${model.slug}/capture/${one.id}`}>
+                    {one.card}
+                  </Link>{" "}
+                  {one.readings.length} readings, {one.photographs.length} photographs. {one.note}
+                </Trans>
               </li>
             ))}
           </ul>
@@ -129,7 +143,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
     queryFn: async () => data(await api.GET("/api/v1/meters")),
   });
   if (card.isError) return <Trouble problem={card.error} again={() => card.refetch()} />;
-  if (!card.data || !meters.data || !model.drawing) return <Loading what="Opening the card" />;
+  if (!card.data || !meters.data || !model.drawing) return <Loading what={t`Opening the card`} />;
   const { points } = card.data;
   const read = new Map(card.data.readings.map((one) => [one.point, one]));
   const turn = chosen ?? card.data.route.find((name) => !read.has(name)) ?? null;
@@ -193,19 +207,23 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
         setLie={setLie}
         notes={NO_NOTES}
         fit="board"
-        title={`Board of ${card.data.card}`}
+        title={t`Board of ${card.data.card}`}
         over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}
       />
       <div className="space-y-5 overflow-y-auto border-rule border-l bg-sheet p-5" data-testid="panel">
         <h1 className="text-2xl font-bold">
-          {card.data.card}: {card.data.readings.length} of {card.data.route.length} read
+          <Trans>
+            {card.data.card}: {card.data.readings.length} of {card.data.route.length} read
+          </Trans>
         </h1>
         <p className="text-soft">
-          A good card of {model.name}, unplugged and discharged. {card.data.note}
+          <Trans>
+            A good card of {model.name}, unplugged and discharged. {card.data.note}
+          </Trans>
         </p>
         {problem && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
-            {problem} What you entered is kept here.
+            <Trans>{problem} What you entered is kept here.</Trans>
           </p>
         )}
         {point ? (
@@ -243,15 +261,17 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
           </>
         ) : (
           <p className="text-lg">
-            Every point is read.{" "}
-            <Link className="button-plain" to={`/library/${model.slug}/known-good`}>
-              See the library
-            </Link>
+            <Trans>
+              Every point is read.{" "}
+              <Link className="button-plain" to={`/library/${model.slug}/known-good`}>
+                See the library
+              </Link>
+            </Trans>
           </p>
         )}
         <section aria-labelledby="sides-title">
           <h2 id="sides-title" className="text-lg font-bold">
-            Photographs
+            <Trans>Photographs</Trans>
           </h2>
           <div className="mt-1 flex flex-wrap gap-3">
             {(["front", "back"] as const).map((side) => (
@@ -262,8 +282,8 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
                 take={(files) => void photograph(side, files[0])}
               >
                 {card.data.photographs.some((one) => one.side === side)
-                  ? `Another of the ${side}`
-                  : `The ${side}`}
+                  ? t`Another of the ${side}`
+                  : t`The ${side}`}
               </ChooseFile>
             ))}
           </div>
@@ -272,14 +292,14 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
               <li key={one.picture}>
                 <img
                   src={`/api/v1/pictures/${one.picture}?small=1`}
-                  alt={`The ${one.side} of ${card.data.card}`}
+                  alt={t`The ${one.side} of ${card.data.card}`}
                   className="h-24"
                 />
               </li>
             ))}
           </ul>
         </section>
-        <ul aria-label="Captured">
+        <ul aria-label={t`Captured`}>
           {card.data.readings.toReversed().map((one) => (
             <li key={one.id} className="grid grid-cols-[6rem_1fr] gap-3 border-t border-rule py-1">
               <strong className="font-mono">{one.point}</strong>

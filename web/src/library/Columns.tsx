@@ -1,42 +1,45 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+
 const GROUPS: readonly (readonly [string, readonly (readonly [string, string])[]])[] = [
   [
-    "Of one error",
+    t`Of one error`,
     [
-      ["channel", "channel"],
-      ["address", "address"],
-      ["expected", "expected word"],
-      ["actual", "word read"],
-      ["bits", "mask of wrong lines"],
-      ["count", "count"],
+      ["channel", t`channel`],
+      ["address", t`address`],
+      ["expected", t`expected word`],
+      ["actual", t`word read`],
+      ["bits", t`mask of wrong lines`],
+      ["count", t`count`],
     ],
   ],
   [
-    "Of a count by channel",
+    t`Of a count by channel`,
     [
-      ["channel", "channel"],
-      ["errors", "errors"],
-      ["dq0", "line 0, the next 31 follow"],
+      ["channel", t`channel`],
+      ["errors", t`errors`],
+      ["dq0", t`line 0, the next 31 follow`],
     ],
   ],
   [
-    "Of the whole report",
+    t`Of the whole report`,
     [
-      ["condition", "condition"],
-      ["result", "result"],
+      ["condition", t`condition`],
+      ["result", t`result`],
       ["result:pass", "means: passed"],
       ["result:fail", "means: failed"],
-      ["board", "board"],
-      ["skip", "lines to pass over"],
+      ["board", t`board`],
+      ["skip", t`lines to pass over`],
     ],
   ],
   [
-    "The tester refused",
+    t`The tester refused`,
     [
-      ["refusal:not-found", "card not found"],
-      ["refusal:wrong-build", "wrong build"],
-      ["refusal:wrong-index", "wrong index"],
-      ["refusal:not-initialised", "not initialised"],
-      ["refusal", "another reason"],
+      ["refusal:not-found", t`card not found`],
+      ["refusal:wrong-build", t`wrong build`],
+      ["refusal:wrong-index", t`wrong index`],
+      ["refusal:not-initialised", t`not initialised`],
+      ["refusal", t`another reason`],
     ],
   ],
 ];
@@ -50,9 +53,11 @@ interface ColumnsProps {
 /** What the clicked word is: one large button a column. */
 export function Columns({ text, mark, leave }: ColumnsProps) {
   return (
-    <section aria-label={`What is ${text}`} className="border-l-8 border-next bg-tray px-4 py-3">
+    <section aria-label={t`What is ${text}`} className="border-l-8 border-next bg-tray px-4 py-3">
       <p className="mb-2">
-        What is <strong className="font-mono text-xl">{text}</strong>?
+        <Trans>
+          What is <strong className="font-mono text-xl">{text}</strong>?
+        </Trans>
       </p>
       {GROUPS.map(([title, columns]) => (
         <div key={title} className="mb-2">
@@ -67,10 +72,10 @@ export function Columns({ text, mark, leave }: ColumnsProps) {
         </div>
       ))}
       <button type="button" className="button-plain" onClick={() => mark("")}>
-        Nothing
+        <Trans>Nothing</Trans>
       </button>
       <button type="button" className="button-plain" onClick={leave}>
-        Leave as it is
+        <Trans>Leave as it is</Trans>
       </button>
     </section>
   );

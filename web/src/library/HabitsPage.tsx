@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -11,13 +13,17 @@ import { useSession } from "../signin/session";
 type Set = Habits["set"];
 
 const SCHOOLS = [
-  ["reball-first", "Reball first", "A failing chip is reballed and tested again before a new one is spent."],
+  [
+    "reball-first",
+    t`Reball first`,
+    t`A failing chip is reballed and tested again before a new one is spent.`,
+  ],
   [
     "replace-at-once",
-    "Replace at once",
-    "A failing chip is replaced; no second heat cycle for a doubtful one.",
+    t`Replace at once`,
+    t`A failing chip is replaced; no second heat cycle for a doubtful one.`,
   ],
-  ["by-numbers", "By the numbers", "Whichever has the better chance for its minutes and risk."],
+  ["by-numbers", t`By the numbers`, t`Whichever has the better chance for its minutes and risk.`],
 ] as const;
 /** The shop's own times, risks and shares behind what to try next; what its outcomes taught stands beside. */
 export function HabitsPage() {
@@ -26,7 +32,7 @@ export function HabitsPage() {
     queryFn: async () => data(await api.GET("/api/v1/habits")),
   });
   const [said, setSaid] = useState("");
-  if (habits.isPending) return <Loading what="Reading times and chances" />;
+  if (habits.isPending) return <Loading what={t`Reading times and chances`} />;
   if (habits.isError) return <Trouble problem={habits.error} again={() => habits.refetch()} />;
   return <HabitsForm key={habits.data.at ?? "usual"} habits={habits.data} said={said} say={setSaid} />;
 }
@@ -49,7 +55,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
     try {
       data(await api.PUT("/api/v1/habits", { body: set }));
       await queries.invalidateQueries();
-      say("Kept. Every job’s next step counts with it now.");
+      say(t`Kept. Every job’s next step counts with it now.`);
     } catch (error) {
       setProblem(error as Problem);
     }
@@ -60,19 +66,23 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
     <main className="max-w-6xl space-y-6 p-6">
       <header>
         <Link className="button-plain -ml-2" to="/library">
-          Library
+          <Trans>Library</Trans>
         </Link>
-        <h1 className="text-3xl font-bold">What to try next: times and chances</h1>
+        <h1 className="text-3xl font-bold">
+          <Trans>What to try next: times and chances</Trans>
+        </h1>
         <p className="text-soft">
           {habits.at
-            ? `Set by ${habits.by}, ${moment(habits.at)}.`
-            : "Usual practice’s orders of magnitude; nobody has set the shop’s own yet."}{" "}
-          {!isLead && "The lead sets them."}
+            ? t`Set by ${habits.by ?? ""}, ${moment(habits.at)}.`
+            : t`Usual practice’s orders of magnitude; nobody has set the shop’s own yet.`}{" "}
+          {!isLead && t`The lead sets them.`}
         </p>
       </header>
       <fieldset disabled={!isLead} className="space-y-6">
         <fieldset>
-          <legend className="text-xl font-bold">School</legend>
+          <legend className="text-xl font-bold">
+            <Trans>School</Trans>
+          </legend>
           {SCHOOLS.map(([word, name, says]) => (
             <label key={word} className="flex min-h-11 items-center gap-3">
               <input
@@ -89,15 +99,27 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
           ))}
         </fieldset>
         <section>
-          <h2 className="text-xl font-bold">Minutes and risk</h2>
+          <h2 className="text-xl font-bold">
+            <Trans>Minutes and risk</Trans>
+          </h2>
           <table className="w-full text-left">
             <thead className="text-soft">
               <tr>
-                <th className="font-normal">Action</th>
-                <th className="font-normal">Minutes, set</th>
-                <th className="font-normal">Done here</th>
-                <th className="font-normal">Minutes, used</th>
-                <th className="font-normal">Does harm, % of times</th>
+                <th className="font-normal">
+                  <Trans>Action</Trans>
+                </th>
+                <th className="font-normal">
+                  <Trans>Minutes, set</Trans>
+                </th>
+                <th className="font-normal">
+                  <Trans>Done here</Trans>
+                </th>
+                <th className="font-normal">
+                  <Trans>Minutes, used</Trans>
+                </th>
+                <th className="font-normal">
+                  <Trans>Does harm, % of times</Trans>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -108,7 +130,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                   </th>
                   <td>
                     <Amount
-                      label={`Minutes of ${ACTIONS[name] ?? name}`}
+                      label={t`Minutes of ${ACTIONS[name] ?? name}`}
                       value={cost.minutes}
                       set={(minutes) =>
                         setSet({ ...set, costs: { ...set.costs, [name]: { ...cost, minutes } } })
@@ -119,7 +141,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                   <td>{habits.used.costs[name]?.minutes}</td>
                   <td>
                     <Amount
-                      label={`Risk of ${ACTIONS[name] ?? name}`}
+                      label={t`Risk of ${ACTIONS[name] ?? name}`}
                       value={Math.round(cost.risk * 1000) / 10}
                       set={(share) =>
                         setSet({ ...set, costs: { ...set.costs, [name]: { ...cost, risk: share / 100 } } })
@@ -132,17 +154,17 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
           </table>
           <div className="mt-3 flex flex-wrap gap-6">
             <p className="flex items-center gap-2">
-              A harm costs, in minutes of work
+              <Trans>A harm costs, in minutes of work</Trans>
               <Amount
-                label="A harm costs"
+                label={t`A harm costs`}
                 value={set.harm_minutes}
                 set={(harm_minutes) => setSet({ ...set, harm_minutes })}
               />
             </p>
             <p className="flex items-center gap-2">
-              A new chip costs, in minutes of work
+              <Trans>A new chip costs, in minutes of work</Trans>
               <Amount
-                label="A new chip costs"
+                label={t`A new chip costs`}
                 value={set.part_minutes}
                 set={(part_minutes) => setSet({ ...set, part_minutes })}
               />
@@ -150,21 +172,29 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
           </div>
         </section>
         <section>
-          <h2 className="text-xl font-bold">What is behind it, in % of times</h2>
+          <h2 className="text-xl font-bold">
+            <Trans>What is behind it, in % of times</Trans>
+          </h2>
           <p className="text-soft">
-            Set by the lead; from five own outcomes of a row on, what is used leans on them (second figure).
+            <Trans>
+              Set by the lead; from five own outcomes of a row on, what is used leans on them (second figure).
+            </Trans>
           </p>
           <div className="overflow-x-auto">
             <table className="w-full text-left">
               <thead className="text-soft">
                 <tr>
-                  <th className="font-normal">Finding</th>
+                  <th className="font-normal">
+                    <Trans>Finding</Trans>
+                  </th>
                   {causes.map(({ name: cause, words: name }) => (
                     <th key={cause} className="px-1 font-normal">
                       {name}
                     </th>
                   ))}
-                  <th className="font-normal">outcomes</th>
+                  <th className="font-normal">
+                    <Trans>outcomes</Trans>
+                  </th>
                 </tr>
               </thead>
               <tbody>
@@ -202,13 +232,13 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
       </fieldset>
       {problem && (
         <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem.message} What you entered is kept here.
+          <Trans>{problem.message} What you entered is kept here.</Trans>
         </p>
       )}
       {said && <p role="status">{said}</p>}
       {isLead && (
         <button type="button" className="button" onClick={() => void save()}>
-          Set them
+          <Trans>Set them</Trans>
         </button>
       )}
     </main>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
@@ -6,7 +8,7 @@ import type { components } from "../api/schema";
 import { sendKnown } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Loading, Trouble } from "../shared/states";
-import { day, many } from "../shared/words";
+import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 type Figure = components["schemas"]["Figure"];
@@ -38,7 +40,7 @@ export function KnownGoodPage() {
     if (!file) return;
     try {
       const { added } = await sendKnown(file);
-      setSaid(`${added} readings of good cards added.`);
+      setSaid(t`${added} readings of good cards added.`);
       await fresh();
     } catch (error) {
       setSaid((error as Error).message);
@@ -55,7 +57,7 @@ export function KnownGoodPage() {
   });
   if (figures.isError) return <Trouble problem={figures.error} again={() => figures.refetch()} />;
   if (known.isError) return <Trouble problem={known.error} again={() => known.refetch()} />;
-  if (!known.data || !figures.data) return <Loading what="Reading what good cards read" />;
+  if (!known.data || !figures.data) return <Loading what={t`Reading what good cards read`} />;
   const things = new Map<string, KnownReading[]>();
   for (const one of known.data) {
     const thing = thingOf(one);
@@ -63,24 +65,26 @@ export function KnownGoodPage() {
   }
   return (
     <main className="max-w-5xl p-6">
-      <h1 className="text-3xl font-bold">Known-good readings</h1>
+      <h1 className="text-3xl font-bold">
+        <Trans>Known-good readings</Trans>
+      </h1>
       <p className="text-soft">
         <Link className="button-plain -ml-2" to={`/library/${slug}`}>
           {slug}
         </Link>{" "}
         {known.data.length === 0
-          ? "has none yet. Until it has, a relative lends its figures, marked as borrowed."
-          : `${new Set(known.data.map((one) => one.card)).size} good cards, ${known.data.length} readings.`}
+          ? t`has none yet. Until it has, a relative lends its figures, marked as borrowed.`
+          : t`${new Set(known.data.map((one) => one.card)).size} good cards, ${known.data.length} readings.`}
       </p>
       <p className="mt-3 flex flex-wrap items-center gap-3">
         {mayWorkAtBench(person) && (
           <Link className="button grid place-items-center" to={`/library/${slug}/capture`}>
-            Capture a good card
+            <Trans>Capture a good card</Trans>
           </Link>
         )}
         {mayWorkAtBench(person) && (
           <ChooseFile take={(files) => void send(files[0])} accept=".csv,text/csv" testid="known-file">
-            Import a CSV
+            <Trans>Import a CSV</Trans>
           </ChooseFile>
         )}
         <a
@@ -88,11 +92,11 @@ export function KnownGoodPage() {
           href={`/api/v1/board-models/${slug}/known-good/file`}
           download
         >
-          Export {slug}.known.csv
+          <Trans>Export {slug}.known.csv</Trans>
         </a>
         {said && <span role="status">{said}</span>}
       </p>
-      <ul className="mt-4" aria-label="Known-good readings">
+      <ul className="mt-4" aria-label={t`Known-good readings`}>
         {figures.data.map((one) => {
           const thing = thingOf(one);
           const rows = things.get(thing) ?? [];
@@ -107,12 +111,20 @@ export function KnownGoodPage() {
               >
                 <strong className="font-mono text-lg">
                   {one.counts_for}{" "}
-                  {one.to === "across" && <span className="font-sans text-soft">across</span>}
+                  {one.to === "across" && (
+                    <span className="font-sans text-soft">
+                      <Trans>across</Trans>
+                    </span>
+                  )}
                 </strong>
                 <FigureStrip one={one} />
                 <span className="text-right text-soft">
-                  {many(one.figure.cards, "card")}, {one.quantity}
-                  {odd > 0 && <strong className="block text-suspect">{odd} stands out</strong>}
+                  {plural(one.figure.cards, { one: "# card", other: "# cards" })}, {one.quantity}
+                  {odd > 0 && (
+                    <strong className="block text-suspect">
+                      <Trans>{odd} stands out</Trans>
+                    </strong>
+                  )}
                 </span>
               </button>
               {open === thing && (
@@ -124,12 +136,14 @@ export function KnownGoodPage() {
                         {one.card}
                         {one.meter && `, ${one.meter}`}{" "}
                         <span className="text-soft">
-                          from {one.source}; {one.added_by}, {day(one.added_at)}
+                          <Trans>
+                            from {one.source}; {one.added_by}, {day(one.added_at)}
+                          </Trans>
                         </span>
                       </span>
                       {person?.role === "lead" && (
                         <button type="button" className="button-plain" onClick={() => void out(one.id)}>
-                          Take it out
+                          <Trans>Take it out</Trans>
                         </button>
                       )}
                     </li>
@@ -152,7 +166,11 @@ const ROOM = 150;
 function FigureStrip({ one }: { one: Figure }) {
   const { centre, low, high, by_card } = one.figure;
   if (centre === null || low === null || high === null)
-    return <span className="text-soft">open on good cards</span>;
+    return (
+      <span className="text-soft">
+        <Trans>open on good cards</Trans>
+      </span>
+    );
   const values = by_card.flatMap((card) => (card.value === null ? [] : [card.value]));
   const logs = Math.min(low, ...values) > 0;
   const put = (value: number) => (logs ? Math.log(Math.max(value, 1e-12)) : value);
@@ -169,14 +187,14 @@ function FigureStrip({ one }: { one: Figure }) {
         ] as const)
       : ([
           [x(low) - 4, one.centre, x(low) > WIDTH / 2 ? "end" : "start"],
-          [x(high) + 46, `${one.low} to ${one.high}`, "start"],
+          [x(high) + 46, t`${one.low} to ${one.high}`, "start"],
         ] as const);
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="w-full"
       role="img"
-      aria-label={`Middle ${one.centre}, accepted ${one.low} to ${one.high}`}
+      aria-label={t`Middle ${one.centre}, accepted ${one.low} to ${one.high}`}
     >
       <rect x={x(low)} y={4} width={Math.max(1, x(high) - x(low))} height={18} className="fill-good/20" />
       <path d={`M0 13H${WIDTH}`} className="stroke-rule" strokeWidth={1} />

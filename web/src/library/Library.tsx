@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, type ReactNode, useState } from "react";
 import { Link } from "react-router";
@@ -46,14 +48,16 @@ export function Library() {
   return (
     <main className="space-y-8 p-6" onDragOver={(event) => event.preventDefault()} onDrop={drop}>
       <header className="flex flex-wrap items-center gap-3">
-        <h1 className="text-3xl font-bold">Library</h1>
+        <h1 className="text-3xl font-bold">
+          <Trans>Library</Trans>
+        </h1>
         {mayWork && (
           <span className="ml-auto flex flex-wrap gap-3">
             <Link to="/library/new" className="button grid place-items-center">
-              New board model
+              <Trans>New board model</Trans>
             </Link>
             <ChooseFile take={(files) => void take(files)} accept=".json,.csv" multiple>
-              Import files
+              <Trans>Import files</Trans>
             </ChooseFile>
           </span>
         )}
@@ -67,13 +71,15 @@ export function Library() {
       </div>
       <section aria-labelledby="models">
         <h2 id="models" className="mb-2 text-xl font-bold">
-          Board models
+          <Trans>Board models</Trans>
         </h2>
-        {models.isPending && <Loading what="Reading the library" />}
+        {models.isPending && <Loading what={t`Reading the library`} />}
         {models.isError && <Trouble problem={models.error} again={() => models.refetch()} />}
         {models.data?.length === 0 && (
           <p className="rounded-md border border-rule bg-sheet p-6">
-            No board model yet. Draw one from a photograph, or drop a file NAME.board.json here.
+            <Trans>
+              No board model yet. Draw one from a photograph, or drop a file NAME.board.json here.
+            </Trans>
           </p>
         )}
         <ul className="border-t border-rule">
@@ -84,16 +90,22 @@ export function Library() {
                 className="grid grid-cols-2 items-center gap-4 px-4 py-3 hover:bg-tray lg:grid-cols-[1fr_8rem_10rem_12rem_8rem]"
               >
                 <strong className="text-lg">{model.name}</strong>
-                <span>revision {model.revision || "–"}</span>
+                <span>
+                  <Trans>revision {model.revision || "–"}</Trans>
+                </span>
                 {model.edition === 0 ? (
-                  <strong>not drawn yet</strong>
+                  <strong>
+                    <Trans>not drawn yet</Trans>
+                  </strong>
                 ) : (
-                  <span>{model.sites} chips fitted</span>
+                  <span>
+                    <Trans>{model.sites} chips fitted</Trans>
+                  </span>
                 )}
                 <span className="text-soft">
-                  {model.open_places > 0 && `${model.open_places} of ${model.places} places open`}
+                  {model.open_places > 0 && t`${model.open_places} of ${model.places} places open`}
                 </span>
-                <span className="text-soft">{model.edition > 0 && `edition ${model.edition}`}</span>
+                <span className="text-soft">{model.edition > 0 && t`edition ${model.edition}`}</span>
               </Link>
             </li>
           ))}
@@ -105,25 +117,25 @@ export function Library() {
       <Packages />
       <p>
         <Link className="button-plain" to="/meters">
-          Meters and their morning check
+          <Trans>Meters and their morning check</Trans>
         </Link>
         <Link className="button-plain" to="/library/pack">
-          The library in one file, and another shop’s
+          <Trans>The library in one file, and another shop’s</Trans>
         </Link>
         <Link className="button-plain" to="/library/plans">
-          Bench plans, for boards that nobody has drawn
+          <Trans>Bench plans, for boards that nobody has drawn</Trans>
         </Link>
         <Link className="button-plain" to="/library/pinouts">
-          Pinouts by marking
+          <Trans>Pinouts by marking</Trans>
         </Link>
         <Link className="button-plain" to="/library/rework">
-          Rework: what this shop allows
+          <Trans>Rework: what this shop allows</Trans>
         </Link>
         <Link className="button-plain" to="/library/proof">
-          Proof and warranty
+          <Trans>Proof and warranty</Trans>
         </Link>
         <Link className="button-plain" to="/library/habits">
-          What to try next: times and chances
+          <Trans>What to try next: times and chances</Trans>
         </Link>
       </p>
     </main>
@@ -137,29 +149,29 @@ async function imported(file: File): Promise<string> {
   const send = <T,>(address: string) => upload<T>(`/api/v1/${address}`, form, () => undefined);
   if (file.name.toLowerCase().endsWith(".csv")) {
     const one = await send<Package>("packages");
-    return `Package ${one.name}: ${one.balls.length} balls.`;
+    return t`Package ${one.name}: ${one.balls.length} balls.`;
   }
   const text = await file.text();
   if (text.includes('"uvrix-reader"')) {
     const reader = await send<Reader>("readers");
-    return `Reader ${reader.name}: edition ${reader.edition}.`;
+    return t`Reader ${reader.name}: edition ${reader.edition}.`;
   }
   if (text.includes('"uvrix-family"')) {
     const family = await send<Family>("families");
-    return `Core family ${family.name}: edition ${family.edition}.`;
+    return t`Core family ${family.name}: edition ${family.edition}.`;
   }
   if (text.includes('"uvrix-recipe"')) {
     let document: Record<string, unknown>;
     try {
       document = JSON.parse(text);
     } catch {
-      throw new Error(`${file.name}: found no JSON, expected a recipe.`);
+      throw new Error(t`${file.name}: found no JSON, expected a recipe.`);
     }
     const recipe = data(await api.POST("/api/v1/recipes", { body: { document } }));
-    return `Recipe ${recipe.name}: edition ${recipe.edition}.`;
+    return t`Recipe ${recipe.name}: edition ${recipe.edition}.`;
   }
   const model = await send<BoardModel>("board-models");
-  return `${model.name}, revision ${model.revision || "–"}: edition ${model.edition}.`;
+  return t`${model.name}, revision ${model.revision || "–"}: edition ${model.edition}.`;
 }
 
 interface SectionProps {
@@ -192,7 +204,7 @@ const ROW =
 function Export({ address }: { address: string }) {
   return (
     <a className="button grid place-items-center" href={`/api/v1/${address}`} download>
-      Export
+      <Trans>Export</Trans>
     </a>
   );
 }
@@ -205,8 +217,8 @@ function Families() {
   return (
     <Section
       id="families"
-      title="Core families"
-      empty="No core family yet. Drop a file NAME.family.json: channels, usual order, rails of every board with one core."
+      title={t`Core families`}
+      empty={t`No core family yet. Drop a file NAME.family.json: channels, usual order, rails of every board with one core.`}
       count={families.data?.length}
     >
       {families.data?.map((family) => (
@@ -216,8 +228,8 @@ function Families() {
             <span className="font-mono">{family.channels.join(" ")}</span>
             <span className="block text-soft">
               {family.boards.length > 0
-                ? `carried by ${family.boards.join("; ")}`
-                : "carried by no board yet"}
+                ? t`carried by ${family.boards.join("; ")}`
+                : t`carried by no board yet`}
             </span>
           </span>
           <Export address={`families/${family.slug}/file`} />
@@ -235,13 +247,13 @@ function Recipes({ mayWork }: { mayWork: boolean }) {
   return (
     <Section
       id="recipes"
-      title="Recipes of the tester"
-      empty="No recipe yet: how your tester is run on each host, with which build, for which boards."
+      title={t`Recipes of the tester`}
+      empty={t`No recipe yet: how your tester is run on each host, with which build, for which boards.`}
       count={recipes.data?.length}
       action={
         mayWork && (
           <Link to="/library/recipes/new" className="button grid place-items-center">
-            Write a recipe
+            <Trans>Write a recipe</Trans>
           </Link>
         )
       }
@@ -252,9 +264,13 @@ function Recipes({ mayWork }: { mayWork: boolean }) {
             {recipe.name}
           </Link>
           <span>
-            {String(recipe.document.host)}, build {String(recipe.document.build)}
+            <Trans>
+              {String(recipe.document.host)}, build {String(recipe.document.build)}
+            </Trans>
             <span className="block text-soft">
-              edition {recipe.edition}, {recipe.added_by}, {day(recipe.added_at)}
+              <Trans>
+                edition {recipe.edition}, {recipe.added_by}, {day(recipe.added_at)}
+              </Trans>
             </span>
           </span>
           <Export address={`recipes/${recipe.slug}/file`} />
@@ -272,13 +288,13 @@ function Readers({ mayWork }: { mayWork: boolean }) {
   return (
     <Section
       id="readers"
-      title="Taught readers"
-      empty="No reader yet. Drop a report of your own tester on a job, or teach one from a sample here."
+      title={t`Taught readers`}
+      empty={t`No reader yet. Drop a report of your own tester on a job, or teach one from a sample here.`}
       count={readers.data?.length}
       action={
         mayWork && (
           <Link to="/library/readers/teach" className="button grid place-items-center">
-            Teach a reader
+            <Trans>Teach a reader</Trans>
           </Link>
         )
       }
@@ -287,7 +303,9 @@ function Readers({ mayWork }: { mayWork: boolean }) {
         <li key={reader.slug} className={ROW}>
           <strong className="text-lg">{reader.name}</strong>
           <span className="text-soft">
-            edition {reader.edition}, {reader.added_by}, {day(reader.added_at)}
+            <Trans>
+              edition {reader.edition}, {reader.added_by}, {day(reader.added_at)}
+            </Trans>
           </span>
           <Export address={`readers/${reader.slug}/file`} />
         </li>
@@ -304,8 +322,8 @@ function Packages() {
   return (
     <Section
       id="packages"
-      title="Packages"
-      empty="No package yet. Drop a ball map NAME.csv (ball, signal, class) here."
+      title={t`Packages`}
+      empty={t`No package yet. Drop a ball map NAME.csv (ball, signal, class) here.`}
       count={packages.data?.length}
     >
       {packages.data?.map((one) => (
@@ -317,7 +335,9 @@ function Packages() {
             {one.name}
           </Link>
           <span className="text-soft">
-            {one.balls.length} balls, {one.lines} data lines
+            <Trans>
+              {one.balls.length} balls, {one.lines} data lines
+            </Trans>
           </span>
           <Export address={`packages/${encodeURIComponent(one.name)}/file`} />
         </li>

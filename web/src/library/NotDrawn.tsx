@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -30,12 +32,16 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
     <main className="max-w-6xl space-y-4 p-6">
       <h1 className="text-3xl font-bold">{model.name}</h1>
       <p className="max-w-3xl">
-        Nobody has drawn this board yet. Its cards are read by a bench plan on their photographs; reports on
-        its jobs give totals by channel, and a drawing shows which chip that is.
+        <Trans>
+          Nobody has drawn this board yet. Its cards are read by a bench plan on their photographs; reports on
+          its jobs give totals by channel, and a drawing shows which chip that is.
+        </Trans>
       </p>
       <p className="flex flex-wrap items-end gap-3">
         <label>
-          <span className="block text-soft">read by</span>
+          <span className="block text-soft">
+            <Trans>read by</Trans>
+          </span>
           <select
             className="field"
             value={model.plan || "usual"}
@@ -53,15 +59,15 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
           </select>
         </label>
         <Link className="button grid place-items-center" to="/library/plans">
-          Bench plans
+          <Trans>Bench plans</Trans>
         </Link>
         {mayWork && (
           <Link className="button grid place-items-center" to={`/library/${model.slug}/edit`}>
-            Draw it from a photograph
+            <Trans>Draw it from a photograph</Trans>
           </Link>
         )}
         <Link className="button grid place-items-center" to={`/library/${model.slug}/known-good`}>
-          Known-good readings
+          <Trans>Known-good readings</Trans>
         </Link>
       </p>
       {problem && (
@@ -102,16 +108,16 @@ function Sides({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
   return (
     <section aria-labelledby="sides-title" className="space-y-2">
       <h2 id="sides-title" className="text-xl font-bold">
-        Front and back over each other
+        <Trans>Front and back over each other</Trans>
       </h2>
       <p>
-        {model.behind ? "They lie over each other: what is named on one side shows on the other. " : ""}
+        {model.behind ? t`They lie over each other: what is named on one side shows on the other. ` : ""}
         {mayWork &&
-          "Click three screw holes on the front, then the same three in the same order on the back, seen mirrored."}
+          t`Click three screw holes on the front, then the same three in the same order on the back, seen mirrored.`}
       </p>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem.message} Click all three again on both.
+          <Trans>{problem.message} Click all three again on both.</Trans>
         </p>
       )}
       <div className="grid gap-4 lg:grid-cols-2">
@@ -123,7 +129,7 @@ function Sides({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
             <div key={side} className="h-72">
               <PhotoBoard
                 picture={picture}
-                title={`Photograph of the ${side} of ${model.name}`}
+                title={t`Photograph of the ${side} of ${model.name}`}
                 one
                 {...(mayWork ? { pick: (at: Point) => void click(side, at) } : {})}
               >

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -26,12 +28,12 @@ export function OldEdition() {
       return data(await api.GET("/api/v1/board-models/{slug}/editions/{edition}", { params: { path } }));
     },
   });
-  if (old.isPending || model.isPending) return <Loading what="Reading the edition" />;
+  if (old.isPending || model.isPending) return <Loading what={t`Reading the edition`} />;
   if (old.isError) return <Trouble problem={old.error} again={() => old.refetch()} />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
   const bringBack = async () => {
     try {
-      const note = `edition ${edition} brought back`;
+      const note = t`edition ${edition} brought back`;
       const body = { document: old.data.document, base: model.data.edition, note };
       data(await api.POST("/api/v1/board-drafts/saved", { body }));
       await queries.invalidateQueries();
@@ -52,19 +54,21 @@ export function OldEdition() {
       />
       <div className="min-w-0 space-y-4 overflow-y-auto border-rule lg:border-l bg-sheet p-6">
         <h1 className="text-3xl font-bold">
-          {model.data.name}, edition {edition}
+          <Trans>
+            {model.data.name}, edition {edition}
+          </Trans>
         </h1>
         <p className="text-soft">
           {old.data.added_by}, {moment(old.data.added_at)}
           {old.data.note && `: ${old.data.note}`}
         </p>
         <Link className="button-plain" to={`/library/${slug}`}>
-          The newest edition, {model.data.edition}
+          <Trans>The newest edition, {model.data.edition}</Trans>
         </Link>
         {mayWorkAtBench(session.data?.person) && Number(edition) !== model.data.edition && (
           <p>
             <button type="button" className="button" onClick={() => void bringBack()}>
-              Bring it back as edition {model.data.edition + 1}
+              <Trans>Bring it back as edition {model.data.edition + 1}</Trans>
             </button>
           </p>
         )}

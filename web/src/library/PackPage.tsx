@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { upload } from "../api/upload";
@@ -17,15 +19,15 @@ interface Change {
 }
 
 const STATES = {
-  new: "new here",
-  same: "the same here",
-  known: "an earlier edition here",
-  differs: "another one here",
+  new: t`new here`,
+  same: t`the same here`,
+  known: t`an earlier edition here`,
+  differs: t`another one here`,
 } as const;
 const CHOICES: readonly (readonly [Choice, string])[] = [
-  ["both", "keep both, ours in use"],
-  ["take", "take theirs, ours stays in the history"],
-  ["keep", "leave it out"],
+  ["both", t`keep both, ours in use`],
+  ["take", t`take theirs, ours stays in the history`],
+  ["keep", t`leave it out`],
 ];
 // good cards' readings are many: what is done with them is said in one line
 const MOST_SHOWN = 200;
@@ -66,7 +68,7 @@ export function PackPage() {
       await upload<Change[]>("/api/v1/library-pack", body, () => undefined);
       await queries.invalidateQueries();
       const entries = fresh.length + asked.filter((one) => one.choice !== "keep").length;
-      setDone(entries === 1 ? "Taken in: one entry." : `Taken in: ${entries} entries.`);
+      setDone(entries === 1 ? t`Taken in: one entry.` : t`Taken in: ${entries} entries.`);
       setChanges([]);
       setFile(null);
     } catch (error) {
@@ -80,18 +82,23 @@ export function PackPage() {
     setChanges(changes.map((one) => (one === of ? { ...one, choice } : one)));
   return (
     <main className="max-w-5xl space-y-6 p-6">
-      <h1 className="text-3xl font-bold">The library in one file</h1>
+      <h1 className="text-3xl font-bold">
+        <Trans>The library in one file</Trans>
+      </h1>
       <section aria-labelledby="out-title" className="space-y-2">
         <h2 id="out-title" className="text-xl font-bold">
-          Export
+          <Trans>Export</Trans>
         </h2>
         <p>
-          Board models, bench plans, families, testers’ recipes and readers, ball maps, watchlists, protocols,
-          notes on chips and what good cards read. No job, no customer and no photograph is in it.
+          <Trans>
+            Board models, bench plans, families, testers’ recipes and readers, ball maps, watchlists,
+            protocols, notes on chips and what good cards read. No job, no customer and no photograph is in
+            it.
+          </Trans>
         </p>
         <p className="flex flex-wrap items-end gap-3">
           <Line
-            says="this shop’s name, as it is shown there"
+            says={t`this shop’s name, as it is shown there`}
             value={shop}
             set={setShop}
             maxLength={80}
@@ -103,19 +110,23 @@ export function PackPage() {
               href={`/api/v1/library-pack?shop=${encodeURIComponent(shop.trim())}`}
               download
             >
-              Export the library
+              <Trans>Export the library</Trans>
             </a>
           )}
         </p>
       </section>
       <section aria-labelledby="in-title" className="space-y-2">
         <h2 id="in-title" className="text-xl font-bold">
-          Another shop’s
+          <Trans>Another shop’s</Trans>
         </h2>
-        <p>Nothing here is overwritten: what differs is kept beside ours, as an edition of its own.</p>
+        <p>
+          <Trans>
+            Nothing here is overwritten: what differs is kept beside ours, as an edition of its own.
+          </Trans>
+        </p>
         {mayWork && (
           <ChooseFile take={([first]) => first && void lay(first)} accept=".json" testid="pack-file">
-            Lay a pack beside the library
+            <Trans>Lay a pack beside the library</Trans>
           </ChooseFile>
         )}
         <Wrong problem={problem} />
@@ -123,10 +134,13 @@ export function PackPage() {
         {changes.length > 0 && (
           <div className="space-y-3" data-testid="pack">
             <p>
-              <strong>{fresh.length} new</strong>, {asked.length} that differ, {there} that are here already.
+              <Trans>
+                <strong>{fresh.length} new</strong>, {asked.length} that differ, {there} that are here
+                already.
+              </Trans>
             </p>
             {asked.length > 0 && (
-              <ul aria-label="What differs">
+              <ul aria-label={t`What differs`}>
                 {asked.map((one) => (
                   <li
                     key={`${one.kind}/${one.id}`}
@@ -134,10 +148,10 @@ export function PackPage() {
                   >
                     <span className="w-44 text-soft">{one.words}</span>
                     <strong className="min-w-40 flex-1">{one.id}</strong>
-                    <span className="text-soft">{one.origin && `from ${one.origin}`}</span>
+                    <span className="text-soft">{one.origin && t`from ${one.origin}`}</span>
                     <select
                       className="field"
-                      aria-label={`What is done with ${one.words} ${one.id}`}
+                      aria-label={t`What is done with ${one.words} ${one.id}`}
                       value={one.choice}
                       disabled={!lead}
                       onChange={(event) => choose(one, event.target.value as Choice)}
@@ -153,8 +167,10 @@ export function PackPage() {
               </ul>
             )}
             <details>
-              <summary className="cursor-pointer py-1 underline underline-offset-3">Every entry</summary>
-              <ul aria-label="Every entry">
+              <summary className="cursor-pointer py-1 underline underline-offset-3">
+                <Trans>Every entry</Trans>
+              </summary>
+              <ul aria-label={t`Every entry`}>
                 {changes.slice(0, MOST_SHOWN).map((one) => (
                   <li
                     key={`${one.kind}/${one.id}`}
@@ -167,7 +183,9 @@ export function PackPage() {
                 ))}
               </ul>
               {changes.length > MOST_SHOWN && (
-                <p className="text-soft">and {changes.length - MOST_SHOWN} more</p>
+                <p className="text-soft">
+                  <Trans>and {changes.length - MOST_SHOWN} more</Trans>
+                </p>
               )}
             </details>
             {lead ? (
@@ -177,10 +195,12 @@ export function PackPage() {
                 disabled={fresh.length + asked.length === 0}
                 onClick={() => void take()}
               >
-                Take it in
+                <Trans>Take it in</Trans>
               </button>
             ) : (
-              <p className="text-soft">The lead takes it in.</p>
+              <p className="text-soft">
+                <Trans>The lead takes it in.</Trans>
+              </p>
             )}
           </div>
         )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
@@ -19,10 +21,10 @@ export function PackagePage() {
     queryKey: ["packages"],
     queryFn: async () => data(await api.GET("/api/v1/packages")),
   });
-  if (packages.isPending) return <Loading what="Reading the packages" />;
+  if (packages.isPending) return <Loading what={t`Reading the packages`} />;
   if (packages.isError) return <Trouble problem={packages.error} again={() => packages.refetch()} />;
   const found = packages.data.find((one) => one.name === name);
-  if (!found) return <Empty title={`No package ${name}`} next="Go to the library" to="/library" />;
+  if (!found) return <Empty title={t`No package ${name}`} next={t`Go to the library`} to="/library" />;
   const wide = Math.max(...found.balls.map((ball) => ball.column)) + 1;
   const high = Math.max(...found.balls.map((ball) => ball.row)) + 1;
   const shown = found.balls.find((ball) => ball.ball === chosen);
@@ -32,12 +34,16 @@ export function PackagePage() {
   return (
     <main className="space-y-4 p-6">
       <Link className="button-plain -ml-2" to="/library">
-        Library
+        <Trans>Library</Trans>
       </Link>
-      <h1 className="text-3xl font-bold">Package {found.name}</h1>
+      <h1 className="text-3xl font-bold">
+        <Trans>Package {found.name}</Trans>
+      </h1>
       <p>
-        {found.balls.length} balls, {found.lines} data lines named. Seen through the package, ball A1 at the
-        upper left.
+        <Trans>
+          {found.balls.length} balls, {found.lines} data lines named. Seen through the package, ball A1 at the
+          upper left.
+        </Trans>
       </p>
       <ul className="flex flex-wrap gap-6">
         {counts.map(([word, many]) => (
@@ -50,13 +56,13 @@ export function PackagePage() {
         ))}
       </ul>
       <p className="min-h-8 font-mono text-2xl font-bold" role="status">
-        {shown ? `${shown.ball} ${shown.signal || "–"}, ${shown.ball_class}` : "Point at a ball"}
+        {shown ? `${shown.ball} ${shown.signal || "–"}, ${shown.ball_class}` : t`Point at a ball`}
       </p>
       <svg
         viewBox={`-1 -1 ${wide + 1} ${high + 1}`}
         className="max-h-[60vh] w-full rounded border border-rule bg-tray"
         role="img"
-        aria-label={`Ball map of ${found.name}`}
+        aria-label={t`Ball map of ${found.name}`}
       >
         {found.balls.map((ball) => (
           // biome-ignore lint/a11y/noStaticElementInteractions: the table below holds the same for the keyboard
@@ -73,7 +79,9 @@ export function PackagePage() {
         ))}
       </svg>
       <details>
-        <summary className="cursor-pointer py-1 font-semibold">All balls as a list</summary>
+        <summary className="cursor-pointer py-1 font-semibold">
+          <Trans>All balls as a list</Trans>
+        </summary>
         <p className="font-mono">
           {found.balls.map((ball) => `${ball.ball} ${ball.signal || "–"} (${ball.ball_class})`).join(", ")}
         </p>
@@ -83,7 +91,7 @@ export function PackagePage() {
         href={`/api/v1/packages/${encodeURIComponent(found.name)}/file`}
         download
       >
-        Export {found.name}.csv
+        <Trans>Export {found.name}.csv</Trans>
       </a>
     </main>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { components } from "../api/schema";
 
 export type Pinout = components["schemas"]["Pinout"];
@@ -22,7 +24,7 @@ export function PinoutDrawing({ pinout }: { pinout: Pinout }) {
         viewBox={`0 0 ${box[0]} ${box[1]}`}
         className="w-full max-w-md"
         role="img"
-        aria-label={`${pinout.marking}: ${pinout.pins.map((pin) => `pin ${pin.pin} ${pin.name} ${pin.use}`).join(", ")}`}
+        aria-label={`${pinout.marking}: ${pinout.pins.map((pin) => t`pin ${pin.pin} ${pin.name} ${pin.use}`).join(", ")}`}
       >
         <rect
           x={middle[0] - wide / 2}
@@ -47,13 +49,15 @@ export function PinoutDrawing({ pinout }: { pinout: Pinout }) {
         ))}
       </svg>
       <figcaption className="text-soft">
-        {pinout.note}{" "}
-        {pinout.pins
-          .filter((pin) => pin.note)
-          .map((pin) => `Pin ${pin.pin}: ${pin.note}.`)
-          .join(" ")}{" "}
-        Noted by {pinout.by}
-        {pinout.job && ` on ${pinout.job}`}, edition {pinout.edition}.
+        <Trans>
+          {pinout.note}{" "}
+          {pinout.pins
+            .filter((pin) => pin.note)
+            .map((pin) => t`Pin ${pin.pin}: ${pin.note}.`)
+            .join(" ")}{" "}
+          Noted by {pinout.by}
+          {pinout.job ? t` on ${pinout.job}` : ""}, edition {pinout.edition}.
+        </Trans>
       </figcaption>
     </figure>
   );

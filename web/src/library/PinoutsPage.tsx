@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -8,31 +10,31 @@ import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { type Pinout, PinoutDrawing } from "./PinoutDrawing";
 
-const USES = [
-  "",
-  "supply",
-  "ground",
-  "enable",
-  "output",
-  "power-good",
-  "feedback",
-  "switch",
-  "input",
-  "clock",
-  "unused",
-  "other",
-] as const;
-const KINDS = [
-  "",
-  "converter",
-  "controller",
-  "gate",
-  "diode",
-  "transistor",
-  "supervisor",
-  "power-stage",
-] as const;
-const SIDES = ["left", "lower", "right", "upper"] as const;
+const USES = {
+  "": t`not known`,
+  supply: t`supply`,
+  ground: t`ground`,
+  enable: t`enable`,
+  output: t`output`,
+  "power-good": t`power good`,
+  feedback: t`feedback`,
+  switch: t`switch`,
+  input: t`input`,
+  clock: t`clock`,
+  unused: t`unused`,
+  other: t`other`,
+} as const;
+const KINDS = {
+  "": t`not known`,
+  converter: t`converter`,
+  controller: t`controller`,
+  gate: t`gate`,
+  diode: t`diode`,
+  transistor: t`transistor`,
+  supervisor: t`supervisor`,
+  "power-stage": t`power stage`,
+} as const;
+const SIDES = [t`pins left`, t`pins bottom`, t`pins right`, t`pins top`];
 const key = (marking: string) => marking.replaceAll(/\s/g, "").toLowerCase();
 
 /** The shop's notes on small chips, by what is printed on them; offered wherever that marking appears. */
@@ -46,7 +48,7 @@ export function PinoutsPage() {
     queryFn: async () => data(await api.GET("/api/v1/pinouts")),
   });
   if (pinouts.isError) return <Trouble problem={pinouts.error} again={() => pinouts.refetch()} />;
-  if (!pinouts.data) return <Loading what="Reading the pinouts" />;
+  if (!pinouts.data) return <Loading what={t`Reading the pinouts`} />;
   const marking = query.get("marking");
   const job = query.get("job") ?? "";
   const chosen = pinouts.data.find((one) => key(one.marking) === key(marking ?? ""));
@@ -59,13 +61,19 @@ export function PinoutsPage() {
   return (
     <main className="p-6">
       <Link className="button-plain -ml-2" to="/library">
-        Library
+        <Trans>Library</Trans>
       </Link>
-      <h1 className="font-bold text-3xl">Pinouts by marking</h1>
-      <p>What the shop has learned of small chips. Noted once, shown wherever the marking appears.</p>
+      <h1 className="font-bold text-3xl">
+        <Trans>Pinouts by marking</Trans>
+      </h1>
+      <p>
+        <Trans>
+          What the shop has learned of small chips. Noted once, shown wherever the marking appears.
+        </Trans>
+      </p>
       <div className="mt-4 grid gap-8 lg:grid-cols-[20rem_1fr]">
-        <nav aria-label="Markings">
-          <Line says="marking" value={search} set={setSearch} mono />
+        <nav aria-label={t`Markings`}>
+          <Line says={t`marking`} value={search} set={setSearch} mono />
           <ul className="mt-2">
             {shown.map((one) => (
               <li key={one.marking} className="border-rule border-t">
@@ -77,16 +85,22 @@ export function PinoutsPage() {
                 >
                   <strong className="font-mono text-lg">{one.marking}</strong>
                   <span className="text-soft">
-                    {one.kind}, {one.pins.length} pins
+                    <Trans>
+                      {one.kind}, {one.pins.length} pins
+                    </Trans>
                   </span>
                 </button>
               </li>
             ))}
-            {shown.length === 0 && <li className="py-2 text-soft">No marking like that yet.</li>}
+            {shown.length === 0 && (
+              <li className="py-2 text-soft">
+                <Trans>No marking like that yet.</Trans>
+              </li>
+            )}
           </ul>
           {mayWork && (
             <button type="button" className="button mt-2" onClick={() => choose(search.trim())}>
-              A new marking
+              <Trans>A new marking</Trans>
             </button>
           )}
         </nav>
@@ -96,8 +110,8 @@ export function PinoutsPage() {
               <PinoutDrawing pinout={chosen} />
               <p>
                 {chosen.seen.length > 0
-                  ? `Sits on ${chosen.seen.join(", ")}.`
-                  : "On no board that is drawn yet."}{" "}
+                  ? t`Sits on ${chosen.seen.join(", ")}.`
+                  : t`On no board that is drawn yet.`}{" "}
                 <span className="text-soft">
                   {chosen.by}, {day(chosen.at)}.
                 </span>
@@ -113,7 +127,11 @@ export function PinoutsPage() {
               saved={choose}
             />
           )}
-          {marking === null && <p className="text-soft">Choose a marking, or note a new one.</p>}
+          {marking === null && (
+            <p className="text-soft">
+              <Trans>Choose a marking, or note a new one.</Trans>
+            </p>
+          )}
         </div>
       </div>
     </main>
@@ -171,32 +189,34 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
       await queries.invalidateQueries({ queryKey: ["converter"] });
       saved(name.trim());
     } catch (error) {
-      setProblem(`${(error as Error).message} What you typed is kept here.`);
+      setProblem(t`${(error as Error).message} What you typed is kept here.`);
     }
   };
   return (
     <form onSubmit={submit} className="mt-4 space-y-3" data-testid="pinout-form">
-      <h2 className="font-bold text-xl">{pinout ? "Change it" : "Note its pins"}</h2>
+      <h2 className="font-bold text-xl">{pinout ? t`Change it` : t`Note its pins`}</h2>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {problem}
         </p>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Line says="marking" value={name} set={setName} mono wide="w-32" maxLength={80} />
+        <Line says={t`marking`} value={name} set={setName} mono wide="w-32" maxLength={80} />
         <label>
-          <span className="block text-soft">kind</span>
+          <span className="block text-soft">
+            <Trans>kind</Trans>
+          </span>
           <select className="field" value={kind} onChange={(event) => setKind(event.target.value)}>
-            {KINDS.map((one) => (
+            {Object.entries(KINDS).map(([one, words]) => (
               <option key={one} value={one}>
-                {one || "not known"}
+                {words}
               </option>
             ))}
           </select>
         </label>
         {SIDES.map((side, at) => (
           <label key={side}>
-            <span className="block text-soft">pins {side}</span>
+            <span className="block text-soft">{side}</span>
             <input
               className="field w-16 font-mono"
               inputMode="numeric"
@@ -209,34 +229,34 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
         ))}
       </div>
       <p className="text-soft">
-        Pin 1 at the upper left, seen from above; counted down the left side and on round.
+        <Trans>Pin 1 at the upper left, seen from above; counted down the left side and on round.</Trans>
       </p>
-      <ol aria-label="Pins" className="max-w-3xl">
+      <ol aria-label={t`Pins`} className="max-w-3xl">
         {Array.from({ length: Math.min(many, 64) }, (_, at) => at + 1).map((pin) => (
           <li key={pin} className="grid grid-cols-[2rem_8rem_10rem_1fr] items-center gap-2 py-0.5">
             <span className="font-mono">{pin}</span>
             <input
               className="field w-full font-mono"
-              aria-label={`Pin ${pin}, name`}
+              aria-label={t`Pin ${pin}, name`}
               maxLength={20}
               value={pins[pin]?.name ?? ""}
               onChange={(event) => change(pin, { name: event.target.value })}
             />
             <select
               className="field"
-              aria-label={`Pin ${pin}, use`}
+              aria-label={t`Pin ${pin}, use`}
               value={pins[pin]?.use ?? ""}
               onChange={(event) => change(pin, { use: event.target.value })}
             >
-              {USES.map((one) => (
+              {Object.entries(USES).map(([one, words]) => (
                 <option key={one} value={one}>
-                  {one || "not known"}
+                  {words}
                 </option>
               ))}
             </select>
             <input
               className="field w-full"
-              aria-label={`Pin ${pin}, note`}
+              aria-label={t`Pin ${pin}, note`}
               maxLength={120}
               value={pins[pin]?.note ?? ""}
               onChange={(event) => change(pin, { note: event.target.value })}
@@ -244,9 +264,9 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
           </li>
         ))}
       </ol>
-      <Line says="note" value={note} set={setNote} />
+      <Line says={t`note`} value={note} set={setNote} />
       <button type="submit" className="button" disabled={!name.trim() || many === 0}>
-        Save
+        <Trans>Save</Trans>
       </button>
     </form>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Problem } from "../api/client";
@@ -27,9 +29,9 @@ interface PlanDocument {
 }
 
 const WORDS = [
-  ["where", "where one finds it"],
-  ["lowered_by", "what lowers it"],
-  ["wrong", "what a wrong reading means"],
+  ["where", t`where one finds it`],
+  ["lowered_by", t`what lowers it`],
+  ["wrong", t`what a wrong reading means`],
 ] as const;
 
 /** The bench plans: what every card of a class has in common, in the usual order of start. */
@@ -45,7 +47,7 @@ export function PlansPage() {
   const [edited, setEdited] = useState<PlanDocument | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   if (plans.isError) return <Trouble problem={plans.error} again={() => plans.refetch()} />;
-  if (!plans.data) return <Loading what="Reading the bench plans" />;
+  if (!plans.data) return <Loading what={t`Reading the bench plans`} />;
   const saved = plans.data[chosen];
   const plan = edited ?? (saved?.document as unknown as PlanDocument);
   const change = (at: number, part: Partial<PlanNode>) =>
@@ -67,7 +69,9 @@ export function PlansPage() {
   return (
     <main className="max-w-5xl space-y-4 p-6">
       <header className="flex flex-wrap items-center gap-3">
-        <h1 className="text-3xl font-bold">Bench plans</h1>
+        <h1 className="text-3xl font-bold">
+          <Trans>Bench plans</Trans>
+        </h1>
         <span className="ml-auto flex flex-wrap gap-3">
           <button
             type="button"
@@ -80,7 +84,7 @@ export function PlansPage() {
               link.click();
             }}
           >
-            Export {plan.id}.plan.json
+            <Trans>Export {plan.id}.plan.json</Trans>
           </button>
           {mayWork && (
             <ChooseFile
@@ -88,17 +92,21 @@ export function PlansPage() {
               accept=".json"
               testid="plan-file"
             >
-              Import a plan
+              <Trans>Import a plan</Trans>
             </ChooseFile>
           )}
         </span>
       </header>
       <p>
-        A card whose board nobody has drawn is read by what every card has: its supplies in their usual order
-        of start. Figures are orders of magnitude, never a band of good cards.
+        <Trans>
+          A card whose board nobody has drawn is read by what every card has: its supplies in their usual
+          order of start. Figures are orders of magnitude, never a band of good cards.
+        </Trans>
       </p>
       <label className="block">
-        <span className="block text-soft">plan</span>
+        <span className="block text-soft">
+          <Trans>plan</Trans>
+        </span>
         <select
           className="field"
           value={chosen}
@@ -110,32 +118,32 @@ export function PlansPage() {
           {plans.data.map((one, number) => (
             <option key={(one.document as unknown as PlanDocument).id} value={number}>
               {(one.document as unknown as PlanDocument).name}
-              {one.own && ", changed by this shop"}
+              {one.own && t`, changed by this shop`}
             </option>
           ))}
         </select>
       </label>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem.message} What you entered is kept here.
+          <Trans>{problem.message} What you entered is kept here.</Trans>
         </p>
       )}
-      <ol aria-label="Nodes" className="space-y-4">
+      <ol aria-label={t`Nodes`} className="space-y-4">
         {plan.nodes.map((node, at) => (
           <li key={node.id} className="border-rule border-t pt-3">
             <p className="flex flex-wrap items-baseline gap-x-4">
               <strong className="text-lg">{node.name}</strong>
               <span className="text-soft">
                 {node.kind}
-                {!node.always && ", not on every card"}
-                {node.volts && `, ${node.volts[0]} to ${node.volts[1]} V`}
-                {node.mhz && `, ${node.mhz[0]} to ${node.mhz[1]} MHz`}
-                {node.ohms && `, usually ${node.ohms[0]} to ${node.ohms[1]} Ω to ground`}
+                {!node.always && t`, not on every card`}
+                {node.volts && t`, ${node.volts[0]} to ${node.volts[1]} V`}
+                {node.mhz && t`, ${node.mhz[0]} to ${node.mhz[1]} MHz`}
+                {node.ohms && t`, usually ${node.ohms[0]} to ${node.ohms[1]} Ω to ground`}
               </span>
             </p>
             <div className="grid gap-x-3 sm:grid-cols-2">
               <Line
-                says="it is called"
+                says={t`it is called`}
                 value={node.names.join(", ")}
                 set={(text) => change(at, { names: text.split(",").map((one) => one.trim()) })}
                 disabled={!mayWork}
@@ -157,7 +165,7 @@ export function PlansPage() {
       </ol>
       {mayWork && (
         <button type="button" className="button" disabled={!edited} onClick={() => void save(plan)}>
-          Save as this shop’s plan
+          <Trans>Save as this shop’s plan</Trans>
         </button>
       )}
     </main>

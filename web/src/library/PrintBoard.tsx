@@ -1,11 +1,13 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Lie } from "../api/client";
 
 const PAPERS = [
-  ["fit", "one page as large as the board"],
-  ["a4", "A4, tiled where it must"],
-  ["a3", "A3, tiled where it must"],
-  ["letter", "Letter, tiled where it must"],
+  ["fit", t`one page as large as the board`],
+  ["a4", t`A4, tiled where it must`],
+  ["a3", t`A3, tiled where it must`],
+  ["letter", t`Letter, tiled where it must`],
 ] as const;
 const KEPT = "uvrix-paper";
 
@@ -25,7 +27,7 @@ export function PrintBoard({ slug, lie, mark, title }: PrintProps) {
   return (
     <p className="flex flex-wrap items-center gap-3">
       <label className="flex items-center gap-2">
-        Print at 1:1 on
+        <Trans>Print at 1:1 on</Trans>
         <select
           className="field"
           value={paper}
@@ -47,7 +49,7 @@ export function PrintBoard({ slug, lie, mark, title }: PrintProps) {
         target="_blank"
         rel="noreferrer"
       >
-        Print{mark ? `, ${mark} marked` : ""}
+        <Trans>Print{mark ? t`, ${mark} marked` : ""}</Trans>
       </a>
     </p>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link, useParams } from "react-router";
 import { api, data, type Kinds as KindsData } from "../api/client";
 import { Figure, Line, Pick } from "../shared/fields";
@@ -96,7 +98,7 @@ export function ProtocolPage() {
   });
   const { sheet, rows, edit } = editing;
   if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
-  if (!sheet.data) return <Loading what="Reading the protocol" />;
+  if (!sheet.data) return <Loading what={t`Reading the protocol`} />;
   const change = (at: number, part: Partial<Row>) =>
     edit(rows.map((one, other) => (other === at ? { ...one, ...part } : one)));
   const move = (at: number, by: number) => {
@@ -114,45 +116,49 @@ export function ProtocolPage() {
   return (
     <main className="max-w-5xl space-y-4 p-6" data-testid="protocol">
       {slug !== undefined && sheet.data.head ? (
-        <SheetHead title="Proof protocol" slug={slug} head={sheet.data.head} shops />
+        <SheetHead title={t`Proof protocol`} slug={slug} head={sheet.data.head} shops />
       ) : (
         <header>
           <Link className="button-plain -ml-2" to="/library">
-            Library
+            <Trans>Library</Trans>
           </Link>
-          <h1 className="font-bold text-3xl">Proof protocol of the shop</h1>
+          <h1 className="font-bold text-3xl">
+            <Trans>Proof protocol of the shop</Trans>
+          </h1>
           <p className="text-soft">
-            For every model without one of its own. Most checks pass by what was measured.
+            <Trans>For every model without one of its own. Most checks pass by what was measured.</Trans>
           </p>
         </header>
       )}
       <fieldset disabled={!lead}>
-        <legend className="sr-only">Checks</legend>
+        <legend className="sr-only">
+          <Trans>Checks</Trans>
+        </legend>
         <ol>
           {rows.map((row, at) => (
             <li key={row.id} className="border-rule border-t py-2" data-check={row.id}>
               <div className="flex flex-wrap items-end gap-3">
                 <Line
-                  says={`check ${at + 1}`}
+                  says={t`check ${at + 1}`}
                   value={row.name}
                   set={(name) => change(at, { name })}
                   maxLength={80}
                   wide="w-56"
                 />
                 <Pick
-                  says="kind"
+                  says={t`kind`}
                   value={row.kind}
                   set={(kind) => change(at, { kind })}
                   words={kinds.checks.map((check) => [check.kind, check.words] as const)}
                 />
                 {row.kind === "memory" && (
                   <Pick
-                    says="card"
+                    says={t`card`}
                     value={row.condition ?? "cold"}
                     set={(condition) => change(at, { condition })}
                     words={[
-                      ["cold", "cold"],
-                      ["warm", "warm"],
+                      ["cold", t`cold`],
+                      ["warm", t`warm`],
                     ]}
                   />
                 )}
@@ -164,7 +170,7 @@ export function ProtocolPage() {
                     set={(value) => change(at, { figures: { ...row.figures, [name]: value } })}
                   />
                 ))}
-                <Line says="fails with" value={row.fails} set={(fails) => change(at, { fails })} />
+                <Line says={t`fails with`} value={row.fails} set={(fails) => change(at, { fails })} />
                 {lead && (
                   <span className="flex">
                     <button
@@ -174,15 +180,15 @@ export function ProtocolPage() {
                       aria-label={`Up: ${row.name}`}
                       onClick={() => move(at, -1)}
                     >
-                      Up
+                      <Trans>Up</Trans>
                     </button>
                     <button
                       type="button"
                       className="button-plain"
-                      aria-label={`Leave out: ${row.name}`}
+                      aria-label={t`Leave out: ${row.name}`}
                       onClick={() => edit(rows.filter((_, other) => other !== at))}
                     >
-                      Leave out
+                      <Trans>Leave out</Trans>
                     </button>
                   </span>
                 )}
@@ -191,7 +197,7 @@ export function ProtocolPage() {
           ))}
         </ol>
       </fieldset>
-      {lead && <SheetButtons add="One more check" onAdd={add} editing={editing} />}
+      {lead && <SheetButtons add={t`One more check`} onAdd={add} editing={editing} />}
       {slug === undefined && lead && <ReturnSettings />}
     </main>
   );

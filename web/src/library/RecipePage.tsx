@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -26,12 +28,12 @@ const NEW: RecipeDocument = {
   host: "",
   build: "",
   boards: [],
-  blanks: [{ name: "bus", label: "Bus index of the card" }],
+  blanks: [{ name: "bus", label: t`Bus index of the card` }],
   steps: [{ command: "", note: "" }],
   refusals: {},
 };
 const REFUSALS = ["not-found", "wrong-build", "wrong-index", "not-initialised", "other"];
-const FROM_JOB = "{job} {serial} {board} {chips} {channels} {amount_mib}";
+const FROM_JOB = t`{job} {serial} {board} {chips} {channels} {amount_mib}`;
 
 /** A recipe of the shop's own tester: who runs it where, its commands with blanks, what its refusals mean. */
 export function RecipePage() {
@@ -40,10 +42,10 @@ export function RecipePage() {
     queryKey: ["recipes"],
     queryFn: async () => data(await api.GET("/api/v1/recipes")),
   });
-  if (recipes.isPending) return <Loading what="Reading the recipes" />;
+  if (recipes.isPending) return <Loading what={t`Reading the recipes`} />;
   if (recipes.isError) return <Trouble problem={recipes.error} again={() => recipes.refetch()} />;
   const found = recipes.data.find((one) => one.slug === slug);
-  if (slug && !found) return <Empty title="No such recipe" next="Go to the library" to="/library" />;
+  if (slug && !found) return <Empty title={t`No such recipe`} next={t`Go to the library`} to="/library" />;
   const document = found ? (found.document as unknown as RecipeDocument) : NEW;
   return <RecipeForm key={slug ?? "new"} slug={slug} first={document} />;
 }
@@ -97,18 +99,20 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
   return (
     <main className="max-w-4xl space-y-5 p-6">
       <Link className="button-plain -ml-2" to="/library">
-        Library
+        <Trans>Library</Trans>
       </Link>
-      <h1 className="text-3xl font-bold">{slug ? recipe.name : "New recipe"}</h1>
+      <h1 className="text-3xl font-bold">{slug ? recipe.name : t`New recipe`}</h1>
       <fieldset disabled={!mayWork} className="space-y-5">
         <div className="grid gap-4 lg:grid-cols-3">
-          <Line label="Name" value={recipe.name} set={(name) => change({ name })} />
-          <Line label="Host, the test computer" value={recipe.host} set={(host) => change({ host })} />
-          <Line label="Build of the tester" value={recipe.build} set={(build) => change({ build })} />
+          <Line label={t`Name`} value={recipe.name} set={(name) => change({ name })} />
+          <Line label={t`Host, the test computer`} value={recipe.host} set={(host) => change({ host })} />
+          <Line label={t`Build of the tester`} value={recipe.build} set={(build) => change({ build })} />
         </div>
         <div className="grid gap-4 lg:grid-cols-2">
           <fieldset>
-            <legend className="font-semibold">For these board models; none ticked: for any</legend>
+            <legend className="font-semibold">
+              <Trans>For these board models; none ticked: for any</Trans>
+            </legend>
             <div className="max-h-40 overflow-y-auto rounded border border-rule p-2">
               {models.data?.map((model) => (
                 <label key={model.slug} className="flex min-h-9 items-center gap-2">
@@ -127,13 +131,15 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             </div>
           </fieldset>
           <label className="block">
-            <span className="mb-1 block font-semibold">Or for a core family</span>
+            <span className="mb-1 block font-semibold">
+              <Trans>Or for a core family</Trans>
+            </span>
             <select
               className="field w-full"
               value={recipe.family ?? ""}
               onChange={(event) => change({ family: event.target.value })}
             >
-              <option value="">none</option>
+              <option value="">{t`none`}</option>
               {families.data?.map((one) => (
                 <option key={one.slug} value={one.slug}>
                   {one.name}
@@ -143,17 +149,30 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
           </label>
         </div>
         <section>
-          <h2 className="text-xl font-bold">Blanks that are asked for</h2>
+          <h2 className="text-xl font-bold">
+            <Trans>Blanks that are asked for</Trans>
+          </h2>
           <p className="text-soft">
-            Filled from the job by themselves: <span className="font-mono">{FROM_JOB}</span>
+            <Trans>
+              Filled from the job by themselves: <span className="font-mono">{FROM_JOB}</span>
+            </Trans>
           </p>
           {blanks.map((blank, number) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own while they are typed
             <div key={number} className="mt-2 grid grid-cols-[8rem_1fr_10rem] gap-3">
-              <Line label="In commands" value={blank.name} set={(name) => setBlank(number, { name })} mono />
-              <Line label="What to enter" value={blank.label} set={(label) => setBlank(number, { label })} />
               <Line
-                label="Usually"
+                label={t`In commands`}
+                value={blank.name}
+                set={(name) => setBlank(number, { name })}
+                mono
+              />
+              <Line
+                label={t`What to enter`}
+                value={blank.label}
+                set={(label) => setBlank(number, { label })}
+              />
+              <Line
+                label={t`Usually`}
                 value={blank.usual ?? ""}
                 set={(usual) => setBlank(number, { usual })}
                 mono
@@ -165,29 +184,33 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             className="button mt-2"
             onClick={() => change({ blanks: [...blanks, { name: "", label: "" }] })}
           >
-            Add a blank
+            <Trans>Add a blank</Trans>
           </button>
         </section>
         <section>
-          <h2 className="text-xl font-bold">Steps</h2>
+          <h2 className="text-xl font-bold">
+            <Trans>Steps</Trans>
+          </h2>
           {steps.map((step, number) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own while they are typed
             <div key={number} className="mt-2 grid gap-2 border-l-4 border-rule pl-3">
               <Line
-                label={`Step ${number + 1}, command`}
+                label={t`Step ${number + 1}, command`}
                 value={step.command ?? ""}
                 set={(command) => setStep(number, { command })}
                 mono
               />
-              <Line label="Note" value={step.note ?? ""} set={(note) => setStep(number, { note })} />
+              <Line label={t`Note`} value={step.note ?? ""} set={(note) => setStep(number, { note })} />
             </div>
           ))}
           <button type="button" className="button mt-2" onClick={() => change({ steps: [...steps, {}] })}>
-            Add a step
+            <Trans>Add a step</Trans>
           </button>
         </section>
         <section>
-          <h2 className="text-xl font-bold">What to do when it refuses</h2>
+          <h2 className="text-xl font-bold">
+            <Trans>What to do when it refuses</Trans>
+          </h2>
           {REFUSALS.map((word) => (
             <Line
               key={word}
@@ -200,23 +223,23 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
       </fieldset>
       {problem && (
         <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem.message} Everything you entered is kept.
+          <Trans>{problem.message} Everything you entered is kept.</Trans>
         </p>
       )}
       <div className="flex flex-wrap gap-3">
         {mayWork && (
           <button type="button" className="button" onClick={() => void save()}>
-            Save the recipe
+            <Trans>Save the recipe</Trans>
           </button>
         )}
         {slug && (
           <a className="button grid place-items-center" href={`/api/v1/recipes/${slug}/file`} download>
-            Export
+            <Trans>Export</Trans>
           </a>
         )}
         {slug && isLead && (
           <button type="button" className="button" onClick={() => void retire()}>
-            Take out of use
+            <Trans>Take out of use</Trans>
           </button>
         )}
       </div>

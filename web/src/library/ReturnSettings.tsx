@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
@@ -35,12 +37,14 @@ function Entry({ warranty_days, follow_up_days }: { warranty_days: number; follo
   };
   return (
     <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="return-settings">
-      <h2 className="font-bold text-xl">When a card leaves</h2>
+      <h2 className="font-bold text-xl">
+        <Trans>When a card leaves</Trans>
+      </h2>
       <div className="flex flex-wrap items-end gap-3">
-        <Figure says="days of warranty" value={warranty} set={setWarranty} />
-        <Line says="asked after, in days" value={after} set={setAfter} mono wide="w-44" />
+        <Figure says={t`days of warranty`} value={warranty} set={setWarranty} />
+        <Line says={t`asked after, in days`} value={after} set={setAfter} mono wide="w-44" />
         <button type="submit" className="button" disabled={keeping.busy}>
-          Save
+          <Trans>Save</Trans>
         </button>
       </div>
       <Wrong problem={keeping.problem} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -29,25 +31,25 @@ interface Settings {
 }
 
 const LIMITS = [
-  ["near_mm", "near means within, mm"],
-  ["shield_mm", "shield what is within, mm"],
-  ["site_cycles", "heatings of a place at most"],
-  ["chip_cycles", "heatings of a chip at most"],
-  ["open_hours", "bake chips that lay open for, h"],
+  ["near_mm", t`near means within, mm`],
+  ["shield_mm", t`shield what is within, mm`],
+  ["site_cycles", t`heatings of a place at most`],
+  ["chip_cycles", t`heatings of a chip at most`],
+  ["open_hours", t`bake chips that lay open for, h`],
 ] as const;
 const PADS = [
-  ["signals_fixable", "torn signals, fixable up to"],
-  ["signals_marginal", "torn signals, marginal up to"],
-  ["share_fixable", "share of supply or ground gone, fixable"],
-  ["share_marginal", "share of supply or ground gone, marginal"],
+  ["signals_fixable", t`torn signals, fixable up to`],
+  ["signals_marginal", t`torn signals, marginal up to`],
+  ["share_fixable", t`share of supply or ground gone, fixable`],
+  ["share_marginal", t`share of supply or ground gone, marginal`],
 ] as const;
 const ALLOY = [
-  ["reference_c", "melts, °C"],
-  ["min_peak_c", "peak from"],
-  ["max_peak_c", "peak to"],
-  ["min_above_s", "above for, s"],
-  ["max_above_s", "at most, s"],
-  ["max_ramp_c_per_s", "rise, °C/s"],
+  ["reference_c", t`melts, °C`],
+  ["min_peak_c", t`peak from`],
+  ["max_peak_c", t`peak to`],
+  ["min_above_s", t`above for, s`],
+  ["max_above_s", t`at most, s`],
+  ["max_ramp_c_per_s", t`rise, °C/s`],
 ] as const;
 
 /** What the shop allows and does at Rework: distances, cycles, the pad rule, alloys, templates; the lead sets it. */
@@ -58,15 +60,17 @@ export function ReworkSettingsPage() {
     queryFn: async () => data(await api.GET("/api/v1/rework-settings")),
   });
   if (settings.isError) return <Trouble problem={settings.error} again={() => settings.refetch()} />;
-  if (!settings.data) return <Loading what="Reading the settings" />;
+  if (!settings.data) return <Loading what={t`Reading the settings`} />;
   return (
     <main className="max-w-5xl p-6">
       <Link className="button-plain -ml-2" to="/library">
-        Library
+        <Trans>Library</Trans>
       </Link>
-      <h1 className="font-bold text-3xl">Rework: what this shop allows</h1>
+      <h1 className="font-bold text-3xl">
+        <Trans>Rework: what this shop allows</Trans>
+      </h1>
       <p className="text-soft">
-        Set-points differ between shops: these are yours. What is built in is usual practice.
+        <Trans>Set-points differ between shops: these are yours. What is built in is usual practice.</Trans>
       </p>
       <SettingsForm
         key={JSON.stringify(settings.data.document)}
@@ -92,7 +96,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
       for (const key of ["rework", "before", "pads"]) await queries.invalidateQueries({ queryKey: [key] });
       setSaid("Saved.");
     } catch (error) {
-      setSaid(`${(error as Error).message} What you typed is kept here.`);
+      setSaid(t`${(error as Error).message} What you typed is kept here.`);
     }
   };
   const number = (says: string, value: number | undefined, set: (value: number) => void) => (
@@ -101,23 +105,29 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
   return (
     <form onSubmit={submit} className="mt-4 space-y-6" data-testid="rework-settings">
       <fieldset className="flex flex-wrap gap-3">
-        <legend className="font-bold text-xl">Heat</legend>
+        <legend className="font-bold text-xl">
+          <Trans>Heat</Trans>
+        </legend>
         {LIMITS.map(([key, says]) => number(says, now[key], (value) => setNow({ ...now, [key]: value })))}
-        {number("soak from, °C", now.soak_c?.[0], (value) =>
+        {number(t`soak from, °C`, now.soak_c?.[0], (value) =>
           setNow({ ...now, soak_c: [value, now.soak_c?.[1] ?? 0] }),
         )}
-        {number("soak to, °C", now.soak_c?.[1], (value) =>
+        {number(t`soak to, °C`, now.soak_c?.[1], (value) =>
           setNow({ ...now, soak_c: [now.soak_c?.[0] ?? 0, value] }),
         )}
       </fieldset>
       <fieldset className="flex flex-wrap gap-3">
-        <legend className="font-bold text-xl">Pads</legend>
+        <legend className="font-bold text-xl">
+          <Trans>Pads</Trans>
+        </legend>
         {PADS.map(([key, says]) =>
           number(says, now.pads[key], (value) => setNow({ ...now, pads: { ...now.pads, [key]: value } })),
         )}
       </fieldset>
       <fieldset>
-        <legend className="font-bold text-xl">Alloys</legend>
+        <legend className="font-bold text-xl">
+          <Trans>Alloys</Trans>
+        </legend>
         {Object.entries(now.alloys).map(([name, limits]) => (
           <div key={name} className="flex flex-wrap items-end gap-3 border-rule border-t py-2">
             <strong className="w-32 font-mono">{name}</strong>
@@ -130,7 +140,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         ))}
         {lead && (
           <p className="flex items-end gap-2">
-            <Line says="another alloy" value={alloy} set={setAlloy} wide="w-40" maxLength={40} />
+            <Line says={t`another alloy`} value={alloy} set={setAlloy} wide="w-40" maxLength={40} />
             <button
               type="button"
               className="button"
@@ -141,13 +151,15 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                 setAlloy("");
               }}
             >
-              Add it
+              <Trans>Add it</Trans>
             </button>
           </p>
         )}
       </fieldset>
       <fieldset>
-        <legend className="font-bold text-xl">Templates</legend>
+        <legend className="font-bold text-xl">
+          <Trans>Templates</Trans>
+        </legend>
         {now.templates.map((one, at) => {
           const change = (part: Partial<Template>) =>
             setNow({
@@ -161,7 +173,9 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
               className="grid gap-3 border-rule border-t py-2 md:grid-cols-[14rem_12rem_1fr]"
             >
               <label>
-                <span className="block text-soft">name</span>
+                <span className="block text-soft">
+                  <Trans>name</Trans>
+                </span>
                 <input
                   className="field w-full"
                   maxLength={80}
@@ -171,7 +185,9 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                 />
               </label>
               <label>
-                <span className="block text-soft">for</span>
+                <span className="block text-soft">
+                  <Trans>for</Trans>
+                </span>
                 <select
                   className="field w-full"
                   disabled={!lead}
@@ -186,7 +202,9 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                 </select>
               </label>
               <label>
-                <span className="block text-soft">steps, separated by semicolons; none takes it out</span>
+                <span className="block text-soft">
+                  <Trans>steps, separated by semicolons; none takes it out</Trans>
+                </span>
                 <input
                   className="field w-full"
                   disabled={!lead}
@@ -215,17 +233,19 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
               })
             }
           >
-            Another template
+            <Trans>Another template</Trans>
           </button>
         )}
       </fieldset>
       {said && <p role="status">{said}</p>}
       {lead ? (
         <button type="submit" className="button">
-          Save
+          <Trans>Save</Trans>
         </button>
       ) : (
-        <p className="text-soft">The lead sets them.</p>
+        <p className="text-soft">
+          <Trans>The lead sets them.</Trans>
+        </p>
       )}
     </form>
   );

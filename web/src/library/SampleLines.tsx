@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { memo } from "react";
 import type { Marked, ReadLine } from "../api/client";
 import type { Word } from "./TeachReader";
@@ -9,7 +10,7 @@ const USES: Record<string, string> = {
   tally: "count",
   meta: "key",
   refusal: "refusal",
-  skip: "passed over",
+  skip: t`passed over`,
 };
 
 interface SampleProps {
@@ -52,7 +53,7 @@ const Line = memo(function Line({ line, marks, word, choose }: LineProps) {
     >
       <span className="text-right font-mono text-soft">{line.number}</span>
       <span className="pl-3">
-        <LineSign use={line.use} /> {line.use ? USES[line.use] : "not read"}
+        <LineSign use={line.use} /> {line.use ? USES[line.use] : t`not read`}
       </span>
       <span className="whitespace-pre font-mono">
         {tokens(line.text).map(([text, start]) => (

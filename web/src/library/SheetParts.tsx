@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
@@ -26,12 +28,12 @@ export function SheetHead({ title, slug, head, shops = false }: SheetHeadProps) 
           {model.data?.name ?? slug}
         </Link>{" "}
         {borrowed_from
-          ? `has none of its own; this is that of ${borrowed_from}. Saving makes it its own.`
+          ? t`has none of its own; this is that of ${borrowed_from}. Saving makes it its own.`
           : edition > 0 && by && at
-            ? `edition ${edition}, ${by}, ${moment(at)}`
+            ? t`edition ${edition}, ${by}, ${moment(at)}`
             : shops
-              ? "has none of its own; this is the shop’s. Saving makes it its own."
-              : "has none yet."}
+              ? t`has none of its own; this is the shop’s. Saving makes it its own.`
+              : t`has none yet.`}
       </p>
     </header>
   );
@@ -69,11 +71,11 @@ export function SheetButtons({ add, onAdd, editing }: SheetButtonsProps) {
           disabled={!touched || busy}
           onClick={() => void save()}
         >
-          {busy ? "Saving …" : "Save"}
+          {busy ? t`Saving …` : t`Save`}
         </button>
         {touched && (
           <button type="button" className="button-plain" onClick={() => void discard()}>
-            Back to what is saved
+            <Trans>Back to what is saved</Trans>
           </button>
         )}
       </p>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
@@ -81,7 +83,7 @@ export function TeachReader() {
       await queries.invalidateQueries({ queryKey: ["readers"] });
       sessionStorage.removeItem(KEPT);
       if (from) navigate(`/jobs/${from.job}/memory`);
-      else setSaid(`${reader.name} is saved, edition ${reader.edition}.`);
+      else setSaid(t`${reader.name} is saved, edition ${reader.edition}.`);
     } catch (problem) {
       setSaid((problem as Error).message);
     }
@@ -103,9 +105,11 @@ export function TeachReader() {
       onDragOver={(event) => event.preventDefault()}
       onDrop={drop}
     >
-      <section aria-label="Sample" className="flex min-h-0 min-w-0 flex-col">
+      <section aria-label={t`Sample`} className="flex min-h-0 min-w-0 flex-col">
         <header className="flex flex-wrap items-end gap-4 border-b border-rule p-4">
-          <h1 className="text-2xl font-bold">Teach a reader</h1>
+          <h1 className="text-2xl font-bold">
+            <Trans>Teach a reader</Trans>
+          </h1>
           <p className="text-soft" data-testid="read-counts">
             {countsOf(tried.data)}
           </p>
@@ -117,13 +121,13 @@ export function TeachReader() {
               setSaid("");
             }}
           >
-            Another sample
+            <Trans>Another sample</Trans>
           </button>
         </header>
         <SampleLines lines={tried.data?.lines ?? []} marks={draft.marks} word={word} choose={setWord} />
       </section>
       <section
-        aria-label="Reader"
+        aria-label={t`Reader`}
         className="min-h-0 space-y-4 overflow-y-auto border-rule bg-sheet p-5 lg:border-l"
       >
         {word ? (
@@ -132,23 +136,25 @@ export function TeachReader() {
           <p className="border-l-8 border-next bg-tray px-4 py-2">
             <strong>
               {draft.marks.length === 0
-                ? "Click a word of a line that tells of an error."
+                ? t`Click a word of a line that tells of an error.`
                 : nextWord(draft.marks)}
             </strong>
           </p>
         )}
         {draft.marks.length > 0 && (
-          <ul aria-label="Marked words" className="flex flex-wrap gap-2">
+          <ul aria-label={t`Marked words`} className="flex flex-wrap gap-2">
             {draft.marks.map((one) => (
               <li key={`${one.line} ${one.start}`} className="rounded-md border border-edge px-2 py-1">
-                <strong className="font-mono">{textOf(draft.sample, one)}</strong> is {one.column}{" "}
+                <Trans>
+                  <strong className="font-mono">{textOf(draft.sample, one)}</strong> is {one.column}{" "}
+                </Trans>
                 <button
                   type="button"
                   className="button-plain"
-                  aria-label={`take off ${one.column}`}
+                  aria-label={t`take off ${one.column}`}
                   onClick={() => change({ marks: draft.marks.filter((other) => other !== one) })}
                 >
-                  take off
+                  <Trans>take off</Trans>
                 </button>
               </li>
             ))}
@@ -165,16 +171,18 @@ export function TeachReader() {
           </p>
         )}
         <label className="block">
-          <span className="block font-semibold">Try it on this board</span>
+          <span className="block font-semibold">
+            <Trans>Try it on this board</Trans>
+          </span>
           <select
             className="field w-full"
             value={draft.model}
             onChange={(event) => change({ model: event.target.value })}
           >
-            <option value="">No board</option>
+            <option value="">{t`No board`}</option>
             {models.data?.map((one) => (
               <option key={one.slug} value={one.slug}>
-                {one.name}, revision {one.revision || "–"}
+                {t`${one.name}, revision ${one.revision || "–"}`}
               </option>
             ))}
           </select>
@@ -182,7 +190,9 @@ export function TeachReader() {
         {draft.model && <Lit slug={draft.model} tried={tried.data} />}
         <Channels draft={draft} tried={tried.data} change={change} />
         <fieldset>
-          <legend className="font-semibold">In a word of bits, DQ 0 is</legend>
+          <legend className="font-semibold">
+            <Trans>In a word of bits, DQ 0 is</Trans>
+          </legend>
           {(["dq0-right", "dq0-left"] as const).map((order) => (
             <label key={order} className="mr-5 inline-flex min-h-11 items-center gap-2">
               <input
@@ -190,12 +200,14 @@ export function TeachReader() {
                 checked={draft.wordOrder === order}
                 onChange={() => change({ wordOrder: order })}
               />
-              {order === "dq0-right" ? "the right end" : "the left end"}
+              {order === "dq0-right" ? t`the right end` : t`the left end`}
             </label>
           ))}
         </fieldset>
         <label className="block">
-          <span className="block font-semibold">Name of the reader</span>
+          <span className="block font-semibold">
+            <Trans>Name of the reader</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={80}
@@ -207,7 +219,7 @@ export function TeachReader() {
           <p role="status" className="border-l-4 border-ink bg-tray px-3 py-2">
             {said}{" "}
             <Link className="button-plain" to="/library">
-              Library
+              <Trans>Library</Trans>
             </Link>
           </p>
         )}
@@ -217,7 +229,7 @@ export function TeachReader() {
           disabled={!tried.data?.document || tried.isPlaceholderData || !draft.name.trim()}
           onClick={save}
         >
-          {from ? "Save it, and read the report" : "Save the reader"}
+          {from ? t`Save it, and read the report` : t`Save the reader`}
         </button>
       </section>
     </main>
@@ -246,18 +258,18 @@ function textOf(sample: string, word: Word): string {
 function countsOf(tried: Tried | undefined): string {
   if (!tried) return "";
   const rows = tried.lines.filter((line) => line.use === "error" || line.use === "tally").length;
-  return `${count(rows)} rows read, ${count(tried.unread)} lines not`;
+  return t`${count(rows)} rows read, ${count(tried.unread)} lines not`;
 }
 
 /** What is usually still missing. */
 function nextWord(marks: Marked[]): string {
   const has = (...columns: string[]) => marks.some((mark) => columns.includes(mark.column));
   const ended = marks.some((mark) => /^(result|refusal)/.test(mark.column));
-  if (!has("channel", "address") && !ended) return "Click the channel, or the address.";
+  if (!has("channel", "address") && !ended) return t`Click the channel, or the address.`;
   if (has("channel", "address") && !has("errors", "dq0", "expected", "bits"))
-    return "Click what was expected and what was read, or the count of errors.";
-  if (has("expected") && !has("actual")) return "Click what was read instead.";
-  return "Lines that are still not read may be passed over, or told of the condition.";
+    return t`Click what was expected and what was read, or the count of errors.`;
+  if (has("expected") && !has("actual")) return t`Click what was read instead.`;
+  return t`Lines that are still not read may be passed over, or told of the condition.`;
 }
 
 function Start({ take, paste }: { take: (file: File | undefined) => void; paste: (sample: string) => void }) {
@@ -270,15 +282,21 @@ function Start({ take, paste }: { take: (file: File | undefined) => void; paste:
         take(event.dataTransfer.files[0]);
       }}
     >
-      <h1 className="mb-4 text-3xl font-bold">Teach a reader</h1>
+      <h1 className="mb-4 text-3xl font-bold">
+        <Trans>Teach a reader</Trans>
+      </h1>
       <div className="max-w-3xl rounded-lg border-2 border-dashed border-edge p-8">
-        <p className="mb-4 text-lg">Drop a sample of what your tester writes, choose it, or paste it.</p>
-        <ChooseFile take={(files) => take(files[0])}>Choose a sample</ChooseFile>
+        <p className="mb-4 text-lg">
+          <Trans>Drop a sample of what your tester writes, choose it, or paste it.</Trans>
+        </p>
+        <ChooseFile take={(files) => take(files[0])}>
+          <Trans>Choose a sample</Trans>
+        </ChooseFile>
         <textarea
           className="field mt-4 w-full font-mono"
           rows={8}
-          aria-label="Paste a sample"
-          placeholder="Paste a sample"
+          aria-label={t`Paste a sample`}
+          placeholder={t`Paste a sample`}
           onChange={(event) => event.target.value.includes("\n") && paste(event.target.value)}
         />
       </div>
@@ -304,13 +322,13 @@ function Lit({ slug, tried }: { slug: string; tried: Tried | undefined }) {
           setLie={undefined}
           notes={notesOf(tried?.located ?? undefined, undefined, null)}
           fit="chips"
-          title="Board of the sample"
+          title={t`Board of the sample`}
           plain
         />
       </div>
       {finding && (
         <p data-testid="tried-finding">
-          <strong>{listed(finding.designators) || "No chip"}</strong>: {finding.title}. {finding.why[0]}
+          <strong>{listed(finding.designators) || t`No chip`}</strong>: {finding.title}. {finding.why[0]}
         </p>
       )}
     </div>
@@ -332,14 +350,16 @@ function Channels({
   if (strange.length === 0) return null;
   return (
     <fieldset>
-      <legend className="font-semibold">Channels that the text names otherwise</legend>
+      <legend className="font-semibold">
+        <Trans>Channels that the text names otherwise</Trans>
+      </legend>
       {strange.slice(0, 24).map((name) => (
         <label key={name} className="mt-1 flex items-center gap-3">
           <span className="w-40 truncate font-mono">{name}</span>
           <input
             className="field w-24 font-mono"
             placeholder="A0"
-            aria-label={`Channel of ${name}`}
+            aria-label={t`Channel of ${name}`}
             value={draft.channels[name] ?? ""}
             onChange={(event) =>
               change({ channels: { ...draft.channels, [name]: event.target.value.toUpperCase() } })

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -34,7 +36,7 @@ export function TeardownRecipePage() {
   const [lie, setLie] = useState<Lie>({ side: "back", turns: 0 });
   if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
   if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
-  if (!sheet.data || !model.data) return <Loading what="Reading the recipe" />;
+  if (!sheet.data || !model.data) return <Loading what={t`Reading the recipe`} />;
   const change = (at: number, part: Partial<TeardownStep>) =>
     put(steps.map((one, number) => (number === at ? { ...one, ...part } : one)));
   const turn = steps[chosen];
@@ -78,7 +80,7 @@ export function TeardownRecipePage() {
           setLie={setLie}
           notes={NO_NOTES}
           fit="board"
-          title={`Board of ${model.data.name}`}
+          title={t`Board of ${model.data.name}`}
           {...(mayWork && turn ? { pick } : {})}
           over={(view) =>
             steps.map((one, number) => (
@@ -95,17 +97,21 @@ export function TeardownRecipePage() {
           }
         />
       ) : (
-        <p className="grid place-items-center bg-tray p-8">This board is not drawn yet.</p>
+        <p className="grid place-items-center bg-tray p-8">
+          <Trans>This board is not drawn yet.</Trans>
+        </p>
       )}
       <div className="min-w-0 space-y-4 overflow-y-auto border-rule bg-sheet p-6 lg:border-l">
-        <SheetHead title="Teardown recipe" slug={slug} head={sheet.data} />
-        <ol aria-label="Steps">
+        <SheetHead title={t`Teardown recipe`} slug={slug} head={sheet.data} />
+        <ol aria-label={t`Steps`}>
           {steps.map((one, number) => (
             <li key={one.id} className="border-t border-rule py-2">
               {number === chosen && mayWork ? (
                 <div className="grid gap-3 sm:grid-cols-2">
                   <label className="block">
-                    <span className="block text-soft">kind</span>
+                    <span className="block text-soft">
+                      <Trans>kind</Trans>
+                    </span>
                     <select
                       className="field w-full"
                       value={one.kind}
@@ -121,7 +127,9 @@ export function TeardownRecipePage() {
                     </select>
                   </label>
                   <label className="block">
-                    <span className="block text-soft">count</span>
+                    <span className="block text-soft">
+                      <Trans>count</Trans>
+                    </span>
                     <input
                       className="field w-full font-mono"
                       inputMode="numeric"
@@ -137,7 +145,9 @@ export function TeardownRecipePage() {
                     />
                   </label>
                   <label className="block sm:col-span-2">
-                    <span className="block text-soft">what</span>
+                    <span className="block text-soft">
+                      <Trans>what</Trans>
+                    </span>
                     <input
                       className="field w-full"
                       maxLength={120}
@@ -146,7 +156,9 @@ export function TeardownRecipePage() {
                     />
                   </label>
                   <label className="block sm:col-span-2">
-                    <span className="block text-soft">note</span>
+                    <span className="block text-soft">
+                      <Trans>note</Trans>
+                    </span>
                     <input
                       className="field w-full"
                       maxLength={400}
@@ -161,7 +173,7 @@ export function TeardownRecipePage() {
                       checked={one.hidden ?? false}
                       onChange={(event) => change(number, { hidden: event.target.checked })}
                     />
-                    hidden until it is lifted
+                    <Trans>hidden until it is lifted</Trans>
                   </label>
                   <label className="flex items-center gap-3">
                     <input
@@ -171,11 +183,13 @@ export function TeardownRecipePage() {
                       checked={one.crosswise ?? false}
                       onChange={(event) => change(number, { crosswise: event.target.checked })}
                     />
-                    tightened crosswise
+                    <Trans>tightened crosswise</Trans>
                   </label>
                   <p className="text-soft sm:col-span-2">
-                    Click its places on the drawing ({(one.places_mm ?? []).length} so far); a click on one
-                    takes it out.
+                    <Trans>
+                      Click its places on the drawing ({(one.places_mm ?? []).length} so far); a click on one
+                      takes it out.
+                    </Trans>
                   </p>
                   <p className="flex flex-wrap gap-2 sm:col-span-2">
                     <button
@@ -184,7 +198,7 @@ export function TeardownRecipePage() {
                       disabled={number === 0}
                       onClick={() => move(number, -1)}
                     >
-                      Earlier
+                      <Trans>Earlier</Trans>
                     </button>
                     <button
                       type="button"
@@ -192,14 +206,14 @@ export function TeardownRecipePage() {
                       disabled={number === steps.length - 1}
                       onClick={() => move(number, 1)}
                     >
-                      Later
+                      <Trans>Later</Trans>
                     </button>
                     <button
                       type="button"
                       className="button"
                       onClick={() => put(steps.filter((_, other) => other !== number))}
                     >
-                      Take out
+                      <Trans>Take out</Trans>
                     </button>
                   </p>
                 </div>
@@ -213,16 +227,16 @@ export function TeardownRecipePage() {
                   }}
                 >
                   <span className="mr-3 font-mono text-xl font-bold">{number + 1}</span>
-                  <strong>{one.what || "no name yet"}</strong>
+                  <strong>{one.what || t`no name yet`}</strong>
                   {one.kind === "screws" && ` × ${one.count ?? 1}`}
                   {one.hidden && ", hidden"}
-                  {one.crosswise && ", crosswise"}
+                  {one.crosswise && t`, crosswise`}
                 </button>
               )}
             </li>
           ))}
         </ol>
-        {mayWork && <SheetButtons add="Add a step" onAdd={add} editing={editing} />}
+        {mayWork && <SheetButtons add={t`Add a step`} onAdd={add} editing={editing} />}
       </div>
     </main>
   );

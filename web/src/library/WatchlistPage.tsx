@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useParams } from "react-router";
 import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
@@ -29,13 +31,13 @@ export function WatchlistPage() {
   });
   const { sheet, rows: watch, edit } = editing;
   if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
-  if (!sheet.data) return <Loading what="Reading the watchlist" />;
+  if (!sheet.data) return <Loading what={t`Reading the watchlist`} />;
   const change = (at: number, part: Partial<Watch>) =>
     edit(watch.map((one, number) => (number === at ? { ...one, ...part } : one)));
   return (
     <main className="max-w-5xl p-6">
-      <SheetHead title="Watchlist" slug={slug} head={sheet.data} />
-      <ol className="mt-4 space-y-3" aria-label="Watchlist">
+      <SheetHead title={t`Watchlist`} slug={slug} head={sheet.data} />
+      <ol className="mt-4 space-y-3" aria-label={t`Watchlist`}>
         {watch.map((one, number) => (
           <li
             // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other identity while they are typed
@@ -43,7 +45,9 @@ export function WatchlistPage() {
             className="grid gap-3 border-t border-rule pt-3 sm:grid-cols-[1fr_1.4fr_7rem_auto]"
           >
             <label className="block">
-              <span className="block text-soft">cause</span>
+              <span className="block text-soft">
+                <Trans>cause</Trans>
+              </span>
               <input
                 className="field w-full"
                 maxLength={120}
@@ -53,7 +57,9 @@ export function WatchlistPage() {
               />
             </label>
             <label className="block">
-              <span className="block text-soft">where and how to look</span>
+              <span className="block text-soft">
+                <Trans>where and how to look</Trans>
+              </span>
               <input
                 className="field w-full"
                 maxLength={400}
@@ -63,7 +69,9 @@ export function WatchlistPage() {
               />
             </label>
             <label className="block">
-              <span className="block text-soft">part</span>
+              <span className="block text-soft">
+                <Trans>part</Trans>
+              </span>
               <input
                 className="field w-full font-mono"
                 maxLength={80}
@@ -78,7 +86,7 @@ export function WatchlistPage() {
                 className="button self-end"
                 onClick={() => edit(watch.filter((_, other) => other !== number))}
               >
-                Take out
+                <Trans>Take out</Trans>
               </button>
             )}
             <label className="flex items-center gap-3 sm:col-span-4">
@@ -89,14 +97,18 @@ export function WatchlistPage() {
                 checked={one.always ?? false}
                 onChange={(event) => change(number, { always: event.target.checked })}
               />
-              looked at even when the complaint is cured
+              <Trans>looked at even when the complaint is cured</Trans>
             </label>
           </li>
         ))}
       </ol>
-      {watch.length === 0 && <p className="mt-4">Nothing is on it yet.</p>}
+      {watch.length === 0 && (
+        <p className="mt-4">
+          <Trans>Nothing is on it yet.</Trans>
+        </p>
+      )}
       {mayWork && (
-        <SheetButtons add="Add a cause" onAdd={() => edit([...watch, { cause: "" }])} editing={editing} />
+        <SheetButtons add={t`Add a cause`} onAdd={() => edit([...watch, { cause: "" }])} editing={editing} />
       )}
     </main>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Problem } from "../api/client";
@@ -36,7 +37,7 @@ export function useSheet<Saved extends Head, Row>({ key, get, rowsOf, put }: She
       queries.setQueryData(key, await put(mine.rows, mine.edition));
       setMine(null);
     } catch (error) {
-      setProblem(`${(error as Problem).message} What you typed is kept here.`);
+      setProblem(t`${(error as Problem).message} What you typed is kept here.`);
     }
     setBusy(false);
   };

@@ -1,3 +1,4 @@
+import { Plural, Trans } from "@lingui/react/macro";
 import { createContext, useContext } from "react";
 
 export const OthersContext = createContext<string[]>([]);
@@ -8,7 +9,9 @@ export function OthersHere() {
   if (others.length === 0) return null;
   return (
     <span className="min-w-0 truncate font-bold text-ink" role="status" data-testid="others-here">
-      {others.join(", ")} {others.length === 1 ? "has" : "have"} this job open too
+      <Trans>
+        {others.join(", ")} <Plural value={others.length} one="has" other="have" /> this job open too
+      </Trans>
     </span>
   );
 }

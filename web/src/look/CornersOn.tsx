@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
@@ -54,7 +56,7 @@ export function CornersOn({ picture, title, says, does, keep, close }: CornersOn
           </g>
         </PhotoBoard>
         <span className="pointer-events-none absolute top-2 left-2 rounded bg-sheet/90 px-2 py-0.5 font-bold">
-          {whole ? "Four corners" : `Click the board’s ${CORNERS[corners.length]} corner`}
+          {whole ? t`Four corners` : t`Click the board’s ${CORNERS[corners.length] ?? ""} corner`}
         </span>
       </div>
       <footer className="flex flex-wrap items-center gap-3 bg-sheet px-4 py-2">
@@ -65,10 +67,12 @@ export function CornersOn({ picture, title, says, does, keep, close }: CornersOn
           disabled={!whole || busy}
           onClick={() => void send()}
         >
-          {busy ? "Working …" : does}
+          {busy ? t`Working …` : does}
         </button>
         <button type="button" className="button" onClick={close}>
-          Back to the board <kbd className="key">Esc</kbd>
+          <Trans>
+            Back to the board <kbd className="key">Esc</kbd>
+          </Trans>
         </button>
       </footer>
     </section>

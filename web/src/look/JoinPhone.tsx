@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, data } from "../api/client";
 import { QrCode } from "../shared/QrCode";
@@ -28,25 +30,27 @@ export function JoinPhone({ number, looking }: { number: number; looking: Return
     return (
       <>
         <button type="button" className="button" onClick={() => void join()}>
-          From a phone
+          <Trans>From a phone</Trans>
         </button>
         {problem && <p role="alert">{problem}</p>}
       </>
     );
   return (
     <div className="mt-2 w-full" data-testid="join-phone">
-      <QrCode rows={pass.code} label="Code for the phone" />
+      <QrCode rows={pass.code} label={t`Code for the phone`} />
       <p>
-        Scan it with the phone’s camera: for {pass.minutes} minutes it sends photographs to this job, and can
-        read nothing. The phone must reach this server; in the shop’s network it is started with{" "}
-        <span className="font-mono">--lan</span>.
+        <Trans>
+          Scan it with the phone’s camera: for {pass.minutes} minutes it sends photographs to this job, and
+          can read nothing. The phone must reach this server; in the shop’s network it is started with{" "}
+          <span className="font-mono">--lan</span>.
+        </Trans>
       </p>
       <p className="flex gap-3">
         <button type="button" className="button" onClick={() => void looking.look.refetch()}>
-          Look for new ones
+          <Trans>Look for new ones</Trans>
         </button>
         <button type="button" className="button" onClick={() => setPass(null)}>
-          Close
+          <Trans>Close</Trans>
         </button>
       </p>
     </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { BoardDetail, JobDetail, JobPhotograph, Lie, Look, LookRegion, Owed } from "../api/client";
 import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
@@ -31,7 +32,7 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const look = looking.look.data;
   if (looking.look.isError)
     return <Trouble problem={looking.look.error} again={() => looking.look.refetch()} />;
-  if (!look) return <Loading what="Loading what was seen" />;
+  if (!look) return <Loading what={t`Loading what was seen`} />;
   const region =
     look.regions.find((one) => one.id === current) ?? look.regions.find((one) => one.state === "open");
   const pick = mayWork
@@ -60,7 +61,7 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
           drawing={model.drawing}
           lie={lie}
           setLie={lay}
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
           look={look}
           owed={owed.data ?? []}
           region={region}

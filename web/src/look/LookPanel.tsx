@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useRef, useState } from "react";
 import type { JobDetail, JobPhotograph, Look, LookRegion } from "../api/client";
 import { useCamera } from "../job/camera";
@@ -45,13 +47,15 @@ export function LookPanel(props: LookPanelProps) {
       <Rooms number={props.job.number} />
       {looking.problem && (
         <p role="alert" className="border-l-4 border-suspect pl-3">
-          {looking.problem} What you entered is kept here.
+          <Trans>{looking.problem} What you entered is kept here.</Trans>
         </p>
       )}
       {spot && <Entering look={look} looking={looking} spot={spot} done={() => props.setSpot(null)} />}
       {look.photographs.length === 0 && (
         <p className="border-l-4 border-ink bg-tray px-3 py-2">
-          Photograph both sides before anything is cleaned or taken off: cleaning removes evidence.
+          <Trans>
+            Photograph both sides before anything is cleaned or taken off: cleaning removes evidence.
+          </Trans>
         </p>
       )}
       {look.regions.length > 0 && !spot && (
@@ -63,8 +67,8 @@ export function LookPanel(props: LookPanelProps) {
               </h2>
               <p className="mt-1">
                 {region.holds.length > 0 && `${capital(listed(region.holds))}. `}
-                {region.holds.length === 0 && drawn && "Bare board. "}
-                {mayWork && `Click on the ${drawn ? "board" : "photograph"} where something is wrong.`}
+                {region.holds.length === 0 && drawn && t`Bare board. `}
+                {mayWork && t`Click on the ${drawn ? "board" : "photograph"} where something is wrong.`}
               </p>
               {mayWork && (
                 <p className="mt-3 flex flex-wrap gap-3">
@@ -73,8 +77,10 @@ export function LookPanel(props: LookPanelProps) {
                     className={`button ${region.state === "open" ? "border-next" : ""}`}
                     onClick={() => void clear()}
                   >
-                    {region.state === "open" ? "Nothing here" : "On to the next"}{" "}
-                    <kbd className="key">Enter</kbd>
+                    {region.state === "open" ? t`Nothing here` : t`On to the next`}{" "}
+                    <kbd className="key">
+                      <Trans>Enter</Trans>
+                    </kbd>
                   </button>
                   {region.state === "clear" && (
                     <button
@@ -82,7 +88,7 @@ export function LookPanel(props: LookPanelProps) {
                       className="button"
                       onClick={() => void looking.region(region.id, false)}
                     >
-                      Look again
+                      <Trans>Look again</Trans>
                     </button>
                   )}
                 </p>
@@ -90,10 +96,10 @@ export function LookPanel(props: LookPanelProps) {
             </>
           ) : (
             <h2 id="region-title" className="text-2xl font-bold">
-              Both sides looked at
+              <Trans>Both sides looked at</Trans>
             </h2>
           )}
-          <ol className="mt-4 grid grid-cols-2 gap-1" aria-label="Regions">
+          <ol className="mt-4 grid grid-cols-2 gap-1" aria-label={t`Regions`}>
             {look.regions.map((one) => (
               <li key={one.id}>
                 <button
@@ -115,22 +121,24 @@ export function LookPanel(props: LookPanelProps) {
       <Findings {...props} />
       <section aria-labelledby="photographs-title">
         <h3 id="photographs-title" className="text-lg font-bold">
-          Photographs
+          <Trans>Photographs</Trans>
         </h3>
         <div
           className={`mt-2 rounded-lg border-2 border-dashed p-3 ${over ? "border-ink bg-tray" : "border-edge"}`}
         >
-          <p className="mb-2 text-soft">Drop, paste or choose; metadata are not kept.</p>
+          <p className="mb-2 text-soft">
+            <Trans>Drop, paste or choose; metadata are not kept.</Trans>
+          </p>
           <div className="flex flex-wrap items-center gap-3">
             <select
               className="field"
-              aria-label="What it shows"
+              aria-label={t`What it shows`}
               value={side}
               onChange={(event) => setSide(event.target.value as typeof side)}
             >
-              <option value="front">the front</option>
-              <option value="back">the back</option>
-              <option value="">a detail</option>
+              <option value="front">{t`the front`}</option>
+              <option value="back">{t`the back`}</option>
+              <option value="">{t`a detail`}</option>
             </select>
             <ChooseFile
               take={(files) => void looking.photographs(files, side)}
@@ -138,10 +146,12 @@ export function LookPanel(props: LookPanelProps) {
               multiple
               testid="job-photograph"
             >
-              Choose photographs
+              <Trans>Choose photographs</Trans>
             </ChooseFile>
             <button type="button" className="button" onClick={() => camera()}>
-              Camera <kbd className="key">c</kbd>
+              <Trans>
+                Camera <kbd className="key">c</kbd>
+              </Trans>
             </button>
             <JoinPhone number={props.job.number} looking={looking} />
           </div>
@@ -156,24 +166,24 @@ export function LookPanel(props: LookPanelProps) {
               <a href={`/api/v1/pictures/${one.sha256}`} target="_blank" rel="noreferrer">
                 <img
                   src={`/api/v1/pictures/${one.sha256}?small=1`}
-                  alt={one.side ? `Photograph of the ${one.side}` : "Photograph of a detail"}
+                  alt={one.side ? t`Photograph of the ${one.side}` : t`Photograph of a detail`}
                   className="h-24 w-full rounded object-cover"
                   loading="lazy"
                 />
               </a>
               <p className="mt-1 text-[15px] text-soft">
                 {one.side || "detail"}, {one.by}, {moment(one.at)}
-                {one.before && `, before ${one.before} came off`}
+                {one.before && t`, before ${one.before} came off`}
                 {one.note && `: ${one.note}`}
               </p>
               {mayWork && one.side && (
                 <button type="button" className="button mt-1 w-full" onClick={() => props.straighten(one)}>
-                  Straighten
+                  <Trans>Straighten</Trans>
                 </button>
               )}
               {look.references.some((ref) => ref.side === one.side) && (
                 <button type="button" className="button mt-1 w-full" onClick={() => props.layOver(one)}>
-                  Lay over the model’s
+                  <Trans>Lay over the model’s</Trans>
                 </button>
               )}
             </li>
@@ -228,15 +238,17 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
   return (
     <section ref={top} aria-labelledby="entering-title" data-testid="entering">
       <h2 id="entering-title" className="text-2xl font-bold">
-        What is there?
+        <Trans>What is there?</Trans>
       </h2>
       <p className="text-soft">
         {spot.x_mm === undefined
-          ? "On the photograph, where you clicked."
-          : `${spot.side === "front" ? "Front" : "Back"}, ${spot.x_mm.toFixed(1)} mm from the bracket end, ${spot.y_mm?.toFixed(1)} mm up.`}
+          ? t`On the photograph, where you clicked.`
+          : t`${spot.side === "front" ? t`Front` : t`Back`}, ${spot.x_mm.toFixed(1)} mm from the bracket end, ${spot.y_mm?.toFixed(1) ?? ""} mm up.`}
       </p>
       <label className="mt-2 block">
-        <span className="block text-soft">note, if the kind does not say it all</span>
+        <span className="block text-soft">
+          <Trans>note, if the kind does not say it all</Trans>
+        </span>
         <input
           className="field w-full"
           maxLength={400}
@@ -251,10 +263,10 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
           multiple
           testid="finding-photograph"
         >
-          With a photograph
+          <Trans>With a photograph</Trans>
         </ChooseFile>
         {shown.length > 0 && (
-          <span role="status">{shown.length === 1 ? "1 photograph" : `${shown.length} photographs`}</span>
+          <span role="status">{shown.length === 1 ? t`1 photograph` : t`${shown.length} photographs`}</span>
         )}
       </p>
       <div className="mt-3 grid grid-cols-2 gap-2">
@@ -277,10 +289,12 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
           if (await looking.promise(note.trim(), spot)) done();
         }}
       >
-        No finding: a promise, as the note says
+        <Trans>No finding: a promise, as the note says</Trans>
       </button>
       <button type="button" className="button-plain mt-2" onClick={done}>
-        Nothing after all <kbd className="key">Esc</kbd>
+        <Trans>
+          Nothing after all <kbd className="key">Esc</kbd>
+        </Trans>
       </button>
     </section>
   );
@@ -293,9 +307,9 @@ function Findings({ job, look, looking, mayWork }: LookPanelProps) {
   return (
     <section aria-labelledby="seen-title">
       <h3 id="seen-title" className="text-lg font-bold">
-        Seen
+        <Trans>Seen</Trans>
       </h3>
-      <ol aria-label="Seen">
+      <ol aria-label={t`Seen`}>
         {look.findings.map((one, number) => (
           <li key={one.id} className="border-t border-rule py-2">
             <p className="flex items-baseline gap-3">
@@ -323,7 +337,7 @@ function Findings({ job, look, looking, mayWork }: LookPanelProps) {
                   className="button-plain shrink-0"
                   onClick={() => void looking.withdraw(one.id)}
                 >
-                  Take back
+                  <Trans>Take back</Trans>
                 </button>
               )}
             </p>
@@ -345,7 +359,7 @@ function Findings({ job, look, looking, mayWork }: LookPanelProps) {
                     >
                       <img
                         src={`/api/v1/pictures/${picture.sha256}?small=1`}
-                        alt={`Of finding ${number + 1}`}
+                        alt={t`Of finding ${number + 1}`}
                         className="h-16 rounded"
                       />
                     </a>
@@ -354,11 +368,13 @@ function Findings({ job, look, looking, mayWork }: LookPanelProps) {
             )}
             {one.suspects.length > 0 && (
               <p className="pl-7">
-                Was hit together with it, so measure:{" "}
-                <span className="font-mono">
-                  {listed(one.suspects.map((near) => `${near.designator} (${near.mm.toFixed(1)} mm)`))}
-                </span>
-                .
+                <Trans>
+                  Was hit together with it, so measure:{" "}
+                  <span className="font-mono">
+                    {listed(one.suspects.map((near) => t`${near.designator} (${near.mm.toFixed(1)} mm)`))}
+                  </span>
+                  .
+                </Trans>
               </p>
             )}
           </li>

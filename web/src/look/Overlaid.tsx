@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useState } from "react";
 import type { JobPhotograph, Look, Overlay } from "../api/client";
 import { PhotoBoard } from "../board/PhotoBoard";
@@ -46,11 +48,11 @@ export function Overlaid({ photograph, reference, looking, close, mayWork }: Ove
       />
     );
   return (
-    <section aria-label="Landmarks" className="flex h-full min-h-0 flex-col">
+    <section aria-label={t`Landmarks`} className="flex h-full min-h-0 flex-col">
       {(
         [
-          ["The model’s photograph", reference, here, setHere],
-          ["This card", photograph, there, setThere],
+          [t`The model’s photograph`, reference, here, setHere],
+          [t`This card`, photograph, there, setThere],
         ] as const
       ).map(([title, picture, clicked, set]) => (
         <div key={title} className="relative min-h-0 flex-1 border-b border-rule">
@@ -65,14 +67,16 @@ export function Overlaid({ photograph, reference, looking, close, mayWork }: Ove
             <Landmarks at={clicked} size={picture.width_px / 70} />
           </PhotoBoard>
           <span className="pointer-events-none absolute top-2 left-2 rounded bg-sheet/90 px-2 py-0.5 font-bold">
-            {title}: {clicked.length < 3 ? `click landmark ${clicked.length + 1}` : "three landmarks"}
+            {title}: {clicked.length < 3 ? t`click landmark ${clicked.length + 1}` : t`three landmarks`}
           </span>
         </div>
       ))}
       <footer className="flex flex-wrap items-center gap-3 bg-sheet px-4 py-2">
         <p className="min-w-0 flex-1">
-          Click the same three landmarks on both, far apart: screw holes, corners, chips. A few pixels off are
-          put right.
+          <Trans>
+            Click the same three landmarks on both, far apart: screw holes, corners, chips. A few pixels off
+            are put right.
+          </Trans>
         </p>
         <button
           type="button"
@@ -80,10 +84,12 @@ export function Overlaid({ photograph, reference, looking, close, mayWork }: Ove
           disabled={!ready || busy || !mayWork}
           onClick={() => void lay()}
         >
-          {busy ? "Laying it over …" : "Lay it over"}
+          {busy ? t`Laying it over …` : t`Lay it over`}
         </button>
         <button type="button" className="button" onClick={close}>
-          Back to the board <kbd className="key">Esc</kbd>
+          <Trans>
+            Back to the board <kbd className="key">Esc</kbd>
+          </Trans>
         </button>
       </footer>
     </section>
@@ -133,7 +139,7 @@ interface ComparedProps {
   mayWork: boolean;
 }
 
-const WORDS = { missing: "missing here", new: "new here", changed: "looks otherwise" } as const;
+const WORDS = { missing: t`missing here`, new: t`new here`, changed: t`looks otherwise` } as const;
 
 function Compared({ photograph, reference, found, looking, again, close, mayWork }: ComparedProps) {
   const [opacity, setOpacity] = useState(0.5);
@@ -163,15 +169,15 @@ function Compared({ photograph, reference, found, looking, again, close, mayWork
       await looking.enter(
         place.what === "missing" ? "missing-part" : "crooked-part",
         spot,
-        "Found by overlay.",
+        t`Found by overlay.`,
       )
     )
       setEntered((old) => [...old, number]);
   };
   return (
-    <section aria-label="Overlay" className="flex h-full min-h-0 flex-col" data-testid="overlay">
+    <section aria-label={t`Overlay`} className="flex h-full min-h-0 flex-col" data-testid="overlay">
       <div className="min-h-0 flex-1">
-        <PhotoBoard picture={reference} title="This card over the model’s photograph">
+        <PhotoBoard picture={reference} title={t`This card over the model’s photograph`}>
           <image
             href={`/api/v1/pictures/${photograph.sha256}`}
             width={photograph.width_px}
@@ -204,7 +210,7 @@ function Compared({ photograph, reference, found, looking, again, close, mayWork
       <footer className="max-h-[45%] space-y-2 overflow-y-auto border-t border-rule bg-sheet px-4 py-2">
         <div className="flex flex-wrap items-center gap-3">
           <label className="flex items-center gap-2">
-            this card
+            <Trans>this card</Trans>
             <input
               type="range"
               min={0}
@@ -226,30 +232,34 @@ function Compared({ photograph, reference, found, looking, again, close, mayWork
               onClick={() => setWay(way === one ? "over" : one)}
             >
               {one === "blink" ? (
-                <>
+                <Trans>
                   Blink <kbd className="key">b</kbd>
-                </>
+                </Trans>
               ) : (
-                "Difference"
+                t`Difference`
               )}
             </button>
           ))}
           <span className="ml-auto flex gap-2">
             <button type="button" className="button" onClick={again}>
-              Landmarks
+              <Trans>Landmarks</Trans>
             </button>
             <button type="button" className="button" onClick={close}>
-              Back to the board <kbd className="key">Esc</kbd>
+              <Trans>
+                Back to the board <kbd className="key">Esc</kbd>
+              </Trans>
             </button>
           </span>
         </div>
         <p className="text-soft">
-          {found.places.length === 0
-            ? "Nothing differs beyond what lamp and camera do."
-            : "Places that look otherwise, worst first; the figure counts the usual difference of the two pictures."}{" "}
-          Alike {found.alike.toFixed(2)}.
+          <Trans>
+            {found.places.length === 0
+              ? t`Nothing differs beyond what lamp and camera do.`
+              : t`Places that look otherwise, worst first; the figure counts the usual difference of the two pictures.`}{" "}
+            Alike {found.alike.toFixed(2)}.
+          </Trans>
         </p>
-        <ol aria-label="Places">
+        <ol aria-label={t`Places`}>
           {found.places.map((place, number) => (
             <li
               key={`${place.x_px} ${place.y_px}`}
@@ -267,15 +277,19 @@ function Compared({ photograph, reference, found, looking, again, close, mayWork
                   {WORDS[place.what]}
                 </strong>
                 <span className="text-soft">
-                  {Math.round(place.score)} ×; {place.x_mm.toFixed(1)}, {place.y_mm.toFixed(1)} mm
+                  <Trans>
+                    {Math.round(place.score)} ×; {place.x_mm.toFixed(1)}, {place.y_mm.toFixed(1)} mm
+                  </Trans>
                 </span>
               </button>
               {mayWork &&
                 (entered.includes(number) ? (
-                  <span>entered</span>
+                  <span>
+                    <Trans>entered</Trans>
+                  </span>
                 ) : (
                   <button type="button" className="button shrink-0" onClick={() => void missing(number)}>
-                    {place.what === "missing" ? "It is missing" : "It is a finding"}
+                    {place.what === "missing" ? t`It is missing` : t`It is a finding`}
                   </button>
                 ))}
             </li>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { JobPhotograph } from "../api/client";
 import { CornersOn } from "./CornersOn";
 import type { useLook } from "./useLook";
@@ -13,9 +14,9 @@ export function Straighten({ photograph, looking, close }: StraightenProps) {
   return (
     <CornersOn
       picture={photograph}
-      title="The photograph to straighten"
-      says="The photograph as it was taken stays; a straight one is added."
-      does="Straighten it"
+      title={t`The photograph to straighten`}
+      says={t`The photograph as it was taken stays; a straight one is added.`}
+      does={t`Straighten it`}
       keep={async (corners) => {
         if (await looking.straighten(photograph.id, corners)) close();
       }}

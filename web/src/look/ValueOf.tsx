@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
@@ -15,12 +17,14 @@ export function ValueOf({ slug, part }: { slug: string; part: string }) {
   const to = `/stock/values?model=${slug}&part=${encodeURIComponent(part)}`;
   return known ? (
     <Link className="button-plain" to={to}>
-      {part} is {known.best}
-      {known.conflicts.length > 0 && ", sources disagree"}
+      <Trans>
+        {part} is {known.best}
+        {known.conflicts.length > 0 ? t`, sources disagree` : ""}
+      </Trans>
     </Link>
   ) : (
     <Link className="button-plain" to={to}>
-      Value of {part} not known: note it
+      <Trans>Value of {part} not known: note it</Trans>
     </Link>
   );
 }

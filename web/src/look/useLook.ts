@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, isKept, type Look, newId, type Overlay } from "../api/client";
@@ -71,7 +72,7 @@ export function useLook(number: number) {
     for (const [at, file] of files.entries()) {
       try {
         const picture = await sendPicture(file, (share) =>
-          setSending(`Sending ${at + 1} of ${files.length}, ${Math.round(share * 100)} %`),
+          setSending(t`Sending ${at + 1} of ${files.length}, ${Math.round(share * 100)} %`),
         );
         const body = { id: newId(), sha256: picture.sha256, side, before };
         data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));

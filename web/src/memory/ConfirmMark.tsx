@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { api, type Drawing, data, type JobDetail, newId, Problem, type SiteShape } from "../api/client";
@@ -26,16 +28,22 @@ export function ConfirmMark({ job, drawing, site, show, mayWork }: ConfirmProps)
   };
   const marked = job.mark?.designator === site.designator;
   return (
-    <section aria-label="The mark" className="border-t-2 border-rule bg-sheet px-5 py-3" data-testid="mark">
+    <section
+      aria-label={t`The mark`}
+      className="border-t-2 border-rule bg-sheet px-5 py-3"
+      data-testid="mark"
+    >
       {job.mark && (
         <p className="flex items-center gap-3">
           <span>
-            <strong className="font-mono text-xl">{job.mark.designator}</strong> is marked, by {job.mark.by},{" "}
-            {moment(job.mark.at)}.
+            <Trans>
+              <strong className="font-mono text-xl">{job.mark.designator}</strong> is marked, by {job.mark.by}
+              , {moment(job.mark.at)}.
+            </Trans>
           </span>
           {mayWork && (
             <button type="button" className="button-plain ml-auto shrink-0" onClick={takeBack}>
-              Take the mark back
+              <Trans>Take the mark back</Trans>
             </button>
           )}
         </p>
@@ -43,7 +51,11 @@ export function ConfirmMark({ job, drawing, site, show, mayWork }: ConfirmProps)
       {mayWork && !marked && (
         <Form key={site.designator} job={job} drawing={drawing} site={site} show={show} done={again} />
       )}
-      {!mayWork && !job.mark && <p>No chip is marked yet.</p>}
+      {!mayWork && !job.mark && (
+        <p>
+          <Trans>No chip is marked yet.</Trans>
+        </p>
+      )}
     </section>
   );
 }
@@ -104,18 +116,20 @@ function Form({ job, drawing, site, show, done }: FormProps) {
     >
       {covered && (
         <p className="mb-2 text-soft">
-          The names on screen are covered while you answer: read it off the board.
+          <Trans>The names on screen are covered while you answer: read it off the board.</Trans>
         </p>
       )}
       <div className="flex items-center gap-3">
         <label className="flex flex-1 items-center gap-3">
           <span>
-            Printed beside the chip you mark <kbd className="key">m</kbd>
+            <Trans>
+              Printed beside the chip you mark <kbd className="key">m</kbd>
+            </Trans>
           </span>
           <input
             ref={field}
             className={`field w-28 font-mono text-xl font-bold uppercase ${whole ? "" : "text-soft"}`}
-            aria-label="Designator printed beside the chip you mark"
+            aria-label={t`Designator printed beside the chip you mark`}
             value={typed}
             maxLength={80}
             autoComplete="off"
@@ -131,7 +145,7 @@ function Form({ job, drawing, site, show, done }: FormProps) {
           className={`button ${job.next.what === "mark" ? "border-next" : ""}`}
           disabled={!typed.trim() || (!!question.data?.text && answer === "")}
         >
-          Mark this chip
+          <Trans>Mark this chip</Trans>
         </button>
       </div>
       {question.data?.text && (

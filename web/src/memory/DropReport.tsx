@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
@@ -34,34 +36,42 @@ export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
   useKeys({ d: () => chooser.current?.click() });
   return (
     <section
-      aria-label="Drop a report"
+      aria-label={t`Drop a report`}
       className={`rounded-lg border-2 border-dashed p-4 ${over ? "border-ink bg-tray" : "border-edge"} ${first ? "py-8" : ""}`}
     >
-      {first && <h2 className="mb-1 text-2xl font-bold">Drop the tester’s report here</h2>}
+      {first && (
+        <h2 className="mb-1 text-2xl font-bold">
+          <Trans>Drop the tester’s report here</Trans>
+        </h2>
+      )}
       <p className={first ? "mb-4" : "mb-2 font-semibold"}>
         {first
-          ? "Uvrix reads its own CSV and JSON lines and what you taught it, counts round the core, and shows which chip on this board is failing."
-          : "Drop or paste another run"}
+          ? t`Uvrix reads its own CSV and JSON lines and what you taught it, counts round the core, and shows which chip on this board is failing.`
+          : t`Drop or paste another run`}
       </p>
       <div className="flex flex-wrap items-end gap-3">
         <label className="min-w-0 flex-1">
-          <span className="block text-soft">Condition</span>
+          <span className="block text-soft">
+            <Trans>Condition</Trans>
+          </span>
           <input
             className="field w-full"
             list="conditions"
-            placeholder="as the report says"
+            placeholder={t`as the report says`}
             maxLength={200}
             value={condition}
             onChange={(event) => setCondition(event.target.value)}
           />
           <datalist id="conditions">
-            {["cold", "warm", "flexed up", "flexed down", "after-rework"].map((word) => (
+            {["cold", "warm", t`flexed up`, t`flexed down`, "after-rework"].map((word) => (
               <option key={word} value={word} />
             ))}
           </datalist>
         </label>
         <ChooseFile take={take} multiple input={chooser} testid="report-file">
-          Choose a file <kbd className="key">d</kbd>
+          <Trans>
+            Choose a file <kbd className="key">d</kbd>
+          </Trans>
         </ChooseFile>
       </div>
       <div role="status" aria-live="polite">
@@ -86,16 +96,21 @@ function Progress({ one, answer, dismiss, teach }: ProgressProps) {
       {one.file.name} ({size(one.file.size)})
     </strong>
   );
-  if (one.state === "waiting") return <p className="mt-3">{title} waits its turn.</p>;
+  if (one.state === "waiting")
+    return (
+      <p className="mt-3">
+        {title} <Trans>waits its turn.</Trans>
+      </p>
+    );
   if (one.state === "sending")
     return (
       <div className="mt-3">
-        {title} {one.sent < 1 ? `is sent, ${Math.round(one.sent * 100)} %` : "is sent; reading its rows …"}
+        {title} {one.sent < 1 ? t`is sent, ${Math.round(one.sent * 100)} %` : t`is sent; reading its rows …`}
         <progress
           className="block h-3 w-full"
           max={1}
           {...(one.sent < 1 ? { value: one.sent } : {})}
-          aria-label={`Sending ${one.file.name}`}
+          aria-label={t`Sending ${one.file.name}`}
         />
       </div>
     );
@@ -104,7 +119,7 @@ function Progress({ one, answer, dismiss, teach }: ProgressProps) {
       <p className="mt-3 border-l-4 border-good pl-3">
         {title}: {one.said}{" "}
         <button type="button" className="button-plain" onClick={() => dismiss(one.id)}>
-          Close
+          <Trans>Close</Trans>
         </button>
       </p>
     );
@@ -115,36 +130,36 @@ function Progress({ one, answer, dismiss, teach }: ProgressProps) {
   return (
     <div role="alert" className={`mt-3 border-l-4 pl-3 ${asks ? "border-next" : "border-suspect"}`}>
       <p>
-        {title}: {one.said} {!asks && "Nothing of it was stored; the runs here are as they were."}
+        {title}: {one.said} {!asks && t`Nothing of it was stored; the runs here are as they were.`}
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
         {same && (
           <button type="button" className="button" onClick={() => answer(one.id, { another: true })}>
-            Another run, add it
+            <Trans>Another run, add it</Trans>
           </button>
         )}
         {board && (
           <button type="button" className="button" onClick={() => answer(one.id, { boardConfirmed: true })}>
-            Read it for this card
+            <Trans>Read it for this card</Trans>
           </button>
         )}
         {(one.code === "no-reader" || partly) && (
           <button type="button" className="button" onClick={() => teach(one)}>
-            Teach a reader from it
+            <Trans>Teach a reader from it</Trans>
           </button>
         )}
         {partly && (
           <button type="button" className="button" onClick={() => answer(one.id, { partly: true })}>
-            Read what is known
+            <Trans>Read what is known</Trans>
           </button>
         )}
         {one.code === "away" && (
           <button type="button" className="button" onClick={() => answer(one.id, {})}>
-            Send it again
+            <Trans>Send it again</Trans>
           </button>
         )}
         <button type="button" className="button" onClick={() => dismiss(one.id)}>
-          {same ? "The same run, leave it" : board ? "Leave it" : "Close"}
+          {same ? t`The same run, leave it` : board ? t`Leave it` : t`Close`}
         </button>
       </div>
     </div>

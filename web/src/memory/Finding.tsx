@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import type { Drawing, Explanation, Lie, Located } from "../api/client";
 import { viewOf } from "../board/view";
 import { listed, percent } from "../shared/words";
@@ -18,7 +20,7 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
   );
   const view = viewOf(drawing, lie);
   return (
-    <section aria-label="Finding" data-testid="finding">
+    <section aria-label={t`Finding`} data-testid="finding">
       <div className="flex items-start gap-4">
         {names.length > 0 && names.length <= 2 && (
           <p className="font-mono font-bold text-5xl leading-none">{names.join(" ")}</p>
@@ -30,17 +32,21 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
       </div>
       {names.length > 2 && (
         <p className="mt-2 font-mono font-bold text-xl">
-          {names.length > 8 ? `all ${names.length} chips` : listed(names)}
+          {names.length > 8 ? t`all ${names.length} chips` : listed(names)}
         </p>
       )}
       {hidden.length > 0 && hidden.length === names.length && (
         <p className="mt-3 flex items-center gap-3 border-l-4 border-next bg-next-wash px-3 py-2">
           <span>
-            <strong>{listed(names)}</strong> {names.length === 1 ? "is" : "are"} on the{" "}
-            {lie.side === "front" ? "back" : "front"}, behind what you see.
+            <Trans>
+              <strong>{listed(names)}</strong> <Plural value={names.length} one="is" other="are" /> on the{" "}
+              {lie.side === "front" ? "back" : "front"}, behind what you see.
+            </Trans>
           </span>
           <button type="button" className="button ml-auto shrink-0" onClick={() => lay(view.flipped)}>
-            Flip <kbd className="key">f</kbd>
+            <Trans>
+              Flip <kbd className="key">f</kbd>
+            </Trans>
           </button>
         </p>
       )}
@@ -62,7 +68,9 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
       {others.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer py-1 font-semibold">
-            {others.length} lesser {others.length === 1 ? "explanation" : "explanations"}
+            <Trans>
+              {others.length} lesser <Plural value={others.length} one="explanation" other="explanations" />
+            </Trans>
           </summary>
           {others.map((other) => (
             <div
@@ -79,7 +87,9 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
       )}
       {located.address_map?.learned !== undefined && located.address_map !== null && (
         <details className="mt-1">
-          <summary className="cursor-pointer py-1 font-semibold">Address map of this board</summary>
+          <summary className="cursor-pointer py-1 font-semibold">
+            <Trans>Address map of this board</Trans>
+          </summary>
           <p>{located.address_map.why}</p>
           {located.address_map.learned !== null && (
             <pre className="overflow-x-auto bg-tray p-2 font-mono text-[15px]">
@@ -98,10 +108,10 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
 }
 
 const VERDICTS: Record<string, string> = {
-  stays: "Stays",
-  "comes-and-goes": "Comes and goes",
-  "appears-after-rework": "New after rework",
-  "gone-after-rework": "Gone after rework",
+  stays: t`Stays`,
+  "comes-and-goes": t`Comes and goes`,
+  "appears-after-rework": t`New after rework`,
+  "gone-after-rework": t`Gone after rework`,
 };
 
 /** The finding's lines as balls of the package, where the board says how its lines are swapped. */
@@ -111,20 +121,22 @@ function Balls({ located }: { located: Located }) {
   if (known.length === 0)
     return (
       <p className="mt-2 text-soft">
-        No ball is named: this model does not say which package line each line is.
+        <Trans>No ball is named: this model does not say which package line each line is.</Trans>
       </p>
     );
   return (
     <p className="mt-2" data-testid="balls">
-      Pads to measure: {known.map((one) => `${one.ball} (DQ ${one.line})`).join(", ")}, each against the same
-      pad of an equal chip.
+      <Trans>
+        Pads to measure: {known.map((one) => `${one.ball} (DQ ${one.line})`).join(", ")}, each against the
+        same pad of an equal chip.
+      </Trans>
     </p>
   );
 }
 
 function sureness(finding: Explanation, runs: number): string {
-  const over = runs > 1 ? `over ${runs} runs` : "from one run";
+  const over = runs > 1 ? t`over ${runs} runs` : t`from one run`;
   if (["no-errors", "refused"].includes(finding.kind)) return over;
-  if (finding.designators.length === 0) return `no chip stands out, ${over}`;
-  return `chance ${percent(finding.chance)}, ${over}`;
+  if (finding.designators.length === 0) return t`no chip stands out, ${over}`;
+  return t`chance ${percent(finding.chance)}, ${over}`;
 }

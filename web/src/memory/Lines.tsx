@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import type { Located } from "../api/client";
 import { count } from "../shared/words";
 
@@ -11,17 +12,23 @@ export function Lines({ site }: { site: Located["sites"][number] }) {
   return (
     <section aria-labelledby="lines-title">
       <h3 id="lines-title" className="flex items-baseline gap-3 text-lg font-bold">
-        Lines of {site.designator}{" "}
-        <span className="font-normal text-base text-soft">wrong bits, bars on a log scale</span>
+        <Trans>
+          Lines of {site.designator}{" "}
+          <span className="font-normal text-base text-soft">wrong bits, bars on a log scale</span>
+        </Trans>
       </h3>
-      {!counted && <p>The report does not say which lines were wrong.</p>}
+      {!counted && (
+        <p>
+          <Trans>The report does not say which lines were wrong.</Trans>
+        </p>
+      )}
       {counted && (
         <table className="w-full table-fixed border-separate border-spacing-1">
           <tbody>
             {BYTES.map((byte) => (
               <tr key={byte}>
                 <th scope="row" className="w-14 text-left font-normal text-soft">
-                  byte {byte}
+                  <Trans>byte {byte}</Trans>
                 </th>
                 {BITS.map((bit) => (
                   <Line key={bit} line={byte * 8 + bit} errors={site.dq[byte * 8 + bit] ?? 0} most={most} />

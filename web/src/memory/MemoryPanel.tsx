@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 import type { Drawing, JobDetail, Lie, Located, Run } from "../api/client";
 import { WorkPanel } from "../job/WorkPanel";
@@ -53,21 +55,25 @@ export function MemoryPanel(props: PanelProps) {
     >
       {props.unknownRun && (
         <p role="alert" className="border-l-4 border-suspect pl-3">
-          This job has no such run.{" "}
-          <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
-            All runs together
-          </Link>
+          <Trans>
+            This job has no such run.{" "}
+            <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
+              All runs together
+            </Link>
+          </Trans>
         </p>
       )}
       {run && (
         <p className="border-l-4 border-ink bg-tray px-3 py-2">
-          Run {run.number} alone{run.withdrawn ? ", taken out of the finding" : ""}.{" "}
-          <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
-            All runs together
-          </Link>
+          <Trans>
+            Run {run.number} alone{run.withdrawn ? t`, taken out of the finding` : ""}.{" "}
+            <Link className="button-plain" to={`/jobs/${job.number}/memory`}>
+              All runs together
+            </Link>
+          </Trans>
         </p>
       )}
-      {props.runsPending && <Loading what="Reading the runs" />}
+      {props.runsPending && <Loading what={t`Reading the runs`} />}
       {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
       {located && !run && <NextActions job={job} mayWork={mayWork} />}
       {refusal && recipes}
@@ -84,7 +90,11 @@ export function MemoryPanel(props: PanelProps) {
         </>
       ) : (
         runs.length === 0 &&
-        !props.runsPending && <p>No memory run yet. A technician drops the tester’s report here.</p>
+        !props.runsPending && (
+          <p>
+            <Trans>No memory run yet. A technician drops the tester’s report here.</Trans>
+          </p>
+        )
       )}
       {!refusal && recipes}
       <PrintBoard

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -39,7 +41,7 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
       setOpen(null);
       await again();
     } catch (error) {
-      setProblem(`${(error as Error).message} What you entered is kept here.`);
+      setProblem(t`${(error as Error).message} What you entered is kept here.`);
     }
   };
   const withdraw = async (attempt: string) => {
@@ -51,12 +53,16 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
   return (
     <section aria-labelledby="next-title" data-testid="next-actions">
       <h3 id="next-title" className="flex items-baseline gap-3 text-lg font-bold">
-        What each try would settle
-        <Link className="button-plain ml-auto text-base font-normal" to="/library/habits">
-          times and chances
-        </Link>
+        <Trans>
+          What each try would settle
+          <Link className="button-plain ml-auto text-base font-normal" to="/library/habits">
+            times and chances
+          </Link>
+        </Trans>
       </h3>
-      <p className="text-soft">bars: chance for an hour of minutes and risk</p>
+      <p className="text-soft">
+        <Trans>bars: chance for an hour of minutes and risk</Trans>
+      </p>
       <ol>
         {plan.data.actions.map((action) => (
           <li key={action.do} className="border-l-8 border-rule py-1 pl-3">
@@ -69,14 +75,16 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
               <strong>
                 {ACTIONS[action.do] ?? action.do}
                 {ON_CHIPS.includes(action.do) &&
-                  `: ${job.located?.placeless ? "its chip" : listed(action.designators.slice(0, 4))}`}
+                  `: ${job.located?.placeless ? t`its chip` : listed(action.designators.slice(0, 4))}`}
               </strong>
               <span className="text-right">
-                {action.repair ? "cures" : "settles"} {action.chance.toFixed(2)}, {action.minutes} min
+                <Trans>
+                  {action.repair ? "cures" : "settles"} {action.chance.toFixed(2)}, {action.minutes} min
+                </Trans>
               </span>
               <span
                 className="col-span-2 mt-0.5 block h-1.5 rounded bg-rule"
-                title={`${action.per_hour.toFixed(2)} for an hour of its minutes and risk`}
+                title={t`${action.per_hour.toFixed(2)} for an hour of its minutes and risk`}
               >
                 <span
                   className="block h-1.5 rounded bg-ink"
@@ -93,13 +101,15 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
                   </p>
                 ))}
                 <p className="text-soft">
-                  Risk {Math.round(action.risk * 1000) / 10} %; {action.per_hour.toFixed(2)} for an hour of
-                  its minutes and risk. {action.basis}
+                  <Trans>
+                    Risk {Math.round(action.risk * 1000) / 10} %; {action.per_hour.toFixed(2)} for an hour of
+                    its minutes and risk. {action.basis}
+                  </Trans>
                 </p>
                 {mayWork && LIFTS.includes(action.do) && !job.located?.placeless && (
                   <PhotographFirst
                     number={job.number}
-                    what={action.do === "lift-core" ? ["the core"] : action.designators}
+                    what={action.do === "lift-core" ? [t`the core`] : action.designators}
                   />
                 )}
                 {LIFTS.includes(action.do) && !job.located?.placeless && (
@@ -108,7 +118,7 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
                       className="button-plain -ml-2"
                       to={`/jobs/${job.number}/rework${action.do === "lift-core" ? "/pads/core" : `?site=${action.designators[0] ?? ""}`}`}
                     >
-                      To Rework: what stands near, how often it was heated
+                      <Trans>To Rework: what stands near, how often it was heated</Trans>
                     </Link>
                   </p>
                 )}
@@ -119,7 +129,10 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
         ))}
       </ol>
       <p className="mt-1 text-soft">
-        Chances of findings are tried on simulated cards; those of cures are as set and learned in this shop.
+        <Trans>
+          Chances of findings are tried on simulated cards; those of cures are as set and learned in this
+          shop.
+        </Trans>
       </p>
       {problem && (
         <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
@@ -127,17 +140,19 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
         </p>
       )}
       {plan.data.tried.length > 0 && (
-        <ul className="mt-2" aria-label="Tried so far">
+        <ul className="mt-2" aria-label={t`Tried so far`}>
           {plan.data.tried.map((one) => (
             <li key={one.id} className="border-t border-rule py-1">
-              <strong>{ACTIONS[one.do] ?? one.do}</strong>: {one.said.toLowerCase()}, {one.minutes} min.{" "}
-              <span className="text-soft">
-                {one.by}, {moment(one.at)}
-                {one.note && `: ${one.note}`}
-              </span>{" "}
+              <Trans>
+                <strong>{ACTIONS[one.do] ?? one.do}</strong>: {one.said.toLowerCase()}, {one.minutes} min.{" "}
+                <span className="text-soft">
+                  {one.by}, {moment(one.at)}
+                  {one.note ? `: ${one.note}` : ""}
+                </span>{" "}
+              </Trans>
               {mayWork && (
                 <button type="button" className="button-plain" onClick={() => void withdraw(one.id)}>
-                  Take back
+                  <Trans>Take back</Trans>
                 </button>
               )}
             </li>
@@ -160,7 +175,9 @@ function Outcome({ action, enter }: OutcomeProps) {
   return (
     <div className="flex flex-wrap items-end gap-2">
       <label className="block w-24">
-        <span className="block text-soft">took, min</span>
+        <span className="block text-soft">
+          <Trans>took, min</Trans>
+        </span>
         <input
           className="field w-full font-mono"
           inputMode="decimal"

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Drawing, data, type JobDetail, type Located } from "../api/client";
@@ -41,30 +43,32 @@ export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) 
   return (
     <section aria-labelledby="open-title" className="border-l-4 border-ink bg-tray px-3 py-2">
       <h3 id="open-title" className="font-bold">
-        {open.length} {open.length === 1 ? "place" : "places"} of this board{" "}
-        {open.length === 1 ? "is" : "are"} open
+        <Trans>
+          {open.length} <Plural value={open.length} one="place" other="places" /> of this board{" "}
+          <Plural value={open.length} one="is" other="are" /> open
+        </Trans>
       </h3>
       <p>
         {homeless.length > 0
-          ? `Errors of ${listed(homeless)} lie in one of ${listed(open.map((site) => site.designator))}. Once a repair has proven which, fill it in: every later card of this model has it.`
-          : `Their channels are not known: ${listed(open.map((site) => site.designator))}.`}
+          ? t`Errors of ${listed(homeless)} lie in one of ${listed(open.map((site) => site.designator))}. Once a repair has proven which, fill it in: every later card of this model has it.`
+          : t`Their channels are not known: ${listed(open.map((site) => site.designator))}.`}
       </p>
       {mayWork && (
         <div className="mt-2 flex flex-wrap items-end gap-2">
           <select
             className="field font-mono"
-            aria-label="Place that the repair proved"
+            aria-label={t`Place that the repair proved`}
             value={place}
             onChange={(event) => setPlace(event.target.value)}
           >
-            <option value="">which place</option>
+            <option value="">{t`which place`}</option>
             {open.map((site) => (
               <option key={site.designator}>{site.designator}</option>
             ))}
           </select>
           <input
             className="field w-24 font-mono"
-            aria-label="Channel"
+            aria-label={t`Channel`}
             placeholder={homeless[0] ?? "A0"}
             value={channel}
             onChange={(event) => setChannel(event.target.value.trim().toUpperCase())}
@@ -75,7 +79,7 @@ export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) 
             disabled={!place || !(channel || homeless[0])}
             onClick={() => void fill()}
           >
-            Proven: fill it in
+            <Trans>Proven: fill it in</Trans>
           </button>
         </div>
       )}

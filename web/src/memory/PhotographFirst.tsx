@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import { useCamera } from "../job/camera";
 import { useLook } from "../look/useLook";
 import { listed } from "../shared/words";
@@ -9,14 +10,21 @@ export function PhotographFirst({ number, what }: { number: number; what: readon
   if (!look.data) return null;
   const missing = what.filter((one) => !look.data.photographs.some((picture) => picture.before === one));
   const first = missing[0];
-  if (!first) return <p className="text-soft">Photographed before: {listed([...what])}.</p>;
+  if (!first)
+    return (
+      <p className="text-soft">
+        <Trans>Photographed before: {listed([...what])}.</Trans>
+      </p>
+    );
   return (
     <p className="flex items-center gap-3 border-l-4 border-ink bg-tray px-3 py-2">
       <span className="flex-1">
-        Photograph {listed(missing.slice(0, 4))} before it is lifted: pin 1, balls, what lies beside it.
+        <Trans>
+          Photograph {listed(missing.slice(0, 4))} before it is lifted: pin 1, balls, what lies beside it.
+        </Trans>
       </span>
       <button type="button" className="button" onClick={() => camera(first)}>
-        Photograph
+        <Trans>Photograph</Trans>
       </button>
     </p>
   );

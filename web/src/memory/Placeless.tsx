@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -28,13 +30,13 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
   const other = side === "front" ? "back" : "front";
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-      <section aria-label="Photograph" className="flex h-full min-h-0 flex-col">
+      <section aria-label={t`Photograph`} className="flex h-full min-h-0 flex-col">
         <div className="min-h-0 flex-1">
           {picture ? (
             <PhotoBoard
               key={picture.sha256}
               picture={picture}
-              title={`Photograph of the ${side} of ${job.model}`}
+              title={t`Photograph of the ${side} of ${job.model}`}
             />
           ) : (
             <TakePhotograph job={job} side={side} />
@@ -42,24 +44,28 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
         </div>
         <div className="flex flex-wrap items-center gap-3 border-t border-rule bg-sheet px-4 py-2">
           <p className="font-semibold">
-            {side === "front" ? "Front" : "Back"} side,{" "}
-            {picture ? "a photograph; not drawn yet" : "not drawn yet"}
+            <Trans>
+              {side === "front" ? t`Front` : t`Back`} side,{" "}
+              {picture ? t`a photograph; not drawn yet` : t`not drawn yet`}
+            </Trans>
           </p>
           <button type="button" className="button ml-auto" onClick={() => setSide(other)}>
-            The {other}
+            <Trans>The {other}</Trans>
           </button>
         </div>
       </section>
       <WorkPanel job={job} step="Memory">
         {mayWork && (
           <p className="border-l-8 border-next bg-next-wash px-4 py-3">
-            <strong>This board is not drawn yet.</strong> Draw it from a photograph in about five minutes, and
-            the report shows the chip.{" "}
+            <Trans>
+              <strong>This board is not drawn yet.</strong> Draw it from a photograph in about five minutes,
+              and the report shows the chip.{" "}
+            </Trans>
             <Link
               className="button mt-2 inline-grid place-items-center"
               to={`/library/${job.board_model}/edit`}
             >
-              Draw the model
+              <Trans>Draw the model</Trans>
             </Link>
           </p>
         )}
@@ -67,7 +73,7 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
         {located && <NextActions job={job} mayWork={mayWork} />}
         {runs.length > 0 && (
           <p className="text-soft">
-            {runs.map((run) => `${run.number} ${run.condition.join(", ") || "no condition"}`).join("; ")}
+            {runs.map((run) => `${run.number} ${run.condition.join(", ") || t`no condition`}`).join("; ")}
           </p>
         )}
         {mayWork && (
@@ -89,16 +95,20 @@ function Totals({ located }: { located: Located }) {
   return (
     <section aria-labelledby="totals" data-testid="finding">
       <h2 id="totals" className="text-xl font-bold">
-        {finding.designators.length > 0 && `Channel ${listed(finding.designators)}: `}
+        {finding.designators.length > 0 && t`Channel ${listed(finding.designators)}: `}
         {finding.title}
       </h2>
       <p className="text-soft">
-        {finding.designators.length > 0 ? `chance ${percent(finding.chance)}; ` : ""}which chip it is, the
-        board’s model tells
+        <Trans>
+          {finding.designators.length > 0 ? t`chance ${percent(finding.chance)}; ` : ""}which chip it is, the
+          board’s model tells
+        </Trans>
       </p>
       <p className="mt-1">{finding.why.join(" ")}</p>
       <table className="mt-2 w-full">
-        <caption className="text-left text-soft">Errors by channel</caption>
+        <caption className="text-left text-soft">
+          <Trans>Errors by channel</Trans>
+        </caption>
         <tbody>
           {failing.map((site) => (
             <tr key={site.designator} className="border-t border-rule">
@@ -126,9 +136,9 @@ function TakePhotograph({ job, side }: { job: JobDetail; side: "front" | "back" 
   const queries = useQueryClient();
   const take = async (file: File | undefined) => {
     if (!file) return;
-    setSaid("Sending …");
+    setSaid(t`Sending …`);
     try {
-      const picture = await sendPicture(file, (sent) => setSaid(`Sending, ${Math.round(sent * 100)} %`));
+      const picture = await sendPicture(file, (sent) => setSaid(t`Sending, ${Math.round(sent * 100)} %`));
       const body = { id: newId(), sha256: picture.sha256, side, before: "" };
       const path = { number: job.number };
       data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));
@@ -141,9 +151,13 @@ function TakePhotograph({ job, side }: { job: JobDetail; side: "front" | "back" 
   return (
     <div className="grid h-full place-items-center bg-tray p-8">
       <span className="rounded-lg border-2 border-dashed border-edge bg-sheet p-8 text-center">
-        <strong className="block text-xl">A photograph of the {side} serves as the board</strong>
+        <strong className="block text-xl">
+          <Trans>A photograph of the {side} serves as the board</Trans>
+        </strong>
         <span className="block">
-          Straight from above, bracket to the {side === "front" ? "left" : "right"}, contacts down.
+          <Trans>
+            Straight from above, bracket to the {side === "front" ? "left" : "right"}, contacts down.
+          </Trans>
         </span>
         <ChooseFile
           take={(files) => void take(files[0])}
@@ -151,7 +165,7 @@ function TakePhotograph({ job, side }: { job: JobDetail; side: "front" | "back" 
           testid="board-photograph"
           className="mt-4"
         >
-          Choose a photograph
+          <Trans>Choose a photograph</Trans>
         </ChooseFile>
         <span role="status" className="block">
           {said}

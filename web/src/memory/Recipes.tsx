@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -49,14 +51,16 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
   };
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary className="cursor-pointer py-1 text-lg font-bold">The tester’s recipe</summary>
+      <summary className="cursor-pointer py-1 text-lg font-bold">
+        <Trans>The tester’s recipe</Trans>
+      </summary>
       {refusal && <LastWorked job={job} />}
       {found.data?.length === 0 && (
         <p>
-          No recipe for this board yet.{" "}
+          <Trans>No recipe for this board yet. </Trans>
           {mayWork && (
             <Link className="button-plain" to="/library/recipes/new">
-              Write one
+              <Trans>Write one</Trans>
             </Link>
           )}
         </p>
@@ -65,7 +69,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
         <div className="space-y-3" data-testid="recipe">
           {recipes.length > 1 && (
             <label className="flex items-center gap-2">
-              Host and build
+              <Trans>Host and build</Trans>
               <select
                 className="field min-w-0 flex-1"
                 value={one.recipe.slug}
@@ -85,7 +89,9 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
           {recipes.length === 1 && <p>{words(one)}</p>}
           {refusal && refusals(one)[key(refusal)] && (
             <p className="border-l-4 border-ink bg-tray px-3 py-2">
-              It refused with <strong>{refusal}</strong>: {refusals(one)[key(refusal)]}
+              <Trans>
+                It refused with <strong>{refusal}</strong>: {refusals(one)[key(refusal)]}
+              </Trans>
             </p>
           )}
           <div className="flex flex-wrap gap-3">
@@ -109,7 +115,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
           </ol>
           {mayWork && (
             <Link className="button-plain" to={`/library/recipes/${one.recipe.slug}`}>
-              Change this recipe
+              <Trans>Change this recipe</Trans>
             </Link>
           )}
         </div>
@@ -130,25 +136,37 @@ function LastWorked({ job }: { job: JobDetail }) {
   if (!worked) return null;
   return (
     <div className="mb-3 border-l-4 border-next pl-3" data-testid="last-worked">
-      {worked.refusals > 1 && <p className="font-semibold">Refused {worked.refusals} times in a row.</p>}
-      {worked.job === null && <p>The tester has not run on another card of this model yet.</p>}
+      {worked.refusals > 1 && (
+        <p className="font-semibold">
+          <Trans>Refused {worked.refusals} times in a row.</Trans>
+        </p>
+      )}
+      {worked.job === null && (
+        <p>
+          <Trans>The tester has not run on another card of this model yet.</Trans>
+        </p>
+      )}
       {worked.job !== null && (
         <p>
-          It last ran on this model at{" "}
-          <Link className="button-plain" to={`/jobs/${worked.job}/memory`}>
-            {worked.label_of_job}
-          </Link>
-          {worked.at && `, ${moment(worked.at)}`}.{" "}
-          {worked.differs.length === 0
-            ? "Nothing that was noted is set otherwise here."
-            : "Set otherwise here:"}
+          <Trans>
+            It last ran on this model at{" "}
+            <Link className="button-plain" to={`/jobs/${worked.job}/memory`}>
+              {worked.label_of_job}
+            </Link>
+            {worked.at ? `, ${moment(worked.at)}` : ""}.{" "}
+            {worked.differs.length === 0
+              ? t`Nothing that was noted is set otherwise here.`
+              : t`Set otherwise here:`}
+          </Trans>
         </p>
       )}
       <ul>
         {worked.differs.map((one) => (
           <li key={one.what}>
-            {one.what}: <strong className="font-mono">{one.here || "not recorded"}</strong> here,{" "}
-            <strong className="font-mono">{one.worked}</strong> where it ran
+            <Trans>
+              {one.what}: <strong className="font-mono">{one.here || t`not recorded`}</strong> here,{" "}
+              <strong className="font-mono">{one.worked}</strong> where it ran
+            </Trans>
           </li>
         ))}
       </ul>
@@ -158,7 +176,7 @@ function LastWorked({ job }: { job: JobDetail }) {
 
 function words({ recipe }: JobRecipe): string {
   const document = recipe.document as { host?: string; build?: string };
-  return `${recipe.name}: ${document.host}, build ${document.build}`;
+  return t`${recipe.name}: ${document.host ?? ""}, build ${document.build ?? ""}`;
 }
 
 function refusals({ recipe }: JobRecipe): Record<string, string> {
@@ -211,10 +229,10 @@ function Command({ command, missing }: { command: string; missing: string[] }) {
         type="button"
         className="button shrink-0"
         disabled={missing.length > 0}
-        title={missing.length > 0 ? `still open: ${missing.join(", ")}` : undefined}
+        title={missing.length > 0 ? t`still open: ${missing.join(", ")}` : undefined}
         onClick={() => void copy()}
       >
-        {missing.length > 0 ? `needs ${missing.join(", ")}` : copied ? "Copied" : "Copy"}
+        {missing.length > 0 ? t`needs ${missing.join(", ")}` : copied ? t`Copied` : t`Copy`}
       </button>
     </div>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { Drawing, Run, SiteShape } from "../api/client";
 import { ordinal } from "../shared/words";
 
@@ -25,20 +27,24 @@ export function Ribbon({ drawing, runs, site, choose }: RibbonProps) {
   return (
     <section aria-labelledby="ribbon-title">
       <h3 id="ribbon-title" className="text-lg font-bold">
-        Report order, board order
+        <Trans>Report order, board order</Trans>
       </h3>
       <p className="mb-1" data-testid="orders">
-        <strong>{site.channel}</strong> is{" "}
-        {rank >= 0 ? `${ordinal(rank + 1)} in the report` : "not in the report"},{" "}
-        {ordinal(site.position ?? place + 1)} round the board
-        {drawing.walk ? `, ${fromWords(drawing.walk)}` : ""}.
+        <Trans>
+          <strong>{site.channel}</strong> is{" "}
+          {rank >= 0 ? t`${ordinal(rank + 1)} in the report` : t`not in the report`},{" "}
+          {ordinal(site.position ?? place + 1)} round the board
+          {drawing.walk ? `, ${fromWords(drawing.walk)}` : ""}.
+        </Trans>
       </p>
-      <p className="text-soft">above as the report lists them, below as they lie</p>
+      <p className="text-soft">
+        <Trans>above as the report lists them, below as they lie</Trans>
+      </p>
       <svg
         viewBox={`0 0 ${WIDTH} ${TOP + GAP + 2}`}
         className="w-full"
         role="img"
-        aria-label={`Report order ${listed.join(" ")}`}
+        aria-label={t`Report order ${listed.join(" ")}`}
       >
         {listed.map((name, index) => {
           const target = round.findIndex((one) => one.channel === name);
@@ -80,7 +86,7 @@ export function Ribbon({ drawing, runs, site, choose }: RibbonProps) {
         ))}
       </svg>
       <div>
-        <ul className="flex" aria-label="Chips as they lie round the core">
+        <ul className="flex" aria-label={t`Chips as they lie round the core`}>
           {round.map((one) => (
             <Place
               key={one.designator}
@@ -144,10 +150,10 @@ function reportOrder(drawing: Drawing, runs: Run[]): string[] {
 
 function fromWords(walk: NonNullable<Drawing["walk"]>): string {
   const from: Record<string, string> = {
-    mark: "from the core’s mark",
-    "opposite-mark": "from the corner opposite the core’s mark",
-    "mark+1": "from one corner counterclockwise of the core’s mark",
-    "mark-1": "from one corner clockwise of the core’s mark",
+    mark: t`from the core’s mark`,
+    "opposite-mark": t`from the corner opposite the core’s mark`,
+    "mark+1": t`from one corner counterclockwise of the core’s mark`,
+    "mark-1": t`from one corner clockwise of the core’s mark`,
   };
-  return `counted ${walk.direction} ${from[walk.start]}`;
+  return t`counted ${walk.direction} ${from[walk.start] ?? ""}`;
 }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -19,7 +21,7 @@ export function Runs({ job, runs, drawing, shown, mayWork }: RunsProps) {
   return (
     <section aria-labelledby="runs-title">
       <h3 id="runs-title" className="text-lg font-bold">
-        Runs
+        <Trans>Runs</Trans>
       </h3>
       <ul className="grid grid-cols-3 gap-3">
         {runs.map((run) => (
@@ -35,9 +37,9 @@ export function Runs({ job, runs, drawing, shown, mayWork }: RunsProps) {
             >
               <RunThumb run={run} drawing={drawing} />
               <strong className="block truncate">
-                {run.number} {run.condition.join(", ") || "no condition"}
+                {run.number} {run.condition.join(", ") || t`no condition`}
               </strong>
-              <span className="block text-soft">{run.withdrawn ? "taken out" : outcome(run)}</span>
+              <span className="block text-soft">{run.withdrawn ? t`taken out` : outcome(run)}</span>
             </Link>
           </li>
         ))}
@@ -72,8 +74,8 @@ function outcome(run: Run): string {
   const report = run.located.reports[0];
   if (!report) return "";
   if (report.result === "refused") return "refused";
-  if (report.errors === 0 && report.unread > 0) return `${count(report.unread)} unread`;
-  return report.errors === 0 ? "no errors" : `${count(report.errors)} errors`;
+  if (report.errors === 0 && report.unread > 0) return t`${count(report.unread)} unread`;
+  return report.errors === 0 ? t`no errors` : t`${count(report.errors)} errors`;
 }
 
 /** Where a run's figures come from: file, reader, who and when; the rows that could not be read. */
@@ -92,12 +94,16 @@ function RunFacts({ run, job, mayWork }: { run: Run; job: JobDetail; mayWork: bo
   return (
     <div className="mt-3 border-l-4 border-rule pl-3">
       <p>
-        {run.file_name}, {size(run.size)}, read as {report?.format}: {count(report?.rows ?? 0)} rows,{" "}
-        {run.located.reports[0]?.unread ?? 0} unread. Added by {run.added_by}, {moment(run.added_at)}.
+        <Trans>
+          {run.file_name}, {size(run.size)}, read as {report?.format}: {count(report?.rows ?? 0)} rows,{" "}
+          {run.located.reports[0]?.unread ?? 0} unread. Added by {run.added_by}, {moment(run.added_at)}.
+        </Trans>
       </p>
       {run.unread.length > 0 && (
         <details>
-          <summary className="cursor-pointer py-1 font-semibold">Rows that could not be read</summary>
+          <summary className="cursor-pointer py-1 font-semibold">
+            <Trans>Rows that could not be read</Trans>
+          </summary>
           {run.unread.map((row) => (
             <p key={row.line} className="font-mono text-[15px]">
               {row.line}: {row.text}
@@ -107,11 +113,11 @@ function RunFacts({ run, job, mayWork }: { run: Run; job: JobDetail; mayWork: bo
       )}
       <div className="mt-2 flex gap-2">
         <a className="button grid place-items-center" href={`/api/v1/runs/${run.id}/file`} download>
-          The report as it came
+          <Trans>The report as it came</Trans>
         </a>
         {mayWork && !run.withdrawn && !asking && (
           <button type="button" className="button" onClick={() => setAsking(true)}>
-            Take out of the finding
+            <Trans>Take out of the finding</Trans>
           </button>
         )}
       </div>
@@ -119,17 +125,17 @@ function RunFacts({ run, job, mayWork }: { run: Run; job: JobDetail; mayWork: bo
         <form onSubmit={withdraw} className="mt-2 flex gap-2">
           <input
             className="field min-w-0 flex-1"
-            aria-label="Why this run does not count"
-            placeholder="Why (another card, a slip)"
+            aria-label={t`Why this run does not count`}
+            placeholder={t`Why (another card, a slip)`}
             maxLength={200}
             value={reason}
             onChange={(event) => setReason(event.target.value)}
           />
           <button type="submit" className="button">
-            Take out
+            <Trans>Take out</Trans>
           </button>
           <button type="button" className="button-plain" onClick={() => setAsking(false)}>
-            Leave it
+            <Trans>Leave it</Trans>
           </button>
         </form>
       )}

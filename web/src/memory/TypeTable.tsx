@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { api, data, type JobDetail, newId, type Problem } from "../api/client";
@@ -31,7 +33,9 @@ export function TypeTable({ job }: { job: JobDetail }) {
   if (!open)
     return (
       <button type="button" className="button" onClick={() => setOpen(true)}>
-        Type a photographed table <kbd className="key">e</kbd>
+        <Trans>
+          Type a photographed table <kbd className="key">e</kbd>
+        </Trans>
       </button>
     );
   return <Grid job={job} close={() => setOpen(false)} />;
@@ -127,26 +131,30 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
   };
   const slips = (problem?.facts.slips as Slip[] | undefined) ?? [];
   return (
-    <section aria-label="Type a photographed table" className="rounded-lg border border-rule bg-tray p-4">
+    <section aria-label={t`Type a photographed table`} className="rounded-lg border border-rule bg-tray p-4">
       <header className="mb-2 flex items-baseline gap-3">
-        <h3 className="text-lg font-bold">Type a photographed table</h3>
+        <h3 className="text-lg font-bold">
+          <Trans>Type a photographed table</Trans>
+        </h3>
         <button type="button" className="button-plain ml-auto" onClick={close}>
-          Close, keep what is typed
+          <Trans>Close, keep what is typed</Trans>
         </button>
       </header>
       <p className="text-soft">
-        {listed && listed.length > 0
-          ? `Channels ${order.data?.known}.`
-          : "No channel of this board is known yet: name each as the photograph does."}{" "}
-        Enter goes on, Backspace in an empty field goes back.
+        <Trans>
+          {listed && listed.length > 0
+            ? t`Channels ${order.data?.known ?? ""}.`
+            : t`No channel of this board is known yet: name each as the photograph does.`}{" "}
+          Enter goes on, Backspace in an empty field goes back.
+        </Trans>
       </p>
       <ChooseFile take={(files) => void show(files[0])} accept={PHOTOGRAPHS} className="mt-2">
-        Lay the photograph beside it
+        <Trans>Lay the photograph beside it</Trans>
       </ChooseFile>
       {photo && (
         <img
           src={photo.address}
-          alt="The photographed screen"
+          alt={t`The photographed screen`}
           className="mt-2 max-h-96 w-full object-contain"
         />
       )}
@@ -194,7 +202,9 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
           </div>
         ))}
         <label className="col-span-full mt-2 flex items-center gap-3">
-          <span className="font-semibold">Total on the photograph, if it shows one</span>
+          <span className="font-semibold">
+            <Trans>Total on the photograph, if it shows one</Trans>
+          </span>
           <input
             data-walk
             className="field w-36 text-right font-mono text-lg"
@@ -206,8 +216,14 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
             data-testid="sum"
             className={total !== null && total !== sum ? "font-bold text-suspect" : ""}
           >
-            typed so far {count(sum)}
-            {total !== null && (total === sum ? ", agrees" : `, differs by ${count(Math.abs(total - sum))}`)}
+            <Trans>
+              typed so far {count(sum)}
+              {total !== null
+                ? total === sum
+                  ? t`, agrees`
+                  : t`, differs by ${count(Math.abs(total - sum))}`
+                : ""}
+            </Trans>
           </output>
         </label>
       </div>
@@ -220,12 +236,12 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
             checked={withLines}
             onChange={(event) => setWithLines(event.target.checked)}
           />
-          with the 32 lines
+          <Trans>with the 32 lines</Trans>
         </label>
         <input
           className="field"
-          aria-label="Condition"
-          placeholder="condition: cold, warm …"
+          aria-label={t`Condition`}
+          placeholder={t`condition: cold, warm …`}
           list="conditions"
           maxLength={200}
           value={draft.condition}
@@ -237,7 +253,7 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
           disabled={busy || channels.length === 0}
           onClick={() => void send()}
         >
-          {busy ? "Reading …" : "Enter this run"}
+          {busy ? t`Reading …` : t`Enter this run`}
         </button>
       </div>
       {problem && (
@@ -250,7 +266,9 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
               className="button mt-2 mr-2"
               onClick={() => change({ counts: { ...draft.counts, [slip.channel]: String(slip.would) } })}
             >
-              {slip.channel} is {slip.would}
+              <Trans>
+                {slip.channel} is {slip.would}
+              </Trans>
             </button>
           ))}
         </div>
@@ -271,7 +289,7 @@ function AddChannel({ taken, add }: { taken: string[]; add: (name: string) => vo
     <p className="mt-2 flex items-center gap-2">
       <input
         className="field w-32 font-mono"
-        aria-label="Add a channel"
+        aria-label={t`Add a channel`}
         placeholder="A0"
         maxLength={20}
         value={name}
@@ -279,7 +297,7 @@ function AddChannel({ taken, add }: { taken: string[]; add: (name: string) => vo
         onKeyDown={(event) => event.key === "Enter" && done()}
       />
       <button type="button" className="button" disabled={!fits} onClick={done}>
-        Add a channel
+        <Trans>Add a channel</Trans>
       </button>
     </p>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { type JobDetail, newId, type Problem, type Run } from "../api/client";
@@ -87,8 +88,8 @@ function formOf(one: Dropped): FormData {
 
 function readWords(run: Run): string {
   const report = run.located.reports[0];
-  const unread = report?.unread ? `, ${count(report.unread)} unread` : "";
+  const unread = report?.unread ? t`, ${count(report.unread)} unread` : "";
   const own = ["full", "tally", "lines"].includes(report?.format ?? "");
-  const by = own ? "" : ` by the reader ${report?.format}`;
-  return `run ${run.number}${by}, ${count(report?.rows ?? 0)} rows, ${count(report?.errors ?? 0)} errors${unread}.`;
+  const by = own ? "" : t` by the reader ${report?.format ?? ""}`;
+  return t`run ${run.number}${by}, ${count(report?.rows ?? 0)} rows, ${count(report?.errors ?? 0)} errors${unread}.`;
 }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Mark } from "../ohms/Mark";
 import { MORNING } from "../ohms/Meters";
@@ -11,9 +13,9 @@ import { TeachMeter } from "./TeachMeter";
 import { type Kind, type MeterCheck, type Standard, useChecks, useMeters } from "./useMeters";
 
 const ASKS: Record<Kind, (standard: Standard) => string> = {
-  leads: () => "Hold the leads together",
-  resistor: (standard) => `Across the reference resistor, ${standard.resistor_ohms} Ω`,
-  card: (standard) => `${standard.point} of ${standard.card}, unplugged and discharged`,
+  leads: () => t`Hold the leads together`,
+  resistor: (standard) => t`Across the reference resistor, ${standard.resistor_ohms ?? ""} Ω`,
+  card: (standard) => t`${standard.point} of ${standard.card}, unplugged and discharged`,
 };
 
 /** The shop's meters: the morning check of each, and the lines that they print. */
@@ -23,23 +25,31 @@ export function MetersPage() {
   const mayWork = mayWorkAtBench(session.data?.person);
   if (meters.isError) return <Trouble problem={meters.error} again={() => meters.refetch()} />;
   if (standard.isError) return <Trouble problem={standard.error} again={() => standard.refetch()} />;
-  if (!meters.data || !standard.data) return <Loading what="Reading the meters" />;
+  if (!meters.data || !standard.data) return <Loading what={t`Reading the meters`} />;
   const held = standard.data;
   return (
     <main className="max-w-5xl space-y-8 p-6">
       <div>
-        <h1 className="font-bold text-3xl">Meters, this morning</h1>
+        <h1 className="font-bold text-3xl">
+          <Trans>Meters, this morning</Trans>
+        </h1>
         <p>
-          Leads together, a resistor that is known, a card that is known: so a bad lead is found here, and not
-          on a customer’s board. The leads’ own ohms are taken off every reading from then on.
+          <Trans>
+            Leads together, a resistor that is known, a card that is known: so a bad lead is found here, and
+            not on a customer’s board. The leads’ own ohms are taken off every reading from then on.
+          </Trans>
         </p>
       </div>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem} What you entered is kept here.
+          <Trans>{problem} What you entered is kept here.</Trans>
         </p>
       )}
-      {meters.data.length === 0 && <p>No meter yet: at Ohms, choose “a new meter …”.</p>}
+      {meters.data.length === 0 && (
+        <p>
+          <Trans>No meter yet: at Ohms, choose “a new meter …”.</Trans>
+        </p>
+      )}
       {meters.data.map((meter) => (
         <OneMeter
           key={meter.id}
@@ -65,7 +75,7 @@ function OneMeter({ meter, standard, check, mayWork, set }: OneMeterProps) {
   const kinds = standard.kinds.filter((kind) => today(checks.data ?? [], kind));
   const word =
     meter.morning === "open" && kinds.length > 0
-      ? `${kinds.length} of ${standard.kinds.length} checked today`
+      ? t`${kinds.length} of ${standard.kinds.length} checked today`
       : MORNING[meter.morning];
   return (
     <section
@@ -81,7 +91,9 @@ function OneMeter({ meter, standard, check, mayWork, set }: OneMeterProps) {
         </span>
       </h2>
       <p className="text-soft">
-        Leads {meter.lead_ohms} Ω{meter.address ? `; answers at ${meter.address}` : "; read by eye"}.
+        <Trans>
+          Leads {meter.lead_ohms} Ω{meter.address ? t`; answers at ${meter.address}` : t`; read by eye`}.
+        </Trans>
       </p>
       <Checks meter={meter} standard={standard} check={check} mayWork={mayWork} />
       {mayWork && meter.address?.startsWith("serial:") && <TeachMeter meter={meter} set={set} />}
@@ -110,7 +122,7 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
   const older = rows.filter((one) => newest(one.kind) !== one);
   return (
     <>
-      <ul className="mt-2 space-y-2" aria-label={`Checks of ${meter.name}`}>
+      <ul className="mt-2 space-y-2" aria-label={t`Checks of ${meter.name}`}>
         {standard.kinds.map((kind) => {
           const one = newest(kind);
           return (
@@ -128,7 +140,7 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
                 <span className="flex items-center gap-2">
                   <Mark verdict={one.passed ? "within" : "high"} />
                   <span>
-                    <strong>{one.passed ? "right" : "not right"}.</strong> {one.says} {one.by},{" "}
+                    <strong>{one.passed ? "right" : t`not right`}.</strong> {one.says} {one.by},{" "}
                     {moment(one.at)}.
                   </span>
                 </span>
@@ -140,12 +152,12 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
       {older.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer py-1 text-soft underline underline-offset-3">
-            {older.length} earlier
+            <Trans>{older.length} earlier</Trans>
           </summary>
-          <ul aria-label={`Earlier checks of ${meter.name}`}>
+          <ul aria-label={t`Earlier checks of ${meter.name}`}>
             {older.map((one) => (
               <li key={one.id} className="border-rule border-t py-1">
-                {moment(one.at)}: <strong>{one.passed ? "right" : "not right"}.</strong> {one.says} {one.by}.
+                {moment(one.at)}: <strong>{one.passed ? "right" : t`not right`}.</strong> {one.says} {one.by}.
               </li>
             ))}
           </ul>
@@ -173,8 +185,8 @@ function CheckField({
     <form onSubmit={submit} className="flex items-center gap-2">
       <input
         className="field w-28 font-mono"
-        aria-label={`What it shows: ${kind}`}
-        placeholder="as shown"
+        aria-label={t`What it shows: ${kind}`}
+        placeholder={t`as shown`}
         maxLength={40}
         value={value}
         onChange={(event) =>
@@ -182,7 +194,7 @@ function CheckField({
         }
       />
       <button type="submit" className="button" disabled={!value.trim()}>
-        {again ? "Again" : "Check"}
+        {again ? t`Again` : t`Check`}
       </button>
     </form>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Figure } from "../shared/fields";
 import type { Standard } from "./useMeters";
@@ -30,23 +32,27 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
   return (
     <section aria-labelledby="standard-title" className="border-rule border-t pt-4">
       <h2 id="standard-title" className="font-bold text-xl">
-        What they are held against
+        <Trans>What they are held against</Trans>
       </h2>
       {!lead && (
         <p className="text-soft">
-          {standard.resistor_ohms === null
-            ? "No resistor is kept."
-            : `A resistor of ${standard.resistor_ohms} Ω.`}{" "}
-          {standard.card ? `${standard.card} at ${standard.point}.` : "No good card is kept."} The lead sets
-          it.
+          <Trans>
+            {standard.resistor_ohms === null
+              ? t`No resistor is kept.`
+              : t`A resistor of ${standard.resistor_ohms} Ω.`}{" "}
+            {standard.card ? t`${standard.card} at ${standard.point}.` : t`No good card is kept.`} The lead
+            sets it.
+          </Trans>
         </p>
       )}
       {lead && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-          <Figure says="resistor, Ω" value={ohms} set={setOhms} wide="w-28" />
-          <Figure says="within, %, the meter’s own included" value={percent} set={setPercent} />
+          <Figure says={t`resistor, Ω`} value={ohms} set={setOhms} wide="w-28" />
+          <Figure says={t`within, %, the meter’s own included`} value={percent} set={setPercent} />
           <label>
-            <span className="block text-soft">good card</span>
+            <span className="block text-soft">
+              <Trans>good card</Trans>
+            </span>
             <select
               className="field"
               value={card}
@@ -55,7 +61,7 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
                 setPoint("");
               }}
             >
-              <option value="">none</option>
+              <option value="">{t`none`}</option>
               {standard.cards
                 .filter((one) => one.points.length > 0)
                 .map((one) => (
@@ -67,13 +73,15 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
           </label>
           {chosen && (
             <label>
-              <span className="block text-soft">at</span>
+              <span className="block text-soft">
+                <Trans>at</Trans>
+              </span>
               <select
                 className="field font-mono"
                 value={point}
                 onChange={(event) => setPoint(event.target.value)}
               >
-                <option value="">choose …</option>
+                <option value="">{t`choose …`}</option>
                 {chosen.points.map((one) => (
                   <option key={one.point} value={one.point}>
                     {one.point}, {one.text}
@@ -83,7 +91,7 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
             </label>
           )}
           <button type="submit" className="button" disabled={!fits}>
-            Keep it
+            <Trans>Keep it</Trans>
           </button>
         </form>
       )}

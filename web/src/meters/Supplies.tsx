@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
@@ -23,23 +25,27 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
       setName("");
       setAddress("");
     } catch (error) {
-      setProblem(`${(error as Error).message} What you typed is kept here.`);
+      setProblem(t`${(error as Error).message} What you typed is kept here.`);
     }
   };
   return (
     <section aria-labelledby="supplies-title" className="border-rule border-t pt-4" data-testid="supplies">
       <h2 id="supplies-title" className="font-bold text-xl">
-        Bench supplies
+        <Trans>Bench supplies</Trans>
       </h2>
       <ul>
         {supplies.data?.map((one) => (
           <li key={one.id}>
-            <strong>{one.name}</strong> answers at {one.address}
+            <Trans>
+              <strong>{one.name}</strong> answers at {one.address}
+            </Trans>
           </li>
         ))}
       </ul>
       {supplies.data?.length === 0 && (
-        <p className="text-soft">None answers yet: at Volts the current is read off and typed.</p>
+        <p className="text-soft">
+          <Trans>None answers yet: at Volts the current is read off and typed.</Trans>
+        </p>
       )}
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
@@ -48,16 +54,16 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
       )}
       {mayWork && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-          <Line says="name" value={name} set={setName} wide="w-40" maxLength={40} />
+          <Line says={t`name`} value={name} set={setName} wide="w-40" maxLength={40} />
           <Line
-            says="address, as TCPIP0::host::port::SOCKET"
+            says={t`address, as TCPIP0::host::port::SOCKET`}
             value={address}
             set={setAddress}
             mono
             maxLength={120}
           />
           <button type="submit" className="button" disabled={!name.trim() || !address.trim()}>
-            Add it
+            <Trans>Add it</Trans>
           </button>
         </form>
       )}

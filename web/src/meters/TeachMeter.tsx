@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, data } from "../api/client";
 import type { components } from "../api/schema";
@@ -13,8 +15,8 @@ interface TeachMeterProps {
 
 const TOKEN = /[^\s:=(),;|[\]<>]+|[\s]+|[:=(),;|[\]<>]/g;
 const COLUMNS = [
-  ["value", "the value"],
-  ["unit", "its unit"],
+  ["value", t`the value`],
+  ["unit", t`its unit`],
   ["over", "over-limit"],
 ] as const;
 
@@ -28,14 +30,14 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
   const [taught, setTaught] = useState<Taught | null>(null);
   const lines = sample.split("\n");
   const listen = async () => {
-    setSaid("Listening: read something, and lift the probes once …");
+    setSaid(t`Listening: read something, and lift the probes once …`);
     try {
       const path = { meter: meter.id };
       const heard = data(await api.POST("/api/v1/meters/{meter}/heard", { params: { path } }));
       // the same lines again teach nothing more
       const fresh = [...new Set([...lines, ...heard.lines])].filter(Boolean);
       setSample(fresh.join("\n"));
-      setSaid(heard.lost || `${heard.lines.length} lines heard.`);
+      setSaid(heard.lost || t`${heard.lines.length} lines heard.`);
     } catch (error) {
       setSaid((error as Error).message);
     }
@@ -59,25 +61,31 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
       setSample("");
       setMarks([]);
       setTaught(null);
-      setSaid(`${meter.name} is read from its lines now.`);
+      setSaid(t`${meter.name} is read from its lines now.`);
     }
   };
   return (
-    <section aria-label={`Lines of ${meter.name}`} className="mt-4" data-testid="teach-meter">
+    <section aria-label={t`Lines of ${meter.name}`} className="mt-4" data-testid="teach-meter">
       <h3 className="font-bold text-lg">
-        Its lines{" "}
-        <span className="font-normal text-soft">{meter.taught ? "are taught" : "are not taught yet"}</span>
+        <Trans>
+          Its lines{" "}
+          <span className="font-normal text-soft">
+            {meter.taught ? t`are taught` : t`are not taught yet`}
+          </span>
+        </Trans>
       </h3>
       <p className="flex flex-wrap items-center gap-3">
         <button type="button" className="button" onClick={() => void listen()}>
-          Listen to it
+          <Trans>Listen to it</Trans>
         </button>
         <span role="status">{said}</span>
       </p>
       {sample && (
         <>
-          <p className="mt-2">Click the words of one reading, then of one line that shows over-limit.</p>
-          <ol className="mt-1 bg-tray py-1 font-mono" aria-label="What it prints">
+          <p className="mt-2">
+            <Trans>Click the words of one reading, then of one line that shows over-limit.</Trans>
+          </p>
+          <ol className="mt-1 bg-tray py-1 font-mono" aria-label={t`What it prints`}>
             {lines.map((line, number) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number, as its marks are
               <li key={number} className="grid grid-cols-[1fr_10rem] items-baseline gap-3 px-3">
@@ -102,8 +110,10 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
           </ol>
           {word && (
             <fieldset className="mt-2 flex flex-wrap items-center gap-3">
-              <legend className="sr-only">what it is</legend>
-              It is
+              <legend className="sr-only">
+                <Trans>what it is</Trans>
+              </legend>
+              <Trans>It is</Trans>
               {COLUMNS.map(([column, says]) => (
                 <button
                   key={column}
@@ -126,13 +136,15 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                   void learn(marks.filter((one) => one.line !== word.line || one.start !== word.start))
                 }
               >
-                nothing
+                <Trans>nothing</Trans>
               </button>
             </fieldset>
           )}
           <p className="mt-2 flex flex-wrap items-end gap-3">
             <label>
-              <span className="block text-soft">unit, where it prints none</span>
+              <span className="block text-soft">
+                <Trans>unit, where it prints none</Trans>
+              </span>
               <select
                 className="field"
                 value={unit}
@@ -141,15 +153,15 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                   void learn(marks, event.target.value);
                 }}
               >
-                <option value="">it prints one</option>
+                <option value="">{t`it prints one`}</option>
                 <option value="ohm">Ω</option>
-                <option value="kohm">kΩ</option>
+                <option value="kohm">{t`kΩ`}</option>
                 <option value="V">V</option>
-                <option value="mV">mV</option>
+                <option value="mV">{t`mV`}</option>
               </select>
             </label>
             <button type="button" className="button" disabled={!taught} onClick={() => void keep()}>
-              Read it like this
+              <Trans>Read it like this</Trans>
             </button>
           </p>
         </>

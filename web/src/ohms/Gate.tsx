@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import type { Ohms } from "../api/client";
 import { moment } from "../shared/words";
 
@@ -12,7 +13,9 @@ export function Gate({ power, off, mayWork }: GateProps) {
   if (power?.state === "off")
     return (
       <p className="text-soft">
-        Unplugged and discharged: {power.by}, {moment(power.at)}
+        <Trans>
+          Unplugged and discharged: {power.by}, {moment(power.at)}
+        </Trans>
       </p>
     );
   return (
@@ -22,11 +25,13 @@ export function Gate({ power, off, mayWork }: GateProps) {
       data-testid="gate"
     >
       <h2 id="gate-title" className="text-2xl font-bold">
-        Before any probe touches it
+        <Trans>Before any probe touches it</Trans>
       </h2>
       <p className="mt-1">
-        Every plug out, the card out of its slot, the capacitors discharged. A cold reading on a powered card
-        is wrong, and harms card and meter.
+        <Trans>
+          Every plug out, the card out of its slot, the capacitors discharged. A cold reading on a powered
+          card is wrong, and harms card and meter.
+        </Trans>
       </p>
       {mayWork && (
         <button
@@ -35,7 +40,7 @@ export function Gate({ power, off, mayWork }: GateProps) {
           onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
           onClick={() => void off()}
         >
-          It is unplugged and discharged
+          <Trans>It is unplugged and discharged</Trans>
         </button>
       )}
     </section>

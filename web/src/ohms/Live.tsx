@@ -1,12 +1,14 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { Taken } from "./useMeter";
 
 const STATES: Record<Taken["state"], string> = {
-  held: "the same as stored; move the probe",
+  held: t`the same as stored; move the probe`,
   moving: "settling",
-  creeping: "creeps: a capacitor charges, wait",
+  creeping: t`creeps: a capacitor charges, wait`,
   settled: "settled",
-  unsteady: "will not settle: kept as a span",
-  overload: "OL; Enter takes it",
+  unsteady: t`will not settle: kept as a span`,
+  overload: t`OL; Enter takes it`,
 };
 
 /** What the meter shows now, and whether it has settled; a lost line is said and typing goes on. */
@@ -20,12 +22,13 @@ export function Live({ live, lost, typed }: { live: Taken | null; lost: string; 
   return (
     <p className="text-soft" data-testid="meter-live" data-state={live?.state ?? ""}>
       {live ? (
-        <>
-          The meter shows <strong className="font-mono text-xl text-ink">{live.text || "nothing yet"}</strong>
-          , {STATES[live.state]}.{typed && " What was typed stands; Esc takes the meter’s."}
-        </>
+        <Trans>
+          The meter shows{" "}
+          <strong className="font-mono text-xl text-ink">{live.text || t`nothing yet`}</strong>,{" "}
+          {STATES[live.state]}.{typed ? t` What was typed stands; Esc takes the meter’s.` : ""}
+        </Trans>
       ) : (
-        "Asking the meter …"
+        t`Asking the meter …`
       )}
     </p>
   );

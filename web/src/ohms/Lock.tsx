@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
@@ -21,16 +23,16 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
   return (
     <section aria-labelledby="lock-title" data-testid="lock">
       <h3 id="lock-title" className="text-lg font-bold">
-        {ohms.blocks.length > 0 ? "Power is locked" : "Power may be given"}
+        {ohms.blocks.length > 0 ? t`Power is locked` : t`Power may be given`}
       </h3>
       {ohms.blocks.length > 0 && <Again points={ohms.again} choose={choose} />}
-      <ul aria-label="What keeps power locked">
+      <ul aria-label={t`What keeps power locked`}>
         {ohms.blocks.map((one) => (
           <Blocked key={one.point} block={one} measuring={measuring} choose={choose} mayWork={mayWork} />
         ))}
       </ul>
       {ohms.inputs.length > 0 && (
-        <ol aria-label="Inputs" className="mt-2">
+        <ol aria-label={t`Inputs`} className="mt-2">
           {ohms.inputs.map((one, number) => (
             <li key={one.rail} className="flex min-h-11 items-center gap-3 border-t border-rule py-1.5">
               <span className="font-mono text-xl font-bold">{number + 1}</span>
@@ -40,12 +42,12 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
               {one.shown ? (
                 <strong className={`font-mono ${one.low ? "text-suspect" : ""}`}>
                   {one.shown}
-                  {one.low && ", too low"}
+                  {one.low && t`, too low`}
                 </strong>
               ) : (
                 one.point && (
                   <button type="button" className="button-plain" onClick={() => choose(one.point)}>
-                    Read it to ground
+                    <Trans>Read it to ground</Trans>
                   </button>
                 )
               )}
@@ -53,7 +55,7 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
           ))}
         </ol>
       )}
-      <ol aria-label="Fuses">
+      <ol aria-label={t`Fuses`}>
         {ohms.fuses.map((fuse, number) => (
           <Fuse
             key={fuse.point}
@@ -70,7 +72,7 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
       {mayWork && ohms.blocks.length === 0 && ohms.power?.state === "off" && (
         <p className="mt-2">
           <Link className="button inline-grid place-items-center" to={`/jobs/${number}/volts/power`}>
-            On to Volts, where it is powered
+            <Trans>On to Volts, where it is powered</Trans>
           </Link>
         </p>
       )}
@@ -94,7 +96,7 @@ function Blocked({ block, measuring, choose, mayWork }: BlockedProps) {
       {block.may_tick && mayWork && (
         <>
           <button type="button" className="button-plain" onClick={() => choose(block.point)}>
-            Read {block.point}
+            <Trans>Read {block.point}</Trans>
           </button>
           <button
             type="button"
@@ -102,7 +104,7 @@ function Blocked({ block, measuring, choose, mayWork }: BlockedProps) {
             aria-expanded={asked}
             onClick={() => setAsked(!asked)}
           >
-            It is right all the same
+            <Trans>It is right all the same</Trans>
           </button>
           {asked && <Skip skip={(why) => measuring.tick(block.point, why)} close={() => setAsked(false)} />}
         </>
@@ -137,13 +139,13 @@ function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProp
           {fuse.swapped && `, ${fuse.swapped}`}
           {tick && (
             <span className="text-soft">
-              {tick.skipped ? `, skipped: ${tick.skipped}` : ", looked at"}; {tick.by}, {moment(tick.at)}
+              {tick.skipped ? t`, skipped: ${tick.skipped}` : t`, looked at`}; {tick.by}, {moment(tick.at)}
             </span>
           )}
         </span>
         {drawn && !fuse.state && (
           <button type="button" className="button-plain" onClick={() => choose(fuse.point)}>
-            Read across it
+            <Trans>Read across it</Trans>
           </button>
         )}
         {mayWork && drawn && (
@@ -153,7 +155,7 @@ function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProp
             aria-expanded={asked === "replace"}
             onClick={() => setAsked(asked === "replace" ? null : "replace")}
           >
-            Replaced
+            <Trans>Replaced</Trans>
           </button>
         )}
         {mayWork && !tick && (
@@ -164,10 +166,10 @@ function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProp
               aria-expanded={asked === "skip"}
               onClick={() => setAsked(asked === "skip" ? null : "skip")}
             >
-              Skip
+              <Trans>Skip</Trans>
             </button>
             <button type="button" className="button" onClick={() => void measuring.tick(fuse.point, "")}>
-              Ticked
+              <Trans>Ticked</Trans>
             </button>
           </>
         )}
@@ -200,11 +202,14 @@ function Replace({ rail, replace, close }: ReplaceProps) {
   return (
     <div className="mt-1 space-y-2 border-l-4 border-edge pl-3">
       <p className="text-soft">
-        A blown fuse is a symptom. {rail && `While ${rail} behind it is short, the next one blows too.`}
+        <Trans>
+          A blown fuse is a symptom.{" "}
+          {rail ? t`While ${rail} behind it is short, the next one blows too.` : ""}
+        </Trans>
       </p>
       <p className="flex flex-wrap items-end gap-2">
-        <Line says="rating of the new one" value={rating} set={setRating} />
-        <Line says="reason, where its rail is short" value={reason} set={setReason} />
+        <Line says={t`rating of the new one`} value={rating} set={setRating} />
+        <Line says={t`reason, where its rail is short`} value={reason} set={setReason} />
         <button
           type="button"
           className="button"
@@ -212,7 +217,7 @@ function Replace({ rail, replace, close }: ReplaceProps) {
             if (await replace(rating.trim(), reason.trim())) close();
           }}
         >
-          It is replaced
+          <Trans>It is replaced</Trans>
         </button>
       </p>
     </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Ohms } from "../api/client";
 
 export type Verdict = Ohms["readings"][number]["verdict"];
@@ -7,10 +8,10 @@ export const VERDICTS: Record<Verdict, string> = {
   low: "low",
   high: "high",
   short: "short",
-  "partial-short": "partial short",
+  "partial-short": t`partial short`,
   open: "open",
   unsteady: "unsteady",
-  "no-reference": "no reference",
+  "no-reference": t`no reference`,
 };
 
 /** The eight marks, each a shape of its own within a box of 16: on the board, in lists, in strips. */

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { Ohms } from "../api/client";
@@ -13,12 +15,12 @@ interface MetersProps {
   set: (meter: { name: string; lead_ohms: number; address: string }) => Promise<boolean>;
 }
 
-const NEW = "a new meter …";
+const NEW = t`a new meter …`;
 /** How a meter stands today; a bad lead is found here, not on a customer’s board. */
 export const MORNING: Record<Meter["morning"], string> = {
-  passed: "checked today",
-  open: "not checked today",
-  failed: "its check failed today",
+  passed: t`checked today`,
+  open: t`not checked today`,
+  failed: t`its check failed today`,
 };
 
 /** Which meter and which lead on ground; its leads' own ohms and where it answers. */
@@ -27,40 +29,44 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
   const meter = meters.find((one) => one.name === usual.meter);
   const blank = { id: 0, name: "", lead_ohms: 0, address: "", morning: "open" as const, taught: false };
   return (
-    <section aria-label="Meter" className="space-y-2" data-testid="meters">
+    <section aria-label={t`Meter`} className="space-y-2" data-testid="meters">
       <div className="flex flex-wrap items-end gap-3">
         <label>
-          <span className="block text-soft">meter</span>
+          <span className="block text-soft">
+            <Trans>meter</Trans>
+          </span>
           <select
             className="field"
-            aria-label="meter"
+            aria-label={t`meter`}
             value={meter?.name ?? ""}
             onChange={(event) => {
               if (event.target.value === NEW) setEditing(blank);
               else setUsual({ ...usual, meter: event.target.value });
             }}
           >
-            <option value="">not recorded</option>
+            <option value="">{t`not recorded`}</option>
             {meters.map((one) => (
               <option key={one.id} value={one.name}>
                 {one.name}
-                {one.address && ", connected"}
+                {one.address && t`, connected`}
               </option>
             ))}
             <option value={NEW}>{NEW}</option>
           </select>
         </label>
         <label>
-          <span className="block text-soft">lead on ground</span>
+          <span className="block text-soft">
+            <Trans>lead on ground</Trans>
+          </span>
           <select
             className="field"
-            aria-label="lead on ground"
+            aria-label={t`lead on ground`}
             value={usual.polarity}
             onChange={(event) => setUsual({ ...usual, polarity: event.target.value as Usual["polarity"] })}
           >
-            <option value="">not recorded</option>
-            <option value="black">black</option>
-            <option value="red">red</option>
+            <option value="">{t`not recorded`}</option>
+            <option value="black">{t`black`}</option>
+            <option value="red">{t`red`}</option>
           </select>
         </label>
         {meter && (
@@ -73,7 +79,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
         )}
         {meter && (
           <button type="button" className="button" onClick={() => setEditing(editing ? null : meter)}>
-            Leads {meter.lead_ohms} Ω
+            <Trans>Leads {meter.lead_ohms} Ω</Trans>
           </button>
         )}
       </div>
@@ -111,10 +117,16 @@ function OneMeter({ meter, keep, close }: OneMeterProps) {
   };
   return (
     <form onSubmit={submit} className="space-y-2 border-l-4 border-edge bg-tray px-3 py-2">
-      <p>Hold the leads together: what the meter shows is theirs, and is taken off every ohm reading.</p>
+      <p>
+        <Trans>
+          Hold the leads together: what the meter shows is theirs, and is taken off every ohm reading.
+        </Trans>
+      </p>
       <div className="flex flex-wrap items-end gap-3">
         <label>
-          <span className="block text-soft">name</span>
+          <span className="block text-soft">
+            <Trans>name</Trans>
+          </span>
           <input
             className="field w-40"
             maxLength={40}
@@ -124,7 +136,9 @@ function OneMeter({ meter, keep, close }: OneMeterProps) {
           />
         </label>
         <label>
-          <span className="block text-soft">leads, Ω</span>
+          <span className="block text-soft">
+            <Trans>leads, Ω</Trans>
+          </span>
           <input
             className="field w-24 font-mono"
             inputMode="decimal"
@@ -133,25 +147,29 @@ function OneMeter({ meter, keep, close }: OneMeterProps) {
           />
         </label>
         <label className="min-w-64 flex-1">
-          <span className="block text-soft">where it answers, if it does</span>
+          <span className="block text-soft">
+            <Trans>where it answers, if it does</Trans>
+          </span>
           <input
             className="field w-full font-mono"
             maxLength={120}
-            placeholder={lead ? "TCPIP0::host::5025::SOCKET or serial:/dev/ttyUSB0@9600" : "set by the lead"}
+            placeholder={lead ? "TCPIP0::host::5025::SOCKET or serial:/dev/ttyUSB0@9600" : t`set by the lead`}
             disabled={!lead}
             value={address}
             onChange={(event) => setAddress(event.target.value)}
           />
         </label>
         <button type="submit" className="button" disabled={!name.trim() || !(ohms >= 0 && ohms <= 10)}>
-          Keep it
+          <Trans>Keep it</Trans>
         </button>
         <button type="button" className="button-plain" onClick={close}>
-          Close
+          <Trans>Close</Trans>
         </button>
       </div>
       {!(ohms >= 0 && ohms <= 10) && (
-        <p role="alert">Found “{leads}” for the leads, expected ohms between 0 and 10.</p>
+        <p role="alert">
+          <Trans>Found “{leads}” for the leads, expected ohms between 0 and 10.</Trans>
+        </p>
       )}
     </form>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Ohms } from "../api/client";
 import { Line, Pick } from "../shared/fields";
@@ -10,11 +12,11 @@ interface Named {
 }
 
 const KINDS: readonly (readonly [SpotKind, string])[] = [
-  ["pad", "a point to probe"],
-  ["fuse", "a fuse"],
-  ["coil", "a coil"],
-  ["part", "a part"],
-  ["plug", "a plug"],
+  ["pad", t`a point to probe`],
+  ["fuse", t`a fuse`],
+  ["coil", t`a coil`],
+  ["part", t`a part`],
+  ["plug", t`a plug`],
 ];
 const LETTERS: Record<SpotKind, string> = { pad: "P", fuse: "F", coil: "L", part: "U", plug: "plug " };
 
@@ -36,14 +38,16 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
     event.preventDefault();
     await keep({ name: name.trim() || (kind === "pad" && node) || free, kind, node });
   };
-  const belongs = kind === "pad" || kind === "plug" ? "it is" : "it makes";
+  const belongs = kind === "pad" || kind === "plug" ? t`it is` : t`it makes`;
   return (
     <form onSubmit={submit} className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="name-spot">
-      <p className="font-bold">What is there?</p>
+      <p className="font-bold">
+        <Trans>What is there?</Trans>
+      </p>
       <div className="mt-1 flex flex-wrap items-end gap-3">
-        <Pick says="kind" value={kind} set={setKind} words={KINDS} />
+        <Pick says={t`kind`} value={kind} set={setKind} words={KINDS} />
         <Line
-          says="printed beside it"
+          says={t`printed beside it`}
           value={name}
           set={setName}
           maxLength={60}
@@ -55,7 +59,7 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
           <label>
             <span className="block text-soft">{belongs}</span>
             <select className="field" value={node} onChange={(event) => setNode(event.target.value)}>
-              <option value="">nothing of the plan</option>
+              <option value="">{t`nothing of the plan`}</option>
               {ohms.plan.map((one) => (
                 <option key={one.id} value={one.id}>
                   {one.name}
@@ -65,10 +69,10 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
           </label>
         )}
         <button type="submit" className="button">
-          Name it
+          <Trans>Name it</Trans>
         </button>
         <button type="button" className="button-plain" onClick={forget}>
-          Forget it
+          <Trans>Forget it</Trans>
         </button>
       </div>
     </form>

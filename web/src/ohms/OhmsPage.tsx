@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
@@ -48,25 +50,25 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const ohms = measuring.ohms.data;
   if (measuring.ohms.isError)
     return <Trouble problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
-  if (!ohms) return <Loading what="Loading the readings" />;
+  if (!ohms) return <Loading what={t`Loading the readings`} />;
   const at = `/jobs/${job.number}/ohms`;
   const head = (
     <>
       <RoomLinks
-        of="Ohms"
+        of={t`Ohms`}
         rooms={[
-          [at, "Probe"],
+          [at, t`Probe`],
           [`${at}/shorts`, shortsName(hunting)],
-          [`${at}/power`, ohms.blocks.length > 0 ? "Power: locked" : "Power"],
-          [`${at}/passes`, "Passes"],
-          [`${at}/chips`, "Chips"],
-          [`${at}/slot`, "Slot"],
-          [`${at}/beside`, "Two cards"],
+          [`${at}/power`, ohms.blocks.length > 0 ? t`Power: locked` : t`Power`],
+          [`${at}/passes`, t`Passes`],
+          [`${at}/chips`, t`Chips`],
+          [`${at}/slot`, t`Slot`],
+          [`${at}/beside`, t`Two cards`],
         ]}
       />
       {(measuring.problem || hunting.problem) && (
         <p role="alert" className="border-l-4 border-suspect pl-3">
-          {measuring.problem || hunting.problem} What you entered is kept here.
+          <Trans>{measuring.problem || hunting.problem} What you entered is kept here.</Trans>
         </p>
       )}
       <Gate power={ohms.power} off={measuring.powerOff} mayWork={mayWork} />
@@ -135,7 +137,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
           setLie={lay}
           notes={NO_NOTES}
           fit="board"
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
           over={(view) => (
             <>
               {atShorts && hunting.shorts.data && model.drawing && (
@@ -203,11 +205,11 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
         {room === "probe" && !model.drawing && mayWork && model.photographs.length > 0 && !spot && (
           <p className="text-soft" data-testid="naming">
             {unmarked && plannedNode && !naming
-              ? `Click on the photograph where ${plannedNode.name} is found: the next card of this model knows.`
-              : "Click on the photograph at a fuse, coil, part or point to name it."}{" "}
+              ? t`Click on the photograph where ${plannedNode.name} is found: the next card of this model knows.`
+              : t`Click on the photograph at a fuse, coil, part or point to name it.`}{" "}
             {unmarked && plannedNode && (
               <button type="button" className="button-plain" onClick={() => setNaming(!naming)}>
-                {naming ? `Say where ${plannedNode.name} is` : "Name something else"}
+                {naming ? t`Say where ${plannedNode.name} is` : t`Name something else`}
               </button>
             )}
           </p>
@@ -246,7 +248,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
 
 function shortsName(hunting: Hunting): string {
   const many = hunting.shorts.data?.shorted.length ?? 0;
-  return many > 0 ? `Shorts: ${many}` : "Shorts";
+  return many > 0 ? t`Shorts: ${many}` : t`Shorts`;
 }
 
 /** Where it warmed last, on the photograph. */

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Ohms } from "../api/client";
 import { moment } from "../shared/words";
@@ -20,36 +22,40 @@ export function Passes({ ohms, begin, choose, mayWork }: PassesProps) {
   return (
     <section aria-labelledby="passes-title" data-testid="passes">
       <h3 id="passes-title" className="text-lg font-bold">
-        Passes over all rails
+        <Trans>Passes over all rails</Trans>
       </h3>
       <p className="text-soft">
         {sweeps.length === 0
-          ? "All that was read so far is the first pass. Begin another after a coil is lifted or a part is off: the route starts anew, and the two stand beside each other."
-          : `The last begun: ${sweeps.at(-1)?.name}, ${sweeps.at(-1)?.by}, ${moment(sweeps.at(-1)?.at ?? "")}.`}
+          ? t`All that was read so far is the first pass. Begin another after a coil is lifted or a part is off: the route starts anew, and the two stand beside each other.`
+          : t`The last begun: ${sweeps.at(-1)?.name ?? ""}, ${sweeps.at(-1)?.by ?? ""}, ${moment(sweeps.at(-1)?.at ?? "")}.`}
       </p>
       {mayWork && (
         <form onSubmit={submit} className="mt-2 flex items-end gap-3">
           <label className="min-w-0 flex-1">
-            <span className="block text-soft">what changed before it</span>
+            <span className="block text-soft">
+              <Trans>what changed before it</Trans>
+            </span>
             <input
               className="field w-full"
               maxLength={60}
-              placeholder="after U75 is off"
+              placeholder={t`after U75 is off`}
               value={name}
               onChange={(event) => setName(event.target.value)}
             />
           </label>
           <button type="submit" className="button" disabled={!name.trim()}>
-            Begin a pass
+            <Trans>Begin a pass</Trans>
           </button>
         </form>
       )}
       {compared && (
         <>
           <h4 className="mt-4 font-bold">
-            {compared.before}, then {compared.after}
+            <Trans>
+              {compared.before}, then {compared.after}
+            </Trans>
           </h4>
-          <ul aria-label="What changed">
+          <ul aria-label={t`What changed`}>
             {compared.changes.map((one) => (
               <li key={`${one.point} ${one.says}`} className="border-t border-rule py-1">
                 <button
@@ -58,7 +64,7 @@ export function Passes({ ohms, begin, choose, mayWork }: PassesProps) {
                   onClick={() => choose(one.point)}
                 >
                   <span className={one.same === false ? "font-bold" : "text-soft"}>
-                    {one.same === null ? "one only" : one.same ? "as before" : "changed"}
+                    {one.same === null ? t`one only` : one.same ? t`as before` : "changed"}
                   </span>
                   <strong className="font-mono text-lg">{one.point}</strong>
                   <span>{one.says}</span>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Ohms } from "../api/client";
 
 /** What every card has there: where it is found, what is usual, what a wrong reading mostly means. */
@@ -6,7 +7,7 @@ export function Planned({ node }: { node: Ohms["plan"][number] }) {
     <div className="border-edge border-l-4 bg-tray px-3 py-2" data-testid="planned">
       <p>{node.where}</p>
       <p className="text-soft">
-        {node.usual && `Usual on any card: ${node.usual}. `}
+        {node.usual && t`Usual on any card: ${node.usual}. `}
         {node.leads} {node.wrong}
       </p>
     </div>

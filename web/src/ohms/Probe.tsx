@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -98,16 +100,16 @@ export function Probe({
         <p className="text-soft">
           {drawn
             ? ohms.points.length > 0
-              ? "Every point is read. Choose a point on the board to read it again."
-              : "The model has no probe points yet; the editor adds them."
-            : "Click on the photograph where you hold the probe."}
+              ? t`Every point is read. Choose a point on the board to read it again.`
+              : t`The model has no probe points yet; the editor adds them.`
+            : t`Click on the photograph where you hold the probe.`}
         </p>
       )}
       {hunting.shorts.data?.step && (
         <p className="border-l-4 border-ink bg-tray px-3 py-2">
           {hunting.shorts.data.step.says}{" "}
           <Link className="button-plain" to={`/jobs/${job.number}/ohms/shorts`}>
-            To the hunt
+            <Trans>To the hunt</Trans>
           </Link>
         </p>
       )}
@@ -123,7 +125,7 @@ function SkipPoint({ point, skip }: { point: string; skip: (why: string) => Prom
     <Skip skip={skip} close={() => setAsked(false)} />
   ) : (
     <button type="button" className="button-plain" onClick={() => setAsked(true)}>
-      Skip {point}
+      <Trans>Skip {point}</Trans>
     </button>
   );
 }
@@ -135,9 +137,9 @@ export function pointOf(ohms: Ohms, name: string | null): ProbePoint | undefined
   // a side of a fuse is read to ground, as a net of its own
   const [, fuse, end] = /^(.+)\.([12])$/.exec(name) ?? [];
   const sided = fuse ? ohms.points.find((point) => point.name === fuse && point.kind === "fuse") : undefined;
-  if (sided) return { ...sided, name, net: `${fuse}, side ${end}`, kind: "pad" };
+  if (sided) return { ...sided, name, net: t`${fuse ?? ""}, side ${end ?? ""}`, kind: "pad" };
   const one = ohms.points.find((point) => point.name === first);
-  return one && second ? { ...one, name, net: `${first} against ${second}`, kind: "pair" } : one;
+  return one && second ? { ...one, name, net: t`${first} against ${second}`, kind: "pair" } : one;
 }
 
 // below so many times what the leads read, taking them off is worth saying
@@ -156,25 +158,27 @@ function Said({ reading }: { reading: Ohms["readings"][number] }) {
       <p>{reading.why}</p>
       {(reading.low ?? Number.POSITIVE_INFINITY) < LEADS_MATTER * (reading.lead_ohms ?? 0) && (
         <p className="text-soft">
-          The meter showed {reading.text}; its leads’ {reading.lead_ohms} Ω are taken off.
+          <Trans>
+            The meter showed {reading.text}; its leads’ {reading.lead_ohms} Ω are taken off.
+          </Trans>
         </p>
       )}
       <Strip reading={reading} />
       {reference && (
         <details key={reading.id}>
           <summary className="cursor-pointer py-1 text-soft underline underline-offset-3">
-            {reference.cards === 1 ? "The card behind it" : `The ${reference.cards} cards behind it`}
+            {reference.cards === 1 ? t`The card behind it` : t`The ${reference.cards} cards behind it`}
           </summary>
-          <ul className="flex flex-wrap gap-x-5 gap-y-1 py-1" aria-label="Cards behind it">
+          <ul className="flex flex-wrap gap-x-5 gap-y-1 py-1" aria-label={t`Cards behind it`}>
             {reference.by_card.map((one) => (
               <li key={one.card} className={one.odd ? "text-suspect" : ""}>
                 {one.card} <strong className="font-mono">{one.shown}</strong>
-                {one.odd && ", stands out"}
+                {one.odd && t`, stands out`}
               </li>
             ))}
             <li>
               <Link className="button-plain" to={`/library/${reference.board}/known-good`}>
-                In the library
+                <Trans>In the library</Trans>
               </Link>
             </li>
           </ul>
@@ -197,7 +201,9 @@ export function Again({
   if (points.length === 0) return null;
   return (
     <p className="flex flex-wrap items-center gap-x-1 border-l-4 border-next pl-3" data-testid="again">
-      <strong>To be read again:</strong>
+      <strong>
+        <Trans>To be read again:</Trans>
+      </strong>
       {points.map((name) => (
         <button
           key={name}
@@ -232,9 +238,9 @@ function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose
   return (
     <section aria-labelledby="readings-title">
       <h3 id="readings-title" className="text-lg font-bold">
-        Read so far
+        <Trans>Read so far</Trans>
       </h3>
-      <ul aria-label="Readings">
+      <ul aria-label={t`Readings`}>
         {[...[...ohms.readings].reverse(), ...older].map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
             <button
@@ -250,7 +256,7 @@ function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose
                   VERDICTS[one.verdict],
                   one.to === "across" && !one.point.includes("/") ? "across" : "",
                   ...one.condition,
-                  one.polarity && `${one.polarity} on ground`,
+                  one.polarity && t`${one.polarity} on ground`,
                   one.meter,
                   one.note,
                 ]
@@ -264,7 +270,7 @@ function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose
                 {one.void.why}, {moment(one.void.at)}{" "}
                 {ohms.again.includes(one.point) && (
                   <button type="button" className="button-plain" onClick={() => choose(one.point)}>
-                    Read it again
+                    <Trans>Read it again</Trans>
                   </button>
                 )}
               </p>
@@ -279,7 +285,7 @@ function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose
           disabled={earlier.isFetching}
           onClick={() => void (older.length ? earlier.fetchNextPage() : earlier.refetch())}
         >
-          Show earlier readings ({ohms.earlier - older.length})
+          <Trans>Show earlier readings ({ohms.earlier - older.length})</Trans>
         </button>
       )}
     </section>

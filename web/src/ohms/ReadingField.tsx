@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Tick } from "../shared/Tick";
 import { Live } from "./Live";
@@ -28,11 +30,11 @@ interface ReadingFieldProps {
 
 const OF_THE_CARD = ["warm", "cooler on"] as const;
 // of this reading alone: the coil of the next point is in its place
-const LIFTED = "coil lifted";
+const LIFTED = t`coil lifted`;
 const PADS = [
-  ["", "whole"],
-  ["converter pad", "converter’s pad"],
-  ["rail pad", "rail’s pad"],
+  ["", t`whole`],
+  [t`converter pad`, t`converter’s pad`],
+  [t`rail pad`, t`rail’s pad`],
 ] as const;
 
 /** The point's name at arm's length, and the value in shop notation: `2k2`, `OL`, `12..55`; Enter stores it. */
@@ -91,7 +93,9 @@ export function ReadingField(props: ReadingFieldProps) {
       </div>
       <div className="mt-1 flex items-end gap-3">
         <label className="min-w-0 flex-1">
-          <span className="block text-soft">value</span>
+          <span className="block text-soft">
+            <Trans>value</Trans>
+          </span>
           <input
             ref={field}
             className="field w-full font-mono text-[40px]"
@@ -112,25 +116,31 @@ export function ReadingField(props: ReadingFieldProps) {
           className="button border-next"
           disabled={!value.trim() && live?.state !== "overload"}
         >
-          Store <kbd className="key">Enter</kbd>
+          <Trans>
+            Store <kbd className="key">Enter</kbd>
+          </Trans>
         </button>
       </div>
       {meter?.address ? (
         <Live live={live} lost={lost} typed={typed !== null} />
       ) : (
-        <p className="text-soft">2k2, 0R47, o for OL, 12..55 where it will not settle</p>
+        <p className="text-soft">
+          <Trans>2k2, 0R47, o for OL, 12..55 where it will not settle</Trans>
+        </p>
       )}
       {children}
       <fieldset className="mt-2 flex flex-wrap items-center gap-x-4">
-        <legend className="sr-only">how it is read</legend>
+        <legend className="sr-only">
+          <Trans>how it is read</Trans>
+        </legend>
         <select
           className="field"
-          aria-label="Quantity"
+          aria-label={t`Quantity`}
           value={mode}
           onChange={(event) => setUsual({ ...usual, mode: event.target.value as typeof mode })}
         >
-          <option value="resistance">ohms</option>
-          <option value="diode">diode</option>
+          <option value="resistance">{t`ohms`}</option>
+          <option value="diode">{t`diode`}</option>
         </select>
         {OF_THE_CARD.map((word) => (
           <Tick
@@ -151,7 +161,7 @@ export function ReadingField(props: ReadingFieldProps) {
             {lifted && (
               <select
                 className="field"
-                aria-label="Which pad"
+                aria-label={t`Which pad`}
                 value={pad}
                 onChange={(event) => setPad(event.target.value)}
               >
@@ -163,18 +173,18 @@ export function ReadingField(props: ReadingFieldProps) {
               </select>
             )}
             <label className="flex min-h-11 items-center gap-2">
-              against
+              <Trans>against</Trans>
               <select
                 className="field"
-                aria-label="Against"
+                aria-label={t`Against`}
                 value={against}
                 onChange={(event) => setAgainst(event.target.value)}
               >
-                <option value="">{across ? "across itself" : "ground"}</option>
+                <option value="">{across ? t`across itself` : "ground"}</option>
                 {across ? (
-                  <option value="ground">ground</option>
+                  <option value="ground">{t`ground`}</option>
                 ) : (
-                  <option value="across">across itself</option>
+                  <option value="across">{t`across itself`}</option>
                 )}
                 {points
                   .filter((one) => one.name !== point.name && !point.name.includes("/"))

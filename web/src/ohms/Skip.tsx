@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Line } from "../shared/fields";
 
@@ -6,7 +8,7 @@ export function Skip({ skip, close }: { skip: (why: string) => Promise<boolean>;
   const [why, setWhy] = useState("");
   return (
     <p className="mt-1 flex items-end gap-2">
-      <Line says="why it is skipped" value={why} set={setWhy} />
+      <Line says={t`why it is skipped`} value={why} set={setWhy} />
       <button
         type="button"
         className="button"
@@ -15,7 +17,7 @@ export function Skip({ skip, close }: { skip: (why: string) => Promise<boolean>;
           if (await skip(why.trim())) close();
         }}
       >
-        Skip it
+        <Trans>Skip it</Trans>
       </button>
     </p>
   );

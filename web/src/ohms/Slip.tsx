@@ -1,3 +1,5 @@
+import { Trans } from "@lingui/react/macro";
+
 interface SlipProps {
   said: string;
   sure: () => Promise<void>;
@@ -11,10 +13,10 @@ export function Slip({ said, sure, forget }: SlipProps) {
       <p className="text-lg font-bold">{said}</p>
       <p className="mt-2 flex gap-3">
         <button type="button" className="button" onClick={() => void sure()}>
-          Yes, store it
+          <Trans>Yes, store it</Trans>
         </button>
         <button type="button" className="button" onClick={forget}>
-          No, type it again
+          <Trans>No, type it again</Trans>
         </button>
       </p>
     </div>

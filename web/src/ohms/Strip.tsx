@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Ohms } from "../api/client";
 import { colour, type Verdict } from "./Mark";
 
@@ -25,7 +26,7 @@ export function Strip({ reading }: { reading: Reading }) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="mt-2 w-full"
       role="img"
-      aria-label={`${reading.shown} among ${reference.cards} good cards`}
+      aria-label={t`${reading.shown} among ${reference.cards} good cards`}
     >
       <rect
         x={x(low)}
@@ -47,9 +48,7 @@ export function Strip({ reading }: { reading: Reading }) {
           textAnchor="end"
           fontSize={16}
           className="fill-suspect font-mono font-bold"
-        >
-          OL
-        </text>
+        >{t`OL`}</text>
       )}
     </svg>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { api, data, type Ohms } from "../api/client";
 import type { components } from "../api/schema";
@@ -48,7 +49,7 @@ export function useMeter({ meter, quantity, hold, held }: Ask): { live: Taken | 
           if (taken.lost) await later();
         } catch (error) {
           if (!going) return;
-          setLost(`${(error as Error).message} Type on.`);
+          setLost(t`${(error as Error).message} Type on.`);
           await later();
         }
       }

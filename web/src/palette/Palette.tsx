@@ -7,6 +7,8 @@ import {
   DialogPanel,
   DialogTitle,
 } from "@headlessui/react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
@@ -55,12 +57,14 @@ function Chooser({ person, close }: { person: Person | null; close: () => void }
     <Dialog open onClose={close} className="relative z-30 focus:outline-none">
       <div className="fixed inset-0 bg-ink/30 p-6 pt-[12vh]">
         <DialogPanel className="mx-auto w-full max-w-2xl rounded-lg border border-edge bg-sheet p-4">
-          <DialogTitle className="sr-only">Go to, or do</DialogTitle>
+          <DialogTitle className="sr-only">
+            <Trans>Go to, or do</Trans>
+          </DialogTitle>
           <Combobox<PaletteEntry> immediate onChange={go}>
             <ComboboxInput
               autoFocus
-              aria-label="Go to a job, part, point or screen, or do something"
-              placeholder="A job, serial, part, point, screen, or what to do"
+              aria-label={t`Go to a job, part, point or screen, or do something`}
+              placeholder={t`A job, serial, part, point, screen, or what to do`}
               className="field w-full text-lg"
               value={text}
               onChange={(event) => setText(event.target.value)}
@@ -82,7 +86,7 @@ function Chooser({ person, close }: { person: Person | null; close: () => void }
           </Combobox>
           {text && shown.length === 0 && !found.isFetching && (
             <p className="p-3" role="status">
-              Nothing fits “{text}”.
+              <Trans>Nothing fits “{text}”.</Trans>
             </p>
           )}
         </DialogPanel>
@@ -110,7 +114,7 @@ function useFound(text: string) {
     queryFn: async () => {
       const models = data(await api.GET("/api/v1/board-models")).map((model) => ({
         id: `/library/${model.slug}`,
-        name: model.name + (model.revision ? `, revision ${model.revision}` : ""),
+        name: model.name + (model.revision ? t`, revision ${model.revision}` : ""),
         kind: "board model",
         to: `/library/${model.slug}`,
       }));

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
@@ -6,12 +8,12 @@ import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 
 const FULL = 200;
-const DID: Record<string, string> = { POST: "entered", PUT: "set", DELETE: "ended", GET: "took along" };
-const SESSION: Record<string, string> = { POST: "signed in", DELETE: "signed out" };
+const DID: Record<string, string> = { POST: "entered", PUT: "set", DELETE: "ended", GET: t`took along` };
+const SESSION: Record<string, string> = { POST: t`signed in`, DELETE: t`signed out` };
 const REFUSED: Record<number, string> = {
-  401: "refused: not signed in",
-  403: "refused: not theirs to do",
-  429: "refused: too many tries",
+  401: t`refused: not signed in`,
+  403: t`refused: not theirs to do`,
+  429: t`refused: too many tries`,
 };
 
 function didWhat({ method, route }: { method: string; route: string }) {
@@ -43,18 +45,26 @@ export function AuditPage() {
   const found = entries.data?.pages.flat();
   return (
     <main className="max-w-5xl space-y-4 p-6">
-      <h1 className="text-3xl font-bold">Audit</h1>
+      <h1 className="text-3xl font-bold">
+        <Trans>Audit</Trans>
+      </h1>
       <p className="text-soft">
-        Every change, every refusal and every export, with who, when and from where; kept for 400 days.
+        <Trans>
+          Every change, every refusal and every export, with who, when and from where; kept for 400 days.
+        </Trans>
       </p>
       <Pick
-        says="of whom"
+        says={t`of whom`}
         value={person}
         set={(next) => setQuery(next ? { person: next } : {})}
-        words={[["", "everybody"], ...names]}
+        words={[["", t`everybody`], ...names]}
       />
-      {!found && <Loading what="Reading the audit" />}
-      {found?.length === 0 && <p>Nothing was entered yet.</p>}
+      {!found && <Loading what={t`Reading the audit`} />}
+      {found?.length === 0 && (
+        <p>
+          <Trans>Nothing was entered yet.</Trans>
+        </p>
+      )}
       {found && found.length > 0 && (
         <table className="w-full text-left">
           <thead className="text-soft">
@@ -70,7 +80,7 @@ export function AuditPage() {
             {found.map((one) => (
               <tr key={one.id} className="border-t border-rule align-top">
                 <td className="whitespace-nowrap py-1 pr-4">{moment(one.at)}</td>
-                <td className="py-1 pr-4">{one.name || "somebody not signed in"}</td>
+                <td className="py-1 pr-4">{one.name || t`somebody not signed in`}</td>
                 <td className="py-1 pr-4">
                   {didWhat(one)}
                   {REFUSED[one.status] && <strong className="block">{REFUSED[one.status]}</strong>}
@@ -95,7 +105,7 @@ export function AuditPage() {
           disabled={entries.isFetchingNextPage}
           onClick={() => void entries.fetchNextPage()}
         >
-          Show earlier ones
+          <Trans>Show earlier ones</Trans>
         </button>
       )}
     </main>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
@@ -26,12 +28,14 @@ export function Money() {
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-      <h2 className="w-full text-xl font-bold">Money</h2>
+      <h2 className="w-full text-xl font-bold">
+        <Trans>Money</Trans>
+      </h2>
       {(
         [
           ["currency", "currency", money.data.currency],
-          ["hour", "cost of an hour’s work", money.data.hour],
-          ["share", "share of a card’s value that may go into it", money.data.share],
+          ["hour", t`cost of an hour’s work`, money.data.hour],
+          ["share", t`share of a card’s value that may go into it`, money.data.share],
         ] as const
       ).map(([name, says, value]) => (
         <label key={name}>
@@ -40,7 +44,7 @@ export function Money() {
         </label>
       ))}
       <button type="submit" className="button">
-        Save
+        <Trans>Save</Trans>
       </button>
       {said && <p role="status">{said}</p>}
     </form>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -8,14 +10,14 @@ import { useSession } from "../signin/session";
 import { Money } from "./Money";
 import { SecondFactor } from "./SecondFactor";
 
-const ROLES = { technician: "technician", "front-desk": "front desk", lead: "lead" } as const;
+const ROLES = { technician: "technician", "front-desk": t`front desk`, lead: "lead" } as const;
 const MAY = [
-  ["Arrive, parcels, customers, printing", "technician", "front-desk", "lead"],
-  ["Readings, findings, memory, teardown, clocks", "technician", "lead"],
-  ["Board models, recipes, readers, watchlists", "technician", "lead"],
-  ["Release a card although something is owed", "lead"],
-  ["Money, chances and times, taking recipes out of use", "lead"],
-  ["People, invitations", "lead"],
+  [t`Arrive, parcels, customers, printing`, "technician", "front-desk", "lead"],
+  [t`Readings, findings, memory, teardown, clocks`, "technician", "lead"],
+  [t`Board models, recipes, readers, watchlists`, "technician", "lead"],
+  [t`Release a card although something is owed`, "lead"],
+  [t`Money, chances and times, taking recipes out of use`, "lead"],
+  [t`People, invitations`, "lead"],
 ] as const;
 
 /** Who works here: for everyone their sessions and password; for the lead all people, invitations and what was done. */
@@ -24,7 +26,9 @@ export function PeoplePage() {
   const lead = session.data?.person?.role === "lead";
   return (
     <main className="max-w-5xl space-y-8 p-6">
-      <h1 className="text-3xl font-bold">People</h1>
+      <h1 className="text-3xl font-bold">
+        <Trans>People</Trans>
+      </h1>
       {lead && <Everybody />}
       <Sessions />
       <Password />
@@ -32,12 +36,14 @@ export function PeoplePage() {
       {lead && <Money />}
       <section aria-labelledby="may-title">
         <h2 id="may-title" className="text-xl font-bold">
-          Roles and permissions
+          <Trans>Roles and permissions</Trans>
         </h2>
         <table className="w-full text-left">
           <thead className="text-soft">
             <tr>
-              <th className="font-normal">what</th>
+              <th className="font-normal">
+                <Trans>what</Trans>
+              </th>
               {Object.values(ROLES).map((role) => (
                 <th key={role} className="font-normal">
                   {role}
@@ -56,10 +62,12 @@ export function PeoplePage() {
             ))}
           </tbody>
         </table>
-        <p className="text-soft">Everybody signed in reads everything.</p>
+        <p className="text-soft">
+          <Trans>Everybody signed in reads everything.</Trans>
+        </p>
         <p className="mt-2">
           <a className="underline" href="/licences.txt">
-            Licences of what this page is made of
+            <Trans>Licences of what this page is made of</Trans>
           </a>
         </p>
       </section>
@@ -101,22 +109,22 @@ function Everybody() {
     void queries.invalidateQueries({ queryKey: ["people"] });
   };
   if (people.isError) return <Trouble problem={people.error} again={() => people.refetch()} />;
-  if (!people.data) return <Loading what="Loading the people" />;
+  if (!people.data) return <Loading what={t`Loading the people`} />;
   return (
-    <section aria-label="Everybody">
-      <ul aria-label="People">
+    <section aria-label={t`Everybody`}>
+      <ul aria-label={t`People`}>
         {people.data.people.map((one) => (
           <li key={one.username} className="flex flex-wrap items-center gap-4 border-t border-rule py-2">
             <span className="min-w-48 flex-1">
               <strong className={one.is_active ? "" : "font-normal line-through"}>{one.name}</strong>{" "}
               <span className="font-mono text-soft">{one.username}</span>
               <span className="block text-soft">
-                {one.last_login ? `last signed in ${moment(one.last_login)}` : "never signed in"}
+                {one.last_login ? t`last signed in ${moment(one.last_login)}` : t`never signed in`}
               </span>
             </span>
             <select
               className="field"
-              aria-label={`Role of ${one.name}`}
+              aria-label={t`Role of ${one.name}`}
               value={one.role}
               onChange={(event) =>
                 void change(one.username, { role: event.target.value as keyof typeof ROLES })
@@ -133,15 +141,18 @@ function Everybody() {
               className="button"
               onClick={() => void change(one.username, { is_active: !one.is_active })}
             >
-              {one.is_active ? "Switch off" : "Switch on"}
+              {one.is_active ? t`Switch off` : t`Switch on`}
             </button>
             <button type="button" className="button" onClick={() => void recover(one.username)}>
-              Reset the password
+              <Trans>Reset the password</Trans>
             </button>
             {newPassword?.username === one.username && (
               <p role="status" className="w-full wrap-anywhere">
-                Shown this once. Give it to {one.name} alone; it serves once, within {newPassword.days} days,
-                and switches a second factor off: <span className="font-mono">{newPassword.link}</span>
+                <Trans>
+                  Shown this once. Give it to {one.name} alone; it serves once, within {newPassword.days}{" "}
+                  days, and switches a second factor off:{" "}
+                  <span className="font-mono">{newPassword.link}</span>
+                </Trans>
               </p>
             )}
           </li>
@@ -154,7 +165,9 @@ function Everybody() {
       )}
       <div className="mt-3 flex flex-wrap items-end gap-3">
         <label>
-          <span className="block text-soft">invite a</span>
+          <span className="block text-soft">
+            <Trans>invite a</Trans>
+          </span>
           <select
             className="field"
             value={role}
@@ -168,21 +181,25 @@ function Everybody() {
           </select>
         </label>
         <button type="button" className="button" onClick={() => void invite()}>
-          Make a link
+          <Trans>Make a link</Trans>
         </button>
         {link && (
           <p role="status" className="min-w-0 flex-1 wrap-anywhere">
-            Send this once; it serves for seven days: <span className="font-mono">{link}</span>
+            <Trans>
+              Send this once; it serves for seven days: <span className="font-mono">{link}</span>
+            </Trans>
           </p>
         )}
       </div>
       <div className="mt-6 flex flex-wrap items-center justify-between gap-3">
-        <h2 className="text-xl font-bold">What was done to accounts</h2>
+        <h2 className="text-xl font-bold">
+          <Trans>What was done to accounts</Trans>
+        </h2>
         <Link className="button grid place-items-center" to="/people/audit">
-          All entries
+          <Trans>All entries</Trans>
         </Link>
       </div>
-      <ol aria-label="Account history">
+      <ol aria-label={t`Account history`}>
         {people.data.events.map((one) => (
           <li key={`${one.at} ${one.words}`} className="border-t border-rule py-1">
             {one.user && <strong>{one.user}: </strong>}
@@ -210,21 +227,21 @@ function Sessions() {
   return (
     <section aria-labelledby="sessions-title">
       <h2 id="sessions-title" className="text-xl font-bold">
-        Active sessions
+        <Trans>Active sessions</Trans>
       </h2>
-      <ul aria-label="Sessions">
+      <ul aria-label={t`Sessions`}>
         {sessions.data?.map((one) => (
           <li key={one.id} className="flex items-baseline gap-4 border-t border-rule py-1.5">
             <span className="min-w-0 flex-1">
               <strong>{one.name}</strong>
-              {one.mine && ", this browser"}{" "}
+              {one.mine && t`, this browser`}{" "}
               <span className="text-soft">
-                {one.since && `since ${moment(one.since)}`} {one.browser.slice(0, 60)}
+                {one.since && t`since ${moment(one.since)}`} {one.browser.slice(0, 60)}
               </span>
             </span>
             {!one.mine && (
               <button type="button" className="button" onClick={() => void end(one.id)}>
-                Sign out this session
+                <Trans>Sign out this session</Trans>
               </button>
             )}
           </li>
@@ -244,16 +261,20 @@ function Password() {
       await api.PUT("/api/v1/session/password", { body: { old, new: next } });
       setOld("");
       setNext("");
-      setSaid("Changed. Your other browsers are signed out.");
+      setSaid(t`Changed. Your other browsers are signed out.`);
     } catch (error) {
       setSaid((error as Error).message);
     }
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-      <h2 className="w-full text-xl font-bold">Your password</h2>
+      <h2 className="w-full text-xl font-bold">
+        <Trans>Your password</Trans>
+      </h2>
       <label>
-        <span className="block text-soft">the old one</span>
+        <span className="block text-soft">
+          <Trans>the old one</Trans>
+        </span>
         <input
           type="password"
           className="field"
@@ -263,7 +284,9 @@ function Password() {
         />
       </label>
       <label>
-        <span className="block text-soft">the new one</span>
+        <span className="block text-soft">
+          <Trans>the new one</Trans>
+        </span>
         <input
           type="password"
           className="field"
@@ -273,7 +296,7 @@ function Password() {
         />
       </label>
       <button type="submit" className="button" disabled={!old || !next}>
-        Change it
+        <Trans>Change it</Trans>
       </button>
       {said && <p role="status">{said}</p>}
     </form>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
@@ -35,26 +37,26 @@ export function SecondFactor() {
   const confirm = doing(async () => {
     await api.PUT("/api/v1/session/second-factor", { body: { code } });
     setBegun(null);
-    setSaid("It is on: from now on sign-in asks for a code.");
+    setSaid(t`It is on: from now on sign-in asks for a code.`);
   });
   const end = doing(async () => {
     await api.POST("/api/v1/session/second-factor/end", { body: { password } });
-    setSaid("It is off: the password is enough.");
+    setSaid(t`It is off: the password is enough.`);
   });
   if (!state.data) return null;
   return (
     <section aria-labelledby="factor-title" data-testid="second-factor">
       <h2 id="factor-title" className="text-xl font-bold">
-        Second factor {state.data.on ? "(on)" : "(off)"}
+        <Trans>Second factor {state.data.on ? "(on)" : "(off)"}</Trans>
       </h2>
       <p className="text-soft">
-        With it, sign-in asks for a code that an authenticator app on your phone shows, too.
+        <Trans>With it, sign-in asks for a code that an authenticator app on your phone shows, too.</Trans>
       </p>
       {begun ? (
         <form onSubmit={confirm} className="mt-2 flex flex-wrap items-end gap-4">
-          <QrCode rows={begun.code} label="Code for the authenticator app" />
+          <QrCode rows={begun.code} label={t`Code for the authenticator app`} />
           <Line
-            says="the code that the app shows"
+            says={t`the code that the app shows`}
             value={code}
             set={setCode}
             mono
@@ -64,13 +66,13 @@ export function SecondFactor() {
             maxLength={12}
           />
           <button type="submit" className="button" disabled={!code.trim()}>
-            Switch it on
+            <Trans>Switch it on</Trans>
           </button>
         </form>
       ) : (
         <form onSubmit={state.data.on ? end : begin} className="mt-2 flex flex-wrap items-end gap-3">
           <Line
-            says="your password"
+            says={t`your password`}
             type="password"
             value={password}
             set={setPassword}
@@ -79,7 +81,7 @@ export function SecondFactor() {
             maxLength={500}
           />
           <button type="submit" className="button" disabled={!password}>
-            {state.data.on ? "Switch it off" : "Set one up"}
+            {state.data.on ? t`Switch it off` : t`Set one up`}
           </button>
         </form>
       )}

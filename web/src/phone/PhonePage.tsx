@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -12,12 +14,13 @@ interface Sent {
   address: string;
   said: string;
   ok: boolean;
+  failed: boolean;
 }
 
 const SIDES = [
-  ["front", "Front"],
-  ["back", "Back"],
-  ["", "Detail"],
+  ["front", t`Front`],
+  ["back", t`Back`],
+  ["", t`Detail`],
 ] as const;
 
 /** On a phone that joined a job: take photographs and see that they arrived; nothing of the shop can be read. */
@@ -39,11 +42,11 @@ export function PhonePage() {
     form.append("file", one.file);
     try {
       await upload(`/api/v1/phone/${token}`, form, (share) =>
-        change(one.id, { said: `Sending, ${Math.round(share * 100)} %` }),
+        change(one.id, { said: t`Sending, ${Math.round(share * 100)} %` }),
       );
-      change(one.id, { said: "Arrived", ok: true });
+      change(one.id, { said: t`Arrived`, ok: true });
     } catch (problem) {
-      change(one.id, { said: (problem as Error).message });
+      change(one.id, { said: (problem as Error).message, failed: true });
     }
   };
   const take = async (files: File[]) => {
@@ -51,17 +54,20 @@ export function PhonePage() {
       id: newId(),
       file,
       address: URL.createObjectURL(file),
-      said: "Waiting",
+      said: t`Waiting`,
       ok: false,
+      failed: false,
     }));
     setSent((all) => [...fresh, ...all]);
     for (const one of fresh) await send(one);
   };
-  if (joined.isPending) return <Loading what="Joining the job" />;
+  if (joined.isPending) return <Loading what={t`Joining the job`} />;
   if (joined.isError)
     return (
       <main className="p-6">
-        <h1 className="text-2xl font-bold">No job joined</h1>
+        <h1 className="text-2xl font-bold">
+          <Trans>No job joined</Trans>
+        </h1>
         <p role="alert" className="mt-3">
           {joined.error.message}
         </p>
@@ -71,7 +77,9 @@ export function PhonePage() {
     <main className="mx-auto max-w-md space-y-4 p-4">
       <h1 className="font-mono text-3xl font-bold">{joined.data.label}</h1>
       <fieldset className="grid grid-cols-3 gap-2">
-        <legend className="mb-1 text-soft">what it shows</legend>
+        <legend className="mb-1 text-soft">
+          <Trans>what it shows</Trans>
+        </legend>
         {SIDES.map(([word, name]) => (
           <label
             key={word}
@@ -98,18 +106,18 @@ export function PhonePage() {
         testid="phone-photograph"
         className="w-full border-next py-6 text-xl"
       >
-        Take a photograph
+        <Trans>Take a photograph</Trans>
       </ChooseFile>
-      <ul className="space-y-2" aria-label="Sent">
+      <ul className="space-y-2" aria-label={t`Sent`}>
         {sent.map((one) => (
           <li key={one.id} className="flex items-center gap-3 rounded border border-rule bg-sheet p-2">
             <img src={one.address} alt="" className="size-16 rounded object-cover" />
             <span role="status" className="min-w-0 flex-1">
               {one.said}
             </span>
-            {!one.ok && one.said !== "Waiting" && !one.said.startsWith("Sending") && (
+            {one.failed && (
               <button type="button" className="button" onClick={() => void send(one)}>
-                Again
+                <Trans>Again</Trans>
               </button>
             )}
           </li>

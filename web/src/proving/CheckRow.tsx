@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, type JobDetail, newId } from "../api/client";
 import { useTimers } from "../rework/useTimers";
@@ -6,7 +8,7 @@ import { useKeeping } from "../shared/keeping";
 import { Wrong } from "../shared/Wrong";
 import { type Check, proofKey } from "./useProof";
 
-const WORDS = { open: "open", passed: "passed", failed: "failed", refused: "proves nothing" } as const;
+const WORDS = { open: "open", passed: "passed", failed: "failed", refused: t`proves nothing` } as const;
 
 /** One check: its sign and word, why, what it would take to fail; what a person says is said here. */
 export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork: boolean }) {
@@ -26,10 +28,14 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
           <p>
             {check.why.join(" ")}{" "}
             <span className="text-soft">
-              {check.judged !== "passed" && `Fails with: ${check.fails}.`} {check.by && hand && check.by}
+              {check.judged !== "passed" && t`Fails with: ${check.fails}.`} {check.by && hand && check.by}
             </span>
           </p>
-          {check.waived && <p>Waived by {check.waived}</p>}
+          {check.waived && (
+            <p>
+              <Trans>Waived by {check.waived}</Trans>
+            </p>
+          )}
         </div>
         {mayWork && (
           <span className="flex shrink-0 gap-1">
@@ -46,17 +52,17 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
                   })
                 }
               >
-                Timer {wait >= 120 ? `${Math.round(wait / 60)} h` : `${Math.ceil(wait)} min`}
+                <Trans>Timer {wait >= 120 ? `${Math.round(wait / 60)} h` : t`${Math.ceil(wait)} min`}</Trans>
               </button>
             )}
             <button
               type="button"
               className="button-plain"
               aria-expanded={open}
-              aria-label={`${hand && !parts ? "Record" : "Mark as failed"}: ${check.name}`}
+              aria-label={`${hand && !parts ? t`Record` : t`Mark as failed`}: ${check.name}`}
               onClick={() => setOpen(!open)}
             >
-              {hand && !parts ? "Record" : "Mark as failed"}
+              {hand && !parts ? t`Record` : t`Mark as failed`}
             </button>
           </span>
         )}
@@ -91,7 +97,11 @@ function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork:
             onChange={() => void tick(part)}
           />
           {part}
-          {passed === false && <span className="text-suspect">failed</span>}
+          {passed === false && (
+            <span className="text-suspect">
+              <Trans>failed</Trans>
+            </span>
+          )}
         </label>
       ))}
       <Wrong problem={keeping.problem} />
@@ -125,14 +135,16 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
   };
   return (
     <div className="mt-1 flex flex-wrap items-end gap-3 pl-9" data-testid="say-check">
-      {check.minutes !== null && <Figure says="minutes" value={minutes} set={setMinutes} />}
+      {check.minutes !== null && <Figure says={t`minutes`} value={minutes} set={setMinutes} />}
       {check.kind === "cold-start" && (
-        <Line says="off since" type="datetime-local" value={off} set={setOff} wide="w-56" />
+        <Line says={t`off since`} type="datetime-local" value={off} set={setOff} wide="w-56" />
       )}
-      <Line says="what was seen" value={note} set={setNote} maxLength={400} />
+      <Line says={t`what was seen`} value={note} set={setNote} maxLength={400} />
       {check.parts.length > 0 && (
         <label className="block">
-          <span className="text-soft">which</span>
+          <span className="text-soft">
+            <Trans>which</Trans>
+          </span>
           <select className="field" value={part} onChange={(event) => setPart(event.target.value)}>
             {check.parts.map((one) => (
               <option key={one.part}>{one.part}</option>
@@ -147,7 +159,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
           disabled={Number.isNaN(number) || keeping.busy}
           onClick={() => void say(true)}
         >
-          Passed
+          <Trans>Passed</Trans>
         </button>
       )}
       <button
@@ -156,7 +168,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
         disabled={Number.isNaN(number) || !note.trim() || keeping.busy}
         onClick={() => void say(false)}
       >
-        Failed
+        <Trans>Failed</Trans>
       </button>
       <div className="w-full">
         <Wrong problem={keeping.problem} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api } from "../api/client";
 import { Pick } from "../shared/fields";
@@ -6,11 +8,11 @@ import { Wrong } from "../shared/Wrong";
 import type { Unknown } from "./useProof";
 
 const NAMES = [
-  ["seconds", "time"],
-  ["celsius", "temperature"],
-  ["mhz", "core clock"],
-  ["watts", "power"],
-  ["fan", "fan"],
+  ["seconds", t`time`],
+  ["celsius", t`temperature`],
+  ["mhz", t`core clock`],
+  ["watts", t`power`],
+  ["fan", t`fan`],
 ] as const;
 
 /** Which column of this shop's logs is which: asked once, then known. */
@@ -33,7 +35,9 @@ export function Columns({
   return (
     <form onSubmit={submit} className="mt-3 space-y-2 border-ink border-l-4 pl-3" data-testid="columns">
       <p>
-        <strong>{unknown.file.name}</strong>: say once which column is which.
+        <Trans>
+          <strong>{unknown.file.name}</strong>: say once which column is which.
+        </Trans>
       </p>
       <div className="flex flex-wrap items-end gap-3">
         {NAMES.map(([name, says]) => (
@@ -42,7 +46,7 @@ export function Columns({
             says={says}
             value={columns[name] ?? ""}
             set={(header) => setColumns({ ...columns, [name]: header })}
-            words={[["", "none"], ...unknown.headers.map((header) => [header, header] as const)]}
+            words={[["", t`none`], ...unknown.headers.map((header) => [header, header] as const)]}
           />
         ))}
       </div>
@@ -51,10 +55,10 @@ export function Columns({
         className="button"
         disabled={!columns.seconds || !columns.celsius || keeping.busy}
       >
-        Save these columns
+        <Trans>Save these columns</Trans>
       </button>
       <button type="button" className="button-plain" onClick={forget}>
-        Skip this file
+        <Trans>Skip this file</Trans>
       </button>
       <Wrong problem={keeping.problem} />
     </form>

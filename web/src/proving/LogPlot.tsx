@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { ProofLog } from "./useProof";
 
 const WIDE = 720;
@@ -46,14 +48,21 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
     <figure data-testid="log-plot">
       <figcaption className="flex flex-wrap items-center justify-between gap-2">
         <span>
-          <strong>{log.name}</strong>
-          {log.load && ` under ${log.load}`}, {log.phase} the repair, {Math.round((end - begin) / 60)} min
-          {!log.counts && <strong>, older than the last rework: counts no more</strong>}
+          <Trans>
+            <strong>{log.name}</strong>
+            {log.load ? t` under ${log.load}` : ""}, {log.phase} the repair, {Math.round((end - begin) / 60)}{" "}
+            min
+          </Trans>
+          {!log.counts && (
+            <strong>
+              <Trans>, older than the last rework: counts no more</Trans>
+            </strong>
+          )}
         </span>
         {logs.length > 1 && (
           <select
             className="field"
-            aria-label="Which log is shown"
+            aria-label={t`Which log is shown`}
             value={log.id}
             onChange={(event) => show(event.target.value)}
           >
@@ -69,7 +78,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
         viewBox={`0 0 ${WIDE} ${HIGH}`}
         className="w-full"
         role="img"
-        aria-label={`${log.name}: ${shown.map(([name, unit]) => `ends at ${last(name).toFixed(0)} ${unit}`).join(", ")}`}
+        aria-label={`${log.name}: ${shown.map(([name, unit]) => t`ends at ${last(name).toFixed(0)} ${unit}`).join(", ")}`}
       >
         {[20, 40, 60, 80, 100].map(
           (celsius) =>
@@ -117,7 +126,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
           0
         </text>
         <text x={WIDE - ROOM.right} y={HIGH - 6} textAnchor="end" fontSize={14} className="fill-ink">
-          {Math.round((end - begin) / 60)} min
+          {t`${Math.round((end - begin) / 60)} min`}
         </text>
       </svg>
       <p className="flex flex-wrap gap-4">
@@ -126,7 +135,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
             <svg viewBox="0 0 28 6" className="h-2 w-7" aria-hidden="true">
               <path d="M0 3H28" className="stroke-edge" strokeWidth={3} />
             </svg>
-            temperature before, {before.name}
+            <Trans>temperature before, {before.name}</Trans>
           </span>
         )}
         {shown.map(([name, unit, stroke, dash]) => (

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type BoardDetail, type JobDetail, newId } from "../api/client";
@@ -40,7 +42,7 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
   };
   const over = useFilesFromAnywhere(take);
   if (proof.isError) return <Trouble problem={proof.error} again={() => proof.refetch()} />;
-  if (!proof.data || !rework.data) return <Loading what="Judging what proves it" />;
+  if (!proof.data || !rework.data) return <Loading what={t`Judging what proves it`} />;
   const data = proof.data;
   const newest = [...data.logs].reverse();
   const log =
@@ -54,21 +56,25 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
             drawing={model.drawing}
             lie={lie}
             setLie={lay}
-            title={`Board of ${job.label}`}
+            title={t`Board of ${job.label}`}
             rework={rework.data}
             site=""
             before={undefined}
             choose={(site) => go(`/jobs/${job.number}/rework?site=${encodeURIComponent(site)}`)}
           />
         ) : (
-          <p className="p-8 text-center text-soft">This board is not drawn yet; it is proven all the same.</p>
+          <p className="p-8 text-center text-soft">
+            <Trans>This board is not drawn yet; it is proven all the same.</Trans>
+          </p>
         )}
         <div className="border-rule border-t bg-sheet p-3">
           {log ? (
             <LogPlot log={log} logs={data.logs} show={setShown} />
           ) : (
             <p className="p-4 text-soft">
-              No log yet. Drop the test computer’s CSV anywhere on this page, from rest through the load.
+              <Trans>
+                No log yet. Drop the test computer’s CSV anywhere on this page, from rest through the load.
+              </Trans>
             </p>
           )}
         </div>
@@ -76,14 +82,14 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <WorkPanel job={job} step="Prove">
         <section aria-labelledby="proof-title">
           <h2 id="proof-title" className="font-bold text-3xl">
-            {data.proven ? "Proven" : `${passed} of ${data.checks.length} proven`}
+            {data.proven ? t`Proven` : t`${passed} of ${data.checks.length} proven`}
           </h2>
           <p className="text-soft">
             {data.since
-              ? `What counts is what came after ${moment(data.since)}, when it was last worked on.`
-              : "Nothing was heated in this visit: everything of it counts."}
+              ? t`What counts is what came after ${moment(data.since)}, when it was last worked on.`
+              : t`Nothing was heated in this visit: everything of it counts.`}
           </p>
-          <ol aria-label="Protocol" className="mt-2">
+          <ol aria-label={t`Protocol`} className="mt-2">
             {data.checks.map((one) => (
               <CheckRow key={one.id} check={one} job={job} mayWork={mayWork} />
             ))}
@@ -95,26 +101,26 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
             className={`rounded-lg border-2 border-dashed p-3 ${over ? "border-ink bg-tray" : "border-edge"}`}
           >
             <h3 id="logs-title" className="font-bold text-lg">
-              Logs and what the test computer says
+              <Trans>Logs and what the test computer says</Trans>
             </h3>
             <div className="flex flex-wrap items-end gap-3">
               <Pick
-                says="taken"
+                says={t`taken`}
                 value={phase}
                 set={setPhase}
                 words={[
-                  ["after", "after the repair"],
-                  ["before", "before the repair"],
+                  ["after", t`after the repair`],
+                  ["before", t`before the repair`],
                 ]}
               />
-              <Line says="under which load" value={load} set={setLoad} wide="w-40" maxLength={120} />
+              <Line says={t`under which load`} value={load} set={setLoad} wide="w-40" maxLength={120} />
               <ChooseFile
                 take={take}
                 accept=".csv,.json,text/csv,application/json"
                 multiple
                 testid="proof-log"
               >
-                Choose CSV or JSON
+                <Trans>Choose CSV or JSON</Trans>
               </ChooseFile>
             </div>
             {logs.sending && <p role="status">{logs.sending}</p>}
@@ -161,30 +167,30 @@ function Figures({ job }: { job: JobDetail }) {
       }}
     >
       <Pick
-        says="figure"
+        says={t`figure`}
         value={what}
         set={setWhat}
         words={[
-          ["score", "score"],
-          ["noise", "noise, dB"],
+          ["score", t`score`],
+          ["noise", t`noise, dB`],
         ]}
       />
       <Pick
-        says="taken"
+        says={t`taken`}
         value={phase}
         set={setPhase}
         words={[
-          ["after", "after"],
-          ["before", "before"],
+          ["after", t`after`],
+          ["before", t`before`],
         ]}
       />
-      <Figure says="value" value={value} set={setValue} />
+      <Figure says={t`value`} value={value} set={setValue} />
       <button
         type="submit"
         className="button"
         disabled={!value.trim() || Number.isNaN(number) || keeping.busy}
       >
-        Keep it
+        <Trans>Keep it</Trans>
       </button>
       <Wrong problem={keeping.problem} />
     </form>
@@ -194,18 +200,24 @@ function Figures({ job }: { job: JobDetail }) {
 function BeforeAfter({ proof }: { proof: Proof }) {
   if (proof.pairs.length === 0) return null;
   const shown = (value: number | null, unit: string) =>
-    value === null ? "not taken" : `${value.toFixed(value < 100 ? 1 : 0)} ${unit}`;
+    value === null ? t`not taken` : `${value.toFixed(value < 100 ? 1 : 0)} ${unit}`;
   return (
     <section aria-labelledby="pairs-title">
       <h3 id="pairs-title" className="font-bold text-lg">
-        Before and after
+        <Trans>Before and after</Trans>
       </h3>
       <table className="w-full">
         <thead>
           <tr className="text-left text-soft">
-            <th className="font-normal">figure</th>
-            <th className="font-normal">before</th>
-            <th className="font-normal">after</th>
+            <th className="font-normal">
+              <Trans>figure</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>before</Trans>
+            </th>
+            <th className="font-normal">
+              <Trans>after</Trans>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -223,11 +235,11 @@ function BeforeAfter({ proof }: { proof: Proof }) {
 }
 
 const STEPS = [
-  ["memory", "Memory"],
-  ["ohms", "Ohms"],
-  ["volts", "Volts"],
-  ["rework", "Rework"],
-  ["look", "Look"],
+  ["memory", t`Memory`],
+  ["ohms", t`Ohms`],
+  ["volts", t`Volts`],
+  ["rework", t`Rework`],
+  ["look", t`Look`],
 ] as const;
 
 function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
@@ -242,7 +254,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
   if (!open)
     return (
       <button type="button" className="button" onClick={() => setOpen(true)}>
-        It failed: send it back
+        <Trans>It failed: send it back</Trans>
       </button>
     );
   return (
@@ -260,10 +272,12 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
         if (kept) go(`/jobs/${job.number}/${step}`);
       }}
     >
-      <h3 className="font-bold text-lg">It goes back, and nothing entered is lost</h3>
+      <h3 className="font-bold text-lg">
+        <Trans>It goes back, and nothing entered is lost</Trans>
+      </h3>
       {proof.near.length > 0 && (
         <p>
-          Nearest to what was heated:{" "}
+          <Trans>Nearest to what was heated: </Trans>
           {proof.near.slice(0, 3).map((one, at) => (
             <span key={one.designator}>
               {at > 0 && "; "}
@@ -275,20 +289,20 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
       )}
       <div className="flex flex-wrap items-end gap-3">
         <Pick
-          says="during"
+          says={t`during`}
           value={check}
           set={setCheck}
           words={proof.checks.map((one) => [one.id, one.name] as const)}
         />
-        <Figure says="minutes into it" value={minutes} set={setMinutes} />
-        <Pick says="back to" value={step} set={setStep} words={STEPS} />
-        <Line says="what happened" value={words} set={setWords} maxLength={400} />
+        <Figure says={t`minutes into it`} value={minutes} set={setMinutes} />
+        <Pick says={t`back to`} value={step} set={setStep} words={STEPS} />
+        <Line says={t`what happened`} value={words} set={setWords} maxLength={400} />
         <button
           type="submit"
           className="button"
           disabled={!words.trim() || Number.isNaN(number) || keeping.busy}
         >
-          Send it back
+          <Trans>Send it back</Trans>
         </button>
       </div>
       <Wrong problem={keeping.problem} />
@@ -301,21 +315,24 @@ function Faults({ proof }: { proof: Proof }) {
   return (
     <section aria-labelledby="faults-title">
       <h3 id="faults-title" className="font-bold text-lg">
-        Came back from here
+        <Trans>Came back from here</Trans>
       </h3>
       <ul>
         {proof.faults.map((one) => (
           <li key={one.id} className="border-rule border-t py-1">
-            <strong>{one.words}</strong>
-            {one.minutes !== null && ` after ${one.minutes} min`}, back to {one.back_to}.{" "}
-            {one.suspects.length > 0 &&
-              `Named: ${one.suspects
-                .slice(0, 3)
-                .map((near) => `${near.designator}, ${near.why}`)
-                .join("; ")}. `}
-            <span className="text-soft">
-              {one.by}, {moment(one.at)}
-            </span>
+            <Trans>
+              <strong>{one.words}</strong>
+              {one.minutes != null ? t` after ${one.minutes} min` : ""}, back to {one.back_to}.{" "}
+              {one.suspects.length > 0
+                ? t`Named: ${one.suspects
+                    .slice(0, 3)
+                    .map((near) => `${near.designator}, ${near.why}`)
+                    .join("; ")}. `
+                : ""}
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+              </span>
+            </Trans>
           </li>
         ))}
       </ul>

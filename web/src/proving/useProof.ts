@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, newId, Problem } from "../api/client";
@@ -41,7 +42,7 @@ export function useLogs(number: number) {
     form.append("file", file);
     try {
       const answer = await upload<Proof>(`/api/v1/jobs/${number}/proof/logs`, form, (share) =>
-        setSending(`Sending ${file.name}, ${Math.round(share * 100)} %`),
+        setSending(t`Sending ${file.name}, ${Math.round(share * 100)} %`),
       );
       queries.setQueryData(proofKey(number), answer);
       setUnknown(null);

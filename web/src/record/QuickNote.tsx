@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { api, newId } from "../api/client";
@@ -32,7 +34,9 @@ export function QuickNote({ number, step, close }: QuickNoteProps) {
   return (
     <form onSubmit={write} className="rounded-md border-2 border-ink bg-tray p-3" data-testid="quick-note">
       <label className="block">
-        <span className="block font-bold">Note{step && ` at ${step}`}</span>
+        <span className="block font-bold">
+          <Trans>Note{step ? t` at ${step}` : ""}</Trans>
+        </span>
         <textarea
           ref={field}
           className="field w-full"
@@ -46,10 +50,12 @@ export function QuickNote({ number, step, close }: QuickNoteProps) {
       {problem && <p role="alert">{problem}</p>}
       <p className="mt-1 flex gap-2">
         <button type="submit" className="button" disabled={!text.trim()}>
-          Note it
+          <Trans>Note it</Trans>
         </button>
         <button type="button" className="button" onClick={close}>
-          Close <kbd className="key">Esc</kbd>
+          <Trans>
+            Close <kbd className="key">Esc</kbd>
+          </Trans>
         </button>
       </p>
     </form>

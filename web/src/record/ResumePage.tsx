@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type BoardDetail, data, type JobDetail, type Resume } from "../api/client";
@@ -36,17 +38,19 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
           setLie={lay}
           notes={notesOf(job.located ?? undefined, job.mark?.designator, null)}
           fit="board"
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
         />
       ) : (
-        <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
+        <p className="grid place-items-center bg-tray p-8 text-center">
+          <Trans>This board is not drawn yet.</Trans>
+        </p>
       )}
       <div
         className="min-h-0 min-w-0 space-y-6 overflow-y-auto border-rule border-t bg-sheet p-5 lg:border-t-0 lg:border-l"
         data-testid="panel"
       >
         {resume.isError && <Trouble problem={resume.error} again={() => resume.refetch()} />}
-        {!resume.data && !resume.isError && <Loading what="Loading the job" />}
+        {!resume.data && !resume.isError && <Loading what={t`Loading the job`} />}
         {resume.data && (
           <section aria-labelledby="resume-title" data-testid="resume">
             <h2 id="resume-title" className="text-2xl font-bold leading-tight">
@@ -59,14 +63,20 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
                   className="button mt-1 inline-grid place-items-center"
                   to={`/jobs/${job.number}/${room}`}
                 >
-                  Go on there
+                  <Trans>Go on there</Trans>
                 </Link>
               )}
             </p>
             <Thoughts resume={resume.data} />
-            <Things title="Off the board, or on it for now" things={resume.data.off} none="Nothing is off." />
-            <Things title="Owed" things={resume.data.owed} none="" />
-            <h3 className="mt-4 text-lg font-bold">Last</h3>
+            <Things
+              title={t`Off the board, or on it for now`}
+              things={resume.data.off}
+              none={t`Nothing is off.`}
+            />
+            <Things title={t`Owed`} things={resume.data.owed} none="" />
+            <h3 className="mt-4 text-lg font-bold">
+              <Trans>Last</Trans>
+            </h3>
             <ol>
               {resume.data.last.map((one) => (
                 <li key={one.id} className="border-t border-rule py-1">
@@ -94,11 +104,19 @@ function Thoughts({ resume }: { resume: Resume }) {
     <>
       {confirmed.map((one) => (
         <p key={one.key} className="mt-2">
-          <strong>Confirmed: {one.cause}</strong>, by {one.by_what}.
+          <Trans>
+            <strong>Confirmed: {one.cause}</strong>, by {one.by_what}.
+          </Trans>
         </p>
       ))}
-      <h3 className="mt-4 text-lg font-bold">Ruled out</h3>
-      {ruled_out.length === 0 && <p className="text-soft">Nothing yet.</p>}
+      <h3 className="mt-4 text-lg font-bold">
+        <Trans>Ruled out</Trans>
+      </h3>
+      {ruled_out.length === 0 && (
+        <p className="text-soft">
+          <Trans>Nothing yet.</Trans>
+        </p>
+      )}
       <ul>
         {ruled_out.map((one) => (
           <li key={one.key} className="border-t border-rule py-1">
@@ -108,7 +126,9 @@ function Thoughts({ resume }: { resume: Resume }) {
         ))}
       </ul>
       {open.length > 0 && (
-        <p className="mt-1">Still open: {open.map((one) => one.cause.toLowerCase()).join("; ")}.</p>
+        <p className="mt-1">
+          <Trans>Still open: {open.map((one) => one.cause.toLowerCase()).join("; ")}.</Trans>
+        </p>
       )}
     </>
   );
@@ -129,7 +149,10 @@ function Things({ title, things, none }: ThingsProps) {
       {things.length === 0 && <p className="text-soft">{none}</p>}
       {apart.length > 0 && (
         <p className="border-t border-rule py-1">
-          <strong>Taken apart: {apart.length} steps.</strong> {apart.map((one) => one.words).join(" ")}{" "}
+          <strong>
+            <Trans>Taken apart: {apart.length} steps.</Trans>
+          </strong>{" "}
+          {apart.map((one) => one.words).join(" ")}{" "}
           <span className="text-soft">
             {apart.at(-1)?.by}, {moment(apart.at(-1)?.at ?? "")}
           </span>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -42,7 +44,7 @@ export function Timeline({ number }: { number: number }) {
       setCorrects("");
       void queries.invalidateQueries({ queryKey: ["resume", number] });
     } catch (error) {
-      setProblem(`${(error as Error).message} What you wrote is kept here.`);
+      setProblem(t`${(error as Error).message} What you wrote is kept here.`);
     }
   };
   const words = (id: string) => all.find((one) => one.id === id)?.words ?? "something";
@@ -51,12 +53,12 @@ export function Timeline({ number }: { number: number }) {
   return (
     <section aria-labelledby="timeline-title" data-testid="timeline">
       <h3 id="timeline-title" className="text-lg font-bold">
-        Full history
+        <Trans>Full history</Trans>
       </h3>
       <form onSubmit={write} className="mt-1">
         <label className="block">
           <span className="block text-soft">
-            {corrects ? `note that corrects “${words(corrects)}”` : "note"}
+            {corrects ? t`note that corrects “${words(corrects)}”` : "note"}
           </span>
           <textarea
             ref={field}
@@ -69,11 +71,11 @@ export function Timeline({ number }: { number: number }) {
         </label>
         <p className="mt-1 flex gap-2">
           <button type="submit" className="button" disabled={!note.trim()}>
-            Note it
+            <Trans>Note it</Trans>
           </button>
           {corrects && (
             <button type="button" className="button-plain" onClick={() => setCorrects("")}>
-              A note by itself
+              <Trans>A note by itself</Trans>
             </button>
           )}
         </p>
@@ -82,14 +84,14 @@ export function Timeline({ number }: { number: number }) {
       <p className="mt-2 flex flex-wrap gap-3">
         {(
           [
-            ["step", step, steps, "all steps"],
-            ["kind", kind, kinds, "all kinds"],
+            ["step", step, steps, t`all steps`],
+            ["kind", kind, kinds, t`all kinds`],
           ] as const
         ).map(([name, value, words, every]) => (
           <select
             key={name}
             className="field"
-            aria-label={`Of which ${name}`}
+            aria-label={t`Of which ${name}`}
             value={value}
             onChange={(event) => put(name, event.target.value)}
           >
@@ -102,7 +104,7 @@ export function Timeline({ number }: { number: number }) {
           </select>
         ))}
       </p>
-      <ol aria-label="Timeline" className="mt-2">
+      <ol aria-label={t`Timeline`} className="mt-2">
         {shown.map((one) => (
           <Row
             key={one.id}
@@ -117,7 +119,11 @@ export function Timeline({ number }: { number: number }) {
           />
         ))}
       </ol>
-      {events.isSuccess && shown.length === 0 && <p>Nothing of this kind yet.</p>}
+      {events.isSuccess && shown.length === 0 && (
+        <p>
+          <Trans>Nothing of this kind yet.</Trans>
+        </p>
+      )}
     </section>
   );
 }
@@ -148,13 +154,17 @@ function Row({ one, pointed, words, point, correct }: RowProps) {
             {one.step && `${one.step}, `}
             {one.by}, {moment(one.at)}
           </span>
-          {one.corrects && <span className="block text-soft">corrects: {words}</span>}
+          {one.corrects && (
+            <span className="block text-soft">
+              <Trans>corrects: {words}</Trans>
+            </span>
+          )}
         </p>
         <button type="button" className="button-plain" onClick={point}>
-          Link
+          <Trans>Link</Trans>
         </button>
         <button type="button" className="button-plain" onClick={correct}>
-          Correct
+          <Trans>Correct</Trans>
         </button>
       </div>
     </li>

@@ -1,12 +1,14 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type JobDetail, newId } from "../api/client";
 
 const MOVES = {
-  hands: "your hands",
-  customer: "the customer’s word",
-  part: "a part",
-  courier: "the courier",
+  hands: t`your hands`,
+  customer: t`the customer’s word`,
+  part: t`a part`,
+  courier: t`the courier`,
 } as const;
 
 /** Waiting on: waiting is a state with a reason and a date; where the card lies, how pressing it is. */
@@ -36,14 +38,18 @@ export function WhoseMove({ job }: { job: JobDetail }) {
       ])
         await queries.invalidateQueries({ queryKey: key });
     } catch (error) {
-      setProblem(`${(error as Error).message} What you entered is kept here.`);
+      setProblem(t`${(error as Error).message} What you entered is kept here.`);
     }
   };
   return (
     <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" data-testid="whose-move">
-      <h3 className="text-lg font-bold sm:col-span-2">Waiting on</h3>
+      <h3 className="text-lg font-bold sm:col-span-2">
+        <Trans>Waiting on</Trans>
+      </h3>
       <label className="block">
-        <span className="block text-soft">it waits for</span>
+        <span className="block text-soft">
+          <Trans>it waits for</Trans>
+        </span>
         <select
           className="field w-full"
           value={entry.move}
@@ -57,7 +63,9 @@ export function WhoseMove({ job }: { job: JobDetail }) {
         </select>
       </label>
       <label className="block">
-        <span className="block text-soft">due</span>
+        <span className="block text-soft">
+          <Trans>due</Trans>
+        </span>
         <input
           type="date"
           className="field w-full"
@@ -67,7 +75,9 @@ export function WhoseMove({ job }: { job: JobDetail }) {
       </label>
       {entry.move !== "hands" && (
         <label className="block sm:col-span-2">
-          <span className="block text-soft">for what exactly</span>
+          <span className="block text-soft">
+            <Trans>for what exactly</Trans>
+          </span>
           <input
             className="field w-full"
             required
@@ -78,7 +88,9 @@ export function WhoseMove({ job }: { job: JobDetail }) {
         </label>
       )}
       <label className="block">
-        <span className="block text-soft">shelf place</span>
+        <span className="block text-soft">
+          <Trans>shelf place</Trans>
+        </span>
         <input
           className="field w-full font-mono"
           maxLength={20}
@@ -93,7 +105,7 @@ export function WhoseMove({ job }: { job: JobDetail }) {
           checked={entry.express}
           onChange={(event) => change({ express: event.target.checked })}
         />
-        express
+        <Trans>express</Trans>
       </label>
       {problem && (
         <p role="alert" className="border-l-4 border-suspect pl-3 sm:col-span-2">
@@ -102,7 +114,7 @@ export function WhoseMove({ job }: { job: JobDetail }) {
       )}
       <p>
         <button type="submit" className="button">
-          Set it
+          <Trans>Set it</Trans>
         </button>
       </p>
     </form>

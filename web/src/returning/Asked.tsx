@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
@@ -20,9 +22,13 @@ export function Asked({ job }: { job: JobDetail }) {
   return (
     <section aria-labelledby="asked-title" data-testid="asked">
       <h2 id="asked-title" className="font-bold text-2xl">
-        Asked
+        <Trans>Asked</Trans>
       </h2>
-      {offers.data?.length === 0 && <p className="text-soft">Nothing has been asked yet.</p>}
+      {offers.data?.length === 0 && (
+        <p className="text-soft">
+          <Trans>Nothing has been asked yet.</Trans>
+        </p>
+      )}
       <ol>
         {[...(offers.data ?? [])].reverse().map((one) => (
           <li key={one.id} className="border-rule border-t py-2">
@@ -34,7 +40,7 @@ export function Asked({ job }: { job: JobDetail }) {
         <NewOffer job={job} done={() => setOpen(false)} />
       ) : (
         <button type="button" className="button mt-2" onClick={() => setOpen(true)}>
-          Ask something
+          <Trans>Ask something</Trans>
         </button>
       )}
     </section>
@@ -71,27 +77,30 @@ function OneOffer({ offer, job }: { offer: Offer; job: JobDetail }) {
           <li key={one.name} className={answer?.option === at ? "font-bold" : ""}>
             {answer?.option === at && "✓ "}
             {one.name}: <span className="font-mono">{one.price}</span>
-            {one.chance !== null && `, ${percent(one.chance)} that it holds`}
-            {one.against_advice && ", against our advice"}
+            {one.chance !== null && t`, ${percent(one.chance)} that it holds`}
+            {one.against_advice && t`, against our advice`}
           </li>
         ))}
       </ol>
       {answer ? (
         <p>
-          <strong>{answer.option === null ? "Declined" : "Accepted"}</strong> by {answer.name},{" "}
-          {answer.how === "page" ? "on their own page" : "told to us"}, {moment(answer.at)}. {answer.words}
+          <Trans>
+            <strong>{answer.option === null ? t`Declined` : t`Accepted`}</strong> by {answer.name},{" "}
+            {answer.how === "page" ? t`on their own page` : t`told to us`}, {moment(answer.at)}.{" "}
+            {answer.words}
+          </Trans>
         </p>
       ) : (
         <form onSubmit={tell} className="mt-1 flex flex-wrap items-end gap-3">
           <Pick
-            says="told by voice or letter"
+            says={t`told by voice or letter`}
             value={option}
             set={setOption}
-            words={[...offer.options.map((one, at) => [String(at), one.name] as const), ["no", "declines"]]}
+            words={[...offer.options.map((one, at) => [String(at), one.name] as const), ["no", t`declines`]]}
           />
-          <Line says="by whom" value={name} set={setName} wide="w-40" maxLength={120} />
+          <Line says={t`by whom`} value={name} set={setName} wide="w-40" maxLength={120} />
           <button type="submit" className="button" disabled={!name.trim() || keeping.busy}>
-            Enter the answer
+            <Trans>Enter the answer</Trans>
           </button>
           <Wrong problem={keeping.problem} />
         </form>
@@ -147,41 +156,43 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
   };
   return (
     <form onSubmit={submit} className="mt-3 space-y-3" data-testid="new-offer">
-      <Line says="what it is about" value={title} set={setTitle} maxLength={120} />
-      <Line says="what was found, in plain words" value={found} set={setFound} maxLength={2000} />
+      <Line says={t`what it is about`} value={title} set={setTitle} maxLength={120} />
+      <Line says={t`what was found, in plain words`} value={found} set={setFound} maxLength={2000} />
       {options.map((one, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: options have no other name than their place
         <fieldset key={at} className="flex flex-wrap items-end gap-3 border-rule border-t pt-2">
-          <legend className="sr-only">Option {at + 1}</legend>
+          <legend className="sr-only">
+            <Trans>Option {at + 1}</Trans>
+          </legend>
           <Line
-            says={`option ${at + 1}`}
+            says={t`option ${at + 1}`}
             value={one.name}
             set={(name) => change(at, { name })}
             maxLength={120}
           />
-          <Figure says="price" value={one.price} set={(price) => change(at, { price })} />
-          <Figure says="holds, %" value={one.chance} set={(chance) => change(at, { chance })} />
+          <Figure says={t`price`} value={one.price} set={(price) => change(at, { price })} />
+          <Figure says={t`holds, %`} value={one.chance} set={(chance) => change(at, { chance })} />
           <Line
-            says="what follows from it"
+            says={t`what follows from it`}
             value={one.consequence}
             set={(consequence) => change(at, { consequence })}
             maxLength={400}
           />
-          <Tick says="against our advice" on={one.against} set={(against) => change(at, { against })} />
+          <Tick says={t`against our advice`} on={one.against} set={(against) => change(at, { against })} />
         </fieldset>
       ))}
       <button type="button" className="button-plain" onClick={() => setOptions([...options, EMPTY])}>
-        Add an option
+        <Trans>Add an option</Trans>
       </button>
       <button
         type="submit"
         className="button"
         disabled={!title.trim() || !found.trim() || named.length === 0 || bad || keeping.busy}
       >
-        Send it to the customer
+        <Trans>Send it to the customer</Trans>
       </button>
       <button type="button" className="button-plain" onClick={done}>
-        Leave it
+        <Trans>Leave it</Trans>
       </button>
       <Wrong problem={keeping.problem} />
     </form>

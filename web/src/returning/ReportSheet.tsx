@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
@@ -10,7 +12,7 @@ export function ReportSheet({ number }: { number: number }) {
       data(await api.GET("/api/v1/jobs/{number}/report", { params: { path: { number } } })),
   });
   if (report.isError) return <Trouble problem={report.error} again={() => report.refetch()} />;
-  if (!report.data) return <Loading what="Writing the report" />;
+  if (!report.data) return <Loading what={t`Writing the report`} />;
   const said = report.data;
   return (
     <article className="min-h-0 overflow-y-auto bg-tray p-6" data-testid="report">
@@ -23,23 +25,25 @@ export function ReportSheet({ number }: { number: number }) {
             target="_blank"
             rel="noreferrer"
           >
-            As PDF
+            <Trans>As PDF</Trans>
           </a>
         </header>
         <p>
-          {said.card}, serial <span className="font-mono">{said.serial}</span>
+          <Trans>
+            {said.card}, serial <span className="font-mono">{said.serial}</span>
+          </Trans>
         </p>
-        <Part title="You told us">“{said.complaint}”</Part>
-        {said.found && <Part title="We found">{said.found}</Part>}
-        {said.no_fix && <Part title="It cannot be repaired">{said.no_fix}</Part>}
-        {said.done.length > 0 && <Part title="We did">{lines(said.done)}</Part>}
+        <Part title={t`You told us`}>“{said.complaint}”</Part>
+        {said.found && <Part title={t`We found`}>{said.found}</Part>}
+        {said.no_fix && <Part title={t`It cannot be repaired`}>{said.no_fix}</Part>}
+        {said.done.length > 0 && <Part title={t`We did`}>{lines(said.done)}</Part>}
         {said.fitted.length > 0 && (
-          <Part title="Fitted">{lines(said.fitted.map((one) => `${one.site}: ${one.origin}`))}</Part>
+          <Part title={t`Fitted`}>{lines(said.fitted.map((one) => `${one.site}: ${one.origin}`))}</Part>
         )}
-        {said.removed.length > 0 && <Part title="Taken off and not put back">{lines(said.removed)}</Part>}
-        {said.cooling.length > 0 && <Part title="Paste and pads">{lines(said.cooling)}</Part>}
+        {said.removed.length > 0 && <Part title={t`Taken off and not put back`}>{lines(said.removed)}</Part>}
+        {said.cooling.length > 0 && <Part title={t`Paste and pads`}>{lines(said.cooling)}</Part>}
         {said.proof.length > 0 && (
-          <Part title="Proof">
+          <Part title={t`Proof`}>
             <table className="w-full">
               <tbody>
                 {said.proof.map(([name, result, why]) => (
@@ -54,17 +58,17 @@ export function ReportSheet({ number }: { number: number }) {
           </Part>
         )}
         {said.pairs.length > 0 && (
-          <Part title="Before and after">
+          <Part title={t`Before and after`}>
             {lines(
               said.pairs.map(
                 ([name, before, after]) =>
-                  `${name}: ${before || "not taken"} before, ${after || "not taken"} after`,
+                  t`${name ?? ""}: ${before || t`not taken`} before, ${after || t`not taken`} after`,
               ),
             )}
           </Part>
         )}
         {(said.weak.length > 0 || said.handling) && (
-          <Part title="Weak points and handling">
+          <Part title={t`Weak points and handling`}>
             {said.weak.map((one) => (
               <span key={one} className="block">
                 {one}
@@ -73,9 +77,9 @@ export function ReportSheet({ number }: { number: number }) {
             {said.handling}
           </Part>
         )}
-        <Part title="Warranty and price">
-          {said.warranty ? `We stand by our work until ${said.warranty}.` : "No warranty."}
-          {said.price && ` Price: ${said.price}.`}
+        <Part title={t`Warranty and price`}>
+          {said.warranty ? t`We stand by our work until ${said.warranty}.` : t`No warranty.`}
+          {said.price && t` Price: ${said.price}.`}
         </Part>
       </div>
     </article>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -11,10 +13,10 @@ import { day } from "../shared/words";
 import { type ReturnData, returnKey, useReturn } from "./useReturn";
 
 const CAUSES = [
-  ["", "not known yet"],
-  ["material", "our own material"],
-  ["same", "the same fault again"],
-  ["new", "a new fault"],
+  ["", t`not known yet`],
+  ["material", t`our own material`],
+  ["same", t`the same fault again`],
+  ["new", t`a new fault`],
 ] as const;
 
 // checks of the proof that are shown without being asked for
@@ -28,7 +30,7 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
   const [letting, setLetting] = useState("");
   const found = useReturn(job.number, noFix);
   if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
-  if (!found.data) return <Loading what="Checking what is to be settled" />;
+  if (!found.data) return <Loading what={t`Checking what is to be settled`} />;
   const data = found.data;
   if (data.returned) return <Gone data={data} job={job} />;
   const blocking = data.items.filter((one) => one.blocks);
@@ -43,7 +45,11 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
         <span className="min-w-0 flex-1">
           <strong className={one.blocks ? "" : "font-normal"}>{one.words}</strong>{" "}
           <span className="text-soft">{one.settled ? "settled" : one.waived ? "" : one.why}</span>
-          {one.waived && <span className="block">Let go by {one.waived}</span>}
+          {one.waived && (
+            <span className="block">
+              <Trans>Let go by {one.waived}</Trans>
+            </span>
+          )}
         </span>
         {lead && one.blocks && (
           <button
@@ -52,17 +58,17 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
             aria-expanded={letting === one.key}
             onClick={() => setLetting(letting === one.key ? "" : one.key)}
           >
-            Waive it
+            <Trans>Waive it</Trans>
           </button>
         )}
         {one.blocks && one.step && one.step !== "return" && (
           <Link className="button-plain shrink-0" to={`/jobs/${job.number}/${one.step}`}>
-            Settle it
+            <Trans>Settle it</Trans>
           </Link>
         )}
         {one.blocks && one.step === "return" && (
           <Link className="button-plain shrink-0" to={`/jobs/${job.number}/return/customer`}>
-            Ask again
+            <Trans>Ask again</Trans>
           </Link>
         )}
       </p>
@@ -74,9 +80,9 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
       <Back data={data} job={job} />
       <section aria-labelledby="check-title" data-testid="return-check">
         <h2 id="check-title" className="font-bold text-3xl">
-          {blocking.length === 0 ? "It may leave" : `It may not leave: ${blocking.length} unsettled`}
+          {blocking.length === 0 ? t`It may leave` : t`It may not leave: ${blocking.length} unsettled`}
         </h2>
-        <ul aria-label="To be settled" className="mt-2">
+        <ul aria-label={t`To be settled`} className="mt-2">
           {data.items
             .filter((one) => !one.key.startsWith("proof:"))
             .sort(blockersFirst)
@@ -87,12 +93,12 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
             <summary className="cursor-pointer">
               <strong>
                 {open.length === 0
-                  ? `All ${checks.length} checks of the proof`
-                  : `${open.length} of ${checks.length} checks of the proof`}
+                  ? t`All ${checks.length} checks of the proof`
+                  : t`${open.length} of ${checks.length} checks of the proof`}
               </strong>{" "}
-              <span className="text-soft">{open.length === 0 ? "settled" : "not passed"}</span>
+              <span className="text-soft">{open.length === 0 ? "settled" : t`not passed`}</span>
             </summary>
-            <ul aria-label="Proof">{checks.sort(blockersFirst).map(row)}</ul>
+            <ul aria-label={t`Proof`}>{checks.sort(blockersFirst).map(row)}</ul>
           </details>
         )}
       </section>
@@ -115,9 +121,9 @@ function Waive({ job, item }: { job: JobDetail; item: string }) {
         await keeping.keep(() => api.POST("/api/v1/jobs/{number}/return/waivers", { params, body }));
       }}
     >
-      <Line says="reason" value={reason} set={setReason} maxLength={400} />
+      <Line says={t`reason`} value={reason} set={setReason} maxLength={400} />
       <button type="submit" className="button" disabled={!reason.trim() || keeping.busy}>
-        Waive it
+        <Trans>Waive it</Trans>
       </button>
       <Wrong problem={keeping.problem} />
     </form>
@@ -163,43 +169,50 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
   const wrong = Number.isNaN(money) || !Number.isInteger(warranty) || warranty < 0;
   return (
     <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="let-go">
-      <h3 className="font-bold text-lg">Release the card</h3>
+      <h3 className="font-bold text-lg">
+        <Trans>Release the card</Trans>
+      </h3>
       <Pick
-        says="how it ends"
+        says={t`how it ends`}
         value={noFix ? "no" : "yes"}
         set={(next) => setNoFix(next === "no")}
         words={[
-          ["yes", "repaired"],
-          ["no", "it cannot be repaired"],
+          ["yes", t`repaired`],
+          ["no", t`it cannot be repaired`],
         ]}
       />
-      {noFix && <Line says="why it cannot be repaired" value={why} set={setWhy} maxLength={400} />}
-      <Line says="what was found, in plain words" value={found} set={setFound} maxLength={4000} />
+      {noFix && <Line says={t`why it cannot be repaired`} value={why} set={setWhy} maxLength={400} />}
+      <Line says={t`what was found, in plain words`} value={found} set={setFound} maxLength={4000} />
       {!noFix && (
         <>
           <Line
-            says="what was done, beside the steps of Rework"
+            says={t`what was done, beside the steps of Rework`}
             value={done}
             set={setDone}
             maxLength={4000}
           />
-          <Line says="what is weak, how to handle it" value={handling} set={setHandling} maxLength={2000} />
+          <Line
+            says={t`what is weak, how to handle it`}
+            value={handling}
+            set={setHandling}
+            maxLength={2000}
+          />
         </>
       )}
       <div className="flex flex-wrap items-end gap-3">
         <Pick
-          says="it goes"
+          says={t`it goes`}
           value={way}
           set={setWay}
           words={[
-            ["parcel", "by parcel"],
-            ["collected", "collected here"],
-            ...(noFix ? ([["donor", "stays as a donor"]] as const) : []),
+            ["parcel", t`by parcel`],
+            ["collected", t`collected here`],
+            ...(noFix ? ([["donor", t`stays as a donor`]] as const) : []),
           ]}
         />
         {way === "parcel" && (
           <Line
-            says="number of the parcel"
+            says={t`number of the parcel`}
             value={tracking}
             set={setTracking}
             mono
@@ -207,31 +220,37 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
             maxLength={80}
           />
         )}
-        <Figure says="price" value={price} set={setPrice} />
-        {!noFix && <Figure says="days of warranty" value={days} set={setDays} />}
+        <Figure says={t`price`} value={price} set={setPrice} />
+        {!noFix && <Figure says={t`days of warranty`} value={days} set={setDays} />}
         <button
           type="submit"
           className="button"
           disabled={blocked || !found.trim() || (noFix && !why.trim()) || wrong || keeping.busy}
         >
-          {way === "donor" && noFix ? "Keep it as a donor" : "It leaves"}
+          {way === "donor" && noFix ? t`Keep it as a donor` : t`It leaves`}
         </button>
       </div>
       {wrong && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          Price and days: found “{price}” and “{days}”, expected numbers.
+          <Trans>
+            Price and days: found “{price}” and “{days}”, expected numbers.
+          </Trans>
         </p>
       )}
-      {blocked && <p className="text-soft">First settle what stands above, or have the lead let it go.</p>}
+      {blocked && (
+        <p className="text-soft">
+          <Trans>First settle what stands above, or have the lead let it go.</Trans>
+        </p>
+      )}
       <Wrong problem={keeping.problem} />
     </form>
   );
 }
 
 const WAYS: Record<string, string> = {
-  parcel: "Left by parcel",
-  collected: "Collected",
-  donor: "Stays here as a donor",
+  parcel: t`Left by parcel`,
+  collected: t`Collected`,
+  donor: t`Stays here as a donor`,
 };
 
 function Gone({ data, job }: { data: ReturnData; job: JobDetail }) {
@@ -243,8 +262,8 @@ function Gone({ data, job }: { data: ReturnData; job: JobDetail }) {
         {WAYS[gone.way]}
       </h2>
       <p>
-        {day(gone.at)}, {gone.by}. {gone.tracking && `Parcel ${gone.tracking}. `}
-        {gone.no_fix ? `Not repaired: ${gone.no_fix}` : `Warranty of ${gone.warranty_days} days.`}
+        {day(gone.at)}, {gone.by}. {gone.tracking && t`Parcel ${gone.tracking}. `}
+        {gone.no_fix ? t`Not repaired: ${gone.no_fix}` : t`Warranty of ${gone.warranty_days ?? 0} days.`}
       </p>
       <p className="mt-2 flex gap-3">
         <a
@@ -253,10 +272,10 @@ function Gone({ data, job }: { data: ReturnData; job: JobDetail }) {
           target="_blank"
           rel="noreferrer"
         >
-          Report as PDF
+          <Trans>Report as PDF</Trans>
         </a>
         <Link className="button grid place-items-center" to={`/jobs/${job.number}/return/customer`}>
-          Write to the customer
+          <Trans>Write to the customer</Trans>
         </Link>
       </p>
     </section>
@@ -275,14 +294,16 @@ function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
   return (
     <section aria-labelledby="back-title" className="border-ink border-l-4 pl-3" data-testid="comeback">
       <h3 id="back-title" className="font-bold text-lg">
-        {data.in_warranty ? "Came back in warranty" : "Was here before"}
+        {data.in_warranty ? t`Came back in warranty` : t`Was here before`}
       </h3>
       <p>
-        <Link className="button-plain -ml-2" to={`/jobs/${before.number}`}>
-          {before.label}
-        </Link>{" "}
-        “{before.complaint}”, left {day(before.closed_at)}
-        {before.warranty_until && `, warranty until ${day(before.warranty_until)}`}.
+        <Trans>
+          <Link className="button-plain -ml-2" to={`/jobs/${before.number}`}>
+            {before.label}
+          </Link>{" "}
+          “{before.complaint}”, left {day(before.closed_at)}
+          {before.warranty_until ? t`, warranty until ${day(before.warranty_until)}` : ""}.
+        </Trans>
       </p>
       <form
         className="flex flex-wrap items-end gap-3"
@@ -294,10 +315,10 @@ function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
           await queries.invalidateQueries({ queryKey: ["timeline"] });
         }}
       >
-        <Pick says="its cause" value={cause} set={setCause} words={CAUSES} />
-        <Line says="in words" value={words} set={setWords} maxLength={400} />
+        <Pick says={t`its cause`} value={cause} set={setCause} words={CAUSES} />
+        <Line says={t`in words`} value={words} set={setWords} maxLength={400} />
         <button type="submit" className="button" disabled={keeping.busy}>
-          {data.comeback ? "Change it" : "It follows from that visit"}
+          {data.comeback ? t`Change it` : t`It follows from that visit`}
         </button>
       </form>
       <Wrong problem={keeping.problem} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link, useParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { StepPage } from "../job/StepPage";
@@ -26,7 +28,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { lie, lay } = useLie(job, mayWorkAtBench(person));
   const at = `/jobs/${job.number}/return`;
   if (rework.isError) return <Trouble problem={rework.error} again={() => rework.refetch()} />;
-  if (!rework.data) return <Loading what="Loading the work done" />;
+  if (!rework.data) return <Loading what={t`Loading the work done`} />;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {room === "report" || !model.drawing ? (
@@ -36,7 +38,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
           drawing={model.drawing}
           lie={lie}
           setLie={lay}
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
           rework={rework.data}
           site=""
           before={undefined}
@@ -45,11 +47,11 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
       )}
       <WorkPanel job={job} step="Return">
         <RoomLinks
-          of="Return"
+          of={t`Return`}
           rooms={[
-            [at, "Check"],
-            [`${at}/customer`, "Customer"],
-            [`${at}/report`, "Report"],
+            [at, t`Check`],
+            [`${at}/customer`, t`Customer`],
+            [`${at}/report`, t`Report`],
           ]}
         />
         {room === "customer" ? (
@@ -62,14 +64,16 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
             <ReturnCheck job={job} lead={person?.role === "lead"} />
             {!model.drawing && mayWorkAtBench(person) && (
               <p className="border-edge border-l-4 pl-3" data-testid="make-model">
-                Nobody has drawn {model.name} yet. What was named on this card’s photographs and how it starts
-                can become its model, and its readings serve the next card by your consent.{" "}
-                <Link className="button-plain" to={`/library/${model.slug}/edit`}>
-                  Make it a model
-                </Link>{" "}
-                <Link className="button-plain" to="/figures/learning">
-                  Let its readings serve
-                </Link>
+                <Trans>
+                  Nobody has drawn {model.name} yet. What was named on this card’s photographs and how it
+                  starts can become its model, and its readings serve the next card by your consent.{" "}
+                  <Link className="button-plain" to={`/library/${model.slug}/edit`}>
+                    Make it a model
+                  </Link>{" "}
+                  <Link className="button-plain" to="/figures/learning">
+                    Let its readings serve
+                  </Link>
+                </Trans>
               </p>
             )}
           </>

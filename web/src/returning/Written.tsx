@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
@@ -61,7 +63,7 @@ export function Written({ job }: { job: JobDetail }) {
   return (
     <section aria-labelledby="written-title" data-testid="written">
       <h2 id="written-title" className="font-bold text-2xl">
-        Written
+        <Trans>Written</Trans>
       </h2>
       <ol>
         {[...(messages.data ?? [])].reverse().map((one) => (
@@ -70,57 +72,69 @@ export function Written({ job }: { job: JobDetail }) {
               <summary className="cursor-pointer">
                 <strong>{one.subject}</strong>{" "}
                 <span className="text-soft">
-                  to {one.to}, {one.by}, {moment(one.at)}
-                  {!one.sent_at && "; not sent yet: the mail server is asked again"}
+                  <Trans>
+                    to {one.to}, {one.by}, {moment(one.at)}
+                    {!one.sent_at ? t`; not sent yet: the mail server is asked again` : ""}
+                  </Trans>
                 </span>
               </summary>
               <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
             </details>
           </li>
         ))}
-        {messages.data?.length === 0 && <li className="text-soft">Nothing was written yet.</li>}
+        {messages.data?.length === 0 && (
+          <li className="text-soft">
+            <Trans>Nothing was written yet.</Trans>
+          </li>
+        )}
       </ol>
       <div className="mt-2 flex flex-wrap items-end gap-3">
-        <Pick says="template" value={chosen} set={setTemplate} words={named} />
+        <Pick says={t`template`} value={chosen} set={setTemplate} words={named} />
         <button
           type="button"
           className="button"
           disabled={!chosen || keeping.busy}
           onClick={() => void fill()}
         >
-          Fill it
+          <Trans>Fill it</Trans>
         </button>
         <button type="button" className="button-plain" onClick={() => void makeLink()}>
-          A link without a message
+          <Trans>A link without a message</Trans>
         </button>
         <button type="button" className="button-plain" onClick={() => void endLinks()}>
-          End all links
+          <Trans>End all links</Trans>
         </button>
       </div>
       {link && (
         <p role="status">
-          Shown this once: <span className="break-all font-mono">{link.address}</span>, until{" "}
-          {day(link.expires_at)}.
+          <Trans>
+            Shown this once: <span className="break-all font-mono">{link.address}</span>, until{" "}
+            {day(link.expires_at)}.
+          </Trans>
         </p>
       )}
       {byHand && (
         <p role="status">
-          No mail server is set, so nothing left the shop. Give them this link, shown this once:{" "}
-          <span className="break-all font-mono">{byHand}</span>
+          <Trans>
+            No mail server is set, so nothing left the shop. Give them this link, shown this once:{" "}
+            <span className="break-all font-mono">{byHand}</span>
+          </Trans>
         </p>
       )}
       {draft && (
         <form onSubmit={send} className="mt-3 space-y-3" data-testid="draft">
           <Line
-            says="to"
+            says={t`to`}
             type="email"
             value={draft.to}
             set={(to) => setDraft({ ...draft, to })}
             maxLength={200}
           />
-          <Line says="subject" value={draft.subject} set={(subject) => setDraft({ ...draft, subject })} />
+          <Line says={t`subject`} value={draft.subject} set={(subject) => setDraft({ ...draft, subject })} />
           <label className="block">
-            <span className="block text-soft">text; {"{link}"} becomes their own page’s address</span>
+            <span className="block text-soft">
+              <Trans>text; {"{link}"} becomes their own page’s address</Trans>
+            </span>
             <textarea
               className="field w-full"
               rows={12}
@@ -134,10 +148,10 @@ export function Written({ job }: { job: JobDetail }) {
             className="button"
             disabled={!draft.to.includes("@") || !draft.subject.trim() || !draft.text.trim() || keeping.busy}
           >
-            Send it
+            <Trans>Send it</Trans>
           </button>
           <button type="button" className="button-plain" onClick={() => setDraft(null)}>
-            Leave it
+            <Trans>Leave it</Trans>
           </button>
         </form>
       )}

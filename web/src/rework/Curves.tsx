@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { type JobDetail, newId } from "../api/client";
 import { upload } from "../api/upload";
@@ -8,12 +10,12 @@ import type { ReworkData } from "./useRework";
 
 type Logged = ReworkData["curves"][number];
 const JUDGED: Record<Logged["judged"], readonly [Verdict, string]> = {
-  good: ["within", "Within the window"],
-  "too-cold": ["low", "Too cold"],
-  "too-short": ["low", "Too short above the melting point"],
-  "too-hot": ["high", "Too hot"],
-  "too-long": ["high", "Too long above the melting point"],
-  "too-fast": ["unsteady", "Heated too fast"],
+  good: ["within", t`Within the window`],
+  "too-cold": ["low", t`Too cold`],
+  "too-short": ["low", t`Too short above the melting point`],
+  "too-hot": ["high", t`Too hot`],
+  "too-long": ["high", t`Too long above the melting point`],
+  "too-fast": ["unsteady", t`Heated too fast`],
 };
 
 interface CurvesProps {
@@ -43,12 +45,14 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
   return (
     <section aria-labelledby="curve-title" className="space-y-4" data-testid="curves">
       <h2 id="curve-title" className="font-bold text-2xl">
-        Thermocouple curves
+        <Trans>Thermocouple curves</Trans>
       </h2>
       {mayWork && (
         <div className="flex flex-wrap items-end gap-3">
           <label>
-            <span className="block text-soft">alloy</span>
+            <span className="block text-soft">
+              <Trans>alloy</Trans>
+            </span>
             <select className="field" value={alloy} onChange={(event) => setAlloy(event.target.value)}>
               {rework.alloys.map((one) => (
                 <option key={one}>{one}</option>
@@ -56,9 +60,11 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
             </select>
           </label>
           <ChooseFile take={(files) => void send(files[0])} accept=".csv,text/csv" testid="curve-file">
-            Choose the logger’s CSV
+            <Trans>Choose the logger’s CSV</Trans>
           </ChooseFile>
-          <span className="text-soft">columns seconds, celsius</span>
+          <span className="text-soft">
+            <Trans>columns seconds, celsius</Trans>
+          </span>
         </div>
       )}
       {problem && (
@@ -67,7 +73,9 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
         </p>
       )}
       {rework.curves.length === 0 && (
-        <p className="text-soft">No curve yet: log one with the thermocouple by the joint.</p>
+        <p className="text-soft">
+          <Trans>No curve yet: log one with the thermocouple by the joint.</Trans>
+        </p>
       )}
       {[...rework.curves].reverse().map((one) => (
         <OneCurve key={one.id} curve={one} />
@@ -113,9 +121,7 @@ function OneCurve({ curve }: { curve: Logged }) {
           textAnchor="end"
           fontSize={13}
           className="fill-ink"
-        >
-          peak {curve.min_peak_c} to {curve.max_peak_c} °C
-        </text>
+        >{t`peak ${curve.min_peak_c} to ${curve.max_peak_c} °C`}</text>
         <line
           x1={ROOM.left}
           x2={WIDE - ROOM.right}
@@ -152,8 +158,8 @@ function OneCurve({ curve }: { curve: Logged }) {
       <figcaption>
         {curve.why.join("; ")}.{" "}
         {curve.soak_s !== null && curve.soak_c
-          ? `Soaked ${curve.soak_s.toFixed(0)} s from ${curve.soak_c[0]} to ${curve.soak_c[1]} °C. `
-          : "The shop has not set its soak. "}
+          ? t`Soaked ${curve.soak_s.toFixed(0)} s from ${curve.soak_c[0] ?? ""} to ${curve.soak_c[1] ?? ""} °C. `
+          : t`The shop has not set its soak. `}
         <span className="text-soft">
           {curve.name}, {curve.by}, {moment(curve.at)}.
         </span>

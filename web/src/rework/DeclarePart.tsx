@@ -1,11 +1,13 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Figure, Pick } from "../shared/fields";
 import type { Reworking } from "./useRework";
 
 const SIDES = [
-  ["", "not known"],
-  ["front", "front"],
-  ["back", "back"],
+  ["", t`not known`],
+  ["front", t`front`],
+  ["back", t`back`],
 ] as const;
 
 const millimetres = (typed: string) => (typed.trim() ? Number(typed.replace(",", ".")) : null);
@@ -18,16 +20,18 @@ export function DeclarePart({ site, declare }: { site: string; declare: Reworkin
   const place = side ? { side, x_mm: millimetres(x), y_mm: millimetres(y) } : {};
   return (
     <fieldset className="flex flex-wrap items-end gap-3">
-      <legend>{site} is on this card and not in its model: declare it once</legend>
-      <Pick says="side" value={side} set={setSide} words={SIDES} />
+      <legend>
+        <Trans>{site} is on this card and not in its model: declare it once</Trans>
+      </legend>
+      <Pick says={t`side`} value={side} set={setSide} words={SIDES} />
       {side && (
         <>
-          <Figure says="x, mm" value={x} set={setX} />
-          <Figure says="y, mm" value={y} set={setY} />
+          <Figure says={t`x, mm`} value={x} set={setX} />
+          <Figure says={t`y, mm`} value={y} set={setY} />
         </>
       )}
       <button type="button" className="button" onClick={() => void declare({ designator: site, ...place })}>
-        Declare {site}
+        <Trans>Declare {site}</Trans>
       </button>
     </fieldset>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
@@ -13,10 +15,10 @@ import { moment } from "../shared/words";
 export type JobImages = components["schemas"]["JobImages"];
 type Image = JobImages["store"][number]["image"];
 const RESULTS = [
-  ["works", "it works"],
-  ["no-change", "no change"],
-  ["worse", "worse"],
-  ["not-tried", "not tried yet"],
+  ["works", t`it works`],
+  ["no-change", t`no change`],
+  ["worse", t`worse`],
+  ["not-tried", t`not tried yet`],
 ] as const;
 
 /** Firmware: the storage chip's volts first, the old image twice alike, the one that fits, what was written. */
@@ -34,7 +36,7 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/images", { params })),
   });
   if (images.isError) return <Trouble problem={images.error} again={() => images.refetch()} />;
-  if (!images.data) return <Loading what="Reading the images" />;
+  if (!images.data) return <Loading what={t`Reading the images`} />;
   const found = images.data;
   const keep = async (ask: () => Promise<JobImages>) => {
     setProblem("");
@@ -54,21 +56,21 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
     form.append("entry", newId());
     form.append("chip_volts", String(volts));
     form.append("file", file);
-    const share = (sent: number) => setSaid(`Sending, ${Math.round(100 * sent)} %`);
+    const share = (sent: number) => setSaid(t`Sending, ${Math.round(100 * sent)} %`);
     void keep(() => upload<JobImages>(`/api/v1/jobs/${job.number}/image-reads`, form, share));
   };
   const store = async (files: File[]) => {
     const beside = files.find((one) => one.name.endsWith(".json"));
     const image = files.find((one) => one !== beside);
     if (!image)
-      return setProblem("found no image, expected one, and the small JSON beside it where there is one");
+      return setProblem(t`found no image, expected one, and the small JSON beside it where there is one`);
     const form = new FormData();
     form.append("file", image);
     if (beside) form.append("facts", beside);
-    form.append("origin", `given with ${job.label}`);
+    form.append("origin", t`given with ${job.label}`);
     setProblem("");
     try {
-      await upload("/api/v1/images", form, (sent) => setSaid(`Sending, ${Math.round(100 * sent)} %`));
+      await upload("/api/v1/images", form, (sent) => setSaid(t`Sending, ${Math.round(100 * sent)} %`));
       await queries.invalidateQueries({ queryKey: key });
     } catch (error) {
       setProblem((error as Error).message);
@@ -78,7 +80,7 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   return (
     <section aria-labelledby="images-title" className="space-y-4" data-testid="images">
       <h2 id="images-title" className="font-bold text-2xl">
-        {found.old ? "The old image is kept" : "The old image first, read twice alike"}
+        {found.old ? t`The old image is kept` : t`The old image first, read twice alike`}
       </h2>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
@@ -88,7 +90,9 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       {said && <p role="status">{said}</p>}
       {mayWork && !found.old && (
         <div className="border-next border-l-8 bg-next-wash px-4 py-3">
-          <p className="font-bold">The storage chip’s own voltage: a programmer of the wrong one kills it.</p>
+          <p className="font-bold">
+            <Trans>The storage chip’s own voltage: a programmer of the wrong one kills it.</Trans>
+          </p>
           <p className="mt-1 flex flex-wrap gap-2">
             {found.volts.map((one) => (
               <button
@@ -103,28 +107,32 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
             ))}
             {volts !== null && (
               <ChooseFile take={(files) => send(files[0])} testid="image-read">
-                {found.reads.length === 0 ? "The first read" : "Read again"}
+                {found.reads.length === 0 ? t`The first read` : t`Read again`}
               </ChooseFile>
             )}
           </p>
         </div>
       )}
       {found.reads.length > 0 && (
-        <ul aria-label="Reads">
+        <ul aria-label={t`Reads`}>
           {found.reads.map((one, at) => (
             <li key={one.id} className="border-rule border-t py-1">
-              {at + 1}. <strong className="font-mono">{one.sha256.slice(0, 12)}</strong>, {one.size} bytes at{" "}
-              {one.chip_volts} V.{" "}
-              <span className="text-soft">
-                {one.by}, {moment(one.at)}.
-              </span>
+              <Trans>
+                {at + 1}. <strong className="font-mono">{one.sha256.slice(0, 12)}</strong>, {one.size} bytes
+                at {one.chip_volts} V.{" "}
+                <span className="text-soft">
+                  {one.by}, {moment(one.at)}.
+                </span>
+              </Trans>
             </li>
           ))}
         </ul>
       )}
       {found.differ && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          The last two reads are not alike. {found.differ.why} Seat the clip anew and read again.
+          <Trans>
+            The last two reads are not alike. {found.differ.why} Seat the clip anew and read again.
+          </Trans>
         </p>
       )}
       {found.old && (
@@ -132,46 +140,54 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
           <strong className="font-mono">{found.old.sha256.slice(0, 12)}</strong>: {factsOf(found.old)}{" "}
           {mayWork && (
             <a className="button-plain" href={`/api/v1/images/${found.old.sha256}/file`} download>
-              Save it
+              <Trans>Save it</Trans>
             </a>
           )}
           {found.texts.length > 0 && (
             <span className="block text-soft">
-              It says inside: {found.texts.slice(0, 4).join(" · ")}. A version text proves nothing.
+              <Trans>
+                It says inside: {found.texts.slice(0, 4).join(" · ")}. A version text proves nothing.
+              </Trans>
             </span>
           )}
         </p>
       )}
-      <section aria-label="Store">
+      <section aria-label={t`Store`}>
         <div className="flex flex-wrap items-center gap-3">
-          <h3 className="font-bold text-lg">Which image fits</h3>
+          <h3 className="font-bold text-lg">
+            <Trans>Which image fits</Trans>
+          </h3>
           {mayWork && (
             <ChooseFile take={(files) => void store(files)} multiple testid="image-store">
-              Add to the store
+              <Trans>Add to the store</Trans>
             </ChooseFile>
           )}
         </div>
         <p className="text-soft">
-          Wanted:{" "}
-          {[
-            found.wanted.bus && `bus ${found.wanted.bus}`,
-            found.wanted.memory,
-            found.wanted.core_mhz && `core ${found.wanted.core_mhz} MHz`,
-            found.wanted.memory_mhz && `memory ${found.wanted.memory_mhz} MHz`,
-            found.wanted.vendors.length > 0 && `settings for ${found.wanted.vendors.join(", ")}`,
-          ]
-            .filter(Boolean)
-            .join(", ") || "nothing is known of it yet"}
-          .
+          <Trans>
+            Wanted:{" "}
+            {[
+              found.wanted.bus && t`bus ${found.wanted.bus}`,
+              found.wanted.memory,
+              found.wanted.core_mhz && t`core ${found.wanted.core_mhz} MHz`,
+              found.wanted.memory_mhz && t`memory ${found.wanted.memory_mhz} MHz`,
+              found.wanted.vendors.length > 0 && t`settings for ${found.wanted.vendors.join(", ")}`,
+            ]
+              .filter(Boolean)
+              .join(", ") || t`nothing is known of it yet`}
+            .
+          </Trans>
         </p>
-        <ol aria-label="Images that fit">
+        <ol aria-label={t`Images that fit`}>
           {found.store.map((one) => (
             <li key={one.image.sha256} className="border-rule border-t py-2">
               <p>
                 <strong>{one.image.name}</strong>{" "}
                 <span className="font-mono text-soft">{one.image.sha256.slice(0, 12)}</span>{" "}
                 {one.misfits.length === 0 && one.fits.length > 0 && (
-                  <strong className="text-good">fits</strong>
+                  <strong className="text-good">
+                    <Trans>fits</Trans>
+                  </strong>
                 )}
                 {found.old && one.image.sha256 !== found.old.sha256 && (
                   <button
@@ -186,19 +202,23 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
                       )
                     }
                   >
-                    Compare with the old one
+                    <Trans>Compare with the old one</Trans>
                   </button>
                 )}
               </p>
               <p className="text-soft">
-                {one.fits.length > 0 && `Has ${one.fits.join(", ")}. `}
-                {one.misfits.length > 0 && `Not: ${one.misfits.join("; ")}. `}
+                {one.fits.length > 0 && t`Has ${one.fits.join(", ")}. `}
+                {one.misfits.length > 0 && t`Not: ${one.misfits.join("; ")}. `}
                 {one.image.source}.
               </p>
             </li>
           ))}
         </ol>
-        {found.store.length === 0 && <p className="text-soft">No image yet: each read joins the store.</p>}
+        {found.store.length === 0 && (
+          <p className="text-soft">
+            <Trans>No image yet: each read joins the store.</Trans>
+          </p>
+        )}
       </section>
       {mayWork && found.old && (
         <WriteForm
@@ -217,20 +237,24 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
         />
       )}
       {found.writes.length > 0 && (
-        <ul aria-label="Written">
+        <ul aria-label={t`Written`}>
           {found.writes.map((one) => (
             <li key={one.id} className="border-rule border-t py-1">
-              <strong>{one.image.name}</strong> written at {one.chip_volts} V:{" "}
-              {RESULTS.find(([word]) => word === one.result)?.[1]}. {one.note}{" "}
+              <Trans>
+                <strong>{one.image.name}</strong> written at {one.chip_volts} V:{" "}
+                {RESULTS.find(([word]) => word === one.result)?.[1]}. {one.note}{" "}
+              </Trans>
               {one.image.sha256 === one.old && one.result === "works" && (
                 <strong>
                   {found.writes.some((other) => other.image.sha256 !== one.old && other.result === "works")
-                    ? "The old image works as well as the new one: the image was not the cause. The writing or the power cycle cured it, or it comes and goes."
-                    : "The old image works again: the writing or the power cycle cured it, cause unknown."}{" "}
+                    ? t`The old image works as well as the new one: the image was not the cause. The writing or the power cycle cured it, or it comes and goes.`
+                    : t`The old image works again: the writing or the power cycle cured it, cause unknown.`}{" "}
                 </strong>
               )}
               <span className="text-soft">
-                Old image {one.old.slice(0, 12)} is kept. {one.by}, {moment(one.at)}.
+                <Trans>
+                  Old image {one.old.slice(0, 12)} is kept. {one.by}, {moment(one.at)}.
+                </Trans>
               </span>
             </li>
           ))}
@@ -243,14 +267,14 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
 function factsOf(image: Image): string {
   const { facts } = image;
   const words = [
-    facts.bus && `bus ${facts.bus}`,
+    facts.bus && t`bus ${facts.bus}`,
     facts.memory,
-    facts.core_mhz && `core ${facts.core_mhz} MHz`,
-    facts.memory_mhz && `memory ${facts.memory_mhz} MHz`,
-    facts.vendors.length > 0 && `carries settings for ${facts.vendors.join(", ")}`,
+    facts.core_mhz && t`core ${facts.core_mhz} MHz`,
+    facts.memory_mhz && t`memory ${facts.memory_mhz} MHz`,
+    facts.vendors.length > 0 && t`carries settings for ${facts.vendors.join(", ")}`,
     facts.text && `“${facts.text.length > 160 ? `${facts.text.slice(0, 160)} …` : facts.text}”`,
   ].filter(Boolean);
-  return words.length > 0 ? words.join(", ") : "it says nothing of itself; a small JSON beside it can";
+  return words.length > 0 ? words.join(", ") : t`it says nothing of itself; a small JSON beside it can`;
 }
 
 interface WriteFormProps {
@@ -281,7 +305,9 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
       }}
     >
       <label>
-        <span className="block text-soft">written</span>
+        <span className="block text-soft">
+          <Trans>written</Trans>
+        </span>
         <select className="field max-w-56" value={image} onChange={(event) => setImage(event.target.value)}>
           {store.map((one) => (
             <option key={one.sha256} value={one.sha256}>
@@ -291,7 +317,9 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
         </select>
       </label>
       <label>
-        <span className="block text-soft">at</span>
+        <span className="block text-soft">
+          <Trans>at</Trans>
+        </span>
         <select className="field" value={at} onChange={(event) => setAt(Number(event.target.value))}>
           {volts.map((one) => (
             <option key={one} value={one}>
@@ -300,11 +328,11 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
           ))}
         </select>
       </label>
-      <Tick says="power was fully off after it" on={off} set={setOff} />
-      <Pick says="what came of it" value={result} set={setResult} words={RESULTS} />
-      <Line says="note" value={note} set={setNote} />
+      <Tick says={t`power was fully off after it`} on={off} set={setOff} />
+      <Pick says={t`what came of it`} value={result} set={setResult} words={RESULTS} />
+      <Line says={t`note`} value={note} set={setNote} />
       <button type="submit" className="button" disabled={!off || !image}>
-        Enter the write
+        <Trans>Enter the write</Trans>
       </button>
     </form>
   );

@@ -1,13 +1,15 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { api, data } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
 
 const KINDS = {
-  identical: "The same",
-  "bit-decay": "Scattered single bits: failing storage, or a bad clip",
-  "other-edition": "Another edition, or settings changed",
-  unlike: "Another image altogether",
+  identical: t`The same`,
+  "bit-decay": t`Scattered single bits: failing storage, or a bad clip`,
+  "other-edition": t`Another edition, or settings changed`,
+  unlike: t`Another image altogether`,
 } as const;
 const PAGE = 1024;
 
@@ -23,15 +25,19 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
     },
   });
   if (compared.isError) return <Trouble problem={compared.error} again={() => compared.refetch()} />;
-  if (!compared.data) return <Loading what="Comparing" />;
+  if (!compared.data) return <Loading what={t`Comparing`} />;
   const found = compared.data;
   const hex = (offset: number) => offset.toString(16).toUpperCase().padStart(6, "0");
   return (
-    <section aria-label="Images compared" className="flex min-h-0 flex-col gap-2 p-4" data-testid="compared">
+    <section
+      aria-label={t`Images compared`}
+      className="flex min-h-0 flex-col gap-2 p-4"
+      data-testid="compared"
+    >
       <h2 className="font-bold text-lg">{KINDS[found.differ]}</h2>
       <p>{found.why}</p>
       {found.runs.length > 0 && (
-        <ul aria-label="Runs" className="max-h-40 shrink-0 overflow-y-auto">
+        <ul aria-label={t`Runs`} className="max-h-40 shrink-0 overflow-y-auto">
           {found.runs.map((one) => (
             <li key={one.offset} className="border-rule border-t">
               <button
@@ -41,22 +47,26 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
               >
                 {hex(one.offset)}
               </button>{" "}
-              {one.length} {one.length === 1 ? "byte" : "bytes"}, {one.bits} {one.bits === 1 ? "bit" : "bits"}
-              : <strong>{one.says}</strong>
+              {one.length} {plural(one.length, { one: "byte", other: "bytes" })}, {one.bits}{" "}
+              {plural(one.bits, { one: "bit", other: "bits" })}: <strong>{one.says}</strong>
               {one.length > 3 && (
                 <span className="text-soft">
-                  : “{one.text_old}” became “{one.text_new}”
+                  <Trans>
+                    : “{one.text_old}” became “{one.text_new}”
+                  </Trans>
                 </span>
               )}
             </li>
           ))}
           {found.many_runs > found.runs.length && (
-            <li className="text-soft">and {found.many_runs - found.runs.length} more</li>
+            <li className="text-soft">
+              <Trans>and {found.many_runs - found.runs.length} more</Trans>
+            </li>
           )}
         </ul>
       )}
       <section
-        aria-label="Bytes"
+        aria-label={t`Bytes`}
         className="min-h-0 flex-1 overflow-auto bg-sheet p-2"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by the keyboard
         tabIndex={0}
@@ -77,7 +87,7 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
                 {line.differs.length > 0 && (
                   <tr className="bg-suspect-wash">
                     <th scope="row" className="pr-3 text-right font-normal text-soft">
-                      now
+                      <Trans>now</Trans>
                     </th>
                     <td className="whitespace-pre pr-3">
                       <Bytes text={line.new_hex} differs={line.differs} />
@@ -97,7 +107,7 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
           disabled={begin === 0}
           onClick={() => setBegin(Math.max(0, begin - PAGE))}
         >
-          Before
+          <Trans>Before</Trans>
         </button>
         <button
           type="button"
@@ -105,7 +115,7 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
           disabled={begin + PAGE >= found.size}
           onClick={() => setBegin(begin + PAGE)}
         >
-          After
+          <Trans>After</Trans>
         </button>
       </p>
     </section>

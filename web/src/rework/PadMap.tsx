@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type PointerEvent, useRef } from "react";
 import type { Drawing, Lie } from "../api/client";
 import { lieWords, type Point, viewOf } from "../board/view";
@@ -54,12 +56,14 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
     ),
     ...(view ? { f: () => setLie(view.flipped), r: () => setLie(view.turned) } : {}),
   });
-  if (survey.isPending) return <Loading what="Reading the ball map" />;
+  if (survey.isPending) return <Loading what={t`Reading the ball map`} />;
   if (!found || found.pads.length === 0 || !lying)
     return (
       <p className="p-8 text-center text-soft">
-        No ball map of {surveying.designator} is in the library: import its package, and name it in the
-        board’s editor.
+        <Trans>
+          No ball map of {surveying.designator} is in the library: import its package, and name it in the
+          board’s editor.
+        </Trans>
       </p>
     );
   const xs = [...spots.values()].map(([x]) => x);
@@ -74,14 +78,16 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
     if (ball && (waiting[ball] ?? found.pads.find((one) => one.ball === ball)?.looks) !== brush) mark(ball);
   };
   return (
-    <section aria-label={`Pads below ${found.designator}`} className="flex h-full min-h-0 flex-col">
+    <section aria-label={t`Pads below ${found.designator}`} className="flex h-full min-h-0 flex-col">
       <div className="flex flex-wrap items-center gap-3 border-rule border-b bg-sheet px-4 py-1">
         <p>
-          <strong>A1 is {lying.corner}.</strong>{" "}
+          <strong>
+            <Trans>A1 is {lying.corner}.</Trans>
+          </strong>{" "}
           <span className="font-mono" role="status">
             {chosen
-              ? `${chosen.ball} ${chosen.signal || "no signal"}, ${chosen.pad_class}, ${waiting[chosen.ball] ?? chosen.looks}`
-              : "Click, or sweep over, what is not good."}
+              ? `${chosen.ball} ${chosen.signal || t`no signal`}, ${chosen.pad_class}, ${waiting[chosen.ball] ?? chosen.looks}`
+              : t`Click, or sweep over, what is not good.`}
           </span>
         </p>
         <span className="ml-auto flex gap-2">
@@ -106,7 +112,7 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
           viewBox={`${left - 1.6} ${top - 1.6} ${wide + 3.2} ${high + 3.2}`}
           className="size-full touch-none select-none"
           role="img"
-          aria-label={`${found.pads.length} pads below ${found.designator}, A1 ${lying.corner}`}
+          aria-label={t`${found.pads.length} pads below ${found.designator}, A1 ${lying.corner}`}
           onPointerDown={(event) => {
             sweeping.current = true;
             sweep(event);
@@ -137,8 +143,10 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
             {lieWords(view)}
           </p>
           <p className="ml-auto text-soft">
-            filled: ground and supply, ring: signal, dot: unused; <kbd className="key">f</kbd>{" "}
-            <kbd className="key">r</kbd> flip and turn
+            <Trans>
+              filled: ground and supply, ring: signal, dot: unused; <kbd className="key">f</kbd>{" "}
+              <kbd className="key">r</kbd> flip and turn
+            </Trans>
           </p>
         </div>
       )}

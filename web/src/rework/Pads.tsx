@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { api, data, isKept, newId } from "../api/client";
@@ -60,10 +62,10 @@ const SEND_MS = 400;
 export type Surveying = ReturnType<typeof usePads>;
 
 const WORDS: Record<Survey["judged"], string> = {
-  "not-surveyed": "Not surveyed yet",
-  fixable: "Fixable",
-  marginal: "Marginal",
-  donor: "For a donor",
+  "not-surveyed": t`Not surveyed yet`,
+  fixable: t`Fixable`,
+  marginal: t`Marginal`,
+  donor: t`For a donor`,
 };
 
 interface PadsProps {
@@ -88,7 +90,9 @@ export function Pads({ of, surveying, choose }: PadsProps) {
         }}
       >
         <label>
-          <span className="block text-soft">below which chip, or core</span>
+          <span className="block text-soft">
+            <Trans>below which chip, or core</Trans>
+          </span>
           <input
             className="field w-32 font-mono text-2xl"
             value={typed}
@@ -96,7 +100,7 @@ export function Pads({ of, surveying, choose }: PadsProps) {
           />
         </label>
         <button type="submit" className="button">
-          Show
+          <Trans>Show</Trans>
         </button>
       </form>
       {survey.isError && <Trouble problem={survey.error} again={() => survey.refetch()} />}
@@ -108,7 +112,9 @@ export function Pads({ of, surveying, choose }: PadsProps) {
       {found && (
         <>
           <h2 id="pads-title" className="font-bold text-2xl">
-            Pads below {of}: {WORDS[found.judged]}
+            <Trans>
+              Pads below {of}: {WORDS[found.judged]}
+            </Trans>
           </h2>
           <ul>
             {found.why.map((one) => (
@@ -119,11 +125,21 @@ export function Pads({ of, surveying, choose }: PadsProps) {
             <table className="w-full text-left">
               <thead>
                 <tr>
-                  <th>class</th>
-                  <th>pads</th>
-                  <th>torn</th>
-                  <th>grey</th>
-                  <th>repaired</th>
+                  <th>
+                    <Trans>class</Trans>
+                  </th>
+                  <th>
+                    <Trans>pads</Trans>
+                  </th>
+                  <th>
+                    <Trans>torn</Trans>
+                  </th>
+                  <th>
+                    <Trans>grey</Trans>
+                  </th>
+                  <th>
+                    <Trans>repaired</Trans>
+                  </th>
                 </tr>
               </thead>
               <tbody className="font-mono">
@@ -141,8 +157,10 @@ export function Pads({ of, surveying, choose }: PadsProps) {
           )}
           {found.broken.length > 0 && (
             <>
-              <h3 className="font-bold text-lg">What is broken by it</h3>
-              <ul aria-label="Broken">
+              <h3 className="font-bold text-lg">
+                <Trans>What is broken by it</Trans>
+              </h3>
+              <ul aria-label={t`Broken`}>
                 {found.broken.map((one) => (
                   <li key={one} className="border-rule border-t py-1">
                     {one}.
@@ -153,7 +171,7 @@ export function Pads({ of, surveying, choose }: PadsProps) {
           )}
           {found.surveyed.length > 0 && (
             <p className="text-soft">
-              Surveyed on this card:{" "}
+              <Trans>Surveyed on this card: </Trans>
               {found.surveyed.map((one) => (
                 <button
                   key={one}

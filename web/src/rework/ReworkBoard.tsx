@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import type { Drawing, Lie, View } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { centre, type Point, placed } from "../board/view";
@@ -109,8 +110,10 @@ export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before,
         over={over}
       />
       <p className="absolute top-1 right-2 rounded bg-sheet px-2 text-[15px]">
-        <strong className="font-mono">2</strong> heated, <strong className="font-mono">+3</strong> warmed by
-        neighbours, crossed: off
+        <Trans>
+          <strong className="font-mono">2</strong> heated, <strong className="font-mono">+3</strong> warmed by
+          neighbours, crossed: off
+        </Trans>
       </p>
     </div>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useCamera } from "../job/camera";
@@ -44,7 +46,9 @@ export function ReworkForm(props: ReworkFormProps) {
         }}
       >
         <label>
-          <span className="block text-soft">site or part</span>
+          <span className="block text-soft">
+            <Trans>site or part</Trans>
+          </span>
           <input
             className="field w-32 font-mono text-2xl"
             maxLength={80}
@@ -55,7 +59,9 @@ export function ReworkForm(props: ReworkFormProps) {
           />
         </label>
         <label>
-          <span className="block text-soft">to do</span>
+          <span className="block text-soft">
+            <Trans>to do</Trans>
+          </span>
           <select
             className="field"
             value={plan.do}
@@ -77,13 +83,13 @@ export function ReworkForm(props: ReworkFormProps) {
       </form>
       <h2 id="step-title" className="font-bold text-2xl">
         {plan.do === "bake" ? (
-          "The whole card in an oven"
+          t`The whole card in an oven`
         ) : site ? (
           <>
             <span className="font-mono">{site}</span>: {acts.find((act) => act.do === plan.do)?.asked}
           </>
         ) : (
-          "Choose a chip on the board, or type its designator"
+          t`Choose a chip on the board, or type its designator`
         )}
       </h2>
       {plan.do === "bake" && mayWork && <Oven reworking={props.reworking} />}
@@ -119,13 +125,15 @@ function Oven({ reworking }: { reworking: Reworking }) {
       }}
     >
       <p className="border-suspect border-l-4 pl-3 font-bold">
-        It heats every part of the card once more, those that were sound too, and rarely lasts. It is recorded
-        as one cycle for every place, and the customer is told.
+        <Trans>
+          It heats every part of the card once more, those that were sound too, and rarely lasts. It is
+          recorded as one cycle for every place, and the customer is told.
+        </Trans>
       </p>
       <Cautions of={["fumes", "hot"]} />
       <div className="flex flex-wrap items-end gap-3">
-        <Figure says="minutes" value={minutes} set={setMinutes} />
-        <Line says="note" value={note} set={setNote} />
+        <Figure says={t`minutes`} value={minutes} set={setMinutes} />
+        <Line says={t`note`} value={note} set={setNote} />
       </div>
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
@@ -133,7 +141,7 @@ function Oven({ reworking }: { reworking: Reworking }) {
         </p>
       )}
       <button type="submit" className="button border-next" disabled={Number.isNaN(many)}>
-        Done: the whole card was in an oven
+        <Trans>Done: the whole card was in an oven</Trans>
       </button>
     </form>
   );
@@ -161,18 +169,22 @@ function Heed({
     <div className="space-y-2" data-testid="heed">
       <p>
         {site.chip ? (
-          <>
+          <Trans>
             <Link className="button-plain -ml-2 font-bold font-mono" to={lifeAt(site.chip)}>
               {site.chip}
             </Link>{" "}
             is on it, heated {site.chip_cycles} of {rework.chip_cycles} times;{" "}
-          </>
+          </Trans>
         ) : (
-          <strong>empty; </strong>
+          <strong>
+            <Trans>empty;</Trans>
+          </strong>
         )}
-        the place {site.cycles} of {rework.site_cycles}
-        {site.warmed > 0 && `, warmed by neighbours ${site.warmed} times`}.{" "}
-        {site.chip && (site.lot ? `Lot ${site.lot}. ` : "Lot not read. ")}
+        <Trans>
+          the place {site.cycles} of {rework.site_cycles}
+          {site.warmed > 0 ? t`, warmed by neighbours ${site.warmed} times` : ""}.{" "}
+          {site.chip ? (site.lot ? t`Lot ${site.lot}. ` : t`Lot not read. `) : ""}
+        </Trans>
         {site.chip && noteLot && (
           <button
             type="button"
@@ -180,7 +192,7 @@ function Heed({
             aria-expanded={asked}
             onClick={() => setAsked(!asked)}
           >
-            {site.lot ? "Another lot" : "Note its lot"}
+            {site.lot ? t`Another lot` : t`Note its lot`}
           </button>
         )}
         {site.lot && (
@@ -188,7 +200,7 @@ function Heed({
             className="button-plain"
             to={`/stock/lots?job=${number}&failed=${encodeURIComponent(site.designator)}`}
           >
-            One chip or all of them
+            <Trans>One chip or all of them</Trans>
           </Link>
         )}
       </p>
@@ -201,7 +213,7 @@ function Heed({
           }}
         >
           <Line
-            says="vendor, type and date code as printed"
+            says={t`vendor, type and date code as printed`}
             value={lot}
             set={setLot}
             mono
@@ -209,7 +221,7 @@ function Heed({
             maxLength={60}
           />
           <button type="submit" className="button" disabled={!lot.trim()}>
-            Note it
+            <Trans>Note it</Trans>
           </button>
         </form>
       )}
@@ -221,14 +233,16 @@ function Heed({
       ))}
       {shields.length > 0 && (
         <p className="border-ink border-l-4 pl-3">
-          <strong>Shield {shields.map((one) => one.designator).join(", ")}</strong> before it is heated.
+          <Trans>
+            <strong>Shield {shields.map((one) => one.designator).join(", ")}</strong> before it is heated.
+          </Trans>
         </p>
       )}
       <details>
         <summary className="cursor-pointer py-1 underline underline-offset-3">
-          {before.neighbours.length} near it
+          <Trans>{before.neighbours.length} near it</Trans>
         </summary>
-        <ul aria-label="Neighbours">
+        <ul aria-label={t`Neighbours`}>
           {before.neighbours.map((one) => (
             <li
               key={one.designator}
@@ -238,7 +252,7 @@ function Heed({
               <span className="text-soft">{one.kind}</span>
               <span>
                 {one.why}
-                {one.cycles + one.warmed > 0 && ` Heated ${one.cycles}, warmed ${one.warmed} times.`}
+                {one.cycles + one.warmed > 0 && t` Heated ${one.cycles}, warmed ${one.warmed} times.`}
               </span>
             </li>
           ))}
@@ -251,7 +265,7 @@ function Heed({
 
 /** Whether the chip that comes fits here, and why. */
 function Fit({ fits, chip }: { fits: NonNullable<Before["fits"]>; chip: string }) {
-  const said = { yes: "fits", open: "may fit", no: "does not fit" }[fits.judged];
+  const said = { yes: "fits", open: t`may fit`, no: t`does not fit` }[fits.judged];
   return (
     <div
       className={`border-l-4 pl-3 ${fits.judged === "no" ? "border-suspect" : "border-edge"}`}
@@ -261,9 +275,9 @@ function Fit({ fits, chip }: { fits: NonNullable<Before["fits"]>; chip: string }
         <strong>
           <span className="font-mono">{chip}</span> {said}.
         </strong>{" "}
-        {fits.refused.length > 0 && `Against it: ${fits.refused.join("; ")}. `}
-        {fits.unknown.length > 0 && `Not known: ${fits.unknown.join("; ")}. `}
-        {fits.agrees.length > 0 && `Agrees: ${fits.agrees.join(", ")}.`}
+        {fits.refused.length > 0 && t`Against it: ${fits.refused.join("; ")}. `}
+        {fits.unknown.length > 0 && t`Not known: ${fits.unknown.join("; ")}. `}
+        {fits.agrees.length > 0 && t`Agrees: ${fits.agrees.join(", ")}.`}
       </p>
     </div>
   );
@@ -305,7 +319,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       ["preheat", preheat],
       ["minutes", minutes],
       ["size", ballMm],
-      ["balls taken", ballCount],
+      [t`balls taken`, ballCount],
       ["curing", cures],
     ] as const
   ).find(([, text]) => Number.isNaN(number(text)));
@@ -341,20 +355,26 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
     <form onSubmit={submit} className="space-y-3" data-testid="rework-form">
       {lifts && (
         <div className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="before-lifting">
-          <p className="font-bold">Before it is lifted</p>
+          <p className="font-bold">
+            <Trans>Before it is lifted</Trans>
+          </p>
           <div className="mt-1 flex flex-wrap items-end gap-3">
             {heed.photographed ? (
-              <p>Photographed.</p>
+              <p>
+                <Trans>Photographed.</Trans>
+              </p>
             ) : (
               <>
                 <button type="button" className="button" onClick={() => camera(site)}>
-                  Photograph {site}
+                  <Trans>Photograph {site}</Trans>
                 </button>
-                <Line says="or why not" value={noPhoto} set={setNoPhoto} />
+                <Line says={t`or why not`} value={noPhoto} set={setNoPhoto} />
               </>
             )}
             <label>
-              <span className="block text-soft">pin 1 lies, as the board lies</span>
+              <span className="block text-soft">
+                <Trans>pin 1 lies, as the board lies</Trans>
+              </span>
               <select
                 className="field"
                 value={pin1}
@@ -362,7 +382,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               >
                 {CORNERS.map((one) => (
                   <option key={one} value={one}>
-                    {one === "none" ? "it has none" : one || "look"}
+                    {one === "none" ? t`it has none` : one || "look"}
                   </option>
                 ))}
               </select>
@@ -373,9 +393,11 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       {steps.length > 0 && (
         <div>
           <p className="text-soft">
-            {template?.name}; <kbd className="key">x</kbd> ticks the next
+            <Trans>
+              {template?.name}; <kbd className="key">x</kbd> ticks the next
+            </Trans>
           </p>
-          <ol aria-label="Checklist" className="flex flex-wrap gap-x-4">
+          <ol aria-label={t`Checklist`} className="flex flex-wrap gap-x-4">
             {steps.map((one, at) => (
               <li key={one}>
                 <Tick says={one} on={at < done} set={(on) => setDone(on ? at + 1 : at)} />
@@ -385,12 +407,14 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         </div>
       )}
       {unfit && (
-        <Line says="it does not fit; why it is fitted all the same" value={despite} set={setDespite} />
+        <Line says={t`it does not fit; why it is fitted all the same`} value={despite} set={setDespite} />
       )}
       <div className="flex flex-wrap items-end gap-3">
         {inHand && (
           <label>
-            <span className="block text-soft">which chip</span>
+            <span className="block text-soft">
+              <Trans>which chip</Trans>
+            </span>
             <input
               className="field w-44 font-mono"
               maxLength={120}
@@ -402,7 +426,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         )}
         {PLACES.includes(plan.do) && (
           <label>
-            <span className="block text-soft">chip that comes</span>
+            <span className="block text-soft">
+              <Trans>chip that comes</Trans>
+            </span>
             <input
               className="field w-44 font-mono"
               maxLength={120}
@@ -414,7 +440,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         )}
         {(["alloy_off", "alloy_on"] as const).map((which) => (
           <label key={which}>
-            <span className="block text-soft">{which === "alloy_off" ? "solder off" : "solder on"}</span>
+            <span className="block text-soft">{which === "alloy_off" ? t`solder off` : t`solder on`}</span>
             <select
               className="field"
               value={plan[which]}
@@ -422,57 +448,65 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             >
               {SOLDERS.map((one) => (
                 <option key={one} value={one}>
-                  {one || "not recorded"}
+                  {one || t`not recorded`}
                 </option>
               ))}
             </select>
           </label>
         ))}
-        <Figure says="preheat, °C" value={preheat} set={setPreheat} />
-        <Line says="air, as soak 150/60, lift 360/25" value={air} set={setAir} />
-        <Figure says="minutes" value={minutes} set={setMinutes} />
+        <Figure says={t`preheat, °C`} value={preheat} set={setPreheat} />
+        <Line says={t`air, as soak 150/60, lift 360/25`} value={air} set={setAir} />
+        <Figure says={t`minutes`} value={minutes} set={setMinutes} />
       </div>
       {plan.do === "contact-repaired" && (
         <div className="flex flex-wrap items-end gap-3">
           <label>
-            <span className="block text-soft">how it is held</span>
+            <span className="block text-soft">
+              <Trans>how it is held</Trans>
+            </span>
             <select
               className="field"
               value={way}
               onChange={(event) => setWay(event.target.value as typeof way)}
             >
-              <option value="">not recorded</option>
-              <option value="glued">glued on</option>
-              <option value="clamped">glued and clamped</option>
-              <option value="wired">bridged by a wire</option>
+              <option value="">{t`not recorded`}</option>
+              <option value="glued">{t`glued on`}</option>
+              <option value="clamped">{t`glued and clamped`}</option>
+              <option value="wired">{t`bridged by a wire`}</option>
             </select>
           </label>
-          <Figure says="cures for, minutes" value={cures} set={setCures} />
-          <p className="pb-2 text-soft">As the sheet of the adhesive says; a timer is started with it.</p>
+          <Figure says={t`cures for, minutes`} value={cures} set={setCures} />
+          <p className="pb-2 text-soft">
+            <Trans>As the sheet of the adhesive says; a timer is started with it.</Trans>
+          </p>
         </div>
       )}
       {plan.do === "reball" && (
         <div className="flex flex-wrap items-end gap-3">
           <label>
-            <span className="block text-soft">balls</span>
+            <span className="block text-soft">
+              <Trans>balls</Trans>
+            </span>
             <select
               className="field"
               value={balls}
               onChange={(event) => setBalls(event.target.value as typeof balls)}
             >
-              <option value="">not recorded</option>
-              <option value="stencil">by stencil</option>
-              <option value="hand">by hand</option>
+              <option value="">{t`not recorded`}</option>
+              <option value="stencil">{t`by stencil`}</option>
+              <option value="hand">{t`by hand`}</option>
             </select>
           </label>
-          <Figure says="size, mm" value={ballMm} set={setBallMm} />
-          <Figure says="balls taken, with spare" value={ballCount} set={setBallCount} />
+          <Figure says={t`size, mm`} value={ballMm} set={setBallMm} />
+          <Figure says={t`balls taken, with spare`} value={ballCount} set={setBallCount} />
           <BallsAtHand mm={number(ballMm)} stencil={balls === "stencil"} />
         </div>
       )}
       {heed.neighbours.some((one) => !one.behind) && (
         <fieldset>
-          <legend className="text-soft">shielded</legend>
+          <legend className="text-soft">
+            <Trans>shielded</Trans>
+          </legend>
           <div className="flex flex-wrap gap-x-4">
             {heed.neighbours
               .filter((one) => !one.behind)
@@ -493,18 +527,20 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         </fieldset>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Line says="what else moved, fell or was lost" value={moved} set={setMoved} />
-        <Line says="result" value={result} set={setResult} />
+        <Line says={t`what else moved, fell or was lost`} value={moved} set={setMoved} />
+        <Line says={t`result`} value={result} set={setResult} />
       </div>
-      <Line says="note" value={note} set={setNote} />
+      <Line says={t`note`} value={note} set={setNote} />
       {wrong && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          {wrong[0]}: found “{wrong[1]}”, expected a number.
+          <Trans>
+            {wrong[0]}: found “{wrong[1]}”, expected a number.
+          </Trans>
         </p>
       )}
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
-          {reworking.problem.message} What you entered is kept here.
+          <Trans>{reworking.problem.message} What you entered is kept here.</Trans>
         </p>
       )}
       {reworking.problem?.code === "unknown-part" && <DeclarePart site={site} declare={reworking.declare} />}
@@ -514,7 +550,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         ))}
       </datalist>
       <button type="submit" className="button border-next" disabled={(lifts && !pin1) || !!wrong}>
-        Done: {acts.find((act) => act.do === plan.do)?.asked} {site}
+        <Trans>
+          Done: {acts.find((act) => act.do === plan.do)?.asked} {site}
+        </Trans>
       </button>
     </form>
   );
@@ -530,12 +568,12 @@ function BallsAtHand({ mm, stencil }: { mm: number | null; stencil: boolean }) {
   return (
     <p className="w-full">
       {of("balls").length > 0
-        ? `${pieces} balls of ${mm} mm in stock.`
-        : `No balls of ${mm} mm are kept in stock.`}
+        ? t`${pieces} balls of ${mm} mm in stock.`
+        : t`No balls of ${mm} mm are kept in stock.`}
       {stencil &&
         (of("stencil").length > 0
-          ? ` Stencil: ${of("stencil")[0]?.where}.`
-          : ` No stencil for ${mm} mm in stock.`)}
+          ? t` Stencil: ${of("stencil")[0]?.where ?? ""}.`
+          : t` No stencil for ${mm} mm in stock.`)}
     </p>
   );
 }

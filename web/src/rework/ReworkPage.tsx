@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
@@ -49,7 +50,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const at = `/jobs/${job.number}/rework`;
   if (reworking.rework.isError)
     return <Trouble problem={reworking.rework.error} again={() => reworking.rework.refetch()} />;
-  if (!reworking.rework.data) return <Loading what="Loading the work done" />;
+  if (!reworking.rework.data) return <Loading what={t`Loading the work done`} />;
   const data = reworking.rework.data;
   const choose = (next: string) => {
     query.set("site", next);
@@ -68,7 +69,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
           drawing={model.drawing}
           lie={lie}
           setLie={lay}
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
           rework={data}
           site={site}
           before={before.data}
@@ -89,13 +90,13 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
       )}
       <WorkPanel job={job} step="Rework">
         <RoomLinks
-          of="Rework"
+          of={t`Rework`}
           rooms={[
-            [`${at}${site ? `?site=${encodeURIComponent(site)}` : ""}`, "Board"],
-            [`${at}/pads/${encodeURIComponent(of || site || job.mark?.designator || "core")}`, "Pads"],
-            [`${at}/images`, "Firmware"],
-            [`${at}/curve`, "Curve"],
-            [`${at}/timers`, "Timers"],
+            [`${at}${site ? `?site=${encodeURIComponent(site)}` : ""}`, t`Board`],
+            [`${at}/pads/${encodeURIComponent(of || site || job.mark?.designator || "core")}`, t`Pads`],
+            [`${at}/images`, t`Firmware`],
+            [`${at}/curve`, t`Curve`],
+            [`${at}/timers`, t`Timers`],
           ]}
         />
         {room === "board" && !designator && (

@@ -1,15 +1,18 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { JobDetail } from "../api/client";
 import { Figure, Line } from "../shared/fields";
 import { left, useTimers } from "./useTimers";
 
-const KINDS = ["curing", "cooling", "soak", "other"] as const;
+const KINDS = { curing: t`curing`, cooling: t`cooling`, soak: t`soak`, other: t`other` } as const;
+type Kind = keyof typeof KINDS;
 
 /** Timers of this job; they run and ring whatever page is open. */
 export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const { timers, now, problem, start, stop } = useTimers();
   const [name, setName] = useState("");
-  const [kind, setKind] = useState<(typeof KINDS)[number]>("curing");
+  const [kind, setKind] = useState<Kind>("curing");
   const [minutes, setMinutes] = useState("");
   const own = timers.filter((one) => one.job === job.number);
   const many = Number(minutes.replace(",", "."));
@@ -28,7 +31,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   return (
     <section aria-labelledby="timers-title" className="space-y-4" data-testid="timers">
       <h2 id="timers-title" className="font-bold text-2xl">
-        Timers
+        <Trans>Timers</Trans>
       </h2>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
@@ -38,26 +41,40 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       {mayWork && (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
           <label>
-            <span className="block text-soft">for</span>
+            <span className="block text-soft">
+              <Trans>for</Trans>
+            </span>
             <select
               className="field"
               value={kind}
               onChange={(event) => setKind(event.target.value as typeof kind)}
             >
-              {KINDS.map((one) => (
-                <option key={one}>{one}</option>
+              {Object.entries(KINDS).map(([one, words]) => (
+                <option key={one} value={one}>
+                  {words}
+                </option>
               ))}
             </select>
           </label>
-          <Line says="of what" value={name} set={setName} maxLength={60} placeholder="glue at contact B14" />
-          <Figure says="minutes" value={minutes} set={setMinutes} />
+          <Line
+            says={t`of what`}
+            value={name}
+            set={setName}
+            maxLength={60}
+            placeholder={t`glue at contact B14`}
+          />
+          <Figure says={t`minutes`} value={minutes} set={setMinutes} />
           <button type="submit" className="button" disabled={!(many > 0)}>
-            Start
+            <Trans>Start</Trans>
           </button>
         </form>
       )}
-      {own.length === 0 && <p className="text-soft">No timer is running for this job.</p>}
-      <ul aria-label="Timers">
+      {own.length === 0 && (
+        <p className="text-soft">
+          <Trans>No timer is running for this job.</Trans>
+        </p>
+      )}
+      <ul aria-label={t`Timers`}>
         {own.map((one) => (
           <li key={one.id} className="flex items-center gap-3 border-rule border-t py-2">
             <strong className="font-mono text-3xl">{left(one.ends_at, now)}</strong>
@@ -66,7 +83,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
             </span>
             {mayWork && (
               <button type="button" className="button" onClick={() => void stop(one.id)}>
-                {new Date(one.ends_at).getTime() <= now ? "Heard" : "Stop"}
+                {new Date(one.ends_at).getTime() <= now ? t`Heard` : t`Stop`}
               </button>
             )}
           </li>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, isKept, newId, Problem } from "../api/client";
@@ -59,7 +60,7 @@ export function useBefore(number: number, planned: Planned | null) {
     enabled: planned !== null,
     placeholderData: (old) => old,
     queryFn: async () => {
-      if (!planned) throw new Error("nothing planned");
+      if (!planned) throw new Error(t`nothing planned`);
       const query = Object.fromEntries(Object.entries(planned).filter(([, value]) => value)) as Planned;
       return data(
         await api.GET("/api/v1/jobs/{number}/rework/before", { params: { path: { number }, query } }),

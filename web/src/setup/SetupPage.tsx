@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Circle, CircleCheck, CircleMinus } from "lucide-react";
 import { type ReactNode, useState } from "react";
@@ -6,7 +8,6 @@ import { api, data } from "../api/client";
 import { ReturnSettings } from "../library/ReturnSettings";
 import { Money } from "../people/Money";
 import { Loading, Trouble } from "../shared/states";
-import { many } from "../shared/words";
 
 const SKIPPED = "uvrix.setup.skipped";
 
@@ -21,7 +22,7 @@ export function SetupPage() {
     (localStorage.getItem(SKIPPED) ?? "").split(" ").filter(Boolean),
   );
   if (setup.isError) return <Trouble problem={setup.error} again={() => setup.refetch()} />;
-  if (!setup.data) return <Loading what="Looking what is there" />;
+  if (!setup.data) return <Loading what={t`Looking what is there`} />;
   const { money, others, board_models, jobs } = setup.data;
   const skip = (name: string) => {
     const next = skipped.includes(name) ? skipped.filter((one) => one !== name) : [...skipped, name];
@@ -31,14 +32,16 @@ export function SetupPage() {
   const steps: SetupStepProps[] = [
     {
       name: "money",
-      title: "Money and warranty",
+      title: t`Money and warranty`,
       done: money && "set",
-      later: "People › Money, Library › Proof protocol",
+      later: t`People › Money, Library › Proof protocol`,
       children: (
         <>
           <p className="mb-2">
-            By these Uvrix says when a repair costs more than the card is worth. The figures shown are where
-            it starts, not advice.
+            <Trans>
+              By these Uvrix says when a repair costs more than the card is worth. The figures shown are where
+              it starts, not advice.
+            </Trans>
           </p>
           <ReturnSettings />
           <div className="mt-4">
@@ -49,65 +52,75 @@ export function SetupPage() {
     },
     {
       name: "people",
-      title: "Who works here",
-      done: others > 0 && (others === 1 ? "you and one other" : `you and ${others} others`),
-      later: "People",
+      title: t`Who works here`,
+      done: others > 0 && (others === 1 ? t`you and one other` : t`you and ${others} others`),
+      later: t`People`,
       children: (
         <p>
-          Invite a technician or somebody for the front desk: each gets a link that serves once.{" "}
-          <Link className="button-plain" to="/people">
-            Invite people
-          </Link>
+          <Trans>
+            Invite a technician or somebody for the front desk: each gets a link that serves once.{" "}
+            <Link className="button-plain" to="/people">
+              Invite people
+            </Link>
+          </Trans>
         </p>
       ),
     },
     {
       name: "board",
-      title: "The first board",
-      done: board_models > 0 && many(board_models, "board model"),
-      later: "Library",
+      title: t`The first board`,
+      done: board_models > 0 && plural(board_models, { one: "# board model", other: "# board models" }),
+      later: t`Library`,
       children: (
         <ul className="list-disc space-y-1 pl-5">
           <li>
-            A pack from another shop or a board file:{" "}
-            <Link className="button-plain" to="/library/pack">
-              take in a pack
-            </Link>
-            ,{" "}
-            <Link className="button-plain" to="/library">
-              import a board
-            </Link>
-            .
+            <Trans>
+              A pack from another shop or a board file:{" "}
+              <Link className="button-plain" to="/library/pack">
+                take in a pack
+              </Link>
+              ,{" "}
+              <Link className="button-plain" to="/library">
+                import a board
+              </Link>
+              .
+            </Trans>
           </li>
           <li>
-            A photograph, straight from above:{" "}
-            <Link className="button-plain" to="/library/new">
-              draw it in five minutes
-            </Link>
-            .
+            <Trans>
+              A photograph, straight from above:{" "}
+              <Link className="button-plain" to="/library/new">
+                draw it in five minutes
+              </Link>
+              .
+            </Trans>
           </li>
           <li>
-            Nothing at hand: skip this. A card whose board nobody has drawn is worked on by its photographs
-            and a{" "}
-            <Link className="button-plain" to="/library/plans">
-              bench plan
-            </Link>
-            ; what it teaches is kept for the next one.
+            <Trans>
+              Nothing at hand: skip this. A card whose board nobody has drawn is worked on by its photographs
+              and a{" "}
+              <Link className="button-plain" to="/library/plans">
+                bench plan
+              </Link>
+              ; what it teaches is kept for the next one.
+            </Trans>
           </li>
         </ul>
       ),
     },
     {
       name: "job",
-      title: "The first job",
-      done: jobs > 0 && many(jobs, "job"),
-      later: "Shelf › New job",
+      title: t`The first job`,
+      done: jobs > 0 && plural(jobs, { one: "# job", other: "# jobs" }),
+      later: t`Shelf › New job`,
       children: (
         <p>
-          A serial, the customer’s name and what they say is enough.{" "}
-          <Link className="button-plain" to="/jobs/new">
-            Open the first job
-          </Link>
+          <Trans>
+            A serial, the customer’s name and what they say is enough.{" "}
+            <Link className="button-plain" to="/jobs/new">
+              Open the first job
+            </Link>
+          </Trans>
         </p>
       ),
     },
@@ -115,8 +128,12 @@ export function SetupPage() {
   const open = steps.find((step) => !step.done && !skipped.includes(step.name));
   return (
     <main className="max-w-4xl space-y-3 p-6">
-      <h1 className="text-3xl font-bold">Set up the shop</h1>
-      <p className="text-soft">Four steps, under ten minutes. Each can be skipped and done later.</p>
+      <h1 className="text-3xl font-bold">
+        <Trans>Set up the shop</Trans>
+      </h1>
+      <p className="text-soft">
+        <Trans>Four steps, under ten minutes. Each can be skipped and done later.</Trans>
+      </p>
       <ol>
         {steps.map((step) => (
           <SetupStep
@@ -130,10 +147,12 @@ export function SetupPage() {
       </ol>
       {!open && (
         <p role="status" className="text-lg">
-          That is all.{" "}
-          <Link className="button-plain" to="/shelf">
-            To the shelf
-          </Link>
+          <Trans>
+            That is all.{" "}
+            <Link className="button-plain" to="/shelf">
+              To the shelf
+            </Link>
+          </Trans>
         </p>
       )}
     </main>
@@ -167,15 +186,15 @@ function SetupStep({
       <div className="flex min-h-11 items-center gap-3">
         <Sign aria-hidden className={done ? "text-good" : "text-soft"} />
         <h2 className="text-xl font-bold">{title}</h2>
-        <span className="text-soft">{done || (skipped ? `skipped; later: ${later}` : "")}</span>
+        <span className="text-soft">{done || (skipped ? t`skipped; later: ${later}` : "")}</span>
         {!open && (
           <button type="button" className="button-plain ml-auto" onClick={() => setWanted(!wanted)}>
-            {wanted ? "Close" : "Open"}
+            {wanted ? t`Close` : t`Open`}
           </button>
         )}
         {!done && (open || skipped) && (
           <button type="button" className={`button ${open ? "ml-auto" : ""}`} onClick={skip}>
-            {skipped ? "Do it after all" : "Skip"}
+            {skipped ? t`Do it after all` : t`Skip`}
           </button>
         )}
       </div>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "../api/client";
 
@@ -21,7 +23,7 @@ export function Cautions({ of }: { of: readonly string[] }) {
   const once = open.filter((one) => !one.every_time);
   return (
     <aside
-      aria-label="Cautions"
+      aria-label={t`Cautions`}
       className={`border-l-4 pl-3 ${open.length > 0 ? "border-ink" : "border-rule"}`}
       data-testid="cautions"
     >
@@ -31,7 +33,7 @@ export function Cautions({ of }: { of: readonly string[] }) {
       </p>
       {once.length > 0 && (
         <button type="button" className="button-plain -ml-2" onClick={() => void read()}>
-          Understood for this shift
+          <Trans>Understood for this shift</Trans>
         </button>
       )}
     </aside>

@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import { Component, type ReactNode } from "react";
 import { Link, useLocation } from "react-router";
 
@@ -22,17 +23,21 @@ class Boundary extends Component<BoundaryProps, { problem: Error | null }> {
     if (!problem) return this.props.children;
     return (
       <div role="alert" className="m-8 border-l-4 border-suspect bg-sheet p-4">
-        <h1 className="text-xl font-bold">This page could not be shown</h1>
+        <h1 className="text-xl font-bold">
+          <Trans>This page could not be shown</Trans>
+        </h1>
         <p className="mt-2">
-          Its script failed to load, or stopped: {problem.message}. What was entered is kept, also what was
-          not sent yet; an update of Uvrix asks for the page to be loaded anew.
+          <Trans>
+            Its script failed to load, or stopped: {problem.message}. What was entered is kept, also what was
+            not sent yet; an update of Uvrix asks for the page to be loaded anew.
+          </Trans>
         </p>
         <p className="mt-3 flex items-center gap-4">
           <button type="button" className="button" onClick={() => window.location.reload()}>
-            Reload the page
+            <Trans>Reload the page</Trans>
           </button>
           <Link to="/shelf" className="button-plain">
-            Go to the shelf
+            <Trans>Go to the shelf</Trans>
           </Link>
         </p>
       </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { percent } from "./words";
 
 interface SpanProps {
@@ -21,7 +22,7 @@ export function Span({ low, high, at, title, unsure = false, bad = false }: Span
       viewBox={`0 0 ${WIDE} 16`}
       className="h-4 w-40 max-w-full"
       role="img"
-      aria-label={`${title}: between ${percent(low)} and ${percent(high)}`}
+      aria-label={t`${title}: between ${percent(low)} and ${percent(high)}`}
     >
       <line x1={2} x2={WIDE - 2} y1={8} y2={8} className="stroke-rule" strokeWidth={2} />
       <line

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, isKept } from "../api/client";
@@ -25,13 +27,13 @@ export function TakeBack({ act }: { act: string }) {
   return (
     <>
       <button type="button" className="button-plain" aria-expanded={asked} onClick={() => setAsked(!asked)}>
-        Take back
+        <Trans>Take back</Trans>
       </button>
       {asked && (
         <form onSubmit={submit} className="flex w-full flex-wrap items-end gap-2">
-          <Line says="why it did not happen" value={reason} set={setReason} />
+          <Line says={t`why it did not happen`} value={reason} set={setReason} />
           <button type="submit" className="button" disabled={!reason.trim()}>
-            Take it back
+            <Trans>Take it back</Trans>
           </button>
           {problem && (
             <p role="alert" className="w-full border-suspect border-l-4 pl-3">

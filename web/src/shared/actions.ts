@@ -1,12 +1,13 @@
 /** Actions as they are called on the screen. */
+import { t } from "@lingui/core/macro";
 export const ACTIONS: Record<string, string> = {
-  rerun: "Run it under another condition",
-  "measure-lines": "Measure the lines",
-  reball: "Reball",
-  replace: "Replace",
-  "check-supply": "Measure the supply",
-  ohms: "Ohms: the rails unpowered",
-  volts: "Volts: the rails while it runs",
-  "lift-core": "Lift the core",
-  recipe: "The tester’s recipe",
+  rerun: t`Run it under another condition`,
+  "measure-lines": t`Measure the lines`,
+  reball: t`Reball`,
+  replace: t`Replace`,
+  "check-supply": t`Measure the supply`,
+  ohms: t`Ohms: the rails unpowered`,
+  volts: t`Volts: the rails while it runs`,
+  "lift-core": t`Lift the core`,
+  recipe: t`The tester’s recipe`,
 };

@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 
 export function Loading({ what }: { what: string }) {
@@ -15,7 +16,7 @@ export function Trouble({ problem, again }: { problem: Error; again?: () => void
       <p>{problem.message}</p>
       {again && (
         <button type="button" className="button mt-3" onClick={again}>
-          Try again
+          <Trans>Try again</Trans>
         </button>
       )}
     </div>

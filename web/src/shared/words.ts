@@ -1,5 +1,7 @@
 /** Dates and numbers as the shop writes them. */
 // made once: making one takes longer than all the rest of a row
+import { plural, selectOrdinal, t } from "@lingui/core/macro";
+
 const DAY = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
 const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
 
@@ -31,13 +33,11 @@ export function count(number: number): string {
 }
 
 export function ordinal(number: number): string {
-  const tens = number % 100;
-  const end = tens >= 11 && tens <= 13 ? "th" : (["th", "st", "nd", "rd"][number % 10] ?? "th");
-  return `${number}${end}`;
+  return selectOrdinal(number, { one: "#st", two: "#nd", few: "#rd", other: "#th" });
 }
 
 export function times(number: number): string {
-  return ["never", "once"][number] ?? `${number} times`;
+  return plural(number, { 0: "never", 1: "once", other: "# times" });
 }
 
 export function percent(share: number): string {
@@ -53,10 +53,5 @@ export function size(bytes: number): string {
 export function listed(names: readonly string[]): string {
   return names.length < 2
     ? names.join("")
-    : `${names.slice(0, -1).join(", ")} and ${names[names.length - 1]}`;
-}
-
-/** "1 card", "8 cards" */
-export function many(number: number, one: string): string {
-  return `${count(number)} ${one}${number === 1 ? "" : "s"}`;
+    : t`${names.slice(0, -1).join(", ")} and ${names[names.length - 1] ?? ""}`;
 }

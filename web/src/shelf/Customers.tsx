@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, newId, Problem } from "../api/client";
@@ -31,43 +33,50 @@ export function Customers({ mayChange }: { mayChange: boolean }) {
   return (
     <section aria-labelledby="customers-title" data-testid="customers">
       <h2 id="customers-title" className="font-bold text-xl">
-        Customers
+        <Trans>Customers</Trans>
       </h2>
       <p className="text-soft">
-        Two people may share a name: letters go by name and contact together.
-        {merging &&
-          ` Merging ${merging.name}, ${merging.contact || "no contact"}: choose whom it is the same as.`}
+        <Trans>
+          Two people may share a name: letters go by name and contact together.
+          {merging
+            ? t` Merging ${merging.name}, ${merging.contact || t`no contact`}: choose whom it is the same as.`
+            : ""}
+        </Trans>
       </p>
-      <Line says="name or contact" value={search} set={setSearch} maxLength={120} />
+      <Line says={t`name or contact`} value={search} set={setSearch} maxLength={120} />
       {problem && <p role="alert">{problem}</p>}
-      <ul aria-label="Customers found">
+      <ul aria-label={t`Customers found`}>
         {customers.data?.map((customer) => (
           <li key={customer.id} className="flex flex-wrap items-center gap-3 border-rule border-t py-2">
             <span className="min-w-0 flex-1">
-              <strong>{customer.name}</strong>, {customer.contact || "no contact known"}{" "}
+              <strong>{customer.name}</strong>, {customer.contact || t`no contact known`}{" "}
               <span className="text-soft">
-                {customer.jobs === 1 ? "1 job" : `${customer.jobs} jobs`}
-                {customer.newest && `, ${customer.newest} the newest`}
+                {customer.jobs === 1 ? t`1 job` : t`${customer.jobs} jobs`}
+                {customer.newest && t`, ${customer.newest} the newest`}
               </span>
             </span>
             {mayChange && merging === null && (
               <button type="button" className="button" onClick={() => setMerging(customer)}>
-                Merge into …
+                <Trans>Merge into …</Trans>
               </button>
             )}
             {merging !== null && merging.id !== customer.id && (
               <button type="button" className="button" onClick={() => void merge(customer)}>
-                Same as this one
+                <Trans>Same as this one</Trans>
               </button>
             )}
             {merging?.id === customer.id && (
               <button type="button" className="button-plain" onClick={() => setMerging(null)}>
-                Cancel
+                <Trans>Cancel</Trans>
               </button>
             )}
           </li>
         ))}
-        {customers.data?.length === 0 && <li className="text-soft">Nobody of that name or contact.</li>}
+        {customers.data?.length === 0 && (
+          <li className="text-soft">
+            <Trans>Nobody of that name or contact.</Trans>
+          </li>
+        )}
       </ul>
       {mayChange && <GiveJob />}
     </section>
@@ -95,7 +104,7 @@ function GiveJob() {
         ...who,
       };
       const given = data(await api.POST("/api/v1/jobs/{number}/customer", { params, body }));
-      setSaid(`${given.label} is ${given.customer}’s now. Links sent before do not open it any more.`);
+      setSaid(t`${given.label} is ${given.customer}’s now. Links sent before do not open it any more.`);
       setJob("");
       await queries.invalidateQueries();
     } catch (error) {
@@ -110,12 +119,14 @@ function GiveJob() {
         void give({});
       }}
     >
-      <h3 className="w-full font-bold">A job stands under the wrong person</h3>
-      <Line says="job" value={job} set={setJob} mono wide="w-28" placeholder="J-0003" />
-      <Line says="belongs to" value={name} set={setName} wide="w-56" maxLength={120} />
-      <Line says="reached at" value={contact} set={setContact} wide="w-56" />
+      <h3 className="w-full font-bold">
+        <Trans>A job stands under the wrong person</Trans>
+      </h3>
+      <Line says={t`job`} value={job} set={setJob} mono wide="w-28" placeholder="J-0003" />
+      <Line says={t`belongs to`} value={name} set={setName} wide="w-56" maxLength={120} />
+      <Line says={t`reached at`} value={contact} set={setContact} wide="w-56" />
       <button type="submit" className="button" disabled={!(number > 0) || name.trim() === ""}>
-        Give it to them
+        <Trans>Give it to them</Trans>
       </button>
       {problem?.code === "which-customer" && (
         <WhichCustomer

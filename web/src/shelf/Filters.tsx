@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, newId } from "../api/client";
@@ -42,7 +44,9 @@ export function Filters({ wanted, want }: FiltersProps) {
   return (
     <search className="mb-4 flex flex-wrap items-end gap-3">
       <label className="min-w-52 flex-1">
-        <span className="block text-soft">serial, customer, designator, note</span>
+        <span className="block text-soft">
+          <Trans>serial, customer, designator, note</Trans>
+        </span>
         <input
           className="field w-full"
           maxLength={200}
@@ -52,11 +56,11 @@ export function Filters({ wanted, want }: FiltersProps) {
       </label>
       <select
         className="field"
-        aria-label="Board model"
+        aria-label={t`Board model`}
         value={wanted.board_model}
         onChange={(event) => change({ board_model: event.target.value })}
       >
-        <option value="">all boards</option>
+        <option value="">{t`all boards`}</option>
         {models.data?.map((one) => (
           <option key={one.slug} value={one.slug}>
             {one.name}
@@ -65,15 +69,15 @@ export function Filters({ wanted, want }: FiltersProps) {
       </select>
       <select
         className="field"
-        aria-label="Whose move"
+        aria-label={t`Whose move`}
         value={wanted.move}
         onChange={(event) => change({ move: event.target.value })}
       >
-        <option value="">waiting on anyone</option>
-        <option value="hands">your hands</option>
-        <option value="customer">customer’s word</option>
-        <option value="part">a part</option>
-        <option value="courier">courier</option>
+        <option value="">{t`waiting on anyone`}</option>
+        <option value="hands">{t`your hands`}</option>
+        <option value="customer">{t`customer’s word`}</option>
+        <option value="part">{t`a part`}</option>
+        <option value="courier">{t`courier`}</option>
       </select>
       <label className="flex min-h-11 items-center gap-2">
         <input
@@ -82,12 +86,14 @@ export function Filters({ wanted, want }: FiltersProps) {
           checked={wanted.express}
           onChange={(event) => change({ express: event.target.checked })}
         />
-        express
+        <Trans>express</Trans>
       </label>
       {asks && (
         <>
           <label className="w-36">
-            <span className="block text-soft">keep it as</span>
+            <span className="block text-soft">
+              <Trans>keep it as</Trans>
+            </span>
             <input
               className="field w-full"
               maxLength={40}
@@ -96,15 +102,15 @@ export function Filters({ wanted, want }: FiltersProps) {
             />
           </label>
           <button type="button" className="button" disabled={!name.trim()} onClick={() => void keep()}>
-            Keep
+            <Trans>Keep</Trans>
           </button>
           <button type="button" className="button" onClick={() => want(ALL)}>
-            Show all
+            <Trans>Show all</Trans>
           </button>
         </>
       )}
       {saved.data && saved.data.length > 0 && (
-        <ul aria-label="Kept filters" className="flex w-full flex-wrap gap-2">
+        <ul aria-label={t`Kept filters`} className="flex w-full flex-wrap gap-2">
           {saved.data.map((one) => (
             <li key={one.id} className="flex rounded-md border-2 border-edge">
               <button
@@ -124,10 +130,10 @@ export function Filters({ wanted, want }: FiltersProps) {
               <button
                 type="button"
                 className="min-h-11 px-2 text-soft"
-                aria-label={`Drop the filter ${one.name}`}
+                aria-label={t`Drop the filter ${one.name}`}
                 onClick={() => void drop(one.id)}
               >
-                drop
+                <Trans>drop</Trans>
               </button>
             </li>
           ))}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
@@ -19,17 +21,19 @@ export function MailboxPage() {
     queryFn: async () => data(await api.GET("/api/v1/mailbox")),
   });
   if (mailbox.isError) return <Trouble problem={mailbox.error} again={() => mailbox.refetch()} />;
-  if (!mailbox.data || !reminders.data) return <Loading what="Reading the mailbox" />;
+  if (!mailbox.data || !reminders.data) return <Loading what={t`Reading the mailbox`} />;
   const done = async (follow: string) => {
     const params = { path: { follow } };
     queries.setQueryData(["reminders"], data(await api.POST("/api/v1/follow-ups/{follow}/done", { params })));
   };
   return (
     <main className="max-w-4xl space-y-6 p-6">
-      <h1 className="font-bold text-3xl">Messages</h1>
+      <h1 className="font-bold text-3xl">
+        <Trans>Messages</Trans>
+      </h1>
       <section aria-labelledby="due-title">
         <h2 id="due-title" className="font-bold text-xl">
-          Messages to send
+          <Trans>Messages to send</Trans>
         </h2>
         <ul>
           {reminders.data.map((one) => (
@@ -37,28 +41,32 @@ export function MailboxPage() {
               <span className="min-w-0 flex-1">
                 <strong>{one.customer}</strong>, {one.card}: {one.words}{" "}
                 <span className="text-soft">
-                  {one.job_label}, since {day(one.due)}
+                  <Trans>
+                    {one.job_label}, since {day(one.due)}
+                  </Trans>
                 </span>
               </span>
               <Link className="button grid place-items-center" to={`/jobs/${one.job}/return/customer`}>
-                Write
+                <Trans>Write</Trans>
               </Link>
               {one.kind === "follow-up" && (
                 <button type="button" className="button" onClick={() => void done(one.key)}>
-                  Done
+                  <Trans>Done</Trans>
                 </button>
               )}
             </li>
           ))}
           {reminders.data.length === 0 && (
-            <li className="text-soft">Nobody: every answer is in, and no follow-up is due.</li>
+            <li className="text-soft">
+              <Trans>Nobody: every answer is in, and no follow-up is due.</Trans>
+            </li>
           )}
         </ul>
       </section>
       <Customers mayChange={session.data?.person?.role === "lead"} />
       <section aria-labelledby="sent-title">
         <h2 id="sent-title" className="font-bold text-xl">
-          Sent
+          <Trans>Sent</Trans>
         </h2>
         <ol>
           {mailbox.data.map((one) => (
@@ -67,7 +75,9 @@ export function MailboxPage() {
                 <summary className="cursor-pointer">
                   <strong>{one.subject}</strong>{" "}
                   <span className="text-soft">
-                    to {one.to}, {one.by}, {moment(one.at)}
+                    <Trans>
+                      to {one.to}, {one.by}, {moment(one.at)}
+                    </Trans>
                   </span>
                 </summary>
                 <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
@@ -78,7 +88,9 @@ export function MailboxPage() {
             </li>
           ))}
           {mailbox.data.length === 0 && (
-            <li className="text-soft">Nothing was sent yet. Messages are written at a job’s Return.</li>
+            <li className="text-soft">
+              <Trans>Nothing was sent yet. Messages are written at a job’s Return.</Trans>
+            </li>
           )}
         </ol>
       </section>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
@@ -40,12 +42,14 @@ export function Parcels() {
   return (
     <main className="p-6">
       <header className="mb-4 flex items-center gap-4">
-        <h1 className="text-3xl font-bold">Parcels to come</h1>
+        <h1 className="text-3xl font-bold">
+          <Trans>Parcels to come</Trans>
+        </h1>
         <Link to="/jobs/new" className="button ml-auto grid place-items-center">
-          A parcel that nobody announced
+          <Trans>A parcel that nobody announced</Trans>
         </Link>
       </header>
-      {parcels.isPending && <Loading what="Asking what is on its way" />}
+      {parcels.isPending && <Loading what={t`Asking what is on its way`} />}
       {parcels.isError && <Trouble problem={parcels.error} again={() => parcels.refetch()} />}
       {problem && (
         <p role="alert" className="mb-3 border-l-4 border-suspect pl-3">
@@ -54,10 +58,10 @@ export function Parcels() {
       )}
       {parcels.data?.length === 0 && (
         <p className="rounded-md border border-rule bg-sheet p-6">
-          No parcel is announced. Announce one below when a customer says that it is sent.
+          <Trans>No parcel is announced. Announce one below when a customer says that it is sent.</Trans>
         </p>
       )}
-      <ul className="border-t border-rule" aria-label="Parcels">
+      <ul className="border-t border-rule" aria-label={t`Parcels`}>
         {parcels.data?.map((one) => (
           <Row key={one.id} parcel={one} keep={keep} />
         ))}
@@ -87,21 +91,34 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
       <p>
         <strong className={parcel.days_late > 0 ? "text-suspect" : ""}>
           {parcel.days_late > 0
-            ? `${parcel.days_late} ${parcel.days_late === 1 ? "day" : "days"} late`
+            ? t`${parcel.days_late} ${plural(parcel.days_late, { one: "day", other: "days" })} late`
             : day(parcel.due).slice(0, -5)}
         </strong>
         <br />
-        {parcel.days_late > 0 && <span className="text-soft">due {day(parcel.due).slice(0, -5)}</span>}
+        {parcel.days_late > 0 && (
+          <span className="text-soft">
+            <Trans>due {day(parcel.due).slice(0, -5)}</Trans>
+          </span>
+        )}
       </p>
       <p className="min-w-0">
-        <strong>{parcel.customer}</strong> {parcel.express && <strong>express</strong>}
+        <strong>{parcel.customer}</strong>{" "}
+        {parcel.express && (
+          <strong>
+            <Trans>express</Trans>
+          </strong>
+        )}
         <span className="block text-soft">
           {parcel.complaint && `“${parcel.complaint}”`} {parcel.model}{" "}
           <span className="font-mono">{parcel.serial}</span>
         </span>
       </p>
       <div>
-        {last?.kind === "delivered" && <strong>Not checked in yet: find the parcel. </strong>}
+        {last?.kind === "delivered" && (
+          <strong>
+            <Trans>Not checked in yet: find the parcel.</Trans>
+          </strong>
+        )}
         {last ? (
           <details>
             <summary className="cursor-pointer">
@@ -116,22 +133,26 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
             </ol>
           </details>
         ) : (
-          <span className="text-soft">No tracking reference.</span>
+          <span className="text-soft">
+            <Trans>No tracking reference.</Trans>
+          </span>
         )}
         {parcel.reference && <span className="font-mono text-soft">{parcel.reference}</span>}
       </div>
       <p className="flex gap-2">
         <Link className="button grid place-items-center" to={`/jobs/new?parcel=${parcel.id}`}>
-          It has arrived
+          <Trans>It has arrived</Trans>
         </Link>
         <button type="button" className="button-plain" aria-expanded={off} onClick={() => setOff(!off)}>
-          Not coming
+          <Trans>Not coming</Trans>
         </button>
       </p>
       {off && (
         <form onSubmit={callOff} className="flex items-end gap-2 lg:col-span-4">
           <label className="min-w-0 flex-1">
-            <span className="block text-soft">why it will not come</span>
+            <span className="block text-soft">
+              <Trans>why it will not come</Trans>
+            </span>
             <input
               className="field w-full"
               required
@@ -141,7 +162,7 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
             />
           </label>
           <button type="submit" className="button" disabled={!why.trim()}>
-            Remove it from the list
+            <Trans>Remove it from the list</Trans>
           </button>
         </form>
       )}
@@ -162,13 +183,15 @@ function Announce({ keep }: { keep: Keep }) {
       onSubmit={submit}
       className="mt-6 grid gap-x-6 gap-y-3 rounded-lg border border-rule bg-sheet p-6 lg:grid-cols-3"
     >
-      <h2 className="text-xl font-bold lg:col-span-3">Announce a parcel</h2>
+      <h2 className="text-xl font-bold lg:col-span-3">
+        <Trans>Announce a parcel</Trans>
+      </h2>
       {(
         [
           ["customer", "customer", true],
-          ["contact", "reached at", false],
-          ["serial", "serial, if it is known", false],
-          ["reference", "tracking reference", false],
+          ["contact", t`reached at`, false],
+          ["serial", t`serial, if it is known`, false],
+          ["reference", t`tracking reference`, false],
         ] as const
       ).map(([name, says, needed]) => (
         <label key={name} className="block">
@@ -183,7 +206,9 @@ function Announce({ keep }: { keep: Keep }) {
         </label>
       ))}
       <label className="block">
-        <span className="block text-soft">expected on</span>
+        <span className="block text-soft">
+          <Trans>expected on</Trans>
+        </span>
         <input
           type="date"
           className="field w-full"
@@ -199,10 +224,12 @@ function Announce({ keep }: { keep: Keep }) {
           checked={entry.express}
           onChange={(event) => change({ express: event.target.checked })}
         />
-        express
+        <Trans>express</Trans>
       </label>
       <label className="block lg:col-span-3">
-        <span className="block text-soft">complaint, in the customer’s words</span>
+        <span className="block text-soft">
+          <Trans>complaint, in the customer’s words</Trans>
+        </span>
         <input
           className="field w-full"
           maxLength={4000}
@@ -212,7 +239,7 @@ function Announce({ keep }: { keep: Keep }) {
       </label>
       <p>
         <button type="submit" className="button" disabled={!entry.customer.trim() || !entry.due}>
-          Add to the list
+          <Trans>Add to the list</Trans>
         </button>
       </p>
     </form>

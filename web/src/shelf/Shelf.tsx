@@ -1,11 +1,13 @@
 import { Field, Label, Switch } from "@headlessui/react";
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from "../api/client";
 import { Thumb } from "../board/Thumb";
 import { Loading, Trouble } from "../shared/states";
-import { age, day, many } from "../shared/words";
+import { age, day } from "../shared/words";
 import { useSession } from "../signin/session";
 import { Filters, type Wanted } from "./Filters";
 import { useParcels } from "./Parcels";
@@ -39,8 +41,12 @@ export function Shelf() {
   return (
     <main className="p-6">
       <header className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2">
-        <h1 className="text-3xl font-bold">Shelf</h1>
-        {shelf.data && <p className="text-soft">{many(jobs.length, "card")}</p>}
+        <h1 className="text-3xl font-bold">
+          <Trans>Shelf</Trans>
+        </h1>
+        {shelf.data && (
+          <p className="text-soft">{plural(jobs.length, { one: "# card", other: "# cards" })}</p>
+        )}
         <Field className="flex min-h-11 items-center gap-2 text-[15px] text-soft">
           <Switch
             checked={dense}
@@ -49,56 +55,62 @@ export function Shelf() {
           >
             <span className={`block size-4 rounded-full ${dense ? "ml-auto bg-sheet" : "bg-edge"}`} />
           </Switch>
-          <Label>one line a card</Label>
+          <Label>
+            <Trans>one line a card</Trans>
+          </Label>
         </Field>
         <Link to="/wall" className="button-plain text-[15px]">
-          Wall view
+          <Trans>Wall view</Trans>
         </Link>
         <MessagesLink />
         <ParcelsLink />
         <Link to="/jobs/new" className="button grid place-items-center">
-          New job
+          <Trans>New job</Trans>
         </Link>
       </header>
       <Filters wanted={wanted} want={want} />
       {chosen.length > 0 && (
         <p className="mb-4 flex items-center gap-3 border-l-4 border-ink bg-sheet px-4 py-2">
-          {chosen.length} chosen.
+          <Trans>{chosen.length} chosen.</Trans>
           <a
             className="button grid place-items-center"
             href={`/api/v1/labels?jobs=${chosen.join(",")}`}
             target="_blank"
             rel="noreferrer"
           >
-            Print their labels
+            <Trans>Print their labels</Trans>
           </a>
           <button type="button" className="button" onClick={() => setChosen([])}>
-            Clear the selection
+            <Trans>Clear the selection</Trans>
           </button>
         </p>
       )}
       <Tasks />
-      {shelf.isPending && <Loading what="Reading the shelf" />}
+      {shelf.isPending && <Loading what={t`Reading the shelf`} />}
       {shelf.isError && <Trouble problem={shelf.error} again={() => shelf.refetch()} />}
       {shelf.data && jobs.length === 0 && params.size > 0 && (
-        <p className="rounded-md border border-rule bg-sheet p-6">No open card fits that.</p>
+        <p className="rounded-md border border-rule bg-sheet p-6">
+          <Trans>No open card fits that.</Trans>
+        </p>
       )}
       {shelf.data && jobs.length === 0 && params.size === 0 && (
         <p className="rounded-md border border-rule bg-sheet p-6">
-          The shelf is empty.{" "}
-          <Link to="/jobs/new" className="button-plain">
-            Open the first job
-          </Link>{" "}
-          when a parcel is here.
+          <Trans>
+            The shelf is empty.{" "}
+            <Link to="/jobs/new" className="button-plain">
+              Open the first job
+            </Link>{" "}
+            when a parcel is here.
+          </Trans>
           {session.data?.person?.role === "lead" && (
-            <>
+            <Trans>
               {" "}
               A new shop?{" "}
               <Link to="/setup" className="button-plain">
                 Set it up
               </Link>{" "}
               in under ten minutes.
-            </>
+            </Trans>
           )}
         </p>
       )}
@@ -124,7 +136,7 @@ function MessagesLink() {
   const due = useReminders().data?.length ?? 0;
   return (
     <Link to="/messages" className="button ml-auto grid place-items-center">
-      Messages{due > 0 && `: ${due} due`}
+      <Trans>Messages{due > 0 ? t`: ${due} due` : ""}</Trans>
     </Link>
   );
 }
@@ -136,8 +148,12 @@ function ParcelsLink() {
   return (
     <Link to="/parcels" className="button grid place-items-center">
       <span>
-        Parcels to come{parcels.data && `: ${parcels.data.length}`}
-        {late > 0 && <span className="text-suspect">, {late} late</span>}
+        <Trans>Parcels to come{parcels.data ? `: ${parcels.data.length}` : ""}</Trans>
+        {late > 0 && (
+          <span className="text-suspect">
+            <Trans>, {late} late</Trans>
+          </span>
+        )}
       </span>
     </Link>
   );
@@ -172,7 +188,7 @@ function Group({ group, dense, drawings, first, chosen, choose }: GroupProps) {
       <h2 id={`group-${group.move}`} className="mb-1 text-lg font-bold">
         {group.title}{" "}
         <span className="font-normal text-base text-soft">
-          {group.jobs.length} {group.jobs.length === 1 ? "card" : "cards"}
+          {group.jobs.length} {plural(group.jobs.length, { one: "card", other: "cards" })}
         </span>
       </h2>
       <ul className="border-t border-rule">
@@ -212,7 +228,9 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
   );
   const left = job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left;
   const express = job.express && (
-    <span className="ml-2 rounded border-2 border-ink px-1 text-[14px] font-semibold">express</span>
+    <span className="ml-2 rounded border-2 border-ink px-1 text-[14px] font-semibold">
+      <Trans>express</Trans>
+    </span>
   );
   const mark = next ? "border-l-8 border-next pl-3" : "pl-5";
   return (
@@ -221,7 +239,7 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
         <input
           type="checkbox"
           className={dense ? "size-5" : "size-6"}
-          aria-label={`Choose ${job.label}`}
+          aria-label={t`Choose ${job.label}`}
           checked={chosen}
           onChange={choose}
         />
@@ -239,7 +257,7 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
               <strong className="font-mono">{job.label}</strong>
               {express} {job.model}
             </span>
-            <span className="hidden text-right lg:block">{due || `${age(job.opened_at)} here`}</span>
+            <span className="hidden text-right lg:block">{due || t`${age(job.opened_at)} here`}</span>
           </>
         ) : (
           <>
@@ -253,7 +271,7 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
               />
             ) : (
               <span className="grid h-11 w-24 place-items-center border-2 border-dashed border-rule text-[13px] text-soft">
-                not drawn yet
+                <Trans>not drawn yet</Trans>
               </span>
             )}
             <span className={`min-w-0 ${mark}`}>
@@ -269,7 +287,9 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
             </span>
             <span className="text-right text-[15px]">
               {due}
-              <span className="block text-soft">{age(job.opened_at)} here</span>
+              <span className="block text-soft">
+                <Trans>{age(job.opened_at)} here</Trans>
+              </span>
             </span>
           </>
         )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
@@ -17,9 +19,9 @@ export function Tasks() {
   return (
     <section aria-labelledby="tasks-title" className="mb-4">
       <h2 id="tasks-title" className="mb-1 text-lg font-bold">
-        Tasks for others
+        <Trans>Tasks for others</Trans>
       </h2>
-      <ul className="border-t border-rule" aria-label="Tasks">
+      <ul className="border-t border-rule" aria-label={t`Tasks`}>
         {tasks.data.map((one) => (
           <li key={one.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-0.5">
             <Link className="button-plain font-mono" to={`/jobs/${one.job}`}>
@@ -27,10 +29,10 @@ export function Tasks() {
             </Link>
             <strong className="flex-1">{one.words}</strong>
             <span className="text-soft">
-              {one.taken_by ? `taken by ${one.taken_by}` : `asked by ${one.by}`}
+              {one.taken_by ? t`taken by ${one.taken_by}` : t`asked by ${one.by}`}
             </span>
             <button type="button" className="button" onClick={() => void move(one.id, one.taken_by !== null)}>
-              {one.taken_by ? "Done" : "I take it"}
+              {one.taken_by ? t`Done` : t`I take it`}
             </button>
           </li>
         ))}

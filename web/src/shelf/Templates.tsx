@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
@@ -13,7 +15,7 @@ interface Template {
 }
 
 const KEY = ["message-templates"];
-const PLACES = "customer, job, card, complaint, found, options, link, due, price, warranty, handling, shop";
+const PLACES = t`customer, job, card, complaint, found, options, link, due, price, warranty, handling, shop`;
 
 /** The shop's letters; what stands in braces is filled by the job. */
 export function Templates() {
@@ -40,24 +42,30 @@ function Entry({ kept }: { kept: Template[] }) {
   };
   return (
     <details data-testid="templates">
-      <summary className="cursor-pointer font-bold text-xl">Templates</summary>
+      <summary className="cursor-pointer font-bold text-xl">
+        <Trans>Templates</Trans>
+      </summary>
       <form onSubmit={submit} className="mt-2 space-y-4">
-        <p className="text-soft">Filled by the job, in braces: {PLACES}.</p>
+        <p className="text-soft">
+          <Trans>Filled by the job, in braces: {PLACES}.</Trans>
+        </p>
         {templates.map((one, at) => (
           <fieldset key={one.key} className="space-y-2 border-rule border-t pt-2">
             <legend className="sr-only">{one.name}</legend>
             <div className="flex flex-wrap gap-3">
               <Line
-                says="template"
+                says={t`template`}
                 value={one.name}
                 set={(name) => change(at, { name })}
                 wide="w-56"
                 maxLength={80}
               />
-              <Line says="subject" value={one.subject} set={(subject) => change(at, { subject })} />
+              <Line says={t`subject`} value={one.subject} set={(subject) => change(at, { subject })} />
             </div>
             <label className="block">
-              <span className="block text-soft">text of {one.name}</span>
+              <span className="block text-soft">
+                <Trans>text of {one.name}</Trans>
+              </span>
               <textarea
                 className="field w-full"
                 rows={8}
@@ -69,7 +77,7 @@ function Entry({ kept }: { kept: Template[] }) {
           </fieldset>
         ))}
         <button type="submit" className="button" disabled={keeping.busy}>
-          Save the templates
+          <Trans>Save the templates</Trans>
         </button>
         <Wrong problem={keeping.problem} />
       </form>

@@ -1,10 +1,12 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type ShelfJob } from "../api/client";
 import { useLive } from "../live/live";
 import { Loading, Trouble } from "../shared/states";
-import { clockTime, day, many } from "../shared/words";
+import { clockTime, day } from "../shared/words";
 
 const MINUTE_MS = 60_000;
 
@@ -17,17 +19,27 @@ export function Wall() {
     refetchInterval: MINUTE_MS,
     queryFn: async () => data(await api.GET("/api/v1/shelf", { params: { query: {} } })),
   });
-  if (shelf.isPending) return <Loading what="Reading the shelf" />;
+  if (shelf.isPending) return <Loading what={t`Reading the shelf`} />;
   if (shelf.isError) return <Trouble problem={shelf.error} again={() => shelf.refetch()} />;
   const [hands, ...waiting] = shelf.data.groups;
   const late = shelf.data.groups.flatMap((group) => group.jobs).filter((job) => isLate(job, now));
   return (
     <main className="flex h-dvh flex-col overflow-hidden p-6">
       <header className="mb-3 flex items-baseline gap-6">
-        <h1 className="text-3xl font-bold">At the bench</h1>
-        <p className="text-2xl">{many(hands?.jobs.length ?? 0, "card")}</p>
-        {late.length > 0 && <p className="text-2xl font-bold text-suspect">{late.length} late</p>}
-        <Link to="/shelf" className="ml-auto font-mono text-3xl font-bold no-underline" title="To the shelf">
+        <h1 className="text-3xl font-bold">
+          <Trans>At the bench</Trans>
+        </h1>
+        <p className="text-2xl">{plural(hands?.jobs.length ?? 0, { one: "# card", other: "# cards" })}</p>
+        {late.length > 0 && (
+          <p className="text-2xl font-bold text-suspect">
+            <Trans>{late.length} late</Trans>
+          </p>
+        )}
+        <Link
+          to="/shelf"
+          className="ml-auto font-mono text-3xl font-bold no-underline"
+          title={t`To the shelf`}
+        >
           {clockTime(now)}
         </Link>
       </header>
@@ -54,7 +66,11 @@ export function Wall() {
             </span>
           </li>
         ))}
-        {hands?.jobs.length === 0 && <li className="p-5 text-2xl">Nothing waits for a pair of hands.</li>}
+        {hands?.jobs.length === 0 && (
+          <li className="p-5 text-2xl">
+            <Trans>Nothing waits for a pair of hands.</Trans>
+          </li>
+        )}
       </ul>
       <footer className="mt-3 grid grid-cols-3 gap-6 border-t-2 border-rule pt-3">
         {waiting.map((group) => (

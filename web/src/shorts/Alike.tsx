@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
@@ -14,15 +16,17 @@ export function Alike({ number, readings }: { number: number; readings: number }
   return (
     <section aria-labelledby="alike-title" data-testid="alike">
       <h3 id="alike-title" className="text-lg font-bold">
-        Past cards that read like this one
+        <Trans>Past cards that read like this one</Trans>
       </h3>
       {found.data.length === 0 && (
         <p className="text-soft">
-          None whose cause is known, or nothing that was read stands out. A confirmed cause makes this card
-          one.
+          <Trans>
+            None whose cause is known, or nothing that was read stands out. A confirmed cause makes this card
+            one.
+          </Trans>
         </p>
       )}
-      <ol aria-label="Past cards that read like this one">
+      <ol aria-label={t`Past cards that read like this one`}>
         {found.data.map((one, at) => (
           <li
             key={one.number}
@@ -37,8 +41,10 @@ export function Alike({ number, readings }: { number: number; readings: number }
                 </span>
               ))}
               <span className="text-soft">
-                Alike at {listed(one.agree)}
-                {one.differ.length > 0 && `; not at ${listed(one.differ)}`}.
+                <Trans>
+                  Alike at {listed(one.agree)}
+                  {one.differ.length > 0 ? t`; not at ${listed(one.differ)}` : ""}.
+                </Trans>
               </span>
             </span>
             <Link className="button-plain" to={`/jobs/${one.number}/ohms`}>

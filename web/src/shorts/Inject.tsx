@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Shorts } from "../api/client";
 import type { Hunting } from "./useShorts";
@@ -29,11 +31,11 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
   return (
     <section aria-labelledby="inject-title" data-testid="inject">
       <h3 id="inject-title" className="text-lg font-bold">
-        Inject a low voltage
+        <Trans>Inject a low voltage</Trans>
       </h3>
       <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <label className="flex items-center gap-2">
-          into
+          <Trans>into</Trans>
           <select className="field" value={feed.rail} onChange={(event) => setRail(event.target.value)}>
             {shorts.feeds.map((one) => (
               <option key={one.rail} value={one.rail}>
@@ -44,12 +46,14 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
         </label>
         {feed.points.length === 1 && (
           <span>
-            at <strong className="font-mono">{feed.points[0]}</strong>
+            <Trans>
+              at <strong className="font-mono">{feed.points[0]}</strong>
+            </Trans>
           </span>
         )}
         {feed.points.length > 1 && (
           <label className="flex items-center gap-2">
-            at
+            <Trans>at</Trans>
             <select
               className="field font-mono"
               value={feed.points.includes(at) ? at : feed.points[0]}
@@ -63,11 +67,13 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
         )}
       </div>
       <p className="mt-2 text-2xl font-bold">
-        <span className="font-mono">{feed.volts}</span> V, limit{" "}
-        <span className="font-mono">{feed.amps_limit}</span> A
+        <Trans>
+          <span className="font-mono">{feed.volts}</span> V, limit{" "}
+          <span className="font-mono">{feed.amps_limit}</span> A
+        </Trans>
       </p>
       <p className={feed.warms ? "" : "border-l-4 border-next pl-3"}>{feed.says}</p>
-      <ul className="mt-1 border-l-4 border-ink pl-3" aria-label="Cautions">
+      <ul className="mt-1 border-l-4 border-ink pl-3" aria-label={t`Cautions`}>
         {feed.cautions.map((one) => (
           <li key={one}>{one}</li>
         ))}
@@ -76,16 +82,18 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
         <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
           {above}{" "}
           <button type="button" className="button" onClick={() => void enter(true)}>
-            It was {volts} V
+            <Trans>It was {volts} V</Trans>
           </button>{" "}
           <button type="button" className="button" onClick={() => setAbove(null)}>
-            A slip
+            <Trans>A slip</Trans>
           </button>
         </p>
       )}
       <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
         <label>
-          <span className="block text-soft">volts at the board</span>
+          <span className="block text-soft">
+            <Trans>volts at the board</Trans>
+          </span>
           <input
             className="field w-28 font-mono text-xl"
             inputMode="decimal"
@@ -94,7 +102,9 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
           />
         </label>
         <label>
-          <span className="block text-soft">amperes</span>
+          <span className="block text-soft">
+            <Trans>amperes</Trans>
+          </span>
           <input
             className="field w-28 font-mono text-xl"
             inputMode="decimal"
@@ -103,7 +113,9 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
           />
         </label>
         <label className="min-w-32 flex-1">
-          <span className="block text-soft">note</span>
+          <span className="block text-soft">
+            <Trans>note</Trans>
+          </span>
           <input
             className="field w-full"
             maxLength={200}
@@ -118,10 +130,10 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
             checked={wire}
             onChange={(event) => setWire(event.target.checked)}
           />
-          a wire was soldered on
+          <Trans>a wire was soldered on</Trans>
         </label>
         <button type="submit" className="button" disabled={!ready}>
-          Into the log
+          <Trans>Into the log</Trans>
         </button>
       </form>
     </section>

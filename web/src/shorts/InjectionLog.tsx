@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { Shorts } from "../api/client";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { moment } from "../shared/words";
@@ -20,11 +22,11 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
   return (
     <section aria-labelledby="log-title" data-testid="injection-log">
       <h3 id="log-title" className="text-lg font-bold">
-        Injection log
+        <Trans>Injection log</Trans>
       </h3>
       {laid && (
         <label className="flex items-center gap-3">
-          thermal picture
+          <Trans>thermal picture</Trans>
           <input
             type="range"
             min={0}
@@ -36,7 +38,7 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
           />
         </label>
       )}
-      <ol aria-label="Injections">
+      <ol aria-label={t`Injections`}>
         {[...shorts.injections].reverse().map((one) => (
           <li key={one.id} className="space-y-1 border-t border-rule py-2">
             <p className="flex flex-wrap items-baseline gap-x-4">
@@ -44,16 +46,18 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
                 {one.volts} V × {one.amps} A
               </strong>
               <span>
-                into {one.rail}
+                <Trans>into {one.rail}</Trans>
                 {one.ohms !== null && (
-                  <>
+                  <Trans>
                     : the short is <strong className="font-mono">{one.ohms.toPrecision(2)} Ω</strong>
-                  </>
+                  </Trans>
                 )}
-                , <span className="font-mono">{one.watts.toPrecision(2)}</span> W to see
-                {one.point && `, at ${one.point}`}
-                {one.wire && ", by a wire"}
-                {one.advised_v !== null && `, above the ${one.advised_v} V advised`}
+                <Trans>
+                  , <span className="font-mono">{one.watts.toPrecision(2)}</span> W to see
+                  {one.point ? t`, at ${one.point}` : ""}
+                  {one.wire ? t`, by a wire` : ""}
+                  {one.advised_v != null ? t`, above the ${one.advised_v} V advised` : ""}
+                </Trans>
               </span>
               <span className="text-soft">
                 {one.by}, {moment(one.at)}
@@ -71,16 +75,32 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
 
 function Spots({ fed, drawn }: { fed: Fed; drawn: boolean }) {
   const glow = fed.glows.at(-1);
-  if (glow && !glow.side) return <p>Nothing warmed that could be seen.</p>;
-  if (glow && !drawn) return <p>It glowed on the {glow.side}, where it is marked on the photograph.</p>;
+  if (glow && !glow.side)
+    return (
+      <p>
+        <Trans>Nothing warmed that could be seen.</Trans>
+      </p>
+    );
+  if (glow && !drawn)
+    return (
+      <p>
+        <Trans>It glowed on the {glow.side}, where it is marked on the photograph.</Trans>
+      </p>
+    );
   if (glow)
     return (
       <p>
-        It glowed on the {glow.side}, {glow.x_mm.toFixed(0)} mm from the bracket and {glow.y_mm.toFixed(0)} mm
-        up.
+        <Trans>
+          It glowed on the {glow.side}, {glow.x_mm.toFixed(0)} mm from the bracket and {glow.y_mm.toFixed(0)}{" "}
+          mm up.
+        </Trans>
       </p>
     );
-  return <p className="text-soft">No warm spot recorded yet.</p>;
+  return (
+    <p className="text-soft">
+      <Trans>No warm spot recorded yet.</Trans>
+    </p>
+  );
 }
 
 interface SpotProps {
@@ -105,10 +125,10 @@ function Spot({ fed, hunting, side, drawn }: SpotProps) {
         aria-pressed={asking}
         onClick={() => hunting.setGlowOf(asking ? null : fed.id)}
       >
-        {asking ? `Click on the ${drawn ? "board" : "photograph"} where it glows` : "Where it glowed"}
+        {asking ? t`Click on the ${drawn ? "board" : "photograph"} where it glows` : t`Where it glowed`}
       </button>
       <button type="button" className="button" onClick={() => void hunting.glow("", [0, 0], fed.id)}>
-        Nothing warmed
+        <Trans>Nothing warmed</Trans>
       </button>
       {drawn && (
         <ChooseFile
@@ -116,7 +136,7 @@ function Spot({ fed, hunting, side, drawn }: SpotProps) {
           testid="thermal-file"
           take={(files) => files[0] && void hunting.photograph(fed.id, side, files[0])}
         >
-          Thermal picture of the {side}
+          <Trans>Thermal picture of the {side}</Trans>
         </ChooseFile>
       )}
       {warm && (
@@ -125,10 +145,14 @@ function Spot({ fed, hunting, side, drawn }: SpotProps) {
           className="button"
           onClick={() => void hunting.glow(warm.side, warm.at, fed.id)}
         >
-          Take its warmest place
+          <Trans>Take its warmest place</Trans>
         </button>
       )}
-      {thermal && !warm && <span className="text-soft">Nothing stands out on the picture.</span>}
+      {thermal && !warm && (
+        <span className="text-soft">
+          <Trans>Nothing stands out on the picture.</Trans>
+        </span>
+      )}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { CornersOn } from "../look/CornersOn";
 import type { Hunting } from "./useShorts";
 
@@ -9,9 +10,9 @@ export function LayThermal({ hunting }: { hunting: Hunting }) {
     <CornersOn
       key={laying.picture.sha256}
       picture={laying.picture}
-      title="The thermal picture to lay over"
-      says={`The ${laying.side}, as it lies before you. The picture as it was taken stays.`}
-      does="Lay it over"
+      title={t`The thermal picture to lay over`}
+      says={t`The ${laying.side}, as it lies before you. The picture as it was taken stays.`}
+      does={t`Lay it over`}
       keep={hunting.lay}
       close={() => hunting.setLaying(null)}
     />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { JobDetail, Lie, Shorts } from "../api/client";
 import { PhotographFirst } from "../memory/PhotographFirst";
@@ -24,13 +26,16 @@ const MOST_SUSPECTS = 6;
 /** The hunt for a short: the next step, who may be it, what was fed, where it glowed, what is off. */
 export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: ShortsPanelProps) {
   const shorts = hunting.shorts.data;
-  if (!shorts) return <Loading what="Reading the hunt" />;
+  if (!shorts) return <Loading what={t`Reading the hunt`} />;
   const nothing = shorts.shorted.length === 0 && shorts.off.length === 0 && shorts.injections.length === 0;
   if (nothing)
     return (
       <div className="space-y-6">
         <p className="text-soft" data-testid="no-shorts">
-          No rail reads short or partly short so far. Once one does, the parts that may do it are ranked here.
+          <Trans>
+            No rail reads short or partly short so far. Once one does, the parts that may do it are ranked
+            here.
+          </Trans>
         </p>
         <Alike number={job.number} readings={readings} />
       </div>
@@ -87,14 +92,14 @@ function Next({ step, job, hunting, choose, mayWork }: NextProps) {
       <p className="text-lg font-bold">{step.says}</p>
       {mayWork && step.do === "read" && (
         <button type="button" className="button mt-2" onClick={() => choose(step.target)}>
-          Read {step.target}
+          <Trans>Read {step.target}</Trans>
         </button>
       )}
       {mayWork && step.do === "remove" && (
         <>
           <PhotographFirst number={job.number} what={[step.target]} />
           <button type="button" className="button mt-2" onClick={() => void hunting.takeOff(step.target)}>
-            {step.target} is off
+            <Trans>{step.target} is off</Trans>
           </button>
         </>
       )}
@@ -113,9 +118,9 @@ function Suspects({ shorts, choose }: SuspectsProps) {
   return (
     <section aria-labelledby="suspects-title" data-testid="suspects">
       <h3 id="suspects-title" className="text-lg font-bold">
-        What may short them
+        <Trans>What may short them</Trans>
       </h3>
-      <ol aria-label="Suspects">
+      <ol aria-label={t`Suspects`}>
         {shorts.suspects.slice(0, MOST_SUSPECTS).map((one, number) => {
           const proof = shorts.proofs.find((other) => other.designator === one.designator);
           return (
@@ -133,7 +138,7 @@ function Suspects({ shorts, choose }: SuspectsProps) {
                   title={proof.why}
                   onClick={() => choose(proof.pair)}
                 >
-                  Prove it: read {proof.pair}
+                  <Trans>Prove it: read {proof.pair}</Trans>
                 </button>
               )}
             </li>
@@ -149,9 +154,9 @@ function Near({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; 
   return (
     <section aria-labelledby="near-title">
       <h3 id="near-title" className="text-lg font-bold">
-        By the warm spot
+        <Trans>By the warm spot</Trans>
       </h3>
-      <ol aria-label="By the warm spot">
+      <ol aria-label={t`By the warm spot`}>
         {shorts.near.map((one, number) => (
           <li
             key={one.designator}
@@ -165,10 +170,10 @@ function Near({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; 
               <button
                 type="button"
                 className="button-plain"
-                aria-label={`${one.designator} is off`}
+                aria-label={t`${one.designator} is off`}
                 onClick={() => void hunting.takeOff(one.designator)}
               >
-                Is off
+                <Trans>Is off</Trans>
               </button>
             )}
           </li>
@@ -187,29 +192,35 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
   return (
     <section aria-labelledby="off-title" data-testid="taken-off">
       <h3 id="off-title" className="text-lg font-bold">
-        Off the board
+        <Trans>Off the board</Trans>
       </h3>
       {shorts.off.length === 0 && shorts.cut.length === 0 && (
-        <p className="text-soft">Nothing taken off so far.</p>
+        <p className="text-soft">
+          <Trans>Nothing taken off so far.</Trans>
+        </p>
       )}
       <ul>
         {shorts.off.map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
-            <strong className="font-mono">{one.part}</strong>
-            {shorts.on_again.includes(one.id) && ", on again"}, while {one.rails.join(", ") || "nothing"} read
-            short;{" "}
-            <span className="text-soft">
-              {one.by}, {moment(one.at)}
-            </span>
+            <Trans>
+              <strong className="font-mono">{one.part}</strong>
+              {shorts.on_again.includes(one.id) ? t`, on again` : ""}, while{" "}
+              {one.rails.join(", ") || "nothing"} read short;{" "}
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+              </span>
+            </Trans>
           </li>
         ))}
         {shorts.cut.map((one) => (
           <li key={one.id} className="border-t border-rule py-1">
-            <strong className="font-mono">{one.place}</strong>: burnt layers of {one.rails.join(", ")} cut
-            out, the place stays empty for good;{" "}
-            <span className="text-soft">
-              {one.by}, {moment(one.at)}
-            </span>
+            <Trans>
+              <strong className="font-mono">{one.place}</strong>: burnt layers of {one.rails.join(", ")} cut
+              out, the place stays empty for good;{" "}
+              <span className="text-soft">
+                {one.by}, {moment(one.at)}
+              </span>
+            </Trans>
           </li>
         ))}
       </ul>
@@ -220,12 +231,14 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
       ))}
       {mayWork && rail && shorts.off.length > 0 && !cutting && (
         <button type="button" className="button-plain" onClick={() => setCutting(true)}>
-          Burnt layers were cut out
+          <Trans>Burnt layers were cut out</Trans>
         </button>
       )}
       {cutting && (
         <fieldset className="mt-2 border-l-4 border-edge pl-3">
-          <legend>Which places stay empty for good? Grinding dust is harmful: extraction and a mask.</legend>
+          <legend>
+            <Trans>Which places stay empty for good? Grinding dust is harmful: extraction and a mask.</Trans>
+          </legend>
           <div className="flex flex-wrap gap-4">
             {where.map((one) => (
               <label key={one} className="flex min-h-11 items-center gap-2">
@@ -249,7 +262,7 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
               if (await hunting.cutOut(rail, places, "")) setCutting(false);
             }}
           >
-            Cut out of {rail}
+            <Trans>Cut out of {rail}</Trans>
           </button>
         </fieldset>
       )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, Problem } from "../api/client";
 import { useNewSession } from "./session";
@@ -22,11 +24,11 @@ export function SignIn() {
   };
 
   return (
-    <Door title="Sign in" submit={submit} wrong={wrong} action="Sign in">
-      <Entry label="Name" value={username} change={setUsername} complete="username" />
-      <Entry label="Password" value={password} change={setPassword} complete="current-password" secret />
+    <Door title={t`Sign in`} submit={submit} wrong={wrong} action={t`Sign in`}>
+      <Entry label={t`Name`} value={username} change={setUsername} complete="username" />
+      <Entry label={t`Password`} value={password} change={setPassword} complete="current-password" secret />
       {code !== null && (
-        <Entry label="Code that your phone shows" value={code} change={setCode} complete="one-time-code" />
+        <Entry label={t`Code that your phone shows`} value={code} change={setCode} complete="one-time-code" />
       )}
     </Door>
   );
@@ -45,7 +47,9 @@ export function Door({ title, submit, wrong, action, children }: DoorProps) {
   return (
     <main className="grid min-h-dvh place-items-center p-6">
       <form onSubmit={submit} className="w-full max-w-sm rounded-lg border border-rule bg-sheet p-8">
-        <p className="font-mono text-2xl font-bold">uvrix</p>
+        <p className="font-mono text-2xl font-bold">
+          <Trans>uvrix</Trans>
+        </p>
         <h1 className="mt-1 mb-6 text-soft">{title}</h1>
         {children}
         {wrong && (

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -39,18 +40,23 @@ export function Welcome() {
   };
 
   if (invited.isError) return <Trouble problem={invited.error} again={() => invited.refetch()} />;
-  if (!invited.data) return <Loading what="Checking the link" />;
+  if (!invited.data) return <Loading what={t`Checking the link`} />;
   if (known)
     return (
-      <Door title={`A new password for ${known}`} submit={submit} wrong={wrong} action="Set it and sign in">
-        <Entry label="New password" value={password} change={setPassword} complete="new-password" secret />
+      <Door
+        title={t`A new password for ${known}`}
+        submit={submit}
+        wrong={wrong}
+        action={t`Set it and sign in`}
+      >
+        <Entry label={t`New password`} value={password} change={setPassword} complete="new-password" secret />
       </Door>
     );
   return (
-    <Door title="Welcome. Choose how you sign in." submit={submit} wrong={wrong} action="Start">
-      <Entry label="Your name" value={name} change={setName} complete="name" />
-      <Entry label="Name to sign in with" value={username} change={setUsername} complete="username" />
-      <Entry label="Password" value={password} change={setPassword} complete="new-password" secret />
+    <Door title={t`Welcome. Choose how you sign in.`} submit={submit} wrong={wrong} action={t`Start`}>
+      <Entry label={t`Your name`} value={name} change={setName} complete="name" />
+      <Entry label={t`Name to sign in with`} value={username} change={setUsername} complete="username" />
+      <Entry label={t`Password`} value={password} change={setPassword} complete="new-password" secret />
     </Door>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Lie, Slot } from "../api/client";
 import { MarkPath } from "../ohms/Mark";
 
@@ -44,7 +45,7 @@ export function Contacts({ slot, side, turn, choose }: ContactsProps) {
       viewBox={`0 0 ${width} ${bands * tall}`}
       className="w-full select-none"
       role="img"
-      aria-label={`Slot contacts, ${side} in front`}
+      aria-label={t`Slot contacts, ${side} in front`}
     >
       {begins.map((begin, band) => (
         <g key={begin} transform={`translate(10 ${band * tall + TOP})`}>
@@ -59,7 +60,7 @@ export function Contacts({ slot, side, turn, choose }: ContactsProps) {
               ? side === "front"
                 ? "← BRACKET"
                 : "BRACKET →"
-              : `on from contact ${first(slot, band)}`}
+              : t`on from contact ${first(slot, band)}`}
           </text>
           {slot.contacts
             .filter((one) => Math.floor(one.place / BAND) === band)
@@ -115,7 +116,7 @@ function OneContact({ one, x, y, hidden, turn, read, choose }: OneProps) {
       data-torn={one.torn ? "" : undefined}
       onClick={() => choose(one.name)}
     >
-      <title>{`${one.name}, ${one.carries}${one.torn ? ", torn" : ""}${read ? `, ${read.shown}` : ""}`}</title>
+      <title>{`${one.name}, ${one.carries}${one.torn ? t`, torn` : ""}${read ? `, ${read.shown}` : ""}`}</title>
       {one.torn ? (
         <path
           d={`M1.5 0V${HIGH * 0.2}l7 -4 8 6 8 -6 7 3V0zM1.5 ${HIGH}V${HIGH * 0.46}l7 4 8 -6 8 6 7 -3V${HIGH}z`}

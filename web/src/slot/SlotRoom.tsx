@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type ReactNode, useState } from "react";
 import type { JobDetail, Lie, Ohms, Slot } from "../api/client";
 import { WorkPanel } from "../job/WorkPanel";
@@ -32,7 +34,7 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
   const flip = () => lay({ ...lie, side: lie.side === "front" ? "back" : "front" });
   useKeys({ f: flip });
   if (slot.isError) return <Trouble problem={slot.error} again={() => slot.refetch()} />;
-  if (!slot.data) return <Loading what="Reading the slot contacts" />;
+  if (!slot.data) return <Loading what={t`Reading the slot contacts`} />;
   const found = slot.data;
   const done = new Set(found.readings.map((one) => one.point));
   const torn = new Set(found.contacts.filter((one) => one.torn).map((one) => one.name));
@@ -55,17 +57,21 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
   const atCapacitor = where === "caps";
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-      <section aria-label="Slot contacts" className="flex min-h-0 flex-col bg-tray">
+      <section aria-label={t`Slot contacts`} className="flex min-h-0 flex-col bg-tray">
         <div className="min-h-0 flex-1 overflow-auto p-3">
           <Contacts slot={found} side={lie.side} turn={contact?.name ?? null} choose={choose} />
         </div>
         <div className="flex items-center gap-4 border-rule border-t bg-sheet px-4 py-2">
           <p>
-            <strong>{lie.side === "front" ? "Front, row B below" : "Back, row A below"}.</strong>{" "}
-            <span className="text-soft">The other side dashed above. Dark: supply; grey: ground.</span>
+            <strong>{lie.side === "front" ? t`Front, row B below` : t`Back, row A below`}.</strong>{" "}
+            <span className="text-soft">
+              <Trans>The other side dashed above. Dark: supply; grey: ground.</Trans>
+            </span>
           </p>
           <button type="button" className="button ml-auto" onClick={flip}>
-            Flip <kbd className="key">f</kbd>
+            <Trans>
+              Flip <kbd className="key">f</kbd>
+            </Trans>
           </button>
         </div>
       </section>
@@ -102,7 +108,7 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
                 setUsual({ ...next, mode: usual.mode });
               }}
               held={held}
-              pin={{ title: atCapacitor ? `${name}, capacitor` : name, condition: [], hold: turn }}
+              pin={{ title: atCapacitor ? t`${name}, capacitor` : name, condition: [], hold: turn }}
               read={async (entry, raw) => {
                 setHeld(raw);
                 // in ohms a capacitor is read across itself: over-limit is right
@@ -124,12 +130,12 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
           <div className="flex flex-wrap items-center gap-3">
             <p className="text-lg">
               <strong className="font-mono">{contact.name}</strong> {contact.carries}
-              {!contact.used && ", which this board has not wired"}
+              {!contact.used && t`, which this board has not wired`}
             </p>
             {mayWork &&
               (contact.torn ? (
                 <button type="button" className="button" onClick={() => void mend(contact.torn ?? "")}>
-                  {contact.name} is not torn
+                  <Trans>{contact.name} is not torn</Trans>
                 </button>
               ) : (
                 <button
@@ -140,12 +146,16 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
                     if (await tear(contact.name, contact.row === "B" ? "front" : "back")) setChosen(null);
                   }}
                 >
-                  {contact.name} is torn
+                  <Trans>{contact.name} is torn</Trans>
                 </button>
               ))}
           </div>
         )}
-        {!turn && <p>Every lane is read.</p>}
+        {!turn && (
+          <p>
+            <Trans>Every lane is read.</Trans>
+          </p>
+        )}
         <Lanes slot={found} turn={turn} choose={setChosen} />
       </WorkPanel>
     </div>
@@ -162,20 +172,28 @@ function Width({ slot }: { slot: Slot }) {
   if (!dead && link.lanes_read === 0 && slot.readings.length === 0 && slot.notes.length === 0)
     return (
       <section data-testid="width">
-        <h3 className="font-bold text-2xl">Nothing read yet</h3>
-        <p>The width follows from the lanes, counted from either end.</p>
+        <h3 className="font-bold text-2xl">
+          <Trans>Nothing read yet</Trans>
+        </h3>
+        <p>
+          <Trans>The width follows from the lanes, counted from either end.</Trans>
+        </p>
       </section>
     );
   return (
     <section aria-live="polite" data-testid="width">
       <h3 className="font-bold text-2xl">
-        {dead ? "No link: the reference clock" : width === 0 ? "No link" : `Trains at ×${width}`}
-        {!dead && width > 0 && <span className="font-normal text-lg"> counted from lane {start}</span>}
+        {dead ? t`No link: the reference clock` : width === 0 ? t`No link` : t`Trains at ×${width}`}
+        {!dead && width > 0 && (
+          <span className="font-normal text-lg">
+            <Trans>counted from lane {start}</Trans>
+          </span>
+        )}
       </h3>
       <p>
         {whole
           ? link.why
-          : `${link.lanes_read} of ${slot.lanes} lanes are read whole; at best, if the others work.`}
+          : t`${link.lanes_read} of ${slot.lanes} lanes are read whole; at best, if the others work.`}
       </p>
       <ul>
         {[...slot.notes, ...(whole ? link.warnings : [])].map((note) => (
@@ -221,11 +239,13 @@ function Lanes({ slot, turn, choose }: LanesProps) {
   );
   return (
     <table className="w-full border-separate border-spacing-0" data-testid="lanes">
-      <caption className="py-1 text-left font-bold text-lg">Lanes, in diode mode</caption>
+      <caption className="py-1 text-left font-bold text-lg">
+        <Trans>Lanes, in diode mode</Trans>
+      </caption>
       <thead>
         <tr>
           <th scope="col" className="text-left">
-            lane
+            <Trans>lane</Trans>
           </th>
           {HALVES.map(([pair, half]) => (
             <th key={pair + half} scope="col" className="text-right font-normal text-soft">
@@ -233,7 +253,7 @@ function Lanes({ slot, turn, choose }: LanesProps) {
             </th>
           ))}
           <th scope="col" className="pl-4 text-left font-normal text-soft">
-            it
+            <Trans>it</Trans>
           </th>
         </tr>
       </thead>
@@ -258,7 +278,9 @@ function Lanes({ slot, turn, choose }: LanesProps) {
                     onClick={() => choose(point)}
                   >
                     {contact?.torn ? (
-                      <span className="text-suspect">torn</span>
+                      <span className="text-suspect">
+                        <Trans>torn</Trans>
+                      </span>
                     ) : one ? (
                       <>
                         {odd && <Mark verdict={one.verdict} size={16} />}

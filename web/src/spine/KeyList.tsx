@@ -1,4 +1,6 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Line } from "../shared/fields";
 import { KEYS } from "./keyNames";
@@ -13,14 +15,16 @@ export function KeyList({ close }: { close: () => void }) {
       <div className="fixed inset-0 grid place-items-center bg-ink/30 p-6">
         <DialogPanel className="max-h-full w-full max-w-4xl overflow-y-auto rounded-lg border border-edge bg-sheet p-6">
           <div className="flex flex-wrap items-end gap-4">
-            <DialogTitle className="text-xl font-bold">Keys</DialogTitle>
-            <Line says="find a key" value={sought} set={setSought} wide="w-56" />
+            <DialogTitle className="text-xl font-bold">
+              <Trans>Keys</Trans>
+            </DialogTitle>
+            <Line says={t`find a key`} value={sought} set={setSought} wide="w-56" />
             <button type="button" className="button ml-auto" onClick={close}>
-              Close
+              <Trans>Close</Trans>
             </button>
           </div>
           <p className="mt-1 mb-3 text-soft">
-            Letters act when no field has the focus; with Alt they act everywhere.
+            <Trans>Letters act when no field has the focus; with Alt they act everywhere.</Trans>
           </p>
           <dl className="gap-x-8 sm:columns-2">
             {shown.map(([key, does]) => (
@@ -32,7 +36,11 @@ export function KeyList({ close }: { close: () => void }) {
               </div>
             ))}
           </dl>
-          {shown.length === 0 && <p>No key does that.</p>}
+          {shown.length === 0 && (
+            <p>
+              <Trans>No key does that.</Trans>
+            </p>
+          )}
         </DialogPanel>
       </div>
     </Dialog>

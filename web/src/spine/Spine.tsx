@@ -1,4 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Moon, Sun, UserRound } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
@@ -15,13 +17,13 @@ import { TimerSign } from "./TimerSign";
 import { UnsentSign } from "./UnsentSign";
 
 const ROOMS = [
-  ["/shelf", "Shelf"],
-  ["/library", "Library"],
-  ["/stock", "Stock"],
-  ["/figures", "Figures"],
-  ["/people", "People"],
+  ["/shelf", t`Shelf`],
+  ["/library", t`Library`],
+  ["/stock", t`Stock`],
+  ["/figures", t`Figures`],
+  ["/people", t`People`],
 ] as const;
-const ROLES: Record<string, string> = { technician: "technician", "front-desk": "front desk", lead: "lead" };
+const ROLES: Record<string, string> = { technician: "technician", "front-desk": t`front desk`, lead: "lead" };
 
 /** The narrow spine at the left: scan, rooms, the person. */
 export function Spine({ person }: { person: Person | null }) {
@@ -35,11 +37,11 @@ export function Spine({ person }: { person: Person | null }) {
   };
   return (
     <nav
-      aria-label="Rooms"
+      aria-label={t`Rooms`}
       className="flex w-24 shrink-0 flex-col items-stretch gap-1 border-r border-rule bg-tray px-2 py-4"
     >
       <Link to="/shelf" className="mb-3 text-center font-mono text-xl font-bold">
-        uvrix
+        <Trans>uvrix</Trans>
       </Link>
       <Scan />
       {ROOMS.map(([to, name]) => (
@@ -47,7 +49,7 @@ export function Spine({ person }: { person: Person | null }) {
           key={to}
           to={to}
           className={({ isActive }) =>
-            `rounded-md px-2 py-3 text-center ${isActive ? "bg-sheet font-bold shadow-[inset_4px_0_0_var(--color-ink)]" : "text-soft"}`
+            t`rounded-md px-2 py-3 text-center ${isActive ? "bg-sheet font-bold shadow-[inset_4px_0_0_var(--color-ink)]" : "text-soft"}`
           }
         >
           {name}
@@ -61,14 +63,14 @@ export function Spine({ person }: { person: Person | null }) {
           type="button"
           className="button-plain no-underline"
           onClick={() => setKeys(true)}
-          aria-label="All keys"
+          aria-label={t`All keys`}
         >
           <kbd className="key">?</kbd>
         </button>
         <button
           type="button"
           className="grid size-11 place-items-center rounded-md"
-          aria-label={dim ? "Light theme" : "Dim theme, for microscope light"}
+          aria-label={dim ? t`Light theme` : t`Dim theme, for microscope light`}
           onClick={() => {
             switchTheme();
             setDim(isDim());
@@ -79,7 +81,7 @@ export function Spine({ person }: { person: Person | null }) {
         <Menu>
           <MenuButton
             className="grid size-11 place-items-center rounded-md"
-            aria-label={`Signed in as ${person?.name}`}
+            aria-label={t`Signed in as ${person?.name ?? ""}`}
           >
             <UserRound aria-hidden />
           </MenuButton>
@@ -91,7 +93,7 @@ export function Spine({ person }: { person: Person | null }) {
             </p>
             <MenuItem>
               <button type="button" className="button w-full data-focus:border-ink" onClick={signOut}>
-                Sign out
+                <Trans>Sign out</Trans>
               </button>
             </MenuItem>
           </MenuItems>
@@ -149,12 +151,14 @@ function Scan() {
     <form onSubmit={submit} className="relative mb-3 h-20">
       <label>
         <span className="flex items-center justify-center gap-1 text-soft">
-          Scan <kbd className="key">/</kbd>
+          <Trans>
+            Scan <kbd className="key">/</kbd>
+          </Trans>
         </span>
         <input
           ref={field}
           value={text}
-          aria-label="Scan a label, or type a job, serial, customer or part"
+          aria-label={t`Scan a label, or type a job, serial, customer or part`}
           className="field mt-1 w-full px-1 text-center focus:absolute focus:z-20 focus:w-72 focus:px-3 focus:text-left"
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => {
@@ -171,7 +175,9 @@ function Scan() {
           role="status"
         >
           {found.data.length === 0 && parts.data.length === 0 && (
-            <p className="p-2">Nothing fits “{sought}”. Try part of a serial or of the customer’s name.</p>
+            <p className="p-2">
+              <Trans>Nothing fits “{sought}”. Try part of a serial or of the customer’s name.</Trans>
+            </p>
           )}
           {found.data.map((job) => (
             <button
@@ -190,7 +196,9 @@ function Scan() {
               className="block w-full rounded px-2 py-2 text-left hover:bg-tray"
               onClick={() => openPart(part.label)}
             >
-              <strong className="font-mono">{part.label}</strong> a part, {part.words}
+              <Trans>
+                <strong className="font-mono">{part.label}</strong> a part, {part.words}
+              </Trans>
             </button>
           ))}
         </div>

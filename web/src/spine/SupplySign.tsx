@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
@@ -30,18 +32,20 @@ export function SupplySign() {
   return outputs.data?.map((output) => (
     <section
       key={output.supply}
-      aria-label={`Output of ${output.name}`}
+      aria-label={t`Output of ${output.name}`}
       className="w-full rounded-md border-2 border-suspect px-1 py-1 text-center text-[15px]"
       data-testid="supply-sign"
     >
       <Link to={`/jobs/${output.job}/volts/power`} className="block font-bold">
-        {output.name} {output.state === "on" ? "is on" : "may be on"}
+        {output.name} {output.state === "on" ? t`is on` : t`may be on`}
       </Link>
       <span className="block">
-        {output.volts} V at {output.card}
+        <Trans>
+          {output.volts} V at {output.card}
+        </Trans>
       </span>
       <button type="button" className="button-plain" onClick={() => void switchOff(output.supply)}>
-        Switch off
+        <Trans>Switch off</Trans>
       </button>
       {problem && <p role="alert">{problem}</p>}
     </section>

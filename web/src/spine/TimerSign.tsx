@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Link } from "react-router";
 import { left, useTimers } from "../rework/useTimers";
 
@@ -15,7 +16,7 @@ export function TimerSign() {
     >
       <span className="block text-[15px]">{next.job_label}</span>
       <span className="block font-mono">{left(next.ends_at, now)}</span>
-      <span className="sr-only">{rung.length > 0 ? "is over: " : "left of "}</span>
+      <span className="sr-only">{rung.length > 0 ? "is over: " : t`left of `}</span>
       <span
         className={rung.length > 0 ? "block text-[15px]" : "sr-only"}
         role={rung.length > 0 ? "status" : undefined}

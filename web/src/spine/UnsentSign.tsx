@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { csrfHeader } from "../api/client";
@@ -23,27 +25,29 @@ export function UnsentSign({ username }: { username: string }) {
         data-testid="unsent"
         onClick={() => setOpen(!open)}
       >
-        {unsent.length} unsent
+        <Trans>{unsent.length} unsent</Trans>
       </button>
       {open && (
         <div
           role="status"
           className="absolute bottom-0 left-full z-30 ml-2 w-96 rounded-md border border-edge bg-sheet p-4 shadow-lg"
         >
-          <p className="font-bold">Kept in this browser, sent in this order when the server is back.</p>
+          <p className="font-bold">
+            <Trans>Kept in this browser, sent in this order when the server is back.</Trans>
+          </p>
           <ol>
             {unsent.map((one) => (
               <li key={one.id} className="border-t border-rule py-1">
                 <span className="font-mono text-[15px]">{one.path.replace("/api/v1/", "")}</span>{" "}
                 <span className="text-soft">
                   {moment(one.at)}
-                  {one.by !== username && `, by ${one.by}, who must be signed in`}
+                  {one.by !== username && t`, by ${one.by}, who must be signed in`}
                 </span>
                 {one.refused && (
                   <span className="block">
-                    Refused: {one.refused}{" "}
+                    <Trans>Refused: {one.refused} </Trans>
                     <button type="button" className="button-plain" onClick={() => forgetUnsent(one.id)}>
-                      Forget it
+                      <Trans>Forget it</Trans>
                     </button>
                   </span>
                 )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { BoardDocument, Edit } from "../editor/document";
 import { Line } from "../shared/fields";
@@ -14,7 +16,7 @@ interface NodeFormProps {
 
 const KINDS = ["input", "rail", "signal", "clock", "draw"] as const;
 const UNIT: Record<string, string> = { clock: "MHz", draw: "A" };
-const SURE = ["", "proven", "likely", "guessed"] as const;
+const SURE = { "": t`not recorded`, proven: t`proven`, likely: t`likely`, guessed: t`guessed` } as const;
 
 /** One node: what it is, when it counts as there, what it needs, where it is probed, and where that is known from. */
 export function NodeForm({ node, document, apply, choose, known }: NodeFormProps) {
@@ -53,12 +55,14 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
   };
   return (
     <form onSubmit={submit} className="space-y-3" data-testid="node-form">
-      <h2 className="font-bold text-lg">{node ? `Node ${node.id}` : "A new node"}</h2>
+      <h2 className="font-bold text-lg">{node ? t`Node ${node.id}` : t`A new node`}</h2>
       <div className="grid grid-cols-2 gap-3">
-        <Line says="id" value={id} set={setId} mono />
-        <Line says="name" value={name} set={setName} />
+        <Line says={t`id`} value={id} set={setId} mono />
+        <Line says={t`name`} value={name} set={setName} />
         <label>
-          <span className="block text-soft">kind</span>
+          <span className="block text-soft">
+            <Trans>kind</Trans>
+          </span>
           <select className="field w-full" value={kind} onChange={(event) => setKind(event.target.value)}>
             {KINDS.map((one) => (
               <option key={one}>{one}</option>
@@ -66,39 +70,45 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
           </select>
         </label>
         <div className="grid grid-cols-2 gap-3">
-          <Line says={`from, ${UNIT[kind] ?? "V"}`} value={low} set={setLow} mono />
-          <Line says={`to, ${UNIT[kind] ?? "V"}`} value={high} set={setHigh} mono />
+          <Line says={t`from, ${UNIT[kind] ?? "V"}`} value={low} set={setLow} mono />
+          <Line says={t`to, ${UNIT[kind] ?? "V"}`} value={high} set={setHigh} mono />
         </div>
         <label>
-          <span className="block text-soft">probed at</span>
+          <span className="block text-soft">
+            <Trans>probed at</Trans>
+          </span>
           <select
             className="field w-full font-mono"
             value={point}
             onChange={(event) => setPoint(event.target.value)}
           >
-            <option value="">no point yet</option>
+            <option value="">{t`no point yet`}</option>
             {points.map((one) => (
               <option key={one}>{one}</option>
             ))}
           </select>
         </label>
-        <Line says="parts that make it" value={parts} set={setParts} mono />
-        <Line says="known from" value={from} set={setFrom} />
+        <Line says={t`parts that make it`} value={parts} set={setParts} mono />
+        <Line says={t`known from`} value={from} set={setFrom} />
         <label>
-          <span className="block text-soft">how sure</span>
+          <span className="block text-soft">
+            <Trans>how sure</Trans>
+          </span>
           <select className="field w-full" value={sure} onChange={(event) => setSure(event.target.value)}>
-            {SURE.map((one) => (
+            {Object.entries(SURE).map(([one, words]) => (
               <option key={one} value={one}>
-                {one || "not recorded"}
+                {words}
               </option>
             ))}
           </select>
         </label>
       </div>
-      <Line says="note: what makes it, on which side, substitute points" value={note} set={setNote} />
+      <Line says={t`note: what makes it, on which side, substitute points`} value={note} set={setNote} />
       {others.length > 0 && (
         <fieldset>
-          <legend className="text-soft">needs</legend>
+          <legend className="text-soft">
+            <Trans>needs</Trans>
+          </legend>
           <div className="flex flex-wrap gap-x-4">
             {others.map((one) => (
               <label key={one.id} className="flex min-h-11 items-center gap-2">
@@ -120,7 +130,7 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
       )}
       <div className="flex gap-3">
         <button type="submit" className="button" disabled={!fits}>
-          {node ? "Change it" : "Add it"}
+          {node ? t`Change it` : t`Add it`}
         </button>
         {node && (
           <>
@@ -131,10 +141,10 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
                 if (await apply({ do: "drop-node", id: node.id })) choose(null);
               }}
             >
-              Take it away
+              <Trans>Take it away</Trans>
             </button>
             <button type="button" className="button-plain" onClick={() => choose(null)}>
-              A new one
+              <Trans>A new one</Trans>
             </button>
           </>
         )}

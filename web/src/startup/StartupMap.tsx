@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef } from "react";
 import type { MapNode } from "../api/client";
 
@@ -45,7 +46,7 @@ export function StartupMap({ map, suspects, turn, choose }: StartupMapProps) {
       height={map.rows * HIGH + 16}
       className="max-w-none select-none"
       role="group"
-      aria-label="Nodes in the order of start"
+      aria-label={t`Nodes in the order of start`}
     >
       {map.nodes.flatMap((node) =>
         node.needs.map((need) => {
@@ -118,7 +119,7 @@ interface OneNodeProps {
 function OneNode({ node, at: [x, y], turn, rank, choose, step, stop }: OneNodeProps) {
   const { state } = node;
   const missing = state === "missing";
-  const word = node.over ? "above" : state === "unknown" ? "not read" : (state ?? node.id);
+  const word = node.over ? "above" : state === "unknown" ? t`not read` : (state ?? node.id);
   return (
     // biome-ignore lint/a11y/useSemanticElements: inside a drawing there is no button
     <g

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
@@ -53,12 +55,12 @@ export function StartupPage() {
     },
   });
   if (start.isError) return <Trouble problem={start.error} again={() => start.refetch()} />;
-  if (start.isPending) return <Loading what="Opening the map" />;
+  if (start.isPending) return <Loading what={t`Opening the map`} />;
   if (!start.data)
     return (
       <Empty
-        title="Nobody has drawn this board: its cards start as the bench plan says"
-        next="Open the bench plans"
+        title={t`Nobody has drawn this board: its cards start as the bench plan says`}
+        next={t`Open the bench plans`}
         to="/library/plans"
       />
     );
@@ -94,14 +96,14 @@ function Drawn({ start }: DrawnProps) {
   const save = async () => {
     setProblem("");
     try {
-      const note = from ? `start-up map, ${from}` : "start-up map";
+      const note = from ? t`start-up map, ${from}` : t`start-up map`;
       const body = { document: await drafting.settled(), base: start.base, note };
       data(await api.POST("/api/v1/board-drafts/saved", { body }));
       drafting.forget();
       await queries.invalidateQueries();
       void go(`/library/${model.slug}`);
     } catch (error) {
-      setProblem(`${(error as Error).message} The draft is kept in this browser.`);
+      setProblem(t`${(error as Error).message} The draft is kept in this browser.`);
     }
   };
   const misfits = draft?.misfits ?? [];
@@ -110,18 +112,24 @@ function Drawn({ start }: DrawnProps) {
       <div className="flex min-h-0 flex-col">
         <div className="flex items-center gap-3 border-rule border-b bg-sheet px-4 py-2">
           <h1 className="font-bold text-xl">
-            <Link className="button-plain -ml-2" to={`/library/${model.slug}`}>
-              {model.name}
-            </Link>{" "}
-            start-up map
+            <Trans>
+              <Link className="button-plain -ml-2" to={`/library/${model.slug}`}>
+                {model.name}
+              </Link>{" "}
+              start-up map
+            </Trans>
           </h1>
           {mayWork && (
             <span className="ml-auto flex gap-2">
               <button type="button" className="button" disabled={!undo} onClick={undo}>
-                Undo <kbd className="key">u</kbd>
+                <Trans>
+                  Undo <kbd className="key">u</kbd>
+                </Trans>
               </button>
               <button type="button" className="button" disabled={!redo} onClick={redo}>
-                Redo <kbd className="key">U</kbd>
+                <Trans>
+                  Redo <kbd className="key">U</kbd>
+                </Trans>
               </button>
               <button
                 type="button"
@@ -129,17 +137,17 @@ function Drawn({ start }: DrawnProps) {
                 disabled={!drafting.edited || misfits.length > 0}
                 onClick={() => void save()}
               >
-                Save
+                <Trans>Save</Trans>
               </button>
             </span>
           )}
         </div>
-        <section aria-label="Start-up map" className="min-h-0 flex-1 overflow-auto bg-tray p-3">
+        <section aria-label={t`Start-up map`} className="min-h-0 flex-1 overflow-auto bg-tray p-3">
           {draft?.startup ? (
             <StartupMap map={draft.startup} suspects={[]} turn={chosen} choose={setChosen} />
           ) : (
             <p className="p-8 text-center text-soft">
-              No node yet. Begin with an input: what the slot or a plug feeds in.
+              <Trans>No node yet. Begin with an input: what the slot or a plug feeds in.</Trans>
             </p>
           )}
         </section>
@@ -152,7 +160,9 @@ function Drawn({ start }: DrawnProps) {
         )}
         {misfits.map((one) => (
           <p key={one.place + one.found} className="border-suspect border-l-4 pl-3">
-            {one.place}: found {one.found}, expected {one.expected}
+            <Trans>
+              {one.place}: found {one.found}, expected {one.expected}
+            </Trans>
           </p>
         ))}
         {nodes.length === 0 && lent.nodes.length > 0 && mayWork && (
@@ -162,7 +172,9 @@ function Drawn({ start }: DrawnProps) {
               className="button"
               onClick={() => void apply({ do: "take-map", nodes: lent.nodes, lender: lent.lender })}
             >
-              Begin with {lent.lender}’s map, {lent.nodes.length} nodes
+              <Trans>
+                Begin with {lent.lender}’s map, {lent.nodes.length} nodes
+              </Trans>
             </button>
           </p>
         )}
@@ -177,15 +189,15 @@ function Drawn({ start }: DrawnProps) {
           />
         ) : (
           <p className="text-soft">
-            Choose a node to see what it needs. Who works at the bench may change it.
+            <Trans>Choose a node to see what it needs. Who works at the bench may change it.</Trans>
           </p>
         )}
         <p>
           <Link className="button-plain -ml-2" to={`/library/${model.slug}`}>
-            Edition {start.base}; who changed what, edition by edition
+            <Trans>Edition {start.base}; who changed what, edition by edition</Trans>
           </Link>
         </p>
-        <ul aria-label="Nodes">
+        <ul aria-label={t`Nodes`}>
           {nodes.map((one) => (
             <li key={one.id} className="border-rule border-t">
               <button

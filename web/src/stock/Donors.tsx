@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
@@ -8,19 +10,19 @@ import { useKeeping } from "../shared/keeping";
 import { Loading, Trouble } from "../shared/states";
 import { Tick } from "../shared/Tick";
 import { Wrong } from "../shared/Wrong";
-import { listed, many } from "../shared/words";
+import { listed } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Donor, DonorsData } from "./useStock";
 
 const HALVES = [
-  ["unknown", "not known"],
-  ["good", "good"],
-  ["dead", "dead"],
+  ["unknown", t`not known`],
+  ["good", t`good`],
+  ["dead", t`dead`],
 ] as const;
 const JUDGED = {
-  accepted: ["✓", "accepted"],
-  open: ["…", "to be inspected"],
-  refused: ["✗", "refused"],
+  accepted: ["✓", t`accepted`],
+  open: ["…", t`to be inspected`],
+  refused: ["✗", t`refused`],
 } as const;
 const KEY = ["donors"];
 
@@ -34,12 +36,12 @@ export function Donors() {
     queryFn: async () => data(await api.GET("/api/v1/stock/donors")),
   });
   if (donors.isError) return <Trouble problem={donors.error} again={() => donors.refetch()} />;
-  if (!donors.data) return <Loading what="Reading the donors" />;
+  if (!donors.data) return <Loading what={t`Reading the donors`} />;
   const serial = query.get("card") ?? "";
   const chosen = donors.data.donors.find((one) => one.serial === serial);
   return (
     <div className="grid gap-8 lg:grid-cols-[26rem_1fr]">
-      <section aria-label="Donor cards">
+      <section aria-label={t`Donor cards`}>
         <ul>
           {donors.data.donors.map((one) => (
             <li key={one.serial} className="border-rule border-t">
@@ -55,17 +57,19 @@ export function Donors() {
                     {JUDGED[one.judged][0]}
                   </span>
                   <strong>{JUDGED[one.judged][1]}</strong>
-                  {one.serves.length > 0 && `, serves for ${listed(one.serves)}`}
+                  {one.serves.length > 0 && t`, serves for ${listed(one.serves)}`}
                 </span>
                 <span className="block text-soft">
                   {one.origin}
-                  {one.gone.length > 0 && `. Taken off: ${one.gone.join(", ")}`}
+                  {one.gone.length > 0 && t`. Taken off: ${one.gone.join(", ")}`}
                 </span>
               </button>
             </li>
           ))}
           {donors.data.donors.length === 0 && (
-            <li className="text-soft">No donor yet. A card that nobody wants back can become one.</li>
+            <li className="text-soft">
+              <Trans>No donor yet. A card that nobody wants back can become one.</Trans>
+            </li>
           )}
         </ul>
         {mayWork && <NewDonor taken={(card) => setQuery({ card })} />}
@@ -96,18 +100,20 @@ function NewDonor({ taken }: { taken: (serial: string) => void }) {
   };
   return (
     <form onSubmit={submit} className="mt-6 space-y-3 border-rule border-t pt-4" data-testid="new-donor">
-      <h2 className="font-bold text-xl">Take a card in as a donor</h2>
+      <h2 className="font-bold text-xl">
+        <Trans>Take a card in as a donor</Trans>
+      </h2>
       <div className="flex flex-wrap items-end gap-3">
-        <Line says="serial" value={serial} set={setSerial} mono wide="w-40" maxLength={80} />
+        <Line says={t`serial`} value={serial} set={setSerial} mono wide="w-40" maxLength={80} />
         <Pick
-          says="board model"
+          says={t`board model`}
           value={model || (models.data?.[0]?.slug ?? "")}
           set={setModel}
           words={(models.data ?? []).map((one) => [one.slug, one.name] as const)}
         />
-        <Line says="where it came from" value={origin} set={setOrigin} />
+        <Line says={t`where it came from`} value={origin} set={setOrigin} />
         <button type="submit" className="button" disabled={!serial.trim() || !origin.trim() || keeping.busy}>
-          Take it in
+          <Trans>Take it in</Trans>
         </button>
       </div>
       <Wrong problem={keeping.problem} />
@@ -156,15 +162,17 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
       </ul>
       <p>
         <Link className="button-plain -ml-2" to={`/jobs/${donor.job}/rework`}>
-          Take parts off it at Rework
+          <Trans>Take parts off it at Rework</Trans>
         </Link>
         <Link className="button-plain" to={`/jobs/${donor.job}/ohms`}>
-          Read it cold
+          <Trans>Read it cold</Trans>
         </Link>
       </p>
       <form onSubmit={submit} className="mt-2 space-y-3" data-testid="inspection">
         <fieldset disabled={!mayWork}>
-          <legend className="text-soft">Looked at; a no speaks against it</legend>
+          <legend className="text-soft">
+            <Trans>Looked at; a no speaks against it</Trans>
+          </legend>
           <ul>
             {donors.questions.map((one) => (
               <li
@@ -191,12 +199,14 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
           </ul>
         </fieldset>
         <div className="flex flex-wrap items-end gap-3">
-          <Line says="parts missing" value={missing} set={setMissing} mono />
-          <Line says="parts moved or turned" value={moved} set={setMoved} mono />
+          <Line says={t`parts missing`} value={missing} set={setMissing} mono />
+          <Line says={t`parts moved or turned`} value={moved} set={setMoved} mono />
         </div>
         {off.length > 0 && (
           <fieldset>
-            <legend className="text-soft">put right already</legend>
+            <legend className="text-soft">
+              <Trans>put right already</Trans>
+            </legend>
             <div className="flex flex-wrap gap-x-4">
               {off.map((one) => (
                 <Tick
@@ -221,7 +231,7 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
           ))}
           {mayWork && (
             <button type="submit" className="button" disabled={keeping.busy}>
-              Keep the inspection
+              <Trans>Keep the inspection</Trans>
             </button>
           )}
         </div>
@@ -236,9 +246,11 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
   return (
     <section aria-labelledby="matches-title">
       <h2 id="matches-title" className="font-bold text-xl">
-        Halves that make one card
+        <Trans>Halves that make one card</Trans>
       </h2>
-      <p className="text-soft">A dead board with a live core, and a live board with a dead core.</p>
+      <p className="text-soft">
+        <Trans>A dead board with a live core, and a live board with a dead core.</Trans>
+      </p>
       <ol>
         {donors.matches.map((one) => {
           const key = `${one.core_from} ${one.board_from}`;
@@ -246,10 +258,12 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
             <li key={key} className="border-rule border-t py-2">
               <p>
                 <strong>
-                  {one.together} of <span className="font-mono">{one.core_from}</span> onto the board of{" "}
-                  <span className="font-mono">{one.board_from}</span>
+                  <Trans>
+                    {one.together} of <span className="font-mono">{one.core_from}</span> onto the board of{" "}
+                    <span className="font-mono">{one.board_from}</span>
+                  </Trans>
                 </strong>
-                {!one.sure && ", not sure"}
+                {!one.sure && t`, not sure`}
               </p>
               <ul className="text-soft">
                 {one.why.map((why) => (
@@ -263,7 +277,7 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
                   aria-expanded={open === key}
                   onClick={() => setOpen(open === key ? "" : key)}
                 >
-                  Record the move as a set
+                  <Trans>Record the move as a set</Trans>
                 </button>
               )}
               {open === key && <MoveSet from={one.core_from} to={one.board_from} />}
@@ -272,7 +286,7 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
         })}
         {donors.matches.length === 0 && (
           <li className="text-soft">
-            None. Say of inspected cards which half is dead, and they are matched here.
+            <Trans>None. Say of inspected cards which half is dead, and they are matched here.</Trans>
           </li>
         )}
       </ol>
@@ -287,10 +301,12 @@ function NewBoard({ donor }: { donor: string }) {
   return (
     <section aria-labelledby="new-board-title">
       <h2 id="new-board-title" className="font-bold text-xl">
-        Put a card’s core and memory on this board
+        <Trans>Put a card’s core and memory on this board</Trans>
       </h2>
       <p className="text-soft">
-        For a card on the bench whose own board is beyond repair. Its job then goes on with this board.
+        <Trans>
+          For a card on the bench whose own board is beyond repair. Its job then goes on with this board.
+        </Trans>
       </p>
       <form
         className="flex flex-wrap items-end gap-3"
@@ -300,7 +316,7 @@ function NewBoard({ donor }: { donor: string }) {
         }}
       >
         <Line
-          says="serial of the card on the bench"
+          says={t`serial of the card on the bench`}
           value={serial}
           set={setSerial}
           mono
@@ -308,7 +324,7 @@ function NewBoard({ donor }: { donor: string }) {
           maxLength={80}
         />
         <button type="submit" className="button" disabled={!serial.trim()}>
-          Choose it
+          <Trans>Choose it</Trans>
         </button>
       </form>
       {from && <MoveSet key={from} from={from} to={donor} />}
@@ -357,22 +373,24 @@ function MoveSet({ from, to }: { from: string; to: string }) {
   if (moved.length > 0)
     return (
       <p role="status">
-        {many(moved.length, "part")} moved: <span className="font-mono">{moved.join(", ")}</span>. Both cards
-        show it.
+        <Trans>
+          <Plural value={moved.length} one="# part" other="# parts" /> moved:{" "}
+          <span className="font-mono">{moved.join(", ")}</span>. Both cards show it.
+        </Trans>
       </p>
     );
   return (
     <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3" data-testid="move-set">
-      <Line says="core and places, as U1 U11 U12" value={sites} set={setSites} mono />
+      <Line says={t`core and places, as U1 U11 U12`} value={sites} set={setSites} mono />
       <Line
-        says="where both boards are photographed, pin 1 seen"
+        says={t`where both boards are photographed, pin 1 seen`}
         value={reason}
         set={setReason}
         maxLength={150}
       />
       {open && (
         <Tick
-          says={`${open.label} goes on with the board ${to}: its tests, proof and report are of that board. ${from} becomes a donor.`}
+          says={t`${open.label} goes on with the board ${to}: its tests, proof and report are of that board. ${from} becomes a donor.`}
           on={!stays}
           set={(on) => setStays(!on)}
         />
@@ -382,7 +400,7 @@ function MoveSet({ from, to }: { from: string; to: string }) {
         className="button"
         disabled={names(sites).length === 0 || !reason.trim() || keeping.busy || !cards.data}
       >
-        Move them
+        <Trans>Move them</Trans>
       </button>
       <div className="w-full">
         {cards.isError && <Trouble problem={cards.error} again={() => cards.refetch()} />}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Figure, Line, Pick } from "../shared/fields";
 import { KINDS, type Kind } from "./useStock";
 
@@ -16,31 +17,31 @@ const FIGURE = (name: string, says: string, unit: string): Asked => ({ name, say
 const OF: Record<Kind, readonly Asked[]> = {
   chip: [
     TEXT("vendor", "maker"),
-    FIGURE("gbit", "capacity, Gbit", "Gbit"),
+    FIGURE("gbit", t`capacity, Gbit`, "Gbit"),
     FIGURE("width", "lines", "lines"),
     FIGURE("volts", "volts", "V"),
-    FIGURE("speed", "speed, Gbit/s", "Gbit/s"),
+    FIGURE("speed", t`speed, Gbit/s`, "Gbit/s"),
   ],
   core: [TEXT("vendor", "maker")],
   small: [
-    TEXT("part", "resistor, capacitor, coil, fuse"),
-    TEXT("value", "value, as 4k7 or 100n"),
-    TEXT("size", "package, mm as 1.0 x 0.5"),
+    TEXT("part", t`resistor, capacitor, coil, fuse`),
+    TEXT("value", t`value, as 4k7 or 100n`),
+    TEXT("size", t`package, mm as 1.0 x 0.5`),
     FIGURE("rating", "rating", "rating"),
   ],
   connector: [
-    FIGURE("pitch_mm", "pitch, mm", "mm pitch"),
+    FIGURE("pitch_mm", t`pitch, mm`, t`mm pitch`),
     FIGURE("pins", "pins", "pins"),
     FIGURE("rows", "rows", "rows"),
     FIGURE("anchors", "anchors", "anchors"),
-    TEXT("seen_on", "also seen on"),
+    TEXT("seen_on", t`also seen on`),
   ],
   set: [],
-  stencil: [FIGURE("pitch_mm", "pitch, mm", "mm pitch"), FIGURE("ball_mm", "ball, mm", "mm balls")],
-  balls: [FIGURE("ball_mm", "size, mm", "mm"), TEXT("alloy", "leaded or lead-free")],
+  stencil: [FIGURE("pitch_mm", t`pitch, mm`, t`mm pitch`), FIGURE("ball_mm", t`ball, mm`, t`mm balls`)],
+  balls: [FIGURE("ball_mm", t`size, mm`, "mm"), TEXT("alloy", t`leaded or lead-free`)],
   other: [],
 };
-const COMMON = [TEXT("marking", "marking"), TEXT("origin", "came from"), TEXT("note", "note")];
+const COMMON = [TEXT("marking", "marking"), TEXT("origin", t`came from`), TEXT("note", "note")];
 
 /** What a part is, asked by its kind. */
 export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) => void }) {
@@ -48,7 +49,7 @@ export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) 
   const put = (name: string) => (value: string) => set({ ...typed, [name]: value });
   return (
     <div className="flex flex-wrap items-end gap-3">
-      <Pick says="kind" value={kind} set={(next) => set({ ...typed, kind: next })} words={KINDS} />
+      <Pick says={t`kind`} value={kind} set={(next) => set({ ...typed, kind: next })} words={KINDS} />
       {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((one) =>
         one.figure ? (
           <Figure key={one.name} says={one.says} value={typed[one.name] ?? ""} set={put(one.name)} />
@@ -76,11 +77,11 @@ export function factsOf(typed: Typed): { facts: Record<string, unknown> } | { wr
     if (!value) continue;
     if (one.name === "size") {
       const size = /^(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)$/.exec(value);
-      if (!size) return { wrong: `${one.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
+      if (!size) return { wrong: t`${one.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
       facts.size_mm = [size[1], size[2]].map((side) => Number(side?.replace(",", ".")));
     } else if (one.figure) {
       const number = Number(value.replace(",", "."));
-      if (Number.isNaN(number)) return { wrong: `${one.says}: found “${value}”, expected a number` };
+      if (Number.isNaN(number)) return { wrong: t`${one.says}: found “${value}”, expected a number` };
       facts[one.name] = number;
     } else facts[one.name] = value;
   }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -45,23 +47,23 @@ function Connectors() {
   return (
     <section aria-labelledby="connectors-title">
       <h2 id="connectors-title" className="font-bold text-xl">
-        A connector that may serve
+        <Trans>A connector that may serve</Trans>
       </h2>
       <p className="text-soft">
-        Also ones sold for other equipment. A longer one may be cut; try the mating cable.
+        <Trans>Also ones sold for other equipment. A longer one may be cut; try the mating cable.</Trans>
       </p>
       <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-        <Figure says="pitch, mm" value={typed.pitch} set={(pitch) => setTyped({ ...typed, pitch })} />
-        <Figure says="pins" value={typed.pins} set={(pins) => setTyped({ ...typed, pins })} />
-        <Figure says="rows" value={typed.rows} set={(rows) => setTyped({ ...typed, rows })} />
-        <Figure says="anchors" value={typed.anchors} set={(anchors) => setTyped({ ...typed, anchors })} />
+        <Figure says={t`pitch, mm`} value={typed.pitch} set={(pitch) => setTyped({ ...typed, pitch })} />
+        <Figure says={t`pins`} value={typed.pins} set={(pins) => setTyped({ ...typed, pins })} />
+        <Figure says={t`rows`} value={typed.rows} set={(rows) => setTyped({ ...typed, rows })} />
+        <Figure says={t`anchors`} value={typed.anchors} set={(anchors) => setTyped({ ...typed, anchors })} />
         <button type="submit" className="button" disabled={!typed.pitch.trim() || !typed.pins.trim()}>
-          Find one
+          <Trans>Find one</Trans>
         </button>
       </form>
       {found.isError && <Wrong problem={found.error} />}
       {found.data && (
-        <ol className="mt-3" aria-label="Connectors that may serve">
+        <ol className="mt-3" aria-label={t`Connectors that may serve`}>
           {found.data.map((one) => (
             <li key={one.label} className="border-rule border-t py-2">
               <p>
@@ -69,14 +71,20 @@ function Connectors() {
                   {one.label}
                 </Link>{" "}
                 {one.where}
-                {one.seen_on && `, also seen on ${one.seen_on}`}
+                {one.seen_on && t`, also seen on ${one.seen_on}`}
               </p>
               <p>
-                <strong>Agrees:</strong> {one.fits.agrees.join(", ")}.
+                <strong>
+                  <Trans>Agrees:</Trans>
+                </strong>{" "}
+                {one.fits.agrees.join(", ")}.
                 {one.fits.unknown.length > 0 && (
                   <>
                     {" "}
-                    <strong>Look at:</strong> {one.fits.unknown.join(", ")}.
+                    <strong>
+                      <Trans>Look at:</Trans>
+                    </strong>{" "}
+                    {one.fits.unknown.join(", ")}.
                   </>
                 )}
               </p>
@@ -84,7 +92,9 @@ function Connectors() {
           ))}
           {found.data.length === 0 && (
             <li className="text-soft">
-              None of that pitch with pins enough. Note connectors in Stock, also of other equipment.
+              <Trans>
+                None of that pitch with pins enough. Note connectors in Stock, also of other equipment.
+              </Trans>
             </li>
           )}
         </ol>
@@ -105,9 +115,11 @@ function Markings() {
   return (
     <section aria-labelledby="markings-title">
       <h2 id="markings-title" className="font-bold text-xl">
-        A part by its marking
+        <Trans>A part by its marking</Trans>
       </h2>
-      <p className="text-soft">On which boards it sits, and which donor still has it.</p>
+      <p className="text-soft">
+        <Trans>On which boards it sits, and which donor still has it.</Trans>
+      </p>
       <form
         className="flex flex-wrap items-end gap-3"
         onSubmit={(event) => {
@@ -115,13 +127,13 @@ function Markings() {
           setQuery({ ...Object.fromEntries(query), marking: typed.trim() });
         }}
       >
-        <Line says="marking, as printed" value={typed} set={setTyped} mono wide="w-44" maxLength={120} />
+        <Line says={t`marking, as printed`} value={typed} set={setTyped} mono wide="w-44" maxLength={120} />
         <button type="submit" className="button" disabled={!typed.trim()}>
-          Find it
+          <Trans>Find it</Trans>
         </button>
       </form>
       {found.data && (
-        <ul className="mt-3" aria-label="Boards that bear it">
+        <ul className="mt-3" aria-label={t`Boards that bear it`}>
           {found.data.map((one) => (
             <li key={`${one.slug} ${one.designator}`} className="border-rule border-t py-2">
               <Link className="button-plain -ml-2" to={`/library/${one.slug}`}>
@@ -130,7 +142,7 @@ function Markings() {
               <strong className="font-mono">{one.designator}</strong>, a {one.kind}, {one.side}.{" "}
               {one.donors.length > 0 ? (
                 <>
-                  Still on{" "}
+                  <Trans>Still on </Trans>
                   {one.donors.map((serial) => (
                     <Link
                       key={serial}
@@ -142,12 +154,16 @@ function Markings() {
                   ))}
                 </>
               ) : (
-                <span className="text-soft">No donor of it here.</span>
+                <span className="text-soft">
+                  <Trans>No donor of it here.</Trans>
+                </span>
               )}
             </li>
           ))}
           {found.data.length === 0 && (
-            <li className="text-soft">No drawn board bears “{marking}”. Note markings in the board model.</li>
+            <li className="text-soft">
+              <Trans>No drawn board bears “{marking}”. Note markings in the board model.</Trans>
+            </li>
           )}
         </ul>
       )}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { day } from "../shared/words";
 import type { Drawn } from "./useStock";
 
@@ -19,7 +20,7 @@ export function Genealogy({ drawn, title }: { drawn: Drawn; title: string }) {
     drawn.stretches.filter((one) => one.label === label).sort((a, b) => a.x1 - b.x1);
   return (
     <section
-      aria-label={`${title}, to be scrolled`}
+      aria-label={t`${title}, to be scrolled`}
       className="overflow-x-auto"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by the keyboard
       tabIndex={0}
@@ -44,7 +45,7 @@ export function Genealogy({ drawn, title }: { drawn: Drawn; title: string }) {
               strokeDasharray={lane.kind === "card" ? undefined : "6 5"}
             />
             <text x={10} y={lane.y * high + 41} className="fill-ink font-bold" fontSize={15}>
-              {lane.kind === "card" ? lane.name : "off any card"}
+              {lane.kind === "card" ? lane.name : t`off any card`}
             </text>
           </g>
         ))}

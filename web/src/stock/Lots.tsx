@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -9,7 +11,7 @@ import { Span } from "../shared/Span";
 import { Loading, Trouble } from "../shared/states";
 import { useFromAddress } from "../shared/useFromAddress";
 import { Wrong } from "../shared/Wrong";
-import { many, percent } from "../shared/words";
+import { percent } from "../shared/words";
 import { useSession } from "../signin/session";
 import { type LotsData, lifeAt } from "./useStock";
 
@@ -20,15 +22,17 @@ export function Lots() {
   const session = useSession();
   const lots = useQuery({ queryKey: KEY, queryFn: async () => data(await api.GET("/api/v1/stock/lots")) });
   if (lots.isError) return <Trouble problem={lots.error} again={() => lots.refetch()} />;
-  if (!lots.data) return <Loading what="Reading the lots" />;
+  if (!lots.data) return <Loading what={t`Reading the lots`} />;
   return (
     <div className="grid gap-8 lg:grid-cols-2">
       <section aria-labelledby="lots-title">
         <h2 id="lots-title" className="font-bold text-xl">
-          Lots seen here
+          <Trans>Lots seen here</Trans>
         </h2>
         <p className="text-soft">
-          The bar is where the share that fails lies with nine chances in ten; the tick is the likeliest.
+          <Trans>
+            The bar is where the share that fails lies with nine chances in ten; the tick is the likeliest.
+          </Trans>
         </p>
         <ol>
           {lots.data.lots.map((one) => (
@@ -36,7 +40,7 @@ export function Lots() {
           ))}
           {lots.data.lots.length === 0 && (
             <li className="border-rule border-t py-2 text-soft">
-              No lot was read yet. Note what is printed on a chip at Rework.
+              <Trans>No lot was read yet. Note what is printed on a chip at Rework.</Trans>
             </li>
           )}
         </ol>
@@ -53,23 +57,27 @@ function LotRow({ lot }: { lot: LotsData["lots"][number] }) {
       <p className="flex flex-wrap items-baseline justify-between gap-2">
         <strong className="font-mono text-lg">{lot.lot}</strong>
         {lot.suspect ? (
-          <strong className="text-suspect">! suspect lot</strong>
+          <strong className="text-suspect">
+            <Trans>! suspect lot</Trans>
+          </strong>
         ) : (
-          <span className="text-soft">not suspect</span>
+          <span className="text-soft">
+            <Trans>not suspect</Trans>
+          </span>
         )}
       </p>
       <Span
         low={lot.low}
         high={lot.high}
         at={lot.share}
-        title="Share that fails"
+        title={t`Share that fails`}
         bad={lot.suspect}
         unsure={lot.seen < 8}
       />
       <p>{lot.why}</p>
       <details>
         <summary className="cursor-pointer underline underline-offset-3">
-          {many(lot.chips.length, "chip")}
+          {plural(lot.chips.length, { one: "# chip", other: "# chips" })}
         </summary>
         {lot.chips.map((one) => (
           <Link key={one} className="button-plain font-mono" to={lifeAt(one)}>
@@ -103,7 +111,7 @@ function OneOrAll() {
   return (
     <section aria-labelledby="priced-title">
       <h2 id="priced-title" className="font-bold text-xl">
-        One chip, or all of them
+        <Trans>One chip, or all of them</Trans>
       </h2>
       <form
         className="flex flex-wrap items-end gap-3"
@@ -115,10 +123,10 @@ function OneOrAll() {
           });
         }}
       >
-        <Line says="job" value={typed} set={setTyped} mono wide="w-28" placeholder="J-0003" />
-        <Line says="chips that failed, else its mark" value={failed} set={setFailed} mono wide="w-56" />
+        <Line says={t`job`} value={typed} set={setTyped} mono wide="w-28" placeholder="J-0003" />
+        <Line says={t`chips that failed, else its mark`} value={failed} set={setFailed} mono wide="w-56" />
         <button type="submit" className="button" disabled={!typed.trim()}>
-          Price both
+          <Trans>Price both</Trans>
         </button>
       </form>
       {priced.isError && <Wrong problem={priced.error} />}
@@ -130,7 +138,7 @@ function OneOrAll() {
 function Both({ number, priced }: { number: number; priced: Priced }) {
   const [found, setFound] = useState(
     () =>
-      `${priced.failed.join(", ")} failed.${priced.lots.length ? ` The other chips are of ${priced.lots.join(", ")}.` : ""}`,
+      t`${priced.failed.join(", ")} failed.${priced.lots.length ? t` The other chips are of ${priced.lots.join(", ")}.` : ""}`,
   );
   const keeping = useKeeping([["job", String(number)], ["shelf"]]);
   const [sent, setSent] = useState(false);
@@ -138,8 +146,10 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
   if (priced.options.length === 0)
     return (
       <p className="mt-3">
-        Nothing to price: no chip of this job is marked or suspected, or its board is not drawn. Name the
-        chips that failed.
+        <Trans>
+          Nothing to price: no chip of this job is marked or suspected, or its board is not drawn. Name the
+          chips that failed.
+        </Trans>
       </p>
     );
   const cheaper = [...priced.options].sort((a, b) => a.expected - b.expected)[0];
@@ -147,10 +157,10 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
     event.preventDefault();
     const body = {
       id: newId(),
-      title: "One chip, or all of them",
+      title: t`One chip, or all of them`,
       found: found.trim(),
       options: priced.options.map((one) => ({
-        name: `Replace ${one.sites.join(", ")}`,
+        name: t`Replace ${one.sites.join(", ")}`,
         price: one.price,
         chance: 1 - one.fails,
         consequence: one.why,
@@ -165,13 +175,17 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
       <div className="grid gap-4 sm:grid-cols-2">
         {priced.options.map((one) => (
           <section key={one.name} className="rounded-md border-2 border-edge bg-sheet p-4">
-            <h3 className="font-bold">Replace {one.name}</h3>
+            <h3 className="font-bold">
+              <Trans>Replace {one.name}</Trans>
+            </h3>
             <p className="font-mono text-soft">{one.sites.join(" ")}</p>
             <p className="font-bold font-mono text-4xl">{money(one.price)}</p>
             <p>
-              <strong>{percent(one.fails)}</strong> fail in the warranty; with that, it comes to{" "}
-              <strong>{money(one.expected)}</strong>
-              {one === cheaper && ", the less of the two"}.
+              <Trans>
+                <strong>{percent(one.fails)}</strong> fail in the warranty; with that, it comes to{" "}
+                <strong>{money(one.expected)}</strong>
+                {one === cheaper ? t`, the less of the two` : ""}.
+              </Trans>
             </p>
             <p className="text-soft">{one.why}</p>
           </section>
@@ -179,22 +193,26 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
       </div>
       {priced.unread.length > 0 && (
         <p>
-          Lot not read on <span className="font-mono">{priced.unread.join(", ")}</span>: reading it may change
-          the odds.
+          <Trans>
+            Lot not read on <span className="font-mono">{priced.unread.join(", ")}</span>: reading it may
+            change the odds.
+          </Trans>
         </p>
       )}
       {sent ? (
         <p role="status">
-          <strong>Waiting for the customer’s answer.</strong>{" "}
+          <strong>
+            <Trans>Waiting for the customer’s answer.</Trans>
+          </strong>{" "}
           <Link className="button-plain" to={`/jobs/${number}`}>
-            Open the job
+            <Trans>Open the job</Trans>
           </Link>
         </p>
       ) : (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-          <Line says="what was found, in plain words" value={found} set={setFound} maxLength={2000} />
+          <Line says={t`what was found, in plain words`} value={found} set={setFound} maxLength={2000} />
           <button type="submit" className="button" disabled={!found.trim() || keeping.busy}>
-            Offer the customer both
+            <Trans>Offer the customer both</Trans>
           </button>
         </form>
       )}
@@ -211,15 +229,15 @@ interface Rule {
 }
 
 const FIGURES = [
-  ["chip", "a chip costs"],
-  ["work", "work on one"],
-  ["start", "work of starting"],
-  ["comeback", "a comeback costs"],
-  ["kills", "heat kills a neighbour, 0 to 1"],
-  ["halves_mm", "halved every, mm"],
-  ["wear", "added by each cycle"],
-  ["lead_days", "an order takes, days"],
-  ["run_out", "order above this chance"],
+  ["chip", t`a chip costs`],
+  ["work", t`work on one`],
+  ["start", t`work of starting`],
+  ["comeback", t`a comeback costs`],
+  ["kills", t`heat kills a neighbour, 0 to 1`],
+  ["halves_mm", t`halved every, mm`],
+  ["wear", t`added by each cycle`],
+  ["lead_days", t`an order takes, days`],
+  ["run_out", t`order above this chance`],
 ] as const;
 
 function LotSettings({ lots }: { lots: LotsData }) {
@@ -250,29 +268,36 @@ function LotSettings({ lots }: { lots: LotsData }) {
   return (
     <details className="mt-6 border-rule border-t pt-4">
       <summary className="cursor-pointer font-bold underline underline-offset-3">
-        How this shop reads lots, and its figures
+        <Trans>How this shop reads lots, and its figures</Trans>
       </summary>
       <form onSubmit={submit} className="mt-2 space-y-3" data-testid="lot-settings">
         <p className="text-soft">
-          A pattern names its groups: vendor, type, year, week, code. It must read the whole marking.
+          <Trans>
+            A pattern names its groups: vendor, type, year, week, code. It must read the whole marking.
+          </Trans>
         </p>
         {[...rules, { name: "", pattern: "", vendor: "", type: "" }].map((one, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rules have no other name than their place
           <div key={at} className="flex flex-wrap items-end gap-3">
             <Line
-              says={`rule ${at + 1}`}
+              says={t`rule ${at + 1}`}
               value={one.pattern}
               set={(pattern) =>
                 at < rules.length ? change(at, { pattern }) : setRules([...rules, { ...one, pattern }])
               }
               mono
               maxLength={400}
-              placeholder="OK (?P<year>\d{2})(?P<week>\d{2})"
+              placeholder={t`OK (?P<year>\\d{2})(?P<week>\\d{2})`}
             />
             {at < rules.length && (
               <>
-                <Line says="vendor" value={one.vendor} set={(vendor) => change(at, { vendor })} wide="w-28" />
-                <Line says="type" value={one.type} set={(type) => change(at, { type })} wide="w-24" />
+                <Line
+                  says={t`vendor`}
+                  value={one.vendor}
+                  set={(vendor) => change(at, { vendor })}
+                  wide="w-28"
+                />
+                <Line says={t`type`} value={one.type} set={(type) => change(at, { type })} wide="w-24" />
               </>
             )}
           </div>
@@ -288,7 +313,7 @@ function LotSettings({ lots }: { lots: LotsData }) {
           ))}
         </div>
         <button type="submit" className="button" disabled={keeping.busy}>
-          Save
+          <Trans>Save</Trans>
         </button>
         <Wrong problem={keeping.problem} />
       </form>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, newId } from "../api/client";
@@ -33,15 +35,15 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
       <div>
         <Trouble problem={life.error} again={() => life.refetch()} />
         <button type="button" className="button-plain" onClick={close}>
-          Back to the whole stock
+          <Trans>Back to the whole stock</Trans>
         </button>
       </div>
     );
-  if (!life.data) return <Loading what="Reading its life" />;
+  if (!life.data) return <Loading what={t`Reading its life`} />;
   const { part, facts, steps, drawn, members, printed } = life.data;
   const said = factsWords(facts as Record<string, unknown>);
   return (
-    <article aria-label={`Life of ${label}`} className="min-w-0 space-y-4">
+    <article aria-label={t`Life of ${label}`} className="min-w-0 space-y-4">
       <header>
         <div className="flex flex-wrap items-baseline justify-between gap-3">
           <h2 className="break-all font-bold font-mono text-4xl">{label}</h2>
@@ -52,36 +54,38 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
               target="_blank"
               rel="noreferrer"
             >
-              Print its label
+              <Trans>Print its label</Trans>
             </a>
             <button type="button" className="button-plain" onClick={close}>
-              Whole stock
+              <Trans>Whole stock</Trans>
             </button>
           </span>
         </div>
         <p className="text-xl">
-          {part.marking || kindWords(part.kind)} is <strong>{part.where}</strong>
+          <Trans>
+            {part.marking || kindWords(part.kind)} is <strong>{part.where}</strong>
+          </Trans>
           {life.data.job && (
             <>
               {" "}
               <Link className="button-plain" to={`/jobs/${life.data.job}/rework`}>
-                Open its job
+                <Trans>Open its job</Trans>
               </Link>
             </>
           )}
         </p>
         <p>
-          {part.amount !== null ? `${part.amount} pieces at hand. ` : `Heated ${times(part.cycles)}. `}
-          {part.condition && `Condition: ${part.condition}. `}
+          {part.amount !== null ? t`${part.amount} pieces at hand. ` : t`Heated ${times(part.cycles)}. `}
+          {part.condition && t`Condition: ${part.condition}. `}
           {printed
-            ? `Lot ${printed}${part.lot !== printed ? `, read as ${part.lot}` : ", which no rule of the shop reads"}. `
-            : part.kind === "chip" && "Lot not read. "}
-          {said || "What it is has not been entered yet."}
+            ? t`Lot ${printed}${part.lot !== printed ? t`, read as ${part.lot}` : t`, which no rule of the shop reads`}. `
+            : part.kind === "chip" && t`Lot not read. `}
+          {said || t`What it is has not been entered yet.`}
         </p>
       </header>
       {members.length > 0 && (
         <p>
-          With it:{" "}
+          <Trans>With it: </Trans>
           {members.map((one) => (
             <Link key={one} className="button-plain font-mono" to={lifeAt(one)}>
               {one}
@@ -89,24 +93,24 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
           ))}
         </p>
       )}
-      <Genealogy drawn={drawn} title={`The way of ${label} through cards`} />
+      <Genealogy drawn={drawn} title={t`The way of ${label} through cards`} />
       <MovePart life={life.data} />
       <section aria-labelledby="life-title">
         <h3 id="life-title" className="font-bold text-lg">
-          Its life
+          <Trans>Its life</Trans>
         </h3>
-        <ol aria-label="Steps of its life">
+        <ol aria-label={t`Steps of its life`}>
           {[...steps].reverse().map((one) => (
             <li key={`${one.at} ${one.words} ${one.cycles}`} className="border-rule border-t py-1">
               <strong>{one.words}</strong>
-              {one.cycles > 0 && `, heated ${times(one.cycles)} by then`}. {one.note}{" "}
+              {one.cycles > 0 && t`, heated ${times(one.cycles)} by then`}. {one.note}{" "}
               <span className="text-soft">
                 {one.job && (
                   <Link className="button-plain" to={`/jobs/${one.job}/rework`}>
                     {`J-${String(one.job).padStart(4, "0")}`}
                   </Link>
                 )}{" "}
-                {[one.by, one.at ? moment(one.at) : "before this shop saw it"].filter(Boolean).join(", ")}
+                {[one.by, one.at ? moment(one.at) : t`before this shop saw it`].filter(Boolean).join(", ")}
               </span>
             </li>
           ))}
@@ -118,16 +122,16 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
 }
 
 const TAKES = [
-  ["put", "put away in"],
-  ["lent", "lend to"],
-  ["back", "came back into"],
-  ["joined", "put with the set"],
-  ["condition", "its condition is"],
-  ["used", "pieces used"],
-  ["counted", "pieces counted"],
-  ["scrapped", "scrap it"],
-  ["lost", "it is lost"],
-  ["found", "found again in"],
+  ["put", t`put away in`],
+  ["lent", t`lend to`],
+  ["back", t`came back into`],
+  ["joined", t`put with the set`],
+  ["condition", t`its condition is`],
+  ["used", t`pieces used`],
+  ["counted", t`pieces counted`],
+  ["scrapped", t`scrap it`],
+  ["lost", t`it is lost`],
+  ["found", t`found again in`],
 ] as const;
 
 /** Only what fits where the part is, is offered. */
@@ -179,31 +183,33 @@ function MovePart({ life }: { life: Life }) {
   const bad = pieces && (amount.trim() === "" || Number.isNaN(Number(amount.replace(",", "."))));
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="move-part">
-      <Pick says="next" value={what as Move["do"]} set={setChosen} words={words} />
+      <Pick says={t`next`} value={what as Move["do"]} set={setChosen} words={words} />
       {wants && (
         <Line
-          says={what === "lent" ? "who has it" : what === "joined" ? "label of the set" : "tray"}
+          says={what === "lent" ? t`who has it` : what === "joined" ? t`label of the set` : "tray"}
           value={to}
           set={setTo}
           wide="w-44"
           maxLength={120}
         />
       )}
-      {what === "lent" && <Line says="due back" type="date" value={due} set={setDue} wide="w-44" />}
-      {pieces && <Figure says="pieces" value={amount} set={setAmount} />}
+      {what === "lent" && <Line says={t`due back`} type="date" value={due} set={setDue} wide="w-44" />}
+      {pieces && <Figure says={t`pieces`} value={amount} set={setAmount} />}
       {what === "condition" && (
-        <Pick says="condition" value={condition} set={setCondition} words={CONDITIONS} />
+        <Pick says={t`condition`} value={condition} set={setCondition} words={CONDITIONS} />
       )}
-      <Line says="note" value={note} set={setNote} />
+      <Line says={t`note`} value={note} set={setNote} />
       <button
         type="submit"
         className="button"
         disabled={keeping.busy || bad || (wants && !to.trim()) || (what === "condition" && !condition)}
       >
-        Enter
+        <Trans>Enter</Trans>
       </button>
       {life.part.place === "card" && (
-        <p className="w-full text-soft">It comes off its card at Rework; then it can be put away or lent.</p>
+        <p className="w-full text-soft">
+          <Trans>It comes off its card at Rework; then it can be put away or lent.</Trans>
+        </p>
       )}
       <div className="w-full">
         <Wrong problem={keeping.problem} />
@@ -231,11 +237,13 @@ function SayWhat({ life }: { life: Life }) {
   };
   return (
     <details open={life.edition === 0}>
-      <summary className="cursor-pointer py-1 font-bold underline underline-offset-3">What it is</summary>
+      <summary className="cursor-pointer py-1 font-bold underline underline-offset-3">
+        <Trans>What it is</Trans>
+      </summary>
       <form onSubmit={submit} className="mt-2 space-y-3" data-testid="facts">
         <FactsFields typed={typed} set={setTyped} />
         <button type="submit" className="button" disabled={keeping.busy}>
-          Save
+          <Trans>Save</Trans>
         </button>
         <Wrong problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
       </form>

@@ -1,21 +1,23 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Line, Pick } from "../shared/fields";
 import { Loading, Trouble } from "../shared/states";
-import { day, many, times } from "../shared/words";
+import { day, times } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { PartLife } from "./PartLife";
 import { TakeIn } from "./TakeIn";
 import { KINDS, kindWords, type StockData, useStock } from "./useStock";
 
 const PLACES = [
-  ["", "anywhere"],
-  ["tray", "in a tray"],
-  ["hand", "at the bench"],
-  ["lent", "lent"],
-  ["set", "with a set"],
-  ["card", "on a card"],
-  ["gone", "gone"],
+  ["", t`anywhere`],
+  ["tray", t`in a tray`],
+  ["hand", t`at the bench`],
+  ["lent", t`lent`],
+  ["set", t`with a set`],
+  ["card", t`on a card`],
+  ["gone", t`gone`],
 ] as const;
 
 /** Parts that are sought at the left; at the right one part's life, or the whole. */
@@ -30,25 +32,25 @@ export function Parts() {
   const stock = useStock({ text: text.trim(), kind, place });
   const choose = (next: string) => setQuery(next ? { label: next } : {});
   if (stock.isError) return <Trouble problem={stock.error} again={() => stock.refetch()} />;
-  if (!stock.data) return <Loading what="Reading the stock" />;
+  if (!stock.data) return <Loading what={t`Reading the stock`} />;
   return (
     <div className="grid gap-8 lg:grid-cols-[24rem_1fr]">
-      <section aria-label="Search results">
+      <section aria-label={t`Search results`}>
         <div className="flex flex-wrap items-end gap-3">
-          <Line says="label, marking, tray, lot" value={text} set={setText} />
+          <Line says={t`label, marking, tray, lot`} value={text} set={setText} />
           <Pick
-            says="kind"
+            says={t`kind`}
             value={kind}
             set={setKind}
-            words={[["", "every kind"], ...KINDS.map(([word, says]) => [word, says] as const)]}
+            words={[["", t`every kind`], ...KINDS.map(([word, says]) => [word, says] as const)]}
           />
-          <Pick says="where" value={place} set={setPlace} words={PLACES} />
+          <Pick says={t`where`} value={place} set={setPlace} words={PLACES} />
         </div>
         <p className="mt-2 text-soft">
-          {many(stock.data.found, "part")}
-          {stock.data.found > stock.data.parts.length && `, the first ${stock.data.parts.length} shown`}
+          {plural(stock.data.found, { one: "# part", other: "# parts" })}
+          {stock.data.found > stock.data.parts.length && t`, the first ${stock.data.parts.length} shown`}
         </p>
-        <ul aria-label="Parts">
+        <ul aria-label={t`Parts`}>
           {stock.data.parts.map((one) => (
             <li key={one.label} className="border-rule border-t">
               <button
@@ -60,17 +62,17 @@ export function Parts() {
                 <strong className="break-all font-mono text-lg">{one.label}</strong>{" "}
                 <span>{[one.marking || kindWords(one.kind), one.vendor].filter(Boolean).join(", ")}</span>
                 <span className="block text-soft">
-                  {one.amount !== null && `${one.amount} pieces, `}
+                  {one.amount !== null && t`${one.amount} pieces, `}
                   {one.where}
                   {one.condition && `, ${one.condition}`}
-                  {one.cycles > 0 && `, heated ${times(one.cycles)}`}
+                  {one.cycles > 0 && t`, heated ${times(one.cycles)}`}
                 </span>
               </button>
             </li>
           ))}
           {stock.data.parts.length === 0 && (
             <li className="border-rule border-t py-2 text-soft">
-              No match. Scan a label, or book a part in.
+              <Trans>No match. Scan a label, or book a part in.</Trans>
             </li>
           )}
         </ul>
@@ -100,25 +102,29 @@ function Whole({
     <>
       <section aria-labelledby="order-title">
         <h2 id="order-title" className="font-bold text-xl">
-          To order
+          <Trans>To order</Trans>
         </h2>
         <ul>
           {stock.hints.map((one) => (
             <li key={one.name} className="border-rule border-t py-2">
               <strong>
-                {one.order} more {one.name}
+                <Trans>
+                  {one.order} more {one.name}
+                </Trans>
               </strong>
               : {one.why}
             </li>
           ))}
           {stock.hints.length === 0 && (
-            <li className="text-soft">Nothing is likely to run out before an order comes.</li>
+            <li className="text-soft">
+              <Trans>Nothing is likely to run out before an order comes.</Trans>
+            </li>
           )}
         </ul>
       </section>
       <section aria-labelledby="loans-title">
         <h2 id="loans-title" className="font-bold text-xl">
-          On loan
+          <Trans>On loan</Trans>
         </h2>
         <ul>
           {stock.loans.map((one) => (
@@ -129,32 +135,46 @@ function Whole({
                 onClick={() => choose(one.label)}
               >
                 {one.label}
-              </button>{" "}
-              with {one.to} since {day(one.since)}
+              </button>
+              <Trans>
+                {" "}
+                with {one.to} since {day(one.since)}
+              </Trans>
               {one.due &&
                 (one.overdue ? (
-                  <strong className="text-suspect">, was due {day(one.due)}</strong>
+                  <strong className="text-suspect">
+                    <Trans>, was due {day(one.due)}</Trans>
+                  </strong>
                 ) : (
-                  `, due ${day(one.due)}`
+                  t`, due ${day(one.due)}`
                 ))}
             </li>
           ))}
-          {stock.loans.length === 0 && <li className="text-soft">Nothing is lent.</li>}
+          {stock.loans.length === 0 && (
+            <li className="text-soft">
+              <Trans>Nothing is lent.</Trans>
+            </li>
+          )}
         </ul>
       </section>
       <section aria-labelledby="trays-title">
         <h2 id="trays-title" className="font-bold text-xl">
-          Trays
+          <Trans>Trays</Trans>
         </h2>
         <ul className="flex flex-wrap gap-2">
           {stock.trays.map((one) => (
             <li key={one.name}>
               <button type="button" className="button" onClick={() => pick(one.name)}>
-                {one.name} <span className="text-soft">{many(one.parts, "part")}</span>
+                {one.name}{" "}
+                <span className="text-soft">{plural(one.parts, { one: "# part", other: "# parts" })}</span>
               </button>
             </li>
           ))}
-          {stock.trays.length === 0 && <li className="text-soft">No tray holds a part yet.</li>}
+          {stock.trays.length === 0 && (
+            <li className="text-soft">
+              <Trans>No tray holds a part yet.</Trans>
+            </li>
+          )}
         </ul>
       </section>
     </>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useParams } from "react-router";
 import { RoomLinks } from "../shared/RoomLinks";
 import { Empty } from "../shared/states";
@@ -21,22 +23,24 @@ export function StockPage() {
   return (
     <main className="flex min-h-full flex-col gap-4 p-6">
       <header className="flex flex-wrap items-center justify-between gap-4">
-        <h1 className="font-bold text-3xl">Stock</h1>
+        <h1 className="font-bold text-3xl">
+          <Trans>Stock</Trans>
+        </h1>
         <RoomLinks
-          of="Stock"
+          of={t`Stock`}
           rooms={[
-            ["/stock", "Parts"],
-            ["/stock/donors", "Donors"],
-            ["/stock/lots", "Lots"],
-            ["/stock/find", "Find a part"],
-            ["/stock/values", "Values"],
+            ["/stock", t`Parts`],
+            ["/stock/donors", t`Donors`],
+            ["/stock/lots", t`Lots`],
+            ["/stock/find", t`Find a part`],
+            ["/stock/values", t`Values`],
           ]}
         />
       </header>
       {Room ? (
         <Room />
       ) : (
-        <Empty title="There is no page at this address" next="Go to the parts" to="/stock" />
+        <Empty title={t`There is no page at this address`} next={t`Go to the parts`} to="/stock" />
       )}
     </main>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api, newId } from "../api/client";
 import { Figure, Line, Pick } from "../shared/fields";
@@ -21,7 +23,7 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
     const said = factsOf(typed);
     const pieces = amount.trim() === "" ? null : Number(amount.replace(",", "."));
     if ("wrong" in said) return setWrong(said.wrong);
-    if (Number.isNaN(pieces)) return setWrong(`pieces: found “${amount}”, expected a number`);
+    if (Number.isNaN(pieces)) return setWrong(t`pieces: found “${amount}”, expected a number`);
     setWrong("");
     const body = {
       id: newId(),
@@ -36,15 +38,24 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
   };
   return (
     <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="take-in">
-      <h2 className="font-bold text-xl">Book a part in</h2>
+      <h2 className="font-bold text-xl">
+        <Trans>Book a part in</Trans>
+      </h2>
       <FactsFields typed={typed} set={setTyped} />
       <div className="flex flex-wrap items-end gap-3">
-        <Line says="tray" value={tray} set={setTray} wide="w-40" maxLength={120} />
-        <Line says="label, where it has one" value={label} set={setLabel} mono wide="w-40" maxLength={120} />
-        <Pick says="condition" value={condition} set={setCondition} words={CONDITIONS} />
-        {counted && <Figure says="pieces" value={amount} set={setAmount} />}
+        <Line says={t`tray`} value={tray} set={setTray} wide="w-40" maxLength={120} />
+        <Line
+          says={t`label, where it has one`}
+          value={label}
+          set={setLabel}
+          mono
+          wide="w-40"
+          maxLength={120}
+        />
+        <Pick says={t`condition`} value={condition} set={setCondition} words={CONDITIONS} />
+        {counted && <Figure says={t`pieces`} value={amount} set={setAmount} />}
         <button type="submit" className="button" disabled={!tray.trim() || keeping.busy}>
-          Take it in
+          <Trans>Take it in</Trans>
         </button>
       </div>
       <Wrong problem={wrong ? { message: `${wrong}.` } : keeping.problem} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
@@ -18,18 +20,18 @@ export function Traffic({ serial, stamp }: { serial: string; stamp: number }) {
     ...parts.data.came.map((one) => ({
       ...one,
       key: `in ${one.label} ${one.at}`,
-      says: `onto ${one.site}, from ${one.other}`,
+      says: t`onto ${one.site}, from ${one.other}`,
     })),
     ...parts.data.went.map((one) => ({
       ...one,
       key: `out ${one.label} ${one.at}`,
-      says: `off ${one.site}, ${isCard(one.other) ? `to ${one.other}` : one.other}`,
+      says: t`off ${one.site}, ${isCard(one.other) ? t`to ${one.other}` : one.other}`,
     })),
   ];
   return (
     <section aria-labelledby="traffic-title" data-testid="traffic">
       <h3 id="traffic-title" className="font-bold text-lg">
-        Parts in and out
+        <Trans>Parts in and out</Trans>
       </h3>
       <ul>
         {rows.map((one) => (
@@ -42,7 +44,7 @@ export function Traffic({ serial, stamp }: { serial: string; stamp: number }) {
           </li>
         ))}
       </ul>
-      <Genealogy drawn={parts.data.drawn} title={`Parts of ${serial} and other cards`} />
+      <Genealogy drawn={parts.data.drawn} title={t`Parts of ${serial} and other cards`} />
     </section>
   );
 }

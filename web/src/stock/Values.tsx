@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -13,10 +15,10 @@ import type { ModelValues } from "./useStock";
 // the model whose values were looked at last
 const KEPT = "uvrix-values-of";
 const SOURCES = [
-  ["donor", "read off a donor"],
-  ["measured", "measured"],
-  ["drawing", "a drawing of the shop’s own"],
-  ["known", "another job"],
+  ["donor", t`read off a donor`],
+  ["measured", t`measured`],
+  ["drawing", t`a drawing of the shop’s own`],
+  ["known", t`another job`],
 ] as const;
 
 /** Values and notes of a model's parts, each with its source; those that a burnt or missing part asks for come first. */
@@ -41,12 +43,12 @@ export function Values() {
       data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
   });
   if (values.isError) return <Trouble problem={values.error} again={() => values.refetch()} />;
-  if (!models.data || !values.data) return <Loading what="Reading the values" />;
+  if (!models.data || !values.data) return <Loading what={t`Reading the values`} />;
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_24rem]">
       <div className="space-y-4">
         <Pick
-          says="board model"
+          says={t`board model`}
           value={slug}
           set={(model) => {
             localStorage.setItem(KEPT, model);
@@ -74,7 +76,7 @@ function Wanted({ data: values, choose }: { data: ModelValues; choose: (part: st
   return (
     <section aria-labelledby="wanted-title" className="border-next border-l-4 bg-next-wash p-3">
       <h2 id="wanted-title" className="font-bold text-lg">
-        Asked for
+        <Trans>Asked for</Trans>
       </h2>
       <ul>
         {values.wanted.map((one) => (
@@ -83,14 +85,16 @@ function Wanted({ data: values, choose }: { data: ModelValues; choose: (part: st
             className="flex flex-wrap items-center justify-between gap-2"
           >
             <span>
-              <strong className="font-mono text-lg">{one.designator}</strong> is {one.why} on{" "}
-              <Link className="button-plain" to={`/jobs/${one.job}/look`}>
-                {one.label}
-              </Link>
-              : nobody knows its value. Read it off a donor.
+              <Trans>
+                <strong className="font-mono text-lg">{one.designator}</strong> is {one.why} on{" "}
+                <Link className="button-plain" to={`/jobs/${one.job}/look`}>
+                  {one.label}
+                </Link>
+                : nobody knows its value. Read it off a donor.
+              </Trans>
             </span>
             <button type="button" className="button" onClick={() => choose(one.designator)}>
-              Note {one.designator}
+              <Trans>Note {one.designator}</Trans>
             </button>
           </li>
         ))}
@@ -109,7 +113,7 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
   return (
     <section aria-labelledby="known-title">
       <h2 id="known-title" className="font-bold text-xl">
-        Known of {values.model}
+        <Trans>Known of {values.model}</Trans>
       </h2>
       <ul>
         {values.values.map((one) => (
@@ -119,7 +123,10 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
             <div>
               {one.conflicts.map((said) => (
                 <p key={said} className="border-suspect border-l-4 pl-3">
-                  <strong>They disagree:</strong> {said}.
+                  <strong>
+                    <Trans>They disagree:</Trans>
+                  </strong>{" "}
+                  {said}.
                 </p>
               ))}
               {one.values.map((noted) => (
@@ -130,7 +137,7 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
                   </span>
                   {mayWork && (
                     <button type="button" className="button-plain" onClick={() => back(noted.id)}>
-                      Take back
+                      <Trans>Take back</Trans>
                     </button>
                   )}
                 </p>
@@ -140,7 +147,7 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
         ))}
         {values.values.length === 0 && (
           <li className="text-soft">
-            Nothing yet. A value read once off a donor is there for every card to come.
+            <Trans>Nothing yet. A value read once off a donor is there for every card to come.</Trans>
           </li>
         )}
       </ul>
@@ -174,12 +181,14 @@ function Note({ slug, part, job }: { slug: string; part: string; job: number | n
   };
   return (
     <form onSubmit={submit} className="grid content-start justify-items-start gap-3" data-testid="note-value">
-      <h2 className="font-bold text-xl">Note a value</h2>
-      <Line says="designator" value={designator} set={setDesignator} mono wide="w-32" maxLength={80} />
-      <Line says="value or note, as 4k7 or not fitted" value={text} set={setText} mono maxLength={120} />
-      <Pick says="where it is from" value={origin} set={setOrigin} words={SOURCES} />
+      <h2 className="font-bold text-xl">
+        <Trans>Note a value</Trans>
+      </h2>
+      <Line says={t`designator`} value={designator} set={setDesignator} mono wide="w-32" maxLength={80} />
+      <Line says={t`value or note, as 4k7 or not fitted`} value={text} set={setText} mono maxLength={120} />
+      <Pick says={t`where it is from`} value={origin} set={setOrigin} words={SOURCES} />
       <Line
-        says={origin === "donor" ? "serial of the donor" : "which card or job"}
+        says={origin === "donor" ? t`serial of the donor` : t`which card or job`}
         value={of}
         set={setOf}
         mono
@@ -190,7 +199,7 @@ function Note({ slug, part, job }: { slug: string; part: string; job: number | n
         className="button"
         disabled={!designator.trim() || !text.trim() || (origin === "donor" && !of.trim()) || keeping.busy}
       >
-        Note it
+        <Trans>Note it</Trans>
       </button>
       <Wrong problem={keeping.problem} />
     </form>

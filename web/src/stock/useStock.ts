@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
 import type { components } from "../api/schema";
@@ -12,29 +13,29 @@ export type ModelValues = components["schemas"]["ModelValues"];
 export type Move = components["schemas"]["NewMoveRequest"];
 
 export const KINDS = [
-  ["chip", "memory chip"],
-  ["core", "core"],
-  ["small", "small part"],
-  ["connector", "connector"],
-  ["set", "set of parts"],
-  ["stencil", "stencil"],
-  ["balls", "balls"],
-  ["other", "something else"],
+  ["chip", t`memory chip`],
+  ["core", t`core`],
+  ["small", t`small part`],
+  ["connector", t`connector`],
+  ["set", t`set of parts`],
+  ["stencil", t`stencil`],
+  ["balls", t`balls`],
+  ["other", t`something else`],
 ] as const;
 export type Kind = (typeof KINDS)[number][0];
 export const COUNTED: readonly string[] = ["balls", "small"];
 export const CONDITIONS = [
-  ["", "not recorded"],
-  ["new", "new"],
-  ["tested", "tested"],
-  ["pulled", "pulled off a card"],
-  ["doubtful", "doubtful"],
-  ["dead", "dead"],
+  ["", t`not recorded`],
+  ["new", t`new`],
+  ["tested", t`tested`],
+  ["pulled", t`pulled off a card`],
+  ["doubtful", t`doubtful`],
+  ["dead", t`dead`],
 ] as const;
 export type Condition = (typeof CONDITIONS)[number][0];
 
 export function kindWords(kind: string): string {
-  return KINDS.find(([word]) => word === kind)?.[1] ?? "part of a card";
+  return KINDS.find(([word]) => word === kind)?.[1] ?? t`part of a card`;
 }
 
 export function lifeAt(label: string): string {

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
@@ -7,7 +9,8 @@ import { Tick } from "../shared/Tick";
 import { Wrong } from "../shared/Wrong";
 import { moment } from "../shared/words";
 
-const MATERIALS = ["paste", "pad", "putty"] as const;
+const MATERIALS = { paste: t`paste`, pad: t`pad`, putty: t`putty` } as const;
+type Material = keyof typeof MATERIALS;
 
 /** What lies between the cooler and what it cools: as it was found, as it was fitted. */
 export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off" | "on"; mayWork: boolean }) {
@@ -20,7 +23,7 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
   });
   const keeping = useKeeping([["owed", job.number]]);
   const [cooled, setCooled] = useState("core");
-  const [material, setMaterial] = useState<(typeof MATERIALS)[number]>("paste");
+  const [material, setMaterial] = useState<Material>("paste");
   const [name, setName] = useState("");
   const [thick, setThick] = useState("");
   const [state, setState] = useState("");
@@ -53,20 +56,22 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
   const words = (kind: string, of: { kind: string; words: string }[]) =>
     of.find((one) => one.kind === kind)?.words ?? kind;
   return (
-    <section aria-label="Paste and pads" className="space-y-2 border-rule border-t pt-3">
-      <h2 className="font-bold">Paste and pads</h2>
+    <section aria-label={t`Paste and pads`} className="space-y-2 border-rule border-t pt-3">
+      <h2 className="font-bold">
+        <Trans>Paste and pads</Trans>
+      </h2>
       {layers.length > 0 && (
         <ul data-testid="paste-and-pads">
           {layers.map(({ layer, doubt }) => (
             <li key={layer.id} className="border-rule border-t py-1">
-              {layer.way === "off" ? "Found on the" : "Fitted on the"}{" "}
+              {layer.way === "off" ? t`Found on the` : t`Fitted on the`}{" "}
               {words(layer.cooled, noted.data.cooled)}:{" "}
               <strong>
                 {layer.material} {layer.name}
               </strong>
-              {layer.thickness_mm !== null && ` ${layer.thickness_mm} mm`}
+              {layer.thickness_mm != null && t` ${layer.thickness_mm} mm`}
               {layer.state && layer.state !== "good" && `, ${words(layer.state, states)}`}
-              {layer.reused && ", used again"}{" "}
+              {layer.reused && t`, used again`}{" "}
               <span className="text-soft">
                 {layer.by}, {moment(layer.at)}
               </span>
@@ -78,31 +83,31 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
       {mayWork && (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
           <Pick
-            says="on the"
+            says={t`on the`}
             value={cooled}
             set={setCooled}
             words={noted.data.cooled.map((one) => [one.kind, one.words] as const)}
           />
           <Pick
-            says="material"
+            says={t`material`}
             value={material}
             set={setMaterial}
-            words={MATERIALS.map((one) => [one, one] as const)}
+            words={Object.entries(MATERIALS) as [Material, string][]}
           />
-          <Line says="type" value={name} set={setName} maxLength={80} />
-          {material !== "paste" && <Figure says="thickness, mm" value={thick} set={setThick} />}
+          <Line says={t`type`} value={name} set={setName} maxLength={80} />
+          {material !== "paste" && <Figure says={t`thickness, mm`} value={thick} set={setThick} />}
           {way === "off" ? (
             <Pick
-              says="how it was"
+              says={t`how it was`}
               value={state}
               set={setState}
               words={[["", "look"], ...states.map((one) => [one.kind, one.words] as const)]}
             />
           ) : (
-            <Tick says="used again" on={reused} set={setReused} />
+            <Tick says={t`used again`} on={reused} set={setReused} />
           )}
           <button type="submit" className="button" disabled={Number.isNaN(number) || keeping.busy}>
-            {way === "off" ? "Note how it was found" : "Note what is fitted"}
+            {way === "off" ? t`Note how it was found` : t`Note what is fitted`}
           </button>
         </form>
       )}

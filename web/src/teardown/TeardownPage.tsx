@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Drawing, JobDetail, JobTeardown } from "../api/client";
@@ -34,7 +36,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
   const [way, setWay] = useState<"off" | "on">("off");
   const [chosen, setChosen] = useState<string | null>(null);
   if (teardown.isError) return <Trouble problem={teardown.error} again={() => teardown.refetch()} />;
-  if (!teardown.data) return <Loading what="Reading what is off the card" />;
+  if (!teardown.data) return <Loading what={t`Reading what is off the card`} />;
   const { steps, borrowed_from } = teardown.data;
   // apart in the order of the recipe, together again backwards
   const left = way === "off" ? steps.filter((one) => !one.off || one.back) : steps.filter(owed).reverse();
@@ -57,7 +59,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
           setLie={lay}
           notes={NO_NOTES}
           fit="board"
-          title={`Board of ${job.label}`}
+          title={t`Board of ${job.label}`}
           over={(view) =>
             steps.map((one) => (
               <Places
@@ -73,7 +75,9 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
           }
         />
       ) : (
-        <p className="grid place-items-center bg-tray p-8 text-center">This board is not drawn yet.</p>
+        <p className="grid place-items-center bg-tray p-8 text-center">
+          <Trans>This board is not drawn yet.</Trans>
+        </p>
       )}
       <WorkPanel job={job} step="Look">
         <Rooms number={job.number} />
@@ -83,7 +87,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
           </p>
         )}
         {mayWork && (
-          <fieldset className="flex gap-2" aria-label="Which way">
+          <fieldset className="flex gap-2" aria-label={t`Which way`}>
             {(["off", "on"] as const).map((one) => (
               <button
                 key={one}
@@ -95,17 +99,17 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
                   setChosen(null);
                 }}
               >
-                {one === "off" ? "Take apart" : "Put together"}
+                {one === "off" ? t`Take apart` : t`Put together`}
               </button>
             ))}
           </fieldset>
         )}
         {steps.length === 0 ? (
           <p>
-            {job.model} has no teardown recipe yet.{" "}
+            <Trans>{job.model} has no teardown recipe yet. </Trans>
             {mayWork && (
               <Link className="button-plain" to={`/library/${job.board_model}/teardown`}>
-                Write down what comes off, in which order
+                <Trans>Write down what comes off, in which order</Trans>
               </Link>
             )}
           </p>
@@ -126,10 +130,10 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
                 />
               ) : (
                 <h2 className="text-2xl font-bold">
-                  {way === "off" ? "Everything of the recipe is off" : "All that came off is back"}
+                  {way === "off" ? t`Everything of the recipe is off` : t`All that came off is back`}
                 </h2>
               ))}
-            <ol aria-label="Steps of the recipe">
+            <ol aria-label={t`Steps of the recipe`}>
               {steps.map((one) => (
                 <li key={one.step.id} className="border-t border-rule">
                   <button
@@ -157,9 +161,9 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
               ))}
             </ol>
             <p className="text-soft">
-              {borrowed_from && `The recipe is borrowed from ${borrowed_from}. `}
+              {borrowed_from && t`The recipe is borrowed from ${borrowed_from}. `}
               <Link className="button-plain -ml-2" to={`/library/${job.board_model}/teardown`}>
-                The recipe
+                <Trans>The recipe</Trans>
               </Link>
             </p>
           </>
@@ -200,23 +204,28 @@ function InTurn({ turn, way, done }: InTurnProps) {
         {step.what}
       </h2>
       <p className="mt-1">
-        {way === "off" ? "Comes off" : "Goes on"} {step.side === "back" ? "from the back" : "from the front"}
+        {way === "off" ? t`Comes off` : t`Goes on`}{" "}
+        {step.side === "back" ? t`from the back` : t`from the front`}
         {counted && `: ${expected}`}
-        {step.hidden && ". Hidden: it holds what you lift"}
-        {step.crosswise && way === "on" && ". Crosswise as numbered, a little at a time"}. {step.note}
+        {step.hidden && t`. Hidden: it holds what you lift`}
+        {step.crosswise && way === "on" && t`. Crosswise as numbered, a little at a time`}. {step.note}
       </p>
       {way === "off" && bulky && !turn.photographed && (
         <p className="mt-2 flex items-center gap-3 border-l-4 border-ink bg-tray px-3 py-2">
-          <span className="flex-1">Photograph it before it comes off: how it lay tells something.</span>
+          <span className="flex-1">
+            <Trans>Photograph it before it comes off: how it lay tells something.</Trans>
+          </span>
           <button type="button" className="button" onClick={() => camera(step.id)}>
-            Photograph
+            <Trans>Photograph</Trans>
           </button>
         </p>
       )}
       <p className="mt-3 flex items-end gap-3">
         {counted && (
           <label className="w-24">
-            <span className="block text-soft">counted</span>
+            <span className="block text-soft">
+              <Trans>counted</Trans>
+            </span>
             <input
               className="field w-full font-mono text-2xl"
               inputMode="numeric"
@@ -229,7 +238,10 @@ function InTurn({ turn, way, done }: InTurnProps) {
           </label>
         )}
         <button type="button" className="button border-next" disabled={!fits} onClick={go}>
-          {way === "off" ? "It is off" : "It is on"} <kbd className="key">Enter</kbd>
+          {way === "off" ? t`It is off` : t`It is on`}{" "}
+          <kbd className="key">
+            <Trans>Enter</Trans>
+          </kbd>
         </button>
       </p>
     </section>
@@ -238,7 +250,7 @@ function InTurn({ turn, way, done }: InTurnProps) {
 
 /** On is a filled dot, off an open ring, a count that differs a pennant. */
 function Sign({ state }: { state: StepState["state"] }) {
-  const says = { on: "on", off: "off", differs: "counts differ" }[state];
+  const says = { on: "on", off: "off", differs: t`counts differ` }[state];
   return (
     <svg viewBox="0 0 16 16" className="size-4 self-center" role="img" aria-label={says}>
       {state === "on" && <circle cx={8} cy={8} r={6} className="fill-good" />}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Drawing } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { placed } from "../board/view";
@@ -33,7 +34,7 @@ export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
             notes={NO_NOTES}
             fit="board"
             plain
-            title={`${side} of ${label}`}
+            title={t`${side} of ${label}`}
             over={(view) => (
               <g data-testid={`lit-${side}`}>
                 {spread(

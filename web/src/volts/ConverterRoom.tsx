@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, type JobDetail, type Volts } from "../api/client";
@@ -13,7 +15,7 @@ const ROLE: Record<Step["part_in"], string> = {
   output: "output",
   supply: "supply",
   enable: "enable",
-  makes: "makes it",
+  makes: t`makes it`,
 };
 const MARK: Record<Step["state"], Verdict> = {
   present: "within",
@@ -55,12 +57,14 @@ export function ConverterRoom({ job, volts, node, page, probe, choose }: Convert
     <section aria-labelledby="converter-title" data-testid="converter">
       <div className="flex flex-wrap items-center gap-3">
         <h3 id="converter-title" className="font-bold text-2xl">
-          {node ? (names.get(node) ?? node) : "A converter"}
+          {node ? (names.get(node) ?? node) : t`A converter`}
         </h3>
         <label className="ml-auto">
-          <span className="sr-only">Converter of</span>
+          <span className="sr-only">
+            <Trans>Converter of</Trans>
+          </span>
           <select className="field" value={node ?? ""} onChange={(event) => choose(event.target.value)}>
-            {!node && <option value="">choose a rail</option>}
+            {!node && <option value="">{t`choose a rail`}</option>}
             {volts.converters.map((one) => (
               <option key={one} value={one}>
                 {names.get(one)}
@@ -70,7 +74,7 @@ export function ConverterRoom({ job, volts, node, page, probe, choose }: Convert
         </label>
       </div>
       {page.isError && <Trouble problem={page.error} again={() => page.refetch()} />}
-      {node && page.isPending && <Loading what="Reading the converter" />}
+      {node && page.isPending && <Loading what={t`Reading the converter`} />}
       {page.data && <Found job={job} page={page.data} probe={probe} />}
     </section>
   );
@@ -81,24 +85,27 @@ function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; prob
   return (
     <>
       <p className="text-soft">
-        {page.coils.map((one) => `coil ${one.name} on the ${one.side}`).join(", ")}
+        {page.coils.map((one) => t`coil ${one.name} on the ${one.side}`).join(", ")}
         {page.coils.length > 0 && own.length > 0 && "; "}
-        {own.map((one) => `${one.kind} ${one.name} on the ${one.side}`).join(", ")}
-        {page.feeds.length > 0 && `. Feeds ${page.feeds.join(", ")}.`}
+        {own.map((one) => t`${one.kind} ${one.name} on the ${one.side}`).join(", ")}
+        {page.feeds.length > 0 && t`. Feeds ${page.feeds.join(", ")}.`}
       </p>
-      <ol aria-label="What it hangs on" className="mt-2">
+      <ol aria-label={t`What it hangs on`} className="mt-2">
         {page.steps.map((one) => (
           <li key={one.node} className="border-rule border-t py-2" data-step={one.node}>
             <div className="flex items-center gap-3">
               <Mark verdict={MARK[one.state]} size={24} />
               <span className="w-20 text-soft">{ROLE[one.part_in]}</span>
               <strong className="min-w-0 flex-1">{one.name}</strong>
-              <strong className="font-mono text-xl">{one.shown || "not read"}</strong>
+              <strong className="font-mono text-xl">{one.shown || t`not read`}</strong>
             </div>
             <p className="pl-9 text-soft">
-              expected {one.low} to {one.high} {one.unit}
-              {one.parts.length > 0 &&
-                `; made by ${one.parts.map((part) => `${part.name} on the ${part.side}`).join(", ")}`}
+              <Trans>
+                expected {one.low} to {one.high} {one.unit}
+                {one.parts.length > 0
+                  ? t`; made by ${one.parts.map((part) => t`${part.name} on the ${part.side}`).join(", ")}`
+                  : ""}
+              </Trans>
             </p>
             <p className="flex flex-wrap items-center gap-x-3 pl-9">
               {one.points.map((point, number) => (
@@ -108,20 +115,24 @@ function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; prob
                   className="button-plain -ml-2 font-mono"
                   onClick={() => probe(one.node)}
                 >
-                  {number === 0 ? point.name : `or ${point.name}`}
+                  {number === 0 ? point.name : t`or ${point.name}`}
                   <span className="font-sans text-soft"> {point.side}</span>
                 </button>
               ))}
-              {one.points.length === 0 && <span className="text-soft">no point to probe is known</span>}
+              {one.points.length === 0 && (
+                <span className="text-soft">
+                  <Trans>no point to probe is known</Trans>
+                </span>
+              )}
             </p>
           </li>
         ))}
       </ol>
       {page.chips.map((one) => (
-        <section key={one.name} aria-label={`Pins of ${one.name}`} className="mt-4">
+        <section key={one.name} aria-label={t`Pins of ${one.name}`} className="mt-4">
           <h4 className="font-bold text-lg">
             <span className="font-mono">{one.name}</span>{" "}
-            {one.marking ? `bears ${one.marking}` : "bears no marking that the model knows"}
+            {one.marking ? t`bears ${one.marking}` : t`bears no marking that the model knows`}
           </h4>
           {one.pinout ? (
             <PinoutDrawing pinout={one.pinout} />
@@ -131,7 +142,7 @@ function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; prob
                 className="button-plain -ml-2"
                 to={`/library/pinouts?marking=${encodeURIComponent(one.marking)}&job=${job.label}`}
               >
-                Note its pins
+                <Trans>Note its pins</Trans>
               </Link>
             </p>
           )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
 import { Figure, Line } from "../shared/fields";
@@ -12,11 +14,11 @@ interface LadderProps {
 
 type Rung = Volts["rungs"][number]["rung"];
 const RUNGS: readonly (readonly [Rung, string])[] = [
-  ["absent", "absent"],
-  ["listed", "listed on the bus"],
-  ["driver", "driver loads"],
-  ["picture", "picture"],
-  ["3d", "3D works"],
+  ["absent", t`absent`],
+  ["listed", t`listed on the bus`],
+  ["driver", t`driver loads`],
+  ["picture", t`picture`],
+  ["3d", t`3D works`],
 ];
 
 /** Rung by rung: how far the card comes in a computer, and what that leaves open. */
@@ -36,9 +38,9 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
   return (
     <section aria-labelledby="ladder-title" data-testid="ladder">
       <h3 id="ladder-title" className="font-bold text-xl">
-        How far it comes
+        <Trans>How far it comes</Trans>
       </h3>
-      <ol className="mt-2 flex flex-col-reverse" aria-label="Rungs">
+      <ol className="mt-2 flex flex-col-reverse" aria-label={t`Rungs`}>
         {RUNGS.map(([one, says], at) => (
           <li
             key={one}
@@ -53,7 +55,9 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
       {mayWork && (
         <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
           <label>
-            <span className="block text-soft">it came to</span>
+            <span className="block text-soft">
+              <Trans>it came to</Trans>
+            </span>
             <select className="field" value={rung} onChange={(event) => setRung(event.target.value as Rung)}>
               {RUNGS.map(([one, says]) => (
                 <option key={one} value={one}>
@@ -64,38 +68,40 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
           </label>
           {rung === "picture" && (
             <label>
-              <span className="block text-soft">whose picture</span>
+              <span className="block text-soft">
+                <Trans>whose picture</Trans>
+              </span>
               <select
                 className="field"
                 value={whose}
                 onChange={(event) => setWhose(event.target.value as typeof whose)}
               >
-                <option value="">look again</option>
-                <option value="card">this card’s</option>
-                <option value="other">the other adapter’s</option>
+                <option value="">{t`look again`}</option>
+                <option value="card">{t`this card’s`}</option>
+                <option value="other">{t`the other adapter’s`}</option>
               </select>
             </label>
           )}
           <Line
-            says="beeps"
+            says={t`beeps`}
             value={beep}
             set={setBeep}
             wide="w-44"
             maxLength={40}
-            placeholder="one long, two short"
+            placeholder={t`one long, two short`}
           />
-          <Figure says="after, s" value={seconds} set={setSeconds} wide="w-20" />
+          <Figure says={t`after, s`} value={seconds} set={setSeconds} wide="w-20" />
           <button type="submit" className="button" disabled={rung === "picture" && !whose}>
-            Store
+            <Trans>Store</Trans>
           </button>
         </form>
       )}
-      <ul className="mt-3" aria-label="Tried so far">
+      <ul className="mt-3" aria-label={t`Tried so far`}>
         {[...volts.rungs].reverse().map((one) => (
           <li key={one.id} className="border-rule border-t py-1">
             <strong>{one.words}</strong>
             {one.beep && `, ${one.beep}`}
-            {one.beep_seconds !== null && ` after ${one.beep_seconds} s`}.{" "}
+            {one.beep_seconds !== null && t` after ${one.beep_seconds} s`}.{" "}
             <span className="text-soft">
               {one.by}, {moment(one.at)}.
             </span>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 import type { JobDetail, Volts } from "../api/client";
 import { Mark } from "../ohms/Mark";
@@ -35,14 +37,16 @@ export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPan
           {one.says}{" "}
           {one.lift_core && (
             <Link className="button-plain" to={`/jobs/${job.number}/rework/pads/core`}>
-              Survey the core’s pads
+              <Trans>Survey the core’s pads</Trans>
             </Link>
           )}
         </p>
       ))}
       {volts.stale.length > 0 && (
         <p className="border-edge border-l-4 pl-3" data-testid="stale">
-          Read before a part cured what they need, so they count no more: {volts.stale.join(", ")}.
+          <Trans>
+            Read before a part cured what they need, so they count no more: {volts.stale.join(", ")}.
+          </Trans>
         </p>
       )}
       {node && on && mayWork && (
@@ -71,11 +75,11 @@ export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPan
       <p>
         {node && volts.converters.includes(node.id) && (
           <Link className="button-plain -ml-2" to={`/jobs/${job.number}/volts/converter?node=${node.id}`}>
-            {node.name}: its converter
+            <Trans>{node.name}: its converter</Trans>
           </Link>
         )}
         <Link className="button-plain" to={`/library/${job.board_model}/startup?from=${job.label}`}>
-          {volts.map_source === "own" ? "The model’s map" : "Draw the model’s own map"}
+          {volts.map_source === "own" ? t`The model’s map` : t`Draw the model’s own map`}
         </Link>
       </p>
     </>
@@ -91,9 +95,9 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
       {volts.read > 0 && likely.length > 0 && (
         <section aria-labelledby="suspects-title">
           <h3 id="suspects-title" className="font-bold text-lg">
-            Where it may break
+            <Trans>Where it may break</Trans>
           </h3>
-          <ol aria-label="Suspects">
+          <ol aria-label={t`Suspects`}>
             {likely.map((one, number) => (
               <li key={one.node} className="grid grid-cols-[2rem_4rem_1fr] gap-2 border-rule border-t py-1">
                 <strong className="font-mono text-suspect">{number + 1}</strong>
@@ -116,9 +120,9 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
       {volts.next.length > 0 && (
         <section aria-labelledby="next-title">
           <h3 id="next-title" className="font-bold text-lg">
-            What each probe would tell, for its minutes
+            <Trans>What each probe would tell, for its minutes</Trans>
           </h3>
-          <ol aria-label="Probes">
+          <ol aria-label={t`Probes`}>
             {volts.next.slice(0, MOST).map((one) => (
               <li
                 key={one.node}
@@ -129,10 +133,12 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
                   className="button-plain -ml-2 text-left font-mono"
                   onClick={() => choose(one.node)}
                 >
-                  {one.point || "no point yet"}
+                  {one.point || t`no point yet`}
                 </button>
                 <span className="text-soft">
-                  {one.gain_bits.toFixed(2)} bits, {one.minutes} min
+                  <Trans>
+                    {one.gain_bits.toFixed(2)} bits, {one.minutes} min
+                  </Trans>
                 </span>
                 <span>{one.name}</span>
               </li>
@@ -143,9 +149,9 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
       {volts.read > 0 && volts.ruled_out.length > 0 && (
         <details>
           <summary className="cursor-pointer py-1 text-soft underline underline-offset-3">
-            {volts.ruled_out.length} ruled out
+            <Trans>{volts.ruled_out.length} ruled out</Trans>
           </summary>
-          <ul aria-label="Ruled out">
+          <ul aria-label={t`Ruled out`}>
             {volts.ruled_out.map((one) => (
               <li key={one.node} className="border-rule border-t py-1">
                 <strong>{one.name}</strong>: {one.why}.

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
 import { Mark, type Verdict } from "../ohms/Mark";
@@ -27,12 +29,12 @@ export function Phases({ volts, powering, mayWork }: PhasesProps) {
   return (
     <section aria-labelledby="phases-title" data-testid="phases">
       <h3 id="phases-title" className="font-bold text-xl">
-        Phases among their equals
+        <Trans>Phases among their equals</Trans>
       </h3>
       <p className="text-soft">
         {volts.phases.length === 0
-          ? "The model names no phases yet; its file may (phases)."
-          : "At idle a controller may rest some of them: compare under load. Warmth by a camera: they are hot, and live."}
+          ? t`The model names no phases yet; its file may (phases).`
+          : t`At idle a controller may rest some of them: compare under load. Warmth by a camera: they are hot, and live.`}
       </p>
       <ul>
         {volts.phases.map((one) => (
@@ -95,7 +97,7 @@ function PhaseForm({
       }}
     >
       <label className="flex items-center gap-2">
-        kHz
+        <Trans>kHz</Trans>
         <input
           className="field w-24 font-mono"
           aria-label={`${phase.designator}, kHz`}
@@ -115,7 +117,7 @@ function PhaseForm({
         />
       </label>
       <button type="submit" className="button" disabled={!fits}>
-        Store
+        <Trans>Store</Trans>
       </button>
     </form>
   );
@@ -133,7 +135,9 @@ function LoadForm({ rail, load }: { rail: string; load: (amps: number) => Promis
       }}
     >
       <label>
-        <span className="block text-soft">what {rail} draws, A</span>
+        <span className="block text-soft">
+          <Trans>what {rail} draws, A</Trans>
+        </span>
         <input
           className="field w-28 font-mono"
           inputMode="decimal"
@@ -142,7 +146,7 @@ function LoadForm({ rail, load }: { rail: string; load: (amps: number) => Promis
         />
       </label>
       <button type="submit" className="button" disabled={value === null || !(value >= 0)}>
-        Share it
+        <Trans>Share it</Trans>
       </button>
     </form>
   );

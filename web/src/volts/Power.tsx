@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Volts } from "../api/client";
@@ -15,9 +17,9 @@ interface PowerProps {
 }
 
 const STATES = [
-  ["off", "Unplugged and discharged"],
-  ["supply", "On the bench supply"],
-  ["computer", "In the computer"],
+  ["off", t`Unplugged and discharged`],
+  ["supply", t`On the bench supply`],
+  ["computer", t`In the computer`],
 ] as const;
 
 const TELLS: Partial<Record<Volts["draws"][number]["tells"], string>> = {
@@ -51,13 +53,15 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
         {on
           ? STATES.find(([state]) => state === volts.power?.state)?.[1]
           : locked
-            ? "Power stays locked"
-            : "May be powered"}
+            ? t`Power stays locked`
+            : t`May be powered`}
       </h3>
       {on && volts.power?.bare && (
         <p role="alert" className="border-suspect border-l-4 pl-3 font-bold">
-          Without its cooler, on since {moment(volts.power.at)}: seconds only. A finger by the core; switch
-          off when it warms.
+          <Trans>
+            Without its cooler, on since {moment(volts.power.at)}: seconds only. A finger by the core; switch
+            off when it warms.
+          </Trans>
         </p>
       )}
       {locked ? (
@@ -71,7 +75,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
           </ul>
           <p className="mt-1">
             <Link className="button-plain -ml-2" to={`/jobs/${number}/ohms/power`}>
-              To inputs and fuses
+              <Trans>To inputs and fuses</Trans>
             </Link>
           </p>
         </>
@@ -79,7 +83,9 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
         <>
           {!on && (
             <p>
-              Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why}
+              <Trans>
+                Supply first, its limit at <strong>{volts.limit_amps} A</strong>: {volts.limit_why}
+              </Trans>
             </p>
           )}
           <Cautions of={["powered", "mains"]} />
@@ -87,12 +93,12 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
             <div className="mt-1">
               {volts.plugs > 0 && (
                 <Tick
-                  says={volts.plugs === 1 ? "the plug is in" : `all ${volts.plugs} plugs are in`}
+                  says={volts.plugs === 1 ? t`the plug is in` : t`all ${volts.plugs} plugs are in`}
                   on={plugsIn}
                   set={setPlugsIn}
                 />
               )}
-              <Tick says="it stands without its cooler" on={bare} set={setBare} />
+              <Tick says={t`it stands without its cooler`} on={bare} set={setBare} />
             </div>
           )}
         </>
@@ -109,7 +115,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
               onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
               onClick={() => void say(state)}
             >
-              {state === "off" && byHand ? "Supply off by hand, unplugged and discharged" : says}
+              {state === "off" && byHand ? t`Supply off by hand, unplugged and discharged` : says}
             </button>
           ))}
         </p>
@@ -122,13 +128,15 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
         </>
       )}
       {volts.draws.length > 0 && (
-        <ul className="mt-3" aria-label="What it drew">
+        <ul className="mt-3" aria-label={t`What it drew`}>
           {[...volts.draws].reverse().map((one) => (
             <li key={one.id} className="border-rule border-t py-1">
               <strong className={TELLS[one.tells] ?? "text-suspect"}>{one.says}</strong>{" "}
               <span className="text-soft">
-                at {one.volts} V{one.limit_amps ? `, limit ${one.limit_amps} A` : ""}. {one.note} {one.by},{" "}
-                {moment(one.at)}.
+                <Trans>
+                  at {one.volts} V{one.limit_amps ? t`, limit ${one.limit_amps} A` : ""}. {one.note} {one.by},{" "}
+                  {moment(one.at)}.
+                </Trans>
               </span>
             </li>
           ))}
@@ -149,7 +157,9 @@ function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
   return (
     <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
       <label>
-        <span className="block text-soft">it draws, A</span>
+        <span className="block text-soft">
+          <Trans>it draws, A</Trans>
+        </span>
         <input
           className="field w-28 font-mono text-2xl"
           inputMode="decimal"
@@ -157,9 +167,9 @@ function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
           onChange={(event) => setAmps(event.target.value)}
         />
       </label>
-      <Figure says="at, V" value={volts} set={setVolts} wide="w-20" />
+      <Figure says={t`at, V`} value={volts} set={setVolts} wide="w-20" />
       <button type="submit" className="button" disabled={!amps.trim() || !(number(amps) >= 0)}>
-        Store
+        <Trans>Store</Trans>
       </button>
     </form>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api, data, type Volts } from "../api/client";
 import type { components } from "../api/schema";
@@ -25,10 +27,12 @@ export function SensePaths({ volts, powering, mayWork }: SensePathsProps) {
     <>
       <section aria-labelledby="supervisor-title" data-testid="supervisor">
         <h3 id="supervisor-title" className="font-bold text-xl">
-          Inputs that a supervisor watches
+          <Trans>Inputs that a supervisor watches</Trans>
         </h3>
         {volts.supervisors.length === 0 && (
-          <p className="text-soft">The model names no supervisor yet; its file may (supervisors).</p>
+          <p className="text-soft">
+            <Trans>The model names no supervisor yet; its file may (supervisors).</Trans>
+          </p>
         )}
         <ul>
           {volts.supervisors.map((one) => (
@@ -37,7 +41,9 @@ export function SensePaths({ volts, powering, mayWork }: SensePathsProps) {
                 <Mark verdict={MARKS[one.found]} />
                 <strong>{one.name}</strong>
                 <span className="text-soft">
-                  {one.designator}, above {one.threshold_v ?? "?"} V
+                  <Trans>
+                    {one.designator}, above {one.threshold_v ?? "?"} V
+                  </Trans>
                 </span>
               </p>
               <p>{one.says}</p>
@@ -81,10 +87,10 @@ function End({ point, shown, read }: { point: string; shown: string; read: Power
 }
 
 const FIELDS = [
-  ["shunt_mohm", "shunt, mΩ"],
-  ["rail_v", "rail, V"],
-  ["high_v", "before it, V"],
-  ["low_v", "behind it, V"],
+  ["shunt_mohm", t`shunt, mΩ`],
+  ["rail_v", t`rail, V`],
+  ["high_v", t`before it, V`],
+  ["low_v", t`behind it, V`],
 ] as const;
 
 /** Shunt drop by shunt by rail: the figure that the card goes by, and whether it can be. */
@@ -112,7 +118,7 @@ function Reported() {
   return (
     <section aria-labelledby="reported-title" data-testid="reported">
       <h3 id="reported-title" className="font-bold text-xl">
-        What the card believes it draws
+        <Trans>What the card believes it draws</Trans>
       </h3>
       <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3">
         {FIELDS.map(([name, says]) => (
@@ -127,7 +133,7 @@ function Reported() {
           </label>
         ))}
         <button type="submit" className="button" disabled={!values.high_v.trim() || !values.low_v.trim()}>
-          Reckon
+          <Trans>Reckon</Trans>
         </button>
       </form>
       {problem && (

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Volts } from "../api/client";
 import { Figure } from "../shared/fields";
@@ -24,7 +26,9 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
     <div className="mt-3 flex flex-wrap items-end gap-3" data-testid="log-start">
       {volts.supplies.length > 1 && (
         <label>
-          <span className="block text-soft">supply</span>
+          <span className="block text-soft">
+            <Trans>supply</Trans>
+          </span>
           <select
             className="field"
             value={supply}
@@ -38,8 +42,8 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
           </select>
         </label>
       )}
-      <Figure says="volts" value={set} set={setSet} wide="w-20" />
-      <Figure says="limit, A" value={limit} set={setLimit} wide="w-20" />
+      <Figure says={t`volts`} value={set} set={setSet} wide="w-20" />
+      <Figure says={t`limit, A`} value={limit} set={setLimit} wide="w-20" />
       <button
         type="button"
         className="button"
@@ -47,7 +51,7 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
         onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
         onClick={() => void log()}
       >
-        {busy ? "Logging two seconds …" : "Switch on and log the current"}
+        {busy ? t`Logging two seconds …` : t`Switch on and log the current`}
       </button>
       <button
         type="button"
@@ -55,7 +59,7 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
         disabled={busy}
         onClick={() => void powering.supplyOff(supply)}
       >
-        Switch off
+        <Trans>Switch off</Trans>
       </button>
     </div>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { JobDetail, Volts } from "../api/client";
@@ -7,9 +9,9 @@ import type { Node, Powering } from "./useVolts";
 
 const DONE = ["replaced", "renewed", "removed"] as const;
 const CAME_OF = [
-  ["no-change", "no change"],
-  ["came-back", "it came back"],
-  ["another", "it came back, something else is missing"],
+  ["no-change", t`no change`],
+  ["came-back", t`it came back`],
+  ["another", t`it came back, something else is missing`],
 ] as const;
 
 interface TryPartProps {
@@ -25,27 +27,33 @@ export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
   const [asked, setAsked] = useState(false);
   const cured = volts.tried.some((one) => one.came_of !== "no-change");
   return (
-    <section aria-label="Parts tried">
+    <section aria-label={t`Parts tried`}>
       {volts.tried.length > 0 && (
         <>
-          <h3 className="font-bold text-lg">Tried</h3>
-          <ul aria-label="Tried">
+          <h3 className="font-bold text-lg">
+            <Trans>Tried</Trans>
+          </h3>
+          <ul aria-label={t`Tried`}>
             {volts.tried.map((one) => (
               <li key={one.id} className="border-rule border-t py-1">
-                <strong className="font-mono">{one.part}</strong> for {one.node}, {one.done}:{" "}
-                <strong>{CAME_OF.find(([word]) => word === one.came_of)?.[1]}</strong>. {one.note}{" "}
-                <span className="text-soft">
-                  {one.by}, {moment(one.at)}.
-                </span>
+                <Trans>
+                  <strong className="font-mono">{one.part}</strong> for {one.node}, {one.done}:{" "}
+                  <strong>{CAME_OF.find(([word]) => word === one.came_of)?.[1]}</strong>. {one.note}{" "}
+                  <span className="text-soft">
+                    {one.by}, {moment(one.at)}.
+                  </span>
+                </Trans>
               </li>
             ))}
           </ul>
           {cured && (
             <p>
-              Several faults in a row are common: a new pass is begun in Ohms, with all that was read kept.{" "}
-              <Link className="button-plain" to={`/jobs/${job.number}/ohms`}>
-                Back to Ohms
-              </Link>
+              <Trans>
+                Several faults in a row are common: a new pass is begun in Ohms, with all that was read kept.{" "}
+                <Link className="button-plain" to={`/jobs/${job.number}/ohms`}>
+                  Back to Ohms
+                </Link>
+              </Trans>
             </p>
           )}
         </>
@@ -58,7 +66,7 @@ export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
             aria-expanded={asked}
             onClick={() => setAsked(!asked)}
           >
-            A part of {node.name} was tried
+            <Trans>A part of {node.name} was tried</Trans>
           </button>
         </p>
       )}
@@ -84,12 +92,12 @@ function TryForm({ node, attempt, close }: TryFormProps) {
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="try-form">
-      <Pick says="part" value={part} set={setPart} words={node.parts.map((one) => [one, one])} mono />
-      <Pick says="done" value={done} set={setDone} words={DONE.map((one) => [one, one])} />
-      <Pick says="what came of it" value={cameOf} set={setCameOf} words={CAME_OF} />
-      <Line says="note" value={note} set={setNote} />
+      <Pick says={t`part`} value={part} set={setPart} words={node.parts.map((one) => [one, one])} mono />
+      <Pick says={t`done`} value={done} set={setDone} words={DONE.map((one) => [one, one])} />
+      <Pick says={t`what came of it`} value={cameOf} set={setCameOf} words={CAME_OF} />
+      <Line says={t`note`} value={note} set={setNote} />
       <button type="submit" className="button">
-        Store
+        <Trans>Store</Trans>
       </button>
     </form>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { api, data, type JobDetail } from "../api/client";
@@ -57,7 +59,7 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
         <p className="text-soft">
           {[
             node.name,
-            node.high > 0 && `${node.low} to ${node.high} ${node.unit}`,
+            node.high > 0 && t`${node.low} to ${node.high} ${node.unit}`,
             node.side,
             node.reach,
             node.parts.join(" "),
@@ -69,7 +71,7 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
       <div className="mt-1 flex items-end gap-3">
         <label className="min-w-0 flex-1">
           <span className="block text-soft">
-            {node.unit === "MHz" ? "value, as 27M" : `value, ${node.unit}`}
+            {node.unit === "MHz" ? t`value, as 27M` : t`value, ${node.unit}`}
           </span>
           <input
             ref={field}
@@ -82,7 +84,9 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
           />
         </label>
         <button type="submit" className="button border-next" disabled={!value.trim()}>
-          Store <kbd className="key">Enter</kbd>
+          <Trans>
+            Store <kbd className="key">Enter</kbd>
+          </Trans>
         </button>
       </div>
       {asked?.address && <Live live={live} lost={lost} typed={typed !== null} />}
@@ -93,20 +97,22 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
             type="button"
             className="button"
             onClick={async () => {
-              if (await read(node, "0", "noise instead of a wave", "")) done();
+              if (await read(node, "0", t`noise instead of a wave`, "")) done();
             }}
           >
-            Noise, no wave
+            <Trans>Noise, no wave</Trans>
           </button>
         )}
-        <Tick says="pulses; the value is its peak" on={pulses} set={setPulses} />
+        <Tick says={t`pulses; the value is its peak`} on={pulses} set={setPulses} />
         {pulses && (
           <label>
-            <span className="sr-only">how long, how often</span>
+            <span className="sr-only">
+              <Trans>how long, how often</Trans>
+            </span>
             <input
               className="field w-48"
               maxLength={80}
-              placeholder="4 ms every 300 ms"
+              placeholder={t`4 ms every 300 ms`}
               value={every}
               onChange={(event) => setEvery(event.target.value)}
             />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
@@ -46,7 +48,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const page = useConverter(job.number, converter);
   if (powering.volts.isError)
     return <Trouble problem={powering.volts.error} again={() => powering.volts.refetch()} />;
-  if (!volts) return <Loading what="Reading the start-up map" />;
+  if (!volts) return <Loading what={t`Reading the start-up map`} />;
   // the one list says which probe comes first; then what tells most
   const [first] = job.mind.next;
   const planned =
@@ -71,15 +73,17 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <div className={`grid min-h-0 ${page.data ? "" : "grid-rows-[55%_45%]"}`}>
         {!page.data && (
           <section
-            aria-label="Start-up map"
+            aria-label={t`Start-up map`}
             className="min-h-0 overflow-auto border-rule border-b bg-tray p-2"
           >
             {volts.nodes.length > 0 ? (
               <StartupMap map={volts} suspects={volts.suspects} turn={turn} choose={choose} />
             ) : (
               <p className="p-8 text-center text-soft">
-                This model has neither a start-up map nor rails yet; the editor adds rails, a relative lends a
-                map.
+                <Trans>
+                  This model has neither a start-up map nor rails yet; the editor adds rails, a relative lends
+                  a map.
+                </Trans>
               </p>
             )}
           </section>
@@ -109,7 +113,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             setLie={lay}
             notes={NO_NOTES}
             fit="board"
-            title={`Board of ${job.label}`}
+            title={t`Board of ${job.label}`}
             over={(view) => {
               const spot = model.drawing?.points.find((one) => one.id === node?.point);
               if (!spot) return null;
@@ -136,22 +140,22 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       </div>
       <WorkPanel job={job} step="Volts">
         <RoomLinks
-          of="Volts"
+          of={t`Volts`}
           rooms={[
-            [at, "Map"],
-            [`${at}/power`, "Power"],
+            [at, t`Map`],
+            [`${at}/power`, t`Power`],
             [
               `${at}/converter${node && volts.converters.includes(node.id) ? `?node=${node.id}` : ""}`,
-              "Converter",
+              t`Converter`,
             ],
-            [`${at}/supervisor`, "Supervisor"],
-            [`${at}/phases`, "Phases"],
-            [`${at}/ladder`, "Ladder"],
+            [`${at}/supervisor`, t`Supervisor`],
+            [`${at}/phases`, t`Phases`],
+            [`${at}/ladder`, t`Ladder`],
           ]}
         />
         {powering.problem && (
           <p role="alert" className="border-suspect border-l-4 pl-3">
-            {powering.problem} What you entered is kept here.
+            <Trans>{powering.problem} What you entered is kept here.</Trans>
           </p>
         )}
         {room === "map" && (

@@ -1,0 +1,3 @@
+declare module "*.po" {
+  export const messages: Record<string, string>;
+}
