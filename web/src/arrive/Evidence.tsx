@@ -13,7 +13,7 @@ interface EvidenceProps {
   mayWork: boolean;
 }
 
-const MARKS = { unproven: "unproven", proven: t`seen here too`, refuted: t`not so` } as const;
+const MARKS = { unproven: t`unproven`, proven: t`seen here too`, refuted: t`not so` } as const;
 const BLANK: EvidenceEntry = { kind: "photograph", source: t`the customer`, text: "" };
 
 /** What others say or show of the card, with its source; unproven until the shop has seen it itself. */

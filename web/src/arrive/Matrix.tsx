@@ -136,6 +136,7 @@ function Row({ name, cells, open, first, choose }: RowProps) {
               {cell.trials.length > 0 && <strong>{outcomeWords(cell)}</strong>}
               {cell.rules_out.length > 0 && (
                 <span>
+                  {" "}
                   <Trans>not {listed(cell.rules_out)}</Trans>
                 </span>
               )}

@@ -50,7 +50,7 @@ const MARK: Record<Row["reads"], Verdict> = {
   one: "no-reference",
 };
 const WORD: Record<Row["reads"], string> = {
-  alike: "alike",
+  alike: t`alike`,
   higher: t`higher here`,
   lower: t`lower here`,
   open: t`open here`,

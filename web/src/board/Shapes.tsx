@@ -61,7 +61,7 @@ export function CoreLabel({ drawing, view }: { drawing: Drawing; view: View }) {
         {drawing.core.designator}
       </text>
       <text x={x} y={y + 5.4} fontSize={3.2} className="fill-silk-soft font-sans">
-        {view.side === "back" ? t`core, on the front` : "core"}
+        {view.side === "back" ? t`core, on the front` : t`core`}
       </text>
     </g>
   );

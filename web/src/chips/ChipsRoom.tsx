@@ -139,7 +139,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
               .map((one) => (
                 <option key={one.designator} value={one.designator}>
                   {one.designator}
-                  {one.lifted ? " off" : one.read > 0 ? ` · ${one.read}` : ""}
+                  {one.lifted ? t` off` : one.read > 0 ? ` · ${one.read}` : ""}
                 </option>
               ))}
           </select>

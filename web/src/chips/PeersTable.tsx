@@ -46,6 +46,7 @@ export function PeersTable({ chips, state, signals, choose, order, children }: P
           <Trans>Same pin, other chip, {SAYS[state]}</Trans>
           {volts && (
             <span className="font-normal text-base text-soft">
+              {" "}
               <Trans>in millivolts</Trans>
             </span>
           )}

@@ -41,7 +41,7 @@ export function PhotographFile({ side, apply, done, say }: PhotographProps) {
     >
       <p className="mb-1 font-semibold">
         <Trans>
-          Photograph of the {side}, bracket to the {side === "front" ? "left" : "right"}
+          Photograph of the {side}, bracket to the {side === "front" ? t`left` : t`right`}
         </Trans>
       </p>
       <ChooseFile take={(files) => void take(files[0])} accept={PHOTOGRAPHS} testid="photograph">
@@ -90,7 +90,7 @@ export function ScaleForm({
         </select>
       </label>
       <label className="block w-28">
-        <span className="block text-soft">{scale.by === "contacts" ? "contacts" : "mm"}</span>
+        <span className="block text-soft">{scale.by === "contacts" ? t`contacts` : t`mm`}</span>
         <input
           className="field w-full font-mono"
           inputMode="decimal"

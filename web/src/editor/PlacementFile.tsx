@@ -122,7 +122,7 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
           </fieldset>
           <label className="block">
             <span className="font-semibold">
-              <Trans>The core is</Trans>
+              <Trans>The core is</Trans>{" "}
             </span>
             <select className="field" value={core} onChange={(event) => setCore(event.target.value)}>
               <option value="">{t`none of these`}</option>

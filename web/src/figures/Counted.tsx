@@ -235,7 +235,7 @@ function Behind({ row, which }: { row: Row; which: Number }) {
   return (
     <tr>
       <td colSpan={6} className="bg-sheet px-3 py-2" data-testid="behind">
-        <strong>{title}:</strong> {numbers.length === 0 && "none"}
+        <strong>{title}:</strong> {numbers.length === 0 && t`none`}
         {numbers.map((number) => (
           <Link key={number} className="button-plain font-mono" to={`/jobs/${number}`}>
             {`J-${String(number).padStart(4, "0")}`}

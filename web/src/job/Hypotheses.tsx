@@ -13,7 +13,7 @@ interface HypothesesProps {
   mayWork: boolean;
 }
 
-const STATES = { open: "open", "ruled-out": t`ruled out`, confirmed: "confirmed" } as const;
+const STATES = { open: t`open`, "ruled-out": t`ruled out`, confirmed: t`confirmed` } as const;
 type State = keyof typeof STATES;
 
 /** What may be behind it, with counts of past cards; carried through all steps, each with what settled it. */

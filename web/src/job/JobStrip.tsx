@@ -11,7 +11,7 @@ import type { Step } from "./StepLine";
 const POWER = {
   "": t`power state unknown`,
   off: t`unplugged, discharged`,
-  supply: "on the supply",
+  supply: t`on the supply`,
   computer: t`in the computer`,
 } as const;
 

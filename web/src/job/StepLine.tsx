@@ -8,6 +8,17 @@ import { useOwed } from "./Owed";
 const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "Return"] as const;
 export type Step = (typeof STEPS)[number];
 
+const STEP_NAMES: Record<Step, string> = {
+  Arrive: t`Arrive`,
+  Look: t`Look`,
+  Ohms: t`Ohms`,
+  Volts: t`Volts`,
+  Memory: t`Memory`,
+  Rework: t`Rework`,
+  Prove: t`Prove`,
+  Return: t`Return`,
+};
+
 /** Stops whose work has a screen: where it lies, its key, and what it holds. */
 const ROOMS: Record<
   Step,
@@ -51,13 +62,13 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
             key={step}
             to={`/jobs/${job.number}/${room.at}`}
             aria-current={here ? "step" : undefined}
-            title={`${step}: ${holds}`}
+            title={`${STEP_NAMES[step]}: ${holds}`}
             className={`flex min-h-10 min-w-0 items-center gap-1.5 border-t-4 px-2 focus-visible:-outline-offset-4 ${here ? "border-ink bg-sheet" : "border-rule"}`}
           >
             <StepSign state={state} />
-            <span className={here ? "font-bold" : ""}>{step}</span>{" "}
+            <span className={here ? "font-bold" : ""}>{STEP_NAMES[step]}</span>{" "}
             <span
-              className={`min-w-0 truncate text-[14px] text-soft ${["nothing yet", "as it came"].includes(holds) ? "sr-only" : ""}`}
+              className={`min-w-0 truncate text-[14px] text-soft ${[t`nothing yet`, t`as it came`].includes(holds) ? "sr-only" : ""}`}
             >
               {holds}
             </span>
@@ -74,13 +85,13 @@ function proofHolds(proof: Proof | undefined): [string, State] {
   if (!proof.since && proof.logs.length === 0) return [t`nothing yet`, "nothing"];
   const failed = proof.checks.filter((one) => one.judged === "failed" && !one.waived).length;
   const passed = proof.checks.filter((one) => one.judged === "passed" || one.waived).length;
-  if (proof.proven) return ["proven", "clear"];
+  if (proof.proven) return [t`proven`, "clear"];
   if (failed > 0) return [t`${failed} failed`, "found"];
   return [passed > 0 ? t`${passed} of ${proof.checks.length}` : t`nothing yet`, "nothing"];
 }
 
 function returnHolds(job: JobDetail, owed: number): [string, State] {
-  if (job.closed_at) return ["left", "clear"];
+  if (job.closed_at) return [t`left`, "clear"];
   return owed > 0 ? [t`${owed} owed`, "waiting"] : [t`nothing yet`, "nothing"];
 }
 

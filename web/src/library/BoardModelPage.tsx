@@ -121,7 +121,7 @@ function Walk({ drawing, open }: { drawing: Drawing; open: number }) {
             <tr key={site.designator} className="border-t border-rule">
               <td className="py-1.5">{site.position ?? "–"}</td>
               <td className="font-mono font-bold">{site.designator}</td>
-              <td className="font-mono">{site.channel ?? "open"}</td>
+              <td className="font-mono">{site.channel ?? t`open`}</td>
               <td>{site.fitted ? site.side : t`${site.side}, not fitted`}</td>
               <td className="font-mono">{spans(site.lines)}</td>
             </tr>

@@ -304,7 +304,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
             <li key={one.id} className="grid grid-cols-[6rem_1fr] gap-3 border-t border-rule py-1">
               <strong className="font-mono">{one.point}</strong>
               <span className="font-mono">
-                {one.text} {one.to === "across" ? "across" : ""}
+                {one.text} {one.to === "across" ? t`across` : ""}
               </span>
             </li>
           ))}

@@ -6,10 +6,10 @@ import type { Word } from "./TeachReader";
 const TOKEN = /[^\s:=(),;|[\]<>]+|[\s]+|[:=(),;|[\]<>]/g;
 const CLICKABLE = 120;
 const USES: Record<string, string> = {
-  error: "error",
-  tally: "count",
-  meta: "key",
-  refusal: "refusal",
+  error: t`error`,
+  tally: t`count`,
+  meta: t`key`,
+  refusal: t`refusal`,
   skip: t`passed over`,
 };
 

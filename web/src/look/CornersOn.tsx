@@ -16,7 +16,12 @@ interface CornersOnProps {
   close: () => void;
 }
 
-const CORNERS = ["upper left", "upper right", "lower right", "lower left"] as const;
+const CORNERS = [
+  t`Click the board’s upper left corner`,
+  t`Click the board’s upper right corner`,
+  t`Click the board’s lower right corner`,
+  t`Click the board’s lower left corner`,
+];
 
 /** The board's four corners clicked on a picture, clockwise from the upper left; Backspace takes the last one back. */
 export function CornersOn({ picture, title, says, does, keep, close }: CornersOnProps) {
@@ -56,7 +61,7 @@ export function CornersOn({ picture, title, says, does, keep, close }: CornersOn
           </g>
         </PhotoBoard>
         <span className="pointer-events-none absolute top-2 left-2 rounded bg-sheet/90 px-2 py-0.5 font-bold">
-          {whole ? t`Four corners` : t`Click the board’s ${CORNERS[corners.length] ?? ""} corner`}
+          {whole ? t`Four corners` : CORNERS[corners.length]}
         </span>
       </div>
       <footer className="flex flex-wrap items-center gap-3 bg-sheet px-4 py-2">

@@ -68,7 +68,7 @@ export function LookPanel(props: LookPanelProps) {
               <p className="mt-1">
                 {region.holds.length > 0 && `${capital(listed(region.holds))}. `}
                 {region.holds.length === 0 && drawn && t`Bare board. `}
-                {mayWork && t`Click on the ${drawn ? "board" : "photograph"} where something is wrong.`}
+                {mayWork && t`Click on the ${drawn ? t`board` : t`photograph`} where something is wrong.`}
               </p>
               {mayWork && (
                 <p className="mt-3 flex flex-wrap gap-3">
@@ -172,7 +172,7 @@ export function LookPanel(props: LookPanelProps) {
                 />
               </a>
               <p className="mt-1 text-[15px] text-soft">
-                {one.side || "detail"}, {one.by}, {moment(one.at)}
+                {one.side || t`detail`}, {one.by}, {moment(one.at)}
                 {one.before && t`, before ${one.before} came off`}
                 {one.note && `: ${one.note}`}
               </p>

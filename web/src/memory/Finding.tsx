@@ -40,7 +40,7 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
           <span>
             <Trans>
               <strong>{listed(names)}</strong> <Plural value={names.length} one="is" other="are" /> on the{" "}
-              {lie.side === "front" ? "back" : "front"}, behind what you see.
+              {lie.side === "front" ? t`back` : t`front`}, behind what you see.
             </Trans>
           </span>
           <button type="button" className="button ml-auto shrink-0" onClick={() => lay(view.flipped)}>

@@ -79,7 +79,7 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
               </strong>
               <span className="text-right">
                 <Trans>
-                  {action.repair ? "cures" : "settles"} {action.chance.toFixed(2)}, {action.minutes} min
+                  {action.repair ? t`cures` : t`settles`} {action.chance.toFixed(2)}, {action.minutes} min
                 </Trans>
               </span>
               <span

@@ -156,7 +156,7 @@ function TakePhotograph({ job, side }: { job: JobDetail; side: "front" | "back" 
         </strong>
         <span className="block">
           <Trans>
-            Straight from above, bracket to the {side === "front" ? "left" : "right"}, contacts down.
+            Straight from above, bracket to the {side === "front" ? t`left` : t`right`}, contacts down.
           </Trans>
         </span>
         <ChooseFile

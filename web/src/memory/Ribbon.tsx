@@ -133,7 +133,7 @@ function Place({ site, twins, chosen, choose, small }: PlaceProps) {
         );
       })}
       <p className="text-center font-mono text-soft">
-        {site.fitted || twins.some((twin) => twin.fitted) ? (site.channel ?? "?") : "empty"}
+        {site.fitted || twins.some((twin) => twin.fitted) ? (site.channel ?? "?") : t`empty`}
       </p>
     </li>
   );

@@ -140,7 +140,7 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
                 <span className="flex items-center gap-2">
                   <Mark verdict={one.passed ? "within" : "high"} />
                   <span>
-                    <strong>{one.passed ? "right" : t`not right`}.</strong> {one.says} {one.by},{" "}
+                    <strong>{one.passed ? t`right` : t`not right`}.</strong> {one.says} {one.by},{" "}
                     {moment(one.at)}.
                   </span>
                 </span>
@@ -157,7 +157,8 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
           <ul aria-label={t`Earlier checks of ${meter.name}`}>
             {older.map((one) => (
               <li key={one.id} className="border-rule border-t py-1">
-                {moment(one.at)}: <strong>{one.passed ? "right" : t`not right`}.</strong> {one.says} {one.by}.
+                {moment(one.at)}: <strong>{one.passed ? t`right` : t`not right`}.</strong> {one.says} {one.by}
+                .
               </li>
             ))}
           </ul>

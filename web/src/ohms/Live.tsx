@@ -4,9 +4,9 @@ import type { Taken } from "./useMeter";
 
 const STATES: Record<Taken["state"], string> = {
   held: t`the same as stored; move the probe`,
-  moving: "settling",
+  moving: t`settling`,
   creeping: t`creeps: a capacitor charges, wait`,
-  settled: "settled",
+  settled: t`settled`,
   unsteady: t`will not settle: kept as a span`,
   overload: t`OL; Enter takes it`,
 };

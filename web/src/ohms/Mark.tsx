@@ -4,13 +4,13 @@ import type { Ohms } from "../api/client";
 export type Verdict = Ohms["readings"][number]["verdict"];
 
 export const VERDICTS: Record<Verdict, string> = {
-  within: "within",
-  low: "low",
-  high: "high",
-  short: "short",
+  within: t`within`,
+  low: t`low`,
+  high: t`high`,
+  short: t`short`,
   "partial-short": t`partial short`,
-  open: "open",
-  unsteady: "unsteady",
+  open: t`open`,
+  unsteady: t`unsteady`,
   "no-reference": t`no reference`,
 };
 

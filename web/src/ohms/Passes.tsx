@@ -64,7 +64,7 @@ export function Passes({ ohms, begin, choose, mayWork }: PassesProps) {
                   onClick={() => choose(one.point)}
                 >
                   <span className={one.same === false ? "font-bold" : "text-soft"}>
-                    {one.same === null ? t`one only` : one.same ? t`as before` : "changed"}
+                    {one.same === null ? t`one only` : one.same ? t`as before` : t`changed`}
                   </span>
                   <strong className="font-mono text-lg">{one.point}</strong>
                   <span>{one.says}</span>

@@ -180,7 +180,7 @@ export function ReadingField(props: ReadingFieldProps) {
                 value={against}
                 onChange={(event) => setAgainst(event.target.value)}
               >
-                <option value="">{across ? t`across itself` : "ground"}</option>
+                <option value="">{across ? t`across itself` : t`ground`}</option>
                 {across ? (
                   <option value="ground">{t`ground`}</option>
                 ) : (

@@ -8,7 +8,7 @@ import { Loading, Trouble } from "../shared/states";
 import { moment } from "../shared/words";
 
 const FULL = 200;
-const DID: Record<string, string> = { POST: "entered", PUT: "set", DELETE: "ended", GET: t`took along` };
+const DID: Record<string, string> = { POST: t`entered`, PUT: t`set`, DELETE: t`ended`, GET: t`took along` };
 const SESSION: Record<string, string> = { POST: t`signed in`, DELETE: t`signed out` };
 const REFUSED: Record<number, string> = {
   401: t`refused: not signed in`,

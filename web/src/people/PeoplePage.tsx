@@ -10,7 +10,7 @@ import { useSession } from "../signin/session";
 import { Money } from "./Money";
 import { SecondFactor } from "./SecondFactor";
 
-const ROLES = { technician: "technician", "front-desk": t`front desk`, lead: "lead" } as const;
+const ROLES = { technician: t`technician`, "front-desk": t`front desk`, lead: t`lead` } as const;
 const MAY = [
   [t`Arrive, parcels, customers, printing`, "technician", "front-desk", "lead"],
   [t`Readings, findings, memory, teardown, clocks`, "technician", "lead"],
@@ -56,7 +56,7 @@ export function PeoplePage() {
               <tr key={what} className="border-t border-rule">
                 <td className="py-1.5">{what}</td>
                 {Object.keys(ROLES).map((role) => (
-                  <td key={role}>{(who as readonly string[]).includes(role) ? "yes" : "–"}</td>
+                  <td key={role}>{(who as readonly string[]).includes(role) ? t`yes` : "–"}</td>
                 ))}
               </tr>
             ))}

@@ -8,7 +8,7 @@ import { useKeeping } from "../shared/keeping";
 import { Wrong } from "../shared/Wrong";
 import { type Check, proofKey } from "./useProof";
 
-const WORDS = { open: "open", passed: "passed", failed: "failed", refused: t`proves nothing` } as const;
+const WORDS = { open: t`open`, passed: t`passed`, failed: t`failed`, refused: t`proves nothing` } as const;
 
 /** One check: its sign and word, why, what it would take to fail; what a person says is said here. */
 export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork: boolean }) {

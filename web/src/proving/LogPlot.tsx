@@ -143,7 +143,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
             <svg viewBox="0 0 28 6" className="h-2 w-7" aria-hidden="true">
               <path d="M0 3H28" className={stroke} strokeWidth={3} strokeDasharray={dash} />
             </svg>
-            {name === "celsius" ? "temperature" : name === "watts" ? "power" : "clock"}{" "}
+            {name === "celsius" ? t`temperature` : name === "watts" ? t`power` : t`clock`}{" "}
             <strong>
               {last(name).toFixed(0)} {unit}
             </strong>

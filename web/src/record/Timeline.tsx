@@ -58,7 +58,7 @@ export function Timeline({ number }: { number: number }) {
       <form onSubmit={write} className="mt-1">
         <label className="block">
           <span className="block text-soft">
-            {corrects ? t`note that corrects “${words(corrects)}”` : "note"}
+            {corrects ? t`note that corrects “${words(corrects)}”` : t`note`}
           </span>
           <textarea
             ref={field}

@@ -44,7 +44,7 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
         </span>
         <span className="min-w-0 flex-1">
           <strong className={one.blocks ? "" : "font-normal"}>{one.words}</strong>{" "}
-          <span className="text-soft">{one.settled ? "settled" : one.waived ? "" : one.why}</span>
+          <span className="text-soft">{one.settled ? t`settled` : one.waived ? "" : one.why}</span>
           {one.waived && (
             <span className="block">
               <Trans>Let go by {one.waived}</Trans>
@@ -96,7 +96,7 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
                   ? t`All ${checks.length} checks of the proof`
                   : t`${open.length} of ${checks.length} checks of the proof`}
               </strong>{" "}
-              <span className="text-soft">{open.length === 0 ? "settled" : t`not passed`}</span>
+              <span className="text-soft">{open.length === 0 ? t`settled` : t`not passed`}</span>
             </summary>
             <ul aria-label={t`Proof`}>{checks.sort(blockersFirst).map(row)}</ul>
           </details>

@@ -13,7 +13,15 @@ import { DeclarePart } from "./DeclarePart";
 import type { Before, Do, NewRework, ReworkData, Reworking } from "./useRework";
 
 const SOLDERS = ["", "leaded", "lead-free", "low-melt"] as const;
-const CORNERS = ["", "upper left", "upper right", "lower left", "lower right", "none"] as const;
+const CORNERS = {
+  "": t`look`,
+  "upper left": t`upper left`,
+  "upper right": t`upper right`,
+  "lower left": t`lower left`,
+  "lower right": t`lower right`,
+  none: t`it has none`,
+} as const;
+type Corner = keyof typeof CORNERS;
 const LIFTS: readonly Do[] = ["remove", "swap"];
 const PLACES: readonly Do[] = ["place", "swap"];
 const HANDS: readonly Do[] = ["reball", "baked"];
@@ -177,7 +185,7 @@ function Heed({
           </Trans>
         ) : (
           <strong>
-            <Trans>empty;</Trans>
+            <Trans>empty;</Trans>{" "}
           </strong>
         )}
         <Trans>
@@ -265,7 +273,7 @@ function Heed({
 
 /** Whether the chip that comes fits here, and why. */
 function Fit({ fits, chip }: { fits: NonNullable<Before["fits"]>; chip: string }) {
-  const said = { yes: "fits", open: t`may fit`, no: t`does not fit` }[fits.judged];
+  const said = { yes: t`fits`, open: t`may fit`, no: t`does not fit` }[fits.judged];
   return (
     <div
       className={`border-l-4 pl-3 ${fits.judged === "no" ? "border-suspect" : "border-edge"}`}
@@ -292,7 +300,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
   const [chip, setChip] = useState(
     () => heed.site.chip ?? rework.loose.find((one) => one.chip.endsWith(`/${site}`))?.chip ?? "",
   );
-  const [pin1, setPin1] = useState<(typeof CORNERS)[number]>("");
+  const [pin1, setPin1] = useState<Corner>("");
   const [noPhoto, setNoPhoto] = useState("");
   const [shields, setShields] = useState<string[]>(
     heed.neighbours.filter((one) => one.shield).map((one) => one.designator),
@@ -380,9 +388,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
                 value={pin1}
                 onChange={(event) => setPin1(event.target.value as typeof pin1)}
               >
-                {CORNERS.map((one) => (
+                {Object.entries(CORNERS).map(([one, words]) => (
                   <option key={one} value={one}>
-                    {one === "none" ? t`it has none` : one || "look"}
+                    {words}
                   </option>
                 ))}
               </select>

@@ -1,4 +1,3 @@
-import { t } from "@lingui/core/macro";
 import { NavLink } from "react-router";
 
 /** A step's rooms side by side; each has an address of its own. */
@@ -11,7 +10,7 @@ export function RoomLinks({ of, rooms }: { of: string; rooms: readonly (readonly
           to={to}
           end
           className={({ isActive }) =>
-            t`-mb-0.5 grid min-h-11 place-items-center border-b-4 px-1.5 text-[15px] ${isActive ? "border-ink font-bold" : "border-transparent text-soft hover:border-edge"}`
+            `-mb-0.5 grid min-h-11 place-items-center border-b-4 px-1.5 text-[15px] ${isActive ? "border-ink font-bold" : "border-transparent text-soft hover:border-edge"}`
           }
         >
           {says}

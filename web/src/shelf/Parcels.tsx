@@ -116,7 +116,7 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
       <div>
         {last?.kind === "delivered" && (
           <strong>
-            <Trans>Not checked in yet: find the parcel.</Trans>
+            <Trans>Not checked in yet: find the parcel.</Trans>{" "}
           </strong>
         )}
         {last ? (

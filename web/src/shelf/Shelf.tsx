@@ -222,7 +222,7 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
   const late = !!job.due && job.due < new Date().toISOString().slice(0, 10);
   const due = job.due && (
     <span className={late ? "font-bold text-suspect" : ""}>
-      {late ? "late, " : "due "}
+      {late ? t`late, ` : t`due `}
       {day(job.due).slice(0, -5)}
     </span>
   );

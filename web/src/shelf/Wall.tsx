@@ -61,7 +61,7 @@ export function Wall() {
               {job.due ? (
                 day(job.due).slice(0, -5)
               ) : (
-                <strong className="text-ink">{job.express && "express"}</strong>
+                <strong className="text-ink">{job.express && t`express`}</strong>
               )}
             </span>
           </li>
@@ -79,7 +79,7 @@ export function Wall() {
               {group.title} <span className="font-normal text-soft">{group.jobs.length}</span>
             </h2>
             <p className="line-clamp-2 text-lg text-soft">
-              {group.jobs.map((job) => job.waits_for || job.label).join(" · ") || "none"}
+              {group.jobs.map((job) => job.waits_for || job.label).join(" · ") || t`none`}
             </p>
           </section>
         ))}

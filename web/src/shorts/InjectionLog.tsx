@@ -125,7 +125,7 @@ function Spot({ fed, hunting, side, drawn }: SpotProps) {
         aria-pressed={asking}
         onClick={() => hunting.setGlowOf(asking ? null : fed.id)}
       >
-        {asking ? t`Click on the ${drawn ? "board" : "photograph"} where it glows` : t`Where it glowed`}
+        {asking ? t`Click on the ${drawn ? t`board` : t`photograph`} where it glows` : t`Where it glowed`}
       </button>
       <button type="button" className="button" onClick={() => void hunting.glow("", [0, 0], fed.id)}>
         <Trans>Nothing warmed</Trans>

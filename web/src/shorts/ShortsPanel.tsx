@@ -205,7 +205,7 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
             <Trans>
               <strong className="font-mono">{one.part}</strong>
               {shorts.on_again.includes(one.id) ? t`, on again` : ""}, while{" "}
-              {one.rails.join(", ") || "nothing"} read short;{" "}
+              {one.rails.join(", ") || t`nothing`} read short;{" "}
               <span className="text-soft">
                 {one.by}, {moment(one.at)}
               </span>

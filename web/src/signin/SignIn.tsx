@@ -1,5 +1,4 @@
 import { t } from "@lingui/core/macro";
-import { Trans } from "@lingui/react/macro";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, Problem } from "../api/client";
 import { useNewSession } from "./session";
@@ -47,9 +46,7 @@ export function Door({ title, submit, wrong, action, children }: DoorProps) {
   return (
     <main className="grid min-h-dvh place-items-center p-6">
       <form onSubmit={submit} className="w-full max-w-sm rounded-lg border border-rule bg-sheet p-8">
-        <p className="font-mono text-2xl font-bold">
-          <Trans>uvrix</Trans>
-        </p>
+        <p className="font-mono text-2xl font-bold">uvrix</p>
         <h1 className="mt-1 mb-6 text-soft">{title}</h1>
         {children}
         {wrong && (

@@ -194,7 +194,7 @@ function Lanes({ slot, band, side, seen }: LanesProps) {
             opacity={one.used ? 1 : 0.35}
             className="fill-ink font-bold"
           >
-            {one.lane === null ? "clock" : `${one.lane} ${one.pair}`}
+            {one.lane === null ? t`clock` : `${one.lane} ${one.pair}`}
           </text>
         );
       })}

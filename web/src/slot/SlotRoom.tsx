@@ -186,6 +186,7 @@ function Width({ slot }: { slot: Slot }) {
         {dead ? t`No link: the reference clock` : width === 0 ? t`No link` : t`Trains at ×${width}`}
         {!dead && width > 0 && (
           <span className="font-normal text-lg">
+            {" "}
             <Trans>counted from lane {start}</Trans>
           </span>
         )}

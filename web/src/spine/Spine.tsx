@@ -23,7 +23,11 @@ const ROOMS = [
   ["/figures", t`Figures`],
   ["/people", t`People`],
 ] as const;
-const ROLES: Record<string, string> = { technician: "technician", "front-desk": t`front desk`, lead: "lead" };
+const ROLES: Record<string, string> = {
+  technician: t`technician`,
+  "front-desk": t`front desk`,
+  lead: t`lead`,
+};
 
 /** The narrow spine at the left: scan, rooms, the person. */
 export function Spine({ person }: { person: Person | null }) {
@@ -41,7 +45,7 @@ export function Spine({ person }: { person: Person | null }) {
       className="flex w-24 shrink-0 flex-col items-stretch gap-1 border-r border-rule bg-tray px-2 py-4"
     >
       <Link to="/shelf" className="mb-3 text-center font-mono text-xl font-bold">
-        <Trans>uvrix</Trans>
+        uvrix
       </Link>
       <Scan />
       {ROOMS.map(([to, name]) => (
@@ -49,7 +53,7 @@ export function Spine({ person }: { person: Person | null }) {
           key={to}
           to={to}
           className={({ isActive }) =>
-            t`rounded-md px-2 py-3 text-center ${isActive ? "bg-sheet font-bold shadow-[inset_4px_0_0_var(--color-ink)]" : "text-soft"}`
+            `rounded-md px-2 py-3 text-center ${isActive ? "bg-sheet font-bold shadow-[inset_4px_0_0_var(--color-ink)]" : "text-soft"}`
           }
         >
           {name}

@@ -190,7 +190,7 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
                       aria-pressed={answers[one.key] === yes}
                       onClick={() => setAnswers({ ...answers, [one.key]: yes })}
                     >
-                      {yes ? "yes" : "no"}
+                      {yes ? t`yes` : t`no`}
                     </button>
                   ))}
                 </span>

@@ -16,24 +16,24 @@ const TEXT = (name: string, says: string): Asked => ({ name, says });
 const FIGURE = (name: string, says: string, unit: string): Asked => ({ name, says, figure: true, unit });
 const OF: Record<Kind, readonly Asked[]> = {
   chip: [
-    TEXT("vendor", "maker"),
+    TEXT("vendor", t`maker`),
     FIGURE("gbit", t`capacity, Gbit`, "Gbit"),
-    FIGURE("width", "lines", "lines"),
-    FIGURE("volts", "volts", "V"),
+    FIGURE("width", t`lines`, t`lines`),
+    FIGURE("volts", t`volts`, "V"),
     FIGURE("speed", t`speed, Gbit/s`, "Gbit/s"),
   ],
-  core: [TEXT("vendor", "maker")],
+  core: [TEXT("vendor", t`maker`)],
   small: [
     TEXT("part", t`resistor, capacitor, coil, fuse`),
     TEXT("value", t`value, as 4k7 or 100n`),
     TEXT("size", t`package, mm as 1.0 x 0.5`),
-    FIGURE("rating", "rating", "rating"),
+    FIGURE("rating", t`rating`, t`rating`),
   ],
   connector: [
     FIGURE("pitch_mm", t`pitch, mm`, t`mm pitch`),
-    FIGURE("pins", "pins", "pins"),
-    FIGURE("rows", "rows", "rows"),
-    FIGURE("anchors", "anchors", "anchors"),
+    FIGURE("pins", t`pins`, t`pins`),
+    FIGURE("rows", t`rows`, t`rows`),
+    FIGURE("anchors", t`anchors`, t`anchors`),
     TEXT("seen_on", t`also seen on`),
   ],
   set: [],
@@ -41,7 +41,7 @@ const OF: Record<Kind, readonly Asked[]> = {
   balls: [FIGURE("ball_mm", t`size, mm`, "mm"), TEXT("alloy", t`leaded or lead-free`)],
   other: [],
 };
-const COMMON = [TEXT("marking", "marking"), TEXT("origin", t`came from`), TEXT("note", "note")];
+const COMMON = [TEXT("marking", t`marking`), TEXT("origin", t`came from`), TEXT("note", t`note`)];
 
 /** What a part is, asked by its kind. */
 export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) => void }) {

@@ -250,7 +250,7 @@ function InTurn({ turn, way, done }: InTurnProps) {
 
 /** On is a filled dot, off an open ring, a count that differs a pennant. */
 function Sign({ state }: { state: StepState["state"] }) {
-  const says = { on: "on", off: "off", differs: t`counts differ` }[state];
+  const says = { on: t`on`, off: t`off`, differs: t`counts differ` }[state];
   return (
     <svg viewBox="0 0 16 16" className="size-4 self-center" role="img" aria-label={says}>
       {state === "on" && <circle cx={8} cy={8} r={6} className="fill-good" />}

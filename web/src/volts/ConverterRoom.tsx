@@ -12,9 +12,9 @@ export type ConverterPage = components["schemas"]["ConverterPage"];
 type Step = ConverterPage["steps"][number];
 
 const ROLE: Record<Step["part_in"], string> = {
-  output: "output",
-  supply: "supply",
-  enable: "enable",
+  output: t`output`,
+  supply: t`supply`,
+  enable: t`enable`,
   makes: t`makes it`,
 };
 const MARK: Record<Step["state"], Verdict> = {

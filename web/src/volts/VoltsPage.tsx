@@ -130,7 +130,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
                   />
                   <text y={-8} fontSize={5} textAnchor="middle" className="fill-silk font-bold font-mono">
                     {spot.id}
-                    {behind && " behind"}
+                    {behind && t` behind`}
                   </text>
                 </g>
               );
