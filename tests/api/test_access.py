@@ -242,6 +242,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("setup", "GET"): {"lead"},
     ("labels", "GET"): ALL,
     ("money", "PUT"): {"lead"},
+    ("writing", "GET"): PUBLIC,
     ("jobs/<int:number>/ticks", "POST"): BENCH,
     ("known-good", "POST"): BENCH,
     ("known-good/<int:row>", "DELETE"): {"lead"},

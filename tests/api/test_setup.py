@@ -1,5 +1,6 @@
 """How far a new shop is set up."""
 
+from uvrix.core.worth.worth import Money
 from uvrix.shop.clock.services import set_money
 from uvrix.shop.config.roles import Role
 
@@ -9,7 +10,7 @@ def test_it_counts_what_is_there_besides_the_lead(as_role, people):
     assert lead.get("/api/v1/setup").json() == {"money": False, "others": 2, "board_models": 0, "jobs": 0}
     people[Role.TECHNICIAN].is_active = False
     people[Role.TECHNICIAN].save()
-    set_money("crowns", 40, 0.5, people[Role.LEAD])
+    set_money(Money("crowns", 40, 0.5), people[Role.LEAD])
     assert lead.get("/api/v1/setup").json() == {"money": True, "others": 1, "board_models": 0, "jobs": 0}
 
 

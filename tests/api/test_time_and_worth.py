@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import date, timedelta
 from uuid import uuid4
 
 import pytest
+from rest_framework.test import APIClient
 
 from uvrix.shop.clock.models import ClockSpan
+from uvrix.shop.config.roles import Role
+from uvrix.shop.offers.queries import places_of
 
 
 @pytest.fixture
@@ -54,7 +57,7 @@ def test_a_clock_left_on_overnight_is_put_right_by_who_worked(start, technician,
 def test_worth_says_its_numbers(technician, as_role, start, job):
     address = f"/api/v1/jobs/{job.pk}/worth"
     money = {"currency": "crowns", "hour": 60, "share": 0.5}
-    assert as_role("lead").put("/api/v1/money", money).json() == money
+    assert as_role("lead").put("/api/v1/money", money).json() == money | {"dates": "day-month", "decimal": "point"}
     start()
     run_for(30)
     known = technician.post(address, {"id": str(uuid4()), "value": 200}).json()["worth"]
@@ -65,6 +68,20 @@ def test_worth_says_its_numbers(technician, as_role, start, job):
     poor = technician.post(address, {"id": str(uuid4()), "value": 20, "chance": 0.5, "minutes": 40}).json()["worth"]
     assert poor["verdict"] == "stop"
     assert technician.post(address, {"id": str(uuid4()), "value": 20, "chance": 1.5}).status_code == 400
+
+
+def test_amounts_and_dates_are_written_as_the_lead_set_it(as_role, people, job):
+    anyone = APIClient()
+    assert anyone.get("/api/v1/writing").json() == {"dates": "day-month", "decimal": "point"}
+    money = {"currency": "thalers", "hour": 50, "share": 0.4, "dates": "iso", "decimal": "comma"}
+    assert as_role("lead").put("/api/v1/money", money).json() == money
+    assert anyone.get("/api/v1/writing").json() == {"dates": "iso", "decimal": "comma"}
+    one_chip = {"name": "One chip", "price": 1234.5, "chance": 0.8}
+    who = {"by": people[Role.FRONT_DESK], "at": job.opened_at}
+    job.offer_rows.create(id=uuid4(), **who, title="Which?", found="A chip.", options=[one_chip])
+    places = places_of(job)
+    assert places["options"].startswith("- One chip: 1.234,50 thalers, 80")
+    assert date.fromisoformat(places["due"]) > job.opened_at.date()
 
 
 def test_the_plan_serves_where_nobody_estimates(technician, job, drop):

@@ -24,7 +24,10 @@ TEXTS = """() => {
 TRANSLATED = re.compile("[\u00c0-\u024f\u1e00-\u1eff]")
 WORD = re.compile(r"[A-Za-z]{3,}")
 # Names of months come from the browser, by the shop's region; a unit is the same in every language.
-OF_NO_LANGUAGE = set("uvrix jan feb mar apr may jun jul aug sep oct nov dec min mhz".split())
+OF_NO_LANGUAGE = {
+    *("uvrix", "min", "mhz"),
+    *("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"),
+}
 
 
 def addresses(bench) -> Iterator[str]:

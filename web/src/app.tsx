@@ -9,6 +9,7 @@ import { Palette } from "./palette/Palette";
 import { ResumePage } from "./record/ResumePage";
 import { Fallen } from "./shared/Fallen";
 import { Empty, Loading, Trouble } from "./shared/states";
+import { useWriting } from "./shared/useWriting";
 import { Parcels } from "./shelf/Parcels";
 import { Shelf } from "./shelf/Shelf";
 import { SignIn } from "./signin/SignIn";
@@ -64,6 +65,7 @@ const WatchlistPage = room(() => import("./library/WatchlistPage"), "WatchlistPa
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
   const session = useSession();
+  useWriting();
   if (session.isPending) return <Loading what={t`Checking who is signed in`} />;
   if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
   return (

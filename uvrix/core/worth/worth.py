@@ -7,15 +7,28 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import date
+
+from uvrix.core.values.writing import DateStyle, DecimalSign, written_amount, written_day
 
 
 @dataclass(frozen=True, slots=True)
 class Money:
-    """The shop's figures: its currency, what an hour costs, the share of a card's value that may go into it."""
+    """What an hour costs, the share of a card's value that may go into it; how the shop writes amounts and dates."""
 
     currency: str = "crowns"
     hour: float = 40.0
     share: float = 0.5
+    dates: DateStyle = "day-month"
+    decimal: DecimalSign = "point"
+
+    def amount(self, value: float) -> str:
+        """An amount with the currency."""
+        return f"{written_amount(value, self.decimal)} {self.currency}"
+
+    def day(self, day: date) -> str:
+        """A day."""
+        return written_day(day, self.dates)
 
 
 @dataclass(frozen=True, slots=True)

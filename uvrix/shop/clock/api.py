@@ -13,6 +13,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.values.writing import DATE_STYLES, DECIMAL_SIGNS
+from uvrix.core.worth.worth import Money
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.clock.models import ClockSpan, JobWorth, Task
 from uvrix.shop.clock.queries import money, open_tasks, running_clock, time_of, worth_of
@@ -27,7 +29,7 @@ from uvrix.shop.clock.services import (
     stop_clock,
     take_task,
 )
-from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.access import BENCH, EVERYONE, LEAD, PUBLIC
 from uvrix.shop.jobs.api import standing_job
 from uvrix.shop.jobs.models import Job
 
@@ -86,6 +88,15 @@ class MoneySerializer(serializers.Serializer[Any]):
     currency = serializers.CharField(max_length=12)
     hour = serializers.FloatField(min_value=0.01, max_value=MOST_MONEY)
     share = serializers.FloatField(min_value=0.01, max_value=10)
+    dates = serializers.ChoiceField(choices=DATE_STYLES, default="day-month")
+    decimal = serializers.ChoiceField(choices=DECIMAL_SIGNS, default="point")
+
+
+class WritingSerializer(serializers.Serializer[Any]):
+    """How the shop writes dates and amounts."""
+
+    dates = serializers.ChoiceField(choices=DATE_STYLES)
+    decimal = serializers.ChoiceField(choices=DECIMAL_SIGNS)
 
 
 class TaskSerializer(serializers.ModelSerializer[Task]):
@@ -298,12 +309,23 @@ class MoneyView(APIView):
 
     @extend_schema(responses=MoneySerializer)
     def get(self, request: Request) -> Response:
-        """Currency, an hour's cost, the share of a card's value that may go into it."""
+        """Currency, an hour's cost, the share of a card's value that may go into it; how both are written."""
         return Response(MoneySerializer(money()).data)
 
     @extend_schema(request=MoneySerializer, responses=MoneySerializer)
     def put(self, request: Request) -> Response:
         """Set them from now on; what stood before stays in the record."""
         entry = entry_of(request, MoneySerializer)
-        set_money(**entry, by=person(request))
+        set_money(Money(**entry), by=person(request))
         return Response(MoneySerializer(money()).data)
+
+
+class WritingView(APIView):
+    """How the shop writes dates and amounts; a customer's page is written so too."""
+
+    roles = {"GET": PUBLIC}
+
+    @extend_schema(responses=WritingSerializer)
+    def get(self, request: Request) -> Response:
+        """Order of a date, decimal sign."""
+        return Response(WritingSerializer(money()).data)

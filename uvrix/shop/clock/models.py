@@ -67,10 +67,12 @@ class Task(JobRow):
 
 
 class MoneyEdition(models.Model):
-    """What an hour costs and what share of a card's value may go into it; the newest counts."""
+    """What an hour costs, what share of a card's value may go into it, how the shop writes; the newest counts."""
 
     currency = models.CharField(max_length=12)
     hour = models.FloatField()
     share = models.FloatField()
+    dates = models.CharField(max_length=12, default="day-month")
+    decimal = models.CharField(max_length=8, default="point")
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)

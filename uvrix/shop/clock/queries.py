@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING, cast
 
 from django.utils import timezone
 
@@ -15,6 +16,9 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import ClockSpan, JobWorth, MoneyEdition, Task
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.planning.queries import plan_for, shop_habits
+
+if TYPE_CHECKING:
+    from uvrix.core.values.writing import DateStyle, DecimalSign
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +33,10 @@ class Time:
 def money() -> Money:
     """The shop's figures, else the usual ones."""
     newest = MoneyEdition.objects.last()
-    return Money(newest.currency, newest.hour, newest.share) if newest else Money()
+    if newest is None:
+        return Money()
+    written = cast("DateStyle", newest.dates), cast("DecimalSign", newest.decimal)
+    return Money(newest.currency, newest.hour, newest.share, *written)
 
 
 def time_of(job: Job) -> Time:

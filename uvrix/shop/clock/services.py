@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
 
+from uvrix.core.worth.worth import Money
 from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import ClockCorrection, ClockSpan, JobWorth, MoneyEdition, Task
 from uvrix.shop.config.problems import Problem
@@ -58,9 +59,9 @@ def say_worth(job: Job, new: NewWorth, by: User) -> tuple[JobWorth, bool]:
     return keep_row(JobWorth, job, new.id, by, **fields)
 
 
-def set_money(currency: str, hour: float, share: float, by: User) -> MoneyEdition:
+def set_money(new: Money, by: User) -> MoneyEdition:
     """The shop's figures from now on."""
-    return MoneyEdition.objects.create(currency=currency, hour=hour, share=share, by=by)
+    return MoneyEdition.objects.create(**asdict(new), by=by)
 
 
 def add_task(job: Job, entry: UUID, words: str, by: User) -> tuple[Task, bool]:

@@ -15,4 +15,5 @@ urlpatterns = [
     path("tasks/<uuid:task>/taken", api.TaskTaken.as_view(), name="task-taken"),
     path("tasks/<uuid:task>/done", api.TaskDone.as_view(), name="task-done"),
     path("money", api.MoneyView.as_view(), name="money"),
+    path("writing", api.WritingView.as_view(), name="writing"),
 ]

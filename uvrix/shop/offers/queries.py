@@ -10,6 +10,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from uvrix.core.values.words import percent
+from uvrix.core.worth.worth import Money
 from uvrix.shop.clock.queries import money
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.models import Message, MessageTemplates, Offer
@@ -40,19 +41,19 @@ def open_offer(job: Job) -> Offer | None:
     return newest if newest and not hasattr(newest, "answer") else None
 
 
-def option_words(option: dict[str, Any], currency: str) -> str:
+def option_words(option: dict[str, Any], shop: Money) -> str:
     """An option in one line: price, chance, what follows from it."""
     chance = option.get("chance")
     sure = f", {percent(chance)} that it holds" if chance is not None else ""
     follows = f" {option['consequence']}" if option.get("consequence") else ""
     against = f" {AGAINST}" if option.get("against_advice") else ""
-    return f"{option['name']}: {option['price']:g} {currency}{sure}.{follows}{against}"
+    return f"{option['name']}: {shop.amount(option['price'])}{sure}.{follows}{against}"
 
 
 def wording_of(offer: Offer) -> str:
     """All that a customer saw when they answered."""
-    currency = money().currency
-    lines = [offer.title, offer.found, *(option_words(one, currency) for one in offer.options)]
+    shop = money()
+    lines = [offer.title, offer.found, *(option_words(one, shop) for one in offer.options)]
     return "\n".join(lines)
 
 
@@ -67,25 +68,21 @@ def fills_places(fill: Callable[[Job], Mapping[str, str]]) -> Callable[[Job], Ma
 
 def places_of(job: Job) -> dict[str, str]:
     """What a template's places are filled with."""
-    currency, offer = money().currency, offers_of(job).last()
+    shop, offer = money(), offers_of(job).last()
     usual = {
         "customer": job.customer.name,
         "job": job.label,
         "card": str(job.card.model),
         "complaint": job.complaint,
         "found": offer.found if offer else "",
-        "options": "\n".join(f"- {option_words(one, currency)}" for one in offer.options) if offer else "",
-        "due": _day(timezone.localdate() + timedelta(days=ANSWER_DAYS)),
+        "options": "\n".join(f"- {option_words(one, shop)}" for one in offer.options) if offer else "",
+        "due": shop.day(timezone.localdate() + timedelta(days=ANSWER_DAYS)),
         "price": "",
-        "warranty": _day(job.warranty_until) if job.warranty_until else "",
+        "warranty": shop.day(job.warranty_until) if job.warranty_until else "",
         "handling": "",
         "shop": SHOP,
     }
     return usual | {place: words for fill in _FILLS for place, words in fill(job).items()}
-
-
-def _day(date: Any) -> str:
-    return f"{date.day} {date:%b %Y}"
 
 
 def mailbox() -> QuerySet[Message]:

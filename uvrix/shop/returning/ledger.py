@@ -71,5 +71,5 @@ def places(job: Job) -> Mapping[str, str]:
     returned = Return.objects.filter(job=job).last()
     if returned is None:
         return {}
-    price = f"{returned.price:g} {money().currency}" if returned.price is not None else ""
+    price = money().amount(returned.price) if returned.price is not None else ""
     return {"found": returned.found, "price": price, "handling": returned.handling}

@@ -83,7 +83,7 @@ def report_of(job: Job) -> Report:
         state = "waived by agreement" if waived and one.state != "passed" else STATES[one.state]
         checks.append((one.check.name, state, " ".join(one.why) if one.state == "passed" else ""))
     pairs = [(one.name, _figure(one.before, one.unit), _figure(one.after, one.unit)) for one in proof.pairs]
-    currency = money().currency
+    shop = money()
     return Report(
         job.label,
         str(job.card.model),
@@ -104,9 +104,9 @@ def report_of(job: Job) -> Report:
         returned.handling if returned else "",
         returned.no_fix if returned else "",
         tuple(map(_left, (one for one in owed(job) if one.kind in STAYS_OFF))) if returned and returned.no_fix else (),
-        _day(job.warranty_until) if job.warranty_until else "",
-        f"{returned.price:g} {currency}" if returned and returned.price is not None else "",
-        _day(job.closed_at) if job.closed_at else "",
+        shop.day(job.warranty_until) if job.warranty_until else "",
+        shop.amount(returned.price) if returned and returned.price is not None else "",
+        shop.day(job.closed_at) if job.closed_at else "",
         tuple(dict.fromkeys(row.site for row in rows if row.site)),
     )
 
@@ -166,10 +166,6 @@ def _origin(label: str, facts: Any, condition: str) -> str:
 
 def _figure(value: float | None, unit: str) -> str:
     return "" if value is None else f"{value:.1f} {unit}".strip()
-
-
-def _day(found: Any) -> str:
-    return f"{found.day} {found:%b %Y}"
 
 
 def report_pdf(job: Job, shop: str) -> bytes:

@@ -3038,7 +3038,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Currency, an hour's cost, the share of a card's value that may go into it. */
+        /** @description Currency, an hour's cost, the share of a card's value that may go into it; how both are written. */
         get: operations["money_retrieve"];
         /** @description Set them from now on; what stood before stays in the record. */
         put: operations["money_update"];
@@ -4100,6 +4100,23 @@ export interface paths {
         put?: never;
         /** @description Name one, so that jobs can be opened with it; it is drawn later. */
         post: operations["unknown_boards_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/writing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Order of a date, decimal sign. */
+        get: operations["writing_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5221,6 +5238,19 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `day-month` - day-month
+         *     * `month-day` - month-day
+         *     * `iso` - iso
+         * @enum {string}
+         */
+        DatesEnum: "day-month" | "month-day" | "iso";
+        /**
+         * @description * `point` - point
+         *     * `comma` - comma
+         * @enum {string}
+         */
+        DecimalEnum: "point" | "comma";
         /** @description A part that the model lacks: its name, what it is, where it lies in millimetres where that is known. */
         DeclaredPart: {
             /** Format: uuid */
@@ -6642,6 +6672,10 @@ export interface components {
             hour: number;
             /** Format: double */
             share: number;
+            /** @default day-month */
+            dates: components["schemas"]["DatesEnum"];
+            /** @default point */
+            decimal: components["schemas"]["DecimalEnum"];
         };
         /** @description The shop's figures. */
         MoneyRequest: {
@@ -6650,6 +6684,10 @@ export interface components {
             hour: number;
             /** Format: double */
             share: number;
+            /** @default day-month */
+            dates: components["schemas"]["DatesEnum"];
+            /** @default point */
+            decimal: components["schemas"]["DecimalEnum"];
         };
         /**
          * @description * `hands` - Your hands
@@ -9801,6 +9839,11 @@ export interface components {
          * @enum {string}
          */
         WorthVerdictEnum: "go-on" | "over" | "stop" | "open";
+        /** @description How the shop writes dates and amounts. */
+        Writing: {
+            dates: components["schemas"]["DatesEnum"];
+            decimal: components["schemas"]["DecimalEnum"];
+        };
     };
     responses: never;
     parameters: never;
@@ -16914,6 +16957,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardModel"];
+                };
+            };
+        };
+    };
+    writing_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Writing"];
                 };
             };
         };

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, isKept, type JobDetail, type JobTime, newId } from "../api/client";
+import { amount } from "../shared/words";
 import { hours } from "./useClock";
 
 const VERDICTS = { "go-on": t`Go on`, over: t`Beyond the budget`, stop: t`Stop`, open: t`Open` } as const;
@@ -58,9 +59,7 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
             <strong>{VERDICTS[worth.verdict]}.</strong> {worth.why}
             {worth.own && t` Chance and minutes are the technician’s own.`}{" "}
             <span className="text-soft">
-              <Trans>
-                Spent so far: {worth.spent.toFixed(0)} {money.currency}.
-              </Trans>
+              <Trans>Spent so far: {amount(Math.round(worth.spent), money.currency)}.</Trans>
             </span>
           </p>
         </>

@@ -9,7 +9,7 @@ import { Thumb } from "../board/Thumb";
 import { Line } from "../shared/fields";
 import { Loading } from "../shared/states";
 import { Tick } from "../shared/Tick";
-import { day, moment, percent } from "../shared/words";
+import { amount, day, moment, percent } from "../shared/words";
 
 type Page = components["schemas"]["CustomerPage"];
 
@@ -153,9 +153,7 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
               />
               <span>
                 <strong className="text-lg">{one.name}</strong>
-                <span className="block font-bold font-mono text-2xl">
-                  {one.price} {page.currency}
-                </span>
+                <span className="block font-bold font-mono text-2xl">{amount(one.price, page.currency)}</span>
                 {one.chance !== null && (
                   <span className="block">
                     <Trans>{percent(one.chance)} that it holds.</Trans>

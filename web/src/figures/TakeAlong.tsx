@@ -10,6 +10,7 @@ import { Line } from "../shared/fields";
 import { Trouble } from "../shared/states";
 import { Wrong } from "../shared/Wrong";
 import { moment } from "../shared/words";
+import { writtenNumber } from "../shared/writing";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** Backups that the server made by itself. */
@@ -54,8 +55,7 @@ function Backups() {
   );
 }
 
-const megabytes = (bytes: number) =>
-  `${(bytes / 1e6).toLocaleString("en-GB", { maximumFractionDigits: 1 })} MB`;
+const megabytes = (bytes: number) => `${writtenNumber(bytes / 1e6, 1)} MB`;
 
 /** The shop's data are its own: one job or everything as an open archive, and a job from another shop. */
 export function TakeAlong() {

@@ -94,7 +94,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
       const kept = data(await api.PUT("/api/v1/rework-settings", { body }));
       queries.setQueryData(["rework-settings"], kept);
       for (const key of ["rework", "before", "pads"]) await queries.invalidateQueries({ queryKey: [key] });
-      setSaid("Saved.");
+      setSaid(t`Saved.`);
     } catch (error) {
       setSaid(t`${(error as Error).message} What you typed is kept here.`);
     }

@@ -3,8 +3,12 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
+import type { components } from "../api/schema";
 
-/** What the lead sets of money: currency, an hour's cost, the share of a card's value that may go into it. */
+type Dates = components["schemas"]["Writing"]["dates"];
+type Decimal = components["schemas"]["Writing"]["decimal"];
+
+/** What the lead sets of money, and how the shop writes amounts and dates. */
 export function Money() {
   const queries = useQueryClient();
   const money = useQuery({
@@ -18,10 +22,16 @@ export function Money() {
     const form = new FormData(event.currentTarget);
     const number = (name: string) => Number(String(form.get(name)).replace(",", "."));
     try {
-      const body = { currency: String(form.get("currency")), hour: number("hour"), share: number("share") };
+      const body = {
+        currency: String(form.get("currency")),
+        hour: number("hour"),
+        share: number("share"),
+        dates: form.get("dates") as Dates,
+        decimal: form.get("decimal") as Decimal,
+      };
       queries.setQueryData(["money"], data(await api.PUT("/api/v1/money", { body })));
-      for (const key of ["time", "setup"]) void queries.invalidateQueries({ queryKey: [key] });
-      setSaid("Saved.");
+      for (const key of ["time", "setup", "writing"]) void queries.invalidateQueries({ queryKey: [key] });
+      setSaid(t`Saved.`);
     } catch (error) {
       setSaid((error as Error).message);
     }
@@ -29,7 +39,7 @@ export function Money() {
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
       <h2 className="w-full text-xl font-bold">
-        <Trans>Money</Trans>
+        <Trans>Money and writing</Trans>
       </h2>
       {(
         [
@@ -43,6 +53,25 @@ export function Money() {
           <input className="field w-40 font-mono" name={name} required defaultValue={value} maxLength={12} />
         </label>
       ))}
+      <label>
+        <span className="block text-soft">
+          <Trans>a date is written</Trans>
+        </span>
+        <select className="field" name="dates" defaultValue={money.data.dates}>
+          <option value="day-month">4 Sep 2031</option>
+          <option value="month-day">Sep 4, 2031</option>
+          <option value="iso">2031-09-04</option>
+        </select>
+      </label>
+      <label>
+        <span className="block text-soft">
+          <Trans>an amount is written</Trans>
+        </span>
+        <select className="field" name="decimal" defaultValue={money.data.decimal}>
+          <option value="point">1,234.50</option>
+          <option value="comma">1.234,50</option>
+        </select>
+      </label>
       <button type="submit" className="button">
         <Trans>Save</Trans>
       </button>

@@ -1,12 +1,16 @@
-/** Dates and numbers as the shop writes them. */
-// made once: making one takes longer than all the rest of a row
 import { plural, selectOrdinal, t } from "@lingui/core/macro";
+import { writtenDay, writtenNumber } from "./writing";
 
-const DAY = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric" });
+/** Dates and numbers as the shop writes them. */
 const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
 
 export function day(iso: string): string {
-  return DAY.format(new Date(iso)).replace("Sept", "Sep");
+  return writtenDay(new Date(iso));
+}
+
+/** A day of this year or next, where which year it is goes without saying. */
+export function dayOfYear(iso: string): string {
+  return writtenDay(new Date(iso), { year: false });
 }
 
 /** A sentence of its own: a capital in front, one full stop behind; nothing of nothing. */
@@ -29,7 +33,7 @@ export function age(iso: string): string {
 }
 
 export function count(number: number): string {
-  return number.toLocaleString("en-GB");
+  return writtenNumber(number);
 }
 
 export function ordinal(number: number): string {
@@ -54,4 +58,9 @@ export function listed(names: readonly string[]): string {
   return names.length < 2
     ? names.join("")
     : t`${names.slice(0, -1).join(", ")} and ${names[names.length - 1] ?? ""}`;
+}
+
+/** An amount of money in the shop's currency. */
+export function amount(value: number, currency: string): string {
+  return `${writtenNumber(value, 2)} ${currency}`;
 }

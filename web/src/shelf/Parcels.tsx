@@ -5,7 +5,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type ExpectedParcel, isKept, newId } from "../api/client";
 import { Loading, Trouble } from "../shared/states";
-import { day, moment } from "../shared/words";
+import { dayOfYear, moment } from "../shared/words";
 
 const BLANK = {
   customer: "",
@@ -92,12 +92,12 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
         <strong className={parcel.days_late > 0 ? "text-suspect" : ""}>
           {parcel.days_late > 0
             ? t`${parcel.days_late} ${plural(parcel.days_late, { one: "day", other: "days" })} late`
-            : day(parcel.due).slice(0, -5)}
+            : dayOfYear(parcel.due)}
         </strong>
         <br />
         {parcel.days_late > 0 && (
           <span className="text-soft">
-            <Trans>due {day(parcel.due).slice(0, -5)}</Trans>
+            <Trans>due {dayOfYear(parcel.due)}</Trans>
           </span>
         )}
       </p>

@@ -7,7 +7,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from "../api/client";
 import { Thumb } from "../board/Thumb";
 import { Loading, Trouble } from "../shared/states";
-import { age, day } from "../shared/words";
+import { age, dayOfYear } from "../shared/words";
 import { useSession } from "../signin/session";
 import { Filters, type Wanted } from "./Filters";
 import { useParcels } from "./Parcels";
@@ -223,7 +223,7 @@ function Row({ job, dense, drawing, next, chosen, choose }: RowProps) {
   const due = job.due && (
     <span className={late ? "font-bold text-suspect" : ""}>
       {late ? t`late, ` : t`due `}
-      {day(job.due).slice(0, -5)}
+      {dayOfYear(job.due)}
     </span>
   );
   const left = job.move !== "hands" && job.waits_for ? job.waits_for : job.next.left;

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import { api, data, type ShelfJob } from "../api/client";
 import { useLive } from "../live/live";
 import { Loading, Trouble } from "../shared/states";
-import { clockTime, day } from "../shared/words";
+import { clockTime, dayOfYear } from "../shared/words";
 
 const MINUTE_MS = 60_000;
 
@@ -59,7 +59,7 @@ export function Wall() {
               className={`hidden text-right text-xl lg:block ${isLate(job, now) ? "font-bold text-suspect" : "text-soft"}`}
             >
               {job.due ? (
-                day(job.due).slice(0, -5)
+                dayOfYear(job.due)
               ) : (
                 <strong className="text-ink">{job.express && t`express`}</strong>
               )}

@@ -11,7 +11,7 @@ import { Span } from "../shared/Span";
 import { Loading, Trouble } from "../shared/states";
 import { useFromAddress } from "../shared/useFromAddress";
 import { Wrong } from "../shared/Wrong";
-import { percent } from "../shared/words";
+import { amount, percent } from "../shared/words";
 import { useSession } from "../signin/session";
 import { type LotsData, lifeAt } from "./useStock";
 
@@ -142,7 +142,7 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
   );
   const keeping = useKeeping([["job", String(number)], ["shelf"]]);
   const [sent, setSent] = useState(false);
-  const money = (value: number) => `${Math.round(value)} ${priced.currency}`;
+  const money = (value: number) => amount(Math.round(value), priced.currency);
   if (priced.options.length === 0)
     return (
       <p className="mt-3">
