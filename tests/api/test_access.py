@@ -286,6 +286,8 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs/<int:number>/phone-pass", "POST"): ALL,
     ("phone/<str:token>", "GET"): PUBLIC,
     ("phone/<str:token>", "POST"): PUBLIC,
+    ("phone/<str:token>/readings", "GET"): PUBLIC,
+    ("phone/<str:token>/readings", "POST"): PUBLIC,
     ("jobs/<int:number>/arrive", "GET"): ALL,
     ("jobs/<int:number>/symptom", "POST"): ALL,
     ("jobs/<int:number>/intake", "POST"): ALL,

@@ -56,6 +56,7 @@ UNSEEN = {
     "evidence/{evidence}/file",
     "invitations/{token}",
     "phone/{token}",
+    "phone/{token}/readings",
 }
 
 

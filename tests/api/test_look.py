@@ -203,6 +203,28 @@ def test_a_phone_sends_photographs_and_reads_nothing(phone, upload, look, job):
     assert upload(address, "x.png", b"no picture", nobody, id=str(uuid4())).status_code == 422
 
 
+def test_a_phone_enters_readings_in_the_name_of_who_let_it_in(phone, as_role, technician, job):
+    nobody, address = phone
+    readings = f"/api/v1/{address}/readings"
+    told = nobody.get(readings).json()
+    assert told["next"] == told["route"][0]
+    entry = {"id": str(uuid4()), "point": told["next"], "quantity": "resistance", "value": "9k1"}
+    assert nobody.post(readings, entry).json()["code"] == "not-off"
+    entry["unplugged"] = True
+    assert [nobody.post(readings, entry).status_code for _ in range(2)] == [201, 200]
+    stored = technician.get(f"/api/v1/jobs/{job.pk}/ohms").json()["readings"]
+    assert technician.get(f"/api/v1/jobs/{job.pk}/ohms").json()["power"]["state"] == "off"
+    assert [(one["point"], one["by"]) for one in stored] == [(entry["point"], "Technician")]
+    again = nobody.get(readings).json()
+    assert again["next"] == again["route"][1]
+    assert nobody.post(readings, {**entry, "id": str(uuid4()), "value": "much"}).json()["code"] == "no-value"
+    link = as_role("front-desk").post(f"/api/v1/jobs/{job.pk}/phone-pass", {"origin": "http://testserver"})
+    desk = link.json()["address"].rsplit("/", 1)[1]
+    assert nobody.get(f"/api/v1/phone/{desk}").status_code == 200
+    assert nobody.get(f"/api/v1/phone/{desk}/readings").status_code == 403
+    assert nobody.get("/api/v1/phone/none/readings").status_code == 410
+
+
 def test_a_phones_link_runs_out_and_cannot_be_made_up(phone, upload, job, monkeypatch):
     nobody, address = phone
     assert nobody.get(f"/api/v1/{address}x").status_code == 410

@@ -45,3 +45,14 @@ def test_two_people_see_each_others_entries_within_two_seconds_and_who_is_there(
     bench.page.get_by_role("button", name="Set it").click()
     expect(row).to_contain_text("K9")
     assert colleague.broken == []
+
+
+def test_what_is_taken_into_stock_stands_on_anothers_screen(bench, colleague):
+    bench.sign_in(at="/stock")
+    colleague.sign_in("lead", "/stock")
+    form = bench.page.get_by_test_id("take-in")
+    form.get_by_label("marking").first.fill("KX4-LIVE")
+    form.get_by_label("tray").fill("tray 12")
+    form.get_by_role("button", name="Take it in").click()
+    expect(colleague.page.get_by_text("KX4-LIVE").first).to_be_visible()
+    assert colleague.broken == []

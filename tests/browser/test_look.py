@@ -167,6 +167,25 @@ def test_look_is_readable_by_the_front_desk_and_named_for_those_who_cannot_see_i
     bench.nothing_cut()
 
 
+def _type_readings(phone, page):
+    """On the phone, two points of the route; what was typed stays until it is taken."""
+    form, stored = phone.get_by_test_id("phone-readings"), phone.get_by_role("list", name="Stored")
+    first = form.get_by_label("point").input_value()
+    form.get_by_label("it shows").fill("9k1")
+    form.get_by_role("button", name="Store").click()
+    expect(form.get_by_role("alert")).to_contain_text("Unplug the card, let it discharge")
+    form.get_by_role("button", name="It is unplugged and discharged: store it").click()
+    expect(stored.get_by_role("listitem")).to_contain_text(f"{first} 9.1 kΩ")
+    expect(form.get_by_label("it shows")).to_have_value("")
+    expect(form.get_by_label("point")).not_to_have_value(first)
+    form.get_by_text("Diode").click()
+    form.get_by_label("it shows").fill("0.45")
+    form.get_by_role("button", name="Store").click()
+    expect(stored.get_by_role("listitem")).to_have_count(2)
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Ohms").click()
+    expect(page.get_by_text("9.1 kΩ").first).to_be_attached()
+
+
 def test_a_phone_joins_by_a_code_and_its_photograph_is_there(bench, chromium):
     bench.sign_in()
     page = bench.page
@@ -185,6 +204,7 @@ def test_a_phone_joins_by_a_code_and_its_photograph_is_there(bench, chromium):
     broken = {"name": "broken.jpg", "mimeType": "image/jpeg", "buffer": b"no picture"}
     phone.get_by_test_id("phone-photograph").set_input_files(broken)
     expect(phone.get_by_role("button", name="Again")).to_be_visible()
+    _type_readings(phone, page)
     wide = phone.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
     assert wide[0] <= wide[1]
     phone.goto(f"{bench.served.address}/phone/none")

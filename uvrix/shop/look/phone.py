@@ -1,4 +1,4 @@
-"""A phone joins a job for photographs: a short-lived link on the screen as a code, with which nothing can be read."""
+"""A phone joins a job by a short-lived link, shown as a code: it sends photographs, and readings (ohms/phone.py)."""
 
 from __future__ import annotations
 
@@ -82,7 +82,7 @@ class Phone(APIView):
     @extend_schema(responses=PhoneSerializer)
     def get(self, request: Request, token: str) -> Response:
         """Which job it takes photographs for; 410 where the link has run out."""
-        job, _ = _joined(token)
+        job, _ = joined(token)
         return Response(PhoneSerializer({"label": job.label}).data)
 
     @extend_schema(
@@ -91,7 +91,7 @@ class Phone(APIView):
     )
     def post(self, request: Request, token: str) -> Response:
         """Send a photograph; it is kept with the job."""
-        job, by = _joined(token)
+        job, by = joined(token)
         entry = entry_of(request, PhonePhotographSerializer)
         name, data = small_file(request, LARGEST_PICTURE_BYTES)
         picture = take_picture(data, name, by)
@@ -100,7 +100,8 @@ class Phone(APIView):
         return Response(PhoneSerializer({"label": job.label}).data, 201 if fresh else 200)
 
 
-def _joined(token: str) -> tuple[Job, User]:
+def joined(token: str) -> tuple[Job, User]:
+    """The job that a phone joined, and in whose name. Raises Problem 410 where its link has run out."""
     try:
         found = signing.loads(token, salt=SALT, max_age=60 * MINUTES)
     except signing.BadSignature:

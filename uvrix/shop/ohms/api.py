@@ -551,12 +551,12 @@ class JobReadings(APIView):
         entry, job = entry_of(request, NewReadingSerializer), found_job(number)
         new = NewReading(**{**entry, "condition": tuple(entry.get("condition", ()))})
         row, fresh = enter_reading(job, new, person(request))
-        said = {row.pk: _said_of(job, row)}
+        said = {row.pk: said_of(job, row)}
         shown_now = ReadingSerializer(row, context={"judged": said, "standing": said, "void": {}}).data
         return Response(shown_now, 201 if fresh else 200)
 
 
-def _said_of(job: Job, row: Reading) -> Judged:
+def said_of(job: Job, row: Reading) -> Judged:
     """The verdict on a reading: by its node's band, by its fellows at a ball or slot contact, else by good cards."""
     bench = at_bench(job)
     if row.quantity in POWERED and (of_node := judge_node(job, row)):

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from uvrix.shop.ohms import api, beside_api, chips_api, known_api, meter_api
+from uvrix.shop.ohms import api, beside_api, chips_api, known_api, meter_api, phone
 
 urlpatterns = [
     path("jobs/<int:number>/ohms", api.JobOhms.as_view(), name="job-ohms"),
@@ -17,6 +17,7 @@ urlpatterns = [
         "board-models/<str:slug>/known-good/file", known_api.ModelKnownGoodFile.as_view(), name="model-known-good-file"
     ),
     path("board-models/<str:slug>/known-good/figures", known_api.ModelFigures.as_view(), name="model-figures"),
+    path("phone/<str:token>/readings", phone.PhoneReadings.as_view(), name="phone-readings"),
     path("jobs/<int:number>/readings", api.JobReadings.as_view(), name="job-readings"),
     path("jobs/<int:number>/readings/earlier", api.JobEarlierReadings.as_view(), name="job-earlier-readings"),
     path("jobs/<int:number>/sweeps", api.JobSweeps.as_view(), name="job-sweeps"),

@@ -3240,6 +3240,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/phone/{token}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where to probe next; 410 where the link has run out, 403 where its person does not work at the bench. */
+        get: operations["phone_readings_retrieve"];
+        put?: never;
+        /** @description Enter one in the name of who let the phone in; answers with its verdict. */
+        post: operations["phone_readings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/photographs/{photograph}/overlay": {
         parameters: {
             query?: never;
@@ -7181,6 +7199,23 @@ export interface components {
             /** Format: double */
             celsius?: number | null;
         };
+        /**
+         * @description * `resistance` - resistance
+         *     * `diode` - diode
+         *     * `voltage` - voltage
+         * @enum {string}
+         */
+        NewPhoneReadingQuantityEnum: "resistance" | "diode" | "voltage";
+        /** @description A reading to enter, the value in shop notation; `unplugged` where the card was just made safe for it. */
+        NewPhoneReadingRequest: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            quantity: components["schemas"]["NewPhoneReadingQuantityEnum"];
+            value: string;
+            sure?: boolean;
+            unplugged?: boolean;
+        };
         /** @description A point clicked on a photograph. */
         NewPhotoPointRequest: {
             /** Format: uuid */
@@ -8134,6 +8169,20 @@ export interface components {
             id: string;
             /** @default  */
             side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description A reading as a phone shows it: its verdict in a word and a sentence. */
+        PhoneReading: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            shown: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            why: string;
+        };
+        /** @description The points in the order of probing, and the next one that was not read to ground yet; empty where all were. */
+        PhoneRoute: {
+            route: string[];
+            next: string;
         };
         /**
          * @description * `pad` - pad
@@ -15495,6 +15544,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Phone"];
+                };
+            };
+        };
+    };
+    phone_readings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneRoute"];
+                };
+            };
+        };
+    };
+    phone_readings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhoneReadingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneReading"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneReading"];
                 };
             };
         };

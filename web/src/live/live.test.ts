@@ -40,10 +40,12 @@ test("what was told before, or is of this page, makes nothing old", () => {
   expect(old()).toEqual([]);
 });
 
-test("a change of no job makes the lists of the shop old", () => {
+test("a change of no job makes the lists of the shop old, and no form", () => {
   const { queries, old } = client();
+  for (const key of ["stock", "board-models", "meters", "habits", "rework-settings"])
+    queries.setQueryData([key], 1);
   apply(queries, told(["r3", null]));
-  expect(old()).toEqual(["shelf"]);
+  expect(old()).toEqual(["shelf", "stock", "board-models", "meters"]);
 });
 
 test("where more changed than is told, everything is asked anew but a draft's start", async () => {

@@ -4,8 +4,13 @@ import { afterAct } from "../job/afterAct";
 
 const AGAIN_MS = 1_500;
 const AWAY_MS = 10_000;
-// what lists of the whole shop show
-const OF_THE_SHOP = new Set(["shelf", "tasks", "parcels", "reminders"]);
+// what lists of the whole shop show; what is filled in as a form is not asked again under somebody's hands
+const OF_THE_SHOP = new Set([
+  ...["shelf", "tasks", "parcels", "reminders", "mailbox", "customers"],
+  ...["stock", "life", "values"],
+  ...["board-models", "families", "recipes", "readers", "packages", "bench-plans", "pinouts"],
+  ...["meters", "supplies", "checks"],
+]);
 // of the server's clock; what was told before is told once more for a few seconds
 let since: string | undefined;
 const seen = new Set<string>();

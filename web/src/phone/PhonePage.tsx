@@ -7,6 +7,7 @@ import { api, data, newId } from "../api/client";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Loading } from "../shared/states";
+import { PhoneReadings } from "./PhoneReadings";
 
 interface Sent {
   id: string;
@@ -23,7 +24,7 @@ const SIDES = [
   ["", t`Detail`],
 ] as const;
 
-/** On a phone that joined a job: take photographs and see that they arrived; nothing of the shop can be read. */
+/** On a phone that joined a job: take photographs and see that they arrived, type readings and see their verdicts. */
 export function PhonePage() {
   const { token = "" } = useParams();
   const [side, setSide] = useState<"front" | "back" | "">("front");
@@ -123,6 +124,7 @@ export function PhonePage() {
           </li>
         ))}
       </ul>
+      <PhoneReadings token={token} />
     </main>
   );
 }

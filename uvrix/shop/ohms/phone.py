@@ -1,0 +1,97 @@
+"""Readings typed on a phone that joined a job: one hand on the probe, the other on the phone."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import uuid5
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from uvrix.core.readings.notation import COLD, Mode, Quantity, shown
+from uvrix.shop.accounts.entries import entry_of
+from uvrix.shop.accounts.models import User
+from uvrix.shop.config.access import BENCH, PUBLIC
+from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.models import Job
+from uvrix.shop.look.phone import joined
+from uvrix.shop.ohms.api import VERDICTS, said_of
+from uvrix.shop.ohms.models import Reading
+from uvrix.shop.ohms.queries import measured, value_of
+from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, say_power
+
+# What a phone measures, and the mode that the meter is in.
+MODE_OF: dict[Quantity, Mode] = {"resistance": "ohms", "diode": "diode", "voltage": ""}
+
+
+class PhoneReadingSerializer(serializers.Serializer[Any]):
+    """A reading as a phone shows it: its verdict in a word and a sentence."""
+
+    id = serializers.UUIDField()
+    point = serializers.CharField()
+    shown = serializers.CharField()
+    verdict = serializers.ChoiceField(choices=VERDICTS)
+    why = serializers.CharField()
+
+
+class PhoneRouteSerializer(serializers.Serializer[Any]):
+    """The points in the order of probing, and the next one that was not read to ground yet; empty where all were."""
+
+    route = serializers.ListField(child=serializers.CharField())
+    next = serializers.CharField(allow_blank=True)
+
+
+class NewPhoneReadingSerializer(serializers.Serializer[Any]):
+    """A reading to enter, the value in shop notation; `unplugged` where the card was just made safe for it."""
+
+    id = serializers.UUIDField()
+    point = serializers.CharField(max_length=130)
+    quantity = serializers.ChoiceField(choices=list(MODE_OF))
+    value = serializers.CharField(max_length=40)
+    sure = serializers.BooleanField(required=False)
+    unplugged = serializers.BooleanField(required=False)
+
+
+class PhoneReadings(APIView):
+    """Readings by a phone that joined a job."""
+
+    roles = {"GET": PUBLIC, "POST": PUBLIC}
+
+    @extend_schema(responses=PhoneRouteSerializer)
+    def get(self, request: Request, token: str) -> Response:
+        """Where to probe next; 410 where the link has run out, 403 where its person does not work at the bench."""
+        job, _ = _at_bench(token)
+        found = measured(job)
+        read = {row.point for row in found.readings if row.pk in found.standing and row.quantity in COLD}
+        following = next((name for name in found.route if name not in read), "")
+        return Response(PhoneRouteSerializer({"route": found.route, "next": following}).data)
+
+    @extend_schema(
+        request=NewPhoneReadingSerializer, responses={201: PhoneReadingSerializer, 200: PhoneReadingSerializer}
+    )
+    def post(self, request: Request, token: str) -> Response:
+        """Enter one in the name of who let the phone in; answers with its verdict."""
+        job, by = _at_bench(token)
+        entry = entry_of(request, NewPhoneReadingSerializer)
+        if entry.pop("unplugged", False):
+            say_power(job, NewPower(uuid5(entry["id"], "unplugged"), "off"), by)
+        row, fresh = enter_reading(job, NewReading(**entry, mode=MODE_OF[entry["quantity"]]), by)
+        return Response(_shown(job, row), 201 if fresh else 200)
+
+
+def _shown(job: Job, row: Reading) -> Any:
+    said = said_of(job, row)
+    quantity: Any = row.quantity
+    value = shown(value_of(row), quantity)
+    answer = {"id": row.pk, "point": row.point, "shown": value, "verdict": said.verdict, "why": said.why}
+    return PhoneReadingSerializer(answer).data
+
+
+def _at_bench(token: str) -> tuple[Job, User]:
+    job, by = joined(token)
+    if by.role not in BENCH:
+        raise Problem(403, "not-yours", "Readings are entered by who works at the bench.")
+    return job, by
