@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.notation import COLD, Mode, Quantity, shown
+from uvrix.core.readings.notation import COLD, Mode, Quantity
 from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, PUBLIC
@@ -20,7 +20,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.phone import joined
 from uvrix.shop.ohms.api import VERDICTS, said_of
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.queries import measured, value_of
+from uvrix.shop.ohms.queries import measured
 from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, say_power
 
 # What a phone measures, and the mode that the meter is in.
@@ -32,7 +32,6 @@ class PhoneReadingSerializer(serializers.Serializer[Any]):
 
     id = serializers.UUIDField()
     point = serializers.CharField()
-    shown = serializers.CharField()
     verdict = serializers.ChoiceField(choices=VERDICTS)
     why = serializers.CharField()
 
@@ -84,9 +83,7 @@ class PhoneReadings(APIView):
 
 def _shown(job: Job, row: Reading) -> Any:
     said = said_of(job, row)
-    quantity: Any = row.quantity
-    value = shown(value_of(row), quantity)
-    answer = {"id": row.pk, "point": row.point, "shown": value, "verdict": said.verdict, "why": said.why}
+    answer = {"id": row.pk, "point": row.point, "verdict": said.verdict, "why": said.why}
     return PhoneReadingSerializer(answer).data
 
 

@@ -8175,7 +8175,6 @@ export interface components {
             /** Format: uuid */
             id: string;
             point: string;
-            shown: string;
             verdict: components["schemas"]["VerdictEnum"];
             why: string;
         };

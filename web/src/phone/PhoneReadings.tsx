@@ -68,7 +68,10 @@ export function PhoneReadings({ token }: { token: string }) {
           <select
             className="field w-full text-xl"
             value={point}
-            onChange={(event) => setChosen(event.target.value)}
+            onChange={(event) => {
+              setChosen(event.target.value);
+              setProblem(null);
+            }}
           >
             {point === "" && <option value="">{t`all are read`}</option>}
             {route.data.route.map((name) => (
@@ -90,7 +93,10 @@ export function PhoneReadings({ token }: { token: string }) {
                 className="sr-only"
                 name="quantity"
                 checked={kind === quantity}
-                onChange={() => setQuantity(kind)}
+                onChange={() => {
+                  setQuantity(kind);
+                  setProblem(null);
+                }}
               />
               {says}
             </label>
@@ -106,7 +112,10 @@ export function PhoneReadings({ token }: { token: string }) {
             maxLength={40}
             autoComplete="off"
             autoCapitalize="off"
-            onChange={(event) => setValue(event.target.value)}
+            onChange={(event) => {
+              setValue(event.target.value);
+              setProblem(null);
+            }}
           />
         </label>
         {problem && (
@@ -130,8 +139,7 @@ export function PhoneReadings({ token }: { token: string }) {
           >
             <Mark verdict={one.verdict} size={28} />
             <p>
-              <strong className="font-mono">{one.point}</strong>{" "}
-              <strong className="font-mono">{one.shown}</strong> {one.why}
+              <strong className="font-mono">{one.point}</strong> {one.why}
             </p>
           </li>
         ))}
