@@ -33,7 +33,7 @@ const NEW: RecipeDocument = {
   refusals: {},
 };
 const REFUSALS = ["not-found", "wrong-build", "wrong-index", "not-initialised", "other"];
-const FROM_JOB = t`{job} {serial} {board} {chips} {channels} {amount_mib}`;
+const FROM_JOB = "{job} {serial} {board} {chips} {channels} {amount_mib}";
 
 /** A recipe of the shop's own tester: who runs it where, its commands with blanks, what its refusals mean. */
 export function RecipePage() {

@@ -14,6 +14,9 @@ interface Template {
   name: string;
 }
 
+// the place of a letter that the customer’s own address takes
+const LINK = "{link}";
+
 /** What was written to the customer, and writing: a template filled, read, changed, sent. */
 export function Written({ job }: { job: JobDetail }) {
   const params = { path: { number: job.number } };
@@ -133,7 +136,7 @@ export function Written({ job }: { job: JobDetail }) {
           <Line says={t`subject`} value={draft.subject} set={(subject) => setDraft({ ...draft, subject })} />
           <label className="block">
             <span className="block text-soft">
-              <Trans>text; {"{link}"} becomes their own page’s address</Trans>
+              <Trans>text; {LINK} becomes their own page’s address</Trans>
             </span>
             <textarea
               className="field w-full"

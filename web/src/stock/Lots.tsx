@@ -287,7 +287,7 @@ function LotSettings({ lots }: { lots: LotsData }) {
               }
               mono
               maxLength={400}
-              placeholder={t`OK (?P<year>\\d{2})(?P<week>\\d{2})`}
+              placeholder="OK (?P<year>\d{2})(?P<week>\d{2})"
             />
             {at < rules.length && (
               <>
