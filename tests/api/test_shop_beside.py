@@ -90,3 +90,13 @@ def test_a_part_on_the_models_watchlist_weighs_and_a_new_watchlist_is_told_at_on
     job.refresh_from_db()
     assert shop_beside(job).watched == (Watched("U15", "Joint of a memory chip"),)
     assert JobTold.objects.get(job=job).content is None, "what was told without it is forgotten"
+
+
+def test_what_a_chip_costs_here_is_known_to_every_case(as_role, another):
+    job, _ = another("COST-0")
+    lead = as_role("lead")
+    habits = lead.get("/api/v1/habits").json()["set"]
+    assert shop_beside(job).part_minutes == habits["part_minutes"] == 20
+    answer = lead.put("/api/v1/habits", {**habits, "part_minutes": 75})
+    assert answer.status_code == 200, answer.content
+    assert shop_beside(job).part_minutes == 75

@@ -402,3 +402,15 @@ def test_a_shop_that_goes_by_the_numbers_has_no_school():
     }
     # another chip cures a little more for its minutes and its price, which is no reason to leave a school
     assert found == {"by-numbers": "swap", "reball-first": "reball", "": "reball"}
+
+
+def test_a_chip_counts_at_what_the_shop_pays_for_one():
+    failed = run("fail", "cold", channel="B0", line=13)
+    marked: list[Entry] = [SNOW, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
+    case = case_from(case_document("grebe-4", [*marked, {"answered": {"do": "mark", "answer": "U13"}}]), BOARD)
+    shops = {minutes: Shop(school="by-numbers", part_minutes=minutes) for minutes in (0.0, 300.0)}
+    first = {
+        minutes: next(one.do for one in plan(Facts(case, BOARD, KNOWN, shop)) if one.target == "U13")
+        for minutes, shop in shops.items()
+    }
+    assert first == {0.0: "swap", 300.0: "reball"}

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of, words_of
+from uvrix.core.planning.habits import USUAL
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
 
@@ -89,7 +90,8 @@ class Shop:
     """Everything that a shop knows; what it watches at a model stands in its library and not in its file.
 
     `shares` are how often each cause lies behind a group of findings in this shop, where it has set or learned it.
-    `warranty` is `ask` for a new card with its seals whole until somebody asked, `valid` where its own still stands.
+    `warranty` is `ask` for a new card with its seals whole until somebody asked, `valid` where its own still stands;
+    `part_minutes` what a memory chip costs, in minutes of work.
     """
 
     lots: tuple[LotKnown, ...] = ()
@@ -99,6 +101,7 @@ class Shop:
     watched: tuple[Watched, ...] = ()
     shares: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
     warranty: Literal["", "ask", "valid"] = ""
+    part_minutes: float = USUAL.part_minutes
 
     def lot(self, name: str) -> LotKnown | None:
         """What is known of a lot; case and spaces do not make another."""

@@ -13,7 +13,9 @@ from uvrix.core.case.rails import GoodCards
 from uvrix.core.case.shop import Shop
 from uvrix.shop.jobs.models import Job
 
-Asked = Literal["points", "good", "idle", "school", "lots", "past", "worth", "watched", "shares", "warranty", "undrawn"]
+Asked = Literal[
+    "points", "good", "idle", "school", "lots", "past", "worth", "watched", "shares", "warranty", "undrawn", "part"
+]
 Giver = TypeVar("Giver", bound=Callable[..., Any])
 _GIVERS: dict[Asked, Callable[..., Any]] = {}
 # Rows of these change the answer of every job, and of their own job.
@@ -55,6 +57,6 @@ def given(job: Job, *, drawn: bool) -> Given:
 
 def shop_beside(job: Job) -> Shop:
     """What the shop knows beside a card: lots, past cards, its habits, what the repair may cost, the watchlist."""
-    asked: tuple[Asked, ...] = ("lots", "past", "school", "worth", "watched", "shares", "warranty")
-    lots, past, school, worth, watched, shares, warranty = (_GIVERS[what](job) for what in asked)
-    return Shop(tuple(lots), tuple(past), school, worth, tuple(watched), shares, warranty)
+    asked: tuple[Asked, ...] = ("lots", "past", "school", "worth", "watched", "shares", "warranty", "part")
+    lots, past, school, worth, watched, shares, warranty, part = (_GIVERS[what](job) for what in asked)
+    return Shop(tuple(lots), tuple(past), school, worth, tuple(watched), shares, warranty, part)

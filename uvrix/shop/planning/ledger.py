@@ -24,6 +24,12 @@ def school(_: Job) -> School:
     return SCHOOLS[shop_habits().school]
 
 
+@gives("part", HabitsEdition)
+def part_minutes(_: Job) -> float:
+    """What a memory chip costs, in minutes of work."""
+    return shop_habits().part_minutes
+
+
 @gives("shares", HabitsEdition)
 def shares(_: Job) -> Mapping[str, Mapping[str, float]]:
     """How often each cause lies behind a group of findings, as the shop set it and its outcomes say."""

@@ -13,7 +13,6 @@ from uvrix.core.case.power import point_of
 from uvrix.core.finding_kinds import group_of
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.memory.finding.runs import OF_MOST
-from uvrix.core.planning.habits import USUAL
 from uvrix.core.planning.plan import SCHOOL_YIELDS
 from uvrix.core.values.words import percent
 
@@ -168,7 +167,7 @@ class Memory(Room):
         if "swap" not in tried and swap > LEAST_CURE:
             why = f"{who}: the chip itself {chip:.2f}, its joint {joint:.2f}. Fit another one and run again."
             one = self.lift("swap", who, swap, why, 48)
-            found.append(replace(one, ahead=USUAL.part_minutes))
+            found.append(replace(one, ahead=self.facts.shop.part_minutes))
         if self.by_school(found):
             found.reverse()
         return [replace(one, tier=48 + late) for late, one in enumerate(found)]
