@@ -20,7 +20,7 @@ from uvrix.shop.config.wsgi import application
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
-from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, say_power, tick
+from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, set_power_state, tick
 
 ROOT = Path(__file__).parents[2]
 BOARDS = ROOT / "data/boards"
@@ -170,10 +170,10 @@ def scaup_job(people, scaup):
 def powered(people, scaup_job):
     """A card whose inputs and fuses are read, and that is on the supply."""
     by = people[Role.TECHNICIAN]
-    say_power(scaup_job, NewPower(uuid4(), "off"), by)
+    set_power_state(scaup_job, NewPower(uuid4(), "off"), by)
     for point, value in SCAUP_INPUTS.items():
         enter_reading(scaup_job, NewReading(uuid4(), point, "resistance", value, "ohms"), by)
     for fuse in SCAUP_FUSES:
         tick(scaup_job, uuid4(), fuse, "", by)
-    say_power(scaup_job, NewPower(uuid4(), "supply", plugs_in=True), by)
+    set_power_state(scaup_job, NewPower(uuid4(), "supply", plugs_in=True), by)
     return Job.objects.get(pk=scaup_job.pk)

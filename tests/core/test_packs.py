@@ -13,7 +13,7 @@ from uvrix.core.errors import Refusal
 from uvrix.core.packs.pack import (
     KINDS,
     USUAL,
-    Held,
+    OwnEntry,
     PackEntry,
     choices_of,
     pack_document,
@@ -29,7 +29,7 @@ LIBRARIES = st.dictionaries(KEYS, st.lists(CONTENTS, min_size=1, max_size=3))
 
 
 def held(contents):
-    return Held(tuple(print_of(one) for one in contents))
+    return OwnEntry(tuple(print_of(one) for one in contents))
 
 
 def pack_of(library):

@@ -7,15 +7,15 @@ import { useLive } from "./live/live";
 import { OthersContext } from "./live/OthersHere";
 import { Palette } from "./palette/Palette";
 import { ResumePage } from "./record/ResumePage";
-import { Fallen } from "./shared/Fallen";
-import { Empty, Loading, Trouble } from "./shared/states";
+import { ErrorBoundary } from "./shared/ErrorBoundary";
+import { Empty, LoadError, Loading } from "./shared/states";
 import { useWriting } from "./shared/useWriting";
 import { Parcels } from "./shelf/Parcels";
 import { Shelf } from "./shelf/Shelf";
+import { SideBar } from "./sidebar/SideBar";
 import { SignIn } from "./signin/SignIn";
 import { useSession } from "./signin/session";
 import { Welcome } from "./signin/Welcome";
-import { Spine } from "./spine/Spine";
 
 /** Rooms come when somebody enters them, or once the first page stands: then they are there although the server is away. */
 const loaders: (() => Promise<unknown>)[] = [];
@@ -67,9 +67,9 @@ export function App() {
   const session = useSession();
   useWriting();
   if (session.isPending) return <Loading what={t`Checking who is signed in`} />;
-  if (session.isError) return <Trouble problem={session.error} again={() => session.refetch()} />;
+  if (session.isError) return <LoadError problem={session.error} again={() => session.refetch()} />;
   return (
-    <Fallen>
+    <ErrorBoundary>
       <Suspense fallback={<Loading what={t`Opening the page`} />}>
         <Routes>
           <Route path="/welcome/:token" element={<Welcome />} />
@@ -82,7 +82,7 @@ export function App() {
           />
         </Routes>
       </Suspense>
-    </Fallen>
+    </ErrorBoundary>
   );
 }
 
@@ -101,10 +101,10 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
   return (
     <OthersContext value={others}>
       <div className="flex h-dvh">
-        <Spine person={person} />
+        <SideBar person={person} />
         <Palette person={person} />
         <div className="relative min-w-0 flex-1 overflow-y-auto">
-          <Fallen>
+          <ErrorBoundary>
             <Suspense fallback={<Loading what={t`Opening the page`} />}>
               <Routes>
                 <Route index element={<Navigate to="/shelf" replace />} />
@@ -170,7 +170,7 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
                 />
               </Routes>
             </Suspense>
-          </Fallen>
+          </ErrorBoundary>
         </div>
       </div>
     </OthersContext>

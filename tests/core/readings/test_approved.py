@@ -48,7 +48,7 @@ from uvrix.core.readings.sense import sense
 from uvrix.core.readings.settling import Sample, settle
 from uvrix.core.readings.shorts import rail_verdicts, short_suspects
 from uvrix.core.readings.slips import slip
-from uvrix.core.readings.slot import at_slot, judge_contacts
+from uvrix.core.readings.slot import judge_contacts, slot_context
 from uvrix.core.readings.sweeps import compare
 from uvrix.core.readings.verdict import judge
 from uvrix.core.virtual.card import Fault, VirtualCard
@@ -257,7 +257,7 @@ def test_approved_slot():
             del read[point]
         across = {f"caps.A{number}": value(dice.choice([0.5, 900.0])) for number in dice.sample(range(16, 30), 2)}
         torn = [name for kind, name in zip(kinds, names, strict=True) if kind == "torn"]
-        answers[f"slot {seed}"] = at_slot(read, across, torn, lanes)
+        answers[f"slot {seed}"] = slot_context(read, across, torn, lanes)
         answers[f"contacts {seed}"] = dict(list(judge_contacts(read).items())[:12])
     rows = [f"{lane},{pair},{half},{0.5 + lane / 90}" for lane in range(16) for pair in ("tx", "rx") for half in "pn"]
     for number, change in enumerate(((5, "OL"), (0, "0.04"), (60, "0.05"), (63, "0.9"), (22, "OL"))):

@@ -24,7 +24,7 @@ from uvrix.core.readings.peers import odd_ones
 from uvrix.core.readings.reading_file import Reading, contradict
 from uvrix.core.readings.sense import sense
 from uvrix.core.readings.slips import slip
-from uvrix.core.readings.slot import at_slot
+from uvrix.core.readings.slot import slot_context
 from uvrix.core.readings.verdict import judge
 
 
@@ -122,7 +122,7 @@ def test_lanes(volts, word):
 )
 def test_the_reference_clock(halves, word):
     read = {f"slot.{name}": value(volts) for name, volts in zip(("A13", "A14"), halves, strict=True)}
-    assert at_slot(read, {}, (), 16).clock == word
+    assert slot_context(read, {}, (), 16).clock == word
 
 
 @pytest.mark.parametrize(

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from uvrix.core.boards.contacts import by_name, contact_at, contacts, lanes_of, spot_of
 from uvrix.core.boards.document import read_board
 from uvrix.core.readings.notation import Value
-from uvrix.core.readings.slot import at_slot, judge_contacts, pins, route
+from uvrix.core.readings.slot import judge_contacts, pins, route, slot_context
 from uvrix.core.virtual.pins import PinFault, Pins
 
 TEAL = read_board((Path(__file__).parents[3] / "data/boards/teal-8.board.json").read_bytes())
@@ -81,7 +81,7 @@ def test_contacts_lie_along_the_row_from_the_bracket_on():
 
 
 def test_a_whole_card_trains_at_sixteen():
-    said = at_slot(read_all(), {}, [], 16)
+    said = slot_context(read_all(), {}, [], 16)
     assert (said.link.width, said.best_width, said.lanes_read, said.clock) == (16, 16, 16, "works")
     assert said.notes == ()
 
@@ -91,7 +91,7 @@ def test_torn_and_open_contacts_cost_their_lanes(bad, lanes, seed):
     dice = random.Random(seed)
     torn = {name for name in bad if dice.random() < 0.5}
     faults = [("trace", name) for name in bad - torn]
-    said = at_slot(read_all(faults, lanes, seed), {}, torn, lanes)
+    said = slot_context(read_all(faults, lanes, seed), {}, torn, lanes)
     lost = {lane for name in bad if (lane := by_name()[name].lane) is not None and lane < lanes}
     assert (said.link.width, said.link.start) == plain_width(lost, lanes)
     for name in torn:
@@ -101,10 +101,10 @@ def test_torn_and_open_contacts_cost_their_lanes(bad, lanes, seed):
 
 def test_domain_example_lane_five_dead():
     b = next(one.name for one in contacts() if one.lane == 5 and one.pair == "rx")
-    nothing_read = at_slot({}, {}, [b], 16)
+    nothing_read = slot_context({}, {}, [b], 16)
     assert (nothing_read.link.width, nothing_read.lanes_read) == (0, 0)
     assert (nothing_read.best_width, nothing_read.best_start) == (8, 15)
-    read = at_slot(read_all([("torn", b)]), {}, [b], 16)
+    read = slot_context(read_all([("torn", b)]), {}, [b], 16)
     assert (read.link.width, read.link.start) == (8, 15)
     assert "From lane 0 5 lanes work (width 4)" in read.link.why
     assert f"5 torn ({b})" in read.link.why
@@ -122,14 +122,14 @@ def test_domain_example_lane_five_dead():
 )
 def test_both_halves_of_the_clock_count(halves, clock):
     diode = {f"slot.A{13 + at}": Value(value, value) for at, value in enumerate(halves)}
-    said = at_slot(diode, {}, [])
+    said = slot_context(diode, {}, [])
     assert said.clock == clock
     assert any("reference clock" in note for note in said.notes) == (clock not in {"works", "not read"})
 
 
 def test_a_torn_clock_half_a_ground_and_what_a_capacitor_lets_through():
     diode = read_all() | {"slot.A16": Value(0.38, 0.38)}
-    said = at_slot(diode, {"caps.A17": Value(3.0, 3.0)}, ["A13", "B4", "B2", "B17", "A50", "B14"])
+    said = slot_context(diode, {"caps.A17": Value(3.0, 3.0)}, ["A13", "B4", "B2", "B17", "A50", "B14"])
     assert said.clock == "torn"
     words = "\n".join(said.notes)
     for part in (
@@ -143,7 +143,7 @@ def test_a_torn_clock_half_a_ground_and_what_a_capacitor_lets_through():
         "B14 is torn: lane 0 (rx p)",
     ):
         assert part in words
-    narrow = at_slot({}, {}, ["B50"], 8)
+    narrow = slot_context({}, {}, ["B50"], 8)
     assert "lane 8, which this board does not use" in narrow.notes[0]
 
 
@@ -182,7 +182,7 @@ def test_the_verdicts_of_contacts_and_lanes_agree():
         faults = [(dice.choice(["trace", "leaky-line"]), name) for name in dice.sample(LANE_CONTACTS, 3)]
         read = read_all(faults, seed=seed)
         bad = {by_name()[p.split(".")[1]].lane for p, one in judge_contacts(read).items() if one.verdict != "within"}
-        assert bad == {lane for lane, word in at_slot(read, {}, []).link.lanes.items() if word != "works"}
+        assert bad == {lane for lane, word in slot_context(read, {}, []).link.lanes.items() if word != "works"}
 
 
 def test_what_may_be_read_at_the_slot():

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
-from uvrix.core.stock.donors import QUESTIONS, Carcass, Inspection, judge_donor, match_halves
+from uvrix.core.stock.donors import QUESTIONS, DonorBoard, Inspection, judge_donor, match_halves
 from uvrix.core.stock.facts import connector_of, read_facts, small_of
 from uvrix.core.stock.reorder import Supplied, hint, short_of
 from uvrix.core.stock.settings import StockSettings, as_document, read_settings
@@ -66,7 +66,7 @@ def test_a_donor_is_accepted_by_inspection_alone():
 
 
 def carcass(serial, core, board, model="teal", family="plover", **more):
-    return Carcass(serial, model, family, core, board, **more)
+    return DonorBoard(serial, model, family, core, board, **more)
 
 
 def test_a_dead_core_and_a_dead_board_make_one_card():
@@ -93,7 +93,7 @@ halves = st.sampled_from(("good", "dead", "unknown"))
 
 @given(st.lists(st.tuples(halves, halves, st.sampled_from(("m1", "m2")), st.sampled_from(("f", ""))), max_size=8))
 def test_only_halves_are_matched_and_never_a_dead_one(rows):
-    cards = [Carcass(str(at), model, family, core, board) for at, (core, board, model, family) in enumerate(rows)]
+    cards = [DonorBoard(str(at), model, family, core, board) for at, (core, board, model, family) in enumerate(rows)]
     by = {one.serial: one for one in cards}
     for match in match_halves(cards, 4):
         giver, taker = by[match.core_from], by[match.board_from]

@@ -72,7 +72,7 @@ class PackEntry:
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class OwnEntry:
     """What a library has under a name: its editions by their print, the last being the one in use."""
 
     prints: tuple[str, ...]
@@ -118,7 +118,7 @@ def pack_document(entries: Sequence[PackEntry], shop: str) -> dict[str, Any]:
     return {"format": FORMAT, "version": VERSION, **({"shop": shop} if shop else {}), "entries": shown}
 
 
-def state_of(entry: PackEntry, held: Held | None) -> State:
+def state_of(entry: PackEntry, held: OwnEntry | None) -> State:
     """What an entry is to a library: new, the same, known as an earlier edition, or another one of that name."""
     if held is None or not held.prints:
         return "new"
@@ -128,16 +128,16 @@ def state_of(entry: PackEntry, held: Held | None) -> State:
     return "known" if mark in held.prints else "differs"
 
 
-def taken(held: Held | None, entry: PackEntry, choice: Choice) -> Held:
+def taken(held: OwnEntry | None, entry: PackEntry, choice: Choice) -> OwnEntry:
     """The editions after an entry is taken in: nothing that was there is gone, whatever is chosen."""
-    now = held or Held(())
+    now = held or OwnEntry(())
     state = state_of(entry, held)
     mark = print_of(entry.content)
     if choice == "keep" or state in {"same", "known"}:
         return now
     if choice == "take" or not now.prints:
-        return Held((*now.prints, mark))
-    return Held((*now.prints, mark, now.prints[-1]))
+        return OwnEntry((*now.prints, mark))
+    return OwnEntry((*now.prints, mark, now.prints[-1]))
 
 
 def choices_of(states: Mapping[Key, State], chosen: Mapping[Key, Choice], known: Collection[Key]) -> dict[Key, Choice]:

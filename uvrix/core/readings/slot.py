@@ -83,7 +83,7 @@ def _among(value: Value, said: str, others: list[float], fellows: str, enough: i
 
 
 @dataclass(frozen=True, slots=True)
-class AtSlot:
+class SlotContext:
     """What the slot contacts say: the link as read, at best if what was not read works, how many lanes were read.
 
     `clock` is a verdict on both halves of the reference clock, `notes` are sentences on torn contacts, capacitors and
@@ -99,9 +99,9 @@ class AtSlot:
     notes: tuple[str, ...]
 
 
-def at_slot(
+def slot_context(
     diode: Mapping[str, Value], across: Mapping[str, Value], torn: Collection[str], lanes: int = MOST_LANES
-) -> AtSlot:
+) -> SlotContext:
     """Judge what was read.
 
     `diode` are diode readings by point (`slot.B14`, `caps.A16`), `across` ohm readings across capacitors (`caps.A16`),
@@ -140,7 +140,7 @@ def at_slot(
     clock = _clock(diode, torn)
     if clock not in {"works", "not read"}:
         notes.insert(0, f"The reference clock comes in by both {' and '.join(CLOCK_HALVES)}: {clock}. No link trains.")
-    return AtSlot(found, width, start, whole, torn_lanes, clock, tuple(notes))
+    return SlotContext(found, width, start, whole, torn_lanes, clock, tuple(notes))
 
 
 def _torn(one: Contact, lanes: int) -> str:

@@ -73,7 +73,7 @@ def judge_donor(one: Inspection) -> Accepted:
 
 
 @dataclass(frozen=True, slots=True)
-class Carcass:
+class DonorBoard:
     """A card that may give or take a half: its model and core family, its halves, cycles of its core."""
 
     serial: str
@@ -97,7 +97,7 @@ class Match:
     why: tuple[str, ...]
 
 
-def match_halves(cards: Sequence[Carcass], most_cycles: int) -> tuple[Match, ...]:
+def match_halves(cards: Sequence[DonorBoard], most_cycles: int) -> tuple[Match, ...]:
     """Cards with a dead core or a dead board, matched to make one: the likeliest first.
 
     A core goes onto another board of its own model with its memory or without; onto another model of the same family
@@ -112,14 +112,14 @@ def match_halves(cards: Sequence[Carcass], most_cycles: int) -> tuple[Match, ...
     return tuple(sorted(found, key=lambda one: (-one.score, one.core_from, one.board_from)))
 
 
-def _halves(giver: Carcass, taker: Carcass) -> bool:
+def _halves(giver: DonorBoard, taker: DonorBoard) -> bool:
     """Whether one lacks its board, the other its core, and their boards carry the same core."""
     if giver.board != "dead" or giver.core == "dead" or taker.core != "dead" or taker.board == "dead":
         return False
     return giver.model == taker.model or (bool(giver.family) and giver.family == taker.family)
 
 
-def _match(giver: Carcass, taker: Carcass, most_cycles: int) -> Match:
+def _match(giver: DonorBoard, taker: DonorBoard, most_cycles: int) -> Match:
     same = giver.model == taker.model
     said = [f"board of {giver.serial} is dead, core of {taker.serial} is dead"]
     score = 10.0

@@ -314,7 +314,7 @@ class Lane:
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class LaneSegment:
     """A part in a lane between two columns; where the lane changes, the line goes over to the next stretch."""
 
     label: str
@@ -330,7 +330,7 @@ class Genealogy:
     """Parts through cards, drawn in lanes: columns are moves in the order of time, numbered from 0."""
 
     lanes: tuple[Lane, ...]
-    stretches: tuple[Stretch, ...]
+    stretches: tuple[LaneSegment, ...]
     columns: int
 
 
@@ -352,5 +352,5 @@ def genealogy(parts: Iterable[Life]) -> Genealogy:
         for step, after in zip(mine, [*mine[1:], None], strict=True):
             end = columns if after is None else column[id(after)]
             lane = lanes[step.place.card or "off any card"].y
-            found.append(Stretch(label, lane, column[id(step)], end, step.place.words, step.at))
+            found.append(LaneSegment(label, lane, column[id(step)], end, step.place.words, step.at))
     return Genealogy(tuple(lanes.values()), tuple(found), columns)

@@ -14,8 +14,8 @@ from uvrix.core.errors import Refusal
 from uvrix.core.packs.pack import (
     KINDS,
     Choice,
-    Held,
     Key,
+    OwnEntry,
     PackEntry,
     State,
     choices_of,
@@ -54,7 +54,7 @@ class Change:
     choice: Choice
 
 
-Found = dict[Key, tuple[Any, Held]]
+Found = dict[Key, tuple[Any, OwnEntry]]
 
 
 def library() -> Found:
@@ -94,8 +94,8 @@ def _documents() -> Found:
 _EDITED: Mapping[str, Any] = {"board": BoardModel, "family": CoreFamily, "reader": Reader, "recipe": Recipe}
 
 
-def _held(contents: Iterable[Any]) -> Held:
-    return Held(tuple(print_of(content) for content in contents))
+def _held(contents: Iterable[Any]) -> OwnEntry:
+    return OwnEntry(tuple(print_of(content) for content in contents))
 
 
 def _reading_id(content: Mapping[str, Any]) -> str:

@@ -29,8 +29,8 @@ from uvrix.shop.ohms.services import (
     begin_reference,
     capture,
     enter_reading,
-    say_power,
     set_meter,
+    set_power_state,
     tick,
 )
 from uvrix.shop.pictures.services import take_picture
@@ -78,7 +78,7 @@ def chips(job: Job, by: User) -> None:
     if job.card.serial != COMPARED:
         return
     card = shipped_cards().card(COMPARED, job.card.model.slug)
-    say_power(job, NewPower(_entry(job, "off again"), "off"), by)
+    set_power_state(job, NewPower(_entry(job, "off again"), "off"), by)
     lines = card.packages["fb180"].lines
     for chip in ("U15", "U14", "U16", "U13"):
         for line in range(16):
@@ -90,7 +90,7 @@ def slot(job: Job, by: User) -> None:
     if job.card.serial != TORN:
         return
     card = shipped_cards().card(TORN, job.card.model.slug)
-    say_power(job, NewPower(_entry(job, "off"), "off"), by)
+    set_power_state(job, NewPower(_entry(job, "off"), "off"), by)
     for point in slot_route(16)[:26]:
         _diode(job, card, point, by)
     enter_finding(job, NewFinding(_entry(job, "torn"), "contact", Spot("front"), contact="B41"), by)
@@ -108,7 +108,7 @@ def hunt(job: Job, by: User) -> None:
     if job.card.serial not in {HUNTED, BEGUN}:
         return
     card = shipped_cards().card(job.card.serial, job.card.model.slug)
-    say_power(job, NewPower(_entry(job, "off"), "off"), by)
+    set_power_state(job, NewPower(_entry(job, "off"), "off"), by)
     route = list(measured(job).route)
     for name in route if job.card.serial == HUNTED else route[:SO_FAR]:
         _read(job, card, name, by)
@@ -121,7 +121,7 @@ def hunt(job: Job, by: User) -> None:
 def read_whole(job: Job, by: User) -> None:
     """A past card, read along the route on the day after it came."""
     card = shipped_cards().card(job.card.serial, job.card.model.slug)
-    say_power(job, NewPower(_entry(job, "off"), "off"), by)
+    set_power_state(job, NewPower(_entry(job, "off"), "off"), by)
     for name in measured(job).route:
         _read(job, card, name, by)
     then = job.opened_at + timedelta(days=1)

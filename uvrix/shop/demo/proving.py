@@ -19,7 +19,7 @@ from uvrix.shop.demo.ohms import read_whole
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.services import NewMessage, NewOffer, drafted, make_offer, send
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.services import NewPower, say_power, tick
+from uvrix.shop.ohms.services import NewPower, set_power_state, tick
 from uvrix.shop.proving.models import CardIdentity, CheckSaid, ProofFigure, ProofLog
 from uvrix.shop.proving.services import NewLog, NewSaid, keep_figure, keep_identity, keep_log, say_check, say_columns
 from uvrix.shop.returning.models import FollowUp
@@ -106,9 +106,9 @@ def _measured(job: Job, by: User) -> None:
     job.reading_rows.update(at=at)  # after the rework, or power stays locked
     for fuse in ("F1", "F2", "F3"):
         tick(job, _entry(f"tick {fuse}"), fuse, "", by)
-    say_power(job, NewPower(_entry("supply"), "supply", plugs_in=True), by)
+    set_power_state(job, NewPower(_entry("supply"), "supply", plugs_in=True), by)
     enter_draw(job, NewDraw(_entry("draw"), 12.0, 0.62, 1.5, ""), by)
-    say_power(job, NewPower(_entry("computer"), "computer", plugs_in=True), by)
+    set_power_state(job, NewPower(_entry("computer"), "computer", plugs_in=True), by)
     enter_rung(job, NewRung(_entry("rung"), "3d", "card"), by)
     kinds: tuple[type[Any], ...] = (Reading, FirstDraw, Rung)
     for number, rows in enumerate(kinds):

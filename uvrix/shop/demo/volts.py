@@ -7,7 +7,7 @@ from uuid import NAMESPACE_URL, UUID, uuid5
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.pinouts import save_pinout
-from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, say_power, tick
+from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, set_power_state, tick
 from uvrix.shop.volts.services import NewDraw, enter_draw
 
 DEAD = "SC24-0121"
@@ -58,13 +58,13 @@ def powered(job: Job, by: User) -> None:
     """Cold readings, the gate, the current, and the first probes."""
     if job.card.serial != DEAD:
         return
-    say_power(job, NewPower(_entry("off"), "off"), by)
+    set_power_state(job, NewPower(_entry("off"), "off"), by)
     for point, value in COLD.items():
         cold = NewReading(_entry(f"cold {point}"), point, "resistance", value, "ohms", sure=True)
         enter_reading(job, cold, by)
     for fuse in ("F11", "F12", "F13"):
         tick(job, _entry(f"tick {fuse}"), fuse, "", by)
-    say_power(job, NewPower(_entry("supply"), "supply", plugs_in=True), by)
+    set_power_state(job, NewPower(_entry("supply"), "supply", plugs_in=True), by)
     enter_draw(job, NewDraw(_entry("draw"), 12.0, 0.12, 0.5, "Fans still."), by)
     for point, value in READ.items():
         enter_reading(job, NewReading(_entry(f"volts {point}"), point, "voltage", value, sure=True), by)

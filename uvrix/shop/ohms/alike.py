@@ -11,7 +11,7 @@ from uvrix.core.readings.notation import Quantity
 from uvrix.shop.hypotheses.models import HypothesisWord
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.queries import at_bench, measured
+from uvrix.shop.ohms.queries import measured, reading_context
 
 # So many past cards are looked through, newest first, and so many are shown.
 MOST_PAST, MOST_SHOWN = 400, 5
@@ -64,7 +64,7 @@ def cards_alike(job: Job) -> list[PastCard]:
 
 
 def _thing(point: str, to: str, job: Job) -> tuple[str, ...]:
-    return at_bench(job).places.key(point, to)
+    return reading_context(job).places.key(point, to)
 
 
 def _name(thing: Thing) -> str:

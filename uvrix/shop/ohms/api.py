@@ -35,7 +35,6 @@ from uvrix.shop.ohms.queries import (
     EVERY_INPUT,
     Measured,
     Point,
-    at_bench,
     compared,
     core_reading,
     judged,
@@ -43,6 +42,7 @@ from uvrix.shop.ohms.queries import (
     plan_of,
     points,
     power_state,
+    reading_context,
     value_of,
 )
 from uvrix.shop.ohms.services import (
@@ -52,7 +52,7 @@ from uvrix.shop.ohms.services import (
     begin_sweep,
     click_point,
     enter_reading,
-    say_power,
+    set_power_state,
     swap_fuse,
     tick,
 )
@@ -362,14 +362,14 @@ def _ohms(job: Job) -> Any:
         "compared": compared(job, found),
         "route": found.route,
         "again": found.again,
-        "plan": () if at_bench(job).board else plan_of(job.card.model).nodes,
+        "plan": () if reading_context(job).board else plan_of(job.card.model).nodes,
     }
     return OhmsSerializer(shown_now, context=_context(found)).data
 
 
 def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
     """Every input, numbered by its place here, whether read or not."""
-    bench = at_bench(job)
+    bench = reading_context(job)
     read = {}
     for one in found.standing_judged:
         key = bench.places.key(one.reading.point, one.reading.to)
@@ -453,7 +453,7 @@ class JobPower(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Say how it stands."""
         entry, job = entry_of(request, SayPowerSerializer), found_job(number)
-        _, new = say_power(job, NewPower(**entry), person(request))
+        _, new = set_power_state(job, NewPower(**entry), person(request))
         return Response(_ohms(job), 201 if new else 200)
 
 
@@ -558,7 +558,7 @@ class JobReadings(APIView):
 
 def said_of(job: Job, row: Reading) -> Judged:
     """The verdict on a reading: by its node's band, by its fellows at a ball or slot contact, else by good cards."""
-    bench = at_bench(job)
+    bench = reading_context(job)
     if row.quantity in POWERED and (of_node := judge_node(job, row)):
         return of_node
     if not bench.places.is_pin(row.point.split("/")[0]):

@@ -21,7 +21,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.models import PowerState, ReferenceCard
-from uvrix.shop.ohms.queries import at_bench, core_reading, places_of_job
+from uvrix.shop.ohms.queries import core_reading, places_of_job, reading_context
 
 WORDS = list(get_args(Word))
 MOST_OTHERS = 60
@@ -87,7 +87,7 @@ class JobBeside(APIView):
                 raise _not_alike(reference.card)
             other = _of_reference(reference)
             theirs = [core_reading(row) for row in reference.readings.filter(out_at=None)]
-        bench = at_bench(job)
+        bench = reading_context(job)
         rows = beside(_cold(job), theirs, places_of_job(job), bench.library.spread) if other else ()
         shown_now = {"others": _others(job), "other": other, "rows": [_row(one) for one in rows]}
         return Response(BesideSerializer(shown_now).data)

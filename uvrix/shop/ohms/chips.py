@@ -16,7 +16,7 @@ from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import packages
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.queries import at_bench, core_reading, pins
+from uvrix.shop.ohms.queries import core_reading, pins, reading_context
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +48,7 @@ class ChipAt:
 
 
 @dataclass(frozen=True, slots=True)
-class AtChips:
+class ChipsContext:
     """Every ball that was read, the newest of each; the odd ones; balls whose chips fall into two groups.
 
     `strangers` are chips that are another part, `chips` all that there are.
@@ -61,14 +61,14 @@ class AtChips:
     chips: tuple[ChipAt, ...]
 
 
-def at_chips(job: Job) -> AtChips:
+def chips_context(job: Job) -> ChipsContext:
     """What was read at the balls of a job's chips, and what it means."""
-    board = at_bench(job).board
+    board = reading_context(job).board
     rows = [row for row in pins(job) if chip_and_pin(row.point)[0] not in {SLOT, CAPACITOR}]
     kinds = kinds_of(board)
     judged = judge_balls([core_reading(row) for row in rows], kinds)
     off = {debt["target"] for debt in (with_told([job])[0].told or {})["owed"] if debt["what"] == "fit"}
-    return AtChips(
+    return ChipsContext(
         tuple(zip(rows, judged, strict=True)), *_compared(judged, kinds), tuple(strangers(judged).values()),
         _chips(board, judged, off),
     )  # fmt: skip
@@ -77,7 +77,7 @@ def at_chips(job: Job) -> AtChips:
 def judge_ball(job: Job, row: Reading) -> BallJudged:
     """One reading at a ball, by all that was read of this job."""
     rows = [one for one in pins(job) if chip_and_pin(one.point)[0] not in {SLOT, CAPACITOR}]
-    judged = judge_balls([core_reading(one) for one in rows], kinds_of(at_bench(job).board))
+    judged = judge_balls([core_reading(one) for one in rows], kinds_of(reading_context(job).board))
     return next(one for one, by in zip(judged, rows, strict=True) if by.pk == row.pk)
 
 

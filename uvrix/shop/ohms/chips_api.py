@@ -24,8 +24,8 @@ from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.ohms.chips import AtChips, OddBall, SplitBall, at_chips
-from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
+from uvrix.shop.ohms.chips import ChipsContext, OddBall, SplitBall, chips_context
+from uvrix.shop.ohms.queries import core_reading, reading_context, value_of
 from uvrix.shop.ohms.slots import JobSlot, job_slot
 
 VERDICTS = list(get_args(Verdict))
@@ -113,7 +113,7 @@ class ChipsSerializer(serializers.Serializer[Any]):
 _AT = serializers.DateTimeField()
 
 
-def _chips(found: AtChips) -> dict[str, Any]:
+def _chips(found: ChipsContext) -> dict[str, Any]:
     balls = [
         {
             "id": str(row.pk),
@@ -155,7 +155,7 @@ def _split(one: SplitBall, package_of: dict[str, str]) -> dict[str, Any]:
     }
 
 
-def _odd(one: OddBall, found: AtChips, package_of: dict[str, str]) -> dict[str, Any]:
+def _odd(one: OddBall, found: ChipsContext, package_of: dict[str, str]) -> dict[str, Any]:
     odd = one.odd
     there = [by for _, by in found.balls if (by.chip, by.pin, by.state) == (odd.chips[0], odd.pin, "in circuit")]
     first = next((by for by in there if by.odd), there[0])
@@ -189,7 +189,7 @@ class JobChips(APIView):
     @extend_schema(responses=ChipsSerializer)
     def get(self, request: Request, number: int) -> Response:
         """Every ball that was read, the odd ones, what lifting said."""
-        return Response(_chips(at_chips(found_job(number))))
+        return Response(_chips(chips_context(found_job(number))))
 
 
 class BallOnMapSerializer(serializers.Serializer[Any]):
@@ -404,5 +404,5 @@ class JobSlotContacts(APIView):
         """Contacts, readings, torn ones, the width predicted."""
         job = found_job(number)
         found = job_slot(job)
-        board = at_bench(job).board
+        board = reading_context(job).board
         return Response(_slot(found, located=bool(board and spot_of(board, found.contacts[0]))))

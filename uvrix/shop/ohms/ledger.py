@@ -12,7 +12,7 @@ from uvrix.shop.case.given import gives
 from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.models import KnownReading, PhotoPoint, PowerState, Reading, Tick
-from uvrix.shop.ohms.queries import at_bench, undrawn_of
+from uvrix.shop.ohms.queries import reading_context, undrawn_of
 
 
 @source(PowerState)
@@ -55,7 +55,7 @@ def ticks(jobs: Sequence[int]) -> Iterable[Row]:
 @gives("points", of_its_job=[PhotoPoint])
 def named_points(job: Job) -> Iterable[str]:
     """The names of the model's points and of those clicked on the job's photographs."""
-    return [point.name for point in at_bench(job).points]
+    return [point.name for point in reading_context(job).points]
 
 
 @gives("undrawn", of_its_job=[PhotoPoint])
@@ -67,5 +67,5 @@ def undrawn(job: Job) -> Undrawn | None:
 @gives("good", KnownReading)
 def good_cards(job: Job) -> GoodCards:
     """What good cards of the model, or of those that lend to it, read."""
-    bench = at_bench(job)
+    bench = reading_context(job)
     return GoodCards(bench.library, bench.places, bench.boards)

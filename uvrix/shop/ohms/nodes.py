@@ -12,7 +12,7 @@ from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.queries import at_bench, core_reading
+from uvrix.shop.ohms.queries import core_reading, reading_context
 
 
 def map_of(job: Job) -> StartupMap | None:
@@ -37,7 +37,7 @@ def counts_for(name: str, node: Node, places: Places) -> bool:
 def judge_node(job: Job, row: Reading) -> Judged | None:
     """A powered reading against the band of the node that it is of; None where it is of none."""
     found = map_of(job)
-    places = with_nodes(at_bench(job).places, found)
+    places = with_nodes(reading_context(job).places, found)
     reading = core_reading(row)
     for node in found.chain.nodes if found else ():
         if counts_for(row.point, node, places) and row.quantity == quantity_of(node):

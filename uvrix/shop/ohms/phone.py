@@ -21,7 +21,7 @@ from uvrix.shop.look.phone import joined
 from uvrix.shop.ohms.api import VERDICTS, said_of
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import measured
-from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, say_power
+from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, set_power_state
 
 # What a phone measures, and the mode that the meter is in.
 MODE_OF: dict[Quantity, Mode] = {"resistance": "ohms", "diode": "diode", "voltage": ""}
@@ -76,7 +76,7 @@ class PhoneReadings(APIView):
         job, by = _at_bench(token)
         entry = entry_of(request, NewPhoneReadingSerializer)
         if entry.pop("unplugged", False):
-            say_power(job, NewPower(uuid5(entry["id"], "unplugged"), "off"), by)
+            set_power_state(job, NewPower(uuid5(entry["id"], "unplugged"), "off"), by)
         row, fresh = enter_reading(job, NewReading(**entry, mode=MODE_OF[entry["quantity"]]), by)
         return Response(_shown(job, row), 201 if fresh else 200)
 

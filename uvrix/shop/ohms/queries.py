@@ -58,7 +58,7 @@ class Point:
 
 
 @dataclass(frozen=True)
-class AtBench:
+class ReadingContext:
     """What readings of a job are held against: its board, its points and their names, the models that lend."""
 
     board: Board | None
@@ -73,11 +73,11 @@ class AtBench:
         return known_library(self.boards, self.places, self.edition)
 
 
-# Under this name a job carries its AtBench.
-KEPT = "at_bench"
+# Under this name a job carries its ReadingContext.
+KEPT = "reading_context"
 
 
-def at_bench(job: Job) -> AtBench:
+def reading_context(job: Job) -> ReadingContext:
     """The same for all that one request asks of a job."""
     if KEPT not in vars(job):
         board = model_board(job.card.model)
@@ -89,8 +89,8 @@ def at_bench(job: Job) -> AtBench:
         if board is None:
             marked = {one.name for one in clicked} | {one.net for one in clicked if _a_pad(one)}
             found += [_planned(node) for node in plan_of(model).nodes if node.id not in marked]
-        vars(job)[KEPT] = AtBench(board, found, _places(board, found), lenders(model), model.newest_id)
-    at: AtBench = vars(job)[KEPT]
+        vars(job)[KEPT] = ReadingContext(board, found, _places(board, found), lenders(model), model.newest_id)
+    at: ReadingContext = vars(job)[KEPT]
     return at
 
 
@@ -101,7 +101,7 @@ def forget_bench(job: Job) -> None:
 
 def points(job: Job) -> list[Point]:
     """The model's points, then those clicked on photographs; the latter lie on the board once one is drawn."""
-    return at_bench(job).points
+    return reading_context(job).points
 
 
 def board_points(board: Board) -> list[Point]:
@@ -161,7 +161,7 @@ def plan_of(model: BoardModel) -> GenericPlan:
 
 def undrawn_of(job: Job) -> Undrawn | None:
     """What is known of a job's card beside its entries where nobody has drawn its board; None where it is drawn."""
-    bench = at_bench(job)
+    bench = reading_context(job)
     if bench.board is not None:
         return None
     clicked = [one for one in bench.points if one.clicked]
@@ -244,7 +244,7 @@ def core_reading(row: Reading | KnownReading) -> CoreReading:
 
 def places_of_job(job: Job) -> Places:
     """The names that a reading of this job may carry: the model's, and points clicked on photographs."""
-    return at_bench(job).places
+    return reading_context(job).places
 
 
 def _places(board: Board | None, known: Sequence[Point]) -> Places:
@@ -295,7 +295,7 @@ class Measured:
 
 def measured(job: Job) -> Measured:
     """Everything that the readings say."""
-    bench = at_bench(job)
+    bench = reading_context(job)
     board, where, places = bench.board, bench.points, bench.places
     every = tuple(job.reading_rows.select_related("by", "meter"))
     rows = tuple(row for row in every if row.quantity in COLD and not places.is_pin(row.point.split("/")[0]))
@@ -350,7 +350,7 @@ def measured(job: Job) -> Measured:
 
 def judged(reading: CoreReading, job: Job) -> Judged:
     """A reading by good cards; of a board that nobody has drawn, else by what is wrong on every card."""
-    bench = at_bench(job)
+    bench = reading_context(job)
     found = judge(reading, bench.library, bench.boards)
     if bench.board is not None or found.verdict != "no-reference":
         return found
@@ -375,7 +375,7 @@ def _to_read_again(every: Sequence[Reading], void: Collection[UUID], standing: C
 
 def pins(job: Job) -> tuple[Reading, ...]:
     """What was read pin by pin, at chips and slot contacts: the newest of each, in the order of the first."""
-    places = at_bench(job).places
+    places = reading_context(job).places
     newest: dict[object, Reading] = {}
     for row in job.reading_rows.filter(point__contains=".").select_related("by", "meter"):
         if places.is_pin(row.point):
@@ -446,7 +446,7 @@ def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick],
 
 def plugs_of(job: Job) -> int:
     """How many power plugs the card's model has; 0 where nobody has drawn it."""
-    board = at_bench(job).board
+    board = reading_context(job).board
     return sum(one.kind == "power-plug" for one in board.landmarks) if board else 0
 
 

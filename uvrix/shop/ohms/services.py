@@ -41,7 +41,15 @@ from uvrix.shop.ohms.models import (
     Tick,
 )
 from uvrix.shop.ohms.nodes import map_of
-from uvrix.shop.ohms.queries import at_bench, forget_bench, measured, places_of_job, plugs_of, points, power_state
+from uvrix.shop.ohms.queries import (
+    forget_bench,
+    measured,
+    places_of_job,
+    plugs_of,
+    points,
+    power_state,
+    reading_context,
+)
 from uvrix.shop.pictures.models import Picture
 
 # So many reasons are said at once.
@@ -78,7 +86,7 @@ class NewPower:
 
 
 @transaction.atomic
-def say_power(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool]:
+def set_power_state(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool]:
     """How the card stands now, and whether the entry is new.
 
     Raises Problem 409 `locked` where something keeps power locked: nobody talks the guard over, the lead neither;
@@ -186,7 +194,7 @@ def _meter(name: str) -> Meter | None:
 
 
 def _ask_about_slip(job: Job, reading: CoreReading) -> None:
-    bench = at_bench(job)
+    bench = reading_context(job)
     reference = bench.library.reference(reading, bench.boards)
     if off := slip(reading, reference):
         assert reference is not None

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 from uvrix.core.boards.contacts import Contact, contacts, lanes_of
 from uvrix.core.readings.notation import Value
-from uvrix.core.readings.slot import CAPACITOR, SLOT, AtSlot, ContactJudged, at_slot, judge_contacts, route
+from uvrix.core.readings.slot import CAPACITOR, SLOT, ContactJudged, SlotContext, judge_contacts, route, slot_context
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.look.queries import torn_contacts
 from uvrix.shop.ohms.models import Reading
-from uvrix.shop.ohms.queries import at_bench, pins, value_of
+from uvrix.shop.ohms.queries import pins, reading_context, value_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +23,7 @@ class JobSlot:
     route: tuple[str, ...]
     readings: tuple[tuple[Reading, ContactJudged | None], ...]
     torn: tuple[LookFinding, ...]
-    found: AtSlot
+    found: SlotContext
 
 
 def job_slot(job: Job) -> JobSlot:
@@ -31,7 +31,7 @@ def job_slot(job: Job) -> JobSlot:
     rows = [row for row in pins(job) if row.point.split(".")[0] in {SLOT, CAPACITOR}]
     diode = {row.point: value_of(row) for row in rows if row.quantity == "diode" and row.to == "ground"}
     across = {row.point: value_of(row) for row in rows if row.quantity == "resistance" and row.to == "across"}
-    lanes = lanes_of(at_bench(job).board)
+    lanes = lanes_of(reading_context(job).board)
     torn = tuple(torn_contacts(job))
     judged = judge_contacts(diode)
     return JobSlot(
@@ -40,7 +40,7 @@ def job_slot(job: Job) -> JobSlot:
         route(lanes),
         tuple((row, _judged(row, judged)) for row in rows),
         torn,
-        at_slot(diode, across, {one.part for one in torn}, lanes),
+        slot_context(diode, across, {one.part for one in torn}, lanes),
     )
 
 

@@ -23,7 +23,7 @@ from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import SheetSerializer, head_of, save_sheet
 from uvrix.shop.proving.models import LateFault, ProofLog, ShopProtocol
-from uvrix.shop.proving.queries import AtProof, at_proof, columns_now, protocol_of
+from uvrix.shop.proving.queries import ProofContext, columns_now, proof_context, protocol_of
 from uvrix.shop.proving.services import (
     PHASES,
     STEPS,
@@ -69,7 +69,7 @@ class CheckSerializer(serializers.Serializer[Any]):
     @extend_schema_field(CheckPartSerializer(many=True))
     def get_parts(self, one: Any) -> Any:
         """Each part and whether it passed; none of a check that is said as a whole."""
-        proof: AtProof = self.context["proof"]
+        proof: ProofContext = self.context["proof"]
         since = proof.since
         said = {
             row.part: row.passed
@@ -85,7 +85,7 @@ class CheckSerializer(serializers.Serializer[Any]):
 
     def get_by(self, one: Any) -> str:
         """Who said it last, where a person did."""
-        proof: AtProof = self.context["proof"]
+        proof: ProofContext = self.context["proof"]
         rows = [row for row in proof.said if row.check_id == one.check.id]
         return rows[-1].by.shown_name if rows else ""
 
@@ -165,7 +165,7 @@ class CardProofSerializer(serializers.Serializer[Any]):
 
 def proof_of(job: Job) -> Any:
     """What the job's page at Prove shows."""
-    found = at_proof(job)
+    found = proof_context(job)
     shown = {name: getattr(found, name) for name in ("since", "proven", "checks", "logs", "pairs", "near", "faults")}
     shown |= {"sheet": head_of(found.sheet), "columns": columns_now()}
     return CardProofSerializer(shown, context={"proof": found}).data

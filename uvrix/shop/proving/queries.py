@@ -67,7 +67,7 @@ class NearRework:
 
 
 @dataclass(frozen=True, slots=True)
-class AtProof:
+class ProofContext:
     """A card's proof: since when evidence counts, each check, logs, what is compared, who is suspect if it fails."""
 
     since: datetime | None
@@ -100,7 +100,7 @@ def log_of(row: ProofLog) -> Log:
     return Log(tuple(row.seconds), figures)
 
 
-def at_proof(job: Job) -> AtProof:
+def proof_context(job: Job) -> ProofContext:
     """The card's proof as it stands."""
     since, sheet, checks = last_rework(job), protocol_of(job.card.model), checks_of(job)
     logs = tuple(job.prooflog_rows.select_related("by"))
@@ -111,7 +111,7 @@ def at_proof(job: Job) -> AtProof:
         if since is None or one.at > since
     }
     judged = judge_protocol(checks, _evidence(job, since, logs, said))
-    return AtProof(
+    return ProofContext(
         since,
         sheet,
         judged,
@@ -205,6 +205,6 @@ def near_last_rework(job: Job) -> tuple[NearRework, ...]:
     return tuple(sorted(best.values(), key=lambda one: (one.away_mm, one.designator)))
 
 
-def next_check(found: AtProof) -> Judged | None:
+def next_check(found: ProofContext) -> Judged | None:
     """The first check that is not passed or let go."""
     return next((one for one in found.checks if one.state != "passed" and one.check.id not in found.waived), None)

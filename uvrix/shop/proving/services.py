@@ -29,7 +29,7 @@ from uvrix.shop.proving.models import (
     ProofLog,
     ShopProtocol,
 )
-from uvrix.shop.proving.queries import at_proof, checks_of, columns_now, near_last_rework
+from uvrix.shop.proving.queries import checks_of, columns_now, near_last_rework, proof_context
 
 # More samples than a screen or a verdict can use are thinned, ends kept.
 MOST_KEPT = 6000
@@ -136,7 +136,7 @@ def say_check(job: Job, new: NewSaid, by: User) -> tuple[CheckSaid, bool]:
     fields = {name: value for name, value in asdict(new).items() if name != "id"}
     row, fresh = keep_row(CheckSaid, job, new.id, by, **fields, completes=not check.parts)
     if fresh and check.parts:
-        judged = next(one for one in at_proof(job).checks if one.check.id == check.id)
+        judged = next(one for one in proof_context(job).checks if one.check.id == check.id)
         row.completes = judged.state != "open"
         row.save(update_fields=["completes"])
     return row, fresh

@@ -16,7 +16,7 @@ from uvrix.shop.look.models import JobPhotograph
 from uvrix.shop.offers.queries import open_offer
 from uvrix.shop.promises.models import Waiver
 from uvrix.shop.promises.queries import owed
-from uvrix.shop.proving.queries import AtProof, at_proof, last_rework
+from uvrix.shop.proving.queries import ProofContext, last_rework, proof_context
 from uvrix.shop.returning.models import Comeback, FollowUp, ReturnSettings
 
 SETTINGS_SCHEMA: Schema = object_of(
@@ -62,14 +62,14 @@ class Item:
         return not self.settled and self.waived is None
 
 
-def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], AtProof]:
+def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], ProofContext]:
     """Everything to be settled, and the card's proof.
 
     A card that is not repaired is not proven, and its parts may stay off: the report names them, nobody lets each go.
     A prototype may lack parts that it came without, and has no like that a measurement could be held against.
     """
     prototype = is_prototype(job)
-    proof = at_proof(job)
+    proof = proof_context(job)
     waived = {one.key: one for one in job.waivers.select_related("by")}
     items = [
         Item(one.key, one.words, one.kind, "teardown" if one.kind == "together" else "", False, one.waived)

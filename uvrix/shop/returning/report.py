@@ -22,7 +22,7 @@ from uvrix.shop.jobs.models import Job, JobBoard
 from uvrix.shop.library.printing import board_picture
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.promises.queries import Owed, owed
-from uvrix.shop.proving.queries import at_proof
+from uvrix.shop.proving.queries import proof_context
 from uvrix.shop.returning.models import Return
 from uvrix.shop.returning.queries import STAYS_OFF
 from uvrix.shop.stock.queries import stock
@@ -72,7 +72,7 @@ STATES = {"passed": "passed", "failed": "failed", "open": "not done", "refused":
 def report_of(job: Job) -> Report:
     """The report of a job as it stands."""
     returned = Return.objects.filter(job=job).last()
-    proof = at_proof(job)
+    proof = proof_context(job)
     rows = list(of_job(job))
     fitted, removed = _parts(job, rows)
     done = [returned.done] if returned and returned.done else []

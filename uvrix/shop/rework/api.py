@@ -34,7 +34,7 @@ from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.ohms.chips_api import CORNERS, LyingSerializer, lies_shape
 from uvrix.shop.rework.coming import coming
 from uvrix.shop.rework.models import HeatCurve, PadMarks
-from uvrix.shop.rework.queries import at_rework, before, pads_of, settings_now, site_of
+from uvrix.shop.rework.queries import before, pads_of, rework_context, settings_now, site_of
 from uvrix.shop.rework.services import (
     NO_PIN,
     NewRework,
@@ -169,7 +169,7 @@ class JobReworkSerializer(serializers.Serializer[Any]):
 
 def rework_of(job: Job) -> Any:
     """What the job's page at Rework shows."""
-    at = at_rework(job)
+    at = rework_context(job)
     templates = [{"preheat_c": None, "alloy_on": "", "air": [], **one} for one in at.settings.templates]
     return JobReworkSerializer(
         {
@@ -321,7 +321,7 @@ class JobReworkBefore(APIView):
             raise Problem(422, "no-do", f"found {do!r}, expected one of {', '.join(DOES)}")
         alloys = asked.get("alloy_off", ""), asked.get("alloy_on", "")
         chip_in = asked.get("chip_in", "").strip().replace("\0", "")
-        at = at_rework(job, filter(None, [chip_in]))
+        at = rework_context(job, filter(None, [chip_in]))
         found = before(job, at, Planned(site, cast("Do", do), alloys, chip_in))
         taken = job.photographs.filter(before__iexact=site).exists()
         shown = {name: getattr(found, name) for name in ("site", "neighbours", "hot", "warnings", "pin1")}

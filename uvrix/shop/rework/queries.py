@@ -65,7 +65,7 @@ class SiteNow:
 
 
 @dataclass(frozen=True, slots=True)
-class AtRework:
+class ReworkContext:
     """A card's rework: its rows, the ledger, every place as it stands, loose chips, the settings."""
 
     board: Board | None
@@ -76,7 +76,7 @@ class AtRework:
     settings: Settings
 
 
-def at_rework(job: Job, chips: Iterable[str] = ()) -> AtRework:
+def rework_context(job: Job, chips: Iterable[str] = ()) -> ReworkContext:
     """The rework of a job's card as it stands; the ledger knows some more chips too."""
     board, settings = model_board(job.card.model), settings_now()
     every = with_chips(job, chips)
@@ -95,7 +95,7 @@ def at_rework(job: Job, chips: Iterable[str] = ()) -> AtRework:
         for chip, since in ledger.open_since.items()
         if ledger.where(chip) is None
     )
-    return AtRework(board, rows, ledger, sites, loose, settings)
+    return ReworkContext(board, rows, ledger, sites, loose, settings)
 
 
 def lots_of(chips: Iterable[str]) -> dict[str, str]:
@@ -120,7 +120,7 @@ class Before:
     pin1: str
 
 
-def before(job: Job, at: AtRework, planned: Planned) -> Before:
+def before(job: Job, at: ReworkContext, planned: Planned) -> Before:
     """Neighbours, cycles, alloys and what to heed, before a step at a site."""
     site, serial, limits = planned.site, job.card.serial, at.settings.limits
     known = {one.designator: one for one in at.sites}

@@ -17,7 +17,7 @@ from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.look.queries import looked
-from uvrix.shop.proving.queries import at_proof, next_check
+from uvrix.shop.proving.queries import next_check, proof_context
 from uvrix.shop.shelf.matching import FARTHEST, MOST_FOUND, holds, likeness, meant_by
 
 
@@ -112,7 +112,7 @@ def next_steps(job: Job) -> list[dict[str, Any]]:
     """
     steps: list[dict[str, Any]] = list((job.told or {"next": []})["next"])
     first = steps[0] if steps else {}
-    if first.get("do") == "return" and first.get("target") == "repaired" and (still := next_check(at_proof(job))):
+    if first.get("do") == "return" and first.get("target") == "repaired" and (still := next_check(proof_context(job))):
         asked = {
             "do": "proof",
             "target": still.check.id,

@@ -197,7 +197,7 @@ class PartLaneSerializer(serializers.Serializer[Any]):
     y = serializers.IntegerField()
 
 
-class StretchSerializer(serializers.Serializer[Any]):
+class LaneSegmentSerializer(serializers.Serializer[Any]):
     """A part in a lane from one column to another."""
 
     label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
@@ -212,7 +212,7 @@ class GenealogySerializer(serializers.Serializer[Any]):
     """Parts through cards: lanes, and stretches in columns of time."""
 
     lanes = PartLaneSerializer(many=True)
-    stretches = StretchSerializer(many=True)
+    stretches = LaneSegmentSerializer(many=True)
     columns = serializers.IntegerField()
 
 

@@ -26,7 +26,7 @@ from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.rework.api import FitsSerializer
-from uvrix.shop.rework.queries import at_rework, settings_now
+from uvrix.shop.rework.queries import rework_context, settings_now
 from uvrix.shop.stock.api import LABEL, asked_label
 from uvrix.shop.stock.models import PartValue
 from uvrix.shop.stock.queries import (
@@ -360,7 +360,7 @@ class JobOneOrAll(APIView):
 
 
 def _priced(job: Job, asked: str) -> Any:
-    rework = at_rework(job)
+    rework = rework_context(job)
     named = tuple(one.strip() for one in asked.split(",") if one.strip())
     known = {one.designator for one in rework.sites}
     if lacking := [one for one in named if one not in known]:

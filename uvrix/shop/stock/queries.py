@@ -14,7 +14,7 @@ from uvrix.core.boards.model import Board, Part
 from uvrix.core.rework.acts import OF_THE_CARD
 from uvrix.core.rework.events import original
 from uvrix.core.rework.near import apart, footprint
-from uvrix.core.stock.donors import Accepted, Carcass, Half, Inspection, Match, judge_donor, match_halves
+from uvrix.core.stock.donors import Accepted, DonorBoard, Half, Inspection, Match, judge_donor, match_halves
 from uvrix.core.stock.facts import COUNTED, chip_of, connector_of, small_of
 from uvrix.core.stock.fits import Connector, Fits, MemoryChip, Wanted, chip_fits, connector_fits, small_fits
 from uvrix.core.stock.life import Happening, Life, begun, lives
@@ -30,7 +30,7 @@ from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.rework.models import ChipLot, ImageRead
-from uvrix.shop.rework.queries import AtRework, at_rework
+from uvrix.shop.rework.queries import ReworkContext, rework_context
 from uvrix.shop.stock.models import Donor, PartEdition, PartValue, StockMove, StockSettings
 
 # Uses are counted over so many days.
@@ -224,7 +224,7 @@ class Priced:
 
 def price(job: Job, failed: tuple[str, ...], at: Stock) -> Priced | None:
     """The failed chips of a job alone, or all of the board; None where the board is not drawn or none failed."""
-    rework = at_rework(job)
+    rework = rework_context(job)
     if rework.board is None or not failed:
         return None
     judged = {one.lot: one for one in judged_lots(at)}
@@ -387,12 +387,12 @@ def matched(at: Stock, most_cycles: int) -> tuple[Match, ...]:
         core = f"{card.serial}/{board.core.designator}" if board else ""
         cycles = at.lives[core].cycles if core in at.lives else 0
         carcasses.append(
-            Carcass(card.serial, card.model.slug, card.model.family, one.core, one.board, one.memory, cycles)
+            DonorBoard(card.serial, card.model.slug, card.model.family, one.core, one.board, one.memory, cycles)
         )
     return match_halves(carcasses, most_cycles)
 
 
-def suspects_of(rework: AtRework, job: Job) -> tuple[str, ...]:
+def suspects_of(rework: ReworkContext, job: Job) -> tuple[str, ...]:
     """The chips of a job that are taken as failed: its mark, else what its memory runs name."""
     mark = of_this_board(job, job.marks.filter(withdrawal=None)).order_by("-at").first()
     if mark:

@@ -26,7 +26,7 @@ from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
-from uvrix.shop.rework.queries import at_rework, pin1_corner
+from uvrix.shop.rework.queries import pin1_corner, rework_context
 from uvrix.shop.rework.services import NO_PIN, NewRework, enter_rework
 from uvrix.shop.stock.models import (
     Donor,
@@ -256,7 +256,7 @@ def move_set(new: SetMove, by: User) -> list[str]:
     chips = [_taken_off(new, site, by) for site in new.sites]
     if new.goes_along:
         taker = _live_on(giver, taker, new.entry, by)
-    there = {one.designator: one.chip for one in at_rework(taker).sites}
+    there = {one.designator: one.chip for one in rework_context(taker).sites}
     for site, chip in zip(new.sites, chips, strict=True):
         former = there.get(site, f"{taker.card.serial}/{site}")
         pin1 = _pin1(taker, site) if former else ""
@@ -276,7 +276,7 @@ def _moved_before(new: SetMove) -> list[str]:
 def _taken_off(new: SetMove, site: str, by: User) -> str:
     """The label of the part taken off the giver's place. Raises Problem 422 `empty` where there is none."""
     giver = new.giver
-    chip = {here.designator: here.chip for here in at_rework(giver).sites}.get(site, f"{giver.card.serial}/{site}")
+    chip = {here.designator: here.chip for here in rework_context(giver).sites}.get(site, f"{giver.card.serial}/{site}")
     if chip is None:
         raise Problem(422, "empty", f"found {site} of {giver.card.serial} empty, expected a part to move")
     off = NewRework(uuid5(new.entry, f"off {site}"), "remove", site, pin1=_pin1(giver, site), no_photo=new.reason,

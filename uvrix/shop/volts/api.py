@@ -31,7 +31,7 @@ from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
 from uvrix.shop.ohms.guard import locks
 from uvrix.shop.ohms.queries import core_reading, measured, plugs_of, points, power_state, value_of
 from uvrix.shop.volts.models import StartCurve, Supply
-from uvrix.shop.volts.queries import AtVolts, at_volts
+from uvrix.shop.volts.queries import VoltsContext, volts_context
 from uvrix.shop.volts.services import (
     DONE,
     DONE_WORDS,
@@ -235,7 +235,7 @@ MOST_STARTS = 6
 
 def volts_of(job: Job) -> Any:
     """What the job's page at Volts shows."""
-    at, cold = at_volts(job), measured(job)
+    at, cold = volts_context(job), measured(job)
     where = {point.name: point for point in points(job)}
     chance = {one.node.id: one.chance for one in at.found.suspects} if at.found else {}
     nodes = [_node(node, at, where, chance) for node in at.map.chain.nodes] if at.map else []
@@ -303,7 +303,7 @@ def volts_of(job: Job) -> Any:
     return VoltsSerializer(shown_now).data
 
 
-def _warnings(found: StartupMap | None, at: AtVolts) -> list[str]:
+def _warnings(found: StartupMap | None, at: VoltsContext) -> list[str]:
     lent = []
     if found and found.source == "plan":
         lent = ["Nobody has drawn this board: the usual order of start stands in, and its bands are wide."]
@@ -313,7 +313,7 @@ def _warnings(found: StartupMap | None, at: AtVolts) -> list[str]:
     return [*lent, *(at.found.warnings if at.found else ())]
 
 
-def _node(node: Node, at: AtVolts, where: dict[str, Any], chance: dict[str, float]) -> dict[str, Any]:
+def _node(node: Node, at: VoltsContext, where: dict[str, Any], chance: dict[str, float]) -> dict[str, Any]:
     assert at.layout
     assert at.found
     said, state = at.read.get(node.id), at.found.measured[node.id]

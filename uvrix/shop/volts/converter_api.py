@@ -21,8 +21,8 @@ from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.models import PinoutEdition
 from uvrix.shop.library.pinouts import PinoutSerializer, pinout_shape, pinouts_by_key
 from uvrix.shop.library.shapes import UNITS
-from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
-from uvrix.shop.volts.queries import AtVolts, at_volts
+from uvrix.shop.ohms.queries import core_reading, reading_context, value_of
+from uvrix.shop.volts.queries import VoltsContext, volts_context
 
 ROLES = ["output", "supply", "enable", "makes"]
 
@@ -81,7 +81,7 @@ class JobConverter(APIView):
     def get(self, request: Request, number: int, node: str) -> Response:
         """Its page."""
         job = found_job(number)
-        at, board = at_volts(job), at_bench(job).board
+        at, board = volts_context(job), reading_context(job).board
         found = converter(at.map.chain, board, node) if at.map and board else None
         if found is None:
             raise Problem(404, "unknown-node", f"found no node {node!r} in this card's map")
@@ -122,7 +122,7 @@ def _centre(centre: Any) -> dict[str, float | None]:
     return {"x_mm": None if x is None else float(x), "y_mm": None if y is None else float(y)}
 
 
-def _step(step: Step, at: AtVolts) -> dict[str, Any]:
+def _step(step: Step, at: VoltsContext) -> dict[str, Any]:
     assert at.found
     said = at.read.get(step.node.id)
     quantity = core_reading(said).quantity if said else _quantity(step)

@@ -32,7 +32,7 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, with_nodes
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.nodes import counts_for, map_of, quantity_of
-from uvrix.shop.ohms.queries import at_bench, core_reading, value_of
+from uvrix.shop.ohms.queries import core_reading, reading_context, value_of
 from uvrix.shop.volts.models import FirstDraw, Rung
 
 # A node that it leaves with less than this chance is ruled out.
@@ -40,7 +40,7 @@ RULED_OUT = 0.01
 
 
 @dataclass(frozen=True, slots=True)
-class AtVolts:
+class VoltsContext:
     """Everything of Volts; `map` is None where the board has neither a map nor rails."""
 
     map: StartupMap | None
@@ -60,10 +60,10 @@ class AtVolts:
     stale: frozenset[str]
 
 
-def at_volts(job: Job) -> AtVolts:
+def volts_context(job: Job) -> VoltsContext:
     """What the powered card says."""
     found = map_of(job)
-    places = with_nodes(at_bench(job).places, found)
+    places = with_nodes(reading_context(job).places, found)
     rows = tuple(job.reading_rows.filter(quantity__in=POWERED).select_related("by", "meter"))
     tried = tuple(of_job(job).exclude(came_of=""))
     voids = thread(job).voids
@@ -81,13 +81,15 @@ def at_volts(job: Job) -> AtVolts:
         for row in of_this_board(job, job.firstdraw_rows.select_related("by"))
     )
     rungs = tuple((row, _climbed(row)) for row in of_this_board(job, job.rung_rows.select_related("by")))
-    board = at_bench(job).board
+    board = reading_context(job).board
     volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
     table = supervised(board.document, volts) if board else ()
     limit = limit_to_set(known, inputs_low=False)
     phases, load = _phases(job, board)
     if found is None:
-        return AtVolts(None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load, (), tried, frozenset())
+        return VoltsContext(
+            None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load, (), tried, frozenset()
+        )
     refuted = thread(job).facts.without_effect | {one.site for one in tried if one.came_of == "no-change"}
     chain = without_refuted(found.chain, refuted)
     of_map = [one for one in readings if _of_map(found.chain, one.point, places)]
@@ -99,7 +101,7 @@ def at_volts(job: Job) -> AtVolts:
         for row in newest.values():
             if row.quantity == quantity_of(node) and counts_for(row.point, node, places):
                 read[node.id] = row
-    return AtVolts(
+    return VoltsContext(
         found,
         layout(found.chain),
         isolation,

@@ -19,10 +19,10 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.nodes import map_of
-from uvrix.shop.ohms.queries import at_bench, power_state
+from uvrix.shop.ohms.queries import power_state, reading_context
 from uvrix.shop.ohms.services import begin_sweep
 from uvrix.shop.volts.models import FirstDraw, PhaseSeen, RailLoad, Rung
-from uvrix.shop.volts.queries import at_volts
+from uvrix.shop.volts.queries import volts_context
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +77,7 @@ def see_phase(job: Job, entry: UUID, designator: str, read: tuple[float | None, 
 
     Raises Problem 422 where the model has no such phase, or nothing was read.
     """
-    board = at_bench(job).board
+    board = reading_context(job).board
     if board is None or designator not in {one["designator"] for one in board.document.get("phases", ())}:
         raise Problem(422, "unknown-phase", f"found the phase {designator!r}, expected one of this model's")
     if read == (None, None):
@@ -133,7 +133,7 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     say(job, word, by)
     if cured:
         begin_sweep(job, uuid5(new.id, "pass"), f"After {part} was {new.done}"[:60], by)
-    read = at_volts(job).read.get(new.node)
+    read = volts_context(job).read.get(new.node)
     more = {"node": new.node, "came_of": new.came_of, "note": new.note}
     kept = enter_act(job, NewAct(new.id, DONE[new.done], "volts", part, more=more), by)
     if read and not cured:

@@ -5664,7 +5664,7 @@ export interface components {
         /** @description Parts through cards: lanes, and stretches in columns of time. */
         Genealogy: {
             lanes: components["schemas"]["PartLane"][];
-            stretches: components["schemas"]["Stretch"][];
+            stretches: components["schemas"]["LaneSegment"][];
             columns: number;
         };
         /** @description Whose a job is: a customer that is there, or another by name and contact. */
@@ -6208,6 +6208,16 @@ export interface components {
             lane: number;
             verdict: components["schemas"]["LaneVerdictEnum"] | components["schemas"]["BlankEnum"];
             torn: string[];
+        };
+        /** @description A part in a lane from one column to another. */
+        LaneSegment: {
+            label: string;
+            lane: number;
+            x1: number;
+            x2: number;
+            words: string;
+            /** Format: date-time */
+            at: string | null;
         };
         /**
          * @description * `works` - works
@@ -9395,16 +9405,6 @@ export interface components {
             trays: components["schemas"]["Tray"][];
             loans: components["schemas"]["Loan"][];
             hints: components["schemas"]["Hint"][];
-        };
-        /** @description A part in a lane from one column to another. */
-        Stretch: {
-            label: string;
-            lane: number;
-            x1: number;
-            x2: number;
-            words: string;
-            /** Format: date-time */
-            at: string | null;
         };
         /** @description A connector that may serve. */
         Substitute: {

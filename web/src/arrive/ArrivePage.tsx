@@ -6,7 +6,7 @@ import { Board, NO_NOTES } from "../board/Board";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Evidence } from "./Evidence";
@@ -59,7 +59,7 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
           </p>
         )}
         {arriving.arrive.isError && (
-          <Trouble problem={arriving.arrive.error} again={() => arriving.arrive.refetch()} />
+          <LoadError problem={arriving.arrive.error} again={() => arriving.arrive.refetch()} />
         )}
         {!found && !arriving.arrive.isError && <Loading what={t`Reading what arrived`} />}
         {found && (

@@ -24,7 +24,7 @@ import { ReadingField } from "../ohms/ReadingField";
 import { Slip } from "../ohms/Slip";
 import type { Measuring, ReadingEntry } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { nameOf, type Other, useBeside } from "./useBeside";
 
 interface BesideRoomProps {
@@ -73,7 +73,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
   const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
   const { usual, setUsual } = useUsual(job.number);
   if (beside.isError && asked)
-    return <Trouble problem={beside.error} again={() => setSearch({}, { replace: true })} />;
+    return <LoadError problem={beside.error} again={() => setSearch({}, { replace: true })} />;
   if (!beside.data) return <Loading what={t`Loading both cards`} />;
   const { others, other, rows } = beside.data;
   const both = new Set(rows.filter((one) => one.reads !== "one").map((one) => one.point));

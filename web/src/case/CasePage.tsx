@@ -5,7 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, type Case, data, type JobDetail } from "../api/client";
 import { MayBeWrong, WhatNext } from "../job/Mind";
 import { StepPage } from "../job/StepPage";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { TakeBack } from "../shared/TakeBack";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -23,7 +23,7 @@ function AtCase({ job }: { job: JobDetail }) {
     queryKey: ["case", job.number],
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/case", { params })),
   });
-  if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
+  if (found.isError) return <LoadError problem={found.error} again={() => found.refetch()} />;
   if (found.isPending) return <Loading what={t`Reading the thread`} />;
   return (
     <div className="grid min-h-0 flex-1 lg:grid-cols-[1fr_1fr]">

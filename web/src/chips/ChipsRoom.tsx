@@ -12,7 +12,7 @@ import { Meters } from "../ohms/Meters";
 import { ReadingField } from "../ohms/ReadingField";
 import type { Measuring } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { BallMap } from "./BallMap";
 import { WALKS, type Walk, walked } from "./classes";
 import { OddBalls } from "./OddBalls";
@@ -46,7 +46,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
   const [last, setLast] = useState<string | null>(null);
   const { usual, setUsual } = useUsual(job.number);
   const [mode, setMode] = useState<"diode" | "resistance">("diode");
-  if (chips.isError) return <Trouble problem={chips.error} again={() => chips.refetch()} />;
+  if (chips.isError) return <LoadError problem={chips.error} again={() => chips.refetch()} />;
   if (!chips.data) return <Loading what={t`Reading the chips`} />;
   const found = chips.data;
   const quantity = mode;

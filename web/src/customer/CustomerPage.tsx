@@ -6,9 +6,9 @@ import { useParams } from "react-router";
 import { api, data, Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { Thumb } from "../board/Thumb";
-import { Line } from "../shared/fields";
+import { Checkbox } from "../shared/Checkbox";
+import { TextField } from "../shared/fields";
 import { Loading } from "../shared/states";
-import { Tick } from "../shared/Tick";
 import { amount, day, moment, percent } from "../shared/words";
 
 type Page = components["schemas"]["CustomerPage"];
@@ -166,9 +166,11 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
           </label>
         ))}
       </fieldset>
-      {chosen?.terms && <Tick says={t`I have read this and want to go ahead`} on={agreed} set={setAgreed} />}
-      <Line says={t`your name`} value={name} set={setName} maxLength={120} />
-      <Line says={t`anything you want to tell us`} value={words} set={setWords} maxLength={400} />
+      {chosen?.terms && (
+        <Checkbox label={t`I have read this and want to go ahead`} checked={agreed} onChange={setAgreed} />
+      )}
+      <TextField label={t`your name`} value={name} onChange={setName} maxLength={120} />
+      <TextField label={t`anything you want to tell us`} value={words} onChange={setWords} maxLength={400} />
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {problem}

@@ -6,7 +6,7 @@ import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type BoardModel, data, type Lie, type Problem } from "../api/client";
 import type { Point } from "../board/view";
 import { useKeys } from "../shared/keys";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { Canvas } from "./Canvas";
 import type { BoardDocument, Edit, Entry, Target } from "./document";
 import { NumberField } from "./Fields";
@@ -66,7 +66,7 @@ export function Editor() {
     },
   });
   if (start.isPending) return <Loading what={t`Opening the model`} />;
-  if (start.isError) return <Trouble problem={start.error} again={() => start.refetch()} />;
+  if (start.isError) return <LoadError problem={start.error} again={() => start.refetch()} />;
   return <Drawing key={start.data.key} start={start.data} />;
 }
 
@@ -198,7 +198,7 @@ function Drawing({ start }: { start: Start }) {
   useUndoKeys(undo, redo, () => void save());
   if (!draft)
     return drafting.refused ? (
-      <Trouble problem={new Error(drafting.refused)} />
+      <LoadError problem={new Error(drafting.refused)} />
     ) : (
       <Loading what={t`Drawing the model`} />
     );

@@ -5,9 +5,9 @@ import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
 import type { components } from "../api/schema";
-import { Line, Pick } from "../shared/fields";
+import { SelectField, TextField } from "../shared/fields";
 import { Span } from "../shared/Span";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { percent } from "../shared/words";
 
 type Asked = components["schemas"]["Figures"];
@@ -51,27 +51,33 @@ export function Counted() {
     setQuery(Object.fromEntries(Object.entries(next).filter(([, one]) => one)), { replace: true });
     setOpen(null);
   };
-  if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
+  if (found.isError) return <LoadError problem={found.error} again={() => found.refetch()} />;
   if (!found.data) return <Loading what={t`Counting`} />;
   const figures = found.data;
   const sheet = new URLSearchParams(Object.entries(asked).filter(([, value]) => value));
   return (
     <>
       <div className="flex flex-wrap items-end gap-3">
-        <Pick says={t`by`} value={by} set={set("by")} words={BYS} />
-        <Pick
-          says={t`of the model`}
+        <SelectField label={t`by`} value={by} onChange={set("by")} options={BYS} />
+        <SelectField
+          label={t`of the model`}
           value={asked.model}
-          set={set("model")}
-          words={[["", t`every model`], ...figures.models.map((one) => [one, one] as const)]}
+          onChange={set("model")}
+          options={[["", t`every model`], ...figures.models.map((one) => [one, one] as const)]}
         />
-        <Pick
-          says={t`with the cause`}
+        <SelectField
+          label={t`with the cause`}
           value={asked.cause}
-          set={set("cause")}
-          words={[["", t`every cause`], ...figures.causes.map((one) => [one, one] as const)]}
+          onChange={set("cause")}
+          options={[["", t`every cause`], ...figures.causes.map((one) => [one, one] as const)]}
         />
-        <Line says={t`received since`} type="date" value={asked.since} set={set("since")} wide="w-44" />
+        <TextField
+          label={t`received since`}
+          type="date"
+          value={asked.since}
+          onChange={set("since")}
+          wide="w-44"
+        />
         <a className="button grid place-items-center" href={`/api/v1/figures.csv?${sheet}`}>
           <Trans>As CSV</Trans>
         </a>

@@ -1,8 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useParams } from "react-router";
-import { RoomLinks } from "../shared/RoomLinks";
 import { Empty } from "../shared/states";
+import { TabLinks } from "../shared/TabLinks";
 import { Counted } from "./Counted";
 import { Learning } from "./Learning";
 import { TakeAlong } from "./TakeAlong";
@@ -22,7 +22,7 @@ export function FiguresPage() {
         <h1 className="font-bold text-3xl">
           <Trans>Figures</Trans>
         </h1>
-        <RoomLinks
+        <TabLinks
           of={t`Figures`}
           rooms={[
             ["/figures", t`Counted`],

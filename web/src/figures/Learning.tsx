@@ -3,9 +3,9 @@ import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data, type LearnedCard } from "../api/client";
+import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
-import { Loading, Trouble } from "../shared/states";
-import { Wrong } from "../shared/Wrong";
+import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -20,7 +20,7 @@ export function Learning() {
     queryKey: KEY,
     queryFn: async () => data(await api.GET("/api/v1/learning")),
   });
-  if (learned.isError) return <Trouble problem={learned.error} again={() => learned.refetch()} />;
+  if (learned.isError) return <LoadError problem={learned.error} again={() => learned.refetch()} />;
   if (!learned.data) return <Loading what={t`Reading what was learned`} />;
   const teaching = learned.data.filter((one) => one.counts || one.readings > 0);
   const unread = learned.data.filter((one) => !teaching.includes(one));
@@ -61,7 +61,7 @@ export function Learning() {
           </ul>
         </details>
       )}
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </section>
   );
 }

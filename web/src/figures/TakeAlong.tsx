@@ -6,9 +6,9 @@ import { useNavigate } from "react-router";
 import { api, data, Problem } from "../api/client";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Line } from "../shared/fields";
-import { Trouble } from "../shared/states";
-import { Wrong } from "../shared/Wrong";
+import { FormError } from "../shared/FormError";
+import { TextField } from "../shared/fields";
+import { LoadError } from "../shared/states";
 import { moment } from "../shared/words";
 import { writtenNumber } from "../shared/writing";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -31,7 +31,7 @@ function Backups() {
           day is kept for a week, one a week for five, one a month for a year.
         </Trans>
       </p>
-      {backups.isError && <Trouble problem={backups.error} again={() => backups.refetch()} />}
+      {backups.isError && <LoadError problem={backups.error} again={() => backups.refetch()} />}
       {backups.data && (
         <p className="mt-1">
           {newest ? (
@@ -113,7 +113,7 @@ export function TakeAlong() {
           </p>
         )}
         <form onSubmit={take} className="mt-2 flex flex-wrap items-end gap-3">
-          <Line says={t`job`} value={job} set={setJob} mono wide="w-32" placeholder="J-0003" />
+          <TextField label={t`job`} value={job} onChange={setJob} mono wide="w-32" placeholder="J-0003" />
           <button
             type="submit"
             className="button"
@@ -162,7 +162,7 @@ export function TakeAlong() {
           </section>
         </>
       )}
-      <Wrong problem={problem} />
+      <FormError problem={problem} />
     </div>
   );
 }

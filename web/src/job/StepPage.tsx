@@ -5,7 +5,7 @@ import { useParams } from "react-router";
 import { api, type BoardDetail, data, type JobDetail } from "../api/client";
 import { QuickNote } from "../record/QuickNote";
 import { useKeys } from "../shared/keys";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { Camera } from "./Camera";
 import { CameraContext } from "./camera";
 import { JobStrip } from "./JobStrip";
@@ -35,8 +35,8 @@ export function StepPage({ step, children }: StepPageProps) {
   const [noting, setNoting] = useState(false);
   useKeys({ n: () => setNoting(true) }, !noting);
   useKeys({ c: () => setCamera({ before: undefined }) }, camera === null);
-  if (job.isError) return <Trouble problem={job.error} again={() => job.refetch()} />;
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (job.isError) return <LoadError problem={job.error} again={() => job.refetch()} />;
+  if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   if (job.isPending || model.isPending) return <Loading what={t`Opening the job`} />;
   return (
     <main className="flex min-w-0 flex-col lg:h-dvh">

@@ -5,7 +5,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Drawing, data, type Lie } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { listed, moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { NotDrawn } from "./NotDrawn";
@@ -22,7 +22,7 @@ export function BoardModelPage() {
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
   });
   if (model.isPending) return <Loading what={t`Reading the board model`} />;
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   const { drawing } = model.data;
   if (!drawing) return <NotDrawn model={model.data} mayWork={mayWork} />;
   return (

@@ -12,7 +12,7 @@ import { ReadingField } from "../ohms/ReadingField";
 import type { ReadingEntry } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 
 /** A whole set of readings from a good card, walked like a job's route, with its photographs. */
 export function CapturePage() {
@@ -21,7 +21,7 @@ export function CapturePage() {
     queryKey: ["board-model", slug],
     queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
   });
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   if (!model.data) return <Loading what={t`Opening the model`} />;
   return reference ? <Capture model={model.data} id={reference} /> : <Begin model={model.data} />;
 }
@@ -142,7 +142,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
     queryKey: ["meters"],
     queryFn: async () => data(await api.GET("/api/v1/meters")),
   });
-  if (card.isError) return <Trouble problem={card.error} again={() => card.refetch()} />;
+  if (card.isError) return <LoadError problem={card.error} again={() => card.refetch()} />;
   if (!card.data || !meters.data || !model.drawing) return <Loading what={t`Opening the card`} />;
   const { points } = card.data;
   const read = new Map(card.data.readings.map((one) => [one.point, one]));

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Habits, type Problem } from "../api/client";
 import { ACTIONS } from "../shared/actions";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
 import { moment, times } from "../shared/words";
 import { useSession } from "../signin/session";
@@ -33,7 +33,7 @@ export function HabitsPage() {
   });
   const [said, setSaid] = useState("");
   if (habits.isPending) return <Loading what={t`Reading times and chances`} />;
-  if (habits.isError) return <Trouble problem={habits.error} again={() => habits.refetch()} />;
+  if (habits.isError) return <LoadError problem={habits.error} again={() => habits.refetch()} />;
   return <HabitsForm key={habits.data.at ?? "usual"} habits={habits.data} said={said} say={setSaid} />;
 }
 

@@ -7,7 +7,7 @@ import { api, data, type KnownReading } from "../api/client";
 import type { components } from "../api/schema";
 import { sendKnown } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -55,8 +55,8 @@ export function KnownGoodPage() {
     queryFn: async () =>
       data(await api.GET("/api/v1/board-models/{slug}/known-good/figures", { params: { path: { slug } } })),
   });
-  if (figures.isError) return <Trouble problem={figures.error} again={() => figures.refetch()} />;
-  if (known.isError) return <Trouble problem={known.error} again={() => known.refetch()} />;
+  if (figures.isError) return <LoadError problem={figures.error} again={() => figures.refetch()} />;
+  if (known.isError) return <LoadError problem={known.error} again={() => known.refetch()} />;
   if (!known.data || !figures.data) return <Loading what={t`Reading what good cards read`} />;
   const things = new Map<string, KnownReading[]>();
   for (const one of known.data) {

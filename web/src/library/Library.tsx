@@ -14,7 +14,7 @@ import {
 } from "../api/client";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -74,7 +74,7 @@ export function Library() {
           <Trans>Board models</Trans>
         </h2>
         {models.isPending && <Loading what={t`Reading the library`} />}
-        {models.isError && <Trouble problem={models.error} again={() => models.refetch()} />}
+        {models.isError && <LoadError problem={models.error} again={() => models.refetch()} />}
         {models.data?.length === 0 && (
           <p className="rounded-md border border-rule bg-sheet p-6">
             <Trans>

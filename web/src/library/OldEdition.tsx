@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Lie, type Problem } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -29,8 +29,8 @@ export function OldEdition() {
     },
   });
   if (old.isPending || model.isPending) return <Loading what={t`Reading the edition`} />;
-  if (old.isError) return <Trouble problem={old.error} again={() => old.refetch()} />;
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (old.isError) return <LoadError problem={old.error} again={() => old.refetch()} />;
+  if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   const bringBack = async () => {
     try {
       const note = t`edition ${edition} brought back`;

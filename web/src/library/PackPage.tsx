@@ -4,8 +4,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { upload } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Line } from "../shared/fields";
-import { Wrong } from "../shared/Wrong";
+import { FormError } from "../shared/FormError";
+import { TextField } from "../shared/fields";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 type Choice = "keep" | "both" | "take";
@@ -97,10 +97,10 @@ export function PackPage() {
           </Trans>
         </p>
         <p className="flex flex-wrap items-end gap-3">
-          <Line
-            says={t`this shop’s name, as it is shown there`}
+          <TextField
+            label={t`this shop’s name, as it is shown there`}
             value={shop}
-            set={setShop}
+            onChange={setShop}
             maxLength={80}
             wide="w-72"
           />
@@ -129,7 +129,7 @@ export function PackPage() {
             <Trans>Lay a pack beside the library</Trans>
           </ChooseFile>
         )}
-        <Wrong problem={problem} />
+        <FormError problem={problem} />
         {done && <p role="status">{done}</p>}
         {changes.length > 0 && (
           <div className="space-y-3" data-testid="pack">

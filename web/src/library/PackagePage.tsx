@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, data } from "../api/client";
-import { Empty, Loading, Trouble } from "../shared/states";
+import { Empty, LoadError, Loading } from "../shared/states";
 
 const FILL = {
   signal: "fill-sheet stroke-ink",
@@ -22,7 +22,7 @@ export function PackagePage() {
     queryFn: async () => data(await api.GET("/api/v1/packages")),
   });
   if (packages.isPending) return <Loading what={t`Reading the packages`} />;
-  if (packages.isError) return <Trouble problem={packages.error} again={() => packages.refetch()} />;
+  if (packages.isError) return <LoadError problem={packages.error} again={() => packages.refetch()} />;
   const found = packages.data.find((one) => one.name === name);
   if (!found) return <Empty title={t`No package ${name}`} next={t`Go to the library`} to="/library" />;
   const wide = Math.max(...found.balls.map((ball) => ball.column)) + 1;

@@ -4,8 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
-import { Line } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
+import { TextField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { type Pinout, PinoutDrawing } from "./PinoutDrawing";
@@ -47,7 +47,7 @@ export function PinoutsPage() {
     queryKey: ["pinouts"],
     queryFn: async () => data(await api.GET("/api/v1/pinouts")),
   });
-  if (pinouts.isError) return <Trouble problem={pinouts.error} again={() => pinouts.refetch()} />;
+  if (pinouts.isError) return <LoadError problem={pinouts.error} again={() => pinouts.refetch()} />;
   if (!pinouts.data) return <Loading what={t`Reading the pinouts`} />;
   const marking = query.get("marking");
   const job = query.get("job") ?? "";
@@ -73,7 +73,7 @@ export function PinoutsPage() {
       </p>
       <div className="mt-4 grid gap-8 lg:grid-cols-[20rem_1fr]">
         <nav aria-label={t`Markings`}>
-          <Line says={t`marking`} value={search} set={setSearch} mono />
+          <TextField label={t`marking`} value={search} onChange={setSearch} mono />
           <ul className="mt-2">
             {shown.map((one) => (
               <li key={one.marking} className="border-rule border-t">
@@ -201,7 +201,7 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
         </p>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Line says={t`marking`} value={name} set={setName} mono wide="w-32" maxLength={80} />
+        <TextField label={t`marking`} value={name} onChange={setName} mono wide="w-32" maxLength={80} />
         <label>
           <span className="block text-soft">
             <Trans>kind</Trans>
@@ -264,7 +264,7 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
           </li>
         ))}
       </ol>
-      <Line says={t`note`} value={note} set={setNote} />
+      <TextField label={t`note`} value={note} onChange={setNote} />
       <button type="submit" className="button" disabled={!name.trim() || many === 0}>
         <Trans>Save</Trans>
       </button>

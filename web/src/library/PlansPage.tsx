@@ -4,8 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Problem } from "../api/client";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Line } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
+import { TextField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 interface PlanNode {
@@ -46,7 +46,7 @@ export function PlansPage() {
   const [chosen, setChosen] = useState(0);
   const [edited, setEdited] = useState<PlanDocument | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
-  if (plans.isError) return <Trouble problem={plans.error} again={() => plans.refetch()} />;
+  if (plans.isError) return <LoadError problem={plans.error} again={() => plans.refetch()} />;
   if (!plans.data) return <Loading what={t`Reading the bench plans`} />;
   const saved = plans.data[chosen];
   const plan = edited ?? (saved?.document as unknown as PlanDocument);
@@ -142,19 +142,19 @@ export function PlansPage() {
               </span>
             </p>
             <div className="grid gap-x-3 sm:grid-cols-2">
-              <Line
-                says={t`it is called`}
+              <TextField
+                label={t`it is called`}
                 value={node.names.join(", ")}
-                set={(text) => change(at, { names: text.split(",").map((one) => one.trim()) })}
+                onChange={(text) => change(at, { names: text.split(",").map((one) => one.trim()) })}
                 disabled={!mayWork}
                 maxLength={2000}
               />
               {WORDS.map(([key, says]) => (
-                <Line
+                <TextField
                   key={key}
-                  says={says}
+                  label={says}
                   value={node[key] ?? ""}
-                  set={(text) => change(at, { [key]: text })}
+                  onChange={(text) => change(at, { [key]: text })}
                   disabled={!mayWork}
                   maxLength={300}
                 />

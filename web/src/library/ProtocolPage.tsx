@@ -2,8 +2,8 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { Link, useParams } from "react-router";
 import { api, data, type Kinds as KindsData } from "../api/client";
-import { Figure, Line, Pick } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
+import { NumberField, SelectField, TextField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
 import { useSession } from "../signin/session";
 import { ReturnSettings } from "./ReturnSettings";
@@ -97,7 +97,7 @@ export function ProtocolPage() {
     },
   });
   const { sheet, rows, edit } = editing;
-  if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
+  if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;
   if (!sheet.data) return <Loading what={t`Reading the protocol`} />;
   const change = (at: number, part: Partial<Row>) =>
     edit(rows.map((one, other) => (other === at ? { ...one, ...part } : one)));
@@ -138,39 +138,43 @@ export function ProtocolPage() {
           {rows.map((row, at) => (
             <li key={row.id} className="border-rule border-t py-2" data-check={row.id}>
               <div className="flex flex-wrap items-end gap-3">
-                <Line
-                  says={t`check ${at + 1}`}
+                <TextField
+                  label={t`check ${at + 1}`}
                   value={row.name}
-                  set={(name) => change(at, { name })}
+                  onChange={(name) => change(at, { name })}
                   maxLength={80}
                   wide="w-56"
                 />
-                <Pick
-                  says={t`kind`}
+                <SelectField
+                  label={t`kind`}
                   value={row.kind}
-                  set={(kind) => change(at, { kind })}
-                  words={kinds.checks.map((check) => [check.kind, check.words] as const)}
+                  onChange={(kind) => change(at, { kind })}
+                  options={kinds.checks.map((check) => [check.kind, check.words] as const)}
                 />
                 {row.kind === "memory" && (
-                  <Pick
-                    says={t`card`}
+                  <SelectField
+                    label={t`card`}
                     value={row.condition ?? "cold"}
-                    set={(condition) => change(at, { condition })}
-                    words={[
+                    onChange={(condition) => change(at, { condition })}
+                    options={[
                       ["cold", t`cold`],
                       ["warm", t`warm`],
                     ]}
                   />
                 )}
                 {figuresOf(row.kind, kinds).map(({ name, words }) => (
-                  <Figure
+                  <NumberField
                     key={name}
-                    says={words}
+                    label={words}
                     value={row.figures[name] ?? ""}
-                    set={(value) => change(at, { figures: { ...row.figures, [name]: value } })}
+                    onChange={(value) => change(at, { figures: { ...row.figures, [name]: value } })}
                   />
                 ))}
-                <Line says={t`fails with`} value={row.fails} set={(fails) => change(at, { fails })} />
+                <TextField
+                  label={t`fails with`}
+                  value={row.fails}
+                  onChange={(fails) => change(at, { fails })}
+                />
                 {lead && (
                   <span className="flex">
                     <button

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Problem } from "../api/client";
-import { Empty, Loading, Trouble } from "../shared/states";
+import { Empty, LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 interface RecipeDocument {
@@ -43,7 +43,7 @@ export function RecipePage() {
     queryFn: async () => data(await api.GET("/api/v1/recipes")),
   });
   if (recipes.isPending) return <Loading what={t`Reading the recipes`} />;
-  if (recipes.isError) return <Trouble problem={recipes.error} again={() => recipes.refetch()} />;
+  if (recipes.isError) return <LoadError problem={recipes.error} again={() => recipes.refetch()} />;
   const found = recipes.data.find((one) => one.slug === slug);
   if (slug && !found) return <Empty title={t`No such recipe`} next={t`Go to the library`} to="/library" />;
   const document = found ? (found.document as unknown as RecipeDocument) : NEW;

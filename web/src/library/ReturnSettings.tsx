@@ -3,9 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
-import { Figure, Line } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Wrong } from "../shared/Wrong";
 
 const KEY = ["return-settings"];
 
@@ -41,13 +41,13 @@ function Entry({ warranty_days, follow_up_days }: { warranty_days: number; follo
         <Trans>When a card leaves</Trans>
       </h2>
       <div className="flex flex-wrap items-end gap-3">
-        <Figure says={t`days of warranty`} value={warranty} set={setWarranty} />
-        <Line says={t`asked after, in days`} value={after} set={setAfter} mono wide="w-44" />
+        <NumberField label={t`days of warranty`} value={warranty} onChange={setWarranty} />
+        <TextField label={t`asked after, in days`} value={after} onChange={setAfter} mono wide="w-44" />
         <button type="submit" className="button" disabled={keeping.busy}>
           <Trans>Save</Trans>
         </button>
       </div>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }

@@ -4,8 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
-import { Line } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
+import { TextField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
 import { useSession } from "../signin/session";
 
@@ -59,7 +59,7 @@ export function ReworkSettingsPage() {
     queryKey: ["rework-settings"],
     queryFn: async () => data(await api.GET("/api/v1/rework-settings")),
   });
-  if (settings.isError) return <Trouble problem={settings.error} again={() => settings.refetch()} />;
+  if (settings.isError) return <LoadError problem={settings.error} again={() => settings.refetch()} />;
   if (!settings.data) return <Loading what={t`Reading the settings`} />;
   return (
     <main className="max-w-5xl p-6">
@@ -140,7 +140,13 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         ))}
         {lead && (
           <p className="flex items-end gap-2">
-            <Line says={t`another alloy`} value={alloy} set={setAlloy} wide="w-40" maxLength={40} />
+            <TextField
+              label={t`another alloy`}
+              value={alloy}
+              onChange={setAlloy}
+              wide="w-40"
+              maxLength={40}
+            />
             <button
               type="button"
               className="button"

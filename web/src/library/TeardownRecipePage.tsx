@@ -6,7 +6,7 @@ import { useParams } from "react-router";
 import { api, data, type Lie, type TeardownStep } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import type { Point } from "../board/view";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Places } from "../teardown/Places";
 import { SheetButtons, SheetHead } from "./SheetParts";
@@ -34,8 +34,8 @@ export function TeardownRecipePage() {
   });
   const [chosen, setChosen] = useState(0);
   const [lie, setLie] = useState<Lie>({ side: "back", turns: 0 });
-  if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
-  if (model.isError) return <Trouble problem={model.error} again={() => model.refetch()} />;
+  if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;
+  if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   if (!sheet.data || !model.data) return <Loading what={t`Reading the recipe`} />;
   const change = (at: number, part: Partial<TeardownStep>) =>
     put(steps.map((one, number) => (number === at ? { ...one, ...part } : one)));

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useParams } from "react-router";
 import { api, data } from "../api/client";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { SheetButtons, SheetHead } from "./SheetParts";
 import { useSheet } from "./useSheet";
@@ -30,7 +30,7 @@ export function WatchlistPage() {
     },
   });
   const { sheet, rows: watch, edit } = editing;
-  if (sheet.isError) return <Trouble problem={sheet.error} again={() => sheet.refetch()} />;
+  if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;
   if (!sheet.data) return <Loading what={t`Reading the watchlist`} />;
   const change = (at: number, part: Partial<Watch>) =>
     edit(watch.map((one, number) => (number === at ? { ...one, ...part } : one)));

@@ -6,7 +6,7 @@ import type { Point } from "../board/view";
 import { useOwed } from "../job/Owed";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { LookBoard } from "./LookBoard";
 import { LookPanel } from "./LookPanel";
@@ -31,7 +31,7 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const [skew, setSkew] = useState<JobPhotograph | null>(null);
   const look = looking.look.data;
   if (looking.look.isError)
-    return <Trouble problem={looking.look.error} again={() => looking.look.refetch()} />;
+    return <LoadError problem={looking.look.error} again={() => looking.look.refetch()} />;
   if (!look) return <Loading what={t`Loading what was seen`} />;
   const region =
     look.regions.find((one) => one.id === current) ?? look.regions.find((one) => one.state === "open");

@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import { RoomLinks } from "../shared/RoomLinks";
+import { TabLinks } from "../shared/TabLinks";
 
 /** Look has two rooms: what is seen, and how the card comes apart. */
 export function Rooms({ number }: { number: number }) {
@@ -7,5 +7,5 @@ export function Rooms({ number }: { number: number }) {
     [`/jobs/${number}/look`, t`What is seen`],
     [`/jobs/${number}/teardown`, t`Taken apart`],
   ] as const;
-  return <RoomLinks of={t`Look`} rooms={rooms} />;
+  return <TabLinks of={t`Look`} rooms={rooms} />;
 }

@@ -4,7 +4,7 @@ import { type FormEvent, useState } from "react";
 import { Mark } from "../ohms/Mark";
 import { MORNING } from "../ohms/Meters";
 import type { Meter } from "../ohms/useMeter";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StandardForm } from "./StandardForm";
@@ -23,8 +23,8 @@ export function MetersPage() {
   const { meters, standard, problem, check, setStandard, setMeter } = useMeters();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  if (meters.isError) return <Trouble problem={meters.error} again={() => meters.refetch()} />;
-  if (standard.isError) return <Trouble problem={standard.error} again={() => standard.refetch()} />;
+  if (meters.isError) return <LoadError problem={meters.error} again={() => meters.refetch()} />;
+  if (standard.isError) return <LoadError problem={standard.error} again={() => standard.refetch()} />;
   if (!meters.data || !standard.data) return <Loading what={t`Reading the meters`} />;
   const held = standard.data;
   return (

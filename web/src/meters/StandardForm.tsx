@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
-import { Figure } from "../shared/fields";
+import { NumberField } from "../shared/fields";
 import type { Standard } from "./useMeters";
 
 interface StandardFormProps {
@@ -47,8 +47,8 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
       )}
       {lead && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-          <Figure says={t`resistor, Ω`} value={ohms} set={setOhms} wide="w-28" />
-          <Figure says={t`within, %, the meter’s own included`} value={percent} set={setPercent} />
+          <NumberField label={t`resistor, Ω`} value={ohms} onChange={setOhms} wide="w-28" />
+          <NumberField label={t`within, %, the meter’s own included`} value={percent} onChange={setPercent} />
           <label>
             <span className="block text-soft">
               <Trans>good card</Trans>

@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
-import { Line } from "../shared/fields";
+import { TextField } from "../shared/fields";
 
 /** Bench supplies that answer: a start is logged with them at Volts. */
 export function Supplies({ mayWork }: { mayWork: boolean }) {
@@ -54,11 +54,11 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
       )}
       {mayWork && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
-          <Line says={t`name`} value={name} set={setName} wide="w-40" maxLength={40} />
-          <Line
-            says={t`address, as TCPIP0::host::port::SOCKET`}
+          <TextField label={t`name`} value={name} onChange={setName} wide="w-40" maxLength={40} />
+          <TextField
+            label={t`address, as TCPIP0::host::port::SOCKET`}
             value={address}
-            set={setAddress}
+            onChange={setAddress}
             mono
             maxLength={120}
           />

@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
-import { Line } from "../shared/fields";
+import { TextField } from "../shared/fields";
 import { moment } from "../shared/words";
 import { Again } from "./Probe";
 import { Skip } from "./Skip";
@@ -208,8 +208,8 @@ function Replace({ rail, replace, close }: ReplaceProps) {
         </Trans>
       </p>
       <p className="flex flex-wrap items-end gap-2">
-        <Line says={t`rating of the new one`} value={rating} set={setRating} />
-        <Line says={t`reason, where its rail is short`} value={reason} set={setReason} />
+        <TextField label={t`rating of the new one`} value={rating} onChange={setRating} />
+        <TextField label={t`reason, where its rail is short`} value={reason} onChange={setReason} />
         <button
           type="button"
           className="button"

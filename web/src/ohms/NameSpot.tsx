@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Ohms } from "../api/client";
-import { Line, Pick } from "../shared/fields";
+import { SelectField, TextField } from "../shared/fields";
 
 export type SpotKind = "pad" | "fuse" | "coil" | "part" | "plug";
 interface Named {
@@ -45,11 +45,11 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
         <Trans>What is there?</Trans>
       </p>
       <div className="mt-1 flex flex-wrap items-end gap-3">
-        <Pick says={t`kind`} value={kind} set={setKind} words={KINDS} />
-        <Line
-          says={t`printed beside it`}
+        <SelectField label={t`kind`} value={kind} onChange={setKind} options={KINDS} />
+        <TextField
+          label={t`printed beside it`}
           value={name}
-          set={setName}
+          onChange={setName}
           maxLength={60}
           placeholder={free}
           wide="w-32"

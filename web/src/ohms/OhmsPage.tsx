@@ -11,8 +11,8 @@ import { ChipsRoom } from "../chips/ChipsRoom";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
-import { RoomLinks } from "../shared/RoomLinks";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
+import { TabLinks } from "../shared/TabLinks";
 import { useFromAddress } from "../shared/useFromAddress";
 import { LayThermal } from "../shorts/LayThermal";
 import { OnBoard } from "../shorts/OnBoard";
@@ -49,12 +49,12 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const [naming, setNaming] = useState(false);
   const ohms = measuring.ohms.data;
   if (measuring.ohms.isError)
-    return <Trouble problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
+    return <LoadError problem={measuring.ohms.error} again={() => measuring.ohms.refetch()} />;
   if (!ohms) return <Loading what={t`Loading the readings`} />;
   const at = `/jobs/${job.number}/ohms`;
   const head = (
     <>
-      <RoomLinks
+      <TabLinks
         of={t`Ohms`}
         rooms={[
           [at, t`Probe`],

@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import { Tick } from "../shared/Tick";
+import { Checkbox } from "../shared/Checkbox";
 import { Live } from "./Live";
 import type { ProbePoint } from "./OhmsPage";
 import { type Meter, useMeter } from "./useMeter";
@@ -143,11 +143,11 @@ export function ReadingField(props: ReadingFieldProps) {
           <option value="diode">{t`diode`}</option>
         </select>
         {OF_THE_CARD.map((word) => (
-          <Tick
+          <Checkbox
             key={word}
-            says={word}
-            on={conditions.includes(word)}
-            set={(on) =>
+            label={word}
+            checked={conditions.includes(word)}
+            onChange={(on) =>
               setUsual({
                 ...usual,
                 conditions: on ? [...conditions, word] : conditions.filter((one) => one !== word),
@@ -157,7 +157,7 @@ export function ReadingField(props: ReadingFieldProps) {
         ))}
         {!pin && (
           <>
-            <Tick says={LIFTED} on={lifted} set={setLifted} />
+            <Checkbox label={LIFTED} checked={lifted} onChange={setLifted} />
             {lifted && (
               <select
                 className="field"

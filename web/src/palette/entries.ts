@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import type { BoardDetail, JobDetail, Person } from "../api/client";
 import { keyActs } from "../shared/keys";
-import { KEYS } from "../spine/keyNames";
+import { KEYS } from "../sidebar/keyNames";
 
 /** Something to go to or to do: where it is found, and a word that says what it is. */
 export interface PaletteEntry {

@@ -3,8 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
-import { Pick } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
+import { SelectField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 
 const FULL = 200;
@@ -40,7 +40,7 @@ export function AuditPage() {
       ),
     getNextPageParam: (last) => (last.length === FULL ? last.at(-1)?.id : undefined),
   });
-  if (entries.isError) return <Trouble problem={entries.error} again={() => entries.refetch()} />;
+  if (entries.isError) return <LoadError problem={entries.error} again={() => entries.refetch()} />;
   const names = (people.data?.people ?? []).map((one) => [one.username, one.name] as const);
   const found = entries.data?.pages.flat();
   return (
@@ -53,11 +53,11 @@ export function AuditPage() {
           Every change, every refusal and every export, with who, when and from where; kept for 400 days.
         </Trans>
       </p>
-      <Pick
-        says={t`of whom`}
+      <SelectField
+        label={t`of whom`}
         value={person}
-        set={(next) => setQuery(next ? { person: next } : {})}
-        words={[["", t`everybody`], ...names]}
+        onChange={(next) => setQuery(next ? { person: next } : {})}
+        options={[["", t`everybody`], ...names]}
       />
       {!found && <Loading what={t`Reading the audit`} />}
       {found?.length === 0 && (

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { useSession } from "../signin/session";
 import { Money } from "./Money";
@@ -108,7 +108,7 @@ function Everybody() {
     setLink(`${window.location.origin}${made.path}`);
     void queries.invalidateQueries({ queryKey: ["people"] });
   };
-  if (people.isError) return <Trouble problem={people.error} again={() => people.refetch()} />;
+  if (people.isError) return <LoadError problem={people.error} again={() => people.refetch()} />;
   if (!people.data) return <Loading what={t`Loading the people`} />;
   return (
     <section aria-label={t`Everybody`}>

@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
-import { Line } from "../shared/fields";
+import { TextField } from "../shared/fields";
 import { QrCode } from "../shared/QrCode";
 
 const KEY = ["second-factor"];
@@ -55,10 +55,10 @@ export function SecondFactor() {
       {begun ? (
         <form onSubmit={confirm} className="mt-2 flex flex-wrap items-end gap-4">
           <QrCode rows={begun.code} label={t`Code for the authenticator app`} />
-          <Line
-            says={t`the code that the app shows`}
+          <TextField
+            label={t`the code that the app shows`}
             value={code}
-            set={setCode}
+            onChange={setCode}
             mono
             wide="w-32"
             inputMode="numeric"
@@ -71,11 +71,11 @@ export function SecondFactor() {
         </form>
       ) : (
         <form onSubmit={state.data.on ? end : begin} className="mt-2 flex flex-wrap items-end gap-3">
-          <Line
-            says={t`your password`}
+          <TextField
+            label={t`your password`}
             type="password"
             value={password}
-            set={setPassword}
+            onChange={setPassword}
             wide="w-64"
             autoComplete="current-password"
             maxLength={500}

@@ -3,9 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, type JobDetail, newId } from "../api/client";
 import { useTimers } from "../rework/useTimers";
-import { Figure, Line } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Wrong } from "../shared/Wrong";
 import { type Check, proofKey } from "./useProof";
 
 const WORDS = { open: t`open`, passed: t`passed`, failed: t`failed`, refused: t`proves nothing` } as const;
@@ -104,7 +104,7 @@ function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork:
           )}
         </label>
       ))}
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </fieldset>
   );
 }
@@ -135,11 +135,11 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
   };
   return (
     <div className="mt-1 flex flex-wrap items-end gap-3 pl-9" data-testid="say-check">
-      {check.minutes !== null && <Figure says={t`minutes`} value={minutes} set={setMinutes} />}
+      {check.minutes !== null && <NumberField label={t`minutes`} value={minutes} onChange={setMinutes} />}
       {check.kind === "cold-start" && (
-        <Line says={t`off since`} type="datetime-local" value={off} set={setOff} wide="w-56" />
+        <TextField label={t`off since`} type="datetime-local" value={off} onChange={setOff} wide="w-56" />
       )}
-      <Line says={t`what was seen`} value={note} set={setNote} maxLength={400} />
+      <TextField label={t`what was seen`} value={note} onChange={setNote} maxLength={400} />
       {check.parts.length > 0 && (
         <label className="block">
           <span className="text-soft">
@@ -171,7 +171,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
         <Trans>Failed</Trans>
       </button>
       <div className="w-full">
-        <Wrong problem={keeping.problem} />
+        <FormError problem={keeping.problem} />
       </div>
     </div>
   );

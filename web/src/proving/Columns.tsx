@@ -2,9 +2,9 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api } from "../api/client";
-import { Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { SelectField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Wrong } from "../shared/Wrong";
 import type { Unknown } from "./useProof";
 
 const NAMES = [
@@ -41,12 +41,12 @@ export function Columns({
       </p>
       <div className="flex flex-wrap items-end gap-3">
         {NAMES.map(([name, says]) => (
-          <Pick
+          <SelectField
             key={name}
-            says={says}
+            label={says}
             value={columns[name] ?? ""}
-            set={(header) => setColumns({ ...columns, [name]: header })}
-            words={[["", t`none`], ...unknown.headers.map((header) => [header, header] as const)]}
+            onChange={(header) => setColumns({ ...columns, [name]: header })}
+            options={[["", t`none`], ...unknown.headers.map((header) => [header, header] as const)]}
           />
         ))}
       </div>
@@ -60,7 +60,7 @@ export function Columns({
       <button type="button" className="button-plain" onClick={forget}>
         <Trans>Skip this file</Trans>
       </button>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }

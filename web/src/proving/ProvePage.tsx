@@ -9,11 +9,11 @@ import { WorkPanel } from "../job/WorkPanel";
 import { ReworkBoard } from "../rework/ReworkBoard";
 import { useRework } from "../rework/useRework";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Figure, Line, Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useFilesFromAnywhere } from "../shared/files";
 import { useKeeping } from "../shared/keeping";
-import { Loading, Trouble } from "../shared/states";
-import { Wrong } from "../shared/Wrong";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { CheckRow } from "./CheckRow";
@@ -41,7 +41,7 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
     for (const file of files) void logs.send(file, phase, load.trim());
   };
   const over = useFilesFromAnywhere(take);
-  if (proof.isError) return <Trouble problem={proof.error} again={() => proof.refetch()} />;
+  if (proof.isError) return <LoadError problem={proof.error} again={() => proof.refetch()} />;
   if (!proof.data || !rework.data) return <Loading what={t`Judging what proves it`} />;
   const data = proof.data;
   const newest = [...data.logs].reverse();
@@ -104,16 +104,22 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
               <Trans>Logs and what the test computer says</Trans>
             </h3>
             <div className="flex flex-wrap items-end gap-3">
-              <Pick
-                says={t`taken`}
+              <SelectField
+                label={t`taken`}
                 value={phase}
-                set={setPhase}
-                words={[
+                onChange={setPhase}
+                options={[
                   ["after", t`after the repair`],
                   ["before", t`before the repair`],
                 ]}
               />
-              <Line says={t`under which load`} value={load} set={setLoad} wide="w-40" maxLength={120} />
+              <TextField
+                label={t`under which load`}
+                value={load}
+                onChange={setLoad}
+                wide="w-40"
+                maxLength={120}
+              />
               <ChooseFile
                 take={take}
                 accept=".csv,.json,text/csv,application/json"
@@ -124,7 +130,7 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
               </ChooseFile>
             </div>
             {logs.sending && <p role="status">{logs.sending}</p>}
-            <Wrong problem={logs.problem} />
+            <FormError problem={logs.problem} />
             {logs.unknown && (
               <Columns
                 unknown={logs.unknown}
@@ -166,25 +172,25 @@ function Figures({ job }: { job: JobDetail }) {
           setValue("");
       }}
     >
-      <Pick
-        says={t`figure`}
+      <SelectField
+        label={t`figure`}
         value={what}
-        set={setWhat}
-        words={[
+        onChange={setWhat}
+        options={[
           ["score", t`score`],
           ["noise", t`noise, dB`],
         ]}
       />
-      <Pick
-        says={t`taken`}
+      <SelectField
+        label={t`taken`}
         value={phase}
-        set={setPhase}
-        words={[
+        onChange={setPhase}
+        options={[
           ["after", t`after`],
           ["before", t`before`],
         ]}
       />
-      <Figure says={t`value`} value={value} set={setValue} />
+      <NumberField label={t`value`} value={value} onChange={setValue} />
       <button
         type="submit"
         className="button"
@@ -192,7 +198,7 @@ function Figures({ job }: { job: JobDetail }) {
       >
         <Trans>Keep it</Trans>
       </button>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }
@@ -288,15 +294,15 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
         </p>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Pick
-          says={t`during`}
+        <SelectField
+          label={t`during`}
           value={check}
-          set={setCheck}
-          words={proof.checks.map((one) => [one.id, one.name] as const)}
+          onChange={setCheck}
+          options={proof.checks.map((one) => [one.id, one.name] as const)}
         />
-        <Figure says={t`minutes into it`} value={minutes} set={setMinutes} />
-        <Pick says={t`back to`} value={step} set={setStep} words={STEPS} />
-        <Line says={t`what happened`} value={words} set={setWords} maxLength={400} />
+        <NumberField label={t`minutes into it`} value={minutes} onChange={setMinutes} />
+        <SelectField label={t`back to`} value={step} onChange={setStep} options={STEPS} />
+        <TextField label={t`what happened`} value={words} onChange={setWords} maxLength={400} />
         <button
           type="submit"
           className="button"
@@ -305,7 +311,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
           <Trans>Send it back</Trans>
         </button>
       </div>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }

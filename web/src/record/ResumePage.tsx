@@ -8,7 +8,7 @@ import { notesOf } from "../board/notes";
 import { TimeAndWorth } from "../clock/TimeAndWorth";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Timeline } from "./Timeline";
@@ -49,7 +49,7 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
         className="min-h-0 min-w-0 space-y-6 overflow-y-auto border-rule border-t bg-sheet p-5 lg:border-t-0 lg:border-l"
         data-testid="panel"
       >
-        {resume.isError && <Trouble problem={resume.error} again={() => resume.refetch()} />}
+        {resume.isError && <LoadError problem={resume.error} again={() => resume.refetch()} />}
         {!resume.data && !resume.isError && <Loading what={t`Loading the job`} />}
         {resume.data && (
           <section aria-labelledby="resume-title" data-testid="resume">

@@ -3,10 +3,10 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
-import { Figure, Line, Pick } from "../shared/fields";
+import { Checkbox } from "../shared/Checkbox";
+import { FormError } from "../shared/FormError";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Tick } from "../shared/Tick";
-import { Wrong } from "../shared/Wrong";
 import { moment, percent } from "../shared/words";
 import { type Offer, returnKey } from "./useReturn";
 
@@ -92,17 +92,20 @@ function OneOffer({ offer, job }: { offer: Offer; job: JobDetail }) {
         </p>
       ) : (
         <form onSubmit={tell} className="mt-1 flex flex-wrap items-end gap-3">
-          <Pick
-            says={t`told by voice or letter`}
+          <SelectField
+            label={t`told by voice or letter`}
             value={option}
-            set={setOption}
-            words={[...offer.options.map((one, at) => [String(at), one.name] as const), ["no", t`declines`]]}
+            onChange={setOption}
+            options={[
+              ...offer.options.map((one, at) => [String(at), one.name] as const),
+              ["no", t`declines`],
+            ]}
           />
-          <Line says={t`by whom`} value={name} set={setName} wide="w-40" maxLength={120} />
+          <TextField label={t`by whom`} value={name} onChange={setName} wide="w-40" maxLength={120} />
           <button type="submit" className="button" disabled={!name.trim() || keeping.busy}>
             <Trans>Enter the answer</Trans>
           </button>
-          <Wrong problem={keeping.problem} />
+          <FormError problem={keeping.problem} />
         </form>
       )}
     </>
@@ -156,29 +159,38 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
   };
   return (
     <form onSubmit={submit} className="mt-3 space-y-3" data-testid="new-offer">
-      <Line says={t`what it is about`} value={title} set={setTitle} maxLength={120} />
-      <Line says={t`what was found, in plain words`} value={found} set={setFound} maxLength={2000} />
+      <TextField label={t`what it is about`} value={title} onChange={setTitle} maxLength={120} />
+      <TextField
+        label={t`what was found, in plain words`}
+        value={found}
+        onChange={setFound}
+        maxLength={2000}
+      />
       {options.map((one, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: options have no other name than their place
         <fieldset key={at} className="flex flex-wrap items-end gap-3 border-rule border-t pt-2">
           <legend className="sr-only">
             <Trans>Option {at + 1}</Trans>
           </legend>
-          <Line
-            says={t`option ${at + 1}`}
+          <TextField
+            label={t`option ${at + 1}`}
             value={one.name}
-            set={(name) => change(at, { name })}
+            onChange={(name) => change(at, { name })}
             maxLength={120}
           />
-          <Figure says={t`price`} value={one.price} set={(price) => change(at, { price })} />
-          <Figure says={t`holds, %`} value={one.chance} set={(chance) => change(at, { chance })} />
-          <Line
-            says={t`what follows from it`}
+          <NumberField label={t`price`} value={one.price} onChange={(price) => change(at, { price })} />
+          <NumberField label={t`holds, %`} value={one.chance} onChange={(chance) => change(at, { chance })} />
+          <TextField
+            label={t`what follows from it`}
             value={one.consequence}
-            set={(consequence) => change(at, { consequence })}
+            onChange={(consequence) => change(at, { consequence })}
             maxLength={400}
           />
-          <Tick says={t`against our advice`} on={one.against} set={(against) => change(at, { against })} />
+          <Checkbox
+            label={t`against our advice`}
+            checked={one.against}
+            onChange={(against) => change(at, { against })}
+          />
         </fieldset>
       ))}
       <button type="button" className="button-plain" onClick={() => setOptions([...options, EMPTY])}>
@@ -194,7 +206,7 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
       <button type="button" className="button-plain" onClick={done}>
         <Trans>Leave it</Trans>
       </button>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, data } from "../api/client";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 
 /** The report as the customer will have it. */
 export function ReportSheet({ number }: { number: number }) {
@@ -11,7 +11,7 @@ export function ReportSheet({ number }: { number: number }) {
     queryFn: async () =>
       data(await api.GET("/api/v1/jobs/{number}/report", { params: { path: { number } } })),
   });
-  if (report.isError) return <Trouble problem={report.error} again={() => report.refetch()} />;
+  if (report.isError) return <LoadError problem={report.error} again={() => report.refetch()} />;
   if (!report.data) return <Loading what={t`Writing the report`} />;
   const said = report.data;
   return (

@@ -5,10 +5,10 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type JobDetail, newId } from "../api/client";
 import { Cautions } from "../shared/Cautions";
-import { Figure, Line, Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Loading, Trouble } from "../shared/states";
-import { Wrong } from "../shared/Wrong";
+import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { type ReturnData, returnKey, useReturn } from "./useReturn";
 
@@ -29,7 +29,7 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
   const [noFix, setNoFix] = useState(false);
   const [letting, setLetting] = useState("");
   const found = useReturn(job.number, noFix);
-  if (found.isError) return <Trouble problem={found.error} again={() => found.refetch()} />;
+  if (found.isError) return <LoadError problem={found.error} again={() => found.refetch()} />;
   if (!found.data) return <Loading what={t`Checking what is to be settled`} />;
   const data = found.data;
   if (data.returned) return <Gone data={data} job={job} />;
@@ -121,11 +121,11 @@ function Waive({ job, item }: { job: JobDetail; item: string }) {
         await keeping.keep(() => api.POST("/api/v1/jobs/{number}/return/waivers", { params, body }));
       }}
     >
-      <Line says={t`reason`} value={reason} set={setReason} maxLength={400} />
+      <TextField label={t`reason`} value={reason} onChange={setReason} maxLength={400} />
       <button type="submit" className="button" disabled={!reason.trim() || keeping.busy}>
         <Trans>Waive it</Trans>
       </button>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }
@@ -172,56 +172,63 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
       <h3 className="font-bold text-lg">
         <Trans>Release the card</Trans>
       </h3>
-      <Pick
-        says={t`how it ends`}
+      <SelectField
+        label={t`how it ends`}
         value={noFix ? "no" : "yes"}
-        set={(next) => setNoFix(next === "no")}
-        words={[
+        onChange={(next) => setNoFix(next === "no")}
+        options={[
           ["yes", t`repaired`],
           ["no", t`it cannot be repaired`],
         ]}
       />
-      {noFix && <Line says={t`why it cannot be repaired`} value={why} set={setWhy} maxLength={400} />}
-      <Line says={t`what was found, in plain words`} value={found} set={setFound} maxLength={4000} />
+      {noFix && (
+        <TextField label={t`why it cannot be repaired`} value={why} onChange={setWhy} maxLength={400} />
+      )}
+      <TextField
+        label={t`what was found, in plain words`}
+        value={found}
+        onChange={setFound}
+        maxLength={4000}
+      />
       {!noFix && (
         <>
-          <Line
-            says={t`what was done, beside the steps of Rework`}
+          <TextField
+            label={t`what was done, beside the steps of Rework`}
             value={done}
-            set={setDone}
+            onChange={setDone}
             maxLength={4000}
           />
-          <Line
-            says={t`what is weak, how to handle it`}
+          <TextField
+            label={t`what is weak, how to handle it`}
             value={handling}
-            set={setHandling}
+            onChange={setHandling}
             maxLength={2000}
           />
         </>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Pick
-          says={t`it goes`}
+        <SelectField
+          label={t`it goes`}
           value={way}
-          set={setWay}
-          words={[
+          onChange={setWay}
+          options={[
             ["parcel", t`by parcel`],
             ["collected", t`collected here`],
             ...(noFix ? ([["donor", t`stays as a donor`]] as const) : []),
           ]}
         />
         {way === "parcel" && (
-          <Line
-            says={t`number of the parcel`}
+          <TextField
+            label={t`number of the parcel`}
             value={tracking}
-            set={setTracking}
+            onChange={setTracking}
             mono
             wide="w-44"
             maxLength={80}
           />
         )}
-        <Figure says={t`price`} value={price} set={setPrice} />
-        {!noFix && <Figure says={t`days of warranty`} value={days} set={setDays} />}
+        <NumberField label={t`price`} value={price} onChange={setPrice} />
+        {!noFix && <NumberField label={t`days of warranty`} value={days} onChange={setDays} />}
         <button
           type="submit"
           className="button"
@@ -242,7 +249,7 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
           <Trans>First settle what stands above, or have the lead let it go.</Trans>
         </p>
       )}
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }
@@ -315,13 +322,13 @@ function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
           await queries.invalidateQueries({ queryKey: ["timeline"] });
         }}
       >
-        <Pick says={t`its cause`} value={cause} set={setCause} words={CAUSES} />
-        <Line says={t`in words`} value={words} set={setWords} maxLength={400} />
+        <SelectField label={t`its cause`} value={cause} onChange={setCause} options={CAUSES} />
+        <TextField label={t`in words`} value={words} onChange={setWords} maxLength={400} />
         <button type="submit" className="button" disabled={keeping.busy}>
           {data.comeback ? t`Change it` : t`It follows from that visit`}
         </button>
       </form>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </section>
   );
 }

@@ -7,8 +7,8 @@ import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { ReworkBoard } from "../rework/ReworkBoard";
 import { useRework } from "../rework/useRework";
-import { RoomLinks } from "../shared/RoomLinks";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
+import { TabLinks } from "../shared/TabLinks";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Asked } from "./Asked";
 import { ReportSheet } from "./ReportSheet";
@@ -27,7 +27,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { rework } = useRework(job.number);
   const { lie, lay } = useLie(job, mayWorkAtBench(person));
   const at = `/jobs/${job.number}/return`;
-  if (rework.isError) return <Trouble problem={rework.error} again={() => rework.refetch()} />;
+  if (rework.isError) return <LoadError problem={rework.error} again={() => rework.refetch()} />;
   if (!rework.data) return <Loading what={t`Loading the work done`} />;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
@@ -46,7 +46,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
         />
       )}
       <WorkPanel job={job} step="Return">
-        <RoomLinks
+        <TabLinks
           of={t`Return`}
           rooms={[
             [at, t`Check`],

@@ -3,9 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
-import { Line, Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Wrong } from "../shared/Wrong";
 import { day, moment } from "../shared/words";
 import { asKept } from "./letters";
 
@@ -92,7 +92,7 @@ export function Written({ job }: { job: JobDetail }) {
         )}
       </ol>
       <div className="mt-2 flex flex-wrap items-end gap-3">
-        <Pick says={t`template`} value={chosen} set={setTemplate} words={named} />
+        <SelectField label={t`template`} value={chosen} onChange={setTemplate} options={named} />
         <button
           type="button"
           className="button"
@@ -126,14 +126,18 @@ export function Written({ job }: { job: JobDetail }) {
       )}
       {draft && (
         <form onSubmit={send} className="mt-3 space-y-3" data-testid="draft">
-          <Line
-            says={t`to`}
+          <TextField
+            label={t`to`}
             type="email"
             value={draft.to}
-            set={(to) => setDraft({ ...draft, to })}
+            onChange={(to) => setDraft({ ...draft, to })}
             maxLength={200}
           />
-          <Line says={t`subject`} value={draft.subject} set={(subject) => setDraft({ ...draft, subject })} />
+          <TextField
+            label={t`subject`}
+            value={draft.subject}
+            onChange={(subject) => setDraft({ ...draft, subject })}
+          />
           <label className="block">
             <span className="block text-soft">
               <Trans>text; {LINK} becomes their own page’s address</Trans>
@@ -158,7 +162,7 @@ export function Written({ job }: { job: JobDetail }) {
           </button>
         </form>
       )}
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </section>
   );
 }

@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
-import { Figure, Pick } from "../shared/fields";
+import { NumberField, SelectField } from "../shared/fields";
 import type { Reworking } from "./useRework";
 
 const SIDES = [
@@ -23,11 +23,11 @@ export function DeclarePart({ site, declare }: { site: string; declare: Reworkin
       <legend>
         <Trans>{site} is on this card and not in its model: declare it once</Trans>
       </legend>
-      <Pick says={t`side`} value={side} set={setSide} words={SIDES} />
+      <SelectField label={t`side`} value={side} onChange={setSide} options={SIDES} />
       {side && (
         <>
-          <Figure says={t`x, mm`} value={x} set={setX} />
-          <Figure says={t`y, mm`} value={y} set={setY} />
+          <NumberField label={t`x, mm`} value={x} onChange={setX} />
+          <NumberField label={t`y, mm`} value={y} onChange={setY} />
         </>
       )}
       <button type="button" className="button" onClick={() => void declare({ designator: site, ...place })}>

@@ -6,10 +6,10 @@ import { useSearchParams } from "react-router";
 import { api, data, type JobDetail, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { upload } from "../api/upload";
+import { Checkbox } from "../shared/Checkbox";
 import { ChooseFile } from "../shared/ChooseFile";
-import { Line, Pick } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
-import { Tick } from "../shared/Tick";
+import { SelectField, TextField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 
 export type JobImages = components["schemas"]["JobImages"];
@@ -35,7 +35,7 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
     queryKey: key,
     queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/images", { params })),
   });
-  if (images.isError) return <Trouble problem={images.error} again={() => images.refetch()} />;
+  if (images.isError) return <LoadError problem={images.error} again={() => images.refetch()} />;
   if (!images.data) return <Loading what={t`Reading the images`} />;
   const found = images.data;
   const keep = async (ask: () => Promise<JobImages>) => {
@@ -328,9 +328,9 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
           ))}
         </select>
       </label>
-      <Tick says={t`power was fully off after it`} on={off} set={setOff} />
-      <Pick says={t`what came of it`} value={result} set={setResult} words={RESULTS} />
-      <Line says={t`note`} value={note} set={setNote} />
+      <Checkbox label={t`power was fully off after it`} checked={off} onChange={setOff} />
+      <SelectField label={t`what came of it`} value={result} onChange={setResult} options={RESULTS} />
+      <TextField label={t`note`} value={note} onChange={setNote} />
       <button type="submit" className="button" disabled={!off || !image}>
         <Trans>Enter the write</Trans>
       </button>

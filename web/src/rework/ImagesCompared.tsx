@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { api, data } from "../api/client";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 
 const KINDS = {
   identical: t`The same`,
@@ -24,7 +24,7 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
       return data(await api.GET("/api/v1/images/{sha256}/against/{other}", { params }));
     },
   });
-  if (compared.isError) return <Trouble problem={compared.error} again={() => compared.refetch()} />;
+  if (compared.isError) return <LoadError problem={compared.error} again={() => compared.refetch()} />;
   if (!compared.data) return <Loading what={t`Comparing`} />;
   const found = compared.data;
   const hex = (offset: number) => offset.toString(16).toUpperCase().padStart(6, "0");

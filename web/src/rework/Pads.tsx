@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { api, data, isKept, newId } from "../api/client";
 import type { components } from "../api/schema";
-import { Trouble } from "../shared/states";
+import { LoadError } from "../shared/states";
 
 export type Survey = components["schemas"]["PadSurveyed"];
 export type Looks = Survey["pads"][number]["looks"];
@@ -103,7 +103,7 @@ export function Pads({ of, surveying, choose }: PadsProps) {
           <Trans>Show</Trans>
         </button>
       </form>
-      {survey.isError && <Trouble problem={survey.error} again={() => survey.refetch()} />}
+      {survey.isError && <LoadError problem={survey.error} again={() => survey.refetch()} />}
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           {problem}

@@ -4,9 +4,9 @@ import { type FormEvent, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useCamera } from "../job/camera";
 import { Cautions } from "../shared/Cautions";
-import { Figure, Line } from "../shared/fields";
+import { Checkbox } from "../shared/Checkbox";
+import { NumberField, TextField } from "../shared/fields";
 import { useKeys } from "../shared/keys";
-import { Tick } from "../shared/Tick";
 import { useKinds } from "../shared/useKinds";
 import { lifeAt, useStock } from "../stock/useStock";
 import { DeclarePart } from "./DeclarePart";
@@ -140,8 +140,8 @@ function Oven({ reworking }: { reworking: Reworking }) {
       </p>
       <Cautions of={["fumes", "hot"]} />
       <div className="flex flex-wrap items-end gap-3">
-        <Figure says={t`minutes`} value={minutes} set={setMinutes} />
-        <Line says={t`note`} value={note} set={setNote} />
+        <NumberField label={t`minutes`} value={minutes} onChange={setMinutes} />
+        <TextField label={t`note`} value={note} onChange={setNote} />
       </div>
       {reworking.problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
@@ -220,10 +220,10 @@ function Heed({
             if (lot.trim() && (await noteLot(site.chip ?? "", lot.trim()))) setAsked(false);
           }}
         >
-          <Line
-            says={t`vendor, type and date code as printed`}
+          <TextField
+            label={t`vendor, type and date code as printed`}
             value={lot}
-            set={setLot}
+            onChange={setLot}
             mono
             wide="w-56"
             maxLength={60}
@@ -376,7 +376,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
                 <button type="button" className="button" onClick={() => camera(site)}>
                   <Trans>Photograph {site}</Trans>
                 </button>
-                <Line says={t`or why not`} value={noPhoto} set={setNoPhoto} />
+                <TextField label={t`or why not`} value={noPhoto} onChange={setNoPhoto} />
               </>
             )}
             <label>
@@ -408,14 +408,18 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
           <ol aria-label={t`Checklist`} className="flex flex-wrap gap-x-4">
             {steps.map((one, at) => (
               <li key={one}>
-                <Tick says={one} on={at < done} set={(on) => setDone(on ? at + 1 : at)} />
+                <Checkbox label={one} checked={at < done} onChange={(on) => setDone(on ? at + 1 : at)} />
               </li>
             ))}
           </ol>
         </div>
       )}
       {unfit && (
-        <Line says={t`it does not fit; why it is fitted all the same`} value={despite} set={setDespite} />
+        <TextField
+          label={t`it does not fit; why it is fitted all the same`}
+          value={despite}
+          onChange={setDespite}
+        />
       )}
       <div className="flex flex-wrap items-end gap-3">
         {inHand && (
@@ -462,9 +466,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             </select>
           </label>
         ))}
-        <Figure says={t`preheat, °C`} value={preheat} set={setPreheat} />
-        <Line says={t`air, as soak 150/60, lift 360/25`} value={air} set={setAir} />
-        <Figure says={t`minutes`} value={minutes} set={setMinutes} />
+        <NumberField label={t`preheat, °C`} value={preheat} onChange={setPreheat} />
+        <TextField label={t`air, as soak 150/60, lift 360/25`} value={air} onChange={setAir} />
+        <NumberField label={t`minutes`} value={minutes} onChange={setMinutes} />
       </div>
       {plan.do === "contact-repaired" && (
         <div className="flex flex-wrap items-end gap-3">
@@ -483,7 +487,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               <option value="wired">{t`bridged by a wire`}</option>
             </select>
           </label>
-          <Figure says={t`cures for, minutes`} value={cures} set={setCures} />
+          <NumberField label={t`cures for, minutes`} value={cures} onChange={setCures} />
           <p className="pb-2 text-soft">
             <Trans>As the sheet of the adhesive says; a timer is started with it.</Trans>
           </p>
@@ -505,8 +509,8 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               <option value="hand">{t`by hand`}</option>
             </select>
           </label>
-          <Figure says={t`size, mm`} value={ballMm} set={setBallMm} />
-          <Figure says={t`balls taken, with spare`} value={ballCount} set={setBallCount} />
+          <NumberField label={t`size, mm`} value={ballMm} onChange={setBallMm} />
+          <NumberField label={t`balls taken, with spare`} value={ballCount} onChange={setBallCount} />
           <BallsAtHand mm={number(ballMm)} stencil={balls === "stencil"} />
         </div>
       )}
@@ -520,11 +524,11 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               .filter((one) => !one.behind)
               .slice(0, 12)
               .map((one) => (
-                <Tick
+                <Checkbox
                   key={one.designator}
-                  says={one.designator}
-                  on={shields.includes(one.designator)}
-                  set={(on) =>
+                  label={one.designator}
+                  checked={shields.includes(one.designator)}
+                  onChange={(on) =>
                     setShields(
                       on ? [...shields, one.designator] : shields.filter((name) => name !== one.designator),
                     )
@@ -535,10 +539,10 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
         </fieldset>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <Line says={t`what else moved, fell or was lost`} value={moved} set={setMoved} />
-        <Line says={t`result`} value={result} set={setResult} />
+        <TextField label={t`what else moved, fell or was lost`} value={moved} onChange={setMoved} />
+        <TextField label={t`result`} value={result} onChange={setResult} />
       </div>
-      <Line says={t`note`} value={note} set={setNote} />
+      <TextField label={t`note`} value={note} onChange={setNote} />
       {wrong && (
         <p role="alert" className="border-suspect border-l-4 pl-3">
           <Trans>

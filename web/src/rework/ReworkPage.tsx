@@ -8,8 +8,8 @@ import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { useOhms } from "../ohms/useOhms";
-import { RoomLinks } from "../shared/RoomLinks";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
+import { TabLinks } from "../shared/TabLinks";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Traffic } from "../stock/Traffic";
 import { Curves } from "./Curves";
@@ -49,7 +49,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const surveying = usePads(job.number, of);
   const at = `/jobs/${job.number}/rework`;
   if (reworking.rework.isError)
-    return <Trouble problem={reworking.rework.error} again={() => reworking.rework.refetch()} />;
+    return <LoadError problem={reworking.rework.error} again={() => reworking.rework.refetch()} />;
   if (!reworking.rework.data) return <Loading what={t`Loading the work done`} />;
   const data = reworking.rework.data;
   const choose = (next: string) => {
@@ -89,7 +89,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
         />
       )}
       <WorkPanel job={job} step="Rework">
-        <RoomLinks
+        <TabLinks
           of={t`Rework`}
           rooms={[
             [`${at}${site ? `?site=${encodeURIComponent(site)}` : ""}`, t`Board`],

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { JobDetail } from "../api/client";
-import { Figure, Line } from "../shared/fields";
+import { NumberField, TextField } from "../shared/fields";
 import { left, useTimers } from "./useTimers";
 
 const KINDS = { curing: t`curing`, cooling: t`cooling`, soak: t`soak`, other: t`other` } as const;
@@ -56,14 +56,14 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
               ))}
             </select>
           </label>
-          <Line
-            says={t`of what`}
+          <TextField
+            label={t`of what`}
             value={name}
-            set={setName}
+            onChange={setName}
             maxLength={60}
             placeholder={t`glue at contact B14`}
           />
-          <Figure says={t`minutes`} value={minutes} set={setMinutes} />
+          <NumberField label={t`minutes`} value={minutes} onChange={setMinutes} />
           <button type="submit" className="button" disabled={!(many > 0)}>
             <Trans>Start</Trans>
           </button>

@@ -7,7 +7,7 @@ import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { ReturnSettings } from "../library/ReturnSettings";
 import { Money } from "../people/Money";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 
 const SKIPPED = "uvrix.setup.skipped";
 
@@ -21,7 +21,7 @@ export function SetupPage() {
   const [skipped, setSkipped] = useState<string[]>(() =>
     (localStorage.getItem(SKIPPED) ?? "").split(" ").filter(Boolean),
   );
-  if (setup.isError) return <Trouble problem={setup.error} again={() => setup.refetch()} />;
+  if (setup.isError) return <LoadError problem={setup.error} again={() => setup.refetch()} />;
   if (!setup.data) return <Loading what={t`Looking what is there`} />;
   const { money, others, board_models, jobs } = setup.data;
   const skip = (name: string) => {

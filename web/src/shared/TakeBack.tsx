@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, isKept } from "../api/client";
-import { Line } from "./fields";
+import { TextField } from "./fields";
 
 /** Takes an act back that was entered by mistake, with the reason; what rests on it is named by the answer. */
 export function TakeBack({ act }: { act: string }) {
@@ -31,7 +31,7 @@ export function TakeBack({ act }: { act: string }) {
       </button>
       {asked && (
         <form onSubmit={submit} className="flex w-full flex-wrap items-end gap-2">
-          <Line says={t`why it did not happen`} value={reason} set={setReason} />
+          <TextField label={t`why it did not happen`} value={reason} onChange={setReason} />
           <button type="submit" className="button" disabled={!reason.trim()}>
             <Trans>Take it back</Trans>
           </button>

@@ -10,7 +10,7 @@ export function Loading({ what }: { what: string }) {
 }
 
 /** What happened, what was kept, what to do. */
-export function Trouble({ problem, again }: { problem: Error; again?: () => void }) {
+export function LoadError({ problem, again }: { problem: Error; again?: () => void }) {
   return (
     <div role="alert" className="m-8 border-l-4 border-suspect bg-sheet p-4">
       <p>{problem.message}</p>

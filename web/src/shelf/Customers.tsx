@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, newId, Problem } from "../api/client";
 import { type Customer, WhichCustomer } from "../job/WhichCustomer";
-import { Line } from "../shared/fields";
+import { TextField } from "../shared/fields";
 
 /** Who there is; the lead makes one of two that are the same person, and gives a job to whom it belongs. */
 export function Customers({ mayChange }: { mayChange: boolean }) {
@@ -43,7 +43,7 @@ export function Customers({ mayChange }: { mayChange: boolean }) {
             : ""}
         </Trans>
       </p>
-      <Line says={t`name or contact`} value={search} set={setSearch} maxLength={120} />
+      <TextField label={t`name or contact`} value={search} onChange={setSearch} maxLength={120} />
       {problem && <p role="alert">{problem}</p>}
       <ul aria-label={t`Customers found`}>
         {customers.data?.map((customer) => (
@@ -122,9 +122,9 @@ function GiveJob() {
       <h3 className="w-full font-bold">
         <Trans>A job stands under the wrong person</Trans>
       </h3>
-      <Line says={t`job`} value={job} set={setJob} mono wide="w-28" placeholder="J-0003" />
-      <Line says={t`belongs to`} value={name} set={setName} wide="w-56" maxLength={120} />
-      <Line says={t`reached at`} value={contact} set={setContact} wide="w-56" />
+      <TextField label={t`job`} value={job} onChange={setJob} mono wide="w-28" placeholder="J-0003" />
+      <TextField label={t`belongs to`} value={name} onChange={setName} wide="w-56" maxLength={120} />
+      <TextField label={t`reached at`} value={contact} onChange={setContact} wide="w-56" />
       <button type="submit" className="button" disabled={!(number > 0) || name.trim() === ""}>
         <Trans>Give it to them</Trans>
       </button>

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { asKept } from "../returning/letters";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { day, moment } from "../shared/words";
 import { useSession } from "../signin/session";
 import { Customers } from "./Customers";
@@ -20,7 +20,7 @@ export function MailboxPage() {
     queryKey: ["mailbox"],
     queryFn: async () => data(await api.GET("/api/v1/mailbox")),
   });
-  if (mailbox.isError) return <Trouble problem={mailbox.error} again={() => mailbox.refetch()} />;
+  if (mailbox.isError) return <LoadError problem={mailbox.error} again={() => mailbox.refetch()} />;
   if (!mailbox.data || !reminders.data) return <Loading what={t`Reading the mailbox`} />;
   const done = async (follow: string) => {
     const params = { path: { follow } };

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type ExpectedParcel, isKept, newId } from "../api/client";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { dayOfYear, moment } from "../shared/words";
 
 const BLANK = {
@@ -50,7 +50,7 @@ export function Parcels() {
         </Link>
       </header>
       {parcels.isPending && <Loading what={t`Asking what is on its way`} />}
-      {parcels.isError && <Trouble problem={parcels.error} again={() => parcels.refetch()} />}
+      {parcels.isError && <LoadError problem={parcels.error} again={() => parcels.refetch()} />}
       {problem && (
         <p role="alert" className="mb-3 border-l-4 border-suspect pl-3">
           {problem}

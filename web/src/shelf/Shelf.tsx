@@ -6,7 +6,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from "../api/client";
 import { Thumb } from "../board/Thumb";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { age, dayOfYear } from "../shared/words";
 import { useSession } from "../signin/session";
 import { Filters, type Wanted } from "./Filters";
@@ -87,7 +87,7 @@ export function Shelf() {
       )}
       <Tasks />
       {shelf.isPending && <Loading what={t`Reading the shelf`} />}
-      {shelf.isError && <Trouble problem={shelf.error} again={() => shelf.refetch()} />}
+      {shelf.isError && <LoadError problem={shelf.error} again={() => shelf.refetch()} />}
       {shelf.data && jobs.length === 0 && params.size > 0 && (
         <p className="rounded-md border border-rule bg-sheet p-6">
           <Trans>No open card fits that.</Trans>

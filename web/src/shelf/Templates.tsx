@@ -3,9 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
-import { Line } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Wrong } from "../shared/Wrong";
 
 interface Template {
   key: string;
@@ -53,14 +53,18 @@ function Entry({ kept }: { kept: Template[] }) {
           <fieldset key={one.key} className="space-y-2 border-rule border-t pt-2">
             <legend className="sr-only">{one.name}</legend>
             <div className="flex flex-wrap gap-3">
-              <Line
-                says={t`template`}
+              <TextField
+                label={t`template`}
                 value={one.name}
-                set={(name) => change(at, { name })}
+                onChange={(name) => change(at, { name })}
                 wide="w-56"
                 maxLength={80}
               />
-              <Line says={t`subject`} value={one.subject} set={(subject) => change(at, { subject })} />
+              <TextField
+                label={t`subject`}
+                value={one.subject}
+                onChange={(subject) => change(at, { subject })}
+              />
             </div>
             <label className="block">
               <span className="block text-soft">
@@ -79,7 +83,7 @@ function Entry({ kept }: { kept: Template[] }) {
         <button type="submit" className="button" disabled={keeping.busy}>
           <Trans>Save the templates</Trans>
         </button>
-        <Wrong problem={keeping.problem} />
+        <FormError problem={keeping.problem} />
       </form>
     </details>
   );

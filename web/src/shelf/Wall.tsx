@@ -5,7 +5,7 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type ShelfJob } from "../api/client";
 import { useLive } from "../live/live";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { clockTime, dayOfYear } from "../shared/words";
 
 const MINUTE_MS = 60_000;
@@ -20,7 +20,7 @@ export function Wall() {
     queryFn: async () => data(await api.GET("/api/v1/shelf", { params: { query: {} } })),
   });
   if (shelf.isPending) return <Loading what={t`Reading the shelf`} />;
-  if (shelf.isError) return <Trouble problem={shelf.error} again={() => shelf.refetch()} />;
+  if (shelf.isError) return <LoadError problem={shelf.error} again={() => shelf.refetch()} />;
   const [hands, ...waiting] = shelf.data.groups;
   const late = shelf.data.groups.flatMap((group) => group.jobs).filter((job) => isLate(job, now));
   return (

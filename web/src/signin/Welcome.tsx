@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, data } from "../api/client";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { Door, Entry } from "./SignIn";
 import { useNewSession } from "./session";
 
@@ -39,7 +39,7 @@ export function Welcome() {
     }
   };
 
-  if (invited.isError) return <Trouble problem={invited.error} again={() => invited.refetch()} />;
+  if (invited.isError) return <LoadError problem={invited.error} again={() => invited.refetch()} />;
   if (!invited.data) return <Loading what={t`Checking the link`} />;
   if (known)
     return (

@@ -9,7 +9,7 @@ import { ReadingField } from "../ohms/ReadingField";
 import type { Measuring } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
 import { useKeys } from "../shared/keys";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { Contacts } from "./Contacts";
 import { useSlot } from "./useSlot";
 
@@ -33,7 +33,7 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
   const { usual, setUsual } = useUsual(job.number);
   const flip = () => lay({ ...lie, side: lie.side === "front" ? "back" : "front" });
   useKeys({ f: flip });
-  if (slot.isError) return <Trouble problem={slot.error} again={() => slot.refetch()} />;
+  if (slot.isError) return <LoadError problem={slot.error} again={() => slot.refetch()} />;
   if (!slot.data) return <Loading what={t`Reading the slot contacts`} />;
   const found = slot.data;
   const done = new Set(found.readings.map((one) => one.point));

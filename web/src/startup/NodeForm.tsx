@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { BoardDocument, Edit } from "../editor/document";
-import { Line } from "../shared/fields";
+import { TextField } from "../shared/fields";
 import { type FileNode, nodesOf } from "./StartupPage";
 
 interface NodeFormProps {
@@ -57,8 +57,8 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
     <form onSubmit={submit} className="space-y-3" data-testid="node-form">
       <h2 className="font-bold text-lg">{node ? t`Node ${node.id}` : t`A new node`}</h2>
       <div className="grid grid-cols-2 gap-3">
-        <Line says={t`id`} value={id} set={setId} mono />
-        <Line says={t`name`} value={name} set={setName} />
+        <TextField label={t`id`} value={id} onChange={setId} mono />
+        <TextField label={t`name`} value={name} onChange={setName} />
         <label>
           <span className="block text-soft">
             <Trans>kind</Trans>
@@ -70,8 +70,8 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
           </select>
         </label>
         <div className="grid grid-cols-2 gap-3">
-          <Line says={t`from, ${UNIT[kind] ?? "V"}`} value={low} set={setLow} mono />
-          <Line says={t`to, ${UNIT[kind] ?? "V"}`} value={high} set={setHigh} mono />
+          <TextField label={t`from, ${UNIT[kind] ?? "V"}`} value={low} onChange={setLow} mono />
+          <TextField label={t`to, ${UNIT[kind] ?? "V"}`} value={high} onChange={setHigh} mono />
         </div>
         <label>
           <span className="block text-soft">
@@ -88,8 +88,8 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
             ))}
           </select>
         </label>
-        <Line says={t`parts that make it`} value={parts} set={setParts} mono />
-        <Line says={t`known from`} value={from} set={setFrom} />
+        <TextField label={t`parts that make it`} value={parts} onChange={setParts} mono />
+        <TextField label={t`known from`} value={from} onChange={setFrom} />
         <label>
           <span className="block text-soft">
             <Trans>how sure</Trans>
@@ -103,7 +103,11 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
           </select>
         </label>
       </div>
-      <Line says={t`note: what makes it, on which side, substitute points`} value={note} set={setNote} />
+      <TextField
+        label={t`note: what makes it, on which side, substitute points`}
+        value={note}
+        onChange={setNote}
+      />
       {others.length > 0 && (
         <fieldset>
           <legend className="text-soft">

@@ -7,7 +7,7 @@ import { api, type BoardModel, data } from "../api/client";
 import type { BoardDocument } from "../editor/document";
 import { keptDraft, useDraft } from "../editor/useDraft";
 import { useKeys } from "../shared/keys";
-import { Empty, Loading, Trouble } from "../shared/states";
+import { Empty, LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { NodeForm } from "./NodeForm";
 import { StartupMap } from "./StartupMap";
@@ -54,7 +54,7 @@ export function StartupPage() {
       return { key, document: edition.document as BoardDocument, base: model.edition, model, lent };
     },
   });
-  if (start.isError) return <Trouble problem={start.error} again={() => start.refetch()} />;
+  if (start.isError) return <LoadError problem={start.error} again={() => start.refetch()} />;
   if (start.isPending) return <Loading what={t`Opening the map`} />;
   if (!start.data)
     return (

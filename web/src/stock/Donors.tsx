@@ -5,11 +5,11 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, data, newId } from "../api/client";
 import { afterAct } from "../job/afterAct";
-import { Line, Pick } from "../shared/fields";
+import { Checkbox } from "../shared/Checkbox";
+import { FormError } from "../shared/FormError";
+import { SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Loading, Trouble } from "../shared/states";
-import { Tick } from "../shared/Tick";
-import { Wrong } from "../shared/Wrong";
+import { LoadError, Loading } from "../shared/states";
 import { listed } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Donor, DonorsData } from "./useStock";
@@ -35,7 +35,7 @@ export function Donors() {
     queryKey: KEY,
     queryFn: async () => data(await api.GET("/api/v1/stock/donors")),
   });
-  if (donors.isError) return <Trouble problem={donors.error} again={() => donors.refetch()} />;
+  if (donors.isError) return <LoadError problem={donors.error} again={() => donors.refetch()} />;
   if (!donors.data) return <Loading what={t`Reading the donors`} />;
   const serial = query.get("card") ?? "";
   const chosen = donors.data.donors.find((one) => one.serial === serial);
@@ -104,19 +104,19 @@ function NewDonor({ taken }: { taken: (serial: string) => void }) {
         <Trans>Take a card in as a donor</Trans>
       </h2>
       <div className="flex flex-wrap items-end gap-3">
-        <Line says={t`serial`} value={serial} set={setSerial} mono wide="w-40" maxLength={80} />
-        <Pick
-          says={t`board model`}
+        <TextField label={t`serial`} value={serial} onChange={setSerial} mono wide="w-40" maxLength={80} />
+        <SelectField
+          label={t`board model`}
           value={model || (models.data?.[0]?.slug ?? "")}
-          set={setModel}
-          words={(models.data ?? []).map((one) => [one.slug, one.name] as const)}
+          onChange={setModel}
+          options={(models.data ?? []).map((one) => [one.slug, one.name] as const)}
         />
-        <Line says={t`where it came from`} value={origin} set={setOrigin} />
+        <TextField label={t`where it came from`} value={origin} onChange={setOrigin} />
         <button type="submit" className="button" disabled={!serial.trim() || !origin.trim() || keeping.busy}>
           <Trans>Take it in</Trans>
         </button>
       </div>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }
@@ -199,8 +199,8 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
           </ul>
         </fieldset>
         <div className="flex flex-wrap items-end gap-3">
-          <Line says={t`parts missing`} value={missing} set={setMissing} mono />
-          <Line says={t`parts moved or turned`} value={moved} set={setMoved} mono />
+          <TextField label={t`parts missing`} value={missing} onChange={setMissing} mono />
+          <TextField label={t`parts moved or turned`} value={moved} onChange={setMoved} mono />
         </div>
         {off.length > 0 && (
           <fieldset>
@@ -209,11 +209,13 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
             </legend>
             <div className="flex flex-wrap gap-x-4">
               {off.map((one) => (
-                <Tick
+                <Checkbox
                   key={one}
-                  says={one}
-                  on={repaired.includes(one)}
-                  set={(on) => setRepaired(on ? [...repaired, one] : repaired.filter((name) => name !== one))}
+                  label={one}
+                  checked={repaired.includes(one)}
+                  onChange={(on) =>
+                    setRepaired(on ? [...repaired, one] : repaired.filter((name) => name !== one))
+                  }
                 />
               ))}
             </div>
@@ -221,12 +223,12 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
         )}
         <div className="flex flex-wrap items-end gap-3">
           {(["core", "board", "memory"] as const).map((half) => (
-            <Pick
+            <SelectField
               key={half}
-              says={half}
+              label={half}
               value={halves[half]}
-              set={(next) => setHalves({ ...halves, [half]: next })}
-              words={HALVES}
+              onChange={(next) => setHalves({ ...halves, [half]: next })}
+              options={HALVES}
             />
           ))}
           {mayWork && (
@@ -235,7 +237,7 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
             </button>
           )}
         </div>
-        <Wrong problem={keeping.problem} />
+        <FormError problem={keeping.problem} />
       </form>
     </section>
   );
@@ -315,10 +317,10 @@ function NewBoard({ donor }: { donor: string }) {
           setFrom(serial.trim());
         }}
       >
-        <Line
-          says={t`serial of the card on the bench`}
+        <TextField
+          label={t`serial of the card on the bench`}
           value={serial}
-          set={setSerial}
+          onChange={setSerial}
           mono
           wide="w-48"
           maxLength={80}
@@ -381,18 +383,18 @@ function MoveSet({ from, to }: { from: string; to: string }) {
     );
   return (
     <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3" data-testid="move-set">
-      <Line says={t`core and places, as U1 U11 U12`} value={sites} set={setSites} mono />
-      <Line
-        says={t`where both boards are photographed, pin 1 seen`}
+      <TextField label={t`core and places, as U1 U11 U12`} value={sites} onChange={setSites} mono />
+      <TextField
+        label={t`where both boards are photographed, pin 1 seen`}
         value={reason}
-        set={setReason}
+        onChange={setReason}
         maxLength={150}
       />
       {open && (
-        <Tick
-          says={t`${open.label} goes on with the board ${to}: its tests, proof and report are of that board. ${from} becomes a donor.`}
-          on={!stays}
-          set={(on) => setStays(!on)}
+        <Checkbox
+          label={t`${open.label} goes on with the board ${to}: its tests, proof and report are of that board. ${from} becomes a donor.`}
+          checked={!stays}
+          onChange={(on) => setStays(!on)}
         />
       )}
       <button
@@ -403,8 +405,8 @@ function MoveSet({ from, to }: { from: string; to: string }) {
         <Trans>Move them</Trans>
       </button>
       <div className="w-full">
-        {cards.isError && <Trouble problem={cards.error} again={() => cards.refetch()} />}
-        <Wrong problem={keeping.problem} />
+        {cards.isError && <LoadError problem={cards.error} again={() => cards.refetch()} />}
+        <FormError problem={keeping.problem} />
       </div>
     </form>
   );

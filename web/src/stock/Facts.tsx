@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import { Figure, Line, Pick } from "../shared/fields";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { KINDS, type Kind } from "./useStock";
 
 export type Typed = Record<string, string>;
@@ -49,16 +49,26 @@ export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) 
   const put = (name: string) => (value: string) => set({ ...typed, [name]: value });
   return (
     <div className="flex flex-wrap items-end gap-3">
-      <Pick says={t`kind`} value={kind} set={(next) => set({ ...typed, kind: next })} words={KINDS} />
+      <SelectField
+        label={t`kind`}
+        value={kind}
+        onChange={(next) => set({ ...typed, kind: next })}
+        options={KINDS}
+      />
       {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((one) =>
         one.figure ? (
-          <Figure key={one.name} says={one.says} value={typed[one.name] ?? ""} set={put(one.name)} />
-        ) : (
-          <Line
+          <NumberField
             key={one.name}
-            says={one.says}
+            label={one.says}
             value={typed[one.name] ?? ""}
-            set={put(one.name)}
+            onChange={put(one.name)}
+          />
+        ) : (
+          <TextField
+            key={one.name}
+            label={one.says}
+            value={typed[one.name] ?? ""}
+            onChange={put(one.name)}
             wide={one.name === "note" ? "grow" : "w-44"}
             maxLength={120}
           />

@@ -4,9 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
-import { Figure, Line } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, TextField } from "../shared/fields";
 import { useFromAddress } from "../shared/useFromAddress";
-import { Wrong } from "../shared/Wrong";
 import { lifeAt } from "./useStock";
 
 /** What may serve instead: connectors by pitch, pins and anchors; parts by marking over all boards and donors. */
@@ -53,15 +53,23 @@ function Connectors() {
         <Trans>Also ones sold for other equipment. A longer one may be cut; try the mating cable.</Trans>
       </p>
       <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-        <Figure says={t`pitch, mm`} value={typed.pitch} set={(pitch) => setTyped({ ...typed, pitch })} />
-        <Figure says={t`pins`} value={typed.pins} set={(pins) => setTyped({ ...typed, pins })} />
-        <Figure says={t`rows`} value={typed.rows} set={(rows) => setTyped({ ...typed, rows })} />
-        <Figure says={t`anchors`} value={typed.anchors} set={(anchors) => setTyped({ ...typed, anchors })} />
+        <NumberField
+          label={t`pitch, mm`}
+          value={typed.pitch}
+          onChange={(pitch) => setTyped({ ...typed, pitch })}
+        />
+        <NumberField label={t`pins`} value={typed.pins} onChange={(pins) => setTyped({ ...typed, pins })} />
+        <NumberField label={t`rows`} value={typed.rows} onChange={(rows) => setTyped({ ...typed, rows })} />
+        <NumberField
+          label={t`anchors`}
+          value={typed.anchors}
+          onChange={(anchors) => setTyped({ ...typed, anchors })}
+        />
         <button type="submit" className="button" disabled={!typed.pitch.trim() || !typed.pins.trim()}>
           <Trans>Find one</Trans>
         </button>
       </form>
-      {found.isError && <Wrong problem={found.error} />}
+      {found.isError && <FormError problem={found.error} />}
       {found.data && (
         <ol className="mt-3" aria-label={t`Connectors that may serve`}>
           {found.data.map((one) => (
@@ -127,7 +135,14 @@ function Markings() {
           setQuery({ ...Object.fromEntries(query), marking: typed.trim() });
         }}
       >
-        <Line says={t`marking, as printed`} value={typed} set={setTyped} mono wide="w-44" maxLength={120} />
+        <TextField
+          label={t`marking, as printed`}
+          value={typed}
+          onChange={setTyped}
+          mono
+          wide="w-44"
+          maxLength={120}
+        />
         <button type="submit" className="button" disabled={!typed.trim()}>
           <Trans>Find it</Trans>
         </button>

@@ -5,12 +5,12 @@ import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, newId } from "../api/client";
 import type { components } from "../api/schema";
-import { Figure, Line } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { Span } from "../shared/Span";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { useFromAddress } from "../shared/useFromAddress";
-import { Wrong } from "../shared/Wrong";
 import { amount, percent } from "../shared/words";
 import { useSession } from "../signin/session";
 import { type LotsData, lifeAt } from "./useStock";
@@ -21,7 +21,7 @@ const KEY = ["lots"];
 export function Lots() {
   const session = useSession();
   const lots = useQuery({ queryKey: KEY, queryFn: async () => data(await api.GET("/api/v1/stock/lots")) });
-  if (lots.isError) return <Trouble problem={lots.error} again={() => lots.refetch()} />;
+  if (lots.isError) return <LoadError problem={lots.error} again={() => lots.refetch()} />;
   if (!lots.data) return <Loading what={t`Reading the lots`} />;
   return (
     <div className="grid gap-8 lg:grid-cols-2">
@@ -123,13 +123,19 @@ function OneOrAll() {
           });
         }}
       >
-        <Line says={t`job`} value={typed} set={setTyped} mono wide="w-28" placeholder="J-0003" />
-        <Line says={t`chips that failed, else its mark`} value={failed} set={setFailed} mono wide="w-56" />
+        <TextField label={t`job`} value={typed} onChange={setTyped} mono wide="w-28" placeholder="J-0003" />
+        <TextField
+          label={t`chips that failed, else its mark`}
+          value={failed}
+          onChange={setFailed}
+          mono
+          wide="w-56"
+        />
         <button type="submit" className="button" disabled={!typed.trim()}>
           <Trans>Price both</Trans>
         </button>
       </form>
-      {priced.isError && <Wrong problem={priced.error} />}
+      {priced.isError && <FormError problem={priced.error} />}
       {priced.data && <Both key={`${number} ${asked}`} number={number} priced={priced.data} />}
     </section>
   );
@@ -210,13 +216,18 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
         </p>
       ) : (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-          <Line says={t`what was found, in plain words`} value={found} set={setFound} maxLength={2000} />
+          <TextField
+            label={t`what was found, in plain words`}
+            value={found}
+            onChange={setFound}
+            maxLength={2000}
+          />
           <button type="submit" className="button" disabled={!found.trim() || keeping.busy}>
             <Trans>Offer the customer both</Trans>
           </button>
         </form>
       )}
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </div>
   );
 }
@@ -279,10 +290,10 @@ function LotSettings({ lots }: { lots: LotsData }) {
         {[...rules, { name: "", pattern: "", vendor: "", type: "" }].map((one, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rules have no other name than their place
           <div key={at} className="flex flex-wrap items-end gap-3">
-            <Line
-              says={t`rule ${at + 1}`}
+            <TextField
+              label={t`rule ${at + 1}`}
               value={one.pattern}
-              set={(pattern) =>
+              onChange={(pattern) =>
                 at < rules.length ? change(at, { pattern }) : setRules([...rules, { ...one, pattern }])
               }
               mono
@@ -291,31 +302,36 @@ function LotSettings({ lots }: { lots: LotsData }) {
             />
             {at < rules.length && (
               <>
-                <Line
-                  says={t`vendor`}
+                <TextField
+                  label={t`vendor`}
                   value={one.vendor}
-                  set={(vendor) => change(at, { vendor })}
+                  onChange={(vendor) => change(at, { vendor })}
                   wide="w-28"
                 />
-                <Line says={t`type`} value={one.type} set={(type) => change(at, { type })} wide="w-24" />
+                <TextField
+                  label={t`type`}
+                  value={one.type}
+                  onChange={(type) => change(at, { type })}
+                  wide="w-24"
+                />
               </>
             )}
           </div>
         ))}
         <div className="flex flex-wrap items-end gap-3">
           {FIGURES.map(([name, says]) => (
-            <Figure
+            <NumberField
               key={name}
-              says={says}
+              label={says}
               value={figures[name] ?? ""}
-              set={(value) => setFigures({ ...figures, [name]: value })}
+              onChange={(value) => setFigures({ ...figures, [name]: value })}
             />
           ))}
         </div>
         <button type="submit" className="button" disabled={keeping.busy}>
           <Trans>Save</Trans>
         </button>
-        <Wrong problem={keeping.problem} />
+        <FormError problem={keeping.problem} />
       </form>
     </details>
   );

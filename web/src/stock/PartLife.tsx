@@ -3,10 +3,10 @@ import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, newId } from "../api/client";
-import { Figure, Line, Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Loading, Trouble } from "../shared/states";
-import { Wrong } from "../shared/Wrong";
+import { LoadError, Loading } from "../shared/states";
 import { moment, times } from "../shared/words";
 import { FactsFields, factsOf, factsWords, type Typed, typedOf } from "./Facts";
 import { Genealogy } from "./Genealogy";
@@ -33,7 +33,7 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
   if (life.isError)
     return (
       <div>
-        <Trouble problem={life.error} again={() => life.refetch()} />
+        <LoadError problem={life.error} again={() => life.refetch()} />
         <button type="button" className="button-plain" onClick={close}>
           <Trans>Back to the whole stock</Trans>
         </button>
@@ -183,22 +183,24 @@ function MovePart({ life }: { life: Life }) {
   const bad = pieces && (amount.trim() === "" || Number.isNaN(Number(amount.replace(",", "."))));
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="move-part">
-      <Pick says={t`next`} value={what as Move["do"]} set={setChosen} words={words} />
+      <SelectField label={t`next`} value={what as Move["do"]} onChange={setChosen} options={words} />
       {wants && (
-        <Line
-          says={what === "lent" ? t`who has it` : what === "joined" ? t`label of the set` : "tray"}
+        <TextField
+          label={what === "lent" ? t`who has it` : what === "joined" ? t`label of the set` : "tray"}
           value={to}
-          set={setTo}
+          onChange={setTo}
           wide="w-44"
           maxLength={120}
         />
       )}
-      {what === "lent" && <Line says={t`due back`} type="date" value={due} set={setDue} wide="w-44" />}
-      {pieces && <Figure says={t`pieces`} value={amount} set={setAmount} />}
-      {what === "condition" && (
-        <Pick says={t`condition`} value={condition} set={setCondition} words={CONDITIONS} />
+      {what === "lent" && (
+        <TextField label={t`due back`} type="date" value={due} onChange={setDue} wide="w-44" />
       )}
-      <Line says={t`note`} value={note} set={setNote} />
+      {pieces && <NumberField label={t`pieces`} value={amount} onChange={setAmount} />}
+      {what === "condition" && (
+        <SelectField label={t`condition`} value={condition} onChange={setCondition} options={CONDITIONS} />
+      )}
+      <TextField label={t`note`} value={note} onChange={setNote} />
       <button
         type="submit"
         className="button"
@@ -212,7 +214,7 @@ function MovePart({ life }: { life: Life }) {
         </p>
       )}
       <div className="w-full">
-        <Wrong problem={keeping.problem} />
+        <FormError problem={keeping.problem} />
       </div>
     </form>
   );
@@ -245,7 +247,7 @@ function SayWhat({ life }: { life: Life }) {
         <button type="submit" className="button" disabled={keeping.busy}>
           <Trans>Save</Trans>
         </button>
-        <Wrong problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
+        <FormError problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
       </form>
     </details>
   );

@@ -2,8 +2,8 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { Line, Pick } from "../shared/fields";
-import { Loading, Trouble } from "../shared/states";
+import { SelectField, TextField } from "../shared/fields";
+import { LoadError, Loading } from "../shared/states";
 import { day, times } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { PartLife } from "./PartLife";
@@ -31,20 +31,20 @@ export function Parts() {
   const label = query.get("label") ?? "";
   const stock = useStock({ text: text.trim(), kind, place });
   const choose = (next: string) => setQuery(next ? { label: next } : {});
-  if (stock.isError) return <Trouble problem={stock.error} again={() => stock.refetch()} />;
+  if (stock.isError) return <LoadError problem={stock.error} again={() => stock.refetch()} />;
   if (!stock.data) return <Loading what={t`Reading the stock`} />;
   return (
     <div className="grid gap-8 lg:grid-cols-[24rem_1fr]">
       <section aria-label={t`Search results`}>
         <div className="flex flex-wrap items-end gap-3">
-          <Line says={t`label, marking, tray, lot`} value={text} set={setText} />
-          <Pick
-            says={t`kind`}
+          <TextField label={t`label, marking, tray, lot`} value={text} onChange={setText} />
+          <SelectField
+            label={t`kind`}
             value={kind}
-            set={setKind}
-            words={[["", t`every kind`], ...KINDS.map(([word, says]) => [word, says] as const)]}
+            onChange={setKind}
+            options={[["", t`every kind`], ...KINDS.map(([word, says]) => [word, says] as const)]}
           />
-          <Pick says={t`where`} value={place} set={setPlace} words={PLACES} />
+          <SelectField label={t`where`} value={place} onChange={setPlace} options={PLACES} />
         </div>
         <p className="mt-2 text-soft">
           {plural(stock.data.found, { one: "# part", other: "# parts" })}

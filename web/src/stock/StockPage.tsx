@@ -1,8 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useParams } from "react-router";
-import { RoomLinks } from "../shared/RoomLinks";
 import { Empty } from "../shared/states";
+import { TabLinks } from "../shared/TabLinks";
 import { Donors } from "./Donors";
 import { Find } from "./Find";
 import { Lots } from "./Lots";
@@ -26,7 +26,7 @@ export function StockPage() {
         <h1 className="font-bold text-3xl">
           <Trans>Stock</Trans>
         </h1>
-        <RoomLinks
+        <TabLinks
           of={t`Stock`}
           rooms={[
             ["/stock", t`Parts`],

@@ -2,9 +2,9 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api, newId } from "../api/client";
-import { Figure, Line, Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Wrong } from "../shared/Wrong";
 import { FactsFields, factsOf, type Typed } from "./Facts";
 import { CONDITIONS, COUNTED, type Condition } from "./useStock";
 
@@ -43,22 +43,22 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
       </h2>
       <FactsFields typed={typed} set={setTyped} />
       <div className="flex flex-wrap items-end gap-3">
-        <Line says={t`tray`} value={tray} set={setTray} wide="w-40" maxLength={120} />
-        <Line
-          says={t`label, where it has one`}
+        <TextField label={t`tray`} value={tray} onChange={setTray} wide="w-40" maxLength={120} />
+        <TextField
+          label={t`label, where it has one`}
           value={label}
-          set={setLabel}
+          onChange={setLabel}
           mono
           wide="w-40"
           maxLength={120}
         />
-        <Pick says={t`condition`} value={condition} set={setCondition} words={CONDITIONS} />
-        {counted && <Figure says={t`pieces`} value={amount} set={setAmount} />}
+        <SelectField label={t`condition`} value={condition} onChange={setCondition} options={CONDITIONS} />
+        {counted && <NumberField label={t`pieces`} value={amount} onChange={setAmount} />}
         <button type="submit" className="button" disabled={!tray.trim() || keeping.busy}>
           <Trans>Take it in</Trans>
         </button>
       </div>
-      <Wrong problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
+      <FormError problem={wrong ? { message: `${wrong}.` } : keeping.problem} />
     </form>
   );
 }

@@ -4,10 +4,10 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data, newId } from "../api/client";
-import { Line, Pick } from "../shared/fields";
+import { FormError } from "../shared/FormError";
+import { SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Loading, Trouble } from "../shared/states";
-import { Wrong } from "../shared/Wrong";
+import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { ModelValues } from "./useStock";
@@ -42,19 +42,19 @@ export function Values() {
     queryFn: async () =>
       data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
   });
-  if (values.isError) return <Trouble problem={values.error} again={() => values.refetch()} />;
+  if (values.isError) return <LoadError problem={values.error} again={() => values.refetch()} />;
   if (!models.data || !values.data) return <Loading what={t`Reading the values`} />;
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_24rem]">
       <div className="space-y-4">
-        <Pick
-          says={t`board model`}
+        <SelectField
+          label={t`board model`}
           value={slug}
-          set={(model) => {
+          onChange={(model) => {
             localStorage.setItem(KEPT, model);
             setQuery({ model });
           }}
-          words={models.data.map((one) => [one.slug, one.name] as const)}
+          options={models.data.map((one) => [one.slug, one.name] as const)}
         />
         <Wanted data={values.data} choose={(part) => setQuery({ model: slug, part })} />
         <List data={values.data} stale={key} mayWork={mayWork} />
@@ -151,7 +151,7 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
           </li>
         )}
       </ul>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </section>
   );
 }
@@ -184,13 +184,26 @@ function Note({ slug, part, job }: { slug: string; part: string; job: number | n
       <h2 className="font-bold text-xl">
         <Trans>Note a value</Trans>
       </h2>
-      <Line says={t`designator`} value={designator} set={setDesignator} mono wide="w-32" maxLength={80} />
-      <Line says={t`value or note, as 4k7 or not fitted`} value={text} set={setText} mono maxLength={120} />
-      <Pick says={t`where it is from`} value={origin} set={setOrigin} words={SOURCES} />
-      <Line
-        says={origin === "donor" ? t`serial of the donor` : t`which card or job`}
+      <TextField
+        label={t`designator`}
+        value={designator}
+        onChange={setDesignator}
+        mono
+        wide="w-32"
+        maxLength={80}
+      />
+      <TextField
+        label={t`value or note, as 4k7 or not fitted`}
+        value={text}
+        onChange={setText}
+        mono
+        maxLength={120}
+      />
+      <SelectField label={t`where it is from`} value={origin} onChange={setOrigin} options={SOURCES} />
+      <TextField
+        label={origin === "donor" ? t`serial of the donor` : t`which card or job`}
         value={of}
-        set={setOf}
+        onChange={setOf}
         mono
         maxLength={120}
       />
@@ -201,7 +214,7 @@ function Note({ slug, part, job }: { slug: string; part: string; job: number | n
       >
         <Trans>Note it</Trans>
       </button>
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </form>
   );
 }

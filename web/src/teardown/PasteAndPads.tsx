@@ -3,10 +3,10 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, type JobDetail, newId } from "../api/client";
-import { Figure, Line, Pick } from "../shared/fields";
+import { Checkbox } from "../shared/Checkbox";
+import { FormError } from "../shared/FormError";
+import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { Tick } from "../shared/Tick";
-import { Wrong } from "../shared/Wrong";
 import { moment } from "../shared/words";
 
 const MATERIALS = { paste: t`paste`, pad: t`pad`, putty: t`putty` } as const;
@@ -82,36 +82,36 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
       )}
       {mayWork && (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-          <Pick
-            says={t`on the`}
+          <SelectField
+            label={t`on the`}
             value={cooled}
-            set={setCooled}
-            words={noted.data.cooled.map((one) => [one.kind, one.words] as const)}
+            onChange={setCooled}
+            options={noted.data.cooled.map((one) => [one.kind, one.words] as const)}
           />
-          <Pick
-            says={t`material`}
+          <SelectField
+            label={t`material`}
             value={material}
-            set={setMaterial}
-            words={Object.entries(MATERIALS) as [Material, string][]}
+            onChange={setMaterial}
+            options={Object.entries(MATERIALS) as [Material, string][]}
           />
-          <Line says={t`type`} value={name} set={setName} maxLength={80} />
-          {material !== "paste" && <Figure says={t`thickness, mm`} value={thick} set={setThick} />}
+          <TextField label={t`type`} value={name} onChange={setName} maxLength={80} />
+          {material !== "paste" && <NumberField label={t`thickness, mm`} value={thick} onChange={setThick} />}
           {way === "off" ? (
-            <Pick
-              says={t`how it was`}
+            <SelectField
+              label={t`how it was`}
               value={state}
-              set={setState}
-              words={[["", "look"], ...states.map((one) => [one.kind, one.words] as const)]}
+              onChange={setState}
+              options={[["", "look"], ...states.map((one) => [one.kind, one.words] as const)]}
             />
           ) : (
-            <Tick says={t`used again`} on={reused} set={setReused} />
+            <Checkbox label={t`used again`} checked={reused} onChange={setReused} />
           )}
           <button type="submit" className="button" disabled={Number.isNaN(number) || keeping.busy}>
             {way === "off" ? t`Note how it was found` : t`Note what is fitted`}
           </button>
         </form>
       )}
-      <Wrong problem={keeping.problem} />
+      <FormError problem={keeping.problem} />
     </section>
   );
 }

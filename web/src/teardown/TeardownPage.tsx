@@ -10,7 +10,7 @@ import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { Rooms } from "../look/Rooms";
 import { useKeys } from "../shared/keys";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { PasteAndPads } from "./PasteAndPads";
@@ -35,7 +35,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
   const { lie, lay } = useLie(job, mayWork);
   const [way, setWay] = useState<"off" | "on">("off");
   const [chosen, setChosen] = useState<string | null>(null);
-  if (teardown.isError) return <Trouble problem={teardown.error} again={() => teardown.refetch()} />;
+  if (teardown.isError) return <LoadError problem={teardown.error} again={() => teardown.refetch()} />;
   if (!teardown.data) return <Loading what={t`Reading what is off the card`} />;
   const { steps, borrowed_from } = teardown.data;
   // apart in the order of the recipe, together again backwards

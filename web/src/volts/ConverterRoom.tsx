@@ -6,7 +6,7 @@ import { api, data, type JobDetail, type Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { PinoutDrawing } from "../library/PinoutDrawing";
 import { Mark, type Verdict } from "../ohms/Mark";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
 
 export type ConverterPage = components["schemas"]["ConverterPage"];
 type Step = ConverterPage["steps"][number];
@@ -73,7 +73,7 @@ export function ConverterRoom({ job, volts, node, page, probe, choose }: Convert
           </select>
         </label>
       </div>
-      {page.isError && <Trouble problem={page.error} again={() => page.refetch()} />}
+      {page.isError && <LoadError problem={page.error} again={() => page.refetch()} />}
       {node && page.isPending && <Loading what={t`Reading the converter`} />}
       {page.data && <Found job={job} page={page.data} probe={probe} />}
     </section>

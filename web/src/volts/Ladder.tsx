@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
-import { Figure, Line } from "../shared/fields";
+import { NumberField, TextField } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
@@ -82,15 +82,15 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
               </select>
             </label>
           )}
-          <Line
-            says={t`beeps`}
+          <TextField
+            label={t`beeps`}
             value={beep}
-            set={setBeep}
+            onChange={setBeep}
             wide="w-44"
             maxLength={40}
             placeholder={t`one long, two short`}
           />
-          <Figure says={t`after, s`} value={seconds} set={setSeconds} wide="w-20" />
+          <NumberField label={t`after, s`} value={seconds} onChange={setSeconds} wide="w-20" />
           <button type="submit" className="button" disabled={rung === "picture" && !whose}>
             <Trans>Store</Trans>
           </button>

@@ -4,8 +4,8 @@ import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Volts } from "../api/client";
 import { Cautions } from "../shared/Cautions";
-import { Figure } from "../shared/fields";
-import { Tick } from "../shared/Tick";
+import { Checkbox } from "../shared/Checkbox";
+import { NumberField } from "../shared/fields";
 import { moment } from "../shared/words";
 import { Curve, LogStart } from "./Start";
 import type { Powering } from "./useVolts";
@@ -92,13 +92,13 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
           {mayWork && !on && (
             <div className="mt-1">
               {volts.plugs > 0 && (
-                <Tick
-                  says={volts.plugs === 1 ? t`the plug is in` : t`all ${volts.plugs} plugs are in`}
-                  on={plugsIn}
-                  set={setPlugsIn}
+                <Checkbox
+                  label={volts.plugs === 1 ? t`the plug is in` : t`all ${volts.plugs} plugs are in`}
+                  checked={plugsIn}
+                  onChange={setPlugsIn}
                 />
               )}
-              <Tick says={t`it stands without its cooler`} on={bare} set={setBare} />
+              <Checkbox label={t`it stands without its cooler`} checked={bare} onChange={setBare} />
             </div>
           )}
         </>
@@ -167,7 +167,7 @@ function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
           onChange={(event) => setAmps(event.target.value)}
         />
       </label>
-      <Figure says={t`at, V`} value={volts} set={setVolts} wide="w-20" />
+      <NumberField label={t`at, V`} value={volts} onChange={setVolts} wide="w-20" />
       <button type="submit" className="button" disabled={!amps.trim() || !(number(amps) >= 0)}>
         <Trans>Store</Trans>
       </button>

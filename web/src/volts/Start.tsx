@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Volts } from "../api/client";
-import { Figure } from "../shared/fields";
+import { NumberField } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
@@ -42,8 +42,8 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
           </select>
         </label>
       )}
-      <Figure says={t`volts`} value={set} set={setSet} wide="w-20" />
-      <Figure says={t`limit, A`} value={limit} set={setLimit} wide="w-20" />
+      <NumberField label={t`volts`} value={set} onChange={setSet} wide="w-20" />
+      <NumberField label={t`limit, A`} value={limit} onChange={setLimit} wide="w-20" />
       <button
         type="button"
         className="button"

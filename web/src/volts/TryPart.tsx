@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { JobDetail, Volts } from "../api/client";
-import { Line, Pick } from "../shared/fields";
+import { SelectField, TextField } from "../shared/fields";
 import { moment } from "../shared/words";
 import type { Node, Powering } from "./useVolts";
 
@@ -92,10 +92,16 @@ function TryForm({ node, attempt, close }: TryFormProps) {
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="try-form">
-      <Pick says={t`part`} value={part} set={setPart} words={node.parts.map((one) => [one, one])} mono />
-      <Pick says={t`done`} value={done} set={setDone} words={DONE.map((one) => [one, one])} />
-      <Pick says={t`what came of it`} value={cameOf} set={setCameOf} words={CAME_OF} />
-      <Line says={t`note`} value={note} set={setNote} />
+      <SelectField
+        label={t`part`}
+        value={part}
+        onChange={setPart}
+        options={node.parts.map((one) => [one, one])}
+        mono
+      />
+      <SelectField label={t`done`} value={done} onChange={setDone} options={DONE.map((one) => [one, one])} />
+      <SelectField label={t`what came of it`} value={cameOf} onChange={setCameOf} options={CAME_OF} />
+      <TextField label={t`note`} value={note} onChange={setNote} />
       <button type="submit" className="button">
         <Trans>Store</Trans>
       </button>

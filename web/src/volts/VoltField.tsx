@@ -6,7 +6,7 @@ import { api, data, type JobDetail } from "../api/client";
 import { Live } from "../ohms/Live";
 import { useMeter } from "../ohms/useMeter";
 import { useUsual } from "../ohms/useUsual";
-import { Tick } from "../shared/Tick";
+import { Checkbox } from "../shared/Checkbox";
 import type { Node, Powering } from "./useVolts";
 
 interface VoltFieldProps {
@@ -103,7 +103,7 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
             <Trans>Noise, no wave</Trans>
           </button>
         )}
-        <Tick says={t`pulses; the value is its peak`} on={pulses} set={setPulses} />
+        <Checkbox label={t`pulses; the value is its peak`} checked={pulses} onChange={setPulses} />
         {pulses && (
           <label>
             <span className="sr-only">

@@ -9,8 +9,8 @@ import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { useOhms } from "../ohms/useOhms";
-import { RoomLinks } from "../shared/RoomLinks";
-import { Loading, Trouble } from "../shared/states";
+import { LoadError, Loading } from "../shared/states";
+import { TabLinks } from "../shared/TabLinks";
 import { useFromAddress } from "../shared/useFromAddress";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StartupMap } from "../startup/StartupMap";
@@ -47,7 +47,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const converter = room === "converter" ? (query.get("node") ?? missing ?? null) : null;
   const page = useConverter(job.number, converter);
   if (powering.volts.isError)
-    return <Trouble problem={powering.volts.error} again={() => powering.volts.refetch()} />;
+    return <LoadError problem={powering.volts.error} again={() => powering.volts.refetch()} />;
   if (!volts) return <Loading what={t`Reading the start-up map`} />;
   // the one list says which probe comes first; then what tells most
   const [first] = job.mind.next;
@@ -139,7 +139,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
         )}
       </div>
       <WorkPanel job={job} step="Volts">
-        <RoomLinks
+        <TabLinks
           of={t`Volts`}
           rooms={[
             [at, t`Map`],

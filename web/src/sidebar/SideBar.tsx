@@ -29,8 +29,8 @@ const ROLES: Record<string, string> = {
   lead: t`lead`,
 };
 
-/** The narrow spine at the left: scan, rooms, the person. */
-export function Spine({ person }: { person: Person | null }) {
+/** The narrow bar at the left: scan, rooms, the person. */
+export function SideBar({ person }: { person: Person | null }) {
   const [dim, setDim] = useState(isDim());
   const [keys, setKeys] = useState(false);
   const newSession = useNewSession();

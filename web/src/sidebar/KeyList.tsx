@@ -2,7 +2,7 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
-import { Line } from "../shared/fields";
+import { TextField } from "../shared/fields";
 import { KEYS } from "./keyNames";
 
 export function KeyList({ close }: { close: () => void }) {
@@ -18,7 +18,7 @@ export function KeyList({ close }: { close: () => void }) {
             <DialogTitle className="text-xl font-bold">
               <Trans>Keys</Trans>
             </DialogTitle>
-            <Line says={t`find a key`} value={sought} set={setSought} wide="w-56" />
+            <TextField label={t`find a key`} value={sought} onChange={setSought} wide="w-56" />
             <button type="button" className="button ml-auto" onClick={close}>
               <Trans>Close</Trans>
             </button>

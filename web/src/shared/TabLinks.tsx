@@ -1,7 +1,7 @@
 import { NavLink } from "react-router";
 
 /** A step's rooms side by side; each has an address of its own. */
-export function RoomLinks({ of, rooms }: { of: string; rooms: readonly (readonly [string, string])[] }) {
+export function TabLinks({ of, rooms }: { of: string; rooms: readonly (readonly [string, string])[] }) {
   return (
     <nav aria-label={of} className="flex flex-wrap border-b-2 border-rule">
       {rooms.map(([to, says]) => (

@@ -46,6 +46,6 @@ class Boundary extends Component<BoundaryProps, { problem: Error | null }> {
 }
 
 /** A room whose script fails says so, with the way out; another address begins afresh. */
-export function Fallen({ children }: { children: ReactNode }) {
+export function ErrorBoundary({ children }: { children: ReactNode }) {
   return <Boundary at={useLocation().pathname}>{children}</Boundary>;
 }
