@@ -64,7 +64,9 @@ def test_every_text_of_a_screen_stands_in_the_catalogue(bench, hand):
         bench.load(address)
         page.wait_for_load_state("networkidle")
         answered = "\n".join(told).lower()
-        for text in page.evaluate(TEXTS):
+        texts = page.evaluate(TEXTS)
+        assert any(TRANSLATED.search(text) for text in texts), f"{address} shows nothing in the pseudo-locale"
+        for text in texts:
             words = set(WORD.findall(text.lower())) - OF_NO_LANGUAGE
             # what the server answered is shown as it said it
             strange = [word for word in words if word not in answered]

@@ -84,3 +84,14 @@ def test_a_card_lives_on_on_a_donors_board_and_its_job_says_since_when(bench):
     expect(page.get_by_text("the card has lived on the board")).to_contain_text("LIVES-1")
     bench.go(f"{job}/ohms")
     expect(page.get_by_test_id("next-step")).to_contain_text("Next:")
+
+
+def test_dates_are_written_at_once_as_the_lead_sets_it(bench):
+    bench.sign_in("lead", "/people")
+    form = bench.page.locator("form").filter(has=bench.page.get_by_role("heading", name="Money and writing"))
+    iso, usual = re.compile(r"since \d{4}-\d{2}-\d{2}, "), re.compile(r"since \d{1,2} \w{3} \d{4}, ")
+    own = bench.page.get_by_role("list", name="Sessions").get_by_role("listitem").first
+    for style, expected in (("iso", iso), ("day-month", usual)):
+        form.get_by_label("a date is written").select_option(style)
+        form.get_by_role("button", name="Save").click()
+        expect(own).to_contain_text(expected)

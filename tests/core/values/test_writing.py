@@ -29,6 +29,10 @@ def test_an_amount(amount, point, comma):
     assert Money("thalers", decimal="comma").amount(amount) == f"{comma} thalers"
 
 
+def test_a_rounded_amount_has_no_hundredths():
+    assert (Money().rounded(1234.6), Money(decimal="comma").rounded(1234.6)) == ("1,235", "1.235")
+
+
 @given(st.floats(-1e9, 1e9))
 def test_the_two_signs_say_the_same_amount(amount):
     comma = written_amount(amount, "comma")

@@ -26,6 +26,10 @@ class Money:
         """An amount with the currency."""
         return f"{written_amount(value, self.decimal)} {self.currency}"
 
+    def rounded(self, value: float) -> str:
+        """An amount without its hundredths, nor the currency."""
+        return written_amount(round(value), self.decimal)
+
     def day(self, day: date) -> str:
         """A day."""
         return written_day(day, self.dates)
@@ -78,10 +82,8 @@ def weigh(value: float, spent_minutes: float, ahead: Ahead | None, money: Money)
         return Worth(budget, left, spent, None, 0.0, None, "open", "No finding yet, so only the budget is known.")
     cost = ahead.minutes / 60 * money.hour + ahead.parts
     going_on = ahead.chance * value - cost
-    numbers = (
-        f"{ahead.chance:.2f} × {value:.0f} − {cost:.0f} = {going_on:.0f} {money.currency} "
-        f"({ahead.minutes:.0f} min ahead, at {money.hour:.0f} an hour)"
-    )
+    sums = f"{money.rounded(value)} − {money.rounded(cost)} = {money.rounded(going_on)} {money.currency}"
+    numbers = f"{ahead.chance:.2f} × {sums} ({ahead.minutes:.0f} min ahead, at {money.rounded(money.hour)} an hour)"
     if going_on <= 0:
         return Worth(budget, left, spent, ahead, cost, going_on, "stop", f"Costs more than it should bring: {numbers}.")
     if left < ahead.minutes:

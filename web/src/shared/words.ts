@@ -1,5 +1,5 @@
 import { plural, selectOrdinal, t } from "@lingui/core/macro";
-import { writtenDay, writtenNumber } from "./writing";
+import { writtenAmount, writtenDay, writtenNumber } from "./writing";
 
 /** Dates and numbers as the shop writes them. */
 const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
@@ -62,5 +62,5 @@ export function listed(names: readonly string[]): string {
 
 /** An amount of money in the shop's currency. */
 export function amount(value: number, currency: string): string {
-  return `${writtenNumber(value, 2)} ${currency}`;
+  return `${writtenAmount(value)} ${currency}`;
 }

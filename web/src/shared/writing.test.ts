@@ -1,5 +1,5 @@
 import { afterEach, expect, test } from "vitest";
-import { writeAs, writtenDay, writtenNumber } from "./writing";
+import { writeAs, writtenAmount, writtenDay, writtenNumber } from "./writing";
 
 const DAY = new Date(2031, 8, 4, 12);
 
@@ -14,6 +14,14 @@ test.each([
 ] as const)("a day written %s", (dates, whole, short) => {
   writeAs({ dates, decimal: "point" });
   expect([writtenDay(DAY), writtenDay(DAY, { year: false })]).toEqual([whole, short]);
+});
+
+test.each([
+  ["point", "1,234.50", "120"],
+  ["comma", "1.234,50", "120"],
+] as const)("an amount with a decimal %s, as a letter has it", (decimal, parted, whole) => {
+  writeAs({ dates: "iso", decimal });
+  expect([writtenAmount(1234.5), writtenAmount(120)]).toEqual([parted, whole]);
 });
 
 test.each([

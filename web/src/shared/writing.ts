@@ -45,7 +45,16 @@ export function writtenDay(moment: Date, { year = true } = {}): string {
   return year ? `${day} ${name} ${of}` : `${day} ${name}`;
 }
 
-/** A count or an amount, in groups of thousands, with at most so many decimals. */
+/** An amount of money, its hundredths where it has any, as letters write it: 1,234.50 or 1.234,50; 120 of a whole one. */
+export function writtenAmount(amount: number): string {
+  const hundredths = Number.isInteger(amount) ? 0 : 2;
+  return amount.toLocaleString(LOCALES[writing.decimal], {
+    minimumFractionDigits: hundredths,
+    maximumFractionDigits: hundredths,
+  });
+}
+
+/** A count, in groups of thousands, with at most so many decimals. */
 export function writtenNumber(number: number, decimals = 0): string {
   return number.toLocaleString(LOCALES[writing.decimal], { maximumFractionDigits: decimals });
 }
