@@ -12,12 +12,14 @@ from dataclasses import asdict
 from typing import TYPE_CHECKING, Any, NoReturn, TypeVar, cast
 
 from uvrix.core.errors import Refusal, one_line
+from uvrix.language import gettext
 
 if TYPE_CHECKING:
     from uvrix.core.boards.model import Board
     from uvrix.core.memory.reader_file import TaughtReader
     from uvrix.core.memory.report import Channels, Report
 
+# argparse speaks English
 MISSING = "the following arguments are required: "
 Result = TypeVar("Result")
 Printed = tuple[dict[str, Any], list[str]]
@@ -33,9 +35,15 @@ class Parser(argparse.ArgumentParser):
             option, _, said = message.removeprefix("argument ").partition(": ")
             where = option.split("/")[-1]
         elif message.startswith(MISSING):
-            where, said = message.removeprefix(MISSING).split(", ")[0], "nothing for it"
+            where, said = message.removeprefix(MISSING).split(", ")[0], gettext("nothing for it")
         print(
-            f"{where}: found a call that does not fit ({one_line(said)}), expected {self.usage_line()}", file=sys.stderr
+            gettext(
+                "{where}: found a call that does not fit ({said}), expected {usage_line}",
+                where=where,
+                said=one_line(said),
+                usage_line=self.usage_line(),
+            ),
+            file=sys.stderr,
         )
         sys.exit(2)
 
@@ -46,55 +54,65 @@ class Parser(argparse.ArgumentParser):
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns 0, or 2 where the input was refused."""
-    parser = Parser(prog="uvrix", description="From measurements to the part on the board.", allow_abbrev=False)
+    parser = Parser(
+        prog="uvrix", description=gettext("From measurements to the part on the board."), allow_abbrev=False
+    )
     commands = parser.add_subparsers(dest="command", required=True, parser_class=Parser, metavar="COMMAND")
-    walk = commands.add_parser("walk", help="the places of a board in walking order", allow_abbrev=False)
+    walk = commands.add_parser("walk", help=gettext("the places of a board in walking order"), allow_abbrev=False)
     walk.set_defaults(run=_walk)
-    locate = commands.add_parser("locate", help="memory reports to the chip on the board", allow_abbrev=False)
-    locate.add_argument("reports", nargs="+", metavar="REPORT", help="memory reports: full or tally CSV, JSON lines")
-    locate.add_argument("--reader", metavar="FILE", help="a taught reader, NAME.reader.json, for all the reports")
+    locate = commands.add_parser("locate", help=gettext("memory reports to the chip on the board"), allow_abbrev=False)
+    locate.add_argument(
+        "reports", nargs="+", metavar="REPORT", help=gettext("memory reports: full or tally CSV, JSON lines")
+    )
+    locate.add_argument(
+        "--reader", metavar="FILE", help=gettext("a taught reader, NAME.reader.json, for all the reports")
+    )
     locate.set_defaults(run=_locate)
     simulate = commands.add_parser(
-        "simulate", help="a report of an injected fault, with the truth beside it", allow_abbrev=False
+        "simulate", help=gettext("a report of an injected fault, with the truth beside it"), allow_abbrev=False
     )
     simulate.add_argument("what", choices=["memory", "card"])
     simulate.add_argument(
-        "--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help="the fault, or faults, to hide"
+        "--fault", required=True, metavar="KIND:DESIGNATOR[:DQ…]", help=gettext("the fault, or faults, to hide")
     )
-    simulate.add_argument("--errors", type=_count, metavar="N", help="memory: how many errors")
-    simulate.add_argument("--seed", required=True, type=_seed, metavar="S", help="the same seed gives the same card")
-    simulate.add_argument("--out", metavar="FILE", help="memory: the report; the truth goes to FILE.truth.json")
-    simulate.add_argument("--serve", action="store_true", help="card: answer steps, one JSON object a line")
-    simulate.add_argument("--reveal", action="store_true", help="card: print the truth at the end")
+    simulate.add_argument("--errors", type=_count, metavar="N", help=gettext("memory: how many errors"))
+    simulate.add_argument(
+        "--seed", required=True, type=_seed, metavar="S", help=gettext("the same seed gives the same card")
+    )
+    simulate.add_argument(
+        "--out", metavar="FILE", help=gettext("memory: the report; the truth goes to FILE.truth.json")
+    )
+    simulate.add_argument("--serve", action="store_true", help=gettext("card: answer steps, one JSON object a line"))
+    simulate.add_argument("--reveal", action="store_true", help=gettext("card: print the truth at the end"))
     simulate.set_defaults(run=_simulate)
     teach = commands.add_parser(
-        "teach", help="a reader learned from a sample and a few marked words", allow_abbrev=False
+        "teach", help=gettext("a reader learned from a sample and a few marked words"), allow_abbrev=False
     )
-    teach.add_argument("sample", metavar="SAMPLE", help="what the shop's own tester wrote")
+    teach.add_argument("sample", metavar="SAMPLE", help=gettext("what the shop's own tester wrote"))
     teach.add_argument(
         "--mark",
         required=True,
         action="extend",
         nargs="+",
         metavar="TEXT=column",
-        help="words of the sample and what they are",
+        help=gettext("words of the sample and what they are"),
     )
     teach.set_defaults(run=_teach)
     nexts = commands.add_parser(
-        "next", help="one card's thread: what counts, what may be wrong, what to do next", allow_abbrev=False
+        "next", help=gettext("one card's thread: what counts, what may be wrong, what to do next"), allow_abbrev=False
     )
-    nexts.add_argument("case", metavar="CASE", help="the case, NAME.case.json")
-    nexts.add_argument("--board", metavar="FILE", help="the board model; left out where nobody has drawn it")
+    nexts.add_argument("case", metavar="CASE", help=gettext("the case, NAME.case.json"))
+    nexts.add_argument("--board", metavar="FILE", help=gettext("the board model; left out where nobody has drawn it"))
     nexts.add_argument(
-        "--known", action="extend", nargs="+", default=[], metavar="FILE", help="known-good observations"
+        "--known", action="extend", nargs="+", default=[], metavar="FILE", help=gettext("known-good observations")
     )
-    nexts.add_argument("--shop", metavar="FILE", help="what the shop knows beside this card, NAME.shop.json")
+    nexts.add_argument("--shop", metavar="FILE", help=gettext("what the shop knows beside this card, NAME.shop.json"))
     nexts.set_defaults(run=_next)
     check = _measuring(commands)
     for command in (walk, locate, simulate, check):
-        command.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
+        command.add_argument("--board", required=True, metavar="FILE", help=gettext("the board model, NAME.board.json"))
     for command in commands.choices.values():
-        command.add_argument("--json", action="store_true", help="print one JSON object")
+        command.add_argument("--json", action="store_true", help=gettext("print one JSON object"))
     chosen = parser.parse_args(arguments)
     run: Callable[[argparse.Namespace], Printed] = chosen.run
     try:
@@ -115,42 +133,49 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _measuring(commands: Any) -> argparse.ArgumentParser:
     """The commands about what a meter reads; gives the one that needs a board."""
-    check = commands.add_parser("check", help="readings against known-good cards", allow_abbrev=False)
-    check.add_argument("readings", metavar="READINGS", help="readings as CSV")
+    check = commands.add_parser("check", help=gettext("readings against known-good cards"), allow_abbrev=False)
+    check.add_argument("readings", metavar="READINGS", help=gettext("readings as CSV"))
     check.add_argument(
-        "--known", required=True, action="extend", nargs="+", metavar="FILE", help="known-good observations as CSV"
+        "--known",
+        required=True,
+        action="extend",
+        nargs="+",
+        metavar="FILE",
+        help=gettext("known-good observations as CSV"),
     )
     check.set_defaults(run=_check)
-    isolate = commands.add_parser("isolate", help="where the start-up chain breaks", allow_abbrev=False)
-    isolate.add_argument("readings", metavar="READINGS", help="readings as CSV")
-    isolate.add_argument("--board", required=True, metavar="FILE", help="the board model, NAME.board.json")
-    isolate.add_argument("--doubt", metavar="P", help="the chance that a reading is wrong")
+    isolate = commands.add_parser("isolate", help=gettext("where the start-up chain breaks"), allow_abbrev=False)
+    isolate.add_argument("readings", metavar="READINGS", help=gettext("readings as CSV"))
+    isolate.add_argument("--board", required=True, metavar="FILE", help=gettext("the board model, NAME.board.json"))
+    isolate.add_argument("--doubt", metavar="P", help=gettext("the chance that a reading is wrong"))
     isolate.set_defaults(run=_isolate)
-    peers = commands.add_parser("peers", help="same pin, other chip: which one is odd", allow_abbrev=False)
-    peers.add_argument("readings", metavar="READINGS", help="readings named CHIP.PIN as CSV")
+    peers = commands.add_parser("peers", help=gettext("same pin, other chip: which one is odd"), allow_abbrev=False)
+    peers.add_argument("readings", metavar="READINGS", help=gettext("readings named CHIP.PIN as CSV"))
     peers.set_defaults(run=_peers)
-    link = commands.add_parser("link", help="slot lanes and the width they give", allow_abbrev=False)
-    link.add_argument("lanes_file", metavar="LANES", help="diode readings of the lanes as CSV")
-    link.add_argument("--lanes", type=_lanes, default=16, metavar="N", help="how many lanes the card has")
+    link = commands.add_parser("link", help=gettext("slot lanes and the width they give"), allow_abbrev=False)
+    link.add_argument("lanes_file", metavar="LANES", help=gettext("diode readings of the lanes as CSV"))
+    link.add_argument("--lanes", type=_lanes, default=16, metavar="N", help=gettext("how many lanes the card has"))
     link.set_defaults(run=_link)
-    inject = commands.add_parser("inject", help="how to inject a low voltage into a short", allow_abbrev=False)
-    inject.add_argument("--rail-v", required=True, metavar="V", help="the rail's own volts")
-    inject.add_argument("--reading", required=True, metavar="R", help="what the rail reads, in shop notation")
-    inject.add_argument("--lowest-v", metavar="V", help="the lowest rail that it may reach through a joined stage")
+    inject = commands.add_parser("inject", help=gettext("how to inject a low voltage into a short"), allow_abbrev=False)
+    inject.add_argument("--rail-v", required=True, metavar="V", help=gettext("the rail's own volts"))
+    inject.add_argument("--reading", required=True, metavar="R", help=gettext("what the rail reads, in shop notation"))
+    inject.add_argument(
+        "--lowest-v", metavar="V", help=gettext("the lowest rail that it may reach through a joined stage")
+    )
     inject.set_defaults(run=_inject)
-    sense = commands.add_parser("sense", help="what a card believes it draws", allow_abbrev=False)
+    sense = commands.add_parser("sense", help=gettext("what a card believes it draws"), allow_abbrev=False)
     for option, metavar in (("--shunt-mohm", "R"), ("--rail-v", "V"), ("--high-v", "V"), ("--low-v", "V")):
         sense.add_argument(option, required=True, metavar=metavar)
-    sense.add_argument("--limit-w", metavar="W", help="what comes this way at most")
+    sense.add_argument("--limit-w", metavar="W", help=gettext("what comes this way at most"))
     sense.set_defaults(run=_sense)
-    image_diff = commands.add_parser("image-diff", help="two firmware images compared", allow_abbrev=False)
+    image_diff = commands.add_parser("image-diff", help=gettext("two firmware images compared"), allow_abbrev=False)
     image_diff.add_argument("old", metavar="OLD")
     image_diff.add_argument("new", metavar="NEW")
     image_diff.set_defaults(run=_image_diff)
-    curve = commands.add_parser("curve", help="a thermocouple curve against an alloy", allow_abbrev=False)
-    curve.add_argument("file", metavar="FILE", help="seconds,celsius as CSV")
-    curve.add_argument("--alloy", required=True, metavar="NAME", help="sn63pb37, sac305, or one of --alloys")
-    curve.add_argument("--alloys", metavar="FILE", help="the shop's own alloys, JSON")
+    curve = commands.add_parser("curve", help=gettext("a thermocouple curve against an alloy"), allow_abbrev=False)
+    curve.add_argument("file", metavar="FILE", help=gettext("seconds,celsius as CSV"))
+    curve.add_argument("--alloy", required=True, metavar="NAME", help=gettext("sn63pb37, sac305, or one of --alloys"))
+    curve.add_argument("--alloys", metavar="FILE", help=gettext("the shop's own alloys, JSON"))
     curve.set_defaults(run=_curve)
     return cast("argparse.ArgumentParser", check)
 
@@ -160,7 +185,7 @@ def _opened(name: str, expected: str) -> Any:
         return open(name, "rb")
     except (OSError, ValueError) as error:
         reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
-        raise Refusal("", f"no file that can be opened ({reason})", expected, name) from None
+        raise Refusal("", gettext("no file that can be opened ({reason})", reason=reason), expected, name) from None
 
 
 def _read(name: str, what: str, read: Callable[[Any], Result]) -> Result:
@@ -169,7 +194,9 @@ def _read(name: str, what: str, read: Callable[[Any], Result]) -> Result:
         try:
             return read(stream)
         except OSError as error:
-            raise Refusal("", f"a file that cannot be read ({error.strerror})", what, name) from None
+            raise Refusal(
+                "", gettext("a file that cannot be read ({strerror})", strerror=error.strerror), what, name
+            ) from None
         except Refusal as refusal:
             raise refusal.of(name) from None
 
@@ -177,13 +204,13 @@ def _read(name: str, what: str, read: Callable[[Any], Result]) -> Result:
 def _board(name: str) -> Board:
     from uvrix.core.boards.document import read_board
 
-    return _read(name, "a board model", lambda stream: read_board(stream.read()))
+    return _read(name, gettext("a board model"), lambda stream: read_board(stream.read()))
 
 
 def _reader(name: str) -> TaughtReader:
     from uvrix.core.memory.reader_file import read_reader
 
-    return _read(name, "a taught reader", lambda stream: read_reader(stream.read()))
+    return _read(name, gettext("a taught reader"), lambda stream: read_reader(stream.read()))
 
 
 def _walk(chosen: argparse.Namespace) -> Printed:
@@ -191,7 +218,7 @@ def _walk(chosen: argparse.Namespace) -> Printed:
 
     board = _board(chosen.board)
     if board.walk is None:
-        raise Refusal("$.walk", "no walk", "a walk with start, direction and order", chosen.board)
+        raise Refusal("$.walk", gettext("no walk"), gettext("a walk with start, direction and order"), chosen.board)
     sites = [
         {
             "position": place.position,
@@ -202,13 +229,25 @@ def _walk(chosen: argparse.Namespace) -> Printed:
         }
         for place in places(board.core, board.walk, board.sites)
     ]
-    head = f"{'position':>8}  {'site':8} {'channel':8} {'side':6} fitted"
+    head = gettext(
+        "{value}  {value_2} {value_3} {value_4} fitted",
+        value=f"{gettext('position'):>8}",
+        value_2=f"{gettext('site'):8}",
+        value_3=f"{gettext('channel'):8}",
+        value_4=f"{gettext('side'):6}",
+    )
     rows = [
         f"{site['position']:>8}  {site['designator']:8} {site['channel'] or '?':8} {site['side']:6} "
         f"{'yes' if site['fitted'] else 'no'}"
         for site in sites
     ]
-    return {"sites": sites}, [f"{board.name}, from {board.walk.start} {board.walk.direction}", head, *rows]
+    return {"sites": sites}, [
+        gettext(
+            "{name}, from {start} {direction}", name=board.name, start=board.walk.start, direction=board.walk.direction
+        ),
+        head,
+        *rows,
+    ]
 
 
 def _locate(chosen: argparse.Namespace) -> Printed:
@@ -220,7 +259,7 @@ def _locate(chosen: argparse.Namespace) -> Printed:
     channels = board_channels(board)
     reader = _reader(chosen.reader) if chosen.reader else None
     reports = [
-        (name, _read(name, "a memory report", lambda stream: read_report(stream, channels, reader=reader)))
+        (name, _read(name, gettext("a memory report"), lambda stream: read_report(stream, channels, reader=reader)))
         for name in chosen.reports
     ]
     printed = as_json(locate(board, reports))
@@ -237,7 +276,11 @@ def _seed(word: str) -> int:
 
 def _whole(word: str, least: int, most: int) -> int:
     if not (word.isascii() and word.isdigit() and least <= int(word[:20]) <= most):
-        raise argparse.ArgumentTypeError(f"{one_line(word)!r} is no whole number from {least} to {most}")
+        raise argparse.ArgumentTypeError(
+            gettext(
+                "{word} is no whole number from {least} to {most}", word=repr(one_line(word)), least=least, most=most
+            )
+        )
     return int(word)
 
 
@@ -251,9 +294,9 @@ def _simulate_card(chosen: argparse.Namespace) -> Printed:
 
     for option, value in (("--errors", chosen.errors), ("--out", chosen.out)):
         if value is not None:
-            raise Refusal(option, one_line(str(value)), "nothing: it is of simulate memory")
+            raise Refusal(option, one_line(str(value)), gettext("nothing: it is of simulate memory"))
     if not chosen.serve:
-        raise Refusal("--serve", "nothing for it", "--serve: a virtual card answers steps")
+        raise Refusal("--serve", gettext("nothing for it"), gettext("--serve: a virtual card answers steps"))
     board = _board(chosen.board)
     bench = Bench(board, hidden_faults(board, chosen.fault), chosen.seed)
     for number, line in enumerate(sys.stdin, 1):
@@ -267,7 +310,7 @@ def _simulate_card(chosen: argparse.Namespace) -> Printed:
 
 def _step(number: int, line: str) -> dict[str, Any]:
     """One step as it came in. Raises Refusal."""
-    expected = "a step of next[] as one JSON object a line"
+    expected = gettext("a step of next[] as one JSON object a line")
     try:
         step = json.loads(line)
     except (ValueError, RecursionError):
@@ -283,7 +326,9 @@ def _simulate_memory(chosen: argparse.Namespace) -> Printed:
     for option, value in (("--errors", chosen.errors), ("--out", chosen.out)):
         if value is None:
             raise Refusal(
-                option, "nothing for it", "uvrix simulate memory --board FILE --fault F --errors N --seed S --out FILE"
+                option,
+                gettext("nothing for it"),
+                gettext("uvrix simulate memory --board FILE --fault F --errors N --seed S --out FILE"),
             )
     made = simulate(_board(chosen.board), chosen.fault, chosen.errors, chosen.seed)
     truth = f"{chosen.out}.truth.json"
@@ -292,9 +337,13 @@ def _simulate_memory(chosen: argparse.Namespace) -> Printed:
             with open(name, "w", encoding="utf-8") as file:
                 file.write(text)
         except (OSError, ValueError) as error:
-            raise Refusal("--out", f"{name}, which cannot be written ({error})", "a file to write") from None
+            raise Refusal(
+                "--out",
+                gettext("{name}, which cannot be written ({error})", name=name, error=error),
+                gettext("a file to write"),
+            ) from None
     return {**made.truth, "file": chosen.out, "truth": truth}, [
-        f"{chosen.out}: {chosen.errors} errors of {chosen.fault}",
+        gettext("{out}: {errors} errors of {fault}", out=chosen.out, errors=chosen.errors, fault=chosen.fault),
         truth,
     ]
 
@@ -312,7 +361,7 @@ def _teach(chosen: argparse.Namespace) -> Printed:
         if not equals or not text:
             raise Refusal("--mark", mark, "TEXT=column")
         pairs.append((text, column))
-    sample = _read(chosen.sample, "a sample", lambda stream: decode(stream.read()))
+    sample = _read(chosen.sample, gettext("a sample"), lambda stream: decode(stream.read()))
     document = teach(sample, find_marks(sample, pairs), PurePath(chosen.sample).stem)
     reader_from_document(document)
     return document, json.dumps(document, indent=1, ensure_ascii=False).splitlines()
@@ -329,14 +378,23 @@ def _check(chosen: argparse.Namespace) -> Printed:
     known = [
         one
         for name in chosen.known
-        for one in _read(name, "known-good observations", lambda stream: read_known(stream.read(), places))
+        for one in _read(name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places))
     ]
     printed = as_json(*check(board, readings, known), fuses_of(board, readings))
     lines = [f"{one['point']:12} {one['verdict']:13} {one['why']}" for one in printed["readings"]]
     suspects = [
-        f"Suspect: {one['designator']} (chance {one['chance']:.2f}). {one['why']}" for one in printed["suspects"]
+        gettext(
+            "Suspect: {designator} (chance {chance}). {why}",
+            designator=one["designator"],
+            chance=f"{one['chance']:.2f}",
+            why=one["why"],
+        )
+        for one in printed["suspects"]
     ]
-    fuses = [f"Fuse {one['designator']}: {one['state']}. {one['why']}" for one in printed["fuses"]]
+    fuses = [
+        gettext("Fuse {designator}: {state}. {why}", designator=one["designator"], state=one["state"], why=one["why"])
+        for one in printed["fuses"]
+    ]
     return printed, lines + suspects + fuses
 
 
@@ -349,9 +407,9 @@ def _isolate(chosen: argparse.Namespace) -> Printed:
 
     doubt = DOUBT
     if chosen.doubt is not None:
-        doubt = _number("--doubt", chosen.doubt, "a chance above 0 and below 0.5", least=0, open_end=True)
+        doubt = _number("--doubt", chosen.doubt, gettext("a chance above 0 and below 0.5"), least=0, open_end=True)
         if doubt >= 0.5:
-            raise Refusal("--doubt", one_line(chosen.doubt), "a chance above 0 and below 0.5")
+            raise Refusal("--doubt", one_line(chosen.doubt), gettext("a chance above 0 and below 0.5"))
     board = _board(chosen.board)
     try:
         chain = chain_of(board)
@@ -361,14 +419,26 @@ def _isolate(chosen: argparse.Namespace) -> Printed:
     readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), places))
     printed: dict[str, Any] = as_json(chain, isolate(chain, readings, places, doubt))
     lines = [
-        f"{one['id']:12} {one['state']}{', above its band' if one.get('over') else ''}" for one in printed["nodes"]
+        f"{one['id']:12} {one['state']}{(gettext(', above its band') if one.get('over') else '')}"
+        for one in printed["nodes"]
     ]
-    lines += [f"Suspect: {one['node']} (chance {one['chance']:.2f}). {one['why']}" for one in printed["suspects"][:8]]
     lines += [
-        f"Next: {one['node']} at {one['point'] or 'no point yet'}, {one['minutes']:g} min. {one['why']}"
+        gettext(
+            "Suspect: {node} (chance {chance}). {why}", node=one["node"], chance=f"{one['chance']:.2f}", why=one["why"]
+        )
+        for one in printed["suspects"][:8]
+    ]
+    lines += [
+        gettext(
+            "Next: {node} at {point}, {minutes} min. {why}",
+            node=one["node"],
+            point=one["point"] or gettext("no point yet"),
+            minutes=f"{one['minutes']:g}",
+            why=one["why"],
+        )
         for one in printed["next"][:3]
     ]
-    return printed, lines + [f"Warning: {one}" for one in printed["warnings"]]
+    return printed, lines + [gettext("Warning: {item}", item=one) for one in printed["warnings"]]
 
 
 def _next(chosen: argparse.Namespace) -> Printed:
@@ -387,25 +457,52 @@ def _next(chosen: argparse.Namespace) -> Printed:
     beside = Path(chosen.case).parent
 
     def report(name: str, channels: Channels) -> Report:
-        return _read(str(beside / name), "a memory report", lambda stream: read_report(stream, channels))
+        return _read(str(beside / name), gettext("a memory report"), lambda stream: read_report(stream, channels))
 
-    case = _read(chosen.case, "a case", lambda stream: read_case(stream.read(), board, report))
+    case = _read(chosen.case, gettext("a case"), lambda stream: read_case(stream.read(), board, report))
     known = [
         one
         for name in chosen.known
-        for one in _read(name, "known-good observations", lambda stream: read_known(stream.read(), places))
+        for one in _read(name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places))
     ]
-    shop = _read(chosen.shop, "what the shop knows", lambda stream: read_shop(stream.read())) if chosen.shop else None
+    shop = (
+        _read(chosen.shop, gettext("what the shop knows"), lambda stream: read_shop(stream.read()))
+        if chosen.shop
+        else None
+    )
     printed = answer(Facts(case, board, known, shop))
-    lines = [f"Next: {one['do']} {one['target']}, {one['minutes']:g} min. {one['why']}" for one in printed["next"][:5]]
+    lines = [
+        gettext(
+            "Next: {do} {target}, {minutes} min. {why}",
+            do=one["do"],
+            target=one["target"],
+            minutes=f"{one['minutes']:g}",
+            why=one["why"],
+        )
+        for one in printed["next"][:5]
+    ]
     lines += [
-        f"May be: {one['cause']} {', '.join(one['designators'])} (chance {one['chance']:.2f}). {' '.join(one['why'])}"
+        gettext(
+            "May be: {cause} {names} (chance {chance}). {names_2}",
+            cause=one["cause"],
+            names=", ".join(one["designators"]),
+            chance=f"{one['chance']:.2f}",
+            names_2=" ".join(one["why"]),
+        )
         for one in printed["causes"][:5]
     ]
-    lines += [f"Power is locked: {one['why']}" for one in printed["power"]["blocks"]] or ["Power is allowed."]
-    lines += [f"Entry {one['entry']} counts no more: {one['why']} (entry {one['by']})" for one in printed["void"]]
-    lines += [f"Owed: {one['what']} {one['target']} (entry {one['since']})" for one in printed["owed"]]
-    return printed, lines + [f"Warning: {one}" for one in printed["warnings"]]
+    lines += [gettext("Power is locked: {why}", why=one["why"]) for one in printed["power"]["blocks"]] or [
+        gettext("Power is allowed.")
+    ]
+    lines += [
+        gettext("Entry {entry} counts no more: {why} (entry {by})", entry=one["entry"], why=one["why"], by=one["by"])
+        for one in printed["void"]
+    ]
+    lines += [
+        gettext("Owed: {what} {target} (entry {since})", what=one["what"], target=one["target"], since=one["since"])
+        for one in printed["owed"]
+    ]
+    return printed, lines + [gettext("Warning: {item}", item=one) for one in printed["warnings"]]
 
 
 def _peers(chosen: argparse.Namespace) -> Printed:
@@ -417,12 +514,18 @@ def _peers(chosen: argparse.Namespace) -> Printed:
     readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), nowhere, chip_and_pin))
     printed: dict[str, Any] = as_json(odd_ones(readings))
     lines = [
-        f"{one['pin']}: {', '.join(one['chips'])} reads {one['value']}, the others {one['peers']}"
-        + (", a shared line" if one["shared"] else "")
+        gettext(
+            "{pin}: {names} reads {value}, the others {peers}",
+            pin=one["pin"],
+            names=", ".join(one["chips"]),
+            value=one["value"],
+            peers=one["peers"],
+        )
+        + (gettext(", a shared line") if one["shared"] else "")
         for one in printed["odd"]
     ]
     lines += [one["why"] for one in printed["split"]]
-    return printed, lines or ["Nothing is odd."]
+    return printed, lines or [gettext("Nothing is odd.")]
 
 
 def _lanes(word: str) -> int:
@@ -434,15 +537,19 @@ def _link(chosen: argparse.Namespace) -> Printed:
 
     readings = _read(chosen.lanes_file, "lanes", lambda stream: read_lanes(stream.read(), chosen.lanes))
     printed: dict[str, Any] = as_json(link(readings, chosen.lanes))
-    lines = [f"lane {one['lane']:>2}: {one['verdict']}" for one in printed["lanes"]]
-    last = f"Width {printed['width']}, from lane {printed['from']}. {printed['why']}"
-    return printed, [*lines, last, *(f"Warning: {one}" for one in printed["warnings"])]
+    lines = [
+        gettext("lane {lane}: {verdict}", lane=f"{one['lane']:>2}", verdict=one["verdict"]) for one in printed["lanes"]
+    ]
+    last = gettext(
+        "Width {width}, from lane {value}. {why}", width=printed["width"], value=printed["from"], why=printed["why"]
+    )
+    return printed, [*lines, last, *(gettext("Warning: {item}", item=one) for one in printed["warnings"])]
 
 
 def _image_diff(chosen: argparse.Namespace) -> Printed:
     from uvrix.core.rework.images import compare
 
-    old, new = (_read(name, "an image", lambda stream: stream.read()) for name in (chosen.old, chosen.new))
+    old, new = (_read(name, gettext("an image"), lambda stream: stream.read()) for name in (chosen.old, chosen.new))
     found = asdict(compare(old, new))
     runs = [
         f"{run['offset']:#08x} {run['length']:>6} bytes, {run['bits']} bits: {run['text_old']} -> {run['text_new']}"
@@ -458,8 +565,8 @@ def _curve(chosen: argparse.Namespace) -> Printed:
     if chosen.alloys:
         alloys |= _read(chosen.alloys, "alloys", lambda stream: read_alloys(stream.read()))
     if chosen.alloy not in alloys:
-        raise Refusal("--alloy", one_line(chosen.alloy), f"one of {', '.join(sorted(alloys))}")
-    samples = _read(chosen.file, "a curve", lambda stream: read_curve(stream.read()))
+        raise Refusal("--alloy", one_line(chosen.alloy), gettext("one of {names}", names=", ".join(sorted(alloys))))
+    samples = _read(chosen.file, gettext("a curve"), lambda stream: read_curve(stream.read()))
     found = asdict(judge_curve(samples, alloys[chosen.alloy]))
     return {**found, "why": list(found["why"])}, [f"{found['verdict']}", *found["why"]]
 
@@ -479,53 +586,97 @@ def _inject(chosen: argparse.Namespace) -> Printed:
     from uvrix.core.readings.inject import injection
     from uvrix.core.readings.notation import parse_value
 
-    rail = _number("--rail-v", chosen.rail_v, "the rail's volts, above 0", least=0, open_end=True)
+    rail = _number("--rail-v", chosen.rail_v, gettext("the rail's volts, above 0"), least=0, open_end=True)
     lowest = None
     if chosen.lowest_v is not None:
-        lowest = _number("--lowest-v", chosen.lowest_v, "the lowest rail's volts, above 0", least=0, open_end=True)
+        lowest = _number(
+            "--lowest-v", chosen.lowest_v, gettext("the lowest rail's volts, above 0"), least=0, open_end=True
+        )
     try:
         ohms = parse_value(chosen.reading, "resistance").middle
     except Refusal:
         ohms = None
     if ohms is None:
-        raise Refusal("--reading", one_line(chosen.reading), "a resistance in shop notation, such as 0R4 or 12m")
+        raise Refusal(
+            "--reading", one_line(chosen.reading), gettext("a resistance in shop notation, such as 0R4 or 12m")
+        )
     found = asdict(injection(rail, ohms, lowest))
-    start = f"Start at {found['volts']:g} V, limit {found['amps_limit']:g} A"
-    table = [f"{start}: at most {found['watts']:.2f} W, {found['watts_in_short']:.2f} W in the short."]
-    return {**found, "cautions": list(found["cautions"])}, table + [f"Caution: {one}" for one in found["cautions"]]
+    start = gettext(
+        "Start at {volts} V, limit {amps_limit} A", volts=f"{found['volts']:g}", amps_limit=f"{found['amps_limit']:g}"
+    )
+    table = [
+        gettext(
+            "{start}: at most {watts} W, {watts_in_short} W in the short.",
+            start=start,
+            watts=f"{found['watts']:.2f}",
+            watts_in_short=f"{found['watts_in_short']:.2f}",
+        )
+    ]
+    return {**found, "cautions": list(found["cautions"])}, table + [
+        gettext("Caution: {item}", item=one) for one in found["cautions"]
+    ]
 
 
 def _sense(chosen: argparse.Namespace) -> Printed:
     from uvrix.core.readings.limits import SLOT_LIMIT_W
     from uvrix.core.readings.sense import sense
 
-    shunt = _number("--shunt-mohm", chosen.shunt_mohm, "the shunt in milliohm, above 0", least=0, open_end=True)
+    shunt = _number(
+        "--shunt-mohm", chosen.shunt_mohm, gettext("the shunt in milliohm, above 0"), least=0, open_end=True
+    )
     rail, high, low = (
         _number(f"--{name}", getattr(chosen, name.replace("-", "_")), "volts") for name in ("rail-v", "high-v", "low-v")
     )
     limit = SLOT_LIMIT_W
     if chosen.limit_w is not None:
-        limit = _number("--limit-w", chosen.limit_w, "watts, above 0", least=0, open_end=True)
+        limit = _number("--limit-w", chosen.limit_w, gettext("watts, above 0"), least=0, open_end=True)
     found = sense(shunt / 1000, rail, high, low, limit)
     return asdict(found), [found.why]
 
 
 def _locate_table(found: dict[str, Any]) -> list[str]:
     lines = [
-        f"{one['file']}: {one['format']}, {one['rows']} rows, {one['errors']} errors, {one['unread']} unread"
+        gettext(
+            "{file}: {value}, {rows} rows, {errors} errors, {unread} unread",
+            file=one["file"],
+            value=one["format"],
+            rows=one["rows"],
+            errors=one["errors"],
+            unread=one["unread"],
+        )
         for one in found["reports"]
     ]
-    lines.append(f"{'position':>8}  {'site':8} {'channel':8} {'side':6} {'errors':>10}  share")
+    lines.append(
+        gettext(
+            "{value}  {value_2} {value_3} {value_4} {value_5}  share",
+            value=f"{gettext('position'):>8}",
+            value_2=f"{gettext('site'):8}",
+            value_3=f"{gettext('channel'):8}",
+            value_4=f"{gettext('side'):6}",
+            value_5=f"{gettext('errors'):>10}",
+        )
+    )
     for site in found["sites"]:
         place = site["position"] if site["position"] is not None else "-"
-        errors = site["errors"] if site["fitted"] else "not fitted"
+        errors = site["errors"] if site["fitted"] else gettext("not fitted")
         head = f"{place:>8}  {site['designator']:8} {site['channel'] or '?':8} {site['side']:6}"
         lines.append(f"{head} {errors:>10}  {site['share']:.3f}")
     for title, one in [("Finding", found["finding"]), *(("Or", one) for one in found["others"])]:
-        lines.append(f"{title}: {one['kind']} {' '.join(one['designators'])} (chance {one['chance']:.2f})")
+        lines.append(
+            gettext(
+                "{title}: {kind} {names} (chance {chance})",
+                title=title,
+                kind=one["kind"],
+                names=" ".join(one["designators"]),
+                chance=f"{one['chance']:.2f}",
+            )
+        )
         lines += [f"  {reason}" for reason in one["why"]]
-    lines += [f"Next: {one['do']}, {one['minutes']:.0f} min. {one['why']}" for one in found["actions"]]
-    return lines + [f"Warning: {warning}" for warning in found["warnings"]]
+    lines += [
+        gettext("Next: {do}, {minutes} min. {why}", do=one["do"], minutes=f"{one['minutes']:.0f}", why=one["why"])
+        for one in found["actions"]
+    ]
+    return lines + [gettext("Warning: {warning}", warning=warning) for warning in found["warnings"]]
 
 
 if __name__ == "__main__":

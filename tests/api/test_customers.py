@@ -33,7 +33,9 @@ def test_a_second_person_of_that_name_is_asked_about(desk, teal):
     assert opens(desk, "CU8-1", "ansel@mill.test").status_code == 201
     asked = opens(desk, "CU8-2", "roe@quay.test")
     assert (asked.status_code, asked.json()["code"]) == (409, "which-customer")
-    assert "Which Ansel Roe is it? Found 1 of that name, and none reached at roe@quay.test." in asked.json()["detail"]
+    assert (
+        "Which Ansel Roe is it? Found 1 of that name, none of them reached at roe@quay.test." in asked.json()["detail"]
+    )
     (offered,) = asked.json()["customers"]
     assert (offered["contact"], offered["jobs"]) == ("ansel@mill.test", 1)
     assert not Job.objects.filter(card__serial="CU8-2").exists()

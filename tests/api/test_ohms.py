@@ -57,7 +57,7 @@ def test_nothing_is_read_before_somebody_says_that_it_is_off(technician, undrawn
     assert power(technician, undrawn, "supply").json()["code"] == "locked"
     locks = [one["why"] for one in technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()["blocks"]]
     assert locks == [
-        "Nobody has ticked that every fuse was looked at, both sides, and is good.",
+        "Nobody has ticked off that every fuse, both sides, was looked at and is good.",
         "Slot 12 V was not read to ground.",
         "Slot 3.3 V was not read to ground.",
     ]

@@ -153,7 +153,7 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     assert fed["ohms"] == pytest.approx(8.33, rel=0.01)
     assert fed["watts"] == pytest.approx(0.03)
     owed = technician.get(f"/api/v1/jobs/{job.pk}/owed").json()
-    assert "An injection lead is on at L9: unsolder it." in [one["words"] for one in owed]
+    assert "An injection lead is still on L9: unsolder it." in [one["words"] for one in owed]
     png, corners = thermal_of(198.7, 66.7)
     picture = upload("pictures", "warm.png", png).json()["sha256"]
     body = {"id": str(uuid4()), "side": "front", "picture": picture, "corners": corners}

@@ -46,7 +46,7 @@ def test_a_second_factor_is_set_up_and_not_counted_before_a_code_of_it_was_typed
     factor = bench.page.get_by_test_id("second-factor")
     factor.get_by_label("your password").fill("wrong")
     factor.get_by_role("button", name="Set one up").click()
-    expect(factor.get_by_role("status")).to_contain_text("The password does not fit.")
+    expect(factor.get_by_role("status")).to_contain_text("The password is wrong.")
     factor.get_by_label("your password").fill(SIGN_INS["technician"][1])
     factor.get_by_role("button", name="Set one up").click()
     expect(factor.get_by_role("img", name="Code for the authenticator app")).to_be_visible()

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from uvrix.language import gettext
+
 
 @dataclass(frozen=True, slots=True)
 class Caution:
@@ -15,20 +17,26 @@ class Caution:
 
 
 CAUTIONS: Mapping[str, Caution] = {
-    "fumes": Caution("Fume extraction on. Wash hands before eating: solder, lead and flux stay on them."),
-    "hot": Caution("Iron, air, preheater and board are hot long after they are off."),
-    "eyes": Caution("Eye protection for hot air, drilling and clamps.", every_time=True),
-    "static": Caution("Wrist strap on and grounded before a card is touched."),
-    "unplugged": Caution("Unplugged and discharged before any probe or iron touches it."),
-    "powered": Caution("Hands off while it is on, eyes covered: parts burst. No probe may slip.", every_time=True),
-    "shorted": Caution("A part that shorts can be hot enough to burn a finger.", every_time=True),
-    "mains": Caution("Mains parts of a supply are for licensed electricians."),
-    "injection": Caution("Current-limited, short and attended only: stop when the core warms.", every_time=True),
-    "alcohol": Caution("Alcohol is flammable: none near hot air, a hot board or a flame.", every_time=True),
-    "dust": Caution("Dust of a ground or drilled board is harmful: mask, and suction at the spot.", every_time=True),
-    "waste": Caution("Local rules say where boards, solder and chemicals go."),
+    "fumes": Caution(gettext("Fume extraction on. Wash hands before eating: solder, lead and flux stay on them.")),
+    "hot": Caution(gettext("Iron, air, preheater and board are hot long after they are off.")),
+    "eyes": Caution(gettext("Eye protection for hot air, drilling and clamps."), every_time=True),
+    "static": Caution(gettext("Wrist strap on and grounded before a card is touched.")),
+    "unplugged": Caution(gettext("Unplugged and discharged before any probe or iron touches it.")),
+    "powered": Caution(
+        gettext("Hands off while it is on, eyes covered: parts burst. No probe may slip."), every_time=True
+    ),
+    "shorted": Caution(gettext("A part that shorts can be hot enough to burn a finger."), every_time=True),
+    "mains": Caution(gettext("Mains parts of a supply are for licensed electricians.")),
+    "injection": Caution(
+        gettext("Current-limited, short and attended only: stop when the core warms."), every_time=True
+    ),
+    "alcohol": Caution(gettext("Alcohol is flammable: none near hot air, a hot board or a flame."), every_time=True),
+    "dust": Caution(
+        gettext("Dust of a ground or drilled board is harmful: mask, and suction at the spot."), every_time=True
+    ),
+    "waste": Caution(gettext("Local rules say where boards, solder and chemicals go.")),
 }
-DEFER = "These cautions do not replace local codes or training."
+DEFER = gettext("These cautions do not replace local codes or training.")
 # What injecting calls for; what each act at Rework calls for stands with the acts (rework/acts.py).
 FOR_INJECTION = ("injection", "alcohol", "shorted")
 SHIFT_HOURS = 10.0

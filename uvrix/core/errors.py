@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from uvrix.language import gettext
+
 LONGEST_QUOTE = 90
 
 
@@ -27,7 +29,9 @@ class Refusal(UvrixError):
 
     def __str__(self) -> str:
         where = ":".join(part for part in (self.source, self.place) if part)
-        return f"{where}: found {self.found}, expected {self.expected}"
+        return gettext(
+            "{where}: found {found}, expected {expected}", where=where, found=self.found, expected=self.expected
+        )
 
     def of(self, source: str) -> Refusal:
         """The same refusal, naming the file it is about."""

@@ -13,7 +13,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from uvrix.launch import folders, licences
+from uvrix.launch import catalogues, folders, licences
 
 ROOT = Path(__file__).resolve().parents[2]
 OPENAPI = ROOT / "docs/api/openapi.yaml"
@@ -62,6 +62,7 @@ def made() -> dict[Path, str]:
         subprocess.run(npx, check=True, cwd=ROOT / "web", capture_output=True, stdin=subprocess.DEVNULL)
         return {
             **_catalogues(Path(folder) / "catalogues"),
+            **catalogues.files(),
             LICENCES: licences.page(),
             folders.PAGE: folders.page(),
             OPENAPI: openapi.read_text("utf-8"),

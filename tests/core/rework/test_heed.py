@@ -63,7 +63,7 @@ def test_the_lot_of_the_chip_itself_and_of_its_neighbours():
     lots["U14"] = "KX"
     assert said(0, near=near, lots=lots, known={"KX": LotSeen(3, 12), "QZ": LotSeen(9, 9)}) == (
         "U11 is of lot KX: 3 of 12 failed here, 25\u00a0%. One, or all of it?",
-        "U12, U14 next to it are of the same lot, KX: heat may take it too.",
+        "U12, U14 next to it are of the same lot, KX: heat may take them too.",
     )
     assert said(0, near=near, lots={"U11": "KX"}, known={"KX": LotSeen(0, 12)}) == ()
 

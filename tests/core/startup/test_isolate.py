@@ -155,7 +155,7 @@ def test_what_is_shown_to_be_there_without_being_read_is_said():
     )
     seen = [reading("sup", present=True), reading("pg", present=False)]
     assert isolate(chain, seen, NOWHERE).suspects[0].why == (
-        "pg is missing and all that it needs is there: sup would not be, without."
+        "pg is missing although everything it needs is there: sup would not be, without."
     )
     alone = isolate(chain, [reading("pg", present=False)], NOWHERE)
     said = {one.node.id: one.why for one in alone.suspects}

@@ -13,6 +13,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from uvrix.language import gettext
+
 Thing = Literal["card", "computer", "plug", "lead"]
 Often = Literal["always", "often", "rarely"]
 THINGS: tuple[Thing, ...] = ("computer", "card", "plug", "lead")
@@ -137,13 +139,13 @@ def _bits(found: Mapping[str, float]) -> float:
 def _why(either: tuple[Mapping[str, float], Mapping[str, float]]) -> str:
     likeliest = [max(found, key=lambda thing: found[thing]) for found in either]
     words = [f"{NAMES[thing]} ({found[thing]:.2f})" for thing, found in zip(likeliest, either, strict=True)]
-    return f"Shows it: likeliest {words[0]}. Gone: likeliest {words[1]}."
+    return gettext("Shows it: likeliest {words}. Gone: likeliest {words_3}.", words=words[0], words_3=words[1])
 
 
 NAMES: Mapping[str, str] = {
-    "card": "the card",
-    "computer": "the computer",
-    "plug": "the plug",
-    "lead": "the lead",
-    ELSE: "something else",
+    "card": gettext("the card"),
+    "computer": gettext("the computer"),
+    "plug": gettext("the plug"),
+    "lead": gettext("the lead"),
+    ELSE: gettext("something else"),
 }

@@ -4,22 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from uvrix.language import gettext
+
 # Where the card comes from is a clue (docs/trade §1.1).
 PROVENANCE: Mapping[str, str] = {
-    "unknown": "not recorded",
-    "new": "bought new",
-    "used": "bought used, it worked",
-    "open-box": "open box",
-    "broken": "bought broken",
-    "prototype": "prototype, parts unmarked",
+    "unknown": gettext("not recorded"),
+    "new": gettext("bought new"),
+    "used": gettext("bought used, it worked"),
+    "open-box": gettext("open box"),
+    "broken": gettext("bought broken"),
+    "prototype": gettext("prototype, parts unmarked"),
 }
-SEALS: Mapping[str, str] = {"whole": "whole", "broken": "broken: somebody was inside", "none": "none to see"}
+SEALS: Mapping[str, str] = {
+    "whole": gettext("whole"),
+    "broken": gettext("broken: somebody was inside"),
+    "none": gettext("none to see"),
+}
 # A new card with its seals whole: its seller's or maker's warranty comes before anything is opened.
 WARRANTY: Mapping[str, str] = {
-    "": "not asked yet",
-    "over": "there is none, or it is over",
-    "here": "the customer wants it repaired here all the same",
-    "valid": "it is under warranty: it goes back there unopened",
+    "": gettext("not asked yet"),
+    "over": gettext("there is none, or it is over"),
+    "here": gettext("the customer wants it repaired here all the same"),
+    "valid": gettext("it is under warranty: it goes back there unopened"),
 }
 
 
@@ -29,13 +35,17 @@ def sealed(provenance: str, seals: str) -> bool:
 
 
 EVIDENCE: Mapping[str, str] = {
-    "photograph": "photograph",
-    "listing": "listing it was bought by",
-    "log": "log of the customer's computer",
-    "measurement": "the owner's own measurement",
-    "repair": "earlier repair",
-    "diagnosis": "another workshop's diagnosis",
-    "other": "something else",
+    "photograph": gettext("photograph"),
+    "listing": gettext("listing it was bought by"),
+    "log": gettext("log of the customer's computer"),
+    "measurement": gettext("the owner's own measurement"),
+    "repair": gettext("earlier repair"),
+    "diagnosis": gettext("another workshop's diagnosis"),
+    "other": gettext("something else"),
 }
 # Evidence is what others say until the shop has seen it.
-WORDS: Mapping[str, str] = {"unproven": "unproven", "proven": "seen here too", "refuted": "not so"}
+WORDS: Mapping[str, str] = {
+    "unproven": gettext("unproven"),
+    "proven": gettext("seen here too"),
+    "refuted": gettext("not so"),
+}

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from uvrix.language import gettext
+
 KINDS: Mapping[str, str] = {
-    "dead": "no sign of life",
-    "trips": "the computer switches off at once",
-    "not-listed": "not listed on the bus",
-    "no-picture": "listed, no picture",
-    "driver": "picture, driver does not load",
-    "artefacts": "artefacts",
-    "hangs": "hangs or restarts under load",
-    "slow": "clocks stay low",
-    "hot": "runs hot, fans loud",
-    "output": "one output dead",
-    "burnt": "smoke, smell, burn marks",
-    "other": "something else",
+    "dead": gettext("no sign of life"),
+    "trips": gettext("the computer switches off at once"),
+    "not-listed": gettext("not listed on the bus"),
+    "no-picture": gettext("listed, no picture"),
+    "driver": gettext("picture, driver does not load"),
+    "artefacts": gettext("artefacts"),
+    "hangs": gettext("hangs or restarts under load"),
+    "slow": gettext("clocks stay low"),
+    "hot": gettext("runs hot, fans loud"),
+    "output": gettext("one output dead"),
+    "burnt": gettext("smoke, smell, burn marks"),
+    "other": gettext("something else"),
 }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board
+from uvrix.language import gettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +30,9 @@ def counts(board: Board, other: Board) -> tuple[Count, ...]:
 def alike_words(board: Board, other: Board) -> str:
     """The same in one clause: "8 chips on both, 2 plugs where it has 1"."""
     said = [
-        f"{one.here} {one.name} on both" if one.here == one.there else f"{one.here} {one.name} where it has {one.there}"
+        gettext("{here} {name} on both", here=one.here, name=one.name)
+        if one.here == one.there
+        else gettext("{here} {name} where it has {there}", here=one.here, name=one.name, there=one.there)
         for one in counts(board, other)
     ]
     return ", ".join(said)

@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import Any
 
+from uvrix.language import gettext
+
 NAMED = {"sites": "designator", "points": "id", "parts": "designator", "rails": "id"}
 WORDS = {"sites": "site", "points": "point", "parts": "part", "rails": "rail"}
 PLACE = ("x_mm", "y_mm")
@@ -23,7 +25,7 @@ def changes(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
     for key in dict.fromkeys([*before, *after]):
         if key not in known and _plain(before.get(key)) != _plain(after.get(key)):
             said.append(_key(key, before, after))
-    return said if len(said) <= MOST else [*said[:MOST], f"and {len(said) - MOST} changes more"]
+    return said if len(said) <= MOST else [*said[:MOST], gettext("and {number} changes more", number=len(said) - MOST)]
 
 
 def _plain(value: Any) -> str:
@@ -42,9 +44,15 @@ def _numbers(value: Any) -> Any:
 def _core(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
     said = []
     if before.get("mark_corner") != after.get("mark_corner"):
-        said.append(f"core: marked corner {after.get('mark_corner')} (was {before.get('mark_corner')})")
+        said.append(
+            gettext(
+                "core: marked corner {value} (was {value_2})",
+                value=after.get("mark_corner"),
+                value_2=before.get("mark_corner"),
+            )
+        )
     if any(_plain(before.get(key)) != _plain(after.get(key)) for key in ("x_mm", "y_mm", "size_mm")):
-        said.append("core: moved or resized")
+        said.append(gettext("core: moved or resized"))
     return said
 
 
@@ -52,8 +60,8 @@ def _section(section: str, key: str, before: Mapping[str, Any], after: Mapping[s
     old = {one[key]: one for one in before.get(section, ())}
     new = {one[key]: one for one in after.get(section, ())}
     word = WORDS[section]
-    said = [f"{word} {name} added" for name in new if name not in old]
-    said += [f"{word} {name} taken out" for name in old if name not in new]
+    said = [gettext("{word} {name} added", word=word, name=name) for name in new if name not in old]
+    said += [gettext("{word} {name} taken out", word=word, name=name) for name in old if name not in new]
     for name, one in new.items():
         if name not in old or _plain(one) == _plain(old[name]):
             continue
@@ -62,8 +70,26 @@ def _section(section: str, key: str, before: Mapping[str, Any], after: Mapping[s
         others = [k for k in keys if k not in PLACE]
         if moved:
             by = [float(one.get(k, 0)) - float(old[name].get(k, 0)) for k in PLACE]
-            said.append(f"{word} {name} moved by {by[0]:+.2f}, {by[1]:+.2f} mm")
-        said += [f"{word} {name}: {k} {_short(one.get(k))} (was {_short(old[name].get(k))})" for k in others]
+            said.append(
+                gettext(
+                    "{word} {name} moved by {by}, {by_2} mm",
+                    word=word,
+                    name=name,
+                    by=f"{by[0]:+.2f}",
+                    by_2=f"{by[1]:+.2f}",
+                )
+            )
+        said += [
+            gettext(
+                "{word} {name}: {k} {short} (was {short_2})",
+                word=word,
+                name=name,
+                k=k,
+                short=_short(one.get(k)),
+                short_2=_short(old[name].get(k)),
+            )
+            for k in others
+        ]
     return said
 
 
@@ -74,22 +100,32 @@ def _short(value: Any) -> str:
 
 def _walk(before: Mapping[str, Any] | None, after: Mapping[str, Any] | None) -> list[str]:
     if before is None or after is None:
-        return [] if before is after else ["walk set" if after else "walk taken out"]
+        return [] if before is after else [gettext("walk set") if after else gettext("walk taken out")]
     said = [
-        f"walk: {key} {after[key]} (was {before[key]})" for key in ("start", "direction") if before[key] != after[key]
+        gettext("walk: {key} {key_2} (was {key_3})", key=key, key_2=after[key], key_3=before[key])
+        for key in ("start", "direction")
+        if before[key] != after[key]
     ]
     old, new = before["order"], after["order"]
     if len(old) != len(new):
-        return [*said, f"walk: {len(new)} places (was {len(old)})"]
+        return [*said, gettext("walk: {number} places (was {number_2})", number=len(new), number_2=len(old))]
     places = [n for n, (one, other) in enumerate(zip(old, new, strict=True)) if one != other]
-    return said + [f"place {n + 1} of the walk: channel {new[n] or 'open'} (was {old[n] or 'open'})" for n in places]
+    return said + [
+        gettext(
+            "place {n} of the walk: channel {n_2} (was {n_3})",
+            n=n + 1,
+            n_2=new[n] or gettext("open"),
+            n_3=old[n] or gettext("open"),
+        )
+        for n in places
+    ]
 
 
 def _key(key: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
     if key not in before:
-        return f"{key} added"
+        return gettext("{key} added", key=key)
     if key not in after:
-        return f"{key} taken out"
+        return gettext("{key} taken out", key=key)
     if isinstance(after[key], (str, int, float)):
-        return f"{key}: {_short(after[key])} (was {_short(before[key])})"
-    return f"{key} changed"
+        return gettext("{key}: {short} (was {short_2})", key=key, short=_short(after[key]), short_2=_short(before[key]))
+    return gettext("{key} changed", key=key)

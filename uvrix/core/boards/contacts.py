@@ -14,6 +14,7 @@ from typing import Literal
 
 from uvrix.core.boards.model import Board, Side, Vector
 from uvrix.core.boards.views import BRACKET, CONTACTS
+from uvrix.language import gettext, ngettext
 
 Kind = Literal["power", "ground", "lane", "clock", "detect", "signal", "reserved"]
 Row = Literal["A", "B"]
@@ -30,19 +31,19 @@ _P_HALF: Mapping[int, tuple[int, int]] = dict(enumerate(_FIRST_LANES + _LAST_LAN
 _POWER = {
     **dict.fromkeys(("B1", "B2", "B3", "A2", "A3"), "12 V"),
     **dict.fromkeys(("B8", "A9", "A10"), "3.3 V"),
-    "B10": "3.3 V standby",
+    "B10": gettext("3.3 V standby"),
 }
 _SIGNALS = {
-    "B5": "management clock",
-    "B6": "management data",
-    "B9": "test reset",
-    "B11": "wake",
-    "B12": "clock request",
-    "A5": "test clock",
-    "A6": "test data in",
-    "A7": "test data out",
-    "A8": "test mode",
-    "A11": "reset",
+    "B5": gettext("management clock"),
+    "B6": gettext("management data"),
+    "B9": gettext("test reset"),
+    "B11": gettext("wake"),
+    "B12": gettext("clock request"),
+    "A5": gettext("test clock"),
+    "A6": gettext("test data in"),
+    "A7": gettext("test data out"),
+    "A8": gettext("test mode"),
+    "A11": gettext("reset"),
 }
 # The contact that says how wide a card is, by width; the other end of each is A1.
 _DETECT = {1: "B17", 4: "B31", 8: "B48", 16: "B81"}
@@ -82,8 +83,8 @@ def contacts() -> tuple[Contact, ...]:
         halves |= {f"B{b}": (lane, "rx", "p"), f"B{b + 1}": (lane, "rx", "n")}
         halves |= {f"A{a}": (lane, "tx", "p"), f"A{a + 1}": (lane, "tx", "n")}
     detects = {
-        name: f"present, {width} lanes" if width > 1 else "present, one lane" for width, name in _DETECT.items()
-    } | {PRESENT: "present, common end"}
+        name: ngettext("present, one lane", "present, {count} lanes", width) for width, name in _DETECT.items()
+    } | {PRESENT: gettext("present, common end")}
     found = []
     rows: tuple[Row, Row] = ("B", "A")
     for row in rows:
@@ -91,10 +92,20 @@ def contacts() -> tuple[Contact, ...]:
             name = f"{row}{number}"
             if name in halves:
                 lane, pair, half = halves[name]
-                found.append(Contact(row, number, "lane", f"lane {lane} {pair} {half}", lane, pair, half))
+                found.append(
+                    Contact(
+                        row,
+                        number,
+                        "lane",
+                        gettext("lane {lane} {pair} {half}", lane=lane, pair=pair, half=half),
+                        lane,
+                        pair,
+                        half,
+                    )
+                )
             elif name in CLOCK_HALVES:
                 half = "p" if name == CLOCK_HALVES[0] else "n"
-                found.append(Contact(row, number, "clock", f"reference clock {half}", half=half))
+                found.append(Contact(row, number, "clock", gettext("reference clock {half}", half=half), half=half))
             elif name in _POWER:
                 found.append(Contact(row, number, "power", _POWER[name]))
             elif name in detects:
@@ -102,7 +113,7 @@ def contacts() -> tuple[Contact, ...]:
             elif name in _SIGNALS:
                 found.append(Contact(row, number, "signal", _SIGNALS[name]))
             elif name in _RESERVED:
-                found.append(Contact(row, number, "reserved", "not used"))
+                found.append(Contact(row, number, "reserved", gettext("not used")))
             else:
                 found.append(Contact(row, number, "ground", "ground"))
     return tuple(found)

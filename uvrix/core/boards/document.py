@@ -24,6 +24,7 @@ from uvrix.core.boards.walk import places
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 # Drawn where a model leaves the size out: an ordinary memory package and a screw hole, millimetres.
 SITE_SIZE = (14, 12)
@@ -153,7 +154,7 @@ def _lines(dq: Sequence[Any], path: str) -> int:
             raise Refusal(path, quoted(dq), "[first, last] with 0 <= first <= last <= 31, or a list of such pairs")
         span = (1 << (pair[1] + 1)) - (1 << pair[0])
         if mask & span:
-            raise Refusal(path, quoted(dq), "pairs that do not overlap")
+            raise Refusal(path, quoted(dq), gettext("pairs that do not overlap"))
         mask |= span
     return mask
 
@@ -165,14 +166,22 @@ def _walk(entry: Mapping[str, Any]) -> Walk:
 def _address_map(entry: Mapping[str, Any]) -> AddressMap:
     forms = [key for key in ("select", "stripe_bytes") if key in entry]
     if len(forms) != 1:
-        raise Refusal("$.address_map", " and ".join(forms) or "neither form", "either select or stripe_bytes")
+        raise Refusal(
+            "$.address_map",
+            gettext(" and ").join(forms) or gettext("neither form"),
+            gettext("either select or stripe_bytes"),
+        )
     order = tuple(entry["order"])
     if "stripe_bytes" in entry:
         return AddressMap(order, stripe_bytes=entry["stripe_bytes"])
     select = tuple(tuple(bits) for bits in entry["select"])
     if len(order) != 2 ** len(select):
-        names = f"{2 ** len(select)} names, one for each index that {len(select)} selected bits can give"
-        raise Refusal("$.address_map.order", f"{len(order)} names", names)
+        names = gettext(
+            "{number} names, one for each index that {number_2} selected bits can give",
+            number=2 ** len(select),
+            number_2=len(select),
+        )
+        raise Refusal("$.address_map.order", gettext("{number} names", number=len(order)), names)
     return AddressMap(order, select=select)
 
 
@@ -189,7 +198,11 @@ def _unique(named: Iterable[tuple[str, str]]) -> None:
     first: dict[str, str] = {}
     for path, name in named:
         if name in first:
-            raise Refusal(path, f"{quoted(name)} again, as at {first[name]}", "a name that is not taken")
+            raise Refusal(
+                path,
+                gettext("{name} again, as at {name_2}", name=quoted(name), name_2=first[name]),
+                gettext("a name that is not taken"),
+            )
         first[name] = path
 
 
@@ -197,9 +210,17 @@ def _check_walk(core: Core, sites: Sequence[Site], walk: Walk | None) -> None:
     front = [site for site in sites if site.side == "front"]
     for number, site in enumerate(sites):
         if walk and site.side == "front" and site.centre == core.centre:
-            raise Refusal(f"$.sites[{number}]", f"{site.designator} at the core's centre", "a place beside the core")
+            raise Refusal(
+                f"$.sites[{number}]",
+                gettext("{designator} at the core's centre", designator=site.designator),
+                gettext("a place beside the core"),
+            )
     if walk and len(walk.order) != len(front):
-        raise Refusal("$.walk.order", f"{len(walk.order)} names", f"{len(front)}, as many as there are front sites")
+        raise Refusal(
+            "$.walk.order",
+            gettext("{number} names", number=len(walk.order)),
+            gettext("{number}, as many as there are front sites", number=len(front)),
+        )
     places(core, walk, sites)
 
 
@@ -210,13 +231,17 @@ def check_startup(nodes: Sequence[Mapping[str, Any]]) -> None:
     for n, node in enumerate(nodes):
         for need in needs[node["id"]]:
             if need not in needs:
-                raise Refusal(f"$.startup.nodes[{n}].needs", quoted(need), "the id of a start-up node")
+                raise Refusal(f"$.startup.nodes[{n}].needs", quoted(need), gettext("the id of a start-up node"))
     settled: set[str] = set()
     while len(settled) < len(needs):
         ready = {name for name in needs.keys() - settled if settled.issuperset(needs[name])}
         if not ready:
             circle = ", ".join(sorted(needs.keys() - settled))
-            raise Refusal("$.startup.nodes", f"needs that go round in a circle ({circle})", "no circle")
+            raise Refusal(
+                "$.startup.nodes",
+                gettext("needs that go round in a circle ({circle})", circle=circle),
+                gettext("no circle"),
+            )
         settled |= ready
 
 
@@ -225,10 +250,16 @@ def check_bands(nodes: Sequence[Mapping[str, Any]]) -> None:
     for n, node in enumerate(nodes):
         low, high = node.get("volts", (0, 0))
         if low > high:
-            raise Refusal(f"$.startup.nodes[{n}].volts", f"[{low}, {high}]", "the lower limit first, then the upper")
+            raise Refusal(
+                f"$.startup.nodes[{n}].volts", f"[{low}, {high}]", gettext("the lower limit first, then the upper")
+            )
 
 
 def _check_outline(outline: Sequence[Sequence[Any]]) -> None:
     for axis, name in enumerate("xy"):
         if len({point[axis] for point in outline}) < 2:
-            raise Refusal("$.outline_mm", f"points that all have one {name}", "an outline with an area")
+            raise Refusal(
+                "$.outline_mm",
+                gettext("points that all have one {name}", name=name),
+                gettext("an outline with an area"),
+            )

@@ -20,6 +20,7 @@ from uvrix.core.boards.sketch import take_named
 from uvrix.core.boards.startup_edits import drop_node, link_nodes, put_node, take_nodes
 from uvrix.core.boards.walk import walking_order
 from uvrix.core.errors import Refusal, quoted
+from uvrix.language import gettext
 
 Document = dict[str, Any]
 Target = tuple[str, int]
@@ -46,12 +47,16 @@ def edited(document: Mapping[str, Any], edit: Mapping[str, Any]) -> Document:
     """The document after one edit, `{"do": NAME, …}`; raises Refusal where the edit does not fit."""
     name = edit.get("do")
     if name not in EDITS:
-        raise Refusal("do", quoted(name), f"one of {', '.join(EDITS)}")
+        raise Refusal("do", quoted(name), gettext("one of {edits}", edits=", ".join(EDITS)))
     after = copy.deepcopy(dict(document))
     try:
         EDITS[name](after, edit)
     except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
-        raise Refusal(str(name), f"an edit that lacks something ({error!r})", "what this edit takes") from None
+        raise Refusal(
+            str(name),
+            gettext("an edit that lacks something ({error})", error=repr(error)),
+            gettext("what this edit takes"),
+        ) from None
     return after
 
 
@@ -66,17 +71,17 @@ def _thing(document: Document, target: Target) -> dict[str, Any]:
     else:
         entries = document.get(section) if section in SECTIONS else None
         if not isinstance(entries, list) or not isinstance(index, int) or not 0 <= index < len(entries):
-            raise Refusal("targets", quoted(list(target)), "something that the model has")
+            raise Refusal("targets", quoted(list(target)), gettext("something that the model has"))
         found = entries[index]
     if not isinstance(found, dict):
-        raise Refusal("targets", quoted(list(target)), "something that can be changed")
+        raise Refusal("targets", quoted(list(target)), gettext("something that can be changed"))
     return found
 
 
 def _length(value: Any, place: str) -> float:
     number = isinstance(value, (int, float)) and not isinstance(value, bool) and math.isfinite(value)
     if not number or abs(value) > 10000:
-        raise Refusal(place, quoted(value), "a length in millimetres")
+        raise Refusal(place, quoted(value), gettext("a length in millimetres"))
     return float(value)
 
 
@@ -105,7 +110,7 @@ def _turn(document: Document, edit: Mapping[str, Any]) -> None:
 
 def _axis(edit: Mapping[str, Any]) -> str:
     if edit["along"] not in ("x", "y"):
-        raise Refusal("along", quoted(edit["along"]), "x or y")
+        raise Refusal("along", quoted(edit["along"]), gettext("x or y"))
     return f"{edit['along']}_mm"
 
 
@@ -121,7 +126,7 @@ def _spread(document: Document, edit: Mapping[str, Any]) -> None:
     axis = _axis(edit)
     entries = sorted(_targets(document, edit), key=lambda entry: float(entry[axis]))
     if len(entries) < 3:
-        raise Refusal("targets", f"{len(entries)} things", "at least three to spread")
+        raise Refusal("targets", gettext("{number} things", number=len(entries)), gettext("at least three to spread"))
     first, last = float(entries[0][axis]), float(entries[-1][axis])
     for number, entry in enumerate(entries):
         entry[axis] = _tidy(first + (last - first) * number / (len(entries) - 1))
@@ -140,7 +145,7 @@ def _set(document: Document, edit: Mapping[str, Any]) -> None:
 def _add(document: Document, edit: Mapping[str, Any]) -> None:
     section, entry = edit["section"], dict(edit["entry"])
     if section not in SECTIONS:
-        raise Refusal("section", quoted(section), f"one of {', '.join(SECTIONS)}")
+        raise Refusal("section", quoted(section), gettext("one of {sections}", sections=", ".join(SECTIONS)))
     for key in ("x_mm", "y_mm"):
         entry[key] = _tidy(_length(entry[key], key))
     entries = document.setdefault(section, [])
@@ -188,7 +193,11 @@ def _core(document: Document, edit: Mapping[str, Any]) -> None:
     (x1, y1), (x2, y2) = ((_length(x, "corners"), _length(y, "corners")) for x, y in edit["corners"])
     width, height = abs(x2 - x1), abs(y2 - y1)
     if min(width, height) < 1:
-        raise Refusal("corners", f"a core of {width:.1f} by {height:.1f} mm", "two opposite corners of the core")
+        raise Refusal(
+            "corners",
+            gettext("a core of {width} by {height} mm", width=f"{width:.1f}", height=f"{height:.1f}"),
+            gettext("two opposite corners of the core"),
+        )
     before = document.get("core") or BLANK["core"]
     place = {"x_mm": _tidy((x1 + x2) / 2), "y_mm": _tidy((y1 + y2) / 2)}
     document["core"] = {**before, **place, "size_mm": [_tidy(width), _tidy(height)]}
@@ -209,7 +218,11 @@ def _outline(document: Document, edit: Mapping[str, Any]) -> None:
         (x1, y1), (x2, y2) = corners
         corners = [[x1, y1], [x2, y1], [x2, y2], [x1, y2]]
     if len(corners) < 3 or len({x for x, _ in corners}) < 2 or len({y for _, y in corners}) < 2:
-        raise Refusal("points", f"{len(corners)} corners without an area", "two opposite corners, or three and more")
+        raise Refusal(
+            "points",
+            gettext("{number} corners without an area", number=len(corners)),
+            gettext("two opposite corners, or three and more"),
+        )
     document["outline_mm"] = corners
     left, bottom = min(x for x, _ in corners), min(y for _, y in corners)
     document["outline_mm"] = [[_tidy(x - left), _tidy(y - bottom)] for x, y in corners]

@@ -18,6 +18,7 @@ from uvrix.core.boards.walk import corner_direction, walking_order
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 FAMILY_SCHEMA: Schema = {
     "$schema": "https://json-schema.org/draft/2020-12/schema",
@@ -69,10 +70,14 @@ def read_family(data: bytes) -> Family:
     channels = tuple(document["channels"])
     for number, name in enumerate(channels):
         if name in channels[:number]:
-            raise Refusal(f"$.channels[{number}]", f"{quoted(name)} again", "each channel once")
+            raise Refusal(
+                f"$.channels[{number}]", gettext("{name} again", name=quoted(name)), gettext("each channel once")
+            )
     for number, name in enumerate(document.get("walk", {}).get("order", ())):
         if name is not None and name not in channels:
-            raise Refusal(f"$.walk.order[{number}]", quoted(name), f"one of {', '.join(channels)}")
+            raise Refusal(
+                f"$.walk.order[{number}]", quoted(name), gettext("one of {channels}", channels=", ".join(channels))
+            )
     check_startup(document.get("startup", {}).get("nodes", ()))
     check_bands(document.get("startup", {}).get("nodes", ()))
     return Family(document["id"], document["name"], channels, document)
@@ -88,7 +93,11 @@ def family_from(document: Mapping[str, Any], slug: str, name: str) -> dict[str, 
         str(one["channel"]) for one in document.get("sites", ()) if one.get("channel")
     }
     if not known:
-        raise Refusal("walk.order", "no channel known yet", "a board whose channels are known, to make a family from")
+        raise Refusal(
+            "walk.order",
+            gettext("no channel known yet"),
+            gettext("a board whose channels are known, to make a family from"),
+        )
     kept = {key: document[key] for key in ("walk", *INHERITED) if document.get(key)}
     channels = sorted(known, key=lambda one: (one.rstrip("0123456789"), len(one), one))
     made = {"format": "uvrix-family", "version": 1, "id": slug, "name": name, "channels": channels, **kept}
@@ -114,21 +123,28 @@ def propose(core: Core, front: Sequence[Site], family: Family, relatives: Sequen
     alike = next((board for board in known if _places(board) == len(front)), None)
     if alike is not None and alike.walk:
         walk = alike.walk
-        return Proposal(walk.start, walk.direction, walk.order, f"the order of {alike.name}, which has as many places")
+        return Proposal(
+            walk.start,
+            walk.direction,
+            walk.order,
+            gettext("the order of {name}, which has as many places", name=alike.name),
+        )
     own = family.document.get("walk")
     if own and len(own["order"]) == len(front):
-        why = f"the usual order of the family {family.name}"
+        why = gettext("the usual order of the family {name}", name=family.name)
         return Proposal(own["start"], own["direction"], tuple(own["order"]), why)
     for board in known:
         assert board.walk is not None
         order = _by_direction(core, front, board)
         if any(order):
-            why = f"places that lie in the same direction from the core as those of {board.name}"
+            why = gettext("places that lie in the same direction from the core as those of {name}", name=board.name)
             return Proposal(board.walk.start, board.walk.direction, order, why)
     start: Start = own["start"] if own else "mark"
     direction: Direction = own["direction"] if own else "clockwise"
-    many = f"{len(front)} places and the family {family.name} says nothing of that many"
-    return Proposal(start, direction, (None,) * len(front), f"nothing yet: this board has {many}")
+    many = gettext(
+        "{number} places and the family {name} says nothing of that many", number=len(front), name=family.name
+    )
+    return Proposal(start, direction, (None,) * len(front), gettext("nothing yet: this board has {many}", many=many))
 
 
 def _places(board: Board) -> int:

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board
+from uvrix.language import gettext
 
 # How likely a clue is noted wrong, and how likely it agrees with a model it is not from.
 SLIP = 0.08
@@ -79,12 +80,18 @@ def _clues(board: Board, clues: Clues) -> list[tuple[str, bool, float]]:
         known = _plain(f"{board.name} {board.revision} {board.id} {board.document.get('printed', '')}")
         fits = _plain(clues.printed) in known
         found.append(
-            (f"printed “{clues.printed.strip()}”" if fits else f"printed {board.name}", fits, PRINTED_BY_CHANCE)
+            (
+                gettext("printed “{printed}”", printed=clues.printed.strip())
+                if fits
+                else gettext("printed {name}", name=board.name),
+                fits,
+                PRINTED_BY_CHANCE,
+            )
         )
     if clues.core.strip():
         own = str(board.document.get("family", ""))
         if own:
-            found.append((f"core family {own}", _plain(own) == _plain(clues.core), BY_CHANCE))
+            found.append((gettext("core family {own}", own=own), _plain(own) == _plain(clues.core), BY_CHANCE))
     counts = {
         "memory sites on the front": (clues.front_sites, sum(site.side == "front" for site in board.sites)),
         "memory sites on the back": (clues.back_sites, sum(site.side == "back" for site in board.sites)),
@@ -97,7 +104,9 @@ def _clues(board: Board, clues: Clues) -> list[tuple[str, bool, float]]:
     if clues.length_mm is not None:
         left, _, right, _ = board.extents
         length = float(right - left)
-        found.append((f"{length:.0f} mm long", abs(length - clues.length_mm) <= LENGTH_MM, BY_CHANCE))
+        found.append(
+            (gettext("{length} mm long", length=f"{length:.0f}"), abs(length - clues.length_mm) <= LENGTH_MM, BY_CHANCE)
+        )
     return found
 
 

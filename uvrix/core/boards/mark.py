@@ -14,13 +14,18 @@ from uvrix.core.boards.drawing import Point
 from uvrix.core.boards.model import Board, Site, Vector
 from uvrix.core.boards.views import BRACKET, CONTACTS
 from uvrix.core.errors import UvrixError
+from uvrix.language import gettext
 
 Answer = Literal["yes", "no"]
 # Two distances can be told apart by eye where they differ by so many millimetres and by this share of the larger.
 CLEAR_MM = 8.0
 CLEAR_SHARE = 0.25
-NAMES = {BRACKET: "the bracket", CONTACTS: "the slot contacts", "power-plug": "the power plug"}
-NAMES |= {"display-socket": "the display sockets", "fan-plug": "the fan plug"}
+NAMES = {
+    BRACKET: gettext("the bracket"),
+    CONTACTS: gettext("the slot contacts"),
+    "power-plug": gettext("the power plug"),
+}
+NAMES |= {"display-socket": gettext("the display sockets"), "fan-plug": gettext("the fan plug")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,14 +47,22 @@ class Question:
     @property
     def text(self) -> str:
         """The question as it is asked."""
-        return f"Is the chip in front of you nearer to {self.landmark} than {self.reference} is?"
+        return gettext(
+            "Is the chip in front of you nearer to {landmark} than {reference} is?",
+            landmark=self.landmark,
+            reference=self.reference,
+        )
 
     @property
     def why(self) -> str:
         """The distances that settle it."""
-        return (
-            f"{self.designator} lies {self.distance_mm:.0f} mm from {self.landmark}, "
-            f"{self.reference} {self.reference_mm:.0f} mm."
+        return gettext(
+            "{designator} lies {distance_mm} mm from {landmark}, {reference} {reference_mm} mm.",
+            designator=self.designator,
+            distance_mm=f"{self.distance_mm:.0f}",
+            landmark=self.landmark,
+            reference=self.reference,
+            reference_mm=f"{self.reference_mm:.0f}",
         )
 
 
@@ -64,7 +77,11 @@ class UnknownDesignator(UvrixError):
 
     def __str__(self) -> str:
         known = ", ".join(self.known[:24])
-        return f"found {self.typed!r}, expected what is printed beside a memory site of this board ({known})"
+        return gettext(
+            "found {typed}, expected what is printed beside a memory site of this board ({known})",
+            typed=repr(self.typed),
+            known=known,
+        )
 
 
 def site_named(board: Board, typed: str) -> Site:
@@ -106,7 +123,7 @@ def _rank(question: Question) -> tuple[int, float]:
 
 
 def _core(board: Board) -> tuple[str, Vector]:
-    return f"the core {board.core.designator}", board.core.centre
+    return gettext("the core {designator}", designator=board.core.designator), board.core.centre
 
 
 def _landmarks(board: Board) -> list[tuple[str, tuple[Point, Point]]]:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from uvrix.core.boards.model import Site
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.text import decode
+from uvrix.language import gettext
 
 CLASSES = ("signal", "supply", "ground", "unused")
 BALL = re.compile(r"[A-Z]{1,2}[0-9]{1,2}")
@@ -52,9 +53,9 @@ def read_package(data: bytes, name: str) -> Package:
     try:
         rows = list(csv.reader(decode(data).splitlines()))
     except csv.Error as error:
-        raise Refusal("1", f"no CSV ({error})", "rows of ball, signal, class") from None
+        raise Refusal("1", gettext("no CSV ({error})", error=error), gettext("rows of ball, signal, class")) from None
     if not rows or [cell.strip().lower() for cell in rows[0]] != ["ball", "signal", "class"]:
-        raise Refusal("1", quoted(",".join(rows[0]) if rows else ""), "the header ball,signal,class")
+        raise Refusal("1", quoted(",".join(rows[0]) if rows else ""), gettext("the header ball,signal,class"))
     lines: dict[int, str] = {}
     classes: dict[str, str] = {}
     signals: dict[str, str] = {}
@@ -63,10 +64,10 @@ def read_package(data: bytes, name: str) -> Package:
             continue
         cells = [cell.strip() for cell in row]
         if len(cells) != 3 or not BALL.fullmatch(cells[0]) or cells[2] not in CLASSES:
-            expected = f"a ball as K3, its signal, and one of {', '.join(CLASSES)}"
+            expected = gettext("a ball as K3, its signal, and one of {classes}", classes=", ".join(CLASSES))
             raise Refusal(str(number), quoted(",".join(row)), expected)
         if cells[0] in classes:
-            raise Refusal(str(number), f"the ball {cells[0]} again", "each ball once")
+            raise Refusal(str(number), gettext("the ball {cells} again", cells=cells[0]), gettext("each ball once"))
         classes[cells[0]] = cells[2]
         signals[cells[0]] = cells[1][:40]
         if line := LINE.fullmatch(cells[1]):

@@ -15,6 +15,7 @@ from typing import Any, Literal
 
 from uvrix.core.boards.model import Side
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 
 CONTACT_PITCH_MM = 1.0
 LEAST_PX = 8.0
@@ -76,7 +77,7 @@ class Scale:
 def contacts_mm(contacts: int) -> float:
     """The distance of the first and last of so many slot contacts in a row."""
     if contacts < 2:
-        raise Refusal("contacts", str(contacts), "at least 2 contacts, the first and the last clicked")
+        raise Refusal("contacts", str(contacts), gettext("at least 2 contacts, the first and the last clicked"))
     return (contacts - 1) * CONTACT_PITCH_MM
 
 
@@ -88,9 +89,13 @@ def laid(side: Side, size_px: tuple[int, int], scale: Scale) -> Photograph:
     dx, dy = scale.right[0] - scale.left[0], scale.right[1] - scale.left[1]
     far = math.hypot(dx, dy)
     if far < LEAST_PX:
-        raise Refusal("scale", f"two points {far:.1f} pixels apart", f"points at least {LEAST_PX:.0f} pixels apart")
+        raise Refusal(
+            "scale",
+            gettext("two points {far} pixels apart", far=f"{far:.1f}"),
+            gettext("points at least {least_px} pixels apart", least_px=f"{LEAST_PX:.0f}"),
+        )
     if not (math.isfinite(scale.mm) and scale.mm > 0):
-        raise Refusal("scale.mm", str(scale.mm), "a distance above 0 mm")
+        raise Refusal("scale.mm", str(scale.mm), gettext("a distance above 0 mm"))
     # y runs down on the picture, so a row that sinks to the right is turned back counterclockwise
     turn = math.degrees(math.atan2(dy, dx)) if scale.along == "x" else 0.0
     width, height = size_px

@@ -14,6 +14,7 @@ from typing import Any
 from uvrix.core.boards.schema import NAME, PART_KINDS, TEXT, list_of, object_of, words_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 USES = ("supply", "ground", "enable", "output", "power-good", "feedback", "switch", "input", "clock", "unused", "other")
 MOST_PINS = 128
@@ -74,18 +75,20 @@ def read_pinout(document: Mapping[str, Any]) -> Pinout:
     left, lower, right, upper = (int(one) for one in document["sides"])
     many = left + lower + right + upper
     if not 1 <= many <= MOST_PINS:
-        raise Refusal("$.sides", f"{many} pins", f"1 to {MOST_PINS}")
+        raise Refusal("$.sides", gettext("{many} pins", many=many), gettext("1 to {most_pins}", most_pins=MOST_PINS))
     noted: dict[int, Mapping[str, Any]] = {}
     for at, one in enumerate(document.get("pins", ())):
         number = int(one["pin"])
         if number > many:
-            raise Refusal(f"$.pins[{at}].pin", f"pin {number}", f"1 to {many}")
+            raise Refusal(
+                f"$.pins[{at}].pin", gettext("pin {number}", number=number), gettext("1 to {many}", many=many)
+            )
         if number in noted:
-            raise Refusal(f"$.pins[{at}].pin", f"pin {number} again", "each pin once")
+            raise Refusal(f"$.pins[{at}].pin", gettext("pin {number} again", number=number), gettext("each pin once"))
         noted[number] = one
     marking = str(document["marking"]).strip()
     if not marking:
-        raise Refusal("$.marking", quoted(document["marking"]), "what is printed on the chip")
+        raise Refusal("$.marking", quoted(document["marking"]), gettext("what is printed on the chip"))
     pins = tuple(_pin(number, noted.get(number, {}), (left, lower, right, upper)) for number in range(1, many + 1))
     return Pinout(
         marking, str(document.get("kind", "")), str(document.get("note", "")), (left, lower, right, upper), pins

@@ -18,6 +18,7 @@ from typing import Any, Literal
 from uvrix.core.boards.edit import Document
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.text import decode
+from uvrix.language import gettext
 
 Unit = Literal["mm", "mil", "inch"]
 MM = {"mm": 1.0, "mil": 0.0254, "inch": 25.4}
@@ -94,8 +95,8 @@ def read_placement(data: bytes, unit: Unit | None = None) -> Placement:
     }
     raw = _rows(lines[at + 1 :], at + 2, separator, columns)
     if not raw.rows:
-        found = f"{raw.count} rows of which none can be read" if raw.count else "no row"
-        raise Refusal(str(at + 2), found, "rows with a designator and numbers for x and y")
+        found = gettext("{number} rows of which none can be read", number=raw.count) if raw.count else gettext("no row")
+        raise Refusal(str(at + 2), found, gettext("rows with a designator and numbers for x and y"))
     chosen, why = _unit(raw, named, unit)
     rows = tuple(_in_mm(row, own or chosen) for row, own in raw.rows)
     memory, core = suggested(rows)
@@ -133,7 +134,11 @@ def _header(lines: Sequence[str]) -> tuple[int, str, dict[str, int]]:
                     columns[column] = min(hits, key=lambda number: names.index(words[number]))
             if {"designator", "x", "y"} <= columns.keys():
                 return at, separator, columns
-    raise Refusal("1", "no line that names its columns", "a header with designator, x and y (side, rotation, value)")
+    raise Refusal(
+        "1",
+        gettext("no line that names its columns"),
+        gettext("a header with designator, x and y (side, rotation, value)"),
+    )
 
 
 def _rows(lines: Sequence[str], first: int, separator: str, columns: Mapping[str, int]) -> _Raw:
@@ -187,21 +192,21 @@ def _side(word: str) -> str | None:
 
 def _unit(raw: _Raw, named: Mapping[str, str], chosen: Unit | None) -> tuple[Unit, str]:
     if chosen:
-        return chosen, "as chosen"
+        return chosen, gettext("as chosen")
     for header in (named["x"], named["y"]):
         for word in re.findall(r"[a-z]+", header.lower()):
             if word in UNIT_WORDS:
-                return UNIT_WORDS[word], f"the header {quoted(header)}"  # type: ignore[return-value]
+                return UNIT_WORDS[word], gettext("the header {header}", header=quoted(header))  # type: ignore[return-value]
     if any(own for _, own in raw.rows):
-        return "mm", "the values' own units"
+        return "mm", gettext("the values' own units")
     xs = [row.x_mm for row, _ in raw.rows]
     ys = [row.y_mm for row, _ in raw.rows]
     extent = max(max(xs) - min(xs), max(ys) - min(ys))
     if extent > LONGEST_CARD_MM:
-        return "mil", f"an extent of {extent:.0f}, too long for a card in millimetres"
+        return "mil", gettext("an extent of {extent}, too long for a card in millimetres", extent=f"{extent:.0f}")
     if 0 < extent < SHORTEST_CARD_MM:
-        return "inch", f"an extent of {extent:.1f}, too short for a card in millimetres"
-    return "mm", f"an extent of {extent:.0f}, right for a card in millimetres"
+        return "inch", gettext("an extent of {extent}, too short for a card in millimetres", extent=f"{extent:.1f}")
+    return "mm", gettext("an extent of {extent}, right for a card in millimetres", extent=f"{extent:.0f}")
 
 
 def _in_mm(row: Placed, unit: str) -> Placed:

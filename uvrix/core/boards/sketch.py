@@ -11,6 +11,7 @@ from typing import Any
 
 from uvrix.core.boards.photograph import photograph_from
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 
 Document = dict[str, Any]
 PLUG_MM = (20.0, 10.0)
@@ -26,7 +27,11 @@ def take_named(document: Document, edit: Mapping[str, Any]) -> None:
     """
     lying = {one["sha256"]: photograph_from(one) for one in document.get("photographs", ())}
     if not lying:
-        raise Refusal("named", "no photograph under the drawing", "one, laid to scale, that things were named on")
+        raise Refusal(
+            "named",
+            gettext("no photograph under the drawing"),
+            gettext("one, laid to scale, that things were named on"),
+        )
     taken = []
     for entry in edit["entries"]:
         photograph = lying.get(entry["picture"])

@@ -7,6 +7,7 @@ from typing import Any
 
 from uvrix.core.boards.schema import NODE_KINDS
 from uvrix.core.errors import Refusal, quoted
+from uvrix.language import gettext
 
 Document = dict[str, Any]
 
@@ -20,7 +21,7 @@ def _found(document: Document, name: str) -> dict[str, Any]:
     for node in _nodes(document):
         if node.get("id") == name:
             return node
-    raise Refusal("id", quoted(name), "a node of the map")
+    raise Refusal("id", quoted(name), gettext("a node of the map"))
 
 
 def put_node(document: Document, edit: Mapping[str, Any]) -> None:
@@ -28,15 +29,21 @@ def put_node(document: Document, edit: Mapping[str, Any]) -> None:
     entry, before = dict(edit["entry"]), str(edit.get("id") or "")
     name = str(entry.get("id", "")).strip()
     if not name:
-        raise Refusal("entry", "a node without an id", "an id such as 1v8")
+        raise Refusal("entry", gettext("a node without an id"), gettext("an id such as 1v8"))
     if entry.get("kind", "rail") not in NODE_KINDS:
-        raise Refusal("entry", quoted(entry.get("kind")), f"one of {', '.join(NODE_KINDS)}")
+        raise Refusal(
+            "entry", quoted(entry.get("kind")), gettext("one of {node_kinds}", node_kinds=", ".join(NODE_KINDS))
+        )
     low, high = entry.get("volts", (0, 0))
     if float(low) > float(high):
-        raise Refusal("entry", f"a band from {low} to {high}", "the lower end first")
+        raise Refusal(
+            "entry", gettext("a band from {low} to {high}", low=low, high=high), gettext("the lower end first")
+        )
     nodes = _nodes(document)
     if name != before and any(node.get("id") == name for node in nodes):
-        raise Refusal("entry", f"the id {quoted(name)} again", "an id that no other node has")
+        raise Refusal(
+            "entry", gettext("the id {name} again", name=quoted(name)), gettext("an id that no other node has")
+        )
     entry["id"] = name
     entry.setdefault("needs", [])
     for need in entry["needs"]:
@@ -94,8 +101,8 @@ def _check_circle(document: Document, name: str, need: str) -> None:
     while waiting:
         at = waiting.pop()
         if at == name:
-            ring = " needs ".join([name, *way[at]])
-            raise Refusal("needs", f"a circle: {ring}", "needs that begin at an input")
+            ring = gettext(" needs ").join([name, *way[at]])
+            raise Refusal("needs", gettext("a circle: {ring}", ring=ring), gettext("needs that begin at an input"))
         for further in needs.get(at, ()):
             if further not in way:
                 way[further] = [*way[at], further]

@@ -13,6 +13,7 @@ from functools import cmp_to_key
 
 from uvrix.core.boards.model import Core, Site, Vector, Walk
 from uvrix.core.errors import Refusal, quoted
+from uvrix.language import gettext
 
 # Corners counterclockwise as seen on the front, as signs of (x, y) from the core's centre.
 CORNERS = {"top-right": (1, 1), "top-left": (-1, 1), "bottom-left": (-1, -1), "bottom-right": (1, -1)}
@@ -110,7 +111,7 @@ def places(core: Core, walk: Walk | None, sites: Sequence[Site]) -> tuple[Place,
             if one.channel and one.channel != channel:
                 raise Refusal(
                     f"$.sites[{index[one.designator]}].channel",
-                    f"{quoted(one.channel)} at {one.designator}",
+                    gettext("{channel} at {designator}", channel=quoted(one.channel), designator=one.designator),
                     f"{quoted(channel)}, {_reason(position, site, one)}",
                 )
             found.append(Place(one, position, channel))
@@ -121,7 +122,7 @@ def places(core: Core, walk: Walk | None, sites: Sequence[Site]) -> tuple[Place,
 
 def _reason(position: int | None, front: Site, site: Site) -> str:
     if position is None:
-        return f"the channel of its front twin {front.designator}"
-    return f"the channel of place {position} of the walk" + (
-        f", that of its front twin {front.designator}" if site is not front else ""
+        return gettext("the channel of its front twin {designator}", designator=front.designator)
+    return gettext("the channel of place {position} of the walk", position=position) + (
+        gettext(", that of its front twin {designator}", designator=front.designator) if site is not front else ""
     )

@@ -13,6 +13,7 @@ from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.order import plan
 from uvrix.core.case.plan.steps import Step
 from uvrix.core.case.plan.words import means, sentence
+from uvrix.language import gettext
 
 
 def answer(facts: Facts) -> dict[str, Any]:
@@ -72,20 +73,35 @@ def warnings(facts: Facts) -> list[str]:
     found = list(facts.card.odd)
     if facts.card.baked is not None:
         found.append(
-            "The whole card was in an oven: every part has one heat cycle more, and lead and flux fumes came of it."
+            gettext(
+                "The whole card was in an oven: every part has one heat cycle more, and lead and flux fumes came of it."
+            )
         )
     found += [JOINED.format(pair) for pair in joined(facts)]
     for fuse, state in facts.fuses.items():
         if state.state == "sick":
             found.append(f"{fuse}: {state.why}")
     if facts.isolation is not None:
-        found += [one for one in facts.isolation.warnings if "above its band" in one or "No single" in one]
+        found += facts.isolation.urgent
     for site, (_, lot) in facts.lots.items():
         known = facts.shop.lot(lot)
         if known and known.failed:
-            found.append(f"{site} is of lot {lot}: {known.failed} of {known.of} failed here.")
+            found.append(
+                gettext(
+                    "{site} is of lot {lot}: {failed} of {of} failed here.",
+                    site=site,
+                    lot=lot,
+                    failed=known.failed,
+                    of=known.of,
+                )
+            )
     if facts.since_the_runs_before:
         found.append(facts.since_the_runs_before)
     for site in facts.card.cut:
-        found.append(f"The layers below {site} are cut out: its place stays empty for good, and the customer is told.")
+        found.append(
+            gettext(
+                "The layers below {site} are cut out: its place stays empty for good, and the customer is told.",
+                site=site,
+            )
+        )
     return found

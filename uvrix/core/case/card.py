@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from uvrix.core.case.entries import WITHOUT_SITE, Did, Entry, Power, Powered, Seen
+from uvrix.language import gettext
 
 HELD = frozenset({"remove", "swap", "place"})
 # Acts that begin a state of a place, and those that end it.
@@ -102,18 +103,36 @@ class _Replay:
         """Taking off and putting on."""
         site = did.site
         if site in self.cut:
-            self.odd.append(f"Entry {number}: the layers below {site} are cut out, so its place stays empty.")
+            self.odd.append(
+                gettext(
+                    "Entry {number}: the layers below {site} are cut out, so its place stays empty.",
+                    number=number,
+                    site=site,
+                )
+            )
             return
         if did.act == "remove":
             if site in self.missing or site in self.off or self._is_empty(site):
-                self.odd.append(f"Entry {number}: {site} is not on the card, so it cannot be taken off.")
+                self.odd.append(
+                    gettext(
+                        "Entry {number}: {site} is not on the card, so it cannot be taken off.",
+                        number=number,
+                        site=site,
+                    )
+                )
                 return
             self.off[site] = number
             self.lifted.pop(site, None)
             return
         came_empty = site in self.came_empty or site in self.unfitted
         if did.act == "place" and site not in self.off and not (site in self.missing or self._is_empty(site)):
-            self.odd.append(f"Entry {number}: {site} is on the card already; it counts as another one in its place.")
+            self.odd.append(
+                gettext(
+                    "Entry {number}: {site} is on the card already; it counts as another one in its place.",
+                    number=number,
+                    site=site,
+                )
+            )
         another = did.act == "swap" or bool(did.chip) or (site not in self.off and not came_empty)
         self.off.pop(site, None)
         self.missing.pop(site, None)

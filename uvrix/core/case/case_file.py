@@ -53,6 +53,7 @@ from uvrix.core.readings.points import ACROSS_KINDS
 from uvrix.core.readings.reading_file import POLARITY, Reading
 from uvrix.core.startup.ladder import RUNGS
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 FORMAT, VERSION = "uvrix-case", 1
 BESIDE = ("at", "by", "note")
@@ -79,14 +80,14 @@ def read_case(data: bytes, board: Board | None, report: ReportReader | None = No
 def case_from(document: Any, board: Board | None, report: ReportReader | None = None) -> Case:
     """The case in a parsed document. Raises Refusal."""
     if not isinstance(document, dict):
-        raise Refusal("$", quoted(document), "an object with format, version, board and entries")
+        raise Refusal("$", quoted(document), gettext("an object with format, version, board and entries"))
     for key, expected in (("format", FORMAT), ("version", VERSION)):
         if key not in document or document[key] != expected or isinstance(document[key], bool):
             raise Refusal(f"$.{key}", quoted(document.get(key)), quoted(expected))
     _board(document, board)
     entries = document.get("entries")
     if not isinstance(entries, list):
-        raise Refusal("$.entries", quoted(entries), "a list of entries")
+        raise Refusal("$.entries", quoted(entries), gettext("a list of entries"))
     reader = _Reader(board, report)
     return Case(document["board"], tuple(reader.entry(number, one) for number, one in enumerate(entries)), document)
 
@@ -113,12 +114,12 @@ def entries_that_fit(
 
 def _board(document: Mapping[str, Any], board: Board | None) -> None:
     if "board" not in document:
-        raise Refusal("$.board", "no board", "the model's id, or null where nobody has drawn it")
+        raise Refusal("$.board", gettext("no board"), gettext("the model's id, or null where nobody has drawn it"))
     named = document["board"]
     if named is not None and not isinstance(named, str):
-        raise Refusal("$.board", quoted(named), "the model's id, or null where nobody has drawn it")
+        raise Refusal("$.board", quoted(named), gettext("the model's id, or null where nobody has drawn it"))
     if board is None and named is not None:
-        raise Refusal("$.board", quoted(named), "null, since no board model was given")
+        raise Refusal("$.board", quoted(named), gettext("null, since no board model was given"))
     if board is not None and named != board.id:
         raise Refusal("$.board", quoted(named), quoted(board.id))
 
@@ -138,7 +139,9 @@ class _Reader:
         self.reads: Mapping[str, Callable[[Any, str], What]] = {
             "symptom": self._symptom,
             "trial": self._trial,
-            "looked": lambda value, path: Looked(self._name(value, path, self.names.looked, "a region or a part")),
+            "looked": lambda value, path: Looked(
+                self._name(value, path, self.names.looked, gettext("a region or a part"))
+            ),
             "lot": self._lot,
             "answered": self._answered,
             "seen": self._seen,
@@ -159,24 +162,26 @@ class _Reader:
         """One entry. Raises Refusal."""
         path = f"$.entries[{number}]"
         if not isinstance(document, dict):
-            raise Refusal(path, quoted(document), f"an object with one of {', '.join(self.keys)}")
+            raise Refusal(path, quoted(document), gettext("an object with one of {keys}", keys=", ".join(self.keys)))
         keys = [key for key in document if key in self.keys]
         if len(keys) != 1:
             strange = [key for key in document if key not in {*BESIDE, "site", "chip"}]
-            found = " and ".join(keys) if keys else ", ".join(map(quoted, strange)) or "none of them"
-            raise Refusal(path, found, f"exactly one of {', '.join(self.keys)}")
+            found = gettext(" and ").join(keys) if keys else ", ".join(map(quoted, strange)) or gettext("none of them")
+            raise Refusal(path, found, gettext("exactly one of {keys}", keys=", ".join(self.keys)))
         key = keys[0]
         allowed = {key, *BESIDE, *(("site", "chip") if key == "did" else ())}
         for other in document:
             if other not in allowed:
-                raise Refusal(f"{path}.{other}", quoted(other), f"only {', '.join(sorted(allowed))}")
+                raise Refusal(
+                    f"{path}.{other}", quoted(other), gettext("only {names}", names=", ".join(sorted(allowed)))
+                )
         at = self._time(document.get("at"), f"{path}.at") if "at" in document else None
         by, note = (_text(document.get(name, ""), f"{path}.{name}") for name in ("by", "note"))
         what = self._did(document, path) if key == "did" else self.reads[key](document[key], f"{path}.{key}")
         return Entry(number, what, at, by, note)
 
     def _time(self, value: Any, path: str) -> datetime:
-        expected = "a time with its zone, as 2026-11-02T10:20:00Z"
+        expected = gettext("a time with its zone, as 2026-11-02T10:20:00Z")
         if not isinstance(value, str):
             raise Refusal(path, quoted(value), expected)
         try:
@@ -186,24 +191,28 @@ class _Reader:
         if at.tzinfo is None:
             raise Refusal(path, quoted(value), expected)
         if self.before is not None and at < self.before:
-            raise Refusal(path, quoted(value), f"no time before the {self.before.isoformat()} of an earlier entry")
+            raise Refusal(
+                path,
+                quoted(value),
+                gettext("no time before the {isoformat} of an earlier entry", isoformat=self.before.isoformat()),
+            )
         self.before = at
         return at
 
     def _name(self, value: Any, path: str, find: Callable[[str], str | None], expected: str) -> str:
         found = find(value) if isinstance(value, str) and value.strip() else None
         if found is None:
-            model = f" of {self.board.id}" if self.board else ""
+            model = gettext(" of {id}", id=self.board.id) if self.board else ""
             raise Refusal(path, quoted(value), f"{expected}{model}")
         return found
 
     def _site(self, value: Any, path: str) -> str:
-        return self._name(value, path, self.names.site, "a site, part, fuse, coil, contact or plug")
+        return self._name(value, path, self.names.site, gettext("a site, part, fuse, coil, contact or plug"))
 
     def _symptom(self, value: Any, path: str) -> Symptom:
-        kinds = _list(value, path, "a list of kinds")
+        kinds = _list(value, path, gettext("a list of kinds"))
         if not kinds:
-            raise Refusal(path, "[]", "at least one kind")
+            raise Refusal(path, "[]", gettext("at least one kind"))
         return Symptom(tuple(dict.fromkeys(_word(one, f"{path}[{n}]", SYMPTOMS) for n, one in enumerate(kinds))))
 
     def _trial(self, value: Any, path: str) -> Trial:
@@ -217,7 +226,7 @@ class _Reader:
         fields = _object(value, path, ("site", "lot"))
         lot = _text(fields["lot"], f"{path}.lot").strip()
         if not lot:
-            raise Refusal(f"{path}.lot", quoted(fields["lot"]), "the lot as it is read off the chip")
+            raise Refusal(f"{path}.lot", quoted(fields["lot"]), gettext("the lot as it is read off the chip"))
         return LotRead(self._site(fields["site"], f"{path}.site"), lot)
 
     def _answered(self, value: Any, path: str) -> Answered:
@@ -234,7 +243,7 @@ class _Reader:
                 return Seen(kind, part)
             return Seen(kind, part, *self._place(fields, path))
         if not placed:
-            raise Refusal(path, "neither part nor place", "part, or side, x_mm and y_mm")
+            raise Refusal(path, gettext("neither part nor place"), gettext("part, or side, x_mm and y_mm"))
         return Seen(kind, "", *self._place(fields, path))
 
     def _place(self, fields: Mapping[str, Any], path: str) -> tuple[str, float, float]:
@@ -248,12 +257,12 @@ class _Reader:
         unit = _word(fields["unit"], f"{path}.unit", tuple(UNITS[quantity]))
         mode = cast("Mode", _word(fields.get("mode") or "", f"{path}.mode", MODES[quantity]))
         polarity = _word(fields.get("polarity") or "", f"{path}.polarity", POLARITY)
-        expected = "a point, rail or start-up node, or two points"
+        expected = gettext("a point, rail or start-up node, or two points")
         point = self._name(fields["point"], f"{path}.point", self.names.point, expected)
         to, pins = self._to(fields.get("to") or "", point, f"{path}.to")
         given = fields["value"]
         if not isinstance(given, str | int | float | Decimal) or isinstance(given, bool):
-            raise Refusal(f"{path}.value", quoted(given), "a value such as 2.2k, OL or 12..55")
+            raise Refusal(f"{path}.value", quoted(given), gettext("a value such as 2.2k, OL or 12..55"))
         try:
             number = parse_value(str(given), quantity, unit)
         except Refusal as refusal:
@@ -270,18 +279,18 @@ class _Reader:
         if text in {"ground", "across"}:
             return text, ""
         if text:
-            return "across", self._name(text, path, self.names.site, "ground, across, or a designator")
+            return "across", self._name(text, path, self.names.site, gettext("ground, across, or a designator"))
         return ("across" if "/" in point or point in self.across else "ground"), ""
 
     def _ticked(self, value: Any, path: str) -> Ticked:
-        fuse = self._name(value, path, self.names.site, "a fuse")
+        fuse = self._name(value, path, self.names.site, gettext("a fuse"))
         if self.board is not None and fuse not in self.fuses:
-            raise Refusal(path, quoted(value), f"a fuse of {self.board.id}")
+            raise Refusal(path, quoted(value), gettext("a fuse of {id}", id=self.board.id))
         return Ticked(fuse)
 
     def _injected(self, value: Any, path: str) -> Injected:
         fields = _object(value, path, ("point", "volts", "amps"))
-        point = self._name(fields["point"], f"{path}.point", self.names.point, "a point or rail")
+        point = self._name(fields["point"], f"{path}.point", self.names.point, gettext("a point or rail"))
         return Injected(point, *(_number(fields[key], f"{path}.{key}", 0.0) for key in ("volts", "amps")))
 
     def _glow(self, value: Any, path: str) -> Glow:
@@ -310,9 +319,9 @@ class _Reader:
         act = _word(document["did"], f"{path}.did", tuple(DONE))
         site, chip = document.get("site"), document.get("chip")
         if site is None and act not in WITHOUT_SITE | SITE_OPTIONAL:
-            raise Refusal(f"{path}.site", "no site", f"the site of a {act}")
+            raise Refusal(f"{path}.site", gettext("no site"), gettext("the site of a {act}", act=act))
         if site is not None and act in WITHOUT_SITE:
-            raise Refusal(f"{path}.site", quoted(site), f"no site: {act} is of the whole card")
+            raise Refusal(f"{path}.site", quoted(site), gettext("no site: {act} is of the whole card", act=act))
         found = self._site(site, f"{path}.site") if site is not None else ""
         return Did(act, found, _text(chip, f"{path}.chip").strip() if chip is not None else "")
 
@@ -321,18 +330,20 @@ class _Reader:
         if "report" in fields:
             name = fields["report"]
             if not isinstance(name, str) or not name:
-                raise Refusal(f"{path}.report", quoted(name), "a report's file")
+                raise Refusal(f"{path}.report", quoted(name), gettext("a report's file"))
             if len(fields) > 1:
                 other = next(key for key in fields if key != "report")
-                raise Refusal(f"{path}.{other}", quoted(other), "the report alone, or what it says")
+                raise Refusal(f"{path}.{other}", quoted(other), gettext("the report alone, or what it says"))
             if self.report is None:
-                raise Refusal(f"{path}.report", quoted(name), "what the run says, where no file lies beside the case")
+                raise Refusal(
+                    f"{path}.report", quoted(name), gettext("what the run says, where no file lies beside the case")
+                )
             return Run(self.report(name, self.channels), name)
         return Run(self._tally(fields, path))
 
     def _tally(self, fields: Mapping[str, Any], path: str) -> Report:
         """A run typed into the case: counts by channel, and by line where they are known."""
-        given = _list(fields.get("condition") or [], f"{path}.condition", "a list of conditions")
+        given = _list(fields.get("condition") or [], f"{path}.condition", gettext("a list of conditions"))
         conditions = [_text(one, f"{path}.condition[{n}]") for n, one in enumerate(given)]
         keys = {
             key: _text(fields[key], f"{path}.{key}") for key in ("result", "refusal") if fields.get(key) is not None
@@ -344,34 +355,36 @@ class _Reader:
         rows = []
         for channel in dict.fromkeys([*errors, *lines]):
             if not channel.strip():
-                raise Refusal(f"{path}.errors", quoted(channel), "a channel, as A0")
+                raise Refusal(f"{path}.errors", quoted(channel), gettext("a channel, as A0"))
             of_lines = self._lines(lines[channel], f"{path}.dq.{channel}") if channel in lines else [0] * LINES
             count = _count(errors[channel], f"{path}.errors.{channel}") if channel in errors else max(of_lines)
             rows.append((channel, count, of_lines))
         evidence = tally_evidence(rows, bool(lines), self.channels.masks)
         if meta.result is None and not rows:
-            raise Refusal(path, "neither a result nor errors", "result, errors, or a report")
+            raise Refusal(path, gettext("neither a result nor errors"), gettext("result, errors, or a report"))
         return Report("tally", meta, len(rows), Unread(), evidence)
 
     def _lines(self, value: Any, path: str) -> list[int]:
-        counts = _list(value, path, f"{LINES} counts")
+        counts = _list(value, path, gettext("{lines} counts", lines=LINES))
         if len(counts) != LINES:
-            raise Refusal(path, f"{len(counts)} counts", f"{LINES} counts, one a line")
+            raise Refusal(
+                path, gettext("{number} counts", number=len(counts)), gettext("{lines} counts, one a line", lines=LINES)
+            )
         return [_count(one, f"{path}[{n}]") for n, one in enumerate(counts)]
 
 
 def _object(value: Any, path: str, needed: Sequence[str] = (), more: Sequence[str] | None = None) -> dict[str, Any]:
     """An object with its keys checked; any key may stand where neither `needed` nor `more` says which."""
     names = [*needed, *(more or ())]
-    expected = f"an object with {', '.join(names)}" if names else "an object"
+    expected = gettext("an object with {names}", names=", ".join(names)) if names else gettext("an object")
     if not isinstance(value, dict):
         raise Refusal(path, quoted(value), expected)
     for key in value:
         if names and key not in names:
-            raise Refusal(f"{path}.{key}", quoted(key), f"only {', '.join(dict.fromkeys(names))}")
+            raise Refusal(f"{path}.{key}", quoted(key), gettext("only {names}", names=", ".join(dict.fromkeys(names))))
     for key in needed:
         if key not in value:
-            raise Refusal(path, f"no {key!r}", expected)
+            raise Refusal(path, gettext("no {key}", key=repr(key)), expected)
     return value
 
 
@@ -383,34 +396,42 @@ def _list(value: Any, path: str, expected: str) -> list[Any]:
 
 def _word(value: Any, path: str, words: Sequence[str]) -> str:
     if not isinstance(value, str) or value not in words:
-        raise Refusal(path, quoted(value), "one of " + ", ".join(word or "nothing" for word in words))
+        raise Refusal(path, quoted(value), gettext("one of ") + ", ".join(word or "nothing" for word in words))
     return value
 
 
 def _text(value: Any, path: str) -> str:
     if not isinstance(value, str) or len(value) > LONGEST_TEXT:
-        raise Refusal(path, quoted(value), f"text of at most {LONGEST_TEXT} characters")
+        raise Refusal(
+            path, quoted(value), gettext("text of at most {longest_text} characters", longest_text=LONGEST_TEXT)
+        )
     return value
 
 
 def _flag(value: Any, path: str) -> bool:
     if not isinstance(value, bool):
-        raise Refusal(path, quoted(value), "true or false")
+        raise Refusal(path, quoted(value), gettext("true or false"))
     return value
 
 
 def _number(value: Any, path: str, least: float = -math.inf) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float | Decimal):
-        raise Refusal(path, quoted(value), "a number")
+        raise Refusal(path, quoted(value), gettext("a number"))
     number = float(value)
     if not math.isfinite(number) or number < least:
-        raise Refusal(path, quoted(value), "a finite number" if least == -math.inf else f"a number from {least:g} on")
+        raise Refusal(
+            path,
+            quoted(value),
+            gettext("a finite number")
+            if least == -math.inf
+            else gettext("a number from {least} on", least=f"{least:g}"),
+        )
     return number
 
 
 def _count(value: Any, path: str) -> int:
     if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= MOST_COUNT:
-        raise Refusal(path, quoted(value), f"a count from 0 to {MOST_COUNT}")
+        raise Refusal(path, quoted(value), gettext("a count from 0 to {most_count}", most_count=MOST_COUNT))
     return value
 
 

@@ -14,6 +14,7 @@ from uvrix.core.case.entries import Did, Drawn, Entry, Glow, Injected, Measured,
 from uvrix.core.case.names import contact
 from uvrix.core.case.touches import Touches
 from uvrix.core.readings.notation import POWERED
+from uvrix.language import gettext
 
 # After these a fuse is not the one that was looked at.
 ANOTHER_FUSE = frozenset({"swap", "remove", "place"})
@@ -21,11 +22,16 @@ ANOTHER_FUSE = frozenset({"swap", "remove", "place"})
 
 @dataclass(frozen=True, slots=True)
 class Void:
-    """An entry that no longer counts, the entry that made it void, and why."""
+    """An entry that no longer counts, the entry that made it void, and the act of that in words."""
 
     entry: int
     by: int
-    why: str
+    act: str
+
+    @property
+    def why(self) -> str:
+        """Why it does not count."""
+        return gettext("before {act}", act=self.act)
 
 
 @dataclass(frozen=True)
@@ -84,32 +90,32 @@ class _Store:
             (self.draws if isinstance(what, Drawn) else self.runs).add(number)
 
     def act(self, did: Did, number: int) -> None:
-        why = f"before {did.says}"
+        act = did.says
         if did.act == "bake" or (self.touches.board is None and did.site and not contact(did.site)):
             # of a board that nobody has drawn nobody knows what a part touches
             for kept in (self.cold, self.powered, self.glows, self.ticks):
                 for numbers in kept.values():
-                    self._void(numbers, number, why)
-            self._void(self.draws, number, why)
+                    self._void(numbers, number, act)
+            self._void(self.draws, number, act)
         elif did.site:
             touched = self.touches.of_site(did.site)
             behind = self.touches.behind(touched)
-            self._all(self.cold, touched, number, why)
-            self._all(self.glows, touched, number, why)
-            self._all(self.powered, behind, number, why)
+            self._all(self.cold, touched, number, act)
+            self._all(self.glows, touched, number, act)
+            self._all(self.powered, behind, number, act)
             if touched and not contact(did.site):
-                self._void(self.draws, number, why)
+                self._void(self.draws, number, act)
             if did.act in ANOTHER_FUSE:
-                self._all(self.ticks, (did.site,), number, why)
+                self._all(self.ticks, (did.site,), number, act)
         if self.touches.ends_runs(did):
-            self._void(self.runs, number, why)
+            self._void(self.runs, number, act)
 
-    def _all(self, kept: dict[str, set[int]], names: Iterable[str], by: int, why: str) -> None:
+    def _all(self, kept: dict[str, set[int]], names: Iterable[str], by: int, act: str) -> None:
         for name in names:
             if name in kept:
-                self._void(kept[name], by, why)
+                self._void(kept[name], by, act)
 
-    def _void(self, numbers: set[int], by: int, why: str) -> None:
+    def _void(self, numbers: set[int], by: int, act: str) -> None:
         for number in numbers:
-            self.void.setdefault(number, Void(number, by, why))
+            self.void.setdefault(number, Void(number, by, act))
         numbers.clear()

@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from uvrix.core.memory.report import Report
 from uvrix.core.readings.reading_file import Reading
+from uvrix.language import gettext
 
 SYMPTOMS = (
     *("dead", "trips", "not-listed", "no-picture", "driver", "artefacts"),
@@ -21,27 +22,27 @@ ANSWERED = ("ask", "mark", "draw-model")
 VERDICTS = ("good", "fixable", "donor")
 # What is done, and how it is said of a card's past.
 DONE: Mapping[str, str] = {
-    "remove": "was taken off",
-    "place": "was placed",
-    "swap": "was swapped",
-    "reball": "was reballed",
-    "renew-joint": "had its joint renewed",
-    "bridge-cleared": "had a bridge cleared",
-    "pad-repaired": "had a pad repaired",
-    "contact-repaired": "was repaired",
-    "clean-pads": "had its pads cleaned",
-    "flushed": "was flushed",
-    "drilled": "was drilled",
-    "wire": "was wired",
-    "solder-lead": "got an injection lead",
-    "unsolder-lead": "lost its injection lead",
-    "lift-coil": "was lifted",
-    "fit-coil": "was fitted again",
-    "cut-layers": "had its layers cut out",
-    "write": "was written",
-    "bake": "was baked in an oven",
-    "cooler-off": "came off",
-    "cooler-on": "went on",
+    "remove": gettext("was taken off"),
+    "place": gettext("was placed"),
+    "swap": gettext("was swapped"),
+    "reball": gettext("was reballed"),
+    "renew-joint": gettext("had its joint renewed"),
+    "bridge-cleared": gettext("had a bridge cleared"),
+    "pad-repaired": gettext("had a pad repaired"),
+    "contact-repaired": gettext("was repaired"),
+    "clean-pads": gettext("had its pads cleaned"),
+    "flushed": gettext("was flushed"),
+    "drilled": gettext("was drilled"),
+    "wire": gettext("was wired"),
+    "solder-lead": gettext("got an injection lead"),
+    "unsolder-lead": gettext("lost its injection lead"),
+    "lift-coil": gettext("was lifted"),
+    "fit-coil": gettext("was fitted again"),
+    "cut-layers": gettext("had its layers cut out"),
+    "write": gettext("was written"),
+    "bake": gettext("was baked in an oven"),
+    "cooler-off": gettext("came off"),
+    "cooler-on": gettext("went on"),
 }
 WITHOUT_SITE = frozenset({"cooler-off", "cooler-on"})
 # An oven takes the whole card, and not every model names its storage chip: a site may be named, and need not be.
@@ -211,11 +212,11 @@ class Did:
     def says(self) -> str:
         """The act as a sentence's end: `U71 was taken off`."""
         if self.act == "bake":
-            return "the card was baked in an oven"
+            return gettext("the card was baked in an oven")
         if self.act == "write" and not self.site:
-            return "its firmware was written"
+            return gettext("its firmware was written")
         if self.act in WITHOUT_SITE:
-            return f"the cooler {DONE[self.act]}"
+            return gettext("the cooler {act}", act=DONE[self.act])
         return f"{self.site} {DONE[self.act]}"
 
 

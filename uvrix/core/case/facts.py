@@ -53,6 +53,7 @@ from uvrix.core.startup.chain import MEASURED, VOLTS, Chain, Node, chain_of, sta
 from uvrix.core.startup.isolate import Isolation, isolate
 from uvrix.core.startup.ladder import at_limit
 from uvrix.core.startup.refuted import without_refuted
+from uvrix.language import gettext
 
 # Below this share of the lowest that good cards read, a rail is pulled down; and by more ohms than two
 # leads add.
@@ -335,7 +336,13 @@ class Facts:
             ]
             again = self._read_until_the_next_act(since, rails)
             if before and again and (before[-1] or 0.0) * COIL_SIDE_TIMES < again[0]:
-                found.append((stage, f"With {coil} lifted its input is short no more: {stage}.", since))
+                found.append(
+                    (
+                        stage,
+                        gettext("With {coil} lifted its input is short no more: {stage}.", coil=coil, stage=stage),
+                        since,
+                    )
+                )
         return tuple(found)
 
     def _read_until_the_next_act(self, since: int, rails: frozenset[str]) -> list[float]:
@@ -486,17 +493,19 @@ class Facts:
         told = [run for _, run in self.runs if not run.refused]
         if before is None or now is None or not told or not before.finding.designators:
             return ""
-        names = " and ".join(before.finding.designators[:4])
+        names = gettext(" and ").join(before.finding.designators[:4])
         if not any(run.failed for run in told):
-            return f"Cured so far: {names} failed before, and no run since has an error."
+            return gettext("Cured so far: {names} failed before, and no run since has an error.", names=names)
         if set(before.finding.designators) & set(now.finding.designators):
-            return f"The same: {names} failed before, and fails yet."
-        after = " and ".join(now.finding.designators[:4]) or "something else"
-        return f"Another fault: {names} failed before, now it is {after}."
+            return gettext("The same: {names} failed before, and still fails.", names=names)
+        after = gettext(" and ").join(now.finding.designators[:4]) or gettext("something else")
+        return gettext("Another fault: {names} failed before, now it is {after}.", names=names, after=after)
 
     def finding_of(self, runs: Iterable[Run]) -> Located | None:
         """The finding of some runs."""
-        reports = [(run.file or f"run {number}", run.report) for number, run in enumerate(runs, 1)]
+        reports = [
+            (run.file or gettext("run {number}", number=number), run.report) for number, run in enumerate(runs, 1)
+        ]
         told = [one for one in reports if one[1].meta.result != "refused"]
         if self.board is None or not reports:
             return None

@@ -17,6 +17,7 @@ from uvrix.core.readings.hunt import JOINING, lowest_reached
 from uvrix.core.readings.inject import Injection, injection
 from uvrix.core.readings.limits import INJECT_MOST_V, INJECT_SEEN_W, JOINED_OHMS
 from uvrix.core.readings.notation import shown_number
+from uvrix.language import gettext
 
 # Less heat than this is seen by no camera.
 LEAST_WATTS = 0.04
@@ -52,16 +53,21 @@ class Feeding:
         """What can be seen of it, and what to do where that is too little."""
         if self.unproven:
             stages = ", ".join(self.unproven)
-            apart = "none of them is joined" if len(self.unproven) > 1 else "it is known to be apart"
-            more = f"Read {stages} pin by pin: once {apart}, the rail may be fed with more."
-            return f"About {_watts(self.watts)} in the short: hardly to be seen. {more}"
+            apart = gettext("none of them is joined") if len(self.unproven) > 1 else gettext("it is known to be apart")
+            more = gettext(
+                "Read {stages} pin by pin: once {apart}, the rail may be fed with more.", stages=stages, apart=apart
+            )
+            return gettext("About {watts} in the short: hardly to be seen. {more}", watts=_watts(self.watts), more=more)
         if not self.warms:
-            return f"About {_watts(self.watts)} in the short, too little to see: look where it warms as it runs."
-        return f"About {_watts(self.watts)} in the short."
+            return gettext(
+                "About {watts} in the short, too little to see: look where it warms as it runs.",
+                watts=_watts(self.watts),
+            )
+        return gettext("About {watts} in the short.", watts=_watts(self.watts))
 
 
 def _watts(watts: float) -> str:
-    return f"{1000 * watts:.2g} mW" if watts < 0.1 else f"{watts:.2g} W"
+    return gettext("{watts} mW", watts=f"{1000 * watts:.2g}") if watts < 0.1 else f"{watts:.2g} W"
 
 
 def feeding(facts: Facts, rail: str) -> Feeding:
@@ -87,7 +93,11 @@ def feeding(facts: Facts, rail: str) -> Feeding:
         fed = round(min(most, max(advice.volts, math.sqrt(INJECT_SEEN_W * ohms))), 3)
         amps = min(advice.amps_limit, round(1.2 * fed / ohms + 0.01, 2))
         watts = min(amps, fed / ohms) ** 2 * ohms
-        cautions = (f"Never above {most:g} V here.", *advice.cautions[1:]) if most == volts else advice.cautions
+        cautions = (
+            (gettext("Never above {most} V here.", most=f"{most:g}"), *advice.cautions[1:])
+            if most == volts
+            else advice.cautions
+        )
         advice = replace(advice, volts=fed, amps_limit=amps, watts=fed * amps, watts_in_short=watts, cautions=cautions)
     return Feeding(rail, point_of(rail, facts.touches), ohms, advice, watts, most, unproven)
 

@@ -22,6 +22,7 @@ from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.verdict import Judged
 from uvrix.core.startup.chain import Chain, Node
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 Kind = Literal["input", "rail", "signal", "clock"]
 # Under this an input is short whatever the board; between it and the guard it is low.
@@ -146,7 +147,11 @@ class GenericPlan:
             minutes = FIND_MINUTES if node.kind != "input" else 1.0
             weight = 0.3 if node.kind == "input" else 1.0
             nodes.append(Node(node.id, node.name, node.kind, needs, low, high, node.id, minutes, own, weight))
-        return Chain(tuple(nodes), borrowed=True, lender=f"the plan of {self.name[:1].lower()}{self.name[1:]}")
+        return Chain(
+            tuple(nodes),
+            borrowed=True,
+            lender=gettext("the plan of {name_2}{name}", name_2=self.name[:1].lower(), name=self.name[1:]),
+        )
 
 
 def _plain(name: str) -> str:
@@ -161,10 +166,12 @@ def read_plan(document: Any) -> GenericPlan:
     for at, one in enumerate(document["nodes"]):
         path = f"$.nodes[{at}]"
         if ids.index(one["id"]) != at:
-            raise Refusal(f"{path}.id", f"{quoted(one['id'])} twice", "an id of its own")
+            raise Refusal(
+                f"{path}.id", gettext("{quoted} twice", quoted=quoted(one["id"])), gettext("an id of its own")
+            )
         for need in one.get("needs", ()):
             if need not in ids[:at]:
-                raise Refusal(f"{path}.needs", quoted(need), "a node that stands before this one")
+                raise Refusal(f"{path}.needs", quoted(need), gettext("a node that stands before this one"))
         words = {name: str(one.get(name, "")) for name in ("where", "lowered_by", "wrong", "leads")}
         nodes.append(
             GenericNode(
@@ -198,7 +205,11 @@ def _span(one: Mapping[str, Any], name: str, path: str) -> tuple[float, float] |
         return None
     low, high = (float(end) for end in one[name])
     if low > high:
-        raise Refusal(f"{path}.{name}", f"{low:g} to {high:g}", "the lower end first")
+        raise Refusal(
+            f"{path}.{name}",
+            gettext("{low} to {high}", low=f"{low:g}", high=f"{high:g}"),
+            gettext("the lower end first"),
+        )
     return low, high
 
 
@@ -231,30 +242,53 @@ def judge_undrawn(reading: Reading, plan: GenericPlan | None = None) -> Judged:
     if node is None and FUSE_END.fullmatch(reading.point):
         node = BEHIND_A_FUSE
     if node is None or reading.quantity != "resistance" or reading.to != "ground" or low is None:
-        return Judged(reading, "no-reference", None, f"{said}; nobody has drawn this board, and no good card was read.")
-    where = node.name if node is BEHIND_A_FUSE else "an input" if node.kind == "input" else node.name
+        return Judged(
+            reading,
+            "no-reference",
+            None,
+            gettext("{said}; nobody has drawn this board, and no good card was read.", said=said),
+        )
+    where = node.name if node is BEHIND_A_FUSE else gettext("an input") if node.kind == "input" else node.name
     if node.short_below is not None and low < node.short_below:
-        return Judged(reading, "short", None, f"{said} on {where}: a short, whatever the board.")
+        return Judged(
+            reading, "short", None, gettext("{said} on {where}: a short, whatever the board.", said=said, where=where)
+        )
     if node.low_below is not None and low < node.low_below:
-        return Judged(reading, "low", None, f"{said} on {where}: too low, whatever the board.")
+        return Judged(
+            reading, "low", None, gettext("{said} on {where}: too low, whatever the board.", said=said, where=where)
+        )
     if node.ohms is None:
-        return Judged(reading, "no-reference", None, f"{said}. {node.leads} No card of this model was read.".strip())
-    order = f"{order_of(node.ohms[0])} to {order_of(node.ohms[1])}"
-    why = f"{said}; {order} are usual there on any card, and no card of this model was read."
+        return Judged(
+            reading,
+            "no-reference",
+            None,
+            gettext("{said}. {leads} No card of this model was read.", said=said, leads=node.leads).strip(),
+        )
+    order = gettext("{order_of} to {order_of_2}", order_of=order_of(node.ohms[0]), order_of_2=order_of(node.ohms[1]))
+    why = gettext(
+        "{said}; {order} are usual there on any card, and no card of this model was read.", said=said, order=order
+    )
     return Judged(reading, "no-reference", None, why)
 
 
 # A fuse stands in an input: what lies behind it is fed by it, whichever input it is of.
 FUSE_END = re.compile(r"F[A-Z]?\d{1,5}\.[12]", re.IGNORECASE)
 BEHIND_A_FUSE = GenericNode(
-    "fuse", "a side of a fuse", "input", always=False, needs=(), volts=None, mhz=None, ohms=None, names=()
+    "fuse", gettext("a side of a fuse"), "input", always=False, needs=(), volts=None, mhz=None, ohms=None, names=()
+)
+
+
+ORDERS = (
+    (1e6, gettext("megohms")),
+    (1e5, gettext("hundreds of kilohms")),
+    (1e4, gettext("tens of kilohms")),
+    (1e3, gettext("kilohms")),
+    (100, gettext("hundreds of ohms")),
+    (10, gettext("tens of ohms")),
+    (1, gettext("ohms")),
 )
 
 
 def order_of(ohms: float) -> str:
     """An order of magnitude in words."""
-    for least, word in ((1e6, "megohms"), (1e5, "hundreds of kilohms"), (1e4, "tens of kilohms"), (1e3, "kilohms"),
-                        (100, "hundreds of ohms"), (10, "tens of ohms"), (1, "ohms")):  # fmt: skip
-        if ohms >= least:
-            return word
-    return "less than an ohm"
+    return next((word for least, word in ORDERS if ohms >= least), gettext("less than an ohm"))

@@ -14,6 +14,7 @@ from uvrix.core.case.touches import Touches
 from uvrix.core.readings.guard import below_guard
 from uvrix.core.readings.limits import LEAST_INPUT_OHMS, SHORT_UNDER
 from uvrix.core.readings.notation import shown
+from uvrix.language import gettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,9 +36,9 @@ def power_blocks(
     again = {name: one for one in counted.void.values() for name in _names_of(entries[one.entry], touches)}
     found = []
     for rail, name in touches.inputs.items():
-        found += _input(rail, name, readings, touches, again[rail].why if rail in again else "")
+        found += _input(rail, name, readings, touches, again[rail].act if rail in again else "")
     if not touches.inputs:
-        found.append(PowerBlock("inputs", "The model names no input: mark which rails are fed from outside."))
+        found.append(PowerBlock("inputs", gettext("The model names no input: mark which rails are fed from outside.")))
     for fuse in sorted(touches.fuses):
         found += _fuse(fuse, card, readings, ticked=fuse in ticked)
     return (*found, *_first(readings, touches))
@@ -48,19 +49,48 @@ def _names_of(entry: Entry, touches: Touches) -> frozenset[str]:
     return touches.of_reading(reading.point) if reading is not None else frozenset()
 
 
-def _input(rail: str, name: str, readings: Readings, touches: Touches, void: str) -> list[PowerBlock]:
+def _input(rail: str, name: str, readings: Readings, touches: Touches, undone_by: str) -> list[PowerBlock]:
     point = point_of(rail, touches)
     if low := readings.low_at(rail):
-        said = f"{low.reading.point} on {name} reads {shown(low.reading.value, 'resistance')} to ground"
-        return [PowerBlock(rail, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered.", point)]
+        said = gettext(
+            "{point} on {name} reads {shown} to ground",
+            point=low.reading.point,
+            name=name,
+            shown=shown(low.reading.value, "resistance"),
+        )
+        return [
+            PowerBlock(
+                rail,
+                gettext(
+                    "{said}: under {least_input_ohms} ohms nothing is powered.",
+                    said=said,
+                    least_input_ohms=f"{LEAST_INPUT_OHMS:.0f}",
+                ),
+                point,
+            )
+        ]
     for one in readings.standing:
         reading = one.reading
         shorted = reading.value.low is not None and reading.value.low < SHORT_UNDER["diode"]
         if (reading.quantity, reading.to) == ("diode", "ground") and shorted and rail in readings.names(one):
-            return [PowerBlock(rail, f"{reading.point} on {name} reads {shown(reading.value, 'diode')}.", point)]
+            return [
+                PowerBlock(
+                    rail,
+                    gettext(
+                        "{point} on {name} reads {shown}.",
+                        point=reading.point,
+                        name=name,
+                        shown=shown(reading.value, "diode"),
+                    ),
+                    point,
+                )
+            ]
     if not readings.read_to_ground(rail):
-        since = f" since {void.removeprefix('before ')}" if void else ""
-        return [PowerBlock(rail, f"{name} was not read to ground{since}.", point)]
+        if undone_by:
+            said = gettext("{name} was not read to ground since {act}.", name=name, act=undone_by)
+        else:
+            said = gettext("{name} was not read to ground.", name=name)
+        return [PowerBlock(rail, said, point)]
     return []
 
 
@@ -77,12 +107,12 @@ def point_of(rail: str, touches: Touches) -> str:
 
 def _fuse(fuse: str, card: Card, readings: Readings, *, ticked: bool) -> list[PowerBlock]:
     if fuse in card.empty:
-        return [PowerBlock(fuse, f"Fuse {fuse} is not on the card.")]
+        return [PowerBlock(fuse, gettext("Fuse {fuse} is not on the card.", fuse=fuse))]
     found = readings.fuse(fuse)
     if found.state == "blown":
-        return [PowerBlock(fuse, f"Fuse {fuse} reads open. {found.why}", fuse)]
+        return [PowerBlock(fuse, gettext("Fuse {fuse} reads open. {why}", fuse=fuse, why=found.why), fuse)]
     if found.state == "unread" and not ticked:
-        return [PowerBlock(fuse, f"Fuse {fuse} was neither read nor looked at and ticked.", fuse)]
+        return [PowerBlock(fuse, gettext("Fuse {fuse} was neither read nor looked at and ticked.", fuse=fuse), fuse)]
     return []
 
 
@@ -102,15 +132,21 @@ def _first(readings: Readings, touches: Touches) -> list[PowerBlock]:
         guarded = bool(touches.point_names(point.id) & set(touches.inputs))
         if not read:
             if not guarded:
-                found.append(PowerBlock(point.id, f"{point.id} must be read before power and was not.", point.id))
+                found.append(
+                    PowerBlock(point.id, gettext("{id} must be read before power and was not.", id=point.id), point.id)
+                )
             continue
         verdict, why = read[-1].judged.verdict, read[-1].judged.why
         if below_guard(read[-1].reading) and guarded:
             continue
         if verdict == "no-reference" and not guarded:
-            why = "there is no known-good reading to hold it against."
+            why = gettext("there is no known-good reading to hold it against.")
         if verdict != "within" and not (verdict == "no-reference" and guarded):
-            found.append(PowerBlock(point.id, f"{point.id} must read right before power: {why}", point.id))
+            found.append(
+                PowerBlock(
+                    point.id, gettext("{id} must read right before power: {why}", id=point.id, why=why), point.id
+                )
+            )
     return found
 
 
@@ -125,12 +161,21 @@ def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
         if meant:
             read.add(meant.id)
         if below_guard(one.reading):
-            said = f"{one.reading.point} reads {shown(one.reading.value, 'resistance')} to ground"
+            said = gettext(
+                "{point} reads {shown} to ground", point=one.reading.point, shown=shown(one.reading.value, "resistance")
+            )
             found.append(
-                PowerBlock(one.reading.point, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered.")
+                PowerBlock(
+                    one.reading.point,
+                    gettext(
+                        "{said}: under {least_input_ohms} ohms nothing is powered.",
+                        said=said,
+                        least_input_ohms=f"{LEAST_INPUT_OHMS:.0f}",
+                    ),
+                )
             )
     found += [
-        PowerBlock(one.id, f"{one.name} was not read to ground.", one.id)
+        PowerBlock(one.id, gettext("{name} was not read to ground.", name=one.name), one.id)
         for one in readings.plan.inputs
         if one.always and one.id not in read
     ]

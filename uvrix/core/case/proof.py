@@ -18,6 +18,7 @@ from uvrix.core.readings.notation import COLD
 from uvrix.core.startup.chain import chain_of
 from uvrix.core.startup.ladder import WORDS, judge_draw
 from uvrix.core.values.edges import over, under
+from uvrix.language import gettext
 
 State = Literal["passed", "failed", "open"]
 # What follows from measurements is not said to have passed; a draw that nobody knows the usual of is judged by hand.
@@ -97,17 +98,19 @@ def _check(
 ) -> ProofCheck:
     """One check: that it failed, whoever says so; else what was measured; else what was said by hand."""
     if said.get(check) is False:
-        return ProofCheck(check, "failed", f"Said by hand: {fails}.")
+        return ProofCheck(check, "failed", gettext("Failed by hand: {fails}.", fails=fails))
     found = measured.get(check)
     if check == "readings" and said.get(check) and found and found[0] == "failed" and mild:
-        return ProofCheck(check, "passed", f"A little outside, and judged to be right by hand: {found[1]}")
+        return ProofCheck(
+            check, "passed", gettext("A little outside its band, accepted by hand: {found}", found=found[1])
+        )
     if found is not None and (found[0] != "open" or check not in said):
         return ProofCheck(check, *found)
     if check in said and (check not in MEASURED or (check == "current" and found is not None)):
-        return ProofCheck(check, "passed", "Said by hand.")
+        return ProofCheck(check, "passed", gettext("Ticked by hand."))
     if check in said:
-        return ProofCheck(check, "open", "Said by hand; nothing was measured that could have failed.")
-    return ProofCheck(check, "open", found[1] if found else "Not done since the last act.")
+        return ProofCheck(check, "open", gettext("Ticked by hand; nothing was measured that could have failed."))
+    return ProofCheck(check, "open", found[1] if found else gettext("Not done since the last act."))
 
 
 def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str] | None:
@@ -122,9 +125,9 @@ def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str
     within = [one for one in cold if one.judged.verdict == "within"]
     without = [one.reading.point for one in cold if one.judged.verdict == "no-reference"]
     if not within:
-        return "open", "No good card stands behind any of them: nothing here could have failed."
-    also = f"; {', '.join(without[:4])} without a good card to hold against" if without else ""
-    return "passed", f"{len(within)} within what good cards read{also}."
+        return "open", gettext("There is no good card behind any of them: nothing here could have failed.")
+    also = gettext("; {names} without a good card to hold against", names=", ".join(without[:4])) if without else ""
+    return "passed", gettext("{number} within what good cards read{also}.", number=len(within), also=also)
 
 
 def _mild(since: Sequence[Standing], readings: Readings) -> bool:
@@ -158,11 +161,11 @@ def _ladder(rungs: Sequence[Climbed], card: Card) -> tuple[State, str] | None:
         return None
     rung = rungs[-1].rung
     if rung == "3d":
-        return "passed", "It comes to 3D."
-    said = f"It comes to “{WORDS[rung]}”"  # type: ignore[index]
+        return "passed", gettext("It comes to 3D.")
+    said = gettext("It comes to “{rung}”", rung=WORDS[rung])  # type: ignore[index]
     if card.cooler_off is not None:
-        return "open", f"{said}; with the cooler off it is not tried further."
-    return "failed", f"{said}, not to 3D."
+        return "open", gettext("{said}; with the cooler off it is not tried further.", said=said)
+    return "failed", gettext("{said}, not to 3D.", said=said)
 
 
 def _after_warm(runs: Sequence[Run]) -> Sequence[Run]:
@@ -177,10 +180,12 @@ def _memory(runs: Sequence[Run], condition: str) -> tuple[State, str] | None:
     if not under:
         return None
     if not told:
-        return "open", "The tester refused."
+        return "open", gettext("The tester refused.")
     last = told[-1]
     if last.failed:
-        return "failed", f"{last.report.errors} errors." if last.report.errors else "The tester reports a failure."
+        return "failed", gettext("{errors} errors.", errors=last.report.errors) if last.report.errors else gettext(
+            "The tester reports a failure."
+        )
     if last.clean:
-        return "passed", "No error."
-    return "open", "It has neither errors nor a result."
+        return "passed", gettext("No error.")
+    return "open", gettext("It has neither errors nor a result.")

@@ -29,8 +29,14 @@ from uvrix.core.case.entries import (
 from uvrix.core.look.findings import KINDS as SEEN
 from uvrix.core.readings.notation import shown
 from uvrix.core.startup.ladder import WORDS as RUNGS
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 
-POWER = {"off": "Switched off, discharged", "supply": "On the bench supply", "computer": "In the test computer"}
+POWER = {
+    "off": gettext("Switched off, discharged"),
+    "supply": gettext("On the bench supply"),
+    "computer": gettext("In the test computer"),
+}
 
 
 def entry_words(entry: Entry) -> str:
@@ -42,58 +48,98 @@ def entry_words(entry: Entry) -> str:
 def _measured(one: Measured) -> str:
     reading = one.reading
     if "/" in reading.point:
-        where = "between {} and {}".format(*reading.point.split("/"))
-        where += f", at the pins of {one.pins}" if one.pins else ""
+        where = gettext("between {} and {}").format(*reading.point.split("/"))
+        where += gettext(", at the pins of {pins}", pins=one.pins) if one.pins else ""
     else:
-        where = f"{reading.point} {'across itself' if reading.to == 'across' else 'to ground'}"
-    mode = ", diode mode" if reading.quantity == "diode" else ""
+        where = (
+            gettext("{point} across itself", point=reading.point)
+            if reading.to == "across"
+            else gettext("{point} to ground", point=reading.point)
+        )
+    mode = gettext(", diode mode") if reading.quantity == "diode" else ""
     return f"{where}: {shown(reading.value, reading.quantity)}{mode}"
 
 
 def _seen(one: Seen) -> str:
-    where = one.part or f"{one.side}, {one.x_mm:.0f} mm across and {one.y_mm:.0f} mm up"
+    where = one.part or gettext(
+        "{side}, {x_mm} mm across and {y_mm} mm up",
+        side=code_words(one.side),
+        x_mm=f"{one.x_mm:.0f}",
+        y_mm=f"{one.y_mm:.0f}",
+    )
     return f"{SEEN[one.kind]}: {where}"
 
 
 def _glow(one: Glow) -> str:
-    return f"warm at {one.x_mm:.0f}, {one.y_mm:.0f} mm, {one.side}" if one.warm else "nothing warmed"
+    return (
+        gettext(
+            "warm at {x_mm}, {y_mm} mm, {side}",
+            x_mm=f"{one.x_mm:.0f}",
+            y_mm=f"{one.y_mm:.0f}",
+            side=code_words(one.side),
+        )
+        if one.warm
+        else gettext("nothing warmed")
+    )
 
 
 def _run(one: Run) -> str:
     meta = one.report.meta
-    condition = ", ".join(meta.condition) or "no condition given"
+    condition = ", ".join(meta.condition) or gettext("no condition given")
     if one.refused:
-        return f"memory run, {condition}: refused ({meta.refusal or 'no reason given'})"
-    result = "clean" if one.clean else f"{one.report.errors} errors" if one.report.errors else "failed"
-    return f"memory run, {condition}: {result}"
+        return gettext(
+            "memory run, {condition}: refused ({refusal})",
+            condition=condition,
+            refusal=meta.refusal or gettext("no reason given"),
+        )
+    result = (
+        gettext("clean")
+        if one.clean
+        else gettext("{errors} errors", errors=one.report.errors)
+        if one.report.errors
+        else gettext("failed")
+    )
+    return gettext("memory run, {condition}: {result}", condition=condition, result=result)
 
 
 def _trial(one: Trial) -> str:
     how = f" ({one.how_often})" if one.how_often else ""
-    return f"with another {one.changed} the fault {'shows' if one.shows else 'is gone'}{how}"
+    if one.shows:
+        return gettext("with another {changed} the fault shows{how}", changed=code_words(one.changed), how=how)
+    return gettext("with another {changed} the fault is gone{how}", changed=code_words(one.changed), how=how)
 
 
 def _looked(one: Looked) -> str:
-    where = "all of it" if one.target == "all" else one.target
-    return f"looked at {where}: nothing wrong"
+    where = gettext("all of it") if one.target == "all" else one.target
+    return gettext("looked at {where}: nothing wrong", where=where)
 
 
 WORDS: Mapping[type, Callable[[Any], str]] = {
-    Symptom: lambda one: "symptom: " + ", ".join(SYMPTOMS[kind] for kind in one.kinds),
+    Symptom: lambda one: gettext("symptom: {kinds}", kinds=", ".join(SYMPTOMS[kind] for kind in one.kinds)),
     Trial: _trial,
     Looked: _looked,
-    LotRead: lambda one: f"{one.site} is of lot {one.lot}",
-    Answered: lambda one: f"mark confirmed on {one.answer}" if one.do == "mark" else f"answered: {one.answer}",
+    LotRead: lambda one: gettext("{site} is of lot {lot}", site=one.site, lot=one.lot),
+    Answered: lambda one: (
+        gettext("mark confirmed on {answer}", answer=one.answer)
+        if one.do == "mark"
+        else gettext("answered: {answer}", answer=one.answer)
+    ),
     Seen: _seen,
     Measured: _measured,
-    Ticked: lambda one: f"fuse {one.fuse} looked at and whole",
-    Injected: lambda one: f"injected into {one.point}: {one.volts:g} V, {one.amps:g} A",
+    Ticked: lambda one: gettext("fuse {fuse} looked at and whole", fuse=one.fuse),
+    Injected: lambda one: gettext(
+        "injected into {point}: {volts} V, {amps} A", point=one.point, volts=f"{one.volts:g}", amps=f"{one.amps:g}"
+    ),
     Glow: _glow,
     Powered: lambda one: POWER[one.state],
-    Drawn: lambda one: f"drew {one.amps:g} A at {one.volts:g} V",
-    Climbed: lambda one: f"it comes to: {RUNGS[one.rung]}",
+    Drawn: lambda one: gettext("drew {amps} A at {volts} V", amps=f"{one.amps:g}", volts=f"{one.volts:g}"),
+    Climbed: lambda one: gettext("it comes to: {rung}", rung=RUNGS[one.rung]),
     Run: _run,
-    Surveyed: lambda one: f"pads of {one.site}: {one.verdict}",
-    Checked: lambda one: f"proof, {one.check}: {'passed' if one.passed else 'failed'}",
+    Surveyed: lambda one: gettext("pads of {site}: {verdict}", site=one.site, verdict=code_words(one.verdict)),
+    Checked: lambda one: (
+        gettext("proof, {check}: passed", check=one.check)
+        if one.passed
+        else gettext("proof, {check}: failed", check=one.check)
+    ),
     Did: lambda one: one.says,
 }

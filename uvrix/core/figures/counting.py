@@ -8,17 +8,18 @@ from datetime import date
 from typing import Literal
 
 from uvrix.core.figures.shares import Middle, Share, middle_of, share_of
+from uvrix.language import gettext
 
 By = Literal["model", "cause", "part", "connector", "lot", "period", "kind", "school"]
 BYS: Mapping[By, str] = {
-    "model": "board model",
-    "cause": "cause",
-    "part": "part",
-    "connector": "connector",
-    "lot": "lot",
-    "period": "quarter",
-    "kind": "kind of repair",
-    "school": "school",
+    "model": gettext("board model"),
+    "cause": gettext("cause"),
+    "part": gettext("part"),
+    "connector": gettext("connector"),
+    "lot": gettext("lot"),
+    "period": gettext("quarter"),
+    "kind": gettext("kind of repair"),
+    "school": gettext("school"),
 }
 
 

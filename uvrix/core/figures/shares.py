@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from uvrix.core.values.words import percent
+from uvrix.language import gettext
 
 # At least so often a span holds the truth, whatever the truth and however few were seen.
 COVERS = 0.9
@@ -32,15 +33,21 @@ class Share:
     def words(self) -> str:
         """In words."""
         if self.of == 0:
-            return "none seen"
-        return f"{self.hits} of {self.of}: {percent(self.low)} to {percent(self.high)}"
+            return gettext("none seen")
+        return gettext(
+            "{hits} of {of}: {low} to {high}",
+            hits=self.hits,
+            of=self.of,
+            low=percent(self.low),
+            high=percent(self.high),
+        )
 
 
 @lru_cache(4096)
 def share_of(hits: int, of: int, covers: float = COVERS) -> Share:
     """A share with its exact (Clopper-Pearson) span; none seen says nothing. Raises ValueError for more than seen."""
     if not 0 <= hits <= of:
-        raise ValueError(f"{hits} of {of}")
+        raise ValueError(gettext("{hits} of {of}", hits=hits, of=of))
     if of == 0:
         return Share(0, 0, 0.5, 0.0, 1.0)
     from scipy.special import betaincinv

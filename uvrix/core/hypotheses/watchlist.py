@@ -8,6 +8,7 @@ from uvrix.core.boards.schema import FLAG, TEXT, Schema, list_of, object_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.hypotheses.suggest import Watch, key_of
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 MOST = 60
 CAUSE: Schema = {"type": "string", "minLength": 1, "maxLength": 120}
@@ -30,6 +31,10 @@ def read_watchlist(document: Any) -> tuple[Watch, ...]:
         if not key_of(one["cause"]):
             raise Refusal(f"$.watch[{number}].cause", quoted(one["cause"]), "words")
         if key_of(one["cause"]) in {key_of(other.cause) for other in found}:
-            raise Refusal(f"$.watch[{number}].cause", f"{quoted(one['cause'])} again", "each cause once")
+            raise Refusal(
+                f"$.watch[{number}].cause",
+                gettext("{quoted} again", quoted=quoted(one["cause"])),
+                gettext("each cause once"),
+            )
         found.append(Watch(one["cause"], one.get("look", ""), one.get("part", ""), bool(one.get("always"))))
     return tuple(found)

@@ -7,29 +7,30 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Side, Vector
+from uvrix.language import gettext
 
 # Kinds of what is seen (docs/trade §2.2), in the order of the eye, with their words.
 KINDS: Mapping[str, str] = {
-    "missing-part": "Missing part",
-    "crooked-part": "Crooked or cracked part",
-    "burn": "Burn mark",
-    "package": "Bubbled or leaking package",
+    "missing-part": gettext("Missing part"),
+    "crooked-part": gettext("Crooked or cracked part"),
+    "burn": gettext("Burn mark"),
+    "package": gettext("Bubbled or leaking package"),
     "corrosion": "Corrosion",
-    "corner-bond": "Cracked corner bond of the core",
-    "joint": "Dull solder, cracked joint",
-    "bent": "Bent board",
-    "contact": "Torn contact",
-    "split-layers": "Split board layers",
-    "plug": "Discoloured or half-seated plug",
-    "socket": "Damaged socket",
-    "opened-before": "Foreign solder, worn screw: somebody was here",
-    "screws": "Uneven screw tightness",
-    "cooler": "Broken cooler weld, missing heatsink",
-    "pads": "Stacked pads, dried paste",
-    "fan": "Fan slow, or not starting from some position",
-    "loose": "Loose piece",
-    "dirt": "Fibres and dirt",
-    "other": "Something else",
+    "corner-bond": gettext("Cracked corner bond of the core"),
+    "joint": gettext("Dull solder, cracked joint"),
+    "bent": gettext("Bent board"),
+    "contact": gettext("Torn contact"),
+    "split-layers": gettext("Split board layers"),
+    "plug": gettext("Discoloured or half-seated plug"),
+    "socket": gettext("Damaged socket"),
+    "opened-before": gettext("Foreign solder, worn screw: somebody was here"),
+    "screws": gettext("Uneven screw tightness"),
+    "cooler": gettext("Broken cooler weld, missing heatsink"),
+    "pads": gettext("Stacked pads, dried paste"),
+    "fan": gettext("Fan slow, or not starting from some position"),
+    "loose": gettext("Loose piece"),
+    "dirt": gettext("Fibres and dirt"),
+    "other": gettext("Something else"),
 }
 # What is broken where it is seen: to be set right before the card leaves. A part that is missing is owed by itself.
 BROKEN = frozenset({"crooked-part", "fan", "cooler", "socket", "pads"})

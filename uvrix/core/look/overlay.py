@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 
 Grey = NDArray[np.float32]
 Point = tuple[float, float]
@@ -80,13 +81,19 @@ class Overlay:
 def affine_of(reference: Sequence[Point], photograph: Sequence[Point], size: tuple[int, int]) -> Affine:
     """The affine map of three landmarks; raises Refusal where they lie nearly in line or on one spot."""
     if len(reference) != 3 or len(photograph) != 3:
-        raise Refusal("landmarks", f"{len(reference)} and {len(photograph)}", "three landmarks on each picture")
+        raise Refusal(
+            "landmarks",
+            gettext("{number} and {number_2}", number=len(reference), number_2=len(photograph)),
+            gettext("three landmarks on each picture"),
+        )
     for place, points in (("landmarks.reference", reference), ("landmarks.photograph", photograph)):
         (x1, y1), (x2, y2), (x3, y3) = points
         doubled = abs((x2 - x1) * (y3 - y1) - (x3 - x1) * (y2 - y1))
         longest = max(np.hypot(x2 - x1, y2 - y1), np.hypot(x3 - x1, y3 - y1), np.hypot(x3 - x2, y3 - y2))
         if longest == 0 or doubled / longest < LEAST_SPAN * min(size):
-            raise Refusal(place, "landmarks nearly in line", "three landmarks that span a triangle of the board")
+            raise Refusal(
+                place, gettext("landmarks nearly in line"), gettext("three landmarks that span a triangle of the board")
+            )
     known = np.array([[x, y, 1.0] for x, y in reference])
     (a, b), (c, d), (e, f) = np.linalg.solve(known, np.array(photograph, float))
     return Affine(float(a), float(b), float(c), float(d), float(e), float(f))
@@ -111,7 +118,11 @@ def overlay(
     if within is not None:
         seen &= within
     if seen.mean() < 0.05:
-        raise Refusal("landmarks", "pictures that hardly overlap", "the same landmarks, in the same order, on both")
+        raise Refusal(
+            "landmarks",
+            gettext("pictures that hardly overlap"),
+            gettext("the same landmarks, in the same order, on both"),
+        )
     places, alike = _differences(reference, laid, seen, mm_per_px)
     return Overlay(affine, alike, places)
 

@@ -10,20 +10,23 @@ import math
 from dataclasses import dataclass
 
 from uvrix.core.boards.model import Board, Side, Vector
+from uvrix.language import gettext, ngettext
 
 LARGEST_MM = 70.0
 SIDES: tuple[Side, ...] = ("front", "back")
-HEIGHT_WORDS: dict[int, tuple[str, ...]] = {1: ("",), 2: ("upper", "lower"), 3: ("upper", "middle", "lower")}
+SIDE_WORDS: dict[Side, str] = {"front": gettext("front"), "back": gettext("back")}
+UPPER, MIDDLE, LOWER = gettext("upper"), gettext("middle"), gettext("lower")
+HEIGHT_WORDS: dict[int, tuple[str, ...]] = {1: ("",), 2: (UPPER, LOWER), 3: (UPPER, MIDDLE, LOWER)}
 THINGS = {
-    "edge-contacts": "slot contacts",
-    "power-plug": "power plug",
-    "display-socket": "display sockets",
-    "fan-plug": "fan plug",
-    "hole": "screw holes",
-    "bracket": "bracket",
+    "edge-contacts": gettext("slot contacts"),
+    "power-plug": gettext("power plug"),
+    "display-socket": gettext("display sockets"),
+    "fan-plug": gettext("fan plug"),
+    "hole": gettext("screw holes"),
+    "bracket": gettext("bracket"),
 }
 # Columns between the ends, counted from the bracket.
-ORDINALS = {1: "second", 2: "third"}
+ORDINALS = {1: gettext("second"), 2: gettext("third")}
 MOST_NAMED = 4
 
 
@@ -39,6 +42,8 @@ class Region:
     y_mm: float
     width_mm: float
     height_mm: float
+    # kinds of landmarks in it
+    kinds: frozenset[str] = frozenset()
 
     def contains(self, x: float, y: float) -> bool:
         """Whether a point lies in it; the left and lower edges belong to it."""
@@ -81,7 +86,7 @@ def _regions(board: Board) -> tuple[Region, ...]:
 # A photograph counts as so wide, in millimetres, where nobody has drawn the board: about a card's length. It is good
 # for what lies near, and for nothing else.
 PHOTO_MM = 250.0
-PHOTO_COLUMNS: tuple[str, ...] = ("far left", "mid left", "mid right", "far right")
+PHOTO_COLUMNS: tuple[str, ...] = (gettext("far left"), gettext("mid left"), gettext("mid right"), gettext("far right"))
 
 
 def photo_regions(side: Side, aspect: float) -> tuple[Region, ...]:
@@ -95,8 +100,8 @@ def photo_regions(side: Side, aspect: float) -> tuple[Region, ...]:
     for column, word in enumerate(PHOTO_COLUMNS):
         for place in range(rows):
             row = place if column % 2 == 0 else rows - 1 - place
-            high = HEIGHT_WORDS[rows][row] if rows in HEIGHT_WORDS else f"row {row + 1}"
-            name = ", ".join(part for part in (side, word, high) if part)
+            high = HEIGHT_WORDS[rows][row] if rows in HEIGHT_WORDS else gettext("row {row}", row=row + 1)
+            name = ", ".join(part for part in (SIDE_WORDS[side], word, high) if part)
             box = (column * width, row * height, width, height)
             found.append(Region(f"{side}-{column + 1}-{row + 1}", side, name, (), *box))
     return tuple(found)
@@ -120,36 +125,35 @@ def _away(region: Region, x: float, y: float) -> float:
 def _region(
     board: Board, side: Side, column: tuple[int, int], row: tuple[int, int], box: tuple[float, float, float, float]
 ) -> Region:
-    words = [_across(*column), HEIGHT_WORDS[row[1]][row[0]] if row[1] <= 3 else f"row {row[0] + 1}"]
-    name = ", ".join(word for word in (side, *words) if word)
+    words = [_across(*column), HEIGHT_WORDS[row[1]][row[0]] if row[1] <= 3 else gettext("row {row}", row=row[0] + 1)]
+    name = ", ".join(word for word in (SIDE_WORDS[side], *words) if word)
     bare = Region(f"{side}-{column[0] + 1}-{row[0] + 1}", side, name, (), *box)
-    return Region(bare.id, side, name, _holds(board, bare), *box)
+    kinds = frozenset(mark.kind for mark in board.landmarks if _in(bare, mark.centre))
+    return Region(bare.id, side, name, _holds(board, bare, kinds), *box, kinds)
 
 
 def _across(column: int, columns: int) -> str:
     if columns == 1:
         return ""
     if column == 0:
-        return "bracket end"
+        return gettext("bracket end")
     if column == columns - 1:
-        return "far end"
-    return "middle" if columns == 3 else ORDINALS.get(column, f"{column + 1}th")
+        return gettext("far end")
+    return MIDDLE if columns == 3 else ORDINALS.get(column) or gettext("{number}th", number=column + 1)
 
 
-def _holds(board: Board, region: Region) -> tuple[str, ...]:
+def _holds(board: Board, region: Region, kinds: frozenset[str]) -> tuple[str, ...]:
     """What lies in it: the core, chips, plugs, sockets; seen from either side for what goes through the board."""
     found = []
     if _in(region, board.core.centre):
-        found.append("core" if region.side == "front" else "below the core")
+        found.append(gettext("core") if region.side == "front" else gettext("below the core"))
     chips = [site.designator for site in board.sites if site.side == region.side and _in(region, site.centre)]
     if chips:
         found.append(", ".join(chips[:MOST_NAMED]) + (" …" if len(chips) > MOST_NAMED else ""))
-    for kind, word in THINGS.items():
-        if any(mark.kind == kind and _in(region, mark.centre) for mark in board.landmarks):
-            found.append(word)
+    found += [word for kind, word in THINGS.items() if kind in kinds]
     parts = sum(_in(region, part.centre) for part in board.parts if part.side == region.side and part.centre)
     if parts:
-        found.append(f"{parts} small parts" if parts > 1 else "1 small part")
+        found.append(ngettext("1 small part", "{count} small parts", parts))
     return tuple(found)
 
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from uvrix.core.errors import Refusal
 from uvrix.core.look.overlay import Affine, Point, affine_of
+from uvrix.language import gettext
 
 
 def through(front: Sequence[Point], back: Sequence[Point]) -> Affine:
@@ -21,7 +22,11 @@ def through(front: Sequence[Point], back: Sequence[Point]) -> Affine:
     size = math.ceil(wide) or 1
     found = affine_of(front, [(x * scale, y * scale) for x, y in back], (size, size))
     if _turn(front) * _turn(back) > 0:
-        raise Refusal("back", "holes that go round as on the front", "the same three in the same order, seen mirrored")
+        raise Refusal(
+            "back",
+            gettext("holes that go round as on the front"),
+            gettext("the same three in the same order, seen mirrored"),
+        )
     return Affine(*(value / scale for value in (found.a, found.b, found.c, found.d, found.e, found.f)))
 
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 
 Point = tuple[float, float]
 LONGEST_PX = 4000
@@ -40,10 +41,10 @@ def straightening(corners: Sequence[Point], aspect: float | None = None) -> tupl
 
 
 def _check(corners: Sequence[Point]) -> None:
-    expected = "the board's four corners, clockwise from the upper left"
+    expected = gettext("the board's four corners, clockwise from the upper left")
     longest = max(math.dist(corners[at], corners[(at + 1) % 4]) for at in range(4))
     for at in range(4):
         (ax, ay), (bx, by), (cx, cy) = (corners[(at + step) % 4] for step in range(3))
         # y runs down on a picture, so a turn to the right is above 0
         if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) <= (LEAST_SHARE * longest) ** 2:
-            raise Refusal("corners", "corners that do not go round the board", expected)
+            raise Refusal("corners", gettext("corners that do not go round the board"), expected)

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 
 from uvrix.core.boards.model import AddressMap
 from uvrix.core.memory.evidence import natural
+from uvrix.language import gettext
 
 LEAST_STRIPE, MOST_STRIPE = 6, 20
 ADDRESS_BITS = 63
@@ -33,7 +34,7 @@ def learn_address_map(pairs: Sequence[tuple[int, str]]) -> Learned:
     pairs = list(dict.fromkeys(pairs))
     names = sorted({name for _, name in pairs}, key=natural)
     if len(names) < 2:
-        return Learned(None, "Addresses of one channel alone do not tell how channels are chosen.")
+        return Learned(None, gettext("Addresses of one channel alone do not tell how channels are chosen."))
     linear = _linear(pairs, names)
     if linear.address_map:
         return linear
@@ -47,22 +48,49 @@ def _linear(pairs: Sequence[tuple[int, str]], names: Sequence[str]) -> Learned:
     rows = _orthogonal([_packed(one, varying) for one in differences], len(varying))
     needed = (len(names) - 1).bit_length()
     if len(rows) < needed:
-        return Learned(None, f"{len(pairs)} addresses contradict any choice of {len(names)} channels by address bits.")
+        return Learned(
+            None,
+            gettext(
+                "{number} addresses contradict any choice of {number_2} channels by address bits.",
+                number=len(pairs),
+                number_2=len(names),
+            ),
+        )
     if len(rows) > needed:
-        found = f"{len(pairs)} addresses leave {len(rows)} possible index bits"
+        found = gettext(
+            "{number} addresses leave {number_2} possible index bits", number=len(pairs), number_2=len(rows)
+        )
         return Learned(None, f"{found} where {len(names)} channels need {needed}: more addresses would determine it.")
     select = [[varying[n] for n in range(len(varying)) if row >> n & 1] for row in _sparse(rows)]
     order: dict[int, str] = {}
     for address, name in pairs:
         index = _index(address, select)
         if order.setdefault(index, name) != name:
-            return Learned(None, f"Address 0x{address:X} is {name}, and others of its index are {order[index]}.")
+            return Learned(
+                None,
+                gettext(
+                    "Address 0x{address} is {name}, and others of its index are {index}.",
+                    address=f"{address:X}",
+                    name=name,
+                    index=order[index],
+                ),
+            )
     if len(order) < 1 << needed:
         missing = (1 << needed) - len(order)
-        return Learned(None, f"{missing} of {1 << needed} indices were never met, so their channels are not known.")
+        return Learned(
+            None,
+            gettext(
+                "{missing} of {needed} indices were never met, so their channels are not known.",
+                missing=missing,
+                needed=1 << needed,
+            ),
+        )
     channels = tuple(order[index] for index in range(1 << needed))
     chosen = AddressMap(channels, select=tuple(tuple(bits) for bits in select))
-    return Learned(chosen, f"{len(pairs)} addresses agree with it and leave no other choice of address bits.")
+    return Learned(
+        chosen,
+        gettext("{number} addresses agree with it and leave no other choice of address bits.", number=len(pairs)),
+    )
 
 
 def _varying(addresses: Iterable[int]) -> list[int]:
@@ -123,12 +151,21 @@ def _striped(pairs: Sequence[tuple[int, str]], names: Sequence[str]) -> Learned:
     order: dict[int, str]
     chance = (MOST_STRIPE - LEAST_STRIPE) * float(len(names)) ** (len(names) - len(pairs))
     if chance > BY_CHANCE:
-        return Learned(None, f"{len(pairs)} addresses are too few to tell stripes from chance.")
+        return Learned(None, gettext("{number} addresses are too few to tell stripes from chance.", number=len(pairs)))
     for stripe in (1 << power for power in range(LEAST_STRIPE, MOST_STRIPE)):
         order = {}
         agree = all(order.setdefault(address // stripe % len(names), name) == name for address, name in pairs)
         if agree and len(order) == len(names) == len(set(order.values())):
             fitting.append(AddressMap(tuple(order[n] for n in range(len(names))), stripe_bytes=stripe))
     if len(fitting) != 1:
-        return Learned(None, f"{len(fitting)} stripe sizes fit {len(pairs)} addresses.")
-    return Learned(fitting[0], f"{len(pairs)} addresses lie in stripes dealt out to {len(names)} channels in turn.")
+        return Learned(
+            None, gettext("{number} stripe sizes fit {number_2} addresses.", number=len(fitting), number_2=len(pairs))
+        )
+    return Learned(
+        fitting[0],
+        gettext(
+            "{number} addresses lie in stripes dealt out to {number_2} channels in turn.",
+            number=len(pairs),
+            number_2=len(names),
+        ),
+    )

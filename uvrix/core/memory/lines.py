@@ -14,6 +14,7 @@ import numpy as np
 
 from uvrix.core.errors import Refusal
 from uvrix.core.values.text import check_encoding, check_start
+from uvrix.language import gettext
 
 BLOCK_BYTES = 1 << 22
 LONGEST_LINE = 1 << 20
@@ -75,9 +76,17 @@ def blocks(stream: BinaryIO, block_bytes: int = BLOCK_BYTES) -> Iterator[Block]:
 
 def _check_counts(line: int, blank: int) -> None:
     if blank > MOST_BLANK:
-        raise Refusal(str(line), f"over {MOST_BLANK} blank lines", "a report of a memory test")
+        raise Refusal(
+            str(line),
+            gettext("over {most_blank} blank lines", most_blank=MOST_BLANK),
+            gettext("a report of a memory test"),
+        )
     if line > MOST_LINES:
-        raise Refusal(str(line), f"over {MOST_LINES} lines", f"at most {MOST_LINES}")
+        raise Refusal(
+            str(line),
+            gettext("over {most_lines} lines", most_lines=MOST_LINES),
+            gettext("at most {most_lines}", most_lines=MOST_LINES),
+        )
 
 
 def _not_too_tall(block: Block) -> Iterator[Block]:
@@ -105,7 +114,11 @@ def _checked(data: bytes, line: int) -> Block:
 
 
 def _giant(line: int, size: int) -> Refusal:
-    return Refusal(str(line), f"a line of over {size} bytes", f"lines of at most {LONGEST_LINE} bytes")
+    return Refusal(
+        str(line),
+        gettext("a line of over {size} bytes", size=size),
+        gettext("lines of at most {longest_line} bytes", longest_line=LONGEST_LINE),
+    )
 
 
 def side_by_side(work: Callable[[Item], Result], items: Iterable[Item]) -> Iterator[Result]:

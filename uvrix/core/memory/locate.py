@@ -15,6 +15,7 @@ from uvrix.core.memory.finding.runs import Compared, compare, current, runs_of
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, SiteCount, count_sites
 from uvrix.core.planning.plan import Action, actions_for
+from uvrix.language import ngettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +86,15 @@ def conditions_of(reports: Sequence[Report]) -> int:
 
 def _unread(name: str, report: Report) -> str:
     line, text = report.unread.quotes[0]
-    rows = "row" if report.unread.count == 1 else "rows"
-    return f"{name}: {report.unread.count} {rows} could not be read (first, line {line}: {text})"
+
+    return ngettext(
+        "{name}: {count} row could not be read (first, line {line}: {text})",
+        "{name}: {count} rows could not be read (first, line {line}: {text})",
+        report.unread.count,
+        name=name,
+        line=line,
+        text=text,
+    )
 
 
 def as_json(located: Located) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from uvrix.core.errors import Refusal, one_line, quoted
+from uvrix.language import gettext
 
 RESULTS = ("pass", "fail", "refused")
 LONGEST_KEY, LONGEST_VALUE = 60, 400
@@ -29,10 +30,18 @@ def metadata(keys: Mapping[str, str], places: Mapping[str, str]) -> Metadata:
     keys = {one_line(name, LONGEST_KEY): one_line(value, LONGEST_VALUE) for name, value in keys.items()}
     result = keys.get("result", "").strip().lower() or None
     if result is not None and result not in RESULTS:
-        raise Refusal(places["result"], f"the result {quoted(keys['result'])}", "pass, fail or refused")
+        raise Refusal(
+            places["result"],
+            gettext("the result {quoted}", quoted=quoted(keys["result"])),
+            gettext("pass, fail or refused"),
+        )
     refusal = keys.get("refusal", "").strip() or None
     if refusal and refusal not in REFUSALS and not refusal.startswith("other:"):
-        raise Refusal(places["refusal"], f"the refusal {quoted(refusal)}", f"{', '.join(REFUSALS)} or other: …")
+        raise Refusal(
+            places["refusal"],
+            gettext("the refusal {refusal}", refusal=quoted(refusal)),
+            gettext("{refusals} or other: …", refusals=", ".join(REFUSALS)),
+        )
     _check_amount(keys.get("tested_mib", ""), places.get("tested_mib", ""))
     condition = tuple(word for part in keys.get("condition", "").split(",") if (word := part.strip()))
     return Metadata(condition, result, refusal, keys.get("board", "").strip() or None, keys)
@@ -46,4 +55,4 @@ def _check_amount(word: str, place: str) -> None:
     except ValueError:
         amount = math.nan
     if not math.isfinite(amount) or amount < 0:
-        raise Refusal(place, f"tested_mib {quoted(word)}", "an amount of memory in MiB")
+        raise Refusal(place, gettext("tested_mib {word}", word=quoted(word)), gettext("an amount of memory in MiB"))

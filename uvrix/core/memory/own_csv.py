@@ -17,11 +17,12 @@ from uvrix.core.memory.lines import LONGEST_FIELD_LINES, Block, side_by_side
 from uvrix.core.memory.metadata import Metadata, metadata
 from uvrix.core.memory.report import MOST_QUOTED, Channels, Report, Unread, disagreement, ignored
 from uvrix.core.memory.words import CHANNEL_NAME, KNOWN_COLUMNS, LARGEST_COUNT, USED_COLUMNS, Flags, Rows, decode
+from uvrix.language import gettext
 
 META_LINE = re.compile(r"#\s*([A-Za-z][A-Za-z0-9_-]*)\s*:\s*(.*?)\s*$")
 TALLY_COLUMNS = ("channel", "errors", *(f"dq{line}" for line in range(LINES)))
 ROW_COLUMNS = {"expected", "actual", "bits", "address"}
-EXPECTED_HEADER = "a header with channel or address (full), or channel,errors (tally)"
+EXPECTED_HEADER = gettext("a header with channel or address (full), or channel,errors (tally)")
 MOST_COLUMNS = 400
 
 
@@ -83,7 +84,7 @@ def _head(blocks: Iterator[Block]) -> tuple[Head, Iterator[Block]]:
                 head = Head(keys, places, _header(text, number), number)
                 after = Block(block.data[used:], number + 1, block.first_line + block.height - number - 1)
                 return head, _after(after, blocks)
-    raise Refusal(str(last), "no header" if keys else "an empty file", EXPECTED_HEADER)
+    raise Refusal(str(last), gettext("no header") if keys else gettext("an empty file"), EXPECTED_HEADER)
 
 
 def _after(first: Block, blocks: Iterator[Block]) -> Iterator[Block]:
@@ -100,10 +101,18 @@ def _header(text: str, number: int) -> list[str]:
     if not {"channel", "address"} & set(names):
         raise NotOurs(str(number), quoted(text), EXPECTED_HEADER)
     if len(names) > MOST_COLUMNS:
-        raise Refusal(str(number), f"{len(names)} columns", f"at most {MOST_COLUMNS}")
+        raise Refusal(
+            str(number),
+            gettext("{number} columns", number=len(names)),
+            gettext("at most {most_columns}", most_columns=MOST_COLUMNS),
+        )
     for name in (*KNOWN_COLUMNS, *TALLY_COLUMNS):
         if names.count(name) > 1:
-            raise Refusal(str(number), f"{names.count(name)} columns named {name}", "each column once")
+            raise Refusal(
+                str(number),
+                gettext("{number} columns named {name}", number=names.count(name), name=name),
+                gettext("each column once"),
+            )
     return names
 
 
@@ -119,7 +128,7 @@ def _read_full(head: Head, blocks: Iterator[Block], channels: Channels, meta: Me
     for table, rows, good in side_by_side(read, _whole_rows(blocks)):
         gatherer.add(rows)
         _quote_bad(table, good, unread)
-    unread.check(gatherer.rows, "a row with a channel (as A0) or an address on a board with an address map")
+    unread.check(gatherer.rows, gettext("a row with a channel (as A0) or an address on a board with an address map"))
     warnings = _unknown_columns(head, KNOWN_COLUMNS) + disagreement(gatherer.disagree)
     return Report("full", meta, gatherer.rows, unread, gatherer.evidence(), tuple(warnings))
 
@@ -149,7 +158,7 @@ def _read_tally(head: Head, blocks: Iterator[Block], channels: Channels, meta: M
                 unread.add(table.numbers[number], table.text(number))
             else:
                 rows.append(row)
-    unread.check(len(rows), "a row with a channel (as A0) and a number of errors")
+    unread.check(len(rows), gettext("a row with a channel (as A0) and a number of errors"))
     with_lines = any(name in TALLY_COLUMNS[2:] for name in head.columns)
     evidence = tally_evidence(rows, with_lines, channels.masks)
     return Report("tally", meta, len(rows), unread, evidence, tuple(_unknown_columns(head, TALLY_COLUMNS)))

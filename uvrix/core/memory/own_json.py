@@ -15,6 +15,7 @@ from uvrix.core.memory.lines import Block
 from uvrix.core.memory.metadata import Metadata, metadata
 from uvrix.core.memory.report import Channels, Report, Unread, disagreement, ignored
 from uvrix.core.memory.words import KNOWN_COLUMNS, USED_COLUMNS, decode
+from uvrix.language import gettext
 
 EXPECTED_FIRST = '{"format": "uvrix-report", "version": 1, …}'
 # Stands for a value that no column can hold, so that the row is counted as unread.
@@ -52,9 +53,9 @@ def read_lines(blocks: Iterator[Block], channels: Channels) -> Report:
         for bad in np.flatnonzero(~good).tolist():
             unread.add(*origin[bad])
     if meta is None:
-        raise Refusal("1", "an empty file", EXPECTED_FIRST)
+        raise Refusal("1", gettext("an empty file"), EXPECTED_FIRST)
     unread.quotes.sort()
-    unread.check(gatherer.rows, "an object with a channel, or an address on a board with an address map")
+    unread.check(gatherer.rows, gettext("an object with a channel, or an address on a board with an address map"))
     warnings = [ignored(name) for name in sorted(strange)[:20]] + disagreement(gatherer.disagree)
     return Report("lines", meta, gatherer.rows, unread, gatherer.evidence(), tuple(warnings))
 

@@ -13,6 +13,7 @@ from fractions import Fraction
 
 from uvrix.core.boards.model import ALL_LINES, Board, Core, Site
 from uvrix.core.memory.report import Channels, Report
+from uvrix.language import gettext
 
 NAME = re.compile(r"([A-Za-z]+)([0-9]+)")
 RADIUS_MM, LENGTH_MM = 40, 120
@@ -47,4 +48,4 @@ def channel_board(channels: Sequence[str]) -> Board:
         (Fraction(x), Fraction(y)) for x, y in ((0, 0), (LENGTH_MM, 0), (LENGTH_MM, LENGTH_MM), (0, LENGTH_MM))
     )
     core = Core("core", (middle, middle), (Fraction(30), Fraction(30)), "top-left")
-    return Board("not-drawn", "Not drawn yet", "", outline, core, tuple(sites))
+    return Board("not-drawn", gettext("Not drawn yet"), "", outline, core, tuple(sites))

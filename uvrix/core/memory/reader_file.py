@@ -15,6 +15,7 @@ from uvrix.core.errors import Refusal, one_line, quoted
 from uvrix.core.memory.metadata import REFUSALS, RESULTS
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 ERROR_GROUPS = frozenset({"channel", "address", "expected", "actual", "bits", "op", "pattern", "pass", "count"})
 TALLY_GROUPS = frozenset({"channel", "errors", *(f"dq{line}" for line in range(32))})
@@ -119,29 +120,35 @@ def _rule(entry: Mapping[str, Any], number: int) -> Rule:
     _check_pattern(pattern, f"{path}.pattern")
     groups = frozenset(NAMED_GROUP.findall(pattern))
     if strange := sorted(groups - GROUPS.get(use, groups)):
-        raise Refusal(f"{path}.pattern", f"a group named {strange[0]}", f"groups of {', '.join(sorted(GROUPS[use]))}")
+        raise Refusal(
+            f"{path}.pattern",
+            gettext("a group named {strange}", strange=strange[0]),
+            gettext("groups of {names}", names=", ".join(sorted(GROUPS[use]))),
+        )
     if missing := sorted(NEEDED.get(use, frozenset()) - groups):
-        raise Refusal(f"{path}.pattern", quoted(pattern), f"a group named {missing[0]}")
+        raise Refusal(f"{path}.pattern", quoted(pattern), gettext("a group named {missing}", missing=missing[0]))
     if use == "error" and not groups & {"channel", "address"}:
-        raise Refusal(f"{path}.pattern", quoted(pattern), "a group named channel or address")
+        raise Refusal(f"{path}.pattern", quoted(pattern), gettext("a group named channel or address"))
     means = entry.get("means", "")
     if use == "tally" and not groups & (TALLY_GROUPS - {"channel"}):
-        raise Refusal(f"{path}.pattern", quoted(pattern), "a group named errors, or groups of dq0 to dq31")
+        raise Refusal(f"{path}.pattern", quoted(pattern), gettext("a group named errors, or groups of dq0 to dq31"))
     if use == "meta":
         _check_meta(Rule(use, pattern, groups, means), path)
     if use == "refusal" and means not in REFUSALS and not means.startswith("other:"):
-        raise Refusal(f"{path}.means", quoted(means), f"{', '.join(REFUSALS)} or other: …")
+        raise Refusal(f"{path}.means", quoted(means), gettext("{refusals} or other: …", refusals=", ".join(REFUSALS)))
     return Rule(use, pattern, groups, means)
 
 
 def _check_meta(rule: Rule, path: str) -> None:
     """A line of a key: it has the key and its value in groups, or `means` says what is not."""
     if "key" not in rule.groups and not rule.key:
-        raise Refusal(f"{path}.pattern", quoted(rule.pattern), "a group named key, or means: the key")
+        raise Refusal(f"{path}.pattern", quoted(rule.pattern), gettext("a group named key, or means: the key"))
     if "value" not in rule.groups and not rule.value:
-        raise Refusal(f"{path}.pattern", quoted(rule.pattern), "a group named value, or means: the key and value")
+        raise Refusal(
+            f"{path}.pattern", quoted(rule.pattern), gettext("a group named value, or means: the key and value")
+        )
     if rule.key == "result" and rule.value and rule.value not in RESULTS:
-        raise Refusal(f"{path}.means", quoted(rule.means), f"result: {', '.join(RESULTS)}")
+        raise Refusal(f"{path}.means", quoted(rule.means), gettext("result: {results}", results=", ".join(RESULTS)))
 
 
 def _check_pattern(pattern: str, path: str) -> None:
@@ -153,5 +160,7 @@ def _check_pattern(pattern: str, path: str) -> None:
             pl.Series(["", "A0"]).str.extract_groups(pattern)
     except pl.exceptions.PolarsError as error:
         said = [line.strip() for line in str(error).splitlines() if line.strip()]
-        reason = said[-1].removeprefix("error: ") if said else "no pattern"
-        raise Refusal(path, f"{quoted(pattern)} ({one_line(reason)})", "a pattern without look-around") from None
+        reason = said[-1].removeprefix("error: ") if said else gettext("no pattern")
+        raise Refusal(
+            path, f"{quoted(pattern)} ({one_line(reason)})", gettext("a pattern without look-around")
+        ) from None

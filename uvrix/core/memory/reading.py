@@ -12,6 +12,7 @@ from uvrix.core.memory.own_json import read_lines
 from uvrix.core.memory.reader_file import TaughtReader
 from uvrix.core.memory.report import Channels, Report
 from uvrix.core.memory.taught import read_taught
+from uvrix.language import gettext
 
 
 def read_report(
@@ -24,7 +25,7 @@ def read_report(
     parts = blocks(stream, block_bytes)
     first = next(parts, None)
     if first is None or not first.data.strip():
-        raise Refusal("1", "an empty file", EXPECTED_HEADER)
+        raise Refusal("1", gettext("an empty file"), EXPECTED_HEADER)
     everything = _all(first, parts)
     if reader is not None:
         return read_taught(everything, channels, reader)

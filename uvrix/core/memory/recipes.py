@@ -18,17 +18,18 @@ from uvrix.core.errors import Refusal, quoted
 from uvrix.core.memory.metadata import REFUSALS
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 BLANK = re.compile(r"\{([a-z][a-z0-9_]*)\}")
 VALUE = re.compile(r"[A-Za-z0-9][A-Za-z0-9._:/+-]{0,63}")
 # Filled from the job without asking, where the board says them.
 FROM_JOB = {
-    "job": "number of the job",
-    "serial": "serial of the card",
-    "board": "the board model's id",
-    "chips": "fitted memory chips",
-    "channels": "channels with a fitted chip",
-    "amount_mib": "memory of the card in MiB, from the board model's chips",
+    "job": gettext("number of the job"),
+    "serial": gettext("serial of the card"),
+    "board": gettext("the board model's id"),
+    "chips": gettext("fitted memory chips"),
+    "channels": gettext("channels with a fitted chip"),
+    "amount_mib": gettext("memory of the card in MiB, from the board model's chips"),
 }
 
 RECIPE_SCHEMA: Schema = {
@@ -107,22 +108,26 @@ def recipe_from_document(document: Any) -> Recipe:
     blanks = tuple(Blank(one["name"], one["label"], one.get("usual", "")) for one in document.get("blanks", ()))
     for number, blank in enumerate(blanks):
         if not BLANK.fullmatch(f"{{{blank.name}}}") or blank.name in FROM_JOB:
-            expected = f"a small word of its own, not one of {', '.join(FROM_JOB)}"
+            expected = gettext("a small word of its own, not one of {from_job}", from_job=", ".join(FROM_JOB))
             raise Refusal(f"$.blanks[{number}].name", quoted(blank.name), expected)
         if blank.usual and not VALUE.fullmatch(blank.usual):
-            raise Refusal(f"$.blanks[{number}].usual", quoted(blank.usual), "a plain word without spaces or quotes")
+            raise Refusal(
+                f"$.blanks[{number}].usual", quoted(blank.usual), gettext("a plain word without spaces or quotes")
+            )
     names = {*FROM_JOB, *(blank.name for blank in blanks)}
     steps = tuple(Step(one.get("command", ""), one.get("note", "")) for one in document["steps"])
     for number, step in enumerate(steps):
         if not step.command.strip() and not step.note.strip():
-            raise Refusal(f"$.steps[{number}]", "neither command nor note", "at least one of them")
+            raise Refusal(f"$.steps[{number}]", gettext("neither command nor note"), gettext("at least one of them"))
         for name in BLANK.findall(step.command):
             if name not in names:
-                expected = f"one of {', '.join(sorted(names))}"
-                raise Refusal(f"$.steps[{number}].command", f"the blank {{{name}}}", expected)
+                expected = gettext("one of {names}", names=", ".join(sorted(names)))
+                raise Refusal(f"$.steps[{number}].command", gettext("the blank {{{name}}}", name=name), expected)
     for name in document.get("refusals", {}):
         if name not in (*REFUSALS, "other"):
-            raise Refusal(f"$.refusals.{name}", quoted(name), f"one of {', '.join(REFUSALS)}, other")
+            raise Refusal(
+                f"$.refusals.{name}", quoted(name), gettext("one of {refusals}, other", refusals=", ".join(REFUSALS))
+            )
     return Recipe(
         name=document["name"],
         host=document["host"],
@@ -164,11 +169,11 @@ def memory_mib(board: Board) -> int | None:
 
 # Keys of a report that say how the tester was run.
 HOW_IT_RAN: Mapping[str, str] = {
-    "host": "host",
-    "tester": "tester",
-    "build": "build",
-    "device": "device",
-    "tested_mib": "memory tested, MiB",
+    "host": gettext("host"),
+    "tester": gettext("tester"),
+    "build": gettext("build"),
+    "device": gettext("device"),
+    "tested_mib": gettext("memory tested, MiB"),
 }
 
 
@@ -203,7 +208,7 @@ def filled(recipe: Recipe, values: Mapping[str, str]) -> list[Filled]:
     known |= {name: value for name, value in values.items() if value}
     for name, value in known.items():
         if name in {blank.name for blank in recipe.blanks} and not VALUE.fullmatch(value):
-            raise Refusal(name, quoted(value), "a plain word without spaces or quotes, as 03:00.0")
+            raise Refusal(name, quoted(value), gettext("a plain word without spaces or quotes, as 03:00.0"))
     return [_filled(step, known) for step in recipe.steps]
 
 

@@ -9,6 +9,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.errors import Refusal, one_line, quoted
 from uvrix.core.memory.evidence import Evidence
 from uvrix.core.memory.metadata import Metadata
+from uvrix.language import gettext, ngettext
 
 MOST_QUOTED = 20
 
@@ -30,7 +31,11 @@ class Unread:
         """Raise Refusal where there were rows and none of them could be read."""
         if self.count and not rows:
             line, text = self.quotes[0]
-            raise Refusal(str(line), f"{self.count} rows of which none can be read (first {quoted(text)})", expected)
+            raise Refusal(
+                str(line),
+                gettext("{number} rows of which none can be read (first {text})", number=self.count, text=quoted(text)),
+                expected,
+            )
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,10 +72,17 @@ def channels_of(board: Board | None, names: Iterable[str], masks: Iterable[int])
 
 def disagreement(rows: int) -> list[str]:
     """The warning on rows whose address gives another channel than they name."""
-    words = "row names" if rows == 1 else "rows name"
-    return [f"{rows} {words} another channel than the address gives; counted as named"] if rows else []
+    if not rows:
+        return []
+    return [
+        ngettext(
+            "{count} row names another channel than the address gives; counted as named",
+            "{count} rows name another channel than the address gives; counted as named",
+            rows,
+        )
+    ]
 
 
 def ignored(column: str) -> str:
     """The warning on a column that no reader knows."""
-    return f"column {one_line(column, 40)} is not known and was ignored"
+    return gettext("column {one_line} is not known and was ignored", one_line=one_line(column, 40))

@@ -11,6 +11,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.boards.walk import Place, places
 from uvrix.core.memory.evidence import LINES, Evidence
 from uvrix.core.memory.report import Channels, Report, channels_of
+from uvrix.language import gettext, ngettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,12 +109,29 @@ def _homeless(met: Sequence[Place], reports: Sequence[Report]) -> list[str]:
         lost = sum(_lost(report.evidence, name, fitted) for report in reports)
         if not lost:
             continue
-        errors = f"{lost} error{'' if lost == 1 else 's'}"
+        errors = ngettext("{count} error", "{count} errors", lost)
         if not here:
-            warnings.append(f"channel {name}: {errors}, but no place of this board has that channel")
+            warnings.append(
+                gettext(
+                    "channel {name}: {errors}, but no place of this board has that channel", name=name, errors=errors
+                )
+            )
         elif not lines:
             empty = ", ".join(place.site.designator for place in here)
-            warnings.append(f"channel {name}: {errors}, but its place {empty} is not fitted")
+            warnings.append(
+                gettext(
+                    "channel {name}: {errors}, but its place {empty} is not fitted",
+                    name=name,
+                    errors=errors,
+                    empty=empty,
+                )
+            )
         else:
-            warnings.append(f"channel {name}: {errors} on lines that no fitted chip of this channel carries")
+            warnings.append(
+                gettext(
+                    "channel {name}: {errors} on lines that no fitted chip of this channel carries",
+                    name=name,
+                    errors=errors,
+                )
+            )
     return warnings

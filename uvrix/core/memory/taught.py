@@ -18,6 +18,7 @@ from uvrix.core.memory.own_csv import whole
 from uvrix.core.memory.reader_file import Rule, TaughtReader
 from uvrix.core.memory.report import MOST_QUOTED, Channels, Report, Unread, disagreement
 from uvrix.core.memory.words import USED_COLUMNS, Flags, Mask32, Rows, decode
+from uvrix.language import gettext
 
 NO_SIGN = "\x01"
 # What tells of the card: rows and refusals, and the keys that say how the tester ended.
@@ -82,19 +83,31 @@ def read_taught(blocks: Iterator[Block], channels: Channels, reader: TaughtReade
     meta = metadata(whole.keys, whole.places)
     if not whole.fitted:
         line, text = unread.quotes[0] if unread.quotes else (1, "")
-        found = f"no line of an error, count or result that the reader {quoted(reader.name)} knows"
-        raise Refusal(str(line), f"{found} (first {quoted(text)})", "a report that it was taught on")
+        found = gettext("no line of an error, count or result that the reader {name} knows", name=quoted(reader.name))
+        raise Refusal(
+            str(line),
+            gettext("{found} (first {text})", found=found, text=quoted(text)),
+            gettext("a report that it was taught on"),
+        )
     # a tester that tells no more than how it ended was taught so
     rows_are_known = any(rule.use in {"error", "tally"} for rule in reader.rules)
     if rows_are_known and (meta.result == "fail" or not whole.keys):
         unread.check(
-            gatherer.rows + len(tally), "a line of an error that this reader knows, or a result that is no fail"
+            gatherer.rows + len(tally),
+            gettext("a line of an error that this reader knows, or a result that is no fail"),
         )
     warnings = disagreement(gatherer.disagree)
     if tally and any(rule.use == "tally" and "errors" not in rule.groups for rule in reader.rules):
-        warnings.append("the table has no total: an error with several wrong lines counts once for each of them")
+        warnings.append(
+            gettext("the table has no total: an error with several wrong lines counts once for each of them")
+        )
     if tally and gatherer.rows:
-        warnings.append(f"{len(tally)} tally lines beside single errors were passed over, so that nothing counts twice")
+        warnings.append(
+            gettext(
+                "{number} tally lines beside single errors were passed over, so that nothing counts twice",
+                number=len(tally),
+            )
+        )
     if tally and not gatherer.rows:
         with_lines = any(group.startswith("dq") for rule in reader.rules for group in rule.groups)
         evidence = tally_evidence(tally, with_lines, channels.masks)

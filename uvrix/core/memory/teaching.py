@@ -18,6 +18,7 @@ from uvrix.core.memory.metadata import REFUSALS, RESULTS
 from uvrix.core.memory.reader_file import ERROR_GROUPS, TALLY_GROUPS
 from uvrix.core.memory.words import HEX_COLUMNS
 from uvrix.core.values.patterns import Piece, gap, loosened
+from uvrix.language import gettext
 
 NUMBER_COLUMNS = frozenset({"count", "errors", "pass", *(f"dq{line}" for line in range(32))})
 KEY_COLUMNS = frozenset({"condition", "result", "board", "tester", "build", "device", "tested_mib"})
@@ -51,7 +52,11 @@ def find_marks(sample: str, texts: Sequence[tuple[str, str]]) -> list[Mark]:
     for text, column in texts:
         check_column(column)
         if not any(text in line for line in lines):
-            raise Refusal("--mark", f"{quoted(text)}, which is in no line of the sample", "words of the sample")
+            raise Refusal(
+                "--mark",
+                gettext("{text}, which is in no line of the sample", text=quoted(text)),
+                gettext("words of the sample"),
+            )
     rows = [pair for pair in texts if is_row(pair[1])]
     marks = list(_in_one_line(lines, rows)) if rows else []
     for text, column in texts:
@@ -74,8 +79,8 @@ def check_column(column: str) -> None:
     known |= name == "result" and means in RESULTS
     known |= name == "refusal" and (means in REFUSALS or means.startswith("other:"))
     if not known:
-        more = f"result:{', result:'.join(RESULTS)}, refusal, refusal:MEANS or skip"
-        raise Refusal("--mark", f"the column {quoted(column)}", f"{', '.join(COLUMNS)}, {more}")
+        more = gettext("result:{results}, refusal, refusal:MEANS or skip", results=gettext(", result:").join(RESULTS))
+        raise Refusal("--mark", gettext("the column {column}", column=quoted(column)), f"{', '.join(COLUMNS)}, {more}")
 
 
 def _in_one_line(lines: Sequence[str], rows: Sequence[tuple[str, str]]) -> Iterator[Mark]:
@@ -85,8 +90,12 @@ def _in_one_line(lines: Sequence[str], rows: Sequence[tuple[str, str]]) -> Itera
             for (start, end), (_, column) in zip(spans, rows, strict=True):
                 yield Mark(number, start, end, column)
             return
-    found = " and ".join(quoted(text) for text, _ in rows)
-    raise Refusal("--mark", f"no line that holds {found} apart from one another", "marks of one line of the sample")
+    found = gettext(" and ").join(quoted(text) for text, _ in rows)
+    raise Refusal(
+        "--mark",
+        gettext("no line that holds {found} apart from one another", found=found),
+        gettext("marks of one line of the sample"),
+    )
 
 
 def _spans(line: str, texts: Sequence[str]) -> list[tuple[int, int]] | None:
@@ -143,20 +152,28 @@ def teach(sample: str, marks: Sequence[Mark], name: str, channels: dict[str, str
 def _check_mark(mark: Mark, lines: Sequence[str]) -> None:
     check_column(mark.column)
     if not (0 <= mark.line < len(lines) and 0 <= mark.start < mark.end <= len(lines[mark.line])):
-        raise Refusal("--mark", f"line {mark.line + 1}, {mark.start} to {mark.end}", "a part of a line of the sample")
+        raise Refusal(
+            "--mark",
+            gettext("line {line}, {start} to {end}", line=mark.line + 1, start=mark.start, end=mark.end),
+            gettext("a part of a line of the sample"),
+        )
     if len(lines[mark.line]) > LONGEST_LINE:
-        found = f"a line of {len(lines[mark.line])} signs"
-        raise Refusal("--mark", found, f"words of a line of at most {LONGEST_LINE}")
+        found = gettext("a line of {number} signs", number=len(lines[mark.line]))
+        raise Refusal("--mark", found, gettext("words of a line of at most {longest_line}", longest_line=LONGEST_LINE))
 
 
 def _row_rule(lines: Sequence[str], number: int, marks: Sequence[Mark]) -> dict[str, Any]:
     columns = [mark.column for mark in marks]
     if len(set(columns)) < len(columns):
-        raise Refusal("--mark", f"the column {_twice(columns)} twice in one line", "each column once a line")
+        raise Refusal(
+            "--mark",
+            gettext("the column {twice} twice in one line", twice=_twice(columns)),
+            gettext("each column once a line"),
+        )
     if any(one.end > other.start for one, other in itertools.pairwise(marks)):
-        raise Refusal("--mark", "words that overlap", "words apart from one another")
+        raise Refusal("--mark", gettext("words that overlap"), gettext("words apart from one another"))
     if "channel" not in columns and "address" not in columns:
-        raise Refusal("--mark", ", ".join(columns), "a channel or an address among the marks of a row")
+        raise Refusal("--mark", ", ".join(columns), gettext("a channel or an address among the marks of a row"))
     tally = "errors" in columns or any(column.startswith("dq") for column in columns)
     pieces = _pieces(lines[number], _with_lines(lines[number], marks))
     return {"use": "tally" if tally else "error", "pattern": loosened(pieces, lines)}
@@ -206,7 +223,7 @@ def _line_rule(lines: Sequence[str], mark: Mark) -> dict[str, Any]:
     if mark.column == "skip":
         return {"use": "skip", "pattern": f"^\\s*{_words(word)}"}
     if mark.column.startswith("refusal"):
-        means = mark.column.partition(":")[2] or f"other: {word.strip()}"
+        means = mark.column.partition(":")[2] or gettext("other: {word}", word=word.strip())
         return {"use": "refusal", "pattern": _words(word), "means": means}
     name, _, means = mark.column.partition(":")
     key = KEY_BEFORE.search(line[: mark.start])
@@ -216,10 +233,18 @@ def _line_rule(lines: Sequence[str], mark: Mark) -> dict[str, Any]:
         end = r"\s*$" if not line[mark.end :].strip() else ""
         return {"use": "meta", "pattern": f"^{_words(line[: mark.end])}{end}", "means": f"{name}: {means}"}
     if name == "result" and word.strip().lower() not in RESULTS:
-        found = f"{quoted(word)} as result"
-        raise Refusal("--mark", found, f"which result it means: result:{', result:'.join(RESULTS)}")
+        found = gettext("{word} as result", word=quoted(word))
+        raise Refusal(
+            "--mark",
+            found,
+            gettext("which result it means: result:{results}", results=gettext(", result:").join(RESULTS)),
+        )
     if key is None:
-        raise Refusal("--mark", f"{quoted(word)} as {name}", "words with : or = before them in their line")
+        raise Refusal(
+            "--mark",
+            gettext("{word} as {name}", word=quoted(word), name=name),
+            gettext("words with : or = before them in their line"),
+        )
     sign = "".join(r"\s*" if sign.isspace() else re.escape(sign) for sign in line[key.end(1) : mark.start].strip())
     if key[1].lower() == name:
         taken = f"^{_words(line[: key.start(1)])}(?P<key>[A-Za-z_]+)\\s*{sign}\\s*(?P<value>.*?)\\s*$"

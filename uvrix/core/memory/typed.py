@@ -12,6 +12,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from uvrix.core.errors import Refusal, UvrixError, quoted
+from uvrix.language import gettext
 
 LINES = 32
 LARGEST_COUNT = 10**12
@@ -47,11 +48,20 @@ class TotalDiffers(UvrixError):
         super().__init__(total, found)
 
     def __str__(self) -> str:
-        said = f"found rows that add up to {self.found}, expected the total {self.total}"
-        likely = [f"{slip.channel} {slip.would} rather than {slip.typed}" for slip in self.slips]
+        said = gettext(
+            "found rows that add up to {found}, expected the total {total}", found=self.found, total=self.total
+        )
+        likely = [
+            gettext("{channel} {would} rather than {typed}", channel=slip.channel, would=slip.would, typed=slip.typed)
+            for slip in self.slips
+        ]
         if self.total_slip:
-            likely.append(f"the total {self.found} rather than {self.total}")
-        return f"{said}; one slip would explain it: {', or '.join(likely)}" if likely else said
+            likely.append(gettext("the total {found} rather than {total}", found=self.found, total=self.total))
+        return (
+            gettext("{said}; one slip would explain it: {likely}", said=said, likely=gettext(", or ").join(likely))
+            if likely
+            else said
+        )
 
 
 def tally_file(rows: Sequence[TypedRow], keys: Mapping[str, str], total: int | None = None) -> bytes:
@@ -61,7 +71,7 @@ def tally_file(rows: Sequence[TypedRow], keys: Mapping[str, str], total: int | N
     errors than its channel; TotalDiffers where a total was given and the rows do not add up to it.
     """
     if not rows:
-        raise Refusal("rows", "no row", "at least one channel")
+        raise Refusal("rows", gettext("no row"), gettext("at least one channel"))
     _check(rows)
     found = sum(row.errors for row in rows)
     if total is not None and total != found:
@@ -81,18 +91,32 @@ def _check(rows: Sequence[TypedRow]) -> None:
     for number, row in enumerate(rows):
         place = f"rows[{number}]"
         if not NAME.fullmatch(row.channel):
-            raise Refusal(f"{place}.channel", quoted(row.channel), "a channel: letters, then digits, as A0")
+            raise Refusal(f"{place}.channel", quoted(row.channel), gettext("a channel: letters, then digits, as A0"))
         if row.channel in met:
-            raise Refusal(f"{place}.channel", f"{row.channel} again", "each channel once")
+            raise Refusal(
+                f"{place}.channel", gettext("{channel} again", channel=row.channel), gettext("each channel once")
+            )
         met.add(row.channel)
         if not 0 <= row.errors <= LARGEST_COUNT:
-            raise Refusal(f"{place}.errors", str(row.errors), f"a count from 0 to {LARGEST_COUNT}")
+            raise Refusal(
+                f"{place}.errors",
+                str(row.errors),
+                gettext("a count from 0 to {largest_count}", largest_count=LARGEST_COUNT),
+            )
         if row.lines and len(row.lines) != LINES:
-            raise Refusal(f"{place}.lines", f"{len(row.lines)} lines", f"{LINES} lines or none")
+            raise Refusal(
+                f"{place}.lines",
+                gettext("{number} lines", number=len(row.lines)),
+                gettext("{lines} lines or none", lines=LINES),
+            )
         for line, count in enumerate(row.lines):
             if not 0 <= count <= row.errors:
-                expected = f"a count from 0 to the channel's {row.errors}"
-                raise Refusal(f"{place}.lines[{line}]", f"{count} on DQ {line} of {row.channel}", expected)
+                expected = gettext("a count from 0 to the channel's {errors}", errors=row.errors)
+                raise Refusal(
+                    f"{place}.lines[{line}]",
+                    gettext("{number} on DQ {line} of {channel}", number=count, line=line, channel=row.channel),
+                    expected,
+                )
 
 
 def slips(rows: Sequence[TypedRow], total: int) -> list[Slip]:

@@ -14,18 +14,19 @@ from uvrix.core.boards.schema import NAME, Schema, list_of, object_of, words_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import decode, parse_json
+from uvrix.language import gettext
 
 # In the order in which they are taken in: what others name comes first.
 KINDS: Mapping[str, str] = {
-    "family": "core family",
-    "package": "ball map",
-    "reader": "taught reader",
-    "recipe": "tester recipe",
-    "plan": "bench plan",
-    "board": "board model",
-    "sheet": "sheet of a model",
-    "pinout": "notes on a chip",
-    "known": "good card's reading",
+    "family": gettext("core family"),
+    "package": gettext("ball map"),
+    "reader": gettext("taught reader"),
+    "recipe": gettext("tester recipe"),
+    "plan": gettext("bench plan"),
+    "board": gettext("board model"),
+    "sheet": gettext("sheet of a model"),
+    "pinout": gettext("notes on a chip"),
+    "known": gettext("good card's reading"),
 }
 FORMAT, VERSION, MOST_ENTRIES, LONGEST_ID = "uvrix-pack", 1, 200_000, 200
 ID: Schema = {"type": "string", "minLength": 1, "maxLength": LONGEST_ID}
@@ -101,7 +102,11 @@ def read_pack(data: bytes) -> tuple[PackEntry, ...]:
     for number, one in enumerate(document["entries"]):
         entry = PackEntry(one["kind"], one["id"], one["content"], one.get("from", document.get("shop", "")))
         if entry.key in seen:
-            raise Refusal(f"$.entries[{number}]", f"{entry.kind} {quoted(entry.id)} twice", "each entry once")
+            raise Refusal(
+                f"$.entries[{number}]",
+                gettext("{kind} {id} twice", kind=entry.kind, id=quoted(entry.id)),
+                gettext("each entry once"),
+            )
         seen.add(entry.key)
         entries.append(entry)
     order = list(KINDS)
@@ -144,5 +149,5 @@ def choices_of(states: Mapping[Key, State], chosen: Mapping[Key, Choice], known:
     """What is done with each entry; raises Refusal for a choice of something that the pack does not have."""
     for key in chosen:
         if key not in known:
-            raise Refusal("choices", f"{key[0]} {quoted(key[1])}", "an entry of this pack")
+            raise Refusal("choices", f"{key[0]} {quoted(key[1])}", gettext("an entry of this pack"))
     return {key: chosen.get(key, USUAL[state]) for key, state in states.items()}

@@ -11,6 +11,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from uvrix.language import gettext
+
 Shares = Mapping[str, float]
 REPAIRS = frozenset({"reball", "replace", "lift-core", "recipe"})
 
@@ -35,64 +37,64 @@ EFFECTS: dict[str, Effect] = {
     "measure-lines": Effect(
         {"chip-joint": 0.55, "chip": 0.45, "board": 0.8, "core-joint": 0.45},
         0.05,
-        "Its lines read against those of its equals tell a line that is broken from cells that are.",
-        "A line reads odd",
-        "All read alike",
+        gettext("Reading its lines against those of its equals tells a broken line from broken cells."),
+        gettext("A line reads odd"),
+        gettext("All read alike"),
     ),
     "reball": Effect(
         {"chip-joint": 0.9, "board": 0.15},
         0.0,
-        "The chip comes off and goes back on: that cures its joint, and its pads can be measured meanwhile.",
-        "It is cured",
-        "It fails as before",
+        gettext("The chip comes off and goes back on: that cures its joint, and its pads can be measured meanwhile."),
+        gettext("It is cured"),
+        gettext("It fails as before"),
     ),
     "replace": Effect(
         {"chip-joint": 0.9, "chip": 0.95, "board": 0.15},
         0.0,
-        "A new chip cures joint and die at once, but costs a part.",
-        "It is cured",
-        "It fails as before",
+        gettext("A new chip cures joint and die at once, but costs a part."),
+        gettext("It is cured"),
+        gettext("It fails as before"),
     ),
     "rerun": Effect(
         {"chip-joint": 0.75, "core-joint": 0.7, "supply": 0.3, "board": 0.2, "chip": 0.12},
         0.3,
-        "What fails every time is one thing; what comes and goes with flexing or warmth is a joint.",
-        "It comes and goes",
-        "It fails every time",
+        gettext("What fails every time is one thing; what comes and goes with flexing or warmth is a joint."),
+        gettext("It comes and goes"),
+        gettext("It fails every time"),
     ),
     "check-supply": Effect(
         {"supply": 0.9},
         0.03,
-        "The supply that these chips share is quicker to read than any chip to lift.",
-        "The supply is wrong",
-        "The supply is right",
+        gettext("The supply that these chips share is quicker to read than any chip to lift."),
+        gettext("The supply is wrong"),
+        gettext("The supply is right"),
     ),
     "ohms": Effect(
         {"supply": 0.5, "core-joint": 0.15, "chip": 0.15},
         0.02,
-        "Memory and core rails are read unpowered before anything is lifted.",
-        "A rail reads odd",
-        "The rails read right",
+        gettext("Memory and core rails are read unpowered before anything is lifted."),
+        gettext("A rail reads odd"),
+        gettext("The rails read right"),
     ),
     "volts": Effect(
         {"supply": 0.9, "core-joint": 0.1},
         0.03,
-        "The rails that these chips share, read while they run.",
-        "A rail is wrong",
-        "The rails are right",
+        gettext("The rails that these chips share, read while they run."),
+        gettext("A rail is wrong"),
+        gettext("The rails are right"),
     ),
     "lift-core": Effect(
         {"core-joint": 0.65},
         0.0,
-        "Renewing the core's joints is the long way: for what no chip and no supply explains.",
-        "It is cured",
-        "It fails as before",
+        gettext("Renewing the core's joints is the long way: for what no chip and no supply explains."),
+        gettext("It is cured"),
+        gettext("It fails as before"),
     ),
     "recipe": Effect(
         {"other": 0.8},
         0.0,
-        "The tester did not get as far as the memory: build, index or command first.",
-        "The tester runs",
-        "It refuses as before",
+        gettext("The tester did not get as far as the memory: build, index or command first."),
+        gettext("The tester runs"),
+        gettext("It refuses as before"),
     ),
 }

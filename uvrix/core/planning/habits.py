@@ -10,6 +10,7 @@ from typing import Any, Literal
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.finding_kinds import CAUSES, USUAL_SHARES
 from uvrix.core.planning.causes import EFFECTS, Shares
+from uvrix.language import gettext
 
 School = Literal["reball-first", "replace-at-once", "by-numbers"]
 SCHOOLS: tuple[School, ...] = ("reball-first", "replace-at-once", "by-numbers")
@@ -76,7 +77,7 @@ def habits_from_json(stored: Mapping[str, Any]) -> Habits:
     """
     school = stored.get("school", USUAL.school)
     if school not in SCHOOLS:
-        raise Refusal("school", quoted(school), f"one of {', '.join(SCHOOLS)}")
+        raise Refusal("school", quoted(school), gettext("one of {schools}", schools=", ".join(SCHOOLS)))
     costs = dict(USUAL_COSTS)
     for do, cost in stored.get("costs", {}).items():
         _known(do, EFFECTS, "costs")
@@ -98,7 +99,7 @@ def habits_from_json(stored: Mapping[str, Any]) -> Habits:
 
 def _known(name: str, names: Mapping[str, object], where: str) -> None:
     if name not in names:
-        raise Refusal(f"{where}.{name}", quoted(name), f"one of {', '.join(names)}")
+        raise Refusal(f"{where}.{name}", quoted(name), gettext("one of {names}", names=", ".join(names)))
 
 
 def _normal(given: Mapping[str, Any], group: str) -> Shares:
@@ -107,12 +108,14 @@ def _normal(given: Mapping[str, Any], group: str) -> Shares:
     parts = {cause: _number(given.get(cause, 0), f"shares.{group}.{cause}", 0, 1000) for cause in CAUSES}
     whole = sum(parts.values())
     if whole <= 0:
-        raise Refusal(f"shares.{group}", "shares that are all 0", "at least one above 0")
+        raise Refusal(f"shares.{group}", gettext("shares that are all 0"), gettext("at least one above 0"))
     return parts if math.isclose(whole, 1) else {cause: part / whole for cause, part in parts.items()}
 
 
 def _number(value: Any, place: str, least: float, most: float) -> float:
     number = isinstance(value, (int, float)) and not isinstance(value, bool)
     if not number or not least <= value <= most:
-        raise Refusal(place, quoted(value), f"a number from {least:g} to {most:g}")
+        raise Refusal(
+            place, quoted(value), gettext("a number from {least} to {most}", least=f"{least:g}", most=f"{most:g}")
+        )
     return float(value)

@@ -18,10 +18,11 @@ from uvrix.core.finding_kinds import CAUSES, group_of
 from uvrix.core.planning.causes import EFFECTS, REPAIRS
 from uvrix.core.planning.habits import USUAL, Habits
 from uvrix.core.planning.learning import ENOUGH
+from uvrix.language import gettext
 
 ELSEWHERE = "elsewhere"
 OUTCOMES = ("yes", "no", "worse")
-NAMES = {**CAUSES, ELSEWHERE: "another fault than the one found"}
+NAMES = {**CAUSES, ELSEWHERE: gettext("another fault than the one found")}
 # Below this chance of curing, a repair is not worth naming; nor is a test that settles less.
 LEAST_CURE, LEAST_SETTLED = 0.02, 0.01
 LISTED = 3
@@ -73,10 +74,10 @@ def actions_for(
     `tried` and is not `known` has no part in them yet.
     """
     if kind == "no-errors":
-        why = "One clean run proves little: run it warm and cold again before trusting it."
+        why = gettext("One clean run proves little: run it warm and cold again before trusting it.")
         return [_plain("rerun", designators, 0.5, habits, why)]
     if tried and tried[-1].do in REPAIRS and tried[-1].outcome == "yes":
-        why = "Said to be cured: a run after the rework, cold and then warm, shows it."
+        why = gettext("Said to be cured: a run after the rework, cold and then warm, shows it.")
         return [_plain("rerun", designators, 0.9, habits, why)]
     found = group_of(kind)
     assert found, kind
@@ -92,7 +93,9 @@ def actions_for(
     actions = [_action(do, designators, causes, habits, group) for do in named]
     worth = [one for one in actions if one.chance >= (LEAST_CURE if one.do in REPAIRS else LEAST_SETTLED)]
     ranked = _by_school(sorted(worth, key=lambda one: -one.per_hour), habits)
-    return ranked or [_plain("rerun", designators, 0.3, habits, "All that was worth trying is done; run it again.")]
+    return ranked or [
+        _plain("rerun", designators, 0.3, habits, gettext("All that was worth trying is done; run it again."))
+    ]
 
 
 def causes_of(group: str, chance: float, habits: Habits, tried: Sequence[Tried]) -> dict[str, float]:
@@ -139,14 +142,20 @@ def _action(do: str, designators: tuple[str, ...], causes: Mapping[str, float], 
     repair = do in REPAIRS
     chance = says_yes(causes, do) if repair else settled(causes, do)
     spent = cost.minutes + cost.risk * habits.harm_minutes + (habits.part_minutes if do == "replace" else 0)
-    promise = "Cures with chance" if repair else "Settles of the doubt"
+    promise = gettext("Cures with chance") if repair else gettext("Settles of the doubt")
     likely = ", ".join(f"{NAMES[cause]} {part:.2f}" for cause, part in _likeliest(causes))
     return Action(
         do=do,
         designators=designators,
         chance=round(chance, 3),
         minutes=cost.minutes,
-        why=f"{effect.why} {promise} {chance:.2f}; likeliest: {likely}.",
+        why=gettext(
+            "{why} {promise} {chance}; likeliest: {likely}.",
+            why=effect.why,
+            promise=promise,
+            chance=f"{chance:.2f}",
+            likely=likely,
+        ),
         risk=cost.risk,
         per_hour=round(60 * chance / spent, 3),
         settles=tuple(_settles(causes, do)),
@@ -174,10 +183,14 @@ def _likeliest(causes: Mapping[str, float]) -> list[tuple[str, float]]:
 def _basis(habits: Habits, group: str, do: str) -> str:
     own, timed = habits.outcomes.get(group, 0), habits.timed.get(do, 0)
     if own >= ENOUGH:
-        chances = f"Chances from {own} outcomes of this shop and its set shares"
+        chances = gettext("Chances from {own} outcomes of this shop and its set shares", own=own)
     else:
-        chances = "Chances from the set shares" + (f" ({own} of {ENOUGH} own outcomes so far)" if own else "")
-    return f"{chances}; minutes " + (f"from {timed} done here." if timed >= 3 else "as set.")
+        chances = gettext("Chances from the set shares") + (
+            gettext(" ({own} of {enough} own outcomes so far)", own=own, enough=ENOUGH) if own else ""
+        )
+    return gettext("{chances}; minutes ", chances=chances) + (
+        gettext("from {timed} done here.", timed=timed) if timed >= 3 else gettext("as set.")
+    )
 
 
 def _by_school(ranked: list[Action], habits: Habits) -> list[Action]:
@@ -192,12 +205,28 @@ def _by_school(ranked: list[Action], habits: Habits) -> list[Action]:
     rest = [one for one in ranked if one.do != first]
     at = [one.do for one in rest].index(second)
     ahead = rest[at]
-    school = "reballs first" if first == "reball" else "replaces at once"
-    numbers = f"({moved.per_hour:.2f} against {ahead.per_hour:.2f} an hour)"
+    school = gettext("reballs first") if first == "reball" else gettext("replaces at once")
+    numbers = gettext(
+        "({per_hour} against {per_hour_2} an hour)",
+        per_hour=f"{moved.per_hour:.2f}",
+        per_hour_2=f"{ahead.per_hour:.2f}",
+    )
     if ahead.per_hour > SCHOOL_YIELDS * moved.per_hour:
-        far = f" This shop {school}; here that is worth far less {numbers}, so the numbers go first."
+        far = gettext(
+            " This shop {school}; here that is worth far less {numbers}, so the numbers go first.",
+            school=school,
+            numbers=numbers,
+        )
         return [replace(one, why=f"{one.why}{far}") if one is ahead else one for one in ranked]
-    moved = replace(moved, why=f"{moved.why} By the numbers it would come after {numbers}; this shop {school}.")
+    moved = replace(
+        moved,
+        why=gettext(
+            "{why} By the numbers it would come after {numbers}; this shop {school}.",
+            why=moved.why,
+            numbers=numbers,
+            school=school,
+        ),
+    )
     return [*rest[:at], moved, *rest[at:]]
 
 

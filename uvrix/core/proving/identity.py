@@ -10,6 +10,7 @@ from uvrix.core.boards.schema import NAME, Schema, object_of
 from uvrix.core.errors import Refusal
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 COUNT: Schema = {"type": "integer", "minimum": 0, "maximum": 10**12}
 IDENTITY_SCHEMA: Schema = {
@@ -48,7 +49,7 @@ def read_identity(data: bytes) -> dict[str, Any]:
     """The document. Raises Refusal where it is no JSON or does not fit the schema."""
     document = parse_json(data)
     if not isinstance(document, dict):
-        raise Refusal("$", "no object", "an object of the format uvrix-identity")
+        raise Refusal("$", gettext("no object"), gettext("an object of the format uvrix-identity"))
     check_shape(document, IDENTITY_SCHEMA)
     return document
 

@@ -34,6 +34,7 @@ from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import AGAIN, Check
 from uvrix.core.proving.steady import loaded, steadiness
 from uvrix.core.values.edges import over, under
+from uvrix.language import gettext, ngettext
 
 State = Literal["open", "passed", "failed", "refused"]
 
@@ -101,10 +102,10 @@ def judge(check: Check, seen: Evidence) -> Judged:
 
 # What is said of a measured check of which nothing was measured.
 NOT_MEASURED: Mapping[str, str] = {
-    "readings": "No reading since the last act.",
-    "current": "Not drawn on the supply since the last act.",
-    "ladder": "Not seen in a computer since the last act.",
-    "memory": "No memory run {} since the last act.",
+    "readings": gettext("No reading since the last act."),
+    "current": gettext("Not drawn on the supply since the last act."),
+    "ladder": gettext("Not seen in a computer since the last act."),
+    "memory": gettext("No memory run {} since the last act."),
 }
 
 
@@ -121,49 +122,70 @@ def _measured(check: Check, seen: Evidence) -> Judged:
 def _link(check: Check, seen: Evidence) -> Judged:
     one = seen.identity
     if one is None or one.width is None:
-        return Judged(check, "open", ("The test computer has reported no link.",))
+        return Judged(check, "open", (gettext("The test computer has reported no link."),))
     width = check.width or seen.lanes or one.most_width
     speed = check.gt_per_s or one.most_gt_per_s
     wrong = []
     if width and one.width < width:
-        wrong.append(f"{one.width} lanes, {width:g} expected.")
+        wrong.append(gettext("{width} lanes, {width_2} expected.", width=one.width, width_2=f"{width:g}"))
     if speed and one.gt_per_s is not None and one.gt_per_s < speed:
-        wrong.append(f"{one.gt_per_s:g} GT/s, {speed:g} expected.")
-    wrong += [f"{count} errors counted: {name}." for name, count in one.errors.items() if count]
+        wrong.append(gettext("{gt_per_s} GT/s, {speed} expected.", gt_per_s=f"{one.gt_per_s:g}", speed=f"{speed:g}"))
+    wrong += [
+        gettext("{number} errors counted: {name}.", number=count, name=name)
+        for name, count in one.errors.items()
+        if count
+    ]
     if wrong:
         return Judged(check, "failed", tuple(wrong))
-    said = f"{one.width} lanes" + (f" at {one.gt_per_s:g} GT/s" if one.gt_per_s is not None else "")
+    said = gettext("{width} lanes", width=one.width) + (
+        gettext(" at {gt_per_s} GT/s", gt_per_s=f"{one.gt_per_s:g}") if one.gt_per_s is not None else ""
+    )
     if not width:
-        return Judged(check, "refused", (f"{said}; how many it should have is not set.",), no_reference=True)
-    return Judged(check, "passed", (f"{said}, no errors counted.",))
+        return Judged(
+            check, "refused", (gettext("{said}; how many it should have is not set.", said=said),), no_reference=True
+        )
+    return Judged(check, "passed", (gettext("{said}, no errors counted.", said=said),))
 
 
 def _identity(check: Check, seen: Evidence) -> Judged:
     one = seen.identity
     if one is None or one.memory_mib is None:
-        return Judged(check, "open", ("The test computer has not reported how much memory it sees.",))
+        return Judged(check, "open", (gettext("The test computer has not reported how much memory it sees."),))
     expected = check.memory_mib or seen.expected_mib
     if not expected:
         return Judged(
-            check, "refused", (f"{one.memory_mib} MiB; the model has no memory size on file.",), no_reference=True
+            check,
+            "refused",
+            (gettext("{memory_mib} MiB; the model has no memory size on file.", memory_mib=one.memory_mib),),
+            no_reference=True,
         )
     if over(abs(one.memory_mib - expected), MEMORY_SHARE * expected):
-        return Judged(check, "failed", (f"{one.memory_mib} MiB, {expected:g} expected.",))
-    return Judged(check, "passed", (f"{one.device or 'It'} with {one.memory_mib} MiB.",))
+        return Judged(
+            check,
+            "failed",
+            (gettext("{memory_mib} MiB, {expected} expected.", memory_mib=one.memory_mib, expected=f"{expected:g}"),),
+        )
+    return Judged(
+        check,
+        "passed",
+        (gettext("{device} with {memory_mib} MiB.", device=one.device or gettext("It"), memory_mib=one.memory_mib),),
+    )
 
 
 def _sensors(check: Check, seen: Evidence) -> Judged:
     temperatures = [one for _, log in seen.logs for one in log.figures.get("celsius", ()) if not math.isnan(one)]
     if not temperatures:
-        return Judged(check, "open", ("No log since the last rework.",))
+        return Judged(check, "open", (gettext("No log since the last rework."),))
     low, high = min(temperatures), max(temperatures)
     if faked := next((said for _, log in seen.logs if (said := _faked(log))), ""):
         return Judged(check, "failed", (faked,))
     if low < COLDEST_C or high > HOTTEST_C:
-        return Judged(check, "failed", (f"{low:.0f} to {high:.0f} °C cannot be.",))
+        return Judged(
+            check, "failed", (gettext("{low} to {high} °C cannot be.", low=f"{low:.0f}", high=f"{high:.0f}"),)
+        )
     if len(temperatures) > STILL_SAMPLES and under(high - low, STILL_C):
-        return Judged(check, "failed", (f"{high:.1f} °C all the while: the sensor stands still.",))
-    return Judged(check, "passed", (f"{low:.0f} to {high:.0f} °C.",))
+        return Judged(check, "failed", (gettext("{high} °C the whole time: the sensor is stuck.", high=f"{high:.1f}"),))
+    return Judged(check, "passed", (gettext("{low} to {high} °C.", low=f"{low:.0f}", high=f"{high:.0f}"),))
 
 
 def _faked(log: Log) -> str:
@@ -174,9 +196,11 @@ def _faked(log: Log) -> str:
     low, high, reported = float(np.nanmin(clock)), float(np.nanmax(clock)), float(np.nanmedian(watts))
     if not under(high, CLOCK_MOVES_TIMES * max(low, 1.0)) or reported < HELD_WATTS:
         return ""
-    return (
-        f"{reported:.0f} W reported while the clock stays at {high:.0f} MHz: that is no draw. A sense path that went"
-        " high fakes it: read both ends at Volts."
+    return gettext(
+        "{reported} W reported while the clock stays at {high} MHz: that is no draw. A sense path "
+        "that went high fakes it: read both ends at Volts.",
+        reported=f"{reported:.0f}",
+        high=f"{high:.0f}",
     )
 
 
@@ -191,31 +215,44 @@ def _sags(log: Log, load_watts: float | None) -> str:
     cool, warm = float(np.nanmedian(celsius[:third])), float(np.nanmedian(celsius[-third:]))
     if not under(after, SAG_SHARE * before) or warm - cool < SAG_WARMED_C:
         return ""
-    return f"{before:.0f} MHz at {cool:.0f} °C falls to {after:.0f} MHz at {warm:.0f} °C: it sags with heat."
+    return gettext(
+        "{before} MHz at {cool} °C falls to {after} MHz at {warm} °C: it sags with heat.",
+        before=f"{before:.0f}",
+        cool=f"{cool:.0f}",
+        after=f"{after:.0f}",
+        warm=f"{warm:.0f}",
+    )
 
 
 def _clocks(check: Check, seen: Evidence) -> Judged:
     clocks = [(log, np.array(log.figures["mhz"])) for _, log in seen.logs if log.has("mhz")]
     if not clocks:
-        return Judged(check, "open", ("No log with a clock since the last rework.",))
+        return Judged(check, "open", (gettext("No log with a clock since the last rework."),))
     best = max(clocks, key=lambda one: float(np.nanmax(one[1])))[1]
     low, high = float(np.nanmin(best)), float(np.nanmax(best))
     usual = usual_least(seen.usual_mhz, LEAST_CLOCK_SPREAD)
     at_load = next((one for log, _ in clocks if (one := under_load(log, "mhz", check.load_watts)) is not None), None)
     if under(high, CLOCK_MOVES_TIMES * max(low, 1.0)):
-        return Judged(check, "failed", (f"{low:.0f} to {high:.0f} MHz: it stands still.",))
+        return Judged(
+            check, "failed", (gettext("{low} to {high} MHz: it is stuck.", low=f"{low:.0f}", high=f"{high:.0f}"),)
+        )
     if sagged := next((said for log, _ in clocks if (said := _sags(log, check.load_watts))), ""):
         return Judged(check, "failed", (sagged,))
     if usual and at_load is not None and under(at_load, usual[0]):
-        like = f"{_cards(seen.usual_mhz)} about {usual[1]:.0f}, at least {usual[0]:.0f} usual."
-        words = f"{at_load:.0f} MHz under load; {like}"
+        like = gettext(
+            "{cards} about {usual}, at least {usual_2} usual.",
+            cards=_cards(seen.usual_mhz),
+            usual=f"{usual[1]:.0f}",
+            usual_2=f"{usual[0]:.0f}",
+        )
+        words = gettext("{at_load} MHz under load; {like}", at_load=f"{at_load:.0f}", like=like)
         return Judged(check, "failed", (words,))
-    return Judged(check, "passed", (f"{low:.0f} to {high:.0f} MHz.",))
+    return Judged(check, "passed", (gettext("{low} to {high} MHz.", low=f"{low:.0f}", high=f"{high:.0f}"),))
 
 
 def _stress(check: Check, seen: Evidence) -> Judged:
     if not seen.logs:
-        return Judged(check, "open", (f"No log yet; {check.minutes:g} min under load.",))
+        return Judged(check, "open", (gettext("No log yet; {minutes} min under load.", minutes=f"{check.minutes:g}"),))
     found = [
         (name, steadiness(log, check.minutes or 0.0, check.rest_c, check.load_watts), log) for name, log in seen.logs
     ]
@@ -223,9 +260,18 @@ def _stress(check: Check, seen: Evidence) -> Judged:
     name, best, log = max(found, key=lambda one: (order[one[1].word], one[1].loaded_minutes))
     said = (f"{name}: {best.why}",)
     if check.most_c is not None and _hottest(log, check.load_watts) > check.most_c:
-        return Judged(check, "failed", (*said, f"{best.peak_c:.0f} °C, at most {check.most_c:g} allowed."))
+        return Judged(
+            check,
+            "failed",
+            (
+                *said,
+                gettext(
+                    "{peak_c} °C, at most {most_c} allowed.", peak_c=f"{best.peak_c:.0f}", most_c=f"{check.most_c:g}"
+                ),
+            ),
+        )
     if seen.identity and (counted := [f"{n} {name}" for name, n in seen.identity.errors.items() if n]):
-        return Judged(check, "failed", (*said, f"Errors counted: {', '.join(counted)}."))
+        return Judged(check, "failed", (*said, gettext("Errors counted: {counted}.", counted=", ".join(counted))))
     if best.word == "steady":
         held, words = _held_against(under_load(log, "celsius", check.load_watts), seen)
         return Judged(check, "passed" if held else "failed", (*said, *words))
@@ -243,19 +289,37 @@ def _held_against(celsius: float | None, seen: Evidence) -> tuple[bool, tuple[st
         return True, ()
     words = []
     if seen.celsius_before is not None:
-        words.append(f"Before the repair it ran at {seen.celsius_before:.0f} °C under load, now at {celsius:.0f} °C.")
+        words.append(
+            gettext(
+                "Before the repair it ran at {celsius_before} °C under load, now at {celsius} °C.",
+                celsius_before=f"{seen.celsius_before:.0f}",
+                celsius=f"{celsius:.0f}",
+            )
+        )
     usual = usual_most(seen.usual_celsius)
     if usual is None:
         return True, tuple(words)
     most, middle = usual
-    words.append(f"{_cards(seen.usual_celsius)} about {middle:.0f} °C under load, at most {most:.0f} °C usual.")
+    words.append(
+        gettext(
+            "{cards} about {middle} °C under load, at most {most} °C usual.",
+            cards=_cards(seen.usual_celsius),
+            middle=f"{middle:.0f}",
+            most=f"{most:.0f}",
+        )
+    )
     if not over(celsius, most):
         return True, tuple(words)
-    return False, (*words, "It runs hotter than its like: paste, pads and the seat of the cooler are looked at again.")
+    return False, (
+        *words,
+        gettext("It runs hotter than its like: paste, pads and the seat of the cooler are looked at again."),
+    )
 
 
 def _cards(figures: Sequence[float]) -> str:
-    return f"{len(figures)} cards of this model"  # fewer than FEWEST_SCORES are held against nothing
+    return gettext(
+        "{number} cards of this model", number=len(figures)
+    )  # fewer than FEWEST_SCORES are held against nothing
 
 
 def _hottest(log: Log, load_watts: float | None) -> float:
@@ -292,15 +356,29 @@ def _one_more(kept: Sequence[float], least_spread: float) -> tuple[float, float]
 
 def _score(check: Check, seen: Evidence) -> Judged:
     if seen.score is None:
-        return Judged(check, "open", ("No score since the last rework.",))
+        return Judged(check, "open", (gettext("No score since the last rework."),))
     usual = usual_least(seen.usual_scores)
     if usual is None:
         many = len(seen.usual_scores)
-        cards = f"{many} other {'card' if many == 1 else 'cards'}"
-        return Judged(check, "passed", (f"{seen.score:g}, kept; {cards} of this model: too few to compare with.",))
+        cards = ngettext("{count} other card", "{count} other cards", many)
+        return Judged(
+            check,
+            "passed",
+            (
+                gettext(
+                    "{score}, kept; {cards} of this model: too few to compare with.",
+                    score=f"{seen.score:g}",
+                    cards=cards,
+                ),
+            ),
+        )
     least, middle = usual
-    words = (
-        f"{seen.score:g}; {len(seen.usual_scores)} cards of this model about {middle:.0f}, at least {least:.0f} usual."
+    words = gettext(
+        "{score}; {number} cards of this model about {middle}, at least {least} usual.",
+        score=f"{seen.score:g}",
+        number=len(seen.usual_scores),
+        middle=f"{middle:.0f}",
+        least=f"{least:.0f}",
     )
     return Judged(check, "passed" if seen.score >= least else "failed", (words,))
 
@@ -310,12 +388,23 @@ def _hand(check: Check, seen: Evidence) -> Judged:
         return _each(check, seen)
     said = seen.said.get(check.id)
     if said is None:
-        wanted = f"{check.minutes:g} min." if check.minutes else "Say how it went."
+        wanted = (
+            gettext("{minutes} min.", minutes=f"{check.minutes:g}") if check.minutes else gettext("Say how it went.")
+        )
         return Judged(check, "open", (wanted,))
     if check.minutes and (said.minutes or 0.0) < check.minutes:
         short = check.minutes - (said.minutes or 0.0)
-        return Judged(check, "open", (f"{said.minutes or 0:g} of {check.minutes:g} min.",), short)
-    return Judged(check, "passed", (said.note or "Passed.",))
+        return Judged(
+            check,
+            "open",
+            (
+                gettext(
+                    "{minutes} of {minutes_2} min.", minutes=f"{said.minutes or 0:g}", minutes_2=f"{check.minutes:g}"
+                ),
+            ),
+            short,
+        )
+    return Judged(check, "passed", (said.note or gettext("Passed."),))
 
 
 def _each(check: Check, seen: Evidence) -> Judged:
@@ -329,19 +418,25 @@ def _each(check: Check, seen: Evidence) -> Judged:
     if failed:
         return Judged(check, "failed", tuple(failed))
     if to_come := [part for part, word in said.items() if word is None]:
-        return Judged(check, "open", (f"Still to come: {', '.join(to_come)}.",))
-    return Judged(check, "passed", (f"Each of them: {', '.join(check.parts)}.",))
+        return Judged(check, "open", (gettext("Still to come: {to_come}.", to_come=", ".join(to_come)),))
+    return Judged(check, "passed", (gettext("Each of them: {parts}.", parts=", ".join(check.parts)),))
 
 
 def _cold_start(check: Check, seen: Evidence) -> Judged:
     said, hours = seen.said.get(check.id), check.hours or 0.0
     if said is None:
-        return Judged(check, "open", (f"Off for {hours:g} h, then a start from cold.",))
+        return Judged(check, "open", (gettext("Off for {hours} h, then a start from cold.", hours=f"{hours:g}"),))
     if seen.off_since is None or said.at - seen.off_since < timedelta(hours=hours):
         off = 0.0 if seen.off_since is None else (said.at - seen.off_since) / timedelta(hours=1)
-        return Judged(check, "refused", (f"It was off for {off:.1f} h; {hours:g} h make it cold.",))
+        return Judged(
+            check,
+            "refused",
+            (gettext("It was off for {off} h; {hours} h make it cold.", off=f"{off:.1f}", hours=f"{hours:g}"),),
+        )
     return Judged(
-        check, "passed", (said.note or f"Off for {(said.at - seen.off_since) / timedelta(hours=1):.0f} h before.",)
+        check,
+        "passed",
+        (said.note or gettext("Off for {at} h before.", at=f"{(said.at - seen.off_since) / timedelta(hours=1):.0f}"),),
     )
 
 
@@ -387,8 +482,8 @@ def log_figures(log: Log) -> dict[str, tuple[str, float]]:
     seconds = np.array(log.seconds)
     keep = np.ones(len(seconds), bool) if busy is None or not busy.any() else busy
     last = np.flatnonzero(keep)[-max(2, int(COMPARED_SHARE * keep.sum())) :]
-    names = {"celsius": ("temperature under load", "°C"), "mhz": ("core clock under load", "MHz"),
-             "watts": ("power under load", "W"), "fan": ("fan under load", "")}  # fmt: skip
+    names = {"celsius": (gettext("temperature under load"), "°C"), "mhz": (gettext("core clock under load"), "MHz"),
+             "watts": (gettext("power under load"), "W"), "fan": (gettext("fan under load"), "")}  # fmt: skip
     found = {}
     for name, (words, unit) in names.items():
         if log.has(name):

@@ -15,15 +15,16 @@ from dataclasses import dataclass
 
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.text import decode
+from uvrix.language import gettext
 
 FIGURES = ("celsius", "mhz", "watts", "fan")
 COLUMNS = ("seconds", *FIGURES)
 WORDS: Mapping[str, str] = {
-    "seconds": "time",
-    "celsius": "temperature, °C",
-    "mhz": "core clock, MHz",
-    "watts": "power, W",
-    "fan": "fan",
+    "seconds": gettext("time"),
+    "celsius": gettext("temperature, °C"),
+    "mhz": gettext("core clock, MHz"),
+    "watts": gettext("power, W"),
+    "fan": gettext("fan"),
 }
 CLOCK = re.compile(r"(?:\d{4}-\d{2}-\d{2}[ T])?(\d{1,2}):(\d{2}):(\d{2}(?:[.,]\d+)?)")
 DAY = 86_400.0
@@ -35,7 +36,11 @@ class UnknownColumns(Refusal):
 
     def __init__(self, headers: Sequence[str], missing: Sequence[str]) -> None:
         self.headers = tuple(headers)
-        super().__init__("1", f"the columns {', '.join(headers)}", f"columns said to be {', '.join(missing)}")
+        super().__init__(
+            "1",
+            gettext("the columns {headers}", headers=", ".join(headers)),
+            gettext("columns said to be {missing}", missing=", ".join(missing)),
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,14 +87,18 @@ def read_log(data: bytes, columns: Mapping[str, str]) -> Log:
     """
     rows, lines = _rows(data)
     if not rows:
-        raise Refusal("1", "an empty file", "a header and rows")
+        raise Refusal("1", gettext("an empty file"), gettext("a header and rows"))
     headers = [cell.strip() for cell in rows[0]]
     at = {name: headers.index(header) for name, header in columns.items() if name in COLUMNS and header in headers}
     missing = [WORDS[name] for name in ("seconds", "celsius") if name not in at]
     if missing:
         raise UnknownColumns(headers, missing)
     if len(rows) - 1 > MOST_ROWS:
-        raise Refusal(str(MOST_ROWS + 2), f"{len(rows) - 1} samples", f"at most {MOST_ROWS}")
+        raise Refusal(
+            str(MOST_ROWS + 2),
+            gettext("{number} samples", number=len(rows) - 1),
+            gettext("at most {most_rows}", most_rows=MOST_ROWS),
+        )
     seconds: list[float] = []
     figures: dict[str, list[float]] = {name: [] for name in at if name != "seconds"}
     for line, row in zip(lines[1:], rows[1:], strict=True):
@@ -97,11 +106,11 @@ def read_log(data: bytes, columns: Mapping[str, str]) -> Log:
         for name, found in figures.items():
             found.append(_number(_cell(row, at[name]), line, headers[at[name]]))
     if len(seconds) < 2:
-        raise Refusal(str(lines[-1]), f"{len(seconds)} samples", "at least two")
+        raise Refusal(str(lines[-1]), gettext("{number} samples", number=len(seconds)), gettext("at least two"))
     first = seconds[0]
     kept = {name: tuple(found) for name, found in figures.items() if any(not math.isnan(one) for one in found)}
     if "celsius" not in kept:
-        raise Refusal(str(lines[-1]), "no temperature in any row", "temperatures")
+        raise Refusal(str(lines[-1]), gettext("no temperature in any row"), "temperatures")
     return Log(tuple(one - first for one in seconds), kept)
 
 
@@ -117,7 +126,11 @@ def _rows(data: bytes) -> tuple[list[list[str]], list[int]]:
                 rows.append(row)
                 lines.append(reader.line_num)
     except csv.Error as error:
-        raise Refusal(str(reader.line_num), f"a row that is no CSV ({error})", "rows with one separator") from None
+        raise Refusal(
+            str(reader.line_num),
+            gettext("a row that is no CSV ({error})", error=error),
+            gettext("rows with one separator"),
+        ) from None
     return rows, lines
 
 
@@ -131,9 +144,15 @@ def _number(text: str, line: int, header: str) -> float:
     try:
         found = float(text.replace(",", "."))
     except ValueError:
-        raise Refusal(str(line), f"{quoted(text)} under {header}", "a number") from None
+        raise Refusal(
+            str(line), gettext("{text} under {header}", text=quoted(text), header=header), gettext("a number")
+        ) from None
     if not math.isfinite(found) or abs(found) > 1e9:
-        raise Refusal(str(line), f"{quoted(text)} under {header}", "a number that can be")
+        raise Refusal(
+            str(line),
+            gettext("{text} under {header}", text=quoted(text), header=header),
+            gettext("a number that can be"),
+        )
     return found
 
 
@@ -147,7 +166,11 @@ def _time(text: str, line: int, before: Sequence[float]) -> float:
     else:
         found = _number(text, line, "time")
     if math.isnan(found):
-        raise Refusal(str(line), "no time", "seconds, or a time of day")
+        raise Refusal(str(line), gettext("no time"), gettext("seconds, or a time of day"))
     if before and found <= before[-1]:
-        raise Refusal(str(line), f"the time {found:g} s after {before[-1]:g} s", "times that go on")
+        raise Refusal(
+            str(line),
+            gettext("the time {found} s after {before} s", found=f"{found:g}", before=f"{before[-1]:g}"),
+            gettext("times that go on"),
+        )
     return found

@@ -10,6 +10,7 @@ from uvrix.core.boards.schema import ABOVE_ZERO, NAME, SLUG, TEXT, Schema, list_
 from uvrix.core.errors import Refusal
 from uvrix.core.proving.limits import REST_C
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 Kind = Literal[
     "readings",
@@ -44,28 +45,34 @@ class CheckKind:
 CHECK_KINDS: Mapping[Kind, CheckKind] = {
     kind.kind: kind
     for kind in (
-        CheckKind("readings", "readings, cold"),
-        CheckKind("current", "current on the supply"),
-        CheckKind("ladder", "detection ladder"),
-        CheckKind("link", "link width and speed", {"width": "lanes", "gt_per_s": "GT/s"}),
-        CheckKind("identity", "identity and memory size", {"memory_mib": "MiB, else by the model"}),
-        CheckKind("sensors", "sensors plausible"),
-        CheckKind("clocks", "clocks under load"),
-        CheckKind("memory", "memory test", needs={"condition": "cold or warm"}),
+        CheckKind("readings", gettext("readings, cold")),
+        CheckKind("current", gettext("current on the supply")),
+        CheckKind("ladder", gettext("detection ladder")),
+        CheckKind("link", gettext("link width and speed"), {"width": gettext("lanes"), "gt_per_s": "GT/s"}),
+        CheckKind("identity", gettext("identity and memory size"), {"memory_mib": gettext("MiB, else by the model")}),
+        CheckKind("sensors", gettext("sensors plausible")),
+        CheckKind("clocks", gettext("clocks under load")),
+        CheckKind("memory", gettext("memory test"), needs={"condition": gettext("cold or warm")}),
         CheckKind(
             "stress",
-            "stress to steady temperature",
+            gettext("stress to steady temperature"),
             {
-                "minutes": "minutes under load",
-                "rest_c": "°C still to come",
-                "most_c": "at most, °C",
-                "load_watts": "load from, W",
+                "minutes": gettext("minutes under load"),
+                "rest_c": gettext("°C still to come"),
+                "most_c": gettext("at most, °C"),
+                "load_watts": gettext("load from, W"),
             },
-            {"minutes": "minutes under load"},
+            {"minutes": gettext("minutes under load")},
         ),
-        CheckKind("score", "score"),
-        CheckKind("hand", "said by hand", {"minutes": "minutes"}, by_hand=True),
-        CheckKind("cold-start", "cold start", {"hours": "hours off"}, {"hours": "hours off before it"}, by_hand=True),
+        CheckKind("score", gettext("score")),
+        CheckKind("hand", gettext("said by hand"), {"minutes": gettext("minutes")}, by_hand=True),
+        CheckKind(
+            "cold-start",
+            gettext("cold start"),
+            {"hours": gettext("hours off")},
+            {"hours": gettext("hours off before it")},
+            by_hand=True,
+        ),
     )
 }
 KINDS: tuple[Kind, ...] = tuple(CHECK_KINDS)
@@ -115,25 +122,36 @@ class Check:
 
 
 USUAL: Sequence[Mapping[str, Any]] = (
-    {"id": "readings", "kind": "readings", "name": "Readings, cold", "fails": "a reading outside its band"},
-    {"id": "current", "kind": "current", "name": "Current on the supply", "fails": "a draw outside the model's own"},
-    {"id": "ladder", "kind": "ladder", "name": "Detection ladder", "fails": "it does not come to 3D in a computer"},
-    {"id": "identity", "kind": "identity", "name": "Identity and memory size", "fails": "another device, less memory"},
-    {"id": "link", "kind": "link", "name": "Link width and speed", "fails": "fewer lanes, slower than it can, errors"},
-    {"id": "sensors", "kind": "sensors", "name": "Sensors plausible",
-     "fails": "a temperature or a power that cannot be"},
-    {"id": "memory-cold", "kind": "memory", "condition": "cold", "name": "Memory, cold", "fails": "one error"},
-    {"id": "stress", "kind": "stress", "minutes": 30, "name": "Stress to steady temperature",
-     "fails": "it hangs, artefacts, errors counted, or does not become steady"},
-    {"id": "clocks", "kind": "clocks", "name": "Clocks move under load",
-     "fails": "a clock that stands still or sags with heat"},
-    {"id": "memory-warm", "kind": "memory", "condition": "warm", "name": "Memory, warm", "fails": "one error"},
-    {"id": "loads", "kind": "hand", "minutes": 60, "name": "Real loads", "fails": "artefacts in two programs or more"},
-    {"id": "score", "kind": "score", "name": "Score", "fails": "a score below the model's usual"},
-    {"id": "outputs", "kind": "hand", "name": "Each output", "fails": "an output without a picture"},
-    {"id": "plugs", "kind": "hand", "name": "Plugs wiggled", "fails": "anything changes while a plug is moved"},
-    {"id": "fans", "kind": "hand", "name": "Fans from every position", "fails": "a fan that stays still somewhere"},
-    {"id": "cold-start", "kind": "cold-start", "hours": 8, "name": "Cold start next day", "fails": "it does not start"},
+    {"id": "readings", "kind": "readings", "name": gettext("Readings, cold"),
+     "fails": gettext("a reading outside its band")},
+    {"id": "current", "kind": "current", "name": gettext("Current on the supply"),
+     "fails": gettext("a draw outside the model's own")},
+    {"id": "ladder", "kind": "ladder", "name": gettext("Detection ladder"),
+     "fails": gettext("it does not come to 3D in a computer")},
+    {"id": "identity", "kind": "identity", "name": gettext("Identity and memory size"),
+     "fails": gettext("another device, less memory")},
+    {"id": "link", "kind": "link", "name": gettext("Link width and speed"),
+     "fails": gettext("fewer lanes, slower than it can, errors")},
+    {"id": "sensors", "kind": "sensors", "name": gettext("Sensors plausible"),
+     "fails": gettext("a temperature or a power that cannot be")},
+    {"id": "memory-cold", "kind": "memory", "condition": "cold", "name": gettext("Memory, cold"),
+     "fails": gettext("one error")},
+    {"id": "stress", "kind": "stress", "minutes": 30, "name": gettext("Stress to steady temperature"),
+     "fails": gettext("it hangs, artefacts, errors counted, or does not become steady")},
+    {"id": "clocks", "kind": "clocks", "name": gettext("Clocks move under load"),
+     "fails": gettext("a clock that is stuck or sags with heat")},
+    {"id": "memory-warm", "kind": "memory", "condition": "warm", "name": gettext("Memory, warm"),
+     "fails": gettext("one error")},
+    {"id": "loads", "kind": "hand", "minutes": 60, "name": gettext("Real loads"),
+     "fails": gettext("artefacts in two programs or more")},
+    {"id": "score", "kind": "score", "name": gettext("Score"), "fails": gettext("a score below the model's usual")},
+    {"id": "outputs", "kind": "hand", "name": gettext("Each output"), "fails": gettext("an output without a picture")},
+    {"id": "plugs", "kind": "hand", "name": gettext("Plugs wiggled"),
+     "fails": gettext("anything changes while a plug is moved")},
+    {"id": "fans", "kind": "hand", "name": gettext("Fans from every position"),
+     "fails": gettext("a fan that stays still somewhere")},
+    {"id": "cold-start", "kind": "cold-start", "hours": 8, "name": gettext("Cold start next day"),
+     "fails": gettext("it does not start")},
 )  # fmt: skip
 # Memory once more cold: only a run after a warm one counts (case.proof.measured_since).
 AGAIN = "memory-cold-again"
@@ -147,7 +165,7 @@ def read_protocol(document: Any) -> tuple[Check, ...]:
     for at, one in enumerate(document["checks"]):
         path = f"$.checks[{at}]"
         if one["id"] in seen:
-            raise Refusal(f"{path}.id", f"{one['id']!r} twice", "an id of its own")
+            raise Refusal(f"{path}.id", gettext("{id} twice", id=repr(one["id"])), gettext("an id of its own"))
         seen.add(one["id"])
         for name, wanted in CHECK_KINDS[one["kind"]].needs.items():
             if name not in one:

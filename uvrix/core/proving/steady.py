@@ -24,6 +24,7 @@ from uvrix.core.proving.limits import (
     STEADY_SURE,
 )
 from uvrix.core.proving.log import Log
+from uvrix.language import gettext
 
 Word = Literal["steady", "rising", "too-short", "idle", "no-load-known"]
 # Blocks that the loaded part is averaged into; fewer are no curve.
@@ -81,7 +82,7 @@ def steadiness(log: Log, minutes: float, rest_c: float, load_watts: float | None
     peak = float(np.nanmax(celsius))
     busy = loaded(log, load_watts)
     if busy is None:
-        why = (
+        why = gettext(
             "The log shows no load: its power (or clock) never rises from rest. "
             "Idle proves nothing. Let it begin before the load, or say how many watts this model draws under load."
         )
@@ -89,23 +90,46 @@ def steadiness(log: Log, minutes: float, rest_c: float, load_watts: float | None
     begin, end = _longest(seconds, busy)
     span = (seconds[end] - seconds[begin]) / 60 if end > begin else 0.0
     if span < IDLE_MINUTES:
-        return Steady("idle", span, None, peak, None, None, "It was idle all the while. Idle proves nothing.")
+        return Steady("idle", span, None, peak, None, None, gettext("It was idle the whole time. Idle proves nothing."))
     part = slice(begin, end + 1)
     rest, at, tau = _rest(seconds[part] - seconds[begin], celsius[part])
     most = float("nan") if rest is None else rest
     if rest is None or at is None:
-        return Steady("too-short", span, None, peak, None, None, f"{span:.0f} min under load are no curve yet.")
+        return Steady(
+            "too-short",
+            span,
+            None,
+            peak,
+            None,
+            None,
+            gettext("{span} min under load are no curve yet.", span=f"{span:.0f}"),
+        )
     more = max(0.0, minutes - span)
     if most > rest_c and tau is not None:
         more = max(more, tau * np.log(max(most, rest_c) / rest_c) / 60)
-    figures = f"{span:.0f} min under load, at {at:.1f} °C; at most {max(most, 0.1):.1f} °C are still to come"
+    figures = gettext(
+        "{span} min under load, at {at} °C; at most {most} °C are still to come",
+        span=f"{span:.0f}",
+        at=f"{at:.1f}",
+        most=f"{max(most, 0.1):.1f}",
+    )
     if span < minutes:
-        why = f"{figures}. {minutes:.0f} min are wanted: {minutes - span:.0f} more."
+        why = gettext(
+            "{figures}. {minutes} min are wanted: {minutes_2} more.",
+            figures=figures,
+            minutes=f"{minutes:.0f}",
+            minutes_2=f"{minutes - span:.0f}",
+        )
         return Steady("too-short", span, at, peak, most, more, why)
     if most > rest_c:
-        why = f"{figures}, {rest_c:g} °C are allowed: still rising, about {more:.0f} min more."
+        why = gettext(
+            "{figures}, {rest_c} °C are allowed: still rising, about {more} min more.",
+            figures=figures,
+            rest_c=f"{rest_c:g}",
+            more=f"{more:.0f}",
+        )
         return Steady("rising", span, at, peak, most, more, why)
-    return Steady("steady", span, at, peak, most, 0.0, f"{figures}: steady.")
+    return Steady("steady", span, at, peak, most, 0.0, gettext("{figures}: steady.", figures=figures))
 
 
 def _longest(seconds: Array, busy: Mask) -> tuple[int, int]:

@@ -12,11 +12,14 @@ from dataclasses import dataclass, replace
 from uvrix.core.boards.model import Board
 from uvrix.core.proving.protocol import AGAIN, Check
 from uvrix.core.rework.acts import HEATS, Do
+from uvrix.language import gettext
 
 SOCKET, PLUG = "display-socket", "power-plug"
 # Acts that mend without heat and still are a repair of the place that they name.
 MENDS = frozenset({"contact-repaired", "pad-repaired", "wire"})
-COLD_AGAIN = Check(AGAIN, "memory", "Memory, cold again", "one error after it has been warm", condition="cold")
+COLD_AGAIN = Check(
+    AGAIN, "memory", gettext("Memory, cold again"), gettext("one error after it has been warm"), condition="cold"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +52,10 @@ def tailored(checks: Sequence[Check], done: Repaired) -> tuple[Check, ...]:
         if check.id == "outputs" and done.sockets:
             found.append(replace(check, parts=done.sockets))
         elif check.id == "plugs" and done.plugs:
-            fails = "it goes off, warms or reports errors while the plug is moved under load"
-            found.append(replace(check, name="Repaired plugs, moved under load", fails=fails, parts=done.plugs))
+            fails = gettext("it goes off, warms or reports errors while the plug is moved under load")
+            found.append(
+                replace(check, name=gettext("Repaired plugs, moved under load"), fails=fails, parts=done.plugs)
+            )
         else:
             found.append(check)
         if done.memory and check.kind == "memory" and check.condition == "warm":

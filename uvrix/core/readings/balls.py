@@ -26,6 +26,7 @@ from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
 from uvrix.core.readings.verdict import NUMBERS, Verdict
 from uvrix.core.values.edges import under
+from uvrix.language import gettext, ngettext
 
 State = Literal["in circuit", "site pads", "chip alone"]
 STATES: tuple[State, ...] = ("in circuit", "site pads", "chip alone")
@@ -130,17 +131,30 @@ def _judge(one: Reading, table: _Table, kinds: Kinds) -> BallJudged:
         return BallJudged(one, chip, pin, state, "no-reference", None, len(chips) - 1, "", split.why)
     found = table.among_chips(key)
     if found is not None:
-        held = _Held(chips, found, chip, f"{_many(len(chips) - 1)} other chips at {pin}")
+        held = _Held(chips, found, chip, gettext("{many} other chips at {pin}", many=_many(len(chips) - 1), pin=pin))
         return BallJudged(one, chip, pin, state, *_said(one, held), len(chips) - 1, "chips", _why(one, held))
     own = kinds.lines.get(chip, ())
     if pin in own:
         lines, found = table.lines(chip, own, key)
         if found is not None:
-            held = _Held(lines, found, pin, f"{_many(len(lines) - 1)} other data lines of {chip}")
+            held = _Held(
+                lines, found, pin, gettext("{many} other data lines of {chip}", many=_many(len(lines) - 1), chip=chip)
+            )
             return BallJudged(one, chip, pin, state, *_said(one, held), len(lines) - 1, "lines", _why(one, held))
-    few = f"{_many(len(chips) - 1)} other {'chip was' if len(chips) == 2 else 'chips were'} read at {pin}"
-    why = f"{shown(one.value, one.quantity)}; {few}. From {_many(LEAST_CHIPS)} chips on the odd one shows"
-    why += f", or from {_many(LEAST_LINES)} data lines of {chip}." if pin in own else "."
+    few = ngettext(
+        "{many} other chip was read at {pin}",
+        "{many} other chips were read at {pin}",
+        len(chips) - 1,
+        many=_many(len(chips) - 1),
+        pin=pin,
+    )
+    why = gettext(
+        "{shown}; {few}. From {many} chips on the odd one shows",
+        shown=shown(one.value, one.quantity),
+        few=few,
+        many=_many(LEAST_CHIPS),
+    )
+    why += gettext(", or from {many} data lines of {chip}.", many=_many(LEAST_LINES), chip=chip) if pin in own else "."
     return BallJudged(one, chip, pin, state, "no-reference", None, len(chips) - 1, "", why)
 
 
@@ -164,7 +178,13 @@ def _why(one: Reading, held: _Held) -> str:
     verdict, _ = _said(one, held)
     others = [value for name, value in held.values.items() if name not in held.found.odd and name != held.name]
     word = "" if verdict == "within" else f", {verdict}"
-    return f"{shown(one.value, one.quantity)}{word}; {held.says} read {_range(others, one.quantity)}."
+    return gettext(
+        "{shown}{word}; {says} read {range}.",
+        shown=shown(one.value, one.quantity),
+        word=word,
+        says=held.says,
+        range=_range(others, one.quantity),
+    )
 
 
 def _word(one: Reading, usual: float | None) -> Verdict:
@@ -186,7 +206,7 @@ def _range(values: Iterable[float | None], quantity: Quantity) -> str:
     if not closed:
         return "OL"
     low, high = shown_number(closed[0], quantity), shown_number(closed[-1], quantity)
-    return low if low == high else f"{low} to {high}"
+    return low if low == high else gettext("{low} to {high}", low=low, high=high)
 
 
 def _many(number: int) -> str:
@@ -201,8 +221,13 @@ def strangers(judged: Iterable[BallJudged]) -> dict[str, str]:
             read[one.chip] += 1
             odd[one.chip] += one.odd
     return {
-        chip: f"{chip} is odd at {odd[chip]} of {read[chip]} balls: not a fault at one of them, rather another part "
-        "than its fellows (fake, re-marked or of another kind), or its supply."
+        chip: gettext(
+            "{chip} is odd at {chip_2} of {chip_3} balls: not a fault at one of them, rather another "
+            "part than its fellows (fake, re-marked or of another kind), or its supply.",
+            chip=chip,
+            chip_2=odd[chip],
+            chip_3=read[chip],
+        )
         for chip in read
         if odd[chip] >= STRANGER_BALLS and odd[chip] > STRANGER_SHARE * read[chip]
     }

@@ -15,6 +15,7 @@ from uvrix.core.readings.notation import Quantity, shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.sweeps import thing_of
+from uvrix.language import gettext
 
 Word = Literal["alike", "higher", "lower", "open", "over", "one"]
 # Two cards differ by the root of two spreads; what lies beyond 99 % of that differs.
@@ -64,21 +65,43 @@ def _compared(mine: Reading | None, other: Reading | None, spread: float) -> Bes
     if mine is None or other is None:
         has = mine or other
         assert has
-        whose = "Only this card" if mine else "Only the other card"
-        return Beside(mine, other, "one", 0.0, f"{whose} was read: {shown(has.value, has.quantity)}.")
+        whose = gettext("Only this card") if mine else gettext("Only the other card")
+        return Beside(
+            mine,
+            other,
+            "one",
+            0.0,
+            gettext("{whose} was read: {shown}.", whose=whose, shown=shown(has.value, has.quantity)),
+        )
     here, there = shown(mine.value, mine.quantity), shown(other.value, other.quantity)
     a, b = mine.value.middle, other.value.middle
     if a is None or b is None:
         if a is None and b is None:
-            return Beside(mine, other, "alike", 0.0, "Both OL.")
+            return Beside(mine, other, "alike", 0.0, gettext("Both OL."))
         word: Word = "open" if a is None else "over"
-        says = f"OL here, {there} on the other card." if a is None else f"{here} here, OL on the other card."
+        says = (
+            gettext("OL here, {there} on the other card.", there=there)
+            if a is None
+            else gettext("{here} here, OL on the other card.", here=here)
+        )
         return Beside(mine, other, word, math.inf, says)
     apart = _apart(a, b, mine.quantity, spread)
     if apart <= 1:
-        return Beside(mine, other, "alike", apart, f"Alike: {here} here, {there} on the other card.")
+        return Beside(
+            mine,
+            other,
+            "alike",
+            apart,
+            gettext("Alike: {here} here, {there} on the other card.", here=here, there=there),
+        )
     more = _more(a, b, mine.quantity)
-    return Beside(mine, other, "higher" if a > b else "lower", apart, f"{here} here, {there} on the other card{more}.")
+    return Beside(
+        mine,
+        other,
+        "higher" if a > b else "lower",
+        apart,
+        gettext("{here} here, {there} on the other card{more}.", here=here, there=there, more=more),
+    )
 
 
 def _apart(a: float, b: float, quantity: Quantity, spread: float) -> float:
@@ -98,4 +121,6 @@ def _more(a: float, b: float, quantity: Quantity) -> str:
         return ""
     times = high / low
     many = f"{times:,.0f}" if times >= 10 else f"{times:.1f}"
-    return f": {many} times {'higher' if abs(a) > abs(b) else 'lower'}"
+    if abs(a) > abs(b):
+        return gettext(": {many} times higher", many=many)
+    return gettext(": {many} times lower", many=many)

@@ -17,6 +17,7 @@ from uvrix.core.readings.limits import (
 from uvrix.core.readings.notation import Value, shown
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.values.edges import over, under
+from uvrix.language import gettext
 
 State = Literal["good", "sick", "blown"]
 WORST: tuple[State, ...] = ("good", "sick", "blown")
@@ -64,7 +65,9 @@ def judge_fuse(designator: str, readings: Iterable[Reading]) -> FuseFound:
     if len(ends) == 2 and (state := _live(ends["1"], ends["2"])):
         found.append(state)
     if not found:
-        return FuseFound(designator, "unread", f"Nothing that was read tells how {designator} is.")
+        return FuseFound(
+            designator, "unread", gettext("Nothing that was read tells how {designator} is.", designator=designator)
+        )
     worst = max(found, key=lambda one: WORST.index(one.state))
     return FuseFound(designator, worst.state, worst.why)
 
@@ -85,35 +88,62 @@ def _is_across(designator: str, reading: Reading) -> bool:
 def _by_ohms(reading: Reading) -> FuseState:
     high, said = reading.value.high, shown(reading.value, "resistance")
     if high is None or not under(high, BLOWN_FUSE_OHMS):
-        what = "Open" if high is None else f"{said} across"
-        return FuseState("blown", f"{what}: blown. A symptom: clear what is behind it first, or the next one blows.")
+        what = gettext("Open") if high is None else gettext("{said} across", said=said)
+        return FuseState(
+            "blown",
+            gettext("{what}: blown. A symptom: clear what is behind it first, or the next one blows.", what=what),
+        )
     if over(high, SICK_FUSE_OHMS):
-        why = "a sick fuse passes the beeper and drops voltage as the current grows; millivolts under load prove it."
-        return FuseState("sick", f"{said} across, more than two leads add ({SICK_FUSE_OHMS:g} Ω): {why}")
-    two = "two leads cannot tell a good one from one of 0.2 Ω, millivolts across it under load can"
-    return FuseState("good", f"{said} across, about nothing; {two}.")
+        why = gettext(
+            "a sick fuse passes the beeper and drops voltage as the current grows; millivolts under load prove it."
+        )
+        return FuseState(
+            "sick",
+            gettext(
+                "{said} across, more than two leads add ({sick_fuse_ohms} Ω): {why}",
+                said=said,
+                sick_fuse_ohms=f"{SICK_FUSE_OHMS:g}",
+                why=why,
+            ),
+        )
+    two = gettext("two leads cannot tell a good one from one of 0.2 Ω, millivolts across it under load can")
+    return FuseState("good", gettext("{said} across, about nothing; {two}.", said=said, two=two))
 
 
 def _by_drop(reading: Reading) -> FuseState | None:
     low, high, said = reading.value.low, reading.value.high, shown(reading.value, reading.quantity)
     cold = reading.quantity == "diode"
     if low is None or high is None:
-        return FuseState("blown", "Open in diode mode: blown. Clear what is behind it first.") if cold else None
-    how = "in diode mode" if cold else "under load"
+        return (
+            FuseState("blown", gettext("Open in diode mode: blown. Clear what is behind it first.")) if cold else None
+        )
+    how = gettext("in diode mode") if cold else gettext("under load")
     if over(max(abs(high), abs(low)), SICK_FUSE_V):
-        return FuseState("sick", f"{said} across it {how}, more than {1000 * SICK_FUSE_V:.0f} mV: a sick fuse.")
-    return FuseState("good", f"{said} across it {how}, about nothing.")
+        return FuseState(
+            "sick",
+            gettext(
+                "{said} across it {how}, more than {sick_fuse_v} mV: a sick fuse.",
+                said=said,
+                how=how,
+                sick_fuse_v=f"{1000 * SICK_FUSE_V:.0f}",
+            ),
+        )
+    return FuseState("good", gettext("{said} across it {how}, about nothing.", said=said, how=how))
 
 
 def _live(one: Value, other: Value) -> FuseState | None:
     if one.middle is None or other.middle is None:
         return None
     high, low = max(abs(one.middle), abs(other.middle)), min(abs(one.middle), abs(other.middle))
-    said = f"{shown(one, 'voltage')} at one end, {shown(other, 'voltage')} at the other"
+    said = gettext(
+        "{shown} at one end, {shown_2} at the other", shown=shown(one, "voltage"), shown_2=shown(other, "voltage")
+    )
     if high < LIVE_V:
         return None
     if under(low, BLOWN_END_SHARE * high):
-        return FuseState("blown", f"{said}: blown. Clear what is behind it first, or the next one blows too.")
+        return FuseState(
+            "blown", gettext("{said}: blown. Clear what is behind it first, or the next one blows too.", said=said)
+        )
     if over(high - low, SICK_ENDS_SHARE * high) and over(high - low, SICK_FUSE_V):
-        return FuseState("sick", f"{said}: it drops more than a fuse may.")
-    return FuseState("good", f"{said}: alike.")
+        return FuseState("sick", gettext("{said}: it drops more than a fuse may.", said=said))
+    return FuseState("good", gettext("{said}: alike.", said=said))

@@ -10,6 +10,7 @@ from uvrix.core.readings.notation import shown
 from uvrix.core.readings.points import Key, Places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.readings.verdict import Judged
+from uvrix.language import gettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,12 +37,21 @@ def blocks(
         # one low reading is enough: another mode or lead that reads high does not clear it
         low = [reading for reading in read if below_guard(reading)]
         if not read:
-            found.append(Block(one, f"{name} was not measured to ground."))
+            found.append(Block(one, gettext("{name} was not measured to ground.", name=name)))
         elif low:
-            said = f"{name} reads {shown(low[-1].value, 'resistance')}"
-            found.append(Block(one, f"{said}: under {LEAST_INPUT_OHMS:.0f} ohms nothing is powered."))
+            said = gettext("{name} reads {shown}", name=name, shown=shown(low[-1].value, "resistance"))
+            found.append(
+                Block(
+                    one,
+                    gettext(
+                        "{said}: under {least_input_ohms} ohms nothing is powered.",
+                        said=said,
+                        least_input_ohms=f"{LEAST_INPUT_OHMS:.0f}",
+                    ),
+                )
+            )
     known = set(ticked)
-    found += [Block(fuse, f"Fuse {fuse} is not ticked.") for fuse in fuses if fuse not in known]
+    found += [Block(fuse, gettext("Fuse {fuse} is not ticked.", fuse=fuse)) for fuse in fuses if fuse not in known]
     return tuple(found)
 
 
@@ -71,11 +81,22 @@ def first_blocks(
             continue
         wrong = [one for one in read if one.verdict not in {"within", "no-reference"}]
         if not read:
-            found.append(Block(point, f"{point} must be read before power and was not.", may_tick=True))
+            found.append(
+                Block(point, gettext("{point} must be read before power and was not.", point=point), may_tick=True)
+            )
         elif wrong:
-            found.append(Block(point, f"{point} must read right before power: {wrong[-1].why}", may_tick=True))
+            found.append(
+                Block(
+                    point,
+                    gettext("{point} must read right before power: {why}", point=point, why=wrong[-1].why),
+                    may_tick=True,
+                )
+            )
         elif not guarded and all(one.verdict == "no-reference" for one in read):
-            why = f"{point} must read right before power, and there is no known-good reading to hold it against."
+            why = gettext(
+                "{point} must read right before power, and there is no known-good reading to hold it against.",
+                point=point,
+            )
             found.append(Block(point, why, may_tick=True))
     return tuple(found)
 

@@ -26,6 +26,7 @@ from uvrix.core.readings.points import Places
 from uvrix.core.readings.shorts import SHORTED, ShortSuspect
 from uvrix.core.readings.verdict import Judged
 from uvrix.core.values.edges import over
+from uvrix.language import gettext
 
 JOINING = frozenset({"power-stage", "converter"})
 TOO_LOW = frozenset({"low", "short", "partial-short"})
@@ -80,9 +81,12 @@ def proofs(board: Board, suspects: Iterable[ShortSuspect]) -> tuple[Proof, ...]:
             continue
         ends = [_nearest_point(board, part, rail) for rail in (rails[0], rails[-1])]
         if ends[0] and ends[1]:
-            why = (
-                f"{part.designator}: {names[rails[0]]} against {names[rails[-1]]} across its pins. Under "
-                f"{shown_number(JOINED_OHMS, 'resistance')} it is joined."
+            why = gettext(
+                "{designator}: {names} against {names_2} across its pins. Under {shown_number} it is joined.",
+                designator=part.designator,
+                names=names[rails[0]],
+                names_2=names[rails[-1]],
+                shown_number=shown_number(JOINED_OHMS, "resistance"),
             )
             found.append(Proof(part.designator, f"{ends[0]}/{ends[1]}", why))
     return tuple(found)
@@ -117,14 +121,26 @@ class CoilSides:
 
 def coil_side(coil: str, converter: Value, rail: Value) -> CoilSides:
     """Which side of a lifted coil holds the short: clearly the lower one, or neither."""
-    said = f"{shown(converter, 'resistance')} at the converter pad, {shown(rail, 'resistance')} at the rail pad"
+    said = gettext(
+        "{shown} at the converter pad, {shown_2} at the rail pad",
+        shown=shown(converter, "resistance"),
+        shown_2=shown(rail, "resistance"),
+    )
     ends = [math.inf if one.middle is None else one.middle for one in (converter, rail)]
     if ends[0] * COIL_SIDE_TIMES <= ends[1] and ends[0] < ends[1]:
-        why = f"{coil}: {said}. The side of the converter holds it: its power stage first."
+        why = gettext(
+            "{coil}: {said}. The side of the converter holds it: its power stage first.", coil=coil, said=said
+        )
         return CoilSides(coil, "converter", why)
     if ends[1] * COIL_SIDE_TIMES <= ends[0] and ends[1] < ends[0]:
-        return CoilSides(coil, "rail", f"{coil}: {said}. The side of the rail holds it: what the rail feeds.")
-    return CoilSides(coil, "unclear", f"{coil}: {said}. Too near each other to tell the side.")
+        return CoilSides(
+            coil,
+            "rail",
+            gettext("{coil}: {said}. The side of the rail holds it: what the rail feeds.", coil=coil, said=said),
+        )
+    return CoilSides(
+        coil, "unclear", gettext("{coil}: {said}. Too near each other to tell the side.", coil=coil, said=said)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,9 +181,21 @@ def glowed(
 
 def _near_why(part: Part, mm: float, side: str, rails: Collection[str]) -> str:
     fed = [rail for rail in part.rails if rail in rails]
-    other = "" if part.side == side else ", on the other side of the board"
-    on = f"on {', '.join(fed)}" if fed else "not on the fed rail" if part.rails else "its rails are not noted"
-    return f"{part.kind.replace('-', ' ').capitalize()} {mm:.0f} mm from the spot, {on}{other}."
+    other = "" if part.side == side else gettext(", on the other side of the board")
+    on = (
+        gettext("on {fed}", fed=", ".join(fed))
+        if fed
+        else gettext("not on the fed rail")
+        if part.rails
+        else gettext("its rails are not noted")
+    )
+    return gettext(
+        "{kind} {mm} mm from the spot, {on}{other}.",
+        kind=part.kind.replace("-", " ").capitalize(),
+        mm=f"{mm:.0f}",
+        on=on,
+        other=other,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,10 +225,16 @@ def possibly_killed(board: Board, joined: Iterable[Part]) -> tuple[Killed, ...]:
         feeds += [site.designator for site in board.sites if site.rail == low and site.fitted]
         if min(volts.values()) == volts[low] and board.core.designator not in feeds:
             feeds.append(board.core.designator)
-        many = ", ".join(feeds) if feeds else "nothing that the model names"
-        says = (
-            f"{' or '.join(by)} may have put {names[high]} ({volts[high]:g} V) on {names[low]} ({volts[low]:g} V). "
-            f"Possibly killed: {many}. Read them before parts are bought."
+        many = ", ".join(feeds) if feeds else gettext("nothing that the model names")
+        says = gettext(
+            "{by} may have put {high} ({high_2} V) on {low} ({low_2} V). Possibly killed: {many}. "
+            "Read them before parts are bought.",
+            by=gettext(" or ").join(by),
+            high=names[high],
+            high_2=f"{volts[high]:g}",
+            low=names[low],
+            low_2=f"{volts[low]:g}",
+            many=many,
         )
         found.append(Killed(high, low, tuple(feeds), says))
     return tuple(found)
@@ -243,8 +277,17 @@ def bridges(board: Board, standing: Iterable[Judged], places: Places) -> tuple[B
     for high, low in pairs:
         (value, judged), (other, _) = read[high], read[low]
         if judged.verdict in TOO_LOW and _alike(value, other):
-            said = f"{shown_number(value, 'resistance')} and {shown_number(other, 'resistance')}"
-            says = f"{names[high]} and {names[low]} read alike ({said}), and {names[high]} reads too low: joined?"
+            said = gettext(
+                "{shown_number} and {shown_number_2}",
+                shown_number=shown_number(value, "resistance"),
+                shown_number_2=shown_number(other, "resistance"),
+            )
+            says = gettext(
+                "{high} and {low} read alike ({said}), and {high} reads too low: joined?",
+                high=names[high],
+                low=names[low],
+                said=said,
+            )
             found.append(Bridge(high, low, says))
     return tuple(found)
 
@@ -289,9 +332,20 @@ def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
         if not gone:
             continue
         left = len(phases) - len(gone)
-        share = f"each carries {len(phases) / left:.2f} of its usual share" if left else "nothing carries it"
+        share = (
+            gettext("each carries {number} of its usual share", number=f"{len(phases) / left:.2f}")
+            if left
+            else gettext("nothing carries it")
+        )
         amps = sum(float(str(one["amps"])) for one in phases if one not in gone and "amps" in one)
-        rated = f", {amps:g} A rated together" if amps else ""
-        says = f"{rail}: {left} of {len(phases)} phases are left, {share}{rated}. Within rating?"
+        rated = gettext(", {amps} A rated together", amps=f"{amps:g}") if amps else ""
+        says = gettext(
+            "{rail}: {left} of {number} phases are left, {share}{rated}. Within rating?",
+            rail=rail,
+            left=left,
+            number=len(phases),
+            share=share,
+            rated=rated,
+        )
         found.append(EmptyPhase(rail, left, len(phases), says))
     return tuple(found)

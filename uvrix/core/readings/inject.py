@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from uvrix.core.cautions import CAUTIONS, FOR_INJECTION
 from uvrix.core.readings.limits import INJECT_LEAST_A, INJECT_MOST_A, INJECT_MOST_V, INJECT_SEEN_W, INJECT_START_V
+from uvrix.language import gettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +27,9 @@ def injection(rail_v: float, ohms: float, lowest_v: float | None = None) -> Inje
     wanted = (INJECT_SEEN_W / ohms) ** 0.5 if ohms > 0 else INJECT_MOST_A
     limit = round(min(INJECT_MOST_A, max(INJECT_LEAST_A, wanted)), 2)
     amps = min(limit, volts / ohms) if ohms > 0 else limit
-    cautions = [f"Never above {most:g} V here.", *(CAUTIONS[key].says for key in FOR_INJECTION)]
+    cautions = [gettext("Never above {most} V here.", most=f"{most:g}"), *(CAUTIONS[key].says for key in FOR_INJECTION)]
     if lowest_v is not None and lowest_v < min(INJECT_MOST_V, rail_v):
-        cautions.insert(0, f"Through a joined stage it reaches a rail of {lowest_v:g} V.")
+        cautions.insert(
+            0, gettext("Through a joined stage it reaches a rail of {lowest_v} V.", lowest_v=f"{lowest_v:g}")
+        )
     return Injection(volts, limit, volts * limit, amps * amps * ohms, tuple(cautions))

@@ -29,6 +29,7 @@ from uvrix.core.readings.limits import (
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.points import Key, Places
 from uvrix.core.readings.reading_file import Observation, Reading, key_of
+from uvrix.language import gettext
 
 # The median's variance is this much more than the mean's.
 MEDIAN_EXCESS = math.pi / 2
@@ -103,18 +104,18 @@ class Library:
         entries = own or [one for others in modes.values() for one in others]
         if not entries:
             return None
-        lent = "" if own or not reading.mode else "read in another mode"
+        lent = "" if own or not reading.mode else gettext("read in another mode")
         if reading.meter:
             same = [one for one in entries if one.reading.meter in {reading.meter, ""}]
             if len({one.card for one in same}) >= ENOUGH_CARDS:
                 entries = same
             elif len(same) < len(entries):
-                lent = lent or "read with another meter"
+                lent = lent or gettext("read with another meter")
         if reading.polarity:
             alike = [one for one in entries if one.reading.polarity in {reading.polarity, ""}]
             if alike:
                 return alike, lent
-            return entries, lent or "read with the other lead on ground"
+            return entries, lent or gettext("read with the other lead on ground")
         return entries, lent
 
     @cached_property

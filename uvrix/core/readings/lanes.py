@@ -13,6 +13,7 @@ from uvrix.core.errors import Refusal, quoted
 from uvrix.core.readings.limits import LANE_CONTRADICT_SHARE, LANE_CONTRADICT_V, LANE_SHORT_V, LANE_WITHIN_SHARE
 from uvrix.core.readings.notation import Value, parse_value, shown
 from uvrix.core.readings.reading_file import rows_of
+from uvrix.language import gettext
 
 PAIRS, HALVES = ("tx", "rx"), ("p", "n")
 WIDTHS = (16, 8, 4, 2, 1)
@@ -39,21 +40,33 @@ def read_lanes(data: bytes, lanes: int = MOST_LANES) -> dict[int, dict[Half, Val
     for line, row in rows_of(data, ("lane", "pair", "half", "diode_v")):
         text = row["lane"].strip()
         if not (text.isascii() and text.isdigit() and len(text) < 4 and int(text) < lanes):
-            raise Refusal(str(line), quoted(text), f"a lane from 0 to {lanes - 1}")
+            raise Refusal(str(line), quoted(text), gettext("a lane from 0 to {lanes}", lanes=lanes - 1))
         pair, half = row["pair"].strip(), row["half"].strip()
         if pair not in PAIRS:
-            raise Refusal(str(line), quoted(pair), "tx or rx")
+            raise Refusal(str(line), quoted(pair), gettext("tx or rx"))
         if half not in HALVES:
-            raise Refusal(str(line), quoted(half), "p or n")
+            raise Refusal(str(line), quoted(half), gettext("p or n"))
         try:
             value = parse_value(row["diode_v"], "diode")
         except Refusal as refusal:
-            raise Refusal(str(line), refusal.found, "volts or OL") from None
+            raise Refusal(str(line), refusal.found, gettext("volts or OL")) from None
         lane, which = int(text), (pair, half)
         former = found.get(lane, {}).get(which)
         if former is not None and _contradict(former, value):
-            expected = f"about the {shown(former, 'diode')} of line {lines[lane, which]}"
-            raise Refusal(str(line), f"{shown(value, 'diode')} for lane {lane} {pair} {half}", expected)
+            expected = gettext(
+                "about the {shown} of line {lines}", shown=shown(former, "diode"), lines=lines[lane, which]
+            )
+            raise Refusal(
+                str(line),
+                gettext(
+                    "{shown} for lane {lane} {pair} {half}",
+                    shown=shown(value, "diode"),
+                    lane=lane,
+                    pair=pair,
+                    half=half,
+                ),
+                expected,
+            )
         found.setdefault(lane, {})[which] = value
         lines[lane, which] = line
     return found
@@ -84,18 +97,22 @@ def link(
     values = {(lane, which): _exact(value) for lane, by_half in readings.items() for which, value in by_half.items()}
     tx = [value for (_, (pair, _)), value in values.items() if pair == "tx"]
     if tx and all(value is None for value in tx):
-        warnings.append("All tx halves are OL, as at the contacts, before their series capacitors: left out.")
+        warnings.append(gettext("All tx halves are OL, as at the contacts, before their series capacitors: left out."))
         halves = [which for which in halves if which[0] == "rx"]
     usual = {which: _median(values, which) for which in halves}
     verdicts: dict[int, LaneVerdict] = {}
     if not values and not torn:
-        return Link({}, 0, 0, "Nothing was read: which lanes work is not known.", ())
+        return Link({}, 0, 0, gettext("Nothing was read: which lanes work is not known."), ())
     unread = [
         lane for lane in range(lanes) if lane not in torn and not any((lane, which) in values for which in halves)
     ]
     if unread:
-        many = f"Lane {unread[0]} was" if len(unread) == 1 else f"Lanes {listed_ranges(unread)} were"
-        warnings.append(f"{many} not read: what is not read does not count as working.")
+        many = (
+            gettext("Lane {unread} was", unread=unread[0])
+            if len(unread) == 1
+            else gettext("Lanes {listed_ranges} were", listed_ranges=listed_ranges(unread))
+        )
+        warnings.append(gettext("{many} not read: what is not read does not count as working.", many=many))
     for lane in range(lanes):
         if lane in torn:
             verdicts[lane] = "open"
@@ -105,14 +122,23 @@ def link(
             continue
         if len(read) < len(halves):
             missing = ", ".join(f"{pair} {half}" for pair, half in halves if (pair, half) not in read)
-            warnings.append(f"Lane {lane} was not read whole ({missing} missing): it does not count as working.")
+            warnings.append(
+                gettext(
+                    "Lane {lane} was not read whole ({missing} missing): it does not count as working.",
+                    lane=lane,
+                    missing=missing,
+                )
+            )
         judged = [_judge(value, usual[which]) for which, value in read.items()]
         worst: LaneVerdict = next((word for word in ("open", "short", "odd") if word in judged), "works")
         verdicts[lane] = worst
     whole = {lane for lane in verdicts if all((lane, which) in values for which in halves)}
     working = [verdicts.get(lane) == "works" and lane in whole for lane in range(lanes)]
     width, start = widest(working)
-    words = {lane: f"torn ({' and '.join(torn[lane])})" if lane in torn else word for lane, word in verdicts.items()}
+    words = {
+        lane: gettext("torn ({names})", names=gettext(" and ").join(torn[lane])) if lane in torn else word
+        for lane, word in verdicts.items()
+    }
     return Link(verdicts, width, start, _why(working, words, start), tuple(warnings))
 
 
@@ -124,8 +150,12 @@ def listed_ranges(numbers: Sequence[int]) -> str:
             runs[-1].append(number)
         else:
             runs.append([number])
-    said = [word for run in runs for word in ([f"{run[0]} to {run[-1]}"] if len(run) > 2 else map(str, run))]
-    return said[0] if len(said) == 1 else f"{', '.join(said[:-1])} and {said[-1]}"
+    said = [
+        word
+        for run in runs
+        for word in ([gettext("{run} to {run_2}", run=run[0], run_2=run[-1])] if len(run) > 2 else map(str, run))
+    ]
+    return said[0] if len(said) == 1 else gettext("{names} and {said}", names=", ".join(said[:-1]), said=said[-1])
 
 
 def widest(working: Sequence[bool]) -> tuple[int, int]:
@@ -159,12 +189,19 @@ def _width(run: int) -> int:
 
 def _why(working: Sequence[bool], verdicts: Mapping[int, str], start: int) -> str:
     first, last = _run(working), _run(working[::-1])
-    bad = [f"{lane} {verdicts.get(lane, 'not read')}" for lane, works in enumerate(working) if not works]
+    bad = [f"{lane} {verdicts.get(lane, gettext('not read'))}" for lane, works in enumerate(working) if not works]
     if not bad:
-        return f"All {len(working)} lanes work."
-    return (
-        f"From lane 0 {first} lanes work (width {_width(first)}), from lane {len(working) - 1} {last} "
-        f"(width {_width(last)}): counted from lane {start}. Not working: {', '.join(bad)}."
+        return gettext("All {number} lanes work.", number=len(working))
+    return gettext(
+        "From lane 0 {first} lanes work (width {width}), from lane {number} {last} (width "
+        "{width_2}): counted from lane {start}. Not working: {bad}.",
+        first=first,
+        width=_width(first),
+        number=len(working) - 1,
+        last=last,
+        width_2=_width(last),
+        start=start,
+        bad=", ".join(bad),
     )
 
 

@@ -15,16 +15,17 @@ from uvrix.core.readings.limits import LIFTED_BACK_SHARE
 from uvrix.core.readings.notation import shown, shown_number
 from uvrix.core.readings.peers import alike
 from uvrix.core.values.edges import over
+from uvrix.language import gettext
 
 Answer = Literal["lift", "board", "left", "chip", "joint", "unclear"]
 ANSWERS: tuple[Answer, ...] = ("lift", "board", "left", "chip", "joint", "unclear")
 # In words, as a screen or a report says them.
 WORDS: dict[Answer, str] = {
-    "lift": "lift and measure again",
-    "board": "stays with the board",
-    "left": "left with the chip",
-    "chip": "the chip",
-    "joint": "its joint",
+    "lift": gettext("lift and measure again"),
+    "board": gettext("stays with the board"),
+    "left": gettext("left with the chip"),
+    "chip": gettext("the chip"),
+    "joint": gettext("its joint"),
     "unclear": "unclear",
 }
 
@@ -43,13 +44,21 @@ def after_lifting(odd: BallJudged, pads: BallJudged | None, alone: BallJudged | 
     """Where the odd value of a ball in circuit belongs, by its pad and by the lifted chip's own ball."""
     chip, pin = odd.chip, odd.pin
     if pads is None:
-        says = f"Lift {chip}, measure {pin} on the empty pads, and some data lines beside it."
+        says = gettext(
+            "Lift {chip}, measure {pin} on the empty pads, and some data lines beside it.", chip=chip, pin=pin
+        )
         return Lifted(chip, pin, "lift", says)
     answer, why = _by_fellows(pads) if pads.among else _by_before(odd, pads)
     if answer == "unclear":
-        return Lifted(chip, pin, "unclear", f"{why} Measure more data lines on the pads of {chip}.")
+        return Lifted(
+            chip, pin, "unclear", gettext("{why} Measure more data lines on the pads of {chip}.", why=why, chip=chip)
+        )
     if answer == "board":
-        says = f"{why} The odd value stays with the board: trace, core or the core's joint. {chip} may go back."
+        says = gettext(
+            "{why} The odd value stays with the board: trace, core or the core's joint. {chip} may go back.",
+            why=why,
+            chip=chip,
+        )
         return Lifted(chip, pin, "board", says)
     return Lifted(chip, pin, *_chip_or_joint(odd, alone, why))
 
@@ -58,18 +67,28 @@ def _chip_or_joint(odd: BallJudged, alone: BallJudged | None, why: str) -> tuple
     """The value left with the chip: its own ball tells the chip from its joint."""
     chip, pin = odd.chip, odd.pin
     if alone is None:
-        says = f"The odd value left with {chip}: measure {pin} on the chip itself, it tells the chip from its joint."
+        says = gettext(
+            "The odd value left with {chip}: measure {pin} on the chip itself, it tells the chip from its joint.",
+            chip=chip,
+            pin=pin,
+        )
         return "left", f"{why} {says}"
     if not alone.among:
-        return "left", f"{why} The odd value left with {chip}. On the chip alone: {alone.why}"
+        return "left", gettext(
+            "{why} The odd value left with {chip}. On the chip alone: {why_2}", why=why, chip=chip, why_2=alone.why
+        )
     if alone.odd:
-        return "chip", f"{why} On the chip alone: {alone.why} {chip} is bad: replace it."
-    says = f"The chip alone is like its fellows: {alone.why} It was the joint: reball the same chip, test again."
+        return "chip", gettext(
+            "{why} On the chip alone: {why_2} {chip} is bad: replace it.", why=why, why_2=alone.why, chip=chip
+        )
+    says = gettext(
+        "The chip alone is like its fellows: {why} It was the joint: reball the same chip, test again.", why=alone.why
+    )
     return "joint", f"{why} {says}"
 
 
 def _by_fellows(pads: BallJudged) -> tuple[Answer, str]:
-    return ("board" if pads.odd else "left"), f"On the pads: {pads.why}"
+    return ("board" if pads.odd else "left"), gettext("On the pads: {why}", why=pads.why)
 
 
 def _by_before(odd: BallJudged, pads: BallJudged) -> tuple[Answer, str]:
@@ -78,16 +97,25 @@ def _by_before(odd: BallJudged, pads: BallJudged) -> tuple[Answer, str]:
     before, now, usual = odd.reading.value.middle, pads.reading.value.middle, odd.usual
     was, now_is = shown(odd.reading.value, quantity), shown(pads.reading.value, quantity)
     if now is None:
-        return "board", f"The pad is open with the chip off, where {was} was read with it."
+        return "board", gettext("The pad is open with the chip off, where {was} was read with it.", was=was)
     if before is None:
-        return "left", f"The pad reads {now_is} with the chip off, where it was OL with it."
+        return "left", gettext("The pad reads {now_is} with the chip off, where it was OL with it.", now_is=now_is)
     if usual is None or alike(before, usual, quantity):
-        return "unclear", f"The pad reads {now_is}, {was} before."
+        return "unclear", gettext("The pad reads {now_is}, {was} before.", now_is=now_is, was=was)
     if before > usual:
-        says = f"The pad reads {now_is} with the chip off, about the {was} of before: the chip took no part in it."
+        says = gettext(
+            "The pad reads {now_is} with the chip off, about the {was} of before: the chip took no part in it.",
+            now_is=now_is,
+            was=was,
+        )
         return ("left", says) if now >= before or alike(now, before, quantity) else ("unclear", says)
     if alike(now, before, quantity):
-        return "board", f"The pad still reads {now_is} with the chip off."
+        return "board", gettext("The pad still reads {now_is} with the chip off.", now_is=now_is)
     back = (now - before) / (usual - before)
-    says = f"The pad reads {now_is} with the chip off, {was} with it; the others read {shown_number(usual, quantity)}."
+    says = gettext(
+        "The pad reads {now_is} with the chip off, {was} with it; the others read {shown_number}.",
+        now_is=now_is,
+        was=was,
+        shown_number=shown_number(usual, quantity),
+    )
     return ("left", says) if over(back, LIFTED_BACK_SHARE) else ("unclear", says)

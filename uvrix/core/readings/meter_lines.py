@@ -16,6 +16,7 @@ from uvrix.core.errors import Refusal, one_line, quoted
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.values.patterns import Piece, gap, loosened
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 Column = Literal["value", "unit", "over"]
 COLUMNS: tuple[Column, ...] = ("value", "unit", "over")
@@ -107,7 +108,7 @@ def read_meter_reader(document: Any) -> MeterReader:
         rules.append((entry["use"], entry["pattern"]))
     unit = document.get("unit", "")
     if unit and _scale(unit) is None:
-        raise Refusal("$.unit", quoted(unit), "ohm or V, with m, k or M before it where it has one")
+        raise Refusal("$.unit", quoted(unit), gettext("ohm or V, with m, k or M before it where it has one"))
     return MeterReader(tuple(rules), unit, document)
 
 
@@ -122,16 +123,18 @@ def teach_meter(sample: str, marks: Sequence[MeterMark], unit: str = "") -> dict
     for mark in marks:
         if not (0 <= mark.line < len(lines) and 0 <= mark.start < mark.end <= len(lines[mark.line])):
             raise Refusal(
-                "marks", f"line {mark.line + 1}, {mark.start} to {mark.end}", "a part of a line of the sample"
+                "marks",
+                gettext("line {line}, {start} to {end}", line=mark.line + 1, start=mark.start, end=mark.end),
+                gettext("a part of a line of the sample"),
             )
         by_line.setdefault(mark.line, []).append(mark)
     rules = []
     for number, here in sorted(by_line.items()):
         rules.append(_rule(lines, number, here))
     if not any(rule["use"] == "reading" for rule in rules):
-        raise Refusal("marks", "no value", "a number marked as the value in one line")
+        raise Refusal("marks", gettext("no value"), gettext("a number marked as the value in one line"))
     if not unit and any(rule["use"] == "reading" and "(?P<unit>" not in rule["pattern"] for rule in rules):
-        raise Refusal("unit", "no unit", "the unit marked in the line, or given for all lines")
+        raise Refusal("unit", gettext("no unit"), gettext("the unit marked in the line, or given for all lines"))
     unique = list({(rule["use"], rule["pattern"]): rule for rule in rules}.values())
     # over-limit first: its word may stand where a value does
     unique.sort(key=lambda rule: rule["use"] != "over")
@@ -145,12 +148,12 @@ def _rule(lines: Sequence[str], number: int, marks: Sequence[MeterMark]) -> dict
     line = lines[number]
     columns = [mark.column for mark in marks]
     if len(set(columns)) < len(columns):
-        raise Refusal("marks", f"{columns[0]} twice in one line", "each once a line")
+        raise Refusal("marks", gettext("{columns} twice in one line", columns=columns[0]), gettext("each once a line"))
     if "value" in columns and "over" in columns:
-        raise Refusal("marks", "a value and over-limit in one line", "one or the other")
+        raise Refusal("marks", gettext("a value and over-limit in one line"), gettext("one or the other"))
     ordered = sorted(marks, key=lambda mark: (mark.start, mark.end))
     if any(one.end > other.start for one, other in itertools.pairwise(ordered)):
-        raise Refusal("marks", "words that overlap", "words apart from one another")
+        raise Refusal("marks", gettext("words that overlap"), gettext("words apart from one another"))
     pieces, at = [Piece(r"^")], 0
     for mark in ordered:
         pieces += [*gap(line[at : mark.start]), Piece(_group(line[mark.start : mark.end].strip(), mark.column))]
@@ -158,18 +161,22 @@ def _rule(lines: Sequence[str], number: int, marks: Sequence[MeterMark]) -> dict
     pieces += [*gap(line[at:]), Piece(r"\s*$")]
     use = "over" if "over" in columns else "reading"
     if use == "reading" and "value" not in columns:
-        raise Refusal("marks", f"{columns[0]} alone in a line", "the value or over-limit in the same line")
+        raise Refusal(
+            "marks",
+            gettext("{columns} alone in a line", columns=columns[0]),
+            gettext("the value or over-limit in the same line"),
+        )
     return {"use": use, "pattern": loosened(pieces, lines)}
 
 
 def _group(word: str, column: Column) -> str:
     if column == "value":
         if not re.fullmatch(VALUE, word):
-            raise Refusal("marks", quoted(word), "a number as the value")
+            raise Refusal("marks", quoted(word), gettext("a number as the value"))
         return f"(?P<value>{VALUE})"
     if column == "unit":
         if _scale(word) is None:
-            raise Refusal("marks", quoted(word), "a unit: ohm or V, with m, k or M before it where it has one")
+            raise Refusal("marks", quoted(word), gettext("a unit: ohm or V, with m, k or M before it where it has one"))
         return r"(?P<unit>[A-Za-zΩµ]+)"
     return "".join(r"\s*" if sign.isspace() else re.escape(sign) for sign in word)
 
@@ -196,7 +203,9 @@ def _check_pattern(pattern: str, path: str, *, needs_value: bool) -> None:
         pl.Series(["", "0"]).str.extract_groups(pattern)
     except pl.exceptions.PolarsError as error:
         said = [line.strip() for line in str(error).splitlines() if line.strip()]
-        reason = said[-1].removeprefix("error: ") if said else "no pattern"
-        raise Refusal(path, f"{quoted(pattern)} ({one_line(reason)})", "a pattern without look-around") from None
+        reason = said[-1].removeprefix("error: ") if said else gettext("no pattern")
+        raise Refusal(
+            path, f"{quoted(pattern)} ({one_line(reason)})", gettext("a pattern without look-around")
+        ) from None
     if needs_value and "(?P<value>" not in pattern:
-        raise Refusal(path, quoted(pattern), "a group named value")
+        raise Refusal(path, quoted(pattern), gettext("a group named value"))

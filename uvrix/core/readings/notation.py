@@ -9,6 +9,7 @@ from decimal import Decimal
 from typing import Literal
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.language import gettext
 
 Quantity = Literal["resistance", "diode", "voltage", "current", "frequency", "temperature"]
 Mode = Literal["ohms", "diode", "continuity", ""]
@@ -58,7 +59,7 @@ PLAIN = re.compile(rf"([+-]?)(\d+(?:\.\d+)?|\.\d+)(?:[eE]([+-]?\d{{1,2}}))?\s?([
 INSIDE = re.compile(rf"([+-]?)(\d+)([{LETTERS}])(\d+)")
 # A meter in diode mode shows volts or millivolts; a junction drops no more than this many volts.
 MOST_DIODE_VOLTS = 3
-EXPECTED = "a value such as 2.2k, 2k2, 0R47, 430m, OL or 12..55"
+EXPECTED = gettext("a value such as 2.2k, 2k2, 0R47, 430m, OL or 12..55")
 LONGEST = 40
 # Only these may lie below nothing.
 SIGNED: frozenset[Quantity] = frozenset({"diode", "voltage", "current", "temperature"})
@@ -110,7 +111,7 @@ def parse_value(text: str, quantity: Quantity, unit: str = "") -> Value:
         raise Refusal("", quoted(text), EXPECTED)
     numbers = [_number(end, text, quantity) * factor for end in ends]
     if len(numbers) == 2 and numbers[0] > numbers[1]:
-        raise Refusal("", quoted(text), "a span with its smaller end first")
+        raise Refusal("", quoted(text), gettext("a span with its smaller end first"))
     return Value(numbers[0], numbers[-1])
 
 
@@ -142,7 +143,11 @@ def shown(value: Value, quantity: Quantity) -> str:
         return "OL"
     if value.low == value.high:
         return shown_number(value.low, quantity)
-    return f"{shown_number(value.low, quantity)} to {shown_number(value.high, quantity)}"
+    return gettext(
+        "{shown_number} to {shown_number_2}",
+        shown_number=shown_number(value.low, quantity),
+        shown_number_2=shown_number(value.high, quantity),
+    )
 
 
 SIGNS: Mapping[Quantity, str] = {

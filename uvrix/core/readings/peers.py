@@ -30,6 +30,7 @@ from uvrix.core.readings.limits import (
 from uvrix.core.readings.notation import Quantity, shown_number
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.values.edges import over, under
+from uvrix.language import gettext
 
 SIGMA = 1.4826
 BY_SHARE: frozenset[Quantity] = frozenset({"resistance", "frequency"})
@@ -68,19 +69,32 @@ class Split:
     def why(self) -> str:
         """The sentence that says so, and what tells which group is wrong."""
         said = [
-            f"{_listed(chips)} read {'OL' if value is None else shown_number(value, self.quantity)}"
+            gettext(
+                "{chips} read {value}",
+                chips=_listed(chips),
+                value="OL" if value is None else shown_number(value, self.quantity),
+            )
             for value, chips in self.groups
         ]
         smaller = self.groups[1][1][0]
-        return (
-            f"At {self.pin} {said[0]}; {said[1]}: two groups, and neither is the odd one. Chips that read alike share a"
-            f" line, so all are suspects. Lift {smaller} first and measure again: where its fellows change with it, it"
-            " held their line; where nothing changes, it is the line or another chip on it."
+        return gettext(
+            "At {pin} {said}; {said_2}: two groups, and neither is the odd one. Chips that read alike "
+            "share a line, so all are suspects. Lift {smaller} first and measure again: where its "
+            "fellows change with it, it held their line; where nothing changes, it is the line or "
+            "another chip on it.",
+            pin=self.pin,
+            said=said[0],
+            said_2=said[1],
+            smaller=smaller,
         )
 
 
 def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    return (
+        names[0]
+        if len(names) == 1
+        else gettext("{names} and {names_2}", names=", ".join(names[:-1]), names_2=names[-1])
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +109,7 @@ def chip_and_pin(name: str) -> tuple[str, str]:
     """What a reading's name says; raises Refusal where it is not CHIP.PIN."""
     chip, dot, pin = name.partition(".")
     if not (chip and dot and pin) or "/" in name:
-        raise Refusal("", quoted(name), "a name CHIP.PIN, such as U11.A1")
+        raise Refusal("", quoted(name), gettext("a name CHIP.PIN, such as U11.A1"))
     return chip, pin
 
 

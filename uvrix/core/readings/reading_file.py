@@ -14,6 +14,7 @@ from uvrix.core.readings.notation import MODES, QUANTITIES, UNITS, Mode, Quantit
 from uvrix.core.readings.points import Key, Places
 from uvrix.core.values.edges import over
 from uvrix.core.values.text import decode
+from uvrix.language import gettext
 
 NEEDED = ("point", "quantity", "value", "unit")
 KNOWN_NEEDED = ("board", "card", *NEEDED)
@@ -61,7 +62,9 @@ def read_readings(data: bytes, places: Places, check: Callable[[str], object] | 
             except Refusal as refusal:
                 raise Refusal(str(line), refusal.found, refusal.expected) from None
         elif not places.known(reading.point):
-            raise Refusal(str(line), quoted(reading.point), "a point, rail or start-up node of the board, or a pair")
+            raise Refusal(
+                str(line), quoted(reading.point), gettext("a point, rail or start-up node of the board, or a pair")
+            )
         same = (
             places.key(reading.point, reading.to),
             reading.quantity,
@@ -72,8 +75,16 @@ def read_readings(data: bytes, places: Places, check: Callable[[str], object] | 
         if same in kept:
             first, former = kept.pop(same)
             if contradict(former, reading):
-                found = f"{shown(reading.value, reading.quantity)} for {reading.point}"
-                raise Refusal(str(line), found, f"about the {shown(former.value, former.quantity)} of line {first}")
+                found = gettext(
+                    "{shown} for {point}", shown=shown(reading.value, reading.quantity), point=reading.point
+                )
+                raise Refusal(
+                    str(line),
+                    found,
+                    gettext(
+                        "about the {shown} of line {first}", shown=shown(former.value, former.quantity), first=first
+                    ),
+                )
         kept[same] = (line, reading)
     return tuple(reading for _, reading in kept.values())
 
@@ -84,7 +95,7 @@ def read_known(data: bytes, places: Places) -> tuple[Observation, ...]:
     for line, row in rows_of(data, KNOWN_NEEDED):
         for name in ("board", "card"):
             if not row[name].strip():
-                raise Refusal(str(line), "no " + name, "the model's id and the card's own name")
+                raise Refusal(str(line), "no " + name, gettext("the model's id and the card's own name"))
         found.append(Observation(row["board"].strip(), row["card"].strip(), _reading(line, row, places)))
     return tuple(found)
 
@@ -109,7 +120,7 @@ def _reading(line: int, row: dict[str, str], places: Places) -> Reading:
     mode = cast("Mode", _word(line, row.get("mode", ""), MODES[quantity]))
     point = row["point"].strip()
     if not point:
-        raise Refusal(str(line), "no point", "a point, rail or start-up node of the board")
+        raise Refusal(str(line), gettext("no point"), gettext("a point, rail or start-up node of the board"))
     to = _word(line, row.get("to", ""), TO) or places.usual_to(point)
     try:
         value = parse_value(row["value"], quantity, unit)
@@ -124,7 +135,7 @@ def _reading(line: int, row: dict[str, str], places: Places) -> Reading:
 def _word(line: int, text: str, words: Sequence[str]) -> str:
     word = text.strip()
     if word not in words:
-        raise Refusal(str(line), quoted(word), " or ".join(one for one in words if one) or "nothing")
+        raise Refusal(str(line), quoted(word), gettext(" or ").join(one for one in words if one) or "nothing")
     return word
 
 
@@ -140,19 +151,29 @@ def rows_of(data: bytes, needed: Sequence[str]) -> Iterator[tuple[int, dict[str,
         except StopIteration:
             break
         except csv.Error as error:
-            raise Refusal(str(line), f"a row that is no CSV ({error})", "rows with commas between") from None
+            raise Refusal(
+                str(line), gettext("a row that is no CSV ({error})", error=error), gettext("rows with commas between")
+            ) from None
         if not any(cell.strip() for cell in row) or row[0].lstrip().startswith("#"):
             continue
         if columns is None:
             columns = [cell.strip().casefold() for cell in row]
             if missing := [name for name in needed if name not in columns]:
-                raise Refusal(str(line), f"a header without {missing[0]}", f"the columns {', '.join(needed)}")
+                raise Refusal(
+                    str(line),
+                    gettext("a header without {missing}", missing=missing[0]),
+                    gettext("the columns {needed}", needed=", ".join(needed)),
+                )
             continue
         if len(row) > len(columns):
-            raise Refusal(str(line), f"{len(row)} fields", f"{len(columns)}, as in the header")
+            raise Refusal(
+                str(line),
+                gettext("{number} fields", number=len(row)),
+                gettext("{number}, as in the header", number=len(columns)),
+            )
         yield line, dict(zip(columns, [*row, *[""] * (len(columns) - len(row))], strict=True))
     if columns is None:
-        raise Refusal("1", "no header", f"the columns {', '.join(needed)}")
+        raise Refusal("1", gettext("no header"), gettext("the columns {needed}", needed=", ".join(needed)))
 
 
 def key_of(reading: Reading, places: Places) -> Key:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from uvrix.core.boards.model import Board, Part
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.verdict import Judged
+from uvrix.language import gettext
 
 SHORTED = frozenset({"short", "partial-short"})
 KINDS: Mapping[str, int] = {"power-stage": 0, "converter": 1}
@@ -64,7 +65,11 @@ def _rank(one: tuple[Part, tuple[str, ...], tuple[str, ...]]) -> tuple[int, int,
 
 
 def _why(part: Part, bad: Sequence[str], good: Sequence[str], shorted: Sequence[str]) -> str:
-    words = (
-        f"{part.kind.replace('-', ' ').capitalize()} on {len(bad)} of {len(shorted)} shorted rails ({', '.join(bad)})"
+    words = gettext(
+        "{kind} on {number} of {number_2} shorted rails ({bad})",
+        kind=part.kind.replace("-", " ").capitalize(),
+        number=len(bad),
+        number_2=len(shorted),
+        bad=", ".join(bad),
     )
-    return f"{words}, also on the healthy {', '.join(good)}." if good else f"{words}."
+    return gettext("{words}, also on the healthy {good}.", words=words, good=", ".join(good)) if good else f"{words}."

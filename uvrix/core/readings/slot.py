@@ -13,6 +13,7 @@ from uvrix.core.readings.limits import CLOCK_HALVES_SHARE, CLOCK_SHORT_V, LANE_S
 from uvrix.core.readings.notation import Value, shown, shown_number
 from uvrix.core.readings.verdict import Verdict
 from uvrix.core.values.edges import over
+from uvrix.language import gettext
 
 # Readings at a contact, and on the core's side of its series capacitor (or across that), are named so.
 SLOT, CAPACITOR = "slot", "caps"
@@ -52,17 +53,23 @@ def _named(point: str) -> tuple[str, Contact]:
 
 def _contact(point: str, value: Value, halves: Mapping[tuple[str, str, str], list[float]]) -> ContactJudged:
     where, contact = _named(point)
-    said = f"{shown(value, 'diode')} at {contact.name}, {contact.carries}"
+    said = gettext(
+        "{shown} at {name}, {carries}", shown=shown(value, "diode"), name=contact.name, carries=contact.carries
+    )
     if where == SLOT and contact.pair == "tx":
         if value.ol:
-            return ContactJudged("within", None, f"{said}: OL is right before the capacitor; read its core's side.")
-        return ContactJudged("low", None, f"{said}: OL is right here, the capacitor lets through.")
+            return ContactJudged(
+                "within",
+                None,
+                gettext("{said}: OL is right before the capacitor; read the side towards the core.", said=said),
+            )
+        return ContactJudged("low", None, gettext("{said}: OL is right here, the capacitor lets through.", said=said))
     if contact.kind == "clock":
         others = halves.get((where, "clock", "n" if contact.half == "p" else "p"), [])
-        return _among(value, said, others, "the other half of the clock", len(others))
+        return _among(value, said, others, gettext("the other half of the clock"), len(others))
     if contact.kind == "lane":
         others = halves.get((where, contact.pair, contact.half), [])
-        fellows = f"{contact.pair} {contact.half} of {len(others)} lanes"
+        fellows = gettext("{pair} {half} of {number} lanes", pair=contact.pair, half=contact.half, number=len(others))
         return _among(value, said, others, fellows, len(others) - LEAST_LANES + 1)
     return ContactJudged("no-reference", None, f"{said}.")
 
@@ -70,11 +77,11 @@ def _contact(point: str, value: Value, halves: Mapping[tuple[str, str, str], lis
 def _among(value: Value, said: str, others: list[float], fellows: str, enough: int) -> ContactJudged:
     usual = statistics.median(others) if others else None
     if value.middle is None:
-        return ContactJudged("open", usual, f"{said}: open.")
+        return ContactJudged("open", usual, gettext("{said}: open.", said=said))
     if value.middle < LANE_SHORT_V:
-        return ContactJudged("short", usual, f"{said}: short.")
+        return ContactJudged("short", usual, gettext("{said}: short.", said=said))
     if usual is None or enough < 1:
-        return ContactJudged("no-reference", usual, f"{said}; its fellows are not read yet.")
+        return ContactJudged("no-reference", usual, gettext("{said}; its fellows are not read yet.", said=said))
     against = f"{fellows}: {shown_number(usual, 'diode')}"
     if not over(abs(value.middle - usual), float(LANE_WITHIN_SHARE) * usual):
         return ContactJudged("within", usual, f"{said}; {against}.")
@@ -119,11 +126,25 @@ def slot_context(
             outside = diode.get(f"{SLOT}.{one.name}")
             if outside is not None and not outside.ol:
                 said = shown(outside, "diode")
-                notes.append(f"{one.name} ({one.carries}) reads {said} at the contact: its capacitor lets through.")
+                notes.append(
+                    gettext(
+                        "{name} ({carries}) reads {said} at the contact: its capacitor lets through.",
+                        name=one.name,
+                        carries=one.carries,
+                        said=said,
+                    )
+                )
             across_it = across.get(f"{CAPACITOR}.{one.name}")
             if across_it is not None and not across_it.ol:
                 said = shown(across_it, "resistance")
-                notes.append(f"The capacitor of {one.name} ({one.carries}) reads {said} across: OL is right.")
+                notes.append(
+                    gettext(
+                        "The capacitor of {name} ({carries}) reads {said} across: OL is right.",
+                        name=one.name,
+                        carries=one.carries,
+                        said=said,
+                    )
+                )
         if value is not None:
             read.setdefault(one.lane, {})[one.pair, one.half] = value
     contacts_torn = [by_name()[name] for name in sorted(torn, key=lambda name: (name[0], int(name[1:])))]
@@ -139,7 +160,14 @@ def slot_context(
     whole = sum(1 for lane in range(lanes) if len(read.get(lane, ())) == 4)
     clock = _clock(diode, torn)
     if clock not in {"works", "not read"}:
-        notes.insert(0, f"The reference clock comes in by both {' and '.join(CLOCK_HALVES)}: {clock}. No link trains.")
+        notes.insert(
+            0,
+            gettext(
+                "The reference clock comes in by both {clock_halves}: {clock}. No link trains.",
+                clock_halves=gettext(" and ").join(CLOCK_HALVES),
+                clock=clock,
+            ),
+        )
     return SlotContext(found, width, start, whole, torn_lanes, clock, tuple(notes))
 
 
@@ -147,16 +175,30 @@ def _torn(one: Contact, lanes: int) -> str:
     """What a torn contact means."""
     if one.lane is not None:
         if one.lane >= lanes:
-            return f"{one.name} is torn: lane {one.lane}, which this board does not use."
-        return f"{one.name} is torn: lane {one.lane} ({one.pair} {one.half}) does not work until it is repaired."
+            return gettext("{name} is torn: lane {lane}, which this board does not use.", name=one.name, lane=one.lane)
+        return gettext(
+            "{name} is torn: lane {lane} ({pair} {half}) does not work until it is repaired.",
+            name=one.name,
+            lane=one.lane,
+            pair=one.pair,
+            half=one.half,
+        )
     means = {
-        "clock": "half of the reference clock is missing: no link trains, the card is not listed.",
-        "ground": "one ground of many: the link may still train.",
-        "power": f"one of the contacts for {one.carries}: the others carry its share, and run warmer.",
-        "detect": f"{one.carries}: the host may not see that a card is there, or how wide it is.",
-        "reserved": "it carries nothing.",
+        "clock": gettext("half of the reference clock is missing: no link trains, the card is not listed."),
+        "ground": gettext("one ground of many: the link may still train."),
+        "power": gettext(
+            "one of the contacts for {carries}: the others carry its share, and run warmer.", carries=one.carries
+        ),
+        "detect": gettext(
+            "{carries}: the host may not see that a card is there, or how wide it is.", carries=one.carries
+        ),
+        "reserved": gettext("it carries nothing."),
     }
-    return f"{one.name} is torn: {means.get(one.kind, f'{one.carries} is missing.')}"
+    return gettext(
+        "{name} is torn: {kind}",
+        name=one.name,
+        kind=means.get(one.kind, gettext("{carries} is missing.", carries=one.carries)),
+    )
 
 
 def _clock(

@@ -9,6 +9,8 @@ from uvrix.core.readings.notation import shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading, contradict, key_of
 from uvrix.core.readings.verdict import Judged
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 
 # Conditions of a reading at one pad of a coil whose other end is lifted.
 CONVERTER_PAD, RAIL_PAD = "converter pad", "rail pad"
@@ -53,12 +55,21 @@ def _change(before: Judged | None, after: Judged | None) -> Change:
     if before is None or after is None:
         has = before or after
         assert has
-        when = "only before" if before else "only after"
-        return Change(before, after, None, f"{_said(has)}, read {when}.")
+        when = gettext("only before") if before else gettext("only after")
+        return Change(before, after, None, gettext("{has}, read {when}.", has=_said(has), when=when))
     if not contradict(before.reading, after.reading):
-        return Change(before, after, True, f"As before: {_said(after)}.")
-    now = f", now {after.verdict.replace('-', ' ')}" if after.verdict != before.verdict else f", still {after.verdict}"
-    return Change(before, after, False, f"{_said(before)} became {_said(after)}{now.replace('-', ' ')}.")
+        return Change(before, after, True, gettext("As before: {after}.", after=_said(after)))
+    now = (
+        gettext(", now {verdict}", verdict=code_words(after.verdict))
+        if after.verdict != before.verdict
+        else gettext(", still {verdict}", verdict=code_words(after.verdict))
+    )
+    return Change(
+        before,
+        after,
+        False,
+        gettext("{before} became {after}{now}.", before=_said(before), after=_said(after), now=now.replace("-", " ")),
+    )
 
 
 def _said(one: Judged) -> str:

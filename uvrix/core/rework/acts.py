@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from uvrix.language import gettext
+
 Do = Literal[
     "remove",
     "clean-pads",
@@ -58,46 +60,74 @@ class Act:
 ACTS: Mapping[Do, Act] = {
     act.do: act
     for act in (
-        Act("remove", "remove", "removed", Heat(site=1, chip=1), ("fumes", "hot", "eyes")),
-        Act("clean-pads", "clean its pads", "pads cleaned", Heat(site=1), ("fumes", "hot")),
-        Act("reball", "reball the chip", "reballed", Heat(chip=1), ("fumes", "hot", "eyes")),
-        Act("place", "place a chip", "placed", Heat(site=1, chip_in=1), ("fumes", "hot", "eyes")),
-        Act("swap", "swap the chip", "swapped", Heat(site=2, chip=1, chip_in=1), ("fumes", "hot", "eyes")),
-        Act("renew-joint", "renew a joint", "joint renewed", Heat(site=1, chip=1), ("fumes", "hot")),
-        Act("bridge-cleared", "clear a bridge", "bridge cleared", Heat(site=1, chip=1), ("fumes", "hot")),
-        Act("pad-repaired", "repair a pad", "pad repaired", Heat(), ("fumes", "hot")),
+        Act("remove", gettext("remove"), gettext("removed"), Heat(site=1, chip=1), ("fumes", "hot", "eyes")),
+        Act("clean-pads", gettext("clean its pads"), gettext("pads cleaned"), Heat(site=1), ("fumes", "hot")),
+        Act("reball", gettext("reball the chip"), gettext("reballed"), Heat(chip=1), ("fumes", "hot", "eyes")),
+        Act("place", gettext("place a chip"), gettext("placed"), Heat(site=1, chip_in=1), ("fumes", "hot", "eyes")),
+        Act(
+            "swap",
+            gettext("swap the chip"),
+            gettext("swapped"),
+            Heat(site=2, chip=1, chip_in=1),
+            ("fumes", "hot", "eyes"),
+        ),
+        Act("renew-joint", gettext("renew a joint"), gettext("joint renewed"), Heat(site=1, chip=1), ("fumes", "hot")),
+        Act(
+            "bridge-cleared",
+            gettext("clear a bridge"),
+            gettext("bridge cleared"),
+            Heat(site=1, chip=1),
+            ("fumes", "hot"),
+        ),
+        Act("pad-repaired", gettext("repair a pad"), gettext("pad repaired"), Heat(), ("fumes", "hot")),
         Act(
             "contact-repaired",
-            "repair a contact",
-            "contact repaired",
+            gettext("repair a contact"),
+            gettext("contact repaired"),
             Heat(),
             ("eyes", "fumes"),
-            told="Contact {} is repaired and weaker than a new one: plug the card in straight, and rarely.",
+            told=gettext("Contact {} is repaired and weaker than a new one: plug the card in straight, and rarely."),
         ),
-        Act("wire", "lay a wire", "wire laid", Heat(), ("fumes", "hot")),
-        Act("drilled", "drill", "drilled", Heat(), ("eyes", "dust")),
-        Act("flushed", "flush low-melt off", "flushed", Heat(site=1), ("fumes", "hot", "alcohol")),
-        Act("baked", "bake the chip dry", "baked", Heat(), ("hot",)),
-        Act("solder-lead", "solder an injection lead on", "got an injection lead", Heat(), ("fumes", "hot")),
-        Act("unsolder-lead", "unsolder an injection lead", "injection lead removed", Heat(), ("fumes", "hot")),
-        Act("lift-coil", "lift a coil", "coil lifted", Heat(site=1), ("fumes", "hot")),
-        Act("fit-coil", "fit a coil again", "coil fitted again", Heat(site=1), ("fumes", "hot")),
+        Act("wire", gettext("lay a wire"), gettext("wire laid"), Heat(), ("fumes", "hot")),
+        Act("drilled", gettext("drill"), gettext("drilled"), Heat(), ("eyes", "dust")),
+        Act("flushed", gettext("flush low-melt off"), gettext("flushed"), Heat(site=1), ("fumes", "hot", "alcohol")),
+        Act("baked", gettext("bake the chip dry"), gettext("baked"), Heat(), ("hot",)),
+        Act(
+            "solder-lead",
+            gettext("solder an injection lead on"),
+            gettext("got an injection lead"),
+            Heat(),
+            ("fumes", "hot"),
+        ),
+        Act(
+            "unsolder-lead",
+            gettext("unsolder an injection lead"),
+            gettext("injection lead removed"),
+            Heat(),
+            ("fumes", "hot"),
+        ),
+        Act("lift-coil", gettext("lift a coil"), gettext("coil lifted"), Heat(site=1), ("fumes", "hot")),
+        Act("fit-coil", gettext("fit a coil again"), gettext("coil fitted again"), Heat(site=1), ("fumes", "hot")),
         Act(
             "cut-layers",
-            "cut burnt layers out",
-            "burnt layers cut out",
+            gettext("cut burnt layers out"),
+            gettext("burnt layers cut out"),
             Heat(),
             ("eyes", "dust"),
-            told="Burnt layers below {} are cut out: its place stays empty for good, and the others carry its share.",
+            told=gettext(
+                "Burnt layers below {} are cut out: its place stays empty for good, and the others carry its share."
+            ),
         ),
-        Act("write", "write firmware", "firmware written", Heat(), ()),
+        Act("write", gettext("write firmware"), gettext("firmware written"), Heat(), ()),
         Act(
             "bake",
-            "reflow the whole card in an oven",
-            "reflowed in an oven",
+            gettext("reflow the whole card in an oven"),
+            gettext("reflowed in an oven"),
             Heat(card=1),
             ("fumes", "hot"),
-            told="The whole card was heated in an oven, every part of it: it may fail again, also where it was sound.",
+            told=gettext(
+                "The whole card was heated in an oven, every part of it: it may fail again, also where it was sound."
+            ),
         ),
     )
 }
@@ -113,18 +143,22 @@ class Way:
 
 WAYS: Mapping[str, Way] = {
     "glued": Way(
-        "glued on",
-        "Contact {} is glued on and weaker than a new one: plug the card in straight, rarely, and keep heat and"
-        " solvents away from it.",
+        gettext("glued on"),
+        gettext(
+            "Contact {} is glued on and weaker than a new one: plug the card in straight, rarely, and keep heat and"
+            " solvents away from it."
+        ),
     ),
     "clamped": Way(
-        "glued and clamped",
-        "{} was glued and cured under a clamp; the place is weaker than before: plug the card in straight, rarely, and"
-        " do not bend it there.",
+        gettext("glued and clamped"),
+        gettext(
+            "{} was glued and cured under a clamp; the place is weaker than before: "
+            "plug the card in straight, rarely, and do not bend it there."
+        ),
     ),
     "wired": Way(
-        "bridged by a wire",
-        "Contact {} is bridged by a thin wire: plug the card in straight, rarely, and do not touch the wire.",
+        gettext("bridged by a wire"),
+        gettext("Contact {} is bridged by a thin wire: plug the card in straight, rarely, and do not touch the wire."),
     ),
 }
 DOES: Mapping[Do, str] = {do: act.done for do, act in ACTS.items()}

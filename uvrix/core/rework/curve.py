@@ -14,6 +14,7 @@ from uvrix.core.readings.reading_file import rows_of
 from uvrix.core.rework.limits import LEAST_ABOVE_S, MOST_ABOVE_S, MOST_RAMP_C_PER_S
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 CurveVerdict = Literal["good", "too-cold", "too-short", "too-hot", "too-long", "too-fast"]
 LIMITS = ("reference_c", "min_peak_c", "max_peak_c", "min_above_s", "max_above_s", "max_ramp_c_per_s")
@@ -60,12 +61,19 @@ def read_curve(data: bytes) -> tuple[tuple[float, float], ...]:
     """Seconds and degrees. Raises Refusal naming the line: no number, a time that does not go on, fewer than two."""
     found: list[tuple[float, float]] = []
     for line, row in rows_of(data, ("seconds", "celsius")):
-        seconds, celsius = _number(line, row["seconds"], "seconds"), _number(line, row["celsius"], "degrees Celsius")
+        seconds, celsius = (
+            _number(line, row["seconds"], "seconds"),
+            _number(line, row["celsius"], gettext("degrees Celsius")),
+        )
         if found and seconds <= found[-1][0]:
-            raise Refusal(str(line), f"{row['seconds'].strip()} seconds", f"a time after {found[-1][0]:g}")
+            raise Refusal(
+                str(line),
+                gettext("{seconds} seconds", seconds=row["seconds"].strip()),
+                gettext("a time after {found}", found=f"{found[-1][0]:g}"),
+            )
         found.append((seconds, celsius))
     if len(found) < 2:
-        raise Refusal("1", f"{len(found)} samples", "at least two")
+        raise Refusal("1", gettext("{number} samples", number=len(found)), gettext("at least two"))
     return tuple(found)
 
 
@@ -73,9 +81,9 @@ def _number(line: int, text: str, what: str) -> float:
     try:
         number = float(text.strip().replace(",", "."))
     except ValueError:
-        raise Refusal(str(line), quoted(text.strip()), f"a number of {what}") from None
+        raise Refusal(str(line), quoted(text.strip()), gettext("a number of {what}", what=what)) from None
     if not math.isfinite(number):
-        raise Refusal(str(line), quoted(text.strip()), f"a number of {what}")
+        raise Refusal(str(line), quoted(text.strip()), gettext("a number of {what}", what=what))
     return number
 
 
@@ -87,9 +95,13 @@ def read_alloys(data: bytes) -> dict[str, Alloy]:
     for name, limits in document.items():
         alloy = Alloy(**{key: float(limits[key]) for key in LIMITS})
         if alloy.min_peak_c > alloy.max_peak_c:
-            raise Refusal(f"$.{name}.min_peak_c", f"{alloy.min_peak_c:g}", f"at most max_peak_c, {alloy.max_peak_c:g}")
+            raise Refusal(
+                f"$.{name}.min_peak_c",
+                f"{alloy.min_peak_c:g}",
+                gettext("at most max_peak_c, {max_peak_c}", max_peak_c=f"{alloy.max_peak_c:g}"),
+            )
         if alloy.min_above_s > alloy.max_above_s:
-            expected = f"at most max_above_s, {alloy.max_above_s:g}"
+            expected = gettext("at most max_above_s, {max_above_s}", max_above_s=f"{alloy.max_above_s:g}")
             raise Refusal(f"$.{name}.min_above_s", f"{alloy.min_above_s:g}", expected)
         found[name] = alloy
     return found
@@ -100,14 +112,34 @@ def judge_curve(samples: Sequence[tuple[float, float]], alloy: Alloy) -> Curve:
     peak = max(celsius for _, celsius in samples)
     above = sum(_above(one, other, alloy.reference_c) for one, other in pairwise(samples))
     ramp = max(0.0, *((b - a) / (t - s) for (s, a), (t, b) in pairwise(samples)))
-    long = f"{above:.1f} s above {alloy.reference_c:g} °C"
-    rise = f"steepest rise {ramp:.2f} °C/s"
+    long = gettext("{above} s above {reference_c} °C", above=f"{above:.1f}", reference_c=f"{alloy.reference_c:g}")
+    rise = gettext("steepest rise {ramp} °C/s", ramp=f"{ramp:.2f}")
     checks: list[tuple[CurveVerdict, bool, str]] = [
-        ("too-cold", peak < alloy.min_peak_c, f"peak {peak:.1f} °C, at least {alloy.min_peak_c:g}"),
-        ("too-short", above < alloy.min_above_s, f"{long}, at least {alloy.min_above_s:g}"),
-        ("too-hot", peak > alloy.max_peak_c, f"peak {peak:.1f} °C, at most {alloy.max_peak_c:g}"),
-        ("too-long", above > alloy.max_above_s, f"{long}, at most {alloy.max_above_s:g}"),
-        ("too-fast", ramp > alloy.max_ramp_c_per_s, f"{rise}, at most {alloy.max_ramp_c_per_s:g}"),
+        (
+            "too-cold",
+            peak < alloy.min_peak_c,
+            gettext("peak {peak} °C, at least {min_peak_c}", peak=f"{peak:.1f}", min_peak_c=f"{alloy.min_peak_c:g}"),
+        ),
+        (
+            "too-short",
+            above < alloy.min_above_s,
+            gettext("{long}, at least {min_above_s}", long=long, min_above_s=f"{alloy.min_above_s:g}"),
+        ),
+        (
+            "too-hot",
+            peak > alloy.max_peak_c,
+            gettext("peak {peak} °C, at most {max_peak_c}", peak=f"{peak:.1f}", max_peak_c=f"{alloy.max_peak_c:g}"),
+        ),
+        (
+            "too-long",
+            above > alloy.max_above_s,
+            gettext("{long}, at most {max_above_s}", long=long, max_above_s=f"{alloy.max_above_s:g}"),
+        ),
+        (
+            "too-fast",
+            ramp > alloy.max_ramp_c_per_s,
+            gettext("{rise}, at most {max_ramp_c_per_s}", rise=rise, max_ramp_c_per_s=f"{alloy.max_ramp_c_per_s:g}"),
+        ),
     ]
     missed = [word for word, bad, _ in checks if bad]
     why = tuple(f"{word}: {said}" if bad else said for word, bad, said in checks)

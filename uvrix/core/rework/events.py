@@ -15,6 +15,7 @@ from typing import Literal
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.rework.acts import DOES, HEATS, OF_THE_CARD, PUTS_ON, TAKES_OFF, Do, Heat
 from uvrix.core.rework.limits import OPEN_HOURS
+from uvrix.language import gettext
 
 Solder = Literal["leaded", "lead-free", "low-melt", ""]
 SOLDERS: tuple[Solder, ...] = ("leaded", "lead-free", "low-melt", "")
@@ -119,38 +120,67 @@ def check(ledger: Ledger, event: Event) -> None:
     place = (event.card, event.site)
     there = ledger.chip_at(*place) if event.site else None
     if not event.site and not event.chip and event.do not in OF_THE_CARD:
-        raise Refusal("chip", "no chip", f"which chip is {DOES[event.do]}")
+        raise Refusal("chip", gettext("no chip"), gettext("which chip is {do}", do=DOES[event.do]))
     _check_states(ledger, event, place)
     if event.do in {"remove", "renew-joint", "lift-coil"} and event.site and there is None:
-        raise Refusal("do", f"{event.site} empty", f"a chip on {event.site} to be {DOES[event.do]}")
+        raise Refusal(
+            "do",
+            gettext("{site} empty", site=event.site),
+            gettext("a chip on {site} to be {do}", site=event.site, do=DOES[event.do]),
+        )
     if event.do == "place" and there is not None:
-        found = f"{there} on {event.site}" if there else f"a part on {event.site}"
-        raise Refusal("do", found, f"{event.site} empty: remove it first, or swap it")
+        found = (
+            gettext("{there} on {site}", there=there, site=event.site)
+            if there
+            else gettext("a part on {site}", site=event.site)
+        )
+        raise Refusal("do", found, gettext("{site} empty: remove it first, or swap it", site=event.site))
     if event.do in PUTS_ON and event.chip_in:
         _check_chip_in(ledger, event, place, there)
     if event.do in {"reball", "baked"} and not event.chip and there is None:
-        raise Refusal("chip", "no chip", f"which chip is {DOES[event.do]}")
+        raise Refusal("chip", gettext("no chip"), gettext("which chip is {do}", do=DOES[event.do]))
 
 
 def _check_states(ledger: Ledger, event: Event, place: tuple[str, str]) -> None:
     """What was cut out stays empty; what ends a state needs it begun."""
     if place in ledger.cut and event.do in TAKES_OFF | PUTS_ON | {"cut-layers"}:
-        raise Refusal("do", f"{event.site} with its layers cut out", "another place: it stays empty for good")
+        raise Refusal(
+            "do",
+            gettext("{site} with its layers cut out", site=event.site),
+            gettext("another place: it stays empty for good"),
+        )
     if event.do == "unsolder-lead" and place not in ledger.leads:
-        raise Refusal("do", f"no injection lead at {event.site}", "one that was soldered on")
+        raise Refusal(
+            "do", gettext("no injection lead at {site}", site=event.site), gettext("one that was soldered on")
+        )
     if event.do == "fit-coil" and place not in ledger.lifted:
-        raise Refusal("do", f"{event.site} not lifted", "a coil that stands on one end")
+        raise Refusal("do", gettext("{site} not lifted", site=event.site), gettext("a coil that stands on one end"))
     if event.do == "lift-coil" and place in ledger.lifted:
-        raise Refusal("do", f"{event.site} lifted already", "a coil that stands on both ends")
+        raise Refusal(
+            "do", gettext("{site} lifted already", site=event.site), gettext("a coil that stands on both ends")
+        )
 
 
 def _check_chip_in(ledger: Ledger, event: Event, place: tuple[str, str], there: str | None) -> None:
     """A part is in one place, and a swap brings another one."""
     elsewhere = ledger.where(event.chip_in)
     if elsewhere is not None and elsewhere != place:
-        raise Refusal("chip_in", f"{quoted(event.chip_in)} on {elsewhere[1]} of {elsewhere[0]}", "a loose chip")
+        raise Refusal(
+            "chip_in",
+            gettext(
+                "{chip_in} on {elsewhere} of {elsewhere_2}",
+                chip_in=quoted(event.chip_in),
+                elsewhere=elsewhere[1],
+                elsewhere_2=elsewhere[0],
+            ),
+            gettext("a loose chip"),
+        )
     if event.do == "swap" and event.chip_in == there:
-        raise Refusal("chip_in", f"{quoted(event.chip_in)} on {event.site} already", "another chip")
+        raise Refusal(
+            "chip_in",
+            gettext("{chip_in} on {site} already", chip_in=quoted(event.chip_in), site=event.site),
+            gettext("another chip"),
+        )
 
 
 def worked_on(ledger: Ledger, event: Event) -> str:

@@ -11,6 +11,7 @@ from uvrix.core.rework.events import Ledger, unbaked
 from uvrix.core.rework.near import Limits, Neighbour, alloy_warnings
 from uvrix.core.rework.settings import Settings
 from uvrix.core.values.words import percent, times
+from uvrix.language import gettext, ngettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +51,14 @@ def heed(ledger: Ledger, card: str, planned: Planned, around: Surroundings, sett
     said += _coming(ledger, planned, around.now, settings)
     said += _lots(planned, around)
     worn = [one for one in around.near if one.cycles + one.warmed >= limits.site_cycles and not one.behind]
-    said += [f"{one.designator} next to it was heated or warmed {times(one.cycles + one.warmed)}." for one in worn]
+    said += [
+        gettext(
+            "{designator} next to it was heated or warmed {times}.",
+            designator=one.designator,
+            times=times(one.cycles + one.warmed),
+        )
+        for one in worn
+    ]
     return tuple(said)
 
 
@@ -59,10 +67,24 @@ def _worn(ledger: Ledger, place: tuple[str, str], planned: Planned, limits: Limi
     heat, cycles, chip = HEATS[planned.do], ledger.cycles(*place), ledger.chip_at(*place)
     said = []
     if heat.site and cycles + heat.site > limits.site_cycles:
-        said.append(f"{planned.site} was heated {times(cycles)}; the shop allows {limits.site_cycles}.")
+        said.append(
+            gettext(
+                "{site} was heated {cycles}; the shop allows {site_cycles}.",
+                site=planned.site,
+                cycles=times(cycles),
+                site_cycles=limits.site_cycles,
+            )
+        )
     heats = ledger.chip_heats(chip) if chip else 0
     if heat.chip and chip and heats + heat.chip > limits.chip_cycles:
-        said.append(f"{chip} was heated {times(heats)}; the shop allows {limits.chip_cycles}.")
+        said.append(
+            gettext(
+                "{chip} was heated {heats}; the shop allows {chip_cycles}.",
+                chip=chip,
+                heats=times(heats),
+                chip_cycles=limits.chip_cycles,
+            )
+        )
     return said
 
 
@@ -73,11 +95,24 @@ def _coming(ledger: Ledger, planned: Planned, now: datetime, settings: Settings)
         return said
     heats = ledger.chip_heats(chip)
     if heats + HEATS[planned.do].chip_in > limits.chip_cycles:
-        allowed = f"the shop allows {limits.chip_cycles}"
-        said.append(f"{chip} was heated {times(heats)}, here and on other cards; {allowed}.")
+        allowed = gettext("the shop allows {chip_cycles}", chip_cycles=limits.chip_cycles)
+        said.append(
+            gettext(
+                "{chip} was heated {heats}, here and on other cards; {allowed}.",
+                chip=chip,
+                heats=times(heats),
+                allowed=allowed,
+            )
+        )
     hours = unbaked(ledger, chip, now, settings.open_hours)
     if hours is not None:
-        said.append(f"{chip} lay in the open for {hours:.0f} hours: bake it first, moisture bursts it.")
+        said.append(
+            gettext(
+                "{chip} lay in the open for {hours} hours: bake it first, moisture bursts it.",
+                chip=chip,
+                hours=f"{hours:.0f}",
+            )
+        )
     return said
 
 
@@ -89,10 +124,21 @@ def _lots(planned: Planned, around: Surroundings) -> list[str]:
     said, known = [], around.known.get(lot)
     if known and known.failed:
         share = percent(known.failed / known.of)
-        counted = f"{known.failed} of {known.of} failed here, {share}"
-        said.append(f"{planned.site} is of lot {lot}: {counted}. One, or all of it?")
+        counted = gettext("{failed} of {of} failed here, {share}", failed=known.failed, of=known.of, share=share)
+        said.append(
+            gettext(
+                "{site} is of lot {lot}: {counted}. One, or all of it?", site=planned.site, lot=lot, counted=counted
+            )
+        )
     alike = [one.designator for one in around.near if around.lots.get(one.designator) == lot]
     if alike:
-        are = "is" if len(alike) == 1 else "are"
-        said.append(f"{', '.join(alike)} next to it {are} of the same lot, {lot}: heat may take it too.")
+        said.append(
+            ngettext(
+                "{alike} next to it is of the same lot, {lot}: heat may take it too.",
+                "{alike} next to it are of the same lot, {lot}: heat may take them too.",
+                len(alike),
+                alike=", ".join(alike),
+                lot=lot,
+            )
+        )
     return said

@@ -18,6 +18,7 @@ from uvrix.core.boards.schema import NUMBER, TEXT, Schema, list_of, object_of
 from uvrix.core.errors import Refusal
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 
 MAGIC = b"UVXFW1"
 HEAD = len(MAGIC) + 4
@@ -73,7 +74,11 @@ def facts_of(data: bytes, beside: bytes | None = None) -> ImageFacts:
     if data.startswith(MAGIC):
         length = int.from_bytes(data[len(MAGIC) : HEAD], "big")
         if length > min(LARGEST_HEADER, len(data) - HEAD):
-            raise Refusal("$", f"a header of {length} bytes in an image of {len(data)}", "one that fits")
+            raise Refusal(
+                "$",
+                gettext("a header of {length} bytes in an image of {number}", length=length, number=len(data)),
+                gettext("one that fits"),
+            )
         return _facts(parse_json(data[HEAD : HEAD + length]))
     # nobody described it: what stands in it is all that there is
     return ImageFacts(text=" ".join(texts_in(data))[:MOST_TEXT])
@@ -130,8 +135,8 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
     checks: Sequence[tuple[str, Any, Any, int]] = (
         ("bus", wanted.bus, found.bus, 4),
         ("memory", wanted.memory, found.memory, 4),
-        ("core clock", wanted.core_mhz, found.core_mhz, 2),
-        ("memory clock", wanted.memory_mhz, found.memory_mhz, 2),
+        (gettext("core clock"), wanted.core_mhz, found.core_mhz, 2),
+        (gettext("memory clock"), wanted.memory_mhz, found.memory_mhz, 2),
     )
     score, fits, misfits = 0, [], []
     for name, ask, has, weight in checks:
@@ -142,24 +147,31 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
             fits.append(f"{name} {_shown(has)}")
         elif not has and _stands_in(ask, found.text):
             score += weight // 2
-            fits.append(f"{name} {_shown(ask)} stands in its text")
+            fits.append(gettext("{name} {ask} stands in its text", name=name, ask=_shown(ask)))
         else:
             score -= weight
-            misfits.append(f"{name} {_shown(has) if has else 'not stated'}, wanted {_shown(ask)}")
+            misfits.append(
+                gettext(
+                    "{name} {has}, wanted {ask}",
+                    name=name,
+                    has=_shown(has) if has else gettext("not stated"),
+                    ask=_shown(ask),
+                )
+            )
     for vendor in wanted.vendors:
         if not found.vendors and _stands_in(vendor, found.text):
             score += 1
-            fits.append(f"{vendor} stands in its text")
+            fits.append(gettext("{vendor} stands in its text", vendor=vendor))
         elif vendor.casefold() in {one.casefold() for one in found.vendors}:
             score += 3
-            fits.append(f"carries settings for {vendor}")
+            fits.append(gettext("carries settings for {vendor}", vendor=vendor))
         else:
             score -= 3
-            misfits.append(f"carries no settings for {vendor}")
+            misfits.append(gettext("carries no settings for {vendor}", vendor=vendor))
     if wanted.text:
         inside = wanted.text.casefold() in found.text.casefold()
         score += 1 if inside else 0
-        (fits if inside else misfits).append(f"text {found.text or 'not stated'}")
+        (fits if inside else misfits).append(gettext("text {text}", text=found.text or gettext("not stated")))
     return Fit(score, tuple(fits), tuple(misfits))
 
 
@@ -176,7 +188,7 @@ def _same(ask: Any, has: Any) -> bool:
 
 
 def _shown(value: Any) -> str:
-    return value if isinstance(value, str) else f"{value:g} MHz"
+    return value if isinstance(value, str) else gettext("{value} MHz", value=f"{value:g}")
 
 
 @dataclass(frozen=True, slots=True)

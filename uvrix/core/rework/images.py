@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from uvrix.core.rework.limits import DECAY_SHARE, LEAST_TEXT_BYTES, NO_SIGN_SHARE, SETTING_BYTES, UNLIKE_SHARE
+from uvrix.language import gettext
 
 Bytes = NDArray[np.uint8]
 Counts = NDArray[np.int64]
@@ -62,13 +63,13 @@ def compare(old: bytes, new: bytes) -> ImageDiff:
 def explain(run: Run) -> str:
     """What a run looks like, in words."""
     if run.length == 1 and run.bits == 1:
-        return "a single bit: storage that fails, or a bad clip"
+        return gettext("a single bit: storage that fails, or a bad clip")
     shown = [text for text in (run.text_old, run.text_new) if text]
     if run.length >= LEAST_TEXT_BYTES and shown and all(text.count(".") <= len(text) * NO_SIGN_SHARE for text in shown):
-        return "a text was changed"
+        return gettext("a text was changed")
     if run.length <= SETTING_BYTES:
-        return "a setting or a checksum: a few bytes in one place"
-    return "a block was replaced"
+        return gettext("a setting or a checksum: a few bytes in one place")
+    return gettext("a block was replaced")
 
 
 def _bits(changed: Bytes) -> Counts:
@@ -77,18 +78,26 @@ def _bits(changed: Bytes) -> Counts:
 
 def _kind(old: int, new: int, count: int, runs: list[Run]) -> tuple[ImageKind, str]:
     if old != new:
-        return "unlike", f"The sizes differ: {old} and {new} bytes."
+        return "unlike", gettext("The sizes differ: {old} and {new} bytes.", old=old, new=new)
     if count == 0:
-        return "identical", "Every byte is the same."
+        return "identical", gettext("Every byte is the same.")
     if count > UNLIKE_SHARE * old:
-        return "unlike", f"{count} of {old} bytes differ, more than a tenth."
+        return "unlike", gettext("{number} of {old} bytes differ, more than a tenth.", number=count, old=old)
     single = sum(run.length == 1 and run.bits == 1 for run in runs)
     if single == len(runs) and count <= max(1, DECAY_SHARE * old):
         return (
             "bit-decay",
-            f"{count} single bits, scattered: the storage is failing, or the clip reads badly. Read again.",
+            gettext(
+                "{number} single bits, scattered: the storage is failing, or the clip reads badly. Read again.",
+                number=count,
+            ),
         )
-    return "other-edition", f"{count} of {old} bytes differ, in {len(runs)} runs: another edition, or settings changed."
+    return "other-edition", gettext(
+        "{number} of {old} bytes differ, in {number_2} runs: another edition, or settings changed.",
+        number=count,
+        old=old,
+        number_2=len(runs),
+    )
 
 
 def _text(data: bytes) -> str:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from uvrix.core.boards.drawing import corners_of
 from uvrix.core.boards.model import Board, Landmark
 from uvrix.core.rework.limits import CHIP_CYCLES, HOT_PLACE_MM, NEAR_MM, SHIELD_MM, SITE_CYCLES
+from uvrix.language import gettext
 
 Point = tuple[float, float]
 Polygon = tuple[Point, ...]
@@ -134,7 +135,7 @@ def neighbours(
     kinds = {
         **{site.designator: "memory" for site in board.sites if site.fitted},
         **{part.designator: part.kind for part in board.parts},
-        board.core.designator: "core",
+        board.core.designator: gettext("core"),
         **{mark.text: "connector" for mark in board.connectors},
     }
     found = []
@@ -158,12 +159,14 @@ def neighbours(
 
 def _why(away: float, shield: bool, worn: bool, behind: bool) -> str:
     if shield and worn:
-        return f"{away:.1f} mm away and near its last cycle: shield it."
+        return gettext("{away} mm away and near its last cycle: shield it.", away=f"{away:.1f}")
     if shield:
-        return f"{away:.1f} mm away: shield it."
+        return gettext("{away} mm away: shield it.", away=f"{away:.1f}")
     if behind:
-        return f"{away:.1f} mm away on the other side: held by its joints only, heat no longer than needed."
-    return f"{away:.1f} mm away."
+        return gettext(
+            "{away} mm away on the other side: held by its joints only, heat no longer than needed.", away=f"{away:.1f}"
+        )
+    return gettext("{away} mm away.", away=f"{away:.1f}")
 
 
 def hot_places(board: Board, within_mm: float = HOT_PLACE_MM) -> frozenset[str]:
@@ -183,13 +186,15 @@ def alloy_warnings(off: str, on: str, *, hot: bool, low_melt: bool) -> tuple[str
     """What mixing means, and where leaded solder does not belong (docs/trade §6.3)."""
     said = []
     if off == "lead-free" and on == "leaded":
-        said.append("Leaded onto lead-free: the joint melts between the two, from 183 °C on.")
+        said.append(gettext("Leaded onto lead-free: the joint melts between the two, from 183 °C on."))
     if off == "leaded" and on == "lead-free":
-        said.append("Lead-free onto leaded rests: clean the pads first, the joint melts lower than it looks.")
+        said.append(gettext("Lead-free onto leaded rests: clean the pads first, the joint melts lower than it looks."))
     if on == "leaded" and hot:
-        said.append("This place runs hot, by the power plug: lead-free belongs here.")
+        said.append(gettext("This place runs hot, by the power plug: lead-free belongs here."))
     if low_melt and on == "leaded":
-        said.append("Low-melt alloy is on this place: leaded solder over it melts below 100 °C. Flush it first.")
+        said.append(
+            gettext("Low-melt alloy is on this place: leaded solder over it melts below 100 °C. Flush it first.")
+        )
     if on == "low-melt":
-        said.append("Low-melt alloy is for lifting: nothing stays joined by it.")
+        said.append(gettext("Low-melt alloy is for lifting: nothing stays joined by it."))
     return tuple(said)

@@ -10,6 +10,7 @@ from typing import Literal
 from uvrix.core.boards.packages import CLASSES, Package
 from uvrix.core.rework.limits import PADS_SHARE_FIXABLE, PADS_SHARE_MARGINAL, SIGNALS_FIXABLE, SIGNALS_MARGINAL
 from uvrix.core.values.words import percent
+from uvrix.language import gettext
 
 PadState = Literal["good", "torn", "grey", "repaired", "unused"]
 PAD_STATES: tuple[PadState, ...] = ("good", "torn", "grey", "repaired", "unused")
@@ -67,7 +68,7 @@ def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey
     torn = [ball for ball, state in states.items() if state == "torn" and ball in package.classes]
     broken = tuple(_breaks(package, ball) for ball in sorted(torn) if package.classes[ball] == "signal")
     if not states:
-        return Survey(counts, "not-surveyed", ("no pad was marked yet",), broken)
+        return Survey(counts, "not-surveyed", (gettext("no pad was marked yet"),), broken)
     verdict, why = _verdict({one.pad_class: one for one in counts}, rule)
     return Survey(counts, verdict, why, broken)
 
@@ -75,19 +76,35 @@ def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey
 def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdict, tuple[str, ...]]:
     none = ClassCount("signal", 0, 0, 0, 0)
     signal = counts.get("signal", none)
-    why = [f"{signal.torn} of {signal.total} signal pads torn; up to {rule.signals_fixable} are repaired"]
+    why = [
+        gettext(
+            "{torn} of {total} signal pads torn; up to {signals_fixable} are repaired",
+            torn=signal.torn,
+            total=signal.total,
+            signals_fixable=rule.signals_fixable,
+        )
+    ]
     worst = _rank(signal.torn, rule.signals_fixable, rule.signals_marginal)
     for name in ("supply", "ground"):
         one = counts.get(name, none)
         share = one.torn / one.total if one.total else 0.0
-        allowed = f"up to {percent(rule.share_fixable)} may go"
-        why.append(f"{one.torn} of {one.total} {name} pads torn, {percent(share)}; {allowed}")
+        allowed = gettext("up to {share_fixable} may go", share_fixable=percent(rule.share_fixable))
+        why.append(
+            gettext(
+                "{torn} of {total} {name} pads torn, {share}; {allowed}",
+                torn=one.torn,
+                total=one.total,
+                name=name,
+                share=percent(share),
+                allowed=allowed,
+            )
+        )
         worst = max(worst, _rank(share, rule.share_fixable, rule.share_marginal))
     grey = sum(one.grey for one in counts.values())
     if grey:
-        why.append(f"{grey} pads grey: scrape and tin each, or they will not wet")
+        why.append(gettext("{grey} pads grey: scrape and tin each, or they will not wet", grey=grey))
     if unused := counts.get("unused", none).torn:
-        why.append(f"{unused} torn pads are unused and count for nothing")
+        why.append(gettext("{unused} torn pads are unused and count for nothing", unused=unused))
     verdicts: tuple[PadVerdict, ...] = ("fixable", "marginal", "donor")
     return verdicts[worst], tuple(why)
 
@@ -98,15 +115,17 @@ def _rank(value: float, fixable: float, marginal: float) -> int:
 
 def _breaks(package: Package, ball: str) -> str:
     """What a torn signal pad breaks, by the ball's name in the package."""
-    name = package.signals.get(ball, "") or "a signal without a name"
+    name = package.signals.get(ball, "") or gettext("a signal without a name")
     line = next((number for number, own in package.lines.items() if own == ball), None)
     if line is not None:
-        return f"{ball} {name}: data line {line}, byte lane {line // 8}"
+        return gettext(
+            "{ball} {name}: data line {line}, byte lane {line_2}", ball=ball, name=name, line=line, line_2=line // 8
+        )
     upper = name.upper()
     if "DQ" in upper:
-        return f"{ball} {name}: a data line"
+        return gettext("{ball} {name}: a data line", ball=ball, name=name)
     if upper.startswith(("RX", "TX", "PEX")):
-        return f"{ball} {name}: a lane of the slot; the link trains narrower"
+        return gettext("{ball} {name}: a lane of the slot; the link trains narrower", ball=ball, name=name)
     if "CLK" in upper or upper.startswith(("CK", "WCK", "XTAL")):
-        return f"{ball} {name}: a clock; what it drives does not run"
-    return f"{ball} {name}: a signal of its own"
+        return gettext("{ball} {name}: a clock; what it drives does not run", ball=ball, name=name)
+    return gettext("{ball} {name}: a signal of its own", ball=ball, name=name)

@@ -18,6 +18,7 @@ from uvrix.core.rework.limits import OPEN_HOURS
 from uvrix.core.rework.near import Limits
 from uvrix.core.rework.pads import PadRule
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 MILLIMETRES: Schema = {"type": "number", "minimum": 0, "maximum": 100}
 COUNT: Schema = {"type": "integer", "minimum": 0, "maximum": 1000}
@@ -48,24 +49,52 @@ SETTINGS_SCHEMA: Schema = object_of(
 )
 USUAL_TEMPLATES: tuple[Mapping[str, Any], ...] = (
     {
-        "name": "lift a memory chip",
+        "name": gettext("lift a memory chip"),
         "do": "remove",
-        "steps": ["photograph", "pin 1 noted", "shields on", "preheat and soak", "air", "lift straight up", "cool"],
+        "steps": [
+            "photograph",
+            gettext("pin 1 noted"),
+            gettext("shields on"),
+            gettext("preheat and soak"),
+            "air",
+            gettext("lift straight up"),
+            "cool",
+        ],
     },
     {
-        "name": "clean its pads",
+        "name": gettext("clean its pads"),
         "do": "clean-pads",
-        "steps": ["flux", "leaded over the pads", "wick with hardly any pressure", "wash", "look under the microscope"],
+        "steps": [
+            "flux",
+            gettext("leaded over the pads"),
+            gettext("wick with hardly any pressure"),
+            "wash",
+            gettext("look under the microscope"),
+        ],
     },
     {
-        "name": "reball a chip",
+        "name": gettext("reball a chip"),
         "do": "reball",
-        "steps": ["clean the chip", "stencil or by hand", "balls and some to spare", "heat", "count the balls"],
+        "steps": [
+            gettext("clean the chip"),
+            gettext("stencil or by hand"),
+            gettext("balls and some to spare"),
+            "heat",
+            gettext("count the balls"),
+        ],
     },
     {
-        "name": "place a chip",
+        "name": gettext("place a chip"),
         "do": "place",
-        "steps": ["pin 1 as noted", "flux", "shields on", "preheat and soak", "air", "nudge: it slides back", "cool"],
+        "steps": [
+            gettext("pin 1 as noted"),
+            "flux",
+            gettext("shields on"),
+            gettext("preheat and soak"),
+            "air",
+            gettext("nudge: it slides back"),
+            "cool",
+        ],
     },
 )
 
@@ -90,13 +119,21 @@ def read_settings(document: Mapping[str, Any]) -> Settings:
         **{key: document[key] for key in ("near_mm", "shield_mm", "site_cycles", "chip_cycles") if key in document}
     )
     if limits.shield_mm > limits.near_mm:
-        raise Refusal("$.shield_mm", f"{limits.shield_mm:g}", f"at most near_mm, {limits.near_mm:g}")
+        raise Refusal(
+            "$.shield_mm", f"{limits.shield_mm:g}", gettext("at most near_mm, {near_mm}", near_mm=f"{limits.near_mm:g}")
+        )
     rule = PadRule(**document.get("pads", {}))
     if rule.signals_fixable > rule.signals_marginal or rule.share_fixable > rule.share_marginal:
-        raise Refusal("$.pads", "fixable above marginal", "what is fixable to be no more than what is marginal")
+        raise Refusal(
+            "$.pads", gettext("fixable above marginal"), gettext("what is fixable to be no more than what is marginal")
+        )
     soak = tuple(float(one) for one in document.get("soak_c", ()))
     if soak and soak[0] >= soak[1]:
-        raise Refusal("$.soak_c", f"{soak[0]:g} to {soak[1]:g}", "the lower temperature first")
+        raise Refusal(
+            "$.soak_c",
+            gettext("{soak} to {soak_2}", soak=f"{soak[0]:g}", soak_2=f"{soak[1]:g}"),
+            gettext("the lower temperature first"),
+        )
     alloys = dict(BUILT_IN)
     for name, own in document.get("alloys", {}).items():
         alloys[name] = Alloy(**{key: float(own[key]) for key in LIMITS})

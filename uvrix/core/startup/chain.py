@@ -16,6 +16,8 @@ from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.startup.limits import EDGE, RAIL_SHARE
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 
 State = Literal["present", "missing", "unknown"]
 # What a node's band is in, by its kind, and the factor from a reading's own unit.
@@ -100,7 +102,9 @@ def chain_of(board: Board, lent: Sequence[Mapping[str, Any]] = ()) -> Chain:
         return Chain(tuple(_node(entry, weights, minutes) for entry in entries), borrowed=False, lender=lender)
     rails = document.get("rails", ())
     if not rails:
-        raise Refusal("$.startup", "neither a start-up map nor rails", "startup.nodes, or rails in their order")
+        raise Refusal(
+            "$.startup", gettext("neither a start-up map nor rails"), gettext("startup.nodes, or rails in their order")
+        )
     return Chain(tuple(_rail(rails, at, minutes) for at in range(len(rails))), borrowed=True)
 
 
@@ -162,12 +166,22 @@ def states(chain: Chain, readings: Sequence[Reading], places: Places) -> tuple[d
         nodes = [node for node in chain.nodes if _counts_for(reading.point, node, places)]
         fitting = [node for node in nodes if MEASURED.get(node.kind, VOLTS)[0] == reading.quantity]
         if not fitting:
-            warnings.append(f"The reading of {reading.point} ({reading.quantity}) is of no node of the map.")
+            warnings.append(
+                gettext(
+                    "The reading of {point} ({quantity}) is of no node of the map.",
+                    point=reading.point,
+                    quantity=code_words(reading.quantity),
+                )
+            )
         for node in fitting:
             found[node.id] = state_of(node, reading)
-    over = [node.name for node in chain.nodes if found[node.id].over]
-    warnings += [f"{name} is above its band: switch off before anything else is probed." for name in over]
+    warnings += [above_band(node) for node in chain.nodes if found[node.id].over]
     return found, warnings
+
+
+def above_band(node: Node) -> str:
+    """The warning on a node that reads above its band."""
+    return gettext("{name} is above its band: switch off before anything else is probed.", name=node.name)
 
 
 def _counts_for(name: str, node: Node, places: Places) -> bool:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from uvrix.core.startup.chain import Chain, Measured, Node
+from uvrix.language import gettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,23 +33,41 @@ def _said(chain: Chain, measured: Mapping[str, Measured], replaced: frozenset[st
     missing = [node.name for node in rails if measured[node.id].state == "missing"]
     unread = [node.name for node in rails if measured[node.id].state == "unknown"]
     if missing:
-        return ClockSaid(clock.id, False, f"{clock.name} is not there, and neither is {missing[0]}: the rail first.")
-    if unread:
-        return ClockSaid(
-            clock.id, False, f"{clock.name} is not there. Read {', '.join(unread[:4])} before it is blamed."
-        )
-    untried = [part for part in clock.parts if part not in replaced]
-    if untried:
-        tried = " and ".join(untried)
         return ClockSaid(
             clock.id,
             False,
-            f"{clock.name} is not there with every rail good: {tried} or the capacitors beside it, or the core does "
-            f"not drive it. A probe can stop a crystal: read it once more with the lightest one. Then replace {tried}.",
+            gettext(
+                "{name} is not there, and neither is {missing}: the rail first.", name=clock.name, missing=missing[0]
+            ),
+        )
+    if unread:
+        return ClockSaid(
+            clock.id,
+            False,
+            gettext(
+                "{name} is not there. Read {names} before it is blamed.", name=clock.name, names=", ".join(unread[:4])
+            ),
+        )
+    untried = [part for part in clock.parts if part not in replaced]
+    if untried:
+        tried = gettext(" and ").join(untried)
+        return ClockSaid(
+            clock.id,
+            False,
+            gettext(
+                "{name} is not there with every rail good: {tried} or the capacitors beside it, or the "
+                "core does not drive it. A probe can stop a crystal: read it once more with the lightest "
+                "one. Then replace {tried}.",
+                name=clock.name,
+                tried=tried,
+            ),
         )
     return ClockSaid(
         clock.id,
         True,
-        f"{clock.name} is not there with every rail good and its own parts replaced: torn joints below the core are "
-        "likely. Lift the core, survey its pads.",
+        gettext(
+            "{name} is not there with every rail good and its own parts replaced: torn joints below "
+            "the core are likely. Lift the core, survey its pads.",
+            name=clock.name,
+        ),
     )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from uvrix.core.startup.ladder import at_limit
 from uvrix.core.startup.limits import SETTLED_S, STEP_HOLD_S, STEP_SHARE
+from uvrix.language import gettext
 
 # [seconds, volts, amperes] since the output was switched on.
 Sample = tuple[float, float, float]
@@ -28,21 +29,32 @@ class StartCurve:
 def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
     """What the current did. Raises ValueError where there is no sample."""
     if not samples:
-        raise ValueError("no samples")
+        raise ValueError(gettext("no samples"))
     end = samples[-1][0]
     late = [one for one in samples if one[0] >= end - SETTLED_S]
     settled = statistics.median(amps for _, _, amps in late)
     peak = max(samples, key=lambda one: one[2])
     limited = at_limit(settled, limit_amps)
     steps = _steps(samples, peak[2])
-    shown = f"{settled:.3g} A after {end:.1f} s; peak {peak[2]:.3g} A at {peak[0]:.2f} s"
+    shown = gettext(
+        "{settled} A after {end} s; peak {peak} A at {peak_2} s",
+        settled=f"{settled:.3g}",
+        end=f"{end:.1f}",
+        peak=f"{peak[2]:.3g}",
+        peak_2=f"{peak[0]:.2f}",
+    )
     if limited:
         volts = statistics.median(one[1] for one in late)
-        says = f"{shown}. It stands at the limit of {limit_amps:g} A and its voltage fell to {volts:.1f} V."
+        says = gettext(
+            "{shown}. It stands at the limit of {limit_amps} A and its voltage fell to {volts} V.",
+            shown=shown,
+            limit_amps=f"{limit_amps:g}",
+            volts=f"{volts:.1f}",
+        )
     elif steps < 2:
-        says = f"{shown}. It comes up in no steps: nothing starts after the first."
+        says = gettext("{shown}. It comes up in no steps: nothing starts after the first.", shown=shown)
     else:
-        says = f"{shown}. It comes up in {steps} steps."
+        says = gettext("{shown}. It comes up in {steps} steps.", shown=shown, steps=steps)
     return StartCurve(settled, peak[2], peak[0], limited, steps, says)
 
 

@@ -17,8 +17,9 @@ from numpy.typing import NDArray
 
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
-from uvrix.core.startup.chain import Chain, Measured, Node, contradicted, states
+from uvrix.core.startup.chain import Chain, Measured, Node, above_band, contradicted, states
 from uvrix.core.startup.limits import DOUBT, EXPLAINING_SHARE
+from uvrix.language import gettext
 
 LEAST_CHANCE, LEAST_BITS = 1e-6, 1e-9
 Weights = NDArray[np.float64]
@@ -51,6 +52,11 @@ class Isolation:
     probes: tuple[Probe, ...]
     pairs: bool
     warnings: tuple[str, ...]
+    # of those, what says that the readings themselves do not go together
+    urgent: tuple[str, ...]
+
+
+TWO_FAULTS = gettext("No single dead node explains all readings: two faults, or a wrong reading.")
 
 
 def isolate(chain: Chain, readings: Sequence[Reading], places: Places, doubt: float = DOUBT) -> Isolation:
@@ -58,12 +64,17 @@ def isolate(chain: Chain, readings: Sequence[Reading], places: Places, doubt: fl
     measured, warnings = states(chain, readings, places)
     if chain.lender:
         warnings += [
-            f"{node.name} is there though {need.name} is missing: the order lent by {chain.lender} does not hold here."
+            gettext(
+                "{name} is there though {name_2} is missing: the order lent by {lender} does not hold here.",
+                name=node.name,
+                name_2=need.name,
+                lender=chain.lender,
+            )
             for node, need in contradicted(chain, measured)
         ]
     elif chain.borrowed:
         warnings.insert(
-            0, "The model has no start-up map: the order of its rails stands in, each needing the one before."
+            0, gettext("The model has no start-up map: the order of its rails stands in, each needing the one before.")
         )
     weight = np.array([max(node.weight, 1e-12) for node in chain.nodes])
     missing = np.array([measured[node.id].state == "missing" for node in chain.nodes])
@@ -78,16 +89,18 @@ def isolate(chain: Chain, readings: Sequence[Reading], places: Places, doubt: fl
     else:
         chance, gone, pairs = np.ones(1), absent[0].astype(float), False
     if pairs:
-        warnings.append("No single dead node explains all readings: two faults, or a wrong reading.")
+        warnings.append(TWO_FAULTS)
     if not missing.any():
-        warnings.append("Nothing is missing so far: the suspects are what was not read.")
+        warnings.append(gettext("Nothing is missing so far: the suspects are what was not read."))
+    over = [above_band(node) for node in chain.nodes if measured[node.id].over]
+    urgent = (*over, *([TWO_FAULTS] if pairs else ()))
     order = np.argsort(-chance, kind="stable")
     suspects = tuple(
         Suspect(chain.nodes[at], float(chance[at]), _why(chain, at, measured))
         for at in order
         if chance[at] > LEAST_CHANCE
     )
-    return Isolation(measured, suspects, _probes(chain, measured, chance, gone, doubt), pairs, tuple(warnings))
+    return Isolation(measured, suspects, _probes(chain, measured, chance, gone, doubt), pairs, tuple(warnings), urgent)
 
 
 def _single(
@@ -152,14 +165,18 @@ def _means(chain: Chain, at: int, chance: Weights) -> str:
     left = [_likeliest(chain, np.where(part, chance, 0.0)) for part in (behind, ~behind)]
     likely = chance > 0.01
     inside, outside = int((likely & behind).sum()), int((likely & ~behind).sum())
-    return (
-        f"Splits the suspects {inside} and {outside}. Missing: most likely {left[0]}. Present: most likely {left[1]}."
+    return gettext(
+        "Splits the suspects {inside} and {outside}. Missing: most likely {left}. Present: most likely {left_2}.",
+        inside=inside,
+        outside=outside,
+        left=left[0],
+        left_2=left[1],
     )
 
 
 def _likeliest(chain: Chain, chance: Weights) -> str:
     best = int(np.argmax(chance))
-    return chain.nodes[best].name if chance[best] > 0 else "nothing of this map"
+    return chain.nodes[best].name if chance[best] > 0 else gettext("nothing of this map")
 
 
 def _why(chain: Chain, at: int, measured: Mapping[str, Measured]) -> str:
@@ -167,17 +184,23 @@ def _why(chain: Chain, at: int, measured: Mapping[str, Measured]) -> str:
     state = measured[node.id].state
     needs = [measured[need].state for need in node.needs if need in measured]
     if state == "missing" and all(need == "present" for need in needs):
-        return f"{node.name} is missing and {'all that it needs is present' if needs else 'needs nothing'}."
+        if needs:
+            return gettext("{name} is missing although everything it needs is present.", name=node.name)
+        return gettext("{name} is missing and needs nothing.", name=node.name)
     if state == "missing" and (witness := _witnesses(chain, node, measured)):
-        return f"{node.name} is missing and all that it needs is there: {', '.join(witness)} would not be, without."
+        return gettext(
+            "{name} is missing although everything it needs is there: {witness} would not be, without.",
+            name=node.name,
+            witness=", ".join(witness),
+        )
     if state == "present":
-        return f"{node.name} was read as present; only a wrong reading makes it the dead one."
+        return gettext("{name} was read as present; only a wrong reading makes it the dead one.", name=node.name)
     behind = [other for number, other in enumerate(chain.nodes) if chain.absent[at, number]]
     lost = [other.name for other in behind if measured[other.id].state == "missing"]
     if state == "unknown":
-        explained = f"; it would explain {', '.join(lost[:4])}" if lost else ""
-        return f"{node.name} was not read{explained}."
-    return f"{node.name} is missing, and so may be something that it needs."
+        explained = gettext("; it would explain {names}", names=", ".join(lost[:4])) if lost else ""
+        return gettext("{name} was not read{explained}.", name=node.name, explained=explained)
+    return gettext("{name} is missing, and so may be something that it needs.", name=node.name)
 
 
 def _witnesses(chain: Chain, node: Node, measured: Mapping[str, Measured]) -> list[str]:

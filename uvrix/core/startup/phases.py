@@ -12,6 +12,7 @@ from typing import Any, Literal
 
 from uvrix.core.startup.limits import LEAST_PHASES, PHASE_FREQUENCY_SHARE, PHASE_WARMER_C
 from uvrix.core.values.edges import over, under
+from uvrix.language import gettext
 
 Word = Literal["alike", "silent", "frequency", "hot", "cool", "empty", "not read"]
 
@@ -58,28 +59,45 @@ def compared(document: Mapping[str, Any], read: Mapping[str, PhaseRead], empty: 
         mine = read.get(name, PhaseRead())
         word, says = _word(name, mine, [read.get(one, PhaseRead()) for one in equals])
         if name in empty:
-            word, says = "empty", f"{name} stays empty: its layers were cut out."
+            word, says = "empty", gettext("{name} stays empty: its layers were cut out.", name=name)
         found.append(Phase(name, rail, entry.get("point", ""), entry.get("amps"), mine, word, says))
     return tuple(found)
 
 
 def _word(name: str, mine: PhaseRead, equals: Sequence[PhaseRead]) -> tuple[Word, str]:
     if mine.khz is None and mine.celsius is None:
-        return "not read", f"{name} was not read."
+        return "not read", gettext("{name} was not read.", name=name)
     switching = [one.khz for one in equals if one.khz]
     if mine.khz == 0 and switching:
-        return "silent", f"{name} does not switch, others do: resting at idle, or dead. Compare under load."
+        return "silent", gettext(
+            "{name} does not switch, others do: resting at idle, or dead. Compare them under load.", name=name
+        )
     common = statistics.median(switching) if switching else None
     if mine.khz and common and over(abs(mine.khz - common), PHASE_FREQUENCY_SHARE * common):
-        return "frequency", f"{name} switches at {mine.khz:g} kHz, the others at {common:g} kHz."
+        return "frequency", gettext(
+            "{name} switches at {khz} kHz, the others at {common} kHz.",
+            name=name,
+            khz=f"{mine.khz:g}",
+            common=f"{common:g}",
+        )
     warm = [one.celsius for one in equals if one.celsius is not None]
     if mine.celsius is not None and len(warm) >= LEAST_PHASES:
         usual = statistics.median(warm)
         if over(mine.celsius, usual + PHASE_WARMER_C):
-            return "hot", f"{name} is at {mine.celsius:g} °C, its equals at {usual:g} °C: it is failing."
+            return "hot", gettext(
+                "{name} is at {celsius} °C, its equals at {usual} °C: it is failing.",
+                name=name,
+                celsius=f"{mine.celsius:g}",
+                usual=f"{usual:g}",
+            )
         if under(mine.celsius, usual - PHASE_WARMER_C):
-            return "cool", f"{name} is at {mine.celsius:g} °C, its equals at {usual:g} °C: it carries less."
-    return "alike", f"{name} is like its equals."
+            return "cool", gettext(
+                "{name} is at {celsius} °C, its equals at {usual} °C: it carries less.",
+                name=name,
+                celsius=f"{mine.celsius:g}",
+                usual=f"{usual:g}",
+            )
+    return "alike", gettext("{name} is like its equals.", name=name)
 
 
 def shares(phases: Sequence[Phase], amps: Mapping[str, float]) -> tuple[Share, ...]:
@@ -93,8 +111,20 @@ def shares(phases: Sequence[Phase], amps: Mapping[str, float]) -> tuple[Share, .
         each = load / len(working)
         rated = min((one.amps for one in working if one.amps is not None), default=None)
         within = rated is None or each <= rated
-        gone = f" ({len(mine) - len(working)} of {len(mine)} gone)" if len(working) < len(mine) else ""
-        limit = f", rated {rated:g} A" if rated is not None else ""
-        says = f"{load:g} A on {len(working)} phases{gone}: {each:.3g} A each{limit}{'' if within else ', too much'}."
+        gone = (
+            gettext(" ({number} of {number_2} gone)", number=len(mine) - len(working), number_2=len(mine))
+            if len(working) < len(mine)
+            else ""
+        )
+        limit = gettext(", rated {rated} A", rated=f"{rated:g}") if rated is not None else ""
+        says = gettext(
+            "{load} A on {number} phases{gone}: {each} A each{limit}{verdict}.",
+            load=f"{load:g}",
+            number=len(working),
+            gone=gone,
+            each=f"{each:.3g}",
+            limit=limit,
+            verdict="" if within else gettext(", too much"),
+        )
         found.append(Share(rail, each, within, says))
     return tuple(found)

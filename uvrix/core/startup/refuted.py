@@ -8,13 +8,14 @@ from typing import Literal
 
 from uvrix.core.startup.chain import Chain, Node
 from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.language import gettext
 
 CameOf = Literal["no-change", "came-back", "another"]
 CAME_OF: tuple[CameOf, ...] = ("no-change", "came-back", "another")
 SAYS = {
-    "no-change": "no change",
-    "came-back": "it came back",
-    "another": "it came back, and something else is missing now",
+    "no-change": gettext("no change"),
+    "came-back": gettext("it came back"),
+    "another": gettext("it came back, and something else is missing now"),
 }
 
 

@@ -9,6 +9,7 @@ from typing import Any, Literal
 from uvrix.core.readings.notation import Value, shown
 from uvrix.core.startup.limits import SENSE_PATH_SHARE, SENSE_PATH_V
 from uvrix.core.values.edges import over
+from uvrix.language import gettext
 
 Word = Literal["above", "below", "path", "not read"]
 
@@ -59,20 +60,36 @@ def supervised(document: Mapping[str, Any], read: Mapping[str, Value]) -> tuple[
 def _judged(name: str, entry: Mapping[str, Any], high: Value | None, low: Value | None) -> tuple[Word, str]:
     threshold = entry.get("threshold_v")
     if high is None:
-        return "not read", f"{name} was not read."
+        return "not read", gettext("{name} was not read.", name=name)
     top = high.middle
     said = shown(high, "voltage")
     if top is None or (threshold is not None and top < threshold):
-        under = f", under {threshold:g} V" if threshold is not None else ""
-        return "below", f"{name} itself is at {said}{under}: the supervisor is right to refuse."
+        under = gettext(", under {threshold} V", threshold=f"{threshold:g}") if threshold is not None else ""
+        return "below", gettext(
+            "{name} itself is at {said}{under}: the supervisor is right to refuse.", name=name, said=said, under=under
+        )
     if low is None:
-        return "not read", f"{name} is at {said}; the supervisor's own pin {entry.get('low_point', '')} was not read."
+        return "not read", gettext(
+            "{name} is at {said}; the supervisor's own pin {value} was not read.",
+            name=name,
+            said=said,
+            value=entry.get("low_point", ""),
+        )
     pin, at_pin = low.middle, shown(low, "voltage")
     if pin is None or (threshold is not None and pin < threshold) or _apart(top, pin):
-        return "path", f"{said} before, {at_pin} at the pin: the sense path between them has gone high."
+        return "path", gettext(
+            "{said} before, {at_pin} at the pin: the sense path between them has gone high.", said=said, at_pin=at_pin
+        )
     return (
         "above",
-        f"{said} before, {at_pin} at the pin: above {threshold:g} V." if threshold else f"{at_pin} at the pin.",
+        gettext(
+            "{said} before, {at_pin} at the pin: above {threshold} V.",
+            said=said,
+            at_pin=at_pin,
+            threshold=f"{threshold:g}",
+        )
+        if threshold
+        else gettext("{at_pin} at the pin.", at_pin=at_pin),
     )
 
 

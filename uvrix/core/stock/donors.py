@@ -8,17 +8,18 @@ from typing import Literal
 
 from uvrix.core.rework.acts import HEATS
 from uvrix.core.values.words import times
+from uvrix.language import gettext
 
 Half = Literal["good", "dead", "unknown"]
 HALVES: tuple[Half, ...] = ("good", "dead", "unknown")
 # What an inspection answers before a donor is accepted; a no speaks against it.
 QUESTIONS: Mapping[str, str] = {
-    "straight": "The board is straight and not cracked",
-    "clean": "No corrosion, no burn through its layers",
-    "unheated": "No sign of an oven or of burnt solder mask",
-    "complete": "Every part is on it, or what is missing is listed",
-    "unmoved": "No part is moved or turned, or what is moved is listed",
-    "inputs": "Its inputs read as good cards do, cold",
+    "straight": gettext("The board is straight and not cracked"),
+    "clean": gettext("No corrosion, no burn through its layers"),
+    "unheated": gettext("No sign of an oven or of burnt solder mask"),
+    "complete": gettext("Every part is on it, or what is missing is listed"),
+    "unmoved": gettext("No part is moved or turned, or what is moved is listed"),
+    "inputs": gettext("Its inputs read as good cards do, cold"),
 }
 
 
@@ -50,10 +51,22 @@ class Accepted:
 
 def judge_donor(one: Inspection) -> Accepted:
     """Whether a donor is accepted, and for what it serves. Missing and moved parts are repaired first."""
-    against = [f"No: {QUESTIONS[key].lower()}" for key, yes in one.answers.items() if key in QUESTIONS and not yes]
-    waits = [f"Not looked at: {words.lower()}" for key, words in QUESTIONS.items() if key not in one.answers]
+    against = [
+        gettext("No: {key}", key=QUESTIONS[key].lower())
+        for key, yes in one.answers.items()
+        if key in QUESTIONS and not yes
+    ]
+    waits = [
+        gettext("Not looked at: {words}", words=words.lower())
+        for key, words in QUESTIONS.items()
+        if key not in one.answers
+    ]
     waits += [
-        f"{part} {'is missing' if part in one.missing else 'is moved'}: put it right first"
+        (
+            gettext("{part} is missing: put it right first", part=part)
+            if part in one.missing
+            else gettext("{part} is moved: put it right first", part=part)
+        )
         for part in (*one.missing, *one.moved)
         if part not in one.repaired
     ]
@@ -66,10 +79,10 @@ def judge_donor(one: Inspection) -> Accepted:
         serves.append("board")
     serves.append("small parts")
     if against:
-        return Accepted("refused", (*against, "Small parts may still be taken off it."), ("small parts",))
+        return Accepted("refused", (*against, gettext("Small parts may still be taken off it.")), ("small parts",))
     if waits:
         return Accepted("open", tuple(waits), ())
-    return Accepted("accepted", ("Everything was looked at and nothing speaks against it.",), tuple(serves))
+    return Accepted("accepted", (gettext("Everything was looked at and nothing speaks against it."),), tuple(serves))
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,24 +134,26 @@ def _halves(giver: DonorBoard, taker: DonorBoard) -> bool:
 
 def _match(giver: DonorBoard, taker: DonorBoard, most_cycles: int) -> Match:
     same = giver.model == taker.model
-    said = [f"board of {giver.serial} is dead, core of {taker.serial} is dead"]
+    said = [
+        gettext("board of {serial} is dead, core of {serial_2} is dead", serial=giver.serial, serial_2=taker.serial)
+    ]
     score = 10.0
     if same:
-        said.append("the same model")
+        said.append(gettext("the same model"))
     else:
-        said.append(f"another model with a {giver.family} core: move memory with it")
+        said.append(gettext("another model with a {family} core: move memory with it", family=giver.family))
         score -= 3
     for half, serial, state in (("core", giver.serial, giver.core), ("board", taker.serial, taker.board)):
         if state == "unknown":
-            said.append(f"nobody has seen the {half} of {serial} work")
+            said.append(gettext("nobody has seen the {half} of {serial} work", half=half, serial=serial))
             score -= 2
     if giver.core_cycles:
-        said.append(f"that core was heated {times(giver.core_cycles)}")
+        said.append(gettext("that core was heated {core_cycles}", core_cycles=times(giver.core_cycles)))
         score -= 0.5 * giver.core_cycles
     if giver.core_cycles + MOVE_CYCLES > most_cycles:
-        said.append(f"moving it goes beyond the shop's {most_cycles} cycles")
+        said.append(gettext("moving it goes beyond the shop's {most_cycles} cycles", most_cycles=most_cycles))
         score -= 4
     worse = giver.memory == "good" and taker.memory != "good"
-    together = "core and memory" if worse or not same else "core"
+    together = gettext("core and memory") if worse or not same else "core"
     sure = giver.core == "good" and taker.board == "good"
     return Match(giver.serial, taker.serial, together, sure, score, tuple(said))

@@ -9,7 +9,9 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
+from uvrix.core.values.codes import code_words
 from uvrix.core.values.words import percent
+from uvrix.language import gettext, ngettext
 
 # Values within this share of each other are the same, where nobody says a tolerance.
 SAME_VALUE = 0.05
@@ -57,33 +59,43 @@ def chip_fits(chip: MemoryChip, wanted: Wanted) -> Fits:
 
     def same(what: str, has: float | None, wants: float | None, unit: str) -> None:
         if has is None or wants is None:
-            unknown.append(f"{what} not known")
+            unknown.append(gettext("{what} not known", what=what))
         elif abs(has - wants) > 1e-9:
-            against.append(f"{what} {has:g}{unit}, wanted {wants:g}{unit}")
+            against.append(
+                gettext(
+                    "{what} {has}{unit}, wanted {wants}{unit}", what=what, has=f"{has:g}", unit=unit, wants=f"{wants:g}"
+                )
+            )
         else:
             agree.append(f"{what} {has:g}{unit}")
 
-    same("capacity", chip.gbit, wanted.chip.gbit, " Gbit")
-    same("width", chip.width, wanted.chip.width, " lines")
+    same("capacity", chip.gbit, wanted.chip.gbit, gettext(" Gbit"))
+    same("width", chip.width, wanted.chip.width, gettext(" lines"))
     same("voltage", chip.volts, wanted.chip.volts, " V")
     if chip.speed is None or wanted.chip.speed is None:
-        unknown.append("speed not known")
+        unknown.append(gettext("speed not known"))
     elif chip.speed < wanted.chip.speed:
-        against.append(f"speed {chip.speed:g}, at least {wanted.chip.speed:g} wanted")
+        against.append(
+            gettext(
+                "speed {speed}, at least {speed_2} wanted", speed=f"{chip.speed:g}", speed_2=f"{wanted.chip.speed:g}"
+            )
+        )
     else:
-        agree.append(f"speed {chip.speed:g}")
+        agree.append(gettext("speed {speed}", speed=f"{chip.speed:g}"))
     carried = {one.casefold() for one in wanted.carried}
     if not carried:
-        unknown.append("makers that the firmware carries not known")
+        unknown.append(gettext("makers that the firmware carries not known"))
     elif not chip.vendor:
-        unknown.append("maker not known")
+        unknown.append(gettext("maker not known"))
     elif chip.vendor.casefold() not in carried:
-        against.append(f"the firmware carries no settings for {chip.vendor}")
+        against.append(gettext("the firmware carries no settings for {vendor}", vendor=chip.vendor))
     else:
-        agree.append(f"the firmware carries {chip.vendor}")
+        agree.append(gettext("the firmware carries {vendor}", vendor=chip.vendor))
     unlike = sorted({one.vendor for one in wanted.others if one.vendor and one.vendor != chip.vendor})
     if chip.vendor and unlike:
-        against.append(f"{chip.vendor} beside {', '.join(unlike)}: alike across the card")
+        against.append(
+            gettext("{vendor} beside {unlike}: alike across the card", vendor=chip.vendor, unlike=", ".join(unlike))
+        )
     return Fits(tuple(agree), tuple(unknown), tuple(against))
 
 
@@ -101,28 +113,45 @@ def small_fits(part: SmallPart, wanted: SmallPart, tolerance: float = SAME_VALUE
     """A small part in another's place: the same kind and value, no smaller rating; a larger package may do."""
     agree, unknown, against = [], [], []
     if part.kind != wanted.kind:
-        against.append(f"a {part.kind}, wanted a {wanted.kind}")
+        against.append(
+            gettext("a {kind}, wanted a {wanted}", kind=code_words(part.kind), wanted=code_words(wanted.kind))
+        )
     if part.value is None or wanted.value is None:
-        unknown.append("value not known")
+        unknown.append(gettext("value not known"))
     elif abs(part.value - wanted.value) > tolerance * abs(wanted.value):
-        against.append(f"value {part.value:g}, wanted {wanted.value:g} within {percent(tolerance)}")
+        against.append(
+            gettext(
+                "value {value}, wanted {value_2} within {tolerance}",
+                value=f"{part.value:g}",
+                value_2=f"{wanted.value:g}",
+                tolerance=percent(tolerance),
+            )
+        )
     else:
-        agree.append(f"value {part.value:g}")
+        agree.append(gettext("value {value}", value=f"{part.value:g}"))
     if wanted.rating is not None:
         if part.rating is None:
-            unknown.append("rating not known")
+            unknown.append(gettext("rating not known"))
         elif part.rating < wanted.rating:
-            against.append(f"rated {part.rating:g}, at least {wanted.rating:g} wanted")
+            against.append(
+                gettext(
+                    "rated {rating}, at least {rating_2} wanted",
+                    rating=f"{part.rating:g}",
+                    rating_2=f"{wanted.rating:g}",
+                )
+            )
         else:
-            agree.append(f"rated {part.rating:g}")
+            agree.append(gettext("rated {rating}", rating=f"{part.rating:g}"))
     if part.size_mm is None or wanted.size_mm is None:
-        unknown.append("package not known")
+        unknown.append(gettext("package not known"))
     else:
         has, wants = sorted(part.size_mm), sorted(wanted.size_mm)
         if all(one >= other - 1e-9 for one, other in zip(has, wants, strict=True)):
-            agree.append("the package" if has == wants else "a larger package, see whether it lies on the pads")
+            agree.append(
+                gettext("the package") if has == wants else gettext("a larger package, see whether it lies on the pads")
+            )
         else:
-            against.append("a smaller package does not reach the pads")
+            against.append(gettext("a smaller package does not reach the pads"))
     return Fits(tuple(agree), tuple(unknown), tuple(against))
 
 
@@ -151,24 +180,30 @@ def connector_fits(part: Connector, wanted: Connector) -> Fits:
     """A connector in another's place: pitch and rows must agree, pins must be enough; anchors may lack."""
     agree, unknown, against = [], [], []
     if abs(part.pitch_mm - wanted.pitch_mm) > SAME_PITCH_MM:
-        against.append(f"pitch {part.pitch_mm:g} mm, wanted {wanted.pitch_mm:g} mm")
+        against.append(
+            gettext(
+                "pitch {pitch_mm} mm, wanted {pitch_mm_2} mm",
+                pitch_mm=f"{part.pitch_mm:g}",
+                pitch_mm_2=f"{wanted.pitch_mm:g}",
+            )
+        )
     else:
-        agree.append(f"pitch {part.pitch_mm:g} mm")
-    rows = f"{part.rows} {'row' if part.rows == 1 else 'rows'}"
+        agree.append(gettext("pitch {pitch_mm} mm", pitch_mm=f"{part.pitch_mm:g}"))
+    rows = ngettext("{count} row", "{count} rows", part.rows)
     if part.rows != wanted.rows:
-        against.append(f"{rows}, wanted {wanted.rows}")
+        against.append(gettext("{rows}, wanted {rows_2}", rows=rows, rows_2=wanted.rows))
     else:
         agree.append(rows)
     if part.pins < wanted.pins:
-        against.append(f"{part.pins} pins, wanted {wanted.pins}")
+        against.append(gettext("{pins} pins, wanted {pins_2}", pins=part.pins, pins_2=wanted.pins))
     elif part.pins == wanted.pins:
-        agree.append(f"{part.pins} pins")
+        agree.append(gettext("{pins} pins", pins=part.pins))
     else:
-        unknown.append(f"{part.pins} pins, {part.pins - wanted.pins} to cut off")
+        unknown.append(gettext("{pins} pins, {pins_2} to cut off", pins=part.pins, pins_2=part.pins - wanted.pins))
     if part.anchors == wanted.anchors:
-        agree.append(f"{part.anchors} anchors")
+        agree.append(gettext("{anchors} anchors", anchors=part.anchors))
     else:
-        unknown.append(f"{part.anchors} anchors, wanted {wanted.anchors}")
+        unknown.append(gettext("{anchors} anchors, wanted {anchors_2}", anchors=part.anchors, anchors_2=wanted.anchors))
     return Fits(tuple(agree), tuple(unknown), tuple(against))
 
 

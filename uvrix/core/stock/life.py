@@ -14,20 +14,22 @@ from typing import Literal, cast
 from uvrix.core.errors import Refusal
 from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.events import original
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 
 Move = Literal["received", "put", "lent", "back", "joined", "condition", "scrapped", "lost", "found", "used", "counted"]
 MOVES: Mapping[Move, str] = {
-    "received": "received",
-    "put": "put away",
-    "lent": "lent",
-    "back": "came back",
-    "joined": "put with a set",
-    "condition": "condition said",
-    "scrapped": "scrapped",
-    "lost": "lost",
-    "found": "found again",
-    "used": "used",
-    "counted": "counted",
+    "received": gettext("received"),
+    "put": gettext("put away"),
+    "lent": gettext("lent"),
+    "back": gettext("came back"),
+    "joined": gettext("put with a set"),
+    "condition": gettext("condition said"),
+    "scrapped": gettext("scrapped"),
+    "lost": gettext("lost"),
+    "found": gettext("found again"),
+    "used": gettext("used"),
+    "counted": gettext("counted"),
 }
 Kind = Literal["card", "tray", "lent", "set", "hand", "gone", "nowhere"]
 CONDITIONS = ("new", "tested", "pulled", "doubtful", "dead")
@@ -59,13 +61,13 @@ class Place:
         """In words."""
         card, _, site = self.name.rpartition("/")
         said = {
-            "card": f"on {site} of {card}",
-            "tray": f"in {self.name}",
-            "lent": f"lent to {self.name}",
-            "set": f"with the set {self.name}",
-            "hand": "at the bench, not put away",
+            "card": gettext("on {site} of {card}", site=site, card=card),
+            "tray": gettext("in {name}", name=self.name),
+            "lent": gettext("lent to {name}", name=self.name),
+            "set": gettext("with the set {name}", name=self.name),
+            "hand": gettext("at the bench, not put away"),
             "gone": self.name,
-            "nowhere": "not received yet",
+            "nowhere": gettext("not received yet"),
         }
         return said[self.kind]
 
@@ -162,17 +164,21 @@ def check_move(life: Life, move: Move, to: str) -> None:
     if takes is None:
         return
     if place.kind == "card":
-        raise Refusal("do", f"{life.label} {place.words}", f"it off the card before it is {MOVES[move]}: at Rework")
+        raise Refusal(
+            "do",
+            f"{life.label} {place.words}",
+            gettext("it off the card before it is {move}: at Rework", move=MOVES[move]),
+        )
     if move == "back" and place.kind != "lent":
-        raise Refusal("do", f"{life.label} {place.words}", "it lent, to come back")
+        raise Refusal("do", f"{life.label} {place.words}", gettext("it lent, to come back"))
     if place.kind == "lent" and move not in {"back", "lost"}:
-        raise Refusal("do", f"{life.label} {place.words}", "it back from the loan first")
+        raise Refusal("do", f"{life.label} {place.words}", gettext("it back from the loan first"))
     if place.kind == "gone" and move not in {"found", "received"}:
-        raise Refusal("do", f"{life.label} {place.words}", "it found again first")
+        raise Refusal("do", f"{life.label} {place.words}", gettext("it found again first"))
     if move == "received" and place.kind not in {"nowhere", "gone"}:
-        raise Refusal("do", f"{life.label} {place.words}", "a part that is not here yet")
+        raise Refusal("do", f"{life.label} {place.words}", gettext("a part that is not here yet"))
     if move == "found" and place.kind not in {"gone", "nowhere", "hand"}:
-        raise Refusal("do", f"{life.label} {place.words}", "a part that was lost")
+        raise Refusal("do", f"{life.label} {place.words}", gettext("a part that was lost"))
     if takes in {"tray", "lent", "set"} and not to:
         raise Refusal("to", "nothing", {"tray": "which tray", "lent": "who has it", "set": "which set"}[takes])
 
@@ -180,14 +186,18 @@ def check_move(life: Life, move: Move, to: str) -> None:
 def check_placing(life: Life) -> None:
     """Raise Refusal where a part is not at hand to be placed on a card: lent, scrapped or lost."""
     if life.place.kind in {"lent", "gone"}:
-        raise Refusal("chip_in", f"{life.label} {life.place.words}", "a part at hand")
+        raise Refusal("chip_in", f"{life.label} {life.place.words}", gettext("a part at hand"))
     if life.condition == "dead":
-        raise Refusal("chip_in", f"{life.label}, said to be dead", "a part that works, or its condition said anew")
+        raise Refusal(
+            "chip_in",
+            gettext("{label}, said to be dead", label=life.label),
+            gettext("a part that works, or its condition said anew"),
+        )
 
 
 def _came_with(label: str) -> Step:
     card = label.rpartition("/")[0]
-    return Step(None, "came", f"came with {card}", Place("card", label), 0)
+    return Step(None, "came", gettext("came with {card}", card=card), Place("card", label), 0)
 
 
 def _begun(label: str, on: Mapping[tuple[str, str], str]) -> Life:
@@ -203,7 +213,7 @@ def _move(life: Life, one: Happening) -> None:
     place = life.place if takes is None else Place(takes, one.to or MOVES[move])
     if one.condition:
         life.condition = one.condition
-    said = f"{MOVES[move]}: {one.condition}" if move == "condition" else f"{MOVES[move]}, {place.words}"
+    said = f"{MOVES[move]}: {code_words(one.condition)}" if move == "condition" else f"{MOVES[move]}, {place.words}"
     if takes == "gone":
         said = MOVES[move]
     if one.amount is not None:
@@ -222,9 +232,11 @@ def _rework(found: dict[str, Life], on: dict[tuple[str, str], str], one: Happeni
         off = do in {"remove", "swap"} and bool(one.site)
         place = Place("hand") if off else life.place
         if off and not life.steps:
-            life.steps.append(Step(None, "came", f"found on {one.card}", Place("card", "/".join(there)), 0))
-        where = f" on {one.site} of {one.card}" if one.site else ""
-        said = f"removed from {one.site} of {one.card}" if off else f"{DOES[do]}{where}"
+            life.steps.append(
+                Step(None, "came", gettext("found on {card}", card=one.card), Place("card", "/".join(there)), 0)
+            )
+        where = gettext(" on {site} of {card}", site=one.site, card=one.card) if one.site else ""
+        said = gettext("removed from {site} of {card}", site=one.site, card=one.card) if off else f"{DOES[do]}{where}"
         life.steps.append(Step(one.at, do, said, place, life.cycles + heat.chip, one.id))
     if do in {"remove", "swap", "cut-layers"} and one.site:
         on[there] = ""
@@ -234,13 +246,13 @@ def _rework(found: dict[str, Life], on: dict[tuple[str, str], str], one: Happeni
     if do in {"place", "swap"} and one.drawer:
         drawer = found.setdefault(one.drawer, Life(one.drawer))
         drawer.amount = max((drawer.amount or 0.0) - 1.0, 0.0)
-        said = f"one of it placed on {one.site} of {one.card}"
+        said = gettext("one of it placed on {site} of {card}", site=one.site, card=one.card)
         drawer.steps.append(Step(one.at, "place", said, drawer.place, drawer.cycles, one.id))
         on[there] = ""
     if do in {"place", "swap"} and one.chip_in:
         life = found.setdefault(one.chip_in, _begun(one.chip_in, on))
         on[there] = one.chip_in
-        said = f"placed on {one.site} of {one.card}"
+        said = gettext("placed on {site} of {card}", site=one.site, card=one.card)
         step = Step(one.at, "place", said, Place("card", "/".join(there)), life.cycles + heat.chip_in, one.id)
         life.steps.append(step)
 
@@ -334,6 +346,9 @@ class Genealogy:
     columns: int
 
 
+OFF_ANY_CARD = gettext("off any card")
+
+
 def genealogy(parts: Iterable[Life]) -> Genealogy:
     """Lanes and stretches of some parts. A card has a lane of its own, in the order in which parts came to them."""
     stays = [(life, step) for life in parts for step in _stays(life)]
@@ -341,7 +356,7 @@ def genealogy(parts: Iterable[Life]) -> Genealogy:
     lanes: dict[str, Lane] = {}
     column: dict[int, int] = {}
     for at, (_, step) in enumerate(stays):
-        name = step.place.card or "off any card"
+        name = step.place.card or OFF_ANY_CARD
         lanes.setdefault(name, Lane(name, "card" if step.place.card else "stock", len(lanes)))
         column[id(step)] = 0 if step.at is None else at
     columns, found = len(stays), []
@@ -351,6 +366,6 @@ def genealogy(parts: Iterable[Life]) -> Genealogy:
     for label, mine in by_life.items():
         for step, after in zip(mine, [*mine[1:], None], strict=True):
             end = columns if after is None else column[id(after)]
-            lane = lanes[step.place.card or "off any card"].y
+            lane = lanes[step.place.card or OFF_ANY_CARD].y
             found.append(LaneSegment(label, lane, column[id(step)], end, step.place.words, step.at))
     return Genealogy(tuple(lanes.values()), tuple(found), columns)

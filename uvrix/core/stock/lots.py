@@ -19,6 +19,7 @@ from uvrix.core.boards.schema import NAME, TEXT, Schema, list_of, object_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
 from uvrix.core.values.words import percent
+from uvrix.language import gettext
 
 GROUPS = ("vendor", "type", "year", "week", "code")
 LONGEST_PATTERN, LONGEST_MARKING = 400, 200
@@ -76,10 +77,14 @@ def read_rules(document: Mapping[str, Any]) -> tuple[LotRule, ...]:
         groups = _groups(rule["pattern"], path)
         unknown = sorted(groups - set(GROUPS))
         if unknown:
-            raise Refusal(path, f"the group {unknown[0]!r}", f"groups named {', '.join(GROUPS)}")
+            raise Refusal(
+                path,
+                gettext("the group {unknown}", unknown=repr(unknown[0])),
+                gettext("groups named {groups}", groups=", ".join(GROUPS)),
+            )
         if not groups:
-            raise Refusal(path, "no named group", f"groups named {', '.join(GROUPS)}")
-        name = rule.get("name", f"rule {at + 1}")
+            raise Refusal(path, gettext("no named group"), gettext("groups named {groups}", groups=", ".join(GROUPS)))
+        name = rule.get("name", gettext("rule {at}", at=at + 1))
         found.append(
             LotRule(name, rule["pattern"], rule.get("vendor", ""), rule.get("type", ""), rule.get("century", 2000))
         )
@@ -115,8 +120,10 @@ def _groups(pattern: str, path: str) -> set[str]:
     try:
         found = pl.Series([""], dtype=pl.String).str.extract_groups(f"^(?:{pattern})$")[0]
     except pl.exceptions.ComputeError as error:
-        said = str(error).splitlines()[-1] if str(error) else "not taken"
-        raise Refusal(path, f"{quoted(pattern)} ({said})", "a regular expression of the linear-time engine") from None
+        said = str(error).splitlines()[-1] if str(error) else gettext("not taken")
+        raise Refusal(
+            path, f"{quoted(pattern)} ({said})", gettext("a regular expression of the linear-time engine")
+        ) from None
     return {name for name in (found or {}) if not name.isdigit()}
 
 
@@ -153,7 +160,7 @@ def judge_lots(outcomes: Iterable[LotOutcomes]) -> tuple[LotJudged, ...]:
     rows = list(outcomes)
     for one in rows:
         if not 0 <= one.failed <= one.seen:
-            raise ValueError(f"{one.failed} failed of {one.seen} seen")
+            raise ValueError(gettext("{failed} failed of {seen} seen", failed=one.failed, seen=one.seen))
     seen, failed = sum(one.seen for one in rows), sum(one.failed for one in rows)
     found = [_judged(one, seen - one.seen, failed - one.failed) for one in rows]
     return tuple(sorted(found, key=lambda one: (-one.worse, one.lot)))
@@ -168,13 +175,19 @@ def _judged(one: LotOutcomes, others_seen: int, others_failed: int) -> LotJudged
     worse = float(np.sum(own.weights * rest.below(own.at)))
     low, high = own.quantile(0.05), own.quantile(0.95)
     suspect = worse >= SURE and one.failed >= 2
-    why = (
-        f"{one.failed} of {one.seen} failed; other lots {others_failed} of {others_seen}. "
-        f"Between {percent(low)} and {percent(high)} of such chips fail; "
-        f"{percent(math.floor(100 * worse) / 100)} sure that it is more than of the others."
+    why = gettext(
+        "{failed} of {seen} failed; other lots {others_failed} of {others_seen}. Between {low} "
+        "and {high} of such chips fail; {percent} sure that it is more than of the others.",
+        failed=one.failed,
+        seen=one.seen,
+        others_failed=others_failed,
+        others_seen=others_seen,
+        low=percent(low),
+        high=percent(high),
+        percent=percent(math.floor(100 * worse) / 100),
     )
     if one.failed == 1 and worse >= SURE:
-        why += " One failure makes no bad lot."
+        why += gettext(" One failure makes no bad lot.")
     return LotJudged(one.lot, one.seen, one.failed, own.a / (own.a + own.b), low, high, worse, suspect, why)
 
 
@@ -282,17 +295,23 @@ def one_or_all(
     many = len(failed) + len(rest)
     all_price = prices.start + many * (prices.chip + prices.work)
     fails_one, fails_all = 1 - stay, 1 - (1 - risk.kills) ** many
-    lot = f"{percent(worst)} of such chips fail, " if worst is not None else ""
-    why = f"{lot}{len(rest)} stay: {percent(fails_one)} that one of them fails in the warranty."
+    lot = gettext("{worst} of such chips fail, ", worst=percent(worst)) if worst is not None else ""
+    why = gettext(
+        "{lot}{number} stay: {fails_one} that one of them fails in the warranty.",
+        lot=lot,
+        number=len(rest),
+        fails_one=percent(fails_one),
+    )
     if unread and usual is None:
-        why += (
-            f" Nobody read the lot of {', '.join(unread)}, and this shop has seen no chips fail or hold: not counted."
+        why += gettext(
+            " Nobody read the lot of {unread}, and this shop has seen no chips fail or hold: not counted.",
+            unread=", ".join(unread),
         )
     elif unread and usual is not None:
-        taken = f"taken as all chips seen here, {percent(usual)}"
-        why += f" Nobody read the lot of {', '.join(unread)}: {taken}."
+        taken = gettext("taken as all chips seen here, {usual}", usual=percent(usual))
+        why += gettext(" Nobody read the lot of {unread}: {taken}.", unread=", ".join(unread), taken=taken)
     only = Option(
-        "the failed ones",
+        gettext("the failed ones"),
         tuple(failed),
         one_price,
         fails_one,
@@ -300,11 +319,11 @@ def one_or_all(
         why,
     )
     every = Option(
-        "all of them",
+        gettext("all of them"),
         (*failed, *(one.site for one in rest)),
         all_price,
         fails_all,
         all_price + fails_all * prices.comeback,
-        f"{many} replaced: {percent(fails_all)} that the work itself fails.",
+        gettext("{many} replaced: {fails_all} that the work itself fails.", many=many, fails_all=percent(fails_all)),
     )
     return only, every

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from uvrix.core.values.words import percent
+from uvrix.language import gettext
 
 # Half a take more than was seen: a part used once in a month is not sure to be used once a month.
 HALF = 0.5
@@ -59,9 +60,14 @@ def hint(one: Supplied, limit: float) -> Hint | None:
     while 1 - _at_most(takes, shape, share) > limit:
         takes += 1
     many = math.ceil(takes * one.batch - one.have)
-    why = (
-        f"{one.have:g} at hand, {one.used:g} used in {one.days:g} days; an order takes {one.lead_days:g} days: "
-        f"{percent(chance)} to run out before it comes."
+    why = gettext(
+        "{have} at hand, {used} used in {days} days; an order takes {lead_days} days: {chance} to "
+        "run out before it comes.",
+        have=f"{one.have:g}",
+        used=f"{one.used:g}",
+        days=f"{one.days:g}",
+        lead_days=f"{one.lead_days:g}",
+        chance=percent(chance),
     )
     return Hint(one.name, one.have, chance, many, why)
 

@@ -12,12 +12,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
+from uvrix.language import gettext
+
 From = Literal["donor", "measured", "drawing", "known"]
 SOURCES: dict[From, str] = {
-    "donor": "read off a donor",
-    "measured": "measured",
-    "drawing": "from a drawing of the shop's own",
-    "known": "known from another job",
+    "donor": gettext("read off a donor"),
+    "measured": gettext("measured"),
+    "drawing": gettext("from a drawing of the shop's own"),
+    "known": gettext("known from another job"),
 }
 # A measured value strays by the part's own tolerance and the meter's: these shares are still the same value.
 APART = {"donor": 0.02, "measured": 0.1, "drawing": 0.02, "known": 0.05}
@@ -78,9 +80,10 @@ def known(designator: str, values: Iterable[Noted]) -> Known:
         return Known(designator, (), None, ())
     best = min(reversed(every), key=lambda one: SURER.index(one.source))
     said = tuple(
-        f"{one.text} {SOURCES[one.source]}{f' {one.of}' if one.of else ''} against {best.text} "
-        f"{SOURCES[best.source]}{f' {best.of}' if best.of else ''}"
-        for one in every
-        if not agree(one, best)
+        gettext("{value} against {best}", value=_noted(one), best=_noted(best)) for one in every if not agree(one, best)
     )
     return Known(designator, every, best, said)
+
+
+def _noted(value: Noted) -> str:
+    return " ".join(word for word in (value.text, SOURCES[value.source], value.of) if word)

@@ -10,22 +10,24 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-MATERIALS: Mapping[str, str] = {"paste": "paste", "pad": "pad", "putty": "putty"}
+from uvrix.language import gettext
+
+MATERIALS: Mapping[str, str] = {"paste": gettext("paste"), "pad": gettext("pad"), "putty": gettext("putty")}
 COOLED: Mapping[str, str] = {
-    "core": "core",
-    "memory": "memory",
-    "power-stages": "power stages",
-    "coils": "coils",
-    "backplate": "backplate",
+    "core": gettext("core"),
+    "memory": gettext("memory"),
+    "power-stages": gettext("power stages"),
+    "coils": gettext("coils"),
+    "backplate": gettext("backplate"),
 }
 # States in which it is found; all but the first make a card run hot.
 STATES: Mapping[str, str] = {
-    "good": "as it should be",
-    "dried": "dried or pumped out",
-    "stacked": "stacked",
-    "thin": "too thin, no imprint",
-    "thick": "too thick",
-    "missing": "missing",
+    "good": gettext("as it should be"),
+    "dried": gettext("dried or pumped out"),
+    "stacked": gettext("stacked"),
+    "thin": gettext("too thin, no imprint"),
+    "thick": gettext("too thick"),
+    "missing": gettext("missing"),
 }
 SOUND = frozenset({"", "good"})
 # Thicknesses within this are the same pad, in millimetres.
@@ -46,9 +48,11 @@ class Layer:
     @property
     def words(self) -> str:
         """In a few words, as the report has it."""
-        thick = "" if self.thickness_mm is None else f", {self.thickness_mm:g} mm"
+        thick = (
+            "" if self.thickness_mm is None else gettext(", {thickness_mm} mm", thickness_mm=f"{self.thickness_mm:g}")
+        )
         said = f"{COOLED[self.cooled]}: {MATERIALS[self.material]} {self.name}".strip()
-        again = ", used again" if self.reused else ""
+        again = gettext(", used again") if self.reused else ""
         state = "" if self.state in SOUND else f", {STATES[self.state]}"
         return f"{said}{thick}{again}{state}"
 
@@ -66,10 +70,18 @@ def doubts(layer: Layer, others: Sequence[Layer]) -> str:
     """What speaks against a layer that is fitted; empty where nothing does."""
     usual = usual_thickness(others, layer.cooled)
     if usual and layer.thickness_mm is not None and abs(layer.thickness_mm - usual[0]) > SAME_PAD_MM:
-        cards = f"{usual[1]} of {usual[2]} other cards of this model have" if usual[2] > 1 else "another card has"
-        return (
-            f"{layer.thickness_mm:g} mm on the {COOLED[layer.cooled]}; {cards} {usual[0]:g} mm there. See the imprint."
+        cards = (
+            gettext("{usual} of {usual_2} other cards of this model have", usual=usual[1], usual_2=usual[2])
+            if usual[2] > 1
+            else gettext("another card has")
+        )
+        return gettext(
+            "{thickness_mm} mm on the {cooled}; {cards} {usual} mm there. See the imprint.",
+            thickness_mm=f"{layer.thickness_mm:g}",
+            cooled=COOLED[layer.cooled],
+            cards=cards,
+            usual=f"{usual[0]:g}",
         )
     if layer.reused and layer.material == "paste":
-        return "Paste is not used again: clean it off and put fresh paste on."
+        return gettext("Paste is not used again: clean it off and put fresh paste on.")
     return ""

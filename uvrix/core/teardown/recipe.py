@@ -14,17 +14,18 @@ from typing import Any
 from uvrix.core.boards.schema import NUMBER, SLUG, TEXT, Schema, list_of, object_of
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 # Kinds of steps with their words.
 KINDS: Mapping[str, str] = {
-    "screws": "Screws",
-    "lead": "Plugged lead",
-    "soldered-wire": "Soldered wire, labelled",
-    "clip": "Clip or spring",
-    "cover": "Cover or shroud",
-    "backplate": "Backplate",
-    "cooler": "Cooler",
-    "other": "Something else",
+    "screws": gettext("Screws"),
+    "lead": gettext("Plugged lead"),
+    "soldered-wire": gettext("Soldered wire, labelled"),
+    "clip": gettext("Clip or spring"),
+    "cover": gettext("Cover or shroud"),
+    "backplate": gettext("Backplate"),
+    "cooler": gettext("Cooler"),
+    "other": gettext("Something else"),
 }
 MOST_STEPS, MOST_COUNT, LEAST_CROSSWISE = 60, 99, 3
 PLACE: Schema = {"type": "array", "items": NUMBER, "minItems": 2, "maxItems": 2}
@@ -86,14 +87,22 @@ def read_teardown(document: Any) -> tuple[Step, ...]:
     for number, one in enumerate(document["steps"]):
         at = f"$.steps[{number}]"
         if one["id"] in {step.id for step in steps}:
-            raise Refusal(f"{at}.id", f"{quoted(one['id'])} again", "each step's id once")
+            raise Refusal(
+                f"{at}.id", gettext("{quoted} again", quoted=quoted(one["id"])), gettext("each step's id once")
+            )
         places = tuple((float(x), float(y)) for x, y in one.get("places_mm", ()))
         count = one.get("count", max(1, len(places)))
         if places and len(places) != count:
-            raise Refusal(f"{at}.places_mm", f"{len(places)} places", f"{count}, one for each of the count")
+            raise Refusal(
+                f"{at}.places_mm",
+                gettext("{number} places", number=len(places)),
+                gettext("{number}, one for each of the count", number=count),
+            )
         if one.get("crosswise") and len(places) < LEAST_CROSSWISE:
             raise Refusal(
-                f"{at}.places_mm", f"{len(places)} places", "every place of a group that is tightened crosswise"
+                f"{at}.places_mm",
+                gettext("{number} places", number=len(places)),
+                gettext("every place of a group that is tightened crosswise"),
             )
         steps.append(
             Step(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Generic, Literal, TypeVar
 
 from uvrix.core.teardown.recipe import Step
+from uvrix.language import gettext
 
 Way = Literal["off", "on"]
 Source = TypeVar("Source")
@@ -60,14 +61,37 @@ def _state(step: Step, off: Done[Source] | None, back: Done[Source] | None) -> S
     if back is None:
         return StepState(step, "off", off, None, _still_off(step, off))
     if back.count != off.count:
-        return StepState(step, "differs", off, back, f"{step.what}: {off.count} came out, {back.count} went in.")
+        return StepState(
+            step,
+            "differs",
+            off,
+            back,
+            gettext(
+                "{what}: {number} came out, {number_2} went in.", what=step.what, number=off.count, number_2=back.count
+            ),
+        )
     if step.kind == "screws" and off.count != step.count:
-        return StepState(step, "on", off, back, f"{step.what}: the recipe has {step.count}, this card {off.count}.")
+        return StepState(
+            step,
+            "on",
+            off,
+            back,
+            gettext(
+                "{what}: the recipe has {number}, this card {number_2}.",
+                what=step.what,
+                number=step.count,
+                number_2=off.count,
+            ),
+        )
     return StepState(step, "on", off, back, "")
 
 
 def _still_off(step: Step, off: Done[Source]) -> str:
     if step.kind != "screws":
-        return f"{step.what}: off the card."
-    words = f"{step.what}: {off.count} out, none back."
-    return words if off.count == step.count else f"{words} The recipe has {step.count}."
+        return gettext("{what}: off the card.", what=step.what)
+    words = gettext("{what}: {number} out, none back.", what=step.what, number=off.count)
+    return (
+        words
+        if off.count == step.count
+        else gettext("{words} The recipe has {number}.", words=words, number=step.count)
+    )

@@ -9,9 +9,16 @@ from jsonschema import Draft202012Validator
 from jsonschema.exceptions import ValidationError
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.language import gettext
 
-TYPE_NAMES = {"object": "an object", "array": "a list", "string": "text", "number": "a number", "null": "null"}
-TYPE_NAMES |= {"integer": "a whole number", "boolean": "true or false"}
+TYPE_NAMES = {
+    "object": gettext("an object"),
+    "array": gettext("a list"),
+    "string": gettext("text"),
+    "number": gettext("a number"),
+    "null": gettext("null"),
+}
+TYPE_NAMES |= {"integer": gettext("a whole number"), "boolean": gettext("true or false")}
 
 
 def check_shape(value: Any, schema: dict[str, Any]) -> None:
@@ -34,7 +41,9 @@ def _refusal(error: ValidationError) -> Refusal:
     instance: Any = error.instance
     if rule == "required":
         missing = next(name for name in limit if name not in instance)
-        return Refusal(place, f"no {missing!r}", f"the keys {', '.join(limit)}")
+        return Refusal(
+            place, gettext("no {missing}", missing=repr(missing)), gettext("the keys {limit}", limit=", ".join(limit))
+        )
     return Refusal(place, quoted(instance), EXPECTED.get(rule, _other)(limit))
 
 
@@ -43,21 +52,21 @@ def _other(limit: Any) -> str:
 
 
 def _type(limit: Any) -> str:
-    return " or ".join(TYPE_NAMES[name] for name in ([limit] if isinstance(limit, str) else limit))
+    return gettext(" or ").join(TYPE_NAMES[name] for name in ([limit] if isinstance(limit, str) else limit))
 
 
 EXPECTED: dict[str, Callable[[Any], str]] = {
     "type": _type,
-    "enum": lambda words: "one of " + ", ".join(words),
+    "enum": lambda words: gettext("one of ") + ", ".join(words),
     "const": quoted,
-    "minItems": lambda number: f"at least {number} entries",
-    "maxItems": lambda number: f"at most {number} entries",
-    "minLength": lambda _: "text that is not empty",
-    "maxLength": lambda number: f"at most {number} characters",
-    "minimum": lambda number: f"at least {number}",
-    "maximum": lambda number: f"at most {number}",
-    "exclusiveMinimum": lambda number: f"more than {number}",
-    "pattern": lambda pattern: f"text like {pattern}",
+    "minItems": lambda number: gettext("at least {number} entries", number=number),
+    "maxItems": lambda number: gettext("at most {number} entries", number=number),
+    "minLength": lambda _: gettext("text that is not empty"),
+    "maxLength": lambda number: gettext("at most {number} characters", number=number),
+    "minimum": lambda number: gettext("at least {number}", number=number),
+    "maximum": lambda number: gettext("at most {number}", number=number),
+    "exclusiveMinimum": lambda number: gettext("more than {number}", number=number),
+    "pattern": lambda pattern: gettext("text like {pattern}", pattern=pattern),
 }
 
 

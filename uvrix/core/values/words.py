@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uvrix.language import gettext
+
 
 def percent(share: float) -> str:
     """A share of 0 to 1 as sentences have it, rounded half up: 0.125 is `13 %`, with a space that does not break."""
@@ -10,4 +12,4 @@ def percent(share: float) -> str:
 
 def times(number: int) -> str:
     """How often something happened: once, twice, 3 times."""
-    return {1: "once", 2: "twice"}.get(number, f"{number} times")
+    return {1: gettext("once"), 2: gettext("twice")}.get(number, gettext("{number} times", number=number))

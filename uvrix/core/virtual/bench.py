@@ -288,7 +288,7 @@ class Bench:
         region = next((found for found in regions(self.board) if found.id == target), None)
         inside = target in {"all", side} or (region is not None and region.side == side and region.contains(x, y))
         if one.kind == "torn" and region is not None:
-            inside = region.side == side and "slot contacts" in region.holds
+            inside = region.side == side and "edge-contacts" in region.kinds
         if not (target == one.of or inside) or one.of in self.off:
             return None
         eye = dice("eye", self.seed, one.text).random()

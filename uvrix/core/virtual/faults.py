@@ -13,6 +13,7 @@ from uvrix.core.boards.walk import Place, places
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.finding_kinds import FINDING_KINDS
 from uvrix.core.memory.words import channel_index
+from uvrix.language import gettext
 
 Words = NDArray[np.int64]
 LOCAL_KINDS = tuple(kind.name for kind in FINDING_KINDS.values() if kind.simulated and kind.touches == "chip")
@@ -56,7 +57,7 @@ def fault_from(board: Board, text: str, rng: np.random.Generator) -> Fault:
     if kind in LOCAL_KINDS:
         chosen = [place for place in met if place.site.designator == name]
         if not chosen:
-            raise Refusal("--fault", quoted(text), f"{kind}: and a fitted site of the board")
+            raise Refusal("--fault", quoted(text), gettext("{kind}: and a fitted site of the board", kind=kind))
         return Fault(kind, tuple(chosen), _lines(kind, chosen[0], lines, text, rng))
     members: dict[str, Callable[[Place], bool]] = {
         "controller": lambda place: (place.channel or "")[:1] == name,
@@ -64,17 +65,28 @@ def fault_from(board: Board, text: str, rng: np.random.Generator) -> Fault:
         "everywhere": lambda _: True,
     }
     if kind not in members:
-        raise Refusal("--fault", quoted(text), f"KIND:DESIGNATOR with a kind of {', '.join(KINDS)}")
+        raise Refusal(
+            "--fault", quoted(text), gettext("KIND:DESIGNATOR with a kind of {kinds}", kinds=", ".join(KINDS))
+        )
     chosen = [place for place in met if members[kind](place)]
     if not chosen or (kind != "everywhere" and not name):
-        raise Refusal("--fault", quoted(text), "a controller's letter, a group of sites, or everywhere alone")
+        raise Refusal("--fault", quoted(text), gettext("a controller's letter, a group of sites, or everywhere alone"))
     return Fault(kind, tuple(chosen))
 
 
 def _lines(kind: str, place: Place, words: Sequence[str], text: str, rng: np.random.Generator) -> tuple[int, ...]:
     own = [line for line in range(32) if place.site.lines >> line & 1]
     if not all(word.isascii() and word.isdigit() and int(word) in own for word in words):
-        raise Refusal("--fault", quoted(text), f"lines that {place.site.designator} carries ({own[0]} to {own[-1]})")
+        raise Refusal(
+            "--fault",
+            quoted(text),
+            gettext(
+                "lines that {designator} carries ({own} to {own_2})",
+                designator=place.site.designator,
+                own=own[0],
+                own_2=own[-1],
+            ),
+        )
     given = [int(word) for word in words]
     if kind == "dq-line":
         return (given[0] if given else int(rng.choice(own)),)
@@ -86,11 +98,11 @@ def _lines(kind: str, place: Place, words: Sequence[str], text: str, rng: np.ran
         lanes = [byte for byte in range(4) if all(8 * byte + bit in own for bit in range(8))]
         lane = given[0] // 8 if given else int(rng.choice(lanes)) if lanes else -1
         if lane not in lanes:
-            raise Refusal("--fault", quoted(text), "a site that carries a whole byte lane")
+            raise Refusal("--fault", quoted(text), gettext("a site that carries a whole byte lane"))
         return tuple(range(8 * lane, 8 * lane + 8))
     if kind == "half":
         if place.site.lines != ALL_LINES:
-            raise Refusal("--fault", quoted(text), "a site that carries all 32 lines")
+            raise Refusal("--fault", quoted(text), gettext("a site that carries all 32 lines"))
         upper = given[0] // 16 if given else int(rng.integers(2))
         return tuple(range(16 * upper, 16 * upper + 16))
     return ()

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from uvrix.core.values.writing import DateStyle, DecimalSign, written_amount, written_day
+from uvrix.language import gettext
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,19 +80,44 @@ def weigh(value: float, spent_minutes: float, ahead: Ahead | None, money: Money)
     if ahead is None:
         if left < 0:
             return Worth(budget, left, spent, None, 0.0, None, "over", _over(left))
-        return Worth(budget, left, spent, None, 0.0, None, "open", "No finding yet, so only the budget is known.")
+        return Worth(
+            budget, left, spent, None, 0.0, None, "open", gettext("No finding yet, so only the budget is known.")
+        )
     cost = ahead.minutes / 60 * money.hour + ahead.parts
     going_on = ahead.chance * value - cost
     sums = f"{money.rounded(value)} − {money.rounded(cost)} = {money.rounded(going_on)} {money.currency}"
-    numbers = f"{ahead.chance:.2f} × {sums} ({ahead.minutes:.0f} min ahead, at {money.rounded(money.hour)} an hour)"
+    numbers = gettext(
+        "{chance} × {sums} ({minutes} min ahead, at {rounded} an hour)",
+        chance=f"{ahead.chance:.2f}",
+        sums=sums,
+        minutes=f"{ahead.minutes:.0f}",
+        rounded=money.rounded(money.hour),
+    )
     if going_on <= 0:
-        return Worth(budget, left, spent, ahead, cost, going_on, "stop", f"Costs more than it should bring: {numbers}.")
+        return Worth(
+            budget,
+            left,
+            spent,
+            ahead,
+            cost,
+            going_on,
+            "stop",
+            gettext("Costs more than it should bring: {numbers}.", numbers=numbers),
+        )
     if left < ahead.minutes:
-        beyond = f"its {ahead.minutes:.0f} min are more than the {max(left, 0):.0f} left"
-        why = f"Still brings something, {numbers}; but {beyond}."
+        beyond = gettext(
+            "its {minutes} min are more than the {left} left",
+            minutes=f"{ahead.minutes:.0f}",
+            left=f"{max(left, 0):.0f}",
+        )
+        why = gettext("Still brings something, {numbers}; but {beyond}.", numbers=numbers, beyond=beyond)
         return Worth(budget, left, spent, ahead, cost, going_on, "over", why)
-    return Worth(budget, left, spent, ahead, cost, going_on, "go-on", f"Worth going on: {numbers}.")
+    return Worth(
+        budget, left, spent, ahead, cost, going_on, "go-on", gettext("Worth going on: {numbers}.", numbers=numbers)
+    )
 
 
 def _over(left: float) -> str:
-    return f"The time budget is over by {-left:.0f} min, and nothing is known yet of the way to a cure."
+    return gettext(
+        "The time budget is over by {left} min, and nothing is known yet of the way to a cure.", left=f"{-left:.0f}"
+    )

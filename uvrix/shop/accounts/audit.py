@@ -18,6 +18,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import AuditEntry, User
 from uvrix.shop.config.access import LEAD
 from uvrix.shop.config.logs import REQUEST, masked
@@ -111,6 +112,8 @@ class Audit(APIView):
         for name, field in (("person", "user__username"), ("job", "job"), ("before", "pk__lt")):
             if value := request.query_params.get(name, ""):
                 if name != "person" and not (value.isascii() and value.isdigit() and len(value) < 19):
-                    raise serializers.ValidationError({name: f"found {value[:40]!r}, expected a number"})
+                    raise serializers.ValidationError(
+                        {name: gettext("found {value}, expected a number", value=repr(value[:40]))}
+                    )
                 asked[field] = value
         return Response(AuditEntrySerializer(found.filter(**asked)[:MOST_SHOWN], many=True).data)

@@ -12,6 +12,7 @@ from django.db import DatabaseError, InterfaceError, connection, transaction
 from rest_framework import serializers
 from rest_framework.request import Request
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import EntrySeen, User
 from uvrix.shop.config.problems import Problem, when_refused
 
@@ -46,7 +47,9 @@ def _seen(request: Request, number: UUID) -> None:
     if not fresh:
         known = EntrySeen.objects.filter(pk=number).values_list("digest", flat=True).first()
         if known is not None and bytes(known) != digest:
-            raise Problem(409, "id-used", "found an entry's id that was used for another entry, expected a new id")
+            raise Problem(
+                409, "id-used", gettext("found an entry's id that was used for another entry, expected a new id")
+            )
         return
     request.seen_entry = number  # type: ignore[attr-defined]
 

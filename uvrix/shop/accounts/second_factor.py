@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import AccountEvent, User
 from uvrix.shop.accounts.throttles import OldPasswords
@@ -26,9 +27,9 @@ def check_code(user: User, code: str) -> None:
     if device is None:
         return
     if not code.strip():
-        raise Problem(400, "code-wanted", "Type the code that your phone shows.")
+        raise Problem(400, "code-wanted", gettext("Type the code that your phone shows."))
     if not device.verify_token(code.replace(" ", "")):
-        raise Problem(400, "wrong-code", "This code does not fit. Wait for the next one, then try once more.")
+        raise Problem(400, "wrong-code", gettext("This code is wrong. Wait for the next one, then try again."))
 
 
 def forget_second_factor(user: User) -> None:
@@ -38,7 +39,7 @@ def forget_second_factor(user: User) -> None:
 
 def _by_password(user: User, password: str) -> None:
     if not user.check_password(password):
-        raise Problem(400, "wrong-password", "The password does not fit.")
+        raise Problem(400, "wrong-password", gettext("The password is wrong."))
 
 
 class SecondFactorSerializer(serializers.Serializer[Any]):
@@ -87,7 +88,7 @@ class SecondFactor(APIView):
         user = person(request)
         _by_password(user, entry_of(request, OwnPasswordSerializer)["password"])
         if TOTPDevice.objects.filter(user=user, confirmed=True).exists():
-            raise Problem(409, "is-on", "There is one already: switch it off first.")
+            raise Problem(409, "is-on", gettext("A second factor is on already: switch it off first."))
         with transaction.atomic():
             TOTPDevice.objects.filter(user=user).delete()
             device = TOTPDevice.objects.create(user=user, name=user.username, confirmed=False)
@@ -101,12 +102,12 @@ class SecondFactor(APIView):
         user, code = person(request), entry_of(request, CodeSerializer)["code"]
         device = TOTPDevice.objects.filter(user=user, confirmed=False).first()
         if device is None:
-            raise Problem(409, "not-begun", "Begin one first: nothing waits for a code.")
+            raise Problem(409, "not-begun", gettext("Start setting one up first: no code is expected."))
         if not device.verify_token(code.replace(" ", "")):
-            raise Problem(400, "wrong-code", "This code does not fit. Wait for the next one, then try once more.")
+            raise Problem(400, "wrong-code", gettext("This code is wrong. Wait for the next one, then try again."))
         device.confirmed = True
         device.save(update_fields=["confirmed"])
-        AccountEvent.objects.create(user=user, words="Switched a second factor on.", by=user)
+        AccountEvent.objects.create(user=user, words=gettext("Switched a second factor on."), by=user)
         return Response({"on": True})
 
 
@@ -122,5 +123,5 @@ class SecondFactorEnded(APIView):
         user = person(request)
         _by_password(user, entry_of(request, OwnPasswordSerializer)["password"])
         forget_second_factor(user)
-        AccountEvent.objects.create(user=user, words="Switched the second factor off.", by=user)
+        AccountEvent.objects.create(user=user, words=gettext("Switched the second factor off."), by=user)
         return Response({"on": False})

@@ -16,6 +16,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import AccountEvent, Invitation, User
 from uvrix.shop.accounts.second_factor import check_code, forget_second_factor
 from uvrix.shop.config.problems import Problem
@@ -33,7 +34,7 @@ def sign_in(request: HttpRequest, username: str, password: str, code: str = "") 
     """
     user = authenticate(request, username=username, password=password)
     if not isinstance(user, User):
-        raise Problem(400, "wrong-sign-in", "Name and password do not fit. Nothing else was checked.")
+        raise Problem(400, "wrong-sign-in", gettext("Name or password is wrong. Nothing else was checked."))
     check_code(user, code)
     login(request, user)
     request.session["since"] = timezone.now().isoformat()
@@ -51,7 +52,7 @@ def invite(role: Role, by: User | None = None) -> str:
     token = secrets.token_urlsafe(32)
     expires = timezone.now() + timedelta(days=INVITATION_DAYS)
     Invitation.objects.create(token_hash=_hash(token), role=role, expires_at=expires)
-    AccountEvent.objects.create(words=f"Invited a {Role(role).label.lower()}.", by=by)
+    AccountEvent.objects.create(words=gettext("Invited a {label}.", label=Role(role).label.lower()), by=by)
     return token
 
 
@@ -60,7 +61,7 @@ def recovery(user: User, by: User | None = None) -> str:
     token = secrets.token_urlsafe(32)
     expires = timezone.now() + timedelta(days=RECOVERY_DAYS)
     Invitation.objects.create(token_hash=_hash(token), role=user.role, expires_at=expires, user=user)
-    AccountEvent.objects.create(user=user, words="Got a link for a new password.", by=by)
+    AccountEvent.objects.create(user=user, words=gettext("Got a link for a new password."), by=by)
     return token
 
 
@@ -68,7 +69,7 @@ def found_invitation(token: str) -> Invitation:
     """The invitation of a token. Raises Problem 410 `invitation-over` where it was used or has run out."""
     invitation = Invitation.objects.select_for_update().filter(token_hash=_hash(token)).first()
     if invitation is None or invitation.accepted_by_id or invitation.expires_at < timezone.now():
-        raise Problem(410, "invitation-over", "This link was used or has run out. Ask for a new one.")
+        raise Problem(410, "invitation-over", gettext("This link has been used or has expired. Ask for a new one."))
     return invitation
 
 
@@ -90,7 +91,11 @@ def accept_invitation(token: str, username: str, name: str, password: str) -> Us
         # whoever lost the password may have lost the phone with it
         forget_second_factor(user)
         end_all_sessions(user)
-    said = "Chose a new password by a link." if invitation.user else f"Accepted an invitation as {_label(user)}."
+    said = (
+        gettext("Chose a new password by a link.")
+        if invitation.user
+        else gettext("Accepted an invitation as {label}.", label=_label(user))
+    )
     invitation.accepted_by = user
     invitation.save()
     AccountEvent.objects.create(user=user, words=said, by=user)
@@ -100,10 +105,16 @@ def accept_invitation(token: str, username: str, name: str, password: str) -> Us
 def _new_person(invitation: Invitation, username: str, name: str) -> User:
     username = username.strip()
     if not USERNAME.fullmatch(username):
-        expected = "small letters a to z, digits, and . _ - between them, at most 30"
-        raise Problem(422, "no-username", f"found {username!r} to sign in with, expected {expected}")
+        expected = gettext("small letters a to z, digits, and . _ - between them, at most 30")
+        raise Problem(
+            422,
+            "no-username",
+            gettext(
+                "found {username} to sign in with, expected {expected}", username=repr(username), expected=expected
+            ),
+        )
     if User.objects.filter(username__iexact=username).exists():
-        raise Problem(409, "name-taken", f"The name {username} is taken; choose another.")
+        raise Problem(409, "name-taken", gettext("The name {username} is taken; choose another.", username=username))
     first, _, last = name.strip().partition(" ")
     return User(username=username, first_name=first, last_name=last, role=invitation.role)
 
@@ -119,13 +130,21 @@ def change_person(user: User, *, role: str | None, active: bool | None, by: User
     leads = set(everyone.values_list("pk", flat=True))
     loses = user.pk in leads and (active is False or role not in {None, Role.LEAD})
     if loses and len(leads) == 1:
-        raise Problem(409, "last-lead", f"{user.shown_name} is the only lead; make somebody else one first.")
+        raise Problem(
+            409,
+            "last-lead",
+            gettext("{shown_name} is the only lead; make somebody else one first.", shown_name=user.shown_name),
+        )
     if role is not None and role != user.role:
         user.role = role
-        AccountEvent.objects.create(user=user, words=f"Is {Role(role).label.lower()} from now on.", by=by)
+        AccountEvent.objects.create(
+            user=user, words=gettext("Is {label} from now on.", label=Role(role).label.lower()), by=by
+        )
     if active is not None and active != user.is_active:
         user.is_active = active
-        AccountEvent.objects.create(user=user, words="Switched on." if active else "Switched off.", by=by)
+        AccountEvent.objects.create(
+            user=user, words=gettext("Switched on.") if active else gettext("Switched off."), by=by
+        )
         if not active:
             end_all_sessions(user)
     user.save(update_fields=["role", "is_active"])
@@ -135,7 +154,7 @@ def change_person(user: User, *, role: str | None, active: bool | None, by: User
 def change_password(request: HttpRequest, user: User, old: str, new: str) -> None:
     """A new password of one's own, by the framework's rules; other sessions of the person end."""
     if not user.check_password(old):
-        raise Problem(400, "wrong-password", "The old password does not fit.")
+        raise Problem(400, "wrong-password", gettext("The old password is wrong."))
     try:
         validate_password(new, user)
     except ValidationError as error:
@@ -144,7 +163,7 @@ def change_password(request: HttpRequest, user: User, old: str, new: str) -> Non
     user.save(update_fields=["password"])
     update_session_auth_hash(request, user)
     signed_out(user)
-    AccountEvent.objects.create(user=user, words="Changed the password.", by=user)
+    AccountEvent.objects.create(user=user, words=gettext("Changed the password."), by=user)
 
 
 def open_sessions() -> list[tuple[str, dict[str, Any], int]]:

@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 from rest_framework.request import Request
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.config.problems import Problem
 
@@ -22,5 +23,14 @@ def small_file(request: Request, largest: int) -> tuple[str, bytes]:
     entry = entry_of(request, FileSerializer)
     file = entry["file"]
     if file.size > largest:
-        raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {largest}.")
+        raise Problem(
+            413,
+            "too-large",
+            gettext(
+                "{name}: found {size} bytes, expected at most {largest}.",
+                name=file.name,
+                size=file.size,
+                largest=largest,
+            ),
+        )
     return file.name, file.read()

@@ -11,6 +11,8 @@ from django.db import Error as DatabaseError
 from django.db import connections
 from django.db.migrations.loader import MigrationLoader
 
+from uvrix.language import gettext
+
 
 @register(Tags.database)
 def data_is_not_newer(
@@ -27,6 +29,8 @@ def data_is_not_newer(
         newer = sorted(key for key in loader.applied_migrations if key[0] in ours and key not in loader.disk_migrations)
         if newer:
             names = ", ".join(f"{app}.{name}" for app, name in newer[:3])
-            words = f"found data of a newer version ({names}), expected this version's or an older one's"
-            found.append(Error(words, hint="Start the newer version, or restore a backup that this one made."))
+            words = gettext(
+                "found data of a newer version ({names}), expected this version's or an older one's", names=names
+            )
+            found.append(Error(words, hint=gettext("Start the newer version, or restore a backup that this one made.")))
     return found

@@ -16,6 +16,7 @@ from uvrix.core.boards.packages import read_package
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.reader_file import read_reader
 from uvrix.core.memory.recipes import read_recipe
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.archive.writing import NOBODY
 from uvrix.shop.jobs.models import Job
@@ -41,12 +42,22 @@ def check_sizes(archive: zipfile.ZipFile) -> None:
     """Raise Refusal where an archive of a job would unpack to more than one can hold."""
     whole = sum(info.file_size for info in archive.infolist())
     if whole > MOST_BYTES:
-        raise Refusal("1", f"an archive that unpacks to {whole} bytes", f"at most {MOST_BYTES}")
+        raise Refusal(
+            "1",
+            gettext("an archive that unpacks to {whole} bytes", whole=whole),
+            gettext("at most {most_bytes}", most_bytes=MOST_BYTES),
+        )
     for info in archive.infolist():
         times = info.file_size / max(info.compress_size, 1)
         if info.filename.startswith("rows/") and info.file_size > SMALL and times > MOST_TIMES:
-            found = f"{info.file_size} bytes out of {info.compress_size}"
-            raise Refusal(info.filename, found, f"rows that unpack to at most {MOST_TIMES} times their size")
+            found = gettext(
+                "{file_size} bytes out of {compress_size}", file_size=info.file_size, compress_size=info.compress_size
+            )
+            raise Refusal(
+                info.filename,
+                found,
+                gettext("rows that unpack to at most {most_times} times their size", most_times=MOST_TIMES),
+            )
 
 
 def fits(model: type[models.Model], fields: dict[str, Any], place: str) -> dict[str, Any]:
@@ -59,7 +70,7 @@ def fits(model: type[models.Model], fields: dict[str, Any], place: str) -> dict[
     if model in READ:
         text = fields.get("text")
         if not isinstance(text, str):
-            raise Refusal(place, "no text", "the text of a document")
+            raise Refusal(place, gettext("no text"), gettext("the text of a document"))
         try:
             READ[model](text.encode(), str(fields.get("name", "")))
         except Refusal as refusal:
@@ -76,7 +87,7 @@ def check_values(row: models.Model, place: str) -> None:
         try:
             field.clean(value, row)
         except ValidationError as error:
-            raise Refusal(f"{place}.{field.name}", " ".join(error.messages), "a value that fits") from None
+            raise Refusal(f"{place}.{field.name}", " ".join(error.messages), gettext("a value that fits")) from None
 
 
 def named_in(values: Any, found: set[str]) -> None:

@@ -9,6 +9,8 @@ from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 from uuid import UUID, uuid5
 
+from uvrix.language import gettext
+
 Fields = dict[str, Any]
 # A row: the model by its label, its key, its fields.
 Row = tuple[str, Any, Fields]
@@ -50,7 +52,7 @@ def _cut_out(key: Any, fields: Fields, _: Said) -> Iterator[Row]:
 
 
 def _fuse_swap(key: Any, fields: Fields, _: Said) -> Iterator[Row]:
-    note = f"Although its rail was short: {fields['reason']}" if fields["reason"] else ""
+    note = gettext("Although its rail was short: {reason}", reason=fields["reason"]) if fields["reason"] else ""
     yield _act(key, fields, "ohms", "swap", site=fields["point"], rating=fields["rating"], note=note)
 
 

@@ -24,6 +24,7 @@ from uvrix.core.packs.pack import (
     read_pack,
     state_of,
 )
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.library.models import (
     BenchPlan,
@@ -171,7 +172,7 @@ def _text(entry: PackEntry) -> bytes:
 def _put_package(entry: PackEntry, by: User) -> None:
     name = entry.id
     if Package.objects.filter(name=name).exists():
-        name = f"{entry.id} ({entry.origin or 'another shop'})"[:80]
+        name = f"{entry.id} ({entry.origin or gettext('another shop')})"[:80]
     import_package(_text(entry), name, by)
 
 
@@ -190,17 +191,21 @@ def _put_pinout(entry: PackEntry, by: User) -> None:
 def _put_known(entry: PackEntry, by: User) -> None:
     content = entry.content
     if not isinstance(content, Mapping) or set(KNOWN) - set(content):
-        raise Refusal("content", "a reading that lacks something", f"all of {', '.join(KNOWN)}")
+        raise Refusal(
+            "content", gettext("a reading that lacks something"), gettext("all of {known}", known=", ".join(KNOWN))
+        )
     key = UUID(_reading_id(content))
     if KnownReading.objects.filter(entry=key).exists():
         return
-    source = f"{content.get('source', '')}, {entry.origin or 'another shop'}"[:200]
+    source = f"{content.get('source', '')}, {entry.origin or gettext('another shop')}"[:200]
     fields = {name: content[name] for name in KNOWN}
     KnownReading.objects.create(entry=key, source=source, added_by=by, **fields)
 
 
 _PUTS: Mapping[str, Put] = {
-    "board": lambda entry, by: import_board(_text(entry), entry.id, by, f"From {entry.origin or 'another shop'}"),
+    "board": lambda entry, by: import_board(
+        _text(entry), entry.id, by, gettext("From {origin}", origin=entry.origin or gettext("another shop"))
+    ),
     "family": lambda entry, by: import_family(_text(entry), entry.id, by),
     "reader": lambda entry, by: import_reader(_text(entry), entry.id, by),
     "recipe": lambda entry, by: import_recipe(_text(entry), entry.id, by),

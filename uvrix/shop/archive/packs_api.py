@@ -15,6 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.packs.pack import KINDS
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import small_file
 from uvrix.shop.archive.packs import Change, compared, take_in, write_pack
@@ -97,5 +98,7 @@ def _chosen(text: str) -> dict[tuple[str, str], Any]:
     except ValueError:
         found = None
     if not isinstance(found, dict) or not set(map(str, found.values())) <= set(CHOICES):
-        raise Problem(422, "no-choices", f"found {text[:40]!r}, expected keep, both or take by kind/id")
+        raise Problem(
+            422, "no-choices", gettext("found {text}, expected keep, both or take by kind/id", text=repr(text[:40]))
+        )
     return {(kind, name): choice for key, choice in found.items() for kind, _, name in [key.partition("/")]}

@@ -24,6 +24,7 @@ from django.core.serializers.python import Deserializer
 from django.db import DatabaseError, connection, models, transaction
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.language import gettext
 from uvrix.shop.archive.elsewhere import HASH, LONGEST_LINE, MOST_LINES, check_sizes, check_values, fits, named_in
 from uvrix.shop.archive.graph import models_of_a_job, shop_models
 from uvrix.shop.archive.older import OLDER, SAYS, translated
@@ -59,18 +60,28 @@ class Archive:
             self.zip = zipfile.ZipFile(source)
             info = self.zip.getinfo("manifest.json")
             if info.file_size > LARGEST_MANIFEST:
-                raise Refusal("manifest.json", f"{info.file_size} bytes", f"at most {LARGEST_MANIFEST}")
+                raise Refusal(
+                    "manifest.json",
+                    gettext("{file_size} bytes", file_size=info.file_size),
+                    gettext("at most {largest_manifest}", largest_manifest=LARGEST_MANIFEST),
+                )
             self.manifest: dict[str, Any] = json.loads(self.zip.read(info))
         except NO_ZIP as error:
-            raise Refusal("1", f"no archive ({error})", "an archive that this program wrote") from None
+            raise Refusal(
+                "1", gettext("no archive ({error})", error=error), gettext("an archive that this program wrote")
+            ) from None
         if not isinstance(self.manifest, dict) or self.manifest.get("format") != FORMAT:
-            raise Refusal("manifest.json", "another format", FORMAT)
+            raise Refusal("manifest.json", gettext("another format"), FORMAT)
         if self.manifest.get("version") != VERSION:
-            raise Refusal("manifest.json", f"version {self.manifest.get('version')!r}", f"version {VERSION}")
+            raise Refusal(
+                "manifest.json",
+                gettext("version {repr}", repr=repr(self.manifest.get("version"))),
+                gettext("version {version}", version=VERSION),
+            )
         self.what = str(self.manifest.get("what", ""))
         hashes = self.manifest.get("sha256")
         if not isinstance(hashes, dict) or not all(isinstance(digest, str) for digest in hashes.values()):
-            raise Refusal("manifest.json", "no list of hashes", '"sha256", a hash by name')
+            raise Refusal("manifest.json", gettext("no list of hashes"), gettext('"sha256", a hash by name'))
         self.hashes: dict[str, str] = hashes
         if self.what == "job":
             check_sizes(self.zip)
@@ -80,26 +91,40 @@ class Archive:
         """Every entry is as it was written, none is added or missing."""
         names = {name for name in self.zip.namelist() if name != "manifest.json"}
         if odd := sorted(names ^ set(self.hashes)):
-            raise Refusal(odd[0], "an entry that the manifest lacks, or the other way round", "entries as written")
+            raise Refusal(
+                odd[0],
+                gettext("an entry that the manifest lacks, or the other way round"),
+                gettext("entries as written"),
+            )
         for name, expected in self.hashes.items():
             if name.startswith("/") or ".." in name.split("/"):
-                raise Refusal(name, "a name that leads out of the archive", "rows/, tables/ or files/ and a name")
+                raise Refusal(
+                    name, gettext("a name that leads out of the archive"), "rows/, tables/ or files/ and a name"
+                )
             digest = hashlib.sha256()
             try:
                 with self.zip.open(name) as entry:
                     while chunk := entry.read(1 << 20):
                         digest.update(chunk)
             except (zipfile.BadZipFile, EOFError, OSError) as error:
-                raise Refusal(name, f"a broken entry ({error})", "an entry as it was written") from None
+                raise Refusal(
+                    name, gettext("a broken entry ({error})", error=error), gettext("an entry as it was written")
+                ) from None
             if digest.hexdigest() != expected:
-                raise Refusal(name, "contents that were changed", f"SHA-256 {expected[:12]}…")
+                raise Refusal(
+                    name, gettext("contents that were changed"), gettext("SHA-256 {expected}…", expected=expected[:12])
+                )
 
     def rows(self) -> Iterator[Entry]:
         """Every row, model by model, in an order in which most of what is pointed at comes first."""
         known = {model._meta.label_lower: model for model in shop_models()}
         given = {name.removeprefix("rows/").removesuffix(".jsonl") for name in self.hashes if name.startswith("rows/")}
         if unknown := sorted(given - set(known) - set(OLDER)):
-            raise Refusal(f"rows/{unknown[0]}", f"rows of {quoted(unknown[0])}", "rows of a model of this version")
+            raise Refusal(
+                f"rows/{unknown[0]}",
+                gettext("rows of {quoted}", quoted=quoted(unknown[0])),
+                gettext("rows of a model of this version"),
+            )
         said: dict[tuple[str, str], Any] = {}
         # those of an older version after all that they point at
         for label in [*(label for label in known if label in given), *sorted(given - set(known))]:
@@ -117,7 +142,11 @@ class Archive:
                 number += 1
                 place = f"rows/{label}.jsonl:{number}"
                 if len(line) > LONGEST_LINE:
-                    raise Refusal(place, "a longer line", f"at most {LONGEST_LINE} bytes")
+                    raise Refusal(
+                        place,
+                        gettext("a longer line"),
+                        gettext("at most {longest_line} bytes", longest_line=LONGEST_LINE),
+                    )
                 try:
                     row = json.loads(line)
                     key, fields = row["pk"], dict(row["fields"])
@@ -130,7 +159,7 @@ class Archive:
         for name in self.hashes:
             stored = name.removeprefix("files/")
             if named is not None and name.startswith("files/") and not named & set(HASH.findall(name)):
-                raise Refusal(name, "a file that no row names", "files of the job's rows alone")
+                raise Refusal(name, gettext("a file that no row names"), gettext("files of the job's rows alone"))
             if name.startswith("files/") and not is_whole(stored, self.hashes[name]):
                 with self.zip.open(name) as entry:
                     save(stored, File(entry))
@@ -145,7 +174,7 @@ def _entry(model: type[models.Model], key: Any, fields: dict[str, Any], place: s
 
 
 def _no_row(place: str) -> Refusal:
-    return Refusal(place, "a line that is no row", '{"pk", "fields"}')
+    return Refusal(place, gettext("a line that is no row"), '{"pk", "fields"}')
 
 
 @transaction.atomic
@@ -155,9 +184,11 @@ def restore(archive: Archive) -> int:
     Raises Problem 409 `not-empty` where the database holds anything, Refusal where a row does not fit.
     """
     if archive.what != "shop":
-        raise Refusal("manifest.json", f"an archive of a {archive.what}", "one of a whole shop")
+        raise Refusal(
+            "manifest.json", gettext("an archive of a {what}", what=archive.what), gettext("one of a whole shop")
+        )
     if held := [model._meta.label for model in shop_models() if model._default_manager.exists()]:
-        raise Problem(409, "not-empty", f"found rows of {held[0]}, expected an empty database")
+        raise Problem(409, "not-empty", gettext("found rows of {held}, expected an empty database", held=held[0]))
     count = 0
     for entry in archive.rows():
         _save(entry.model, entry.pk, entry.fields)
@@ -173,7 +204,7 @@ def import_job(archive: Archive) -> Job:
     Raises Problem 409 `already-here` where it is, Refusal where rows do not fit; nothing of it is stored then.
     """
     if archive.what != "job":
-        raise Refusal("manifest.json", f"an archive of a {archive.what}", "one of a job")
+        raise Refusal("manifest.json", gettext("an archive of a {what}", what=archive.what), gettext("one of a job"))
     try:
         with transaction.atomic():
             job = _import(archive)
@@ -183,21 +214,27 @@ def import_job(archive: Archive) -> Job:
                 cursor.execute("SET CONSTRAINTS ALL DEFERRED")
             return job
     except ODD as error:
-        raise Refusal("rows", f"rows that do not fit ({type(error).__name__})", "rows as this program wrote") from error
+        raise Refusal(
+            "rows",
+            gettext("rows that do not fit ({name})", name=type(error).__name__),
+            gettext("rows as this program wrote"),
+        ) from error
 
 
 def _import(archive: Archive) -> Job:
     entries = list(itertools.islice(archive.rows(), MOST_LINES + 1))
     if len(entries) > MOST_LINES:
-        raise Refusal("rows", "more rows", f"at most {MOST_LINES}")
+        raise Refusal("rows", gettext("more rows"), gettext("at most {most_lines}", most_lines=MOST_LINES))
     if strange := {entry.model._meta.label_lower for entry in entries if entry.model not in models_of_a_job()}:
         name = min(strange)
-        raise Refusal(f"rows/{name}.jsonl", f"rows of {quoted(name)}", "rows that belong to a job")
+        raise Refusal(
+            f"rows/{name}.jsonl", gettext("rows of {name}", name=quoted(name)), gettext("rows that belong to a job")
+        )
     jobs = [entry for entry in entries if entry.model is Job]
     if len(jobs) < 1:
-        raise Refusal("rows/jobs.job.jsonl", "no job", "a job")
+        raise Refusal("rows/jobs.job.jsonl", gettext("no job"), gettext("a job"))
     if known := Job.objects.filter(entry__in=[entry.fields.get("entry") for entry in jobs]).first():
-        raise Problem(409, "already-here", f"{known.label} is here already.")
+        raise Problem(409, "already-here", gettext("{label} is here already.", label=known.label))
     keys: dict[tuple[type[models.Model], Any], Any] = {}
     newest: dict[type[models.Model], int] = {}
     fresh, named = [], set[str]()
@@ -291,7 +328,11 @@ def _save(
                 check(found.object, f"rows/{model._meta.label_lower}")
             found.save(force_insert=True)
     except (TypeError, ValueError, LookupError) as error:
-        raise Refusal(f"rows/{model._meta.label_lower}", f"the row {pk} ({error})", "a row that fits") from None
+        raise Refusal(
+            f"rows/{model._meta.label_lower}",
+            gettext("the row {pk} ({error})", pk=pk, error=error),
+            gettext("a row that fits"),
+        ) from None
 
 
 def _reset_sequences() -> None:

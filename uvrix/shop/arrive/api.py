@@ -20,6 +20,7 @@ from rest_framework.views import APIView
 from uvrix.core.arrive import elimination, symptoms
 from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
 from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WARRANTY, WORDS
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.arrive.models import Evidence, EvidenceFile, Intake, Reproduction, Trial
@@ -467,6 +468,6 @@ class Labels(APIView):
         found = Job.objects.select_related("card__model", "customer").in_bulk(wanted)
         jobs = [found[one] for one in wanted if one in found]
         if not jobs:
-            raise Problem(422, "no-jobs", "found no number of a job, expected some such as 12,15")
+            raise Problem(422, "no-jobs", gettext("found no number of a job, expected some such as 12,15"))
         headers = {"Content-Disposition": 'inline; filename="labels.pdf"'}
         return HttpResponse(labels_pdf(jobs), content_type="application/pdf", headers=headers)

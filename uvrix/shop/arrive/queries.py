@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from uvrix.core.look.findings import KINDS
 from uvrix.core.planning.causes import EFFECTS
+from uvrix.language import gettext
 from uvrix.shop.jobs.models import Job
 
 
@@ -41,14 +42,30 @@ def _done(job: Job) -> list[str]:
     tried = [one for one in job.attempts.all() if not hasattr(one, "withdrawal")]
     said = {one.key: one for one in job.hypothesisword_rows.all()}
     causes = [
-        f"{one.cause}, confirmed by {one.by.shown_name}: {one.by_what}"
+        gettext(
+            "{cause}, confirmed by {shown_name}: {by_what}",
+            cause=one.cause,
+            shown_name=one.by.shown_name,
+            by_what=one.by_what,
+        )
         for one in said.values()
         if one.state == "confirmed"
     ]
     words = causes + [f"{KINDS[one.kind]}{f': {one.part}' if one.part else ''}" for one in seen]
-    words += [f"{one.designator} marked by {one.by.shown_name}" for one in marks]
+    words += [
+        gettext("{designator} marked by {shown_name}", designator=one.designator, shown_name=one.by.shown_name)
+        for one in marks
+    ]
     for one in tried:
         outcome = EFFECTS[one.do].yes if one.outcome == "yes" else EFFECTS[one.do].no
         on = f" {one.chips.replace(',', ', ')}" if one.chips else ""
-        words.append(f"{one.do.replace('-', ' ')}{on} by {one.by.shown_name}: {outcome.lower()}")
+        words.append(
+            gettext(
+                "{do}{on} by {shown_name}: {outcome}",
+                do=one.do.replace("-", " "),
+                on=on,
+                shown_name=one.by.shown_name,
+                outcome=outcome.lower(),
+            )
+        )
     return words

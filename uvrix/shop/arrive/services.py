@@ -11,6 +11,7 @@ from django.db import transaction
 
 from uvrix.core.arrive.elimination import BY_ID, MOST_TRIES, SHOWS
 from uvrix.core.arrive.symptoms import KINDS
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.models import (
     Evidence,
@@ -57,9 +58,17 @@ class NewTrial:
 def say_symptom(job: Job, new: NewSymptom, by: User) -> tuple[Symptom, bool]:
     """What the shop sees, and whether it is new: the same entry twice is one."""
     if new.often not in SHOWS:
-        raise Problem(422, "does-not-fit", f"found {new.often!r}, expected one of {', '.join(SHOWS)}")
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {often}, expected one of {shows}", often=repr(new.often), shows=", ".join(SHOWS)),
+        )
     if unknown := set(new.kinds) - set(KINDS):
-        raise Problem(422, "does-not-fit", f"found {min(unknown)!r}, expected one of {', '.join(KINDS)}")
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {unknown}, expected one of {kinds}", unknown=repr(min(unknown)), kinds=", ".join(KINDS)),
+        )
     fields: dict[str, Any] = {"often": new.often, "seen": new.seen, "began": new.began}
     fields |= {"conditions": list(new.conditions), "kinds": list(new.kinds)}
     return keep_row(Symptom, job, new.id, by, **fields)
@@ -69,9 +78,15 @@ def say_symptom(job: Job, new: NewSymptom, by: User) -> tuple[Symptom, bool]:
 def enter_trial(job: Job, new: NewTrial, by: User) -> tuple[Trial, bool]:
     """A trial, and whether it is new. Raises Problem 422 where the matrix has no such cell or the tries are none."""
     if new.cell not in BY_ID:
-        raise Problem(422, "unknown-cell", f"found {new.cell!r}, expected a cell as own or computer+lead")
+        raise Problem(
+            422, "unknown-cell", gettext("found {cell}, expected a cell as own or computer+lead", cell=repr(new.cell))
+        )
     if not 1 <= new.tries <= MOST_TRIES:
-        raise Problem(422, "does-not-fit", f"found {new.tries} tries, expected 1 to {MOST_TRIES}")
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {tries} tries, expected 1 to {most_tries}", tries=new.tries, most_tries=MOST_TRIES),
+        )
     return keep_row(Trial, job, new.id, by, cell=new.cell, shows=new.shows, tries=new.tries, note=new.note)
 
 
@@ -109,7 +124,11 @@ def take_in(job: Job, new: NewIntake, by: User) -> tuple[Intake, bool]:
     Raises Problem 422 `other-card` where the serial on the card is not the ticket's: it may be another customer's.
     """
     if new.serial.strip().upper() != job.card.serial.upper():
-        detail = f"The ticket says {job.card.serial}; found {new.serial} on the card. Is it another customer's parcel?"
+        detail = gettext(
+            "The ticket says {serial}; found {serial_2} on the card. Is it another customer's parcel?",
+            serial=job.card.serial,
+            serial_2=new.serial,
+        )
         raise Problem(422, "other-card", detail, expected=job.card.serial, found=new.serial)
     fields = {name: getattr(new, name) for name in NewIntake.__slots__ if name != "id"}
     return keep_row(Intake, job, new.id, by, **fields)
@@ -119,7 +138,9 @@ def take_in(job: Job, new: NewIntake, by: User) -> tuple[Intake, bool]:
 def add_evidence(job: Job, new: NewEvidence, by: User) -> tuple[Evidence, bool]:
     """A piece of evidence, unproven, and whether it is new. Raises Problem 422 where it says and shows nothing."""
     if not new.text.strip() and new.picture is None and new.file is None:
-        raise Problem(422, "says-nothing", "found neither words nor a photograph nor a file, expected one of them")
+        raise Problem(
+            422, "says-nothing", gettext("found neither words nor a photograph nor a file, expected one of them")
+        )
     fields: dict[str, Any] = {"kind": new.kind, "source": new.source, "text": new.text, "picture": new.picture}
     fields |= {"file": new.file, "file_name": new.file_name}
     return keep_row(Evidence, job, new.id, by, **fields)

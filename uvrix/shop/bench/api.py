@@ -18,6 +18,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.mark import UnknownDesignator, question_for, site_named
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.bench.models import ChipMark, MemoryRun
 from uvrix.shop.bench.services import (
@@ -155,7 +156,7 @@ class JobFinding(APIView):
             runs = runs.filter(pk__in=ids)
         found = located_together(job, list(runs))
         if found is None:
-            raise Problem(404, "no-runs", "This job has no run that counts. Drop a memory report on it.")
+            raise Problem(404, "no-runs", gettext("This job has no run that counts. Drop a memory report on it."))
         return Response(found)
 
 

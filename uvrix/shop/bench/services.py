@@ -27,6 +27,7 @@ from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.stored import channels_of, report_from_json, report_to_json
 from uvrix.core.memory.typed import TotalDiffers, TypedRow, tally_file
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act, ActWithdrawal
 from uvrix.shop.bench.models import ChipMark, MarkWithdrawal, MemoryRun, ReportFile, RunWithdrawal
@@ -112,14 +113,16 @@ def under(report: Report, condition: Sequence[str]) -> Report:
 
 def _same_entry(known: MemoryRun, job: Job, digest: str) -> MemoryRun:
     if known.job_id != job.pk or known.file_id != digest:
-        raise Problem(409, "id-used", "This entry's id was used for another report. Drop the report again.")
+        raise Problem(409, "id-used", gettext("This entry's id was used for another report. Drop the report again."))
     return known
 
 
 def _ask_about_twins(job: Job, dropped: DroppedReport, digest: str) -> None:
     twin = job.runs.filter(file_id=digest, withdrawal=None).order_by("-number").first()
     if twin and not dropped.another:
-        detail = f"Run {twin.number} has this very file. The same run, or another one that came out alike?"
+        detail = gettext(
+            "Run {number} has this very file. The same run, or another one that came out alike?", number=twin.number
+        )
         raise Problem(409, "same-file", detail, run=str(twin.pk), number=twin.number)
 
 
@@ -127,7 +130,16 @@ def _read(file: UploadedFile[Any], board: Board | None, *, partly: bool) -> tupl
     """The report, and the taught reader that read it where it is none of our own formats."""
     name = file.name or "report"
     if (file.size or 0) > settings.LARGEST_REPORT_BYTES:
-        raise Problem(413, "too-large", f"{name}: found {file.size} bytes, expected at most {MOST_MIB} MiB.")
+        raise Problem(
+            413,
+            "too-large",
+            gettext(
+                "{name}: found {size} bytes, expected at most {most_mib} MiB.",
+                name=name,
+                size=file.size,
+                most_mib=MOST_MIB,
+            ),
+        )
     stream = cast("BinaryIO", file.file)
     channels = board_channels(board) if board else any_channel()
     try:
@@ -141,12 +153,24 @@ def _read(file: UploadedFile[Any], board: Board | None, *, partly: bool) -> tupl
     sample = stream.read(SAMPLE_BYTES)
     fitting = fitting_reader(sample[: sample.rfind(b"\n") + 1] or sample)
     if fitting is None:
-        detail = f"{not_ours}. No taught reader knows an error, count or result in it; teach one from this file."
+        detail = gettext(
+            "{not_ours}. No taught reader knows an error, count or result in it; teach one from this file.",
+            not_ours=not_ours,
+        )
         raise Problem(422, "no-reader", detail, place=not_ours.place, found=not_ours.found, file=name)
     edition, fit = fitting
     if fit.mostly_unread and not partly:
-        known = f"The reader {edition.reader.name} knows {fit.known} of {fit.filled} lines"
-        detail = f"{known} of {name}: what the others say would be lost. Teach a reader from it, or read what is known?"
+        known = gettext(
+            "The reader {name} knows {known} of {filled} lines",
+            name=edition.reader.name,
+            known=fit.known,
+            filled=fit.filled,
+        )
+        detail = gettext(
+            "{known} of {name}: what the others say would be lost. Teach a reader from it, or read what is known?",
+            known=known,
+            name=name,
+        )
         raise Problem(409, "mostly-unread", detail, reader=edition.reader.name, known=fit.known, lines=fit.filled)
     try:
         stream.seek(0)
@@ -159,7 +183,11 @@ def _ask_about_board(report: Report, board: Board, dropped: DroppedReport) -> No
     named = report.meta.board
     if not named or named in (board.id, board.name) or dropped.board_confirmed:
         return
-    detail = f"The report says board {quoted(named)}; this job's card is {quoted(board.id)}. Read it for this card?"
+    detail = gettext(
+        "The report says board {named}; this job's card is {id}. Read it for this card?",
+        named=quoted(named),
+        id=quoted(board.id),
+    )
     raise Problem(409, "other-board", detail, named=named, expected=board.id)
 
 
@@ -260,13 +288,15 @@ def add_typed_run(job: Job, table: TypedTable, by: User) -> tuple[MemoryRun, boo
     """
     if known := MemoryRun.objects.filter(pk=table.id).first():
         return _same_entry(known, job, known.file_id), False
-    keys = {"report": "typed from a photograph", "condition": ", ".join(table.condition)}
+    keys = {"report": gettext("typed from a photograph"), "condition": ", ".join(table.condition)}
     keys |= {"photograph": table.picture, "board": job.card.model.slug}
     try:
         data = tally_file(table.rows, keys, table.total)
     except TotalDiffers as error:
         slips = [{"channel": slip.channel, "typed": slip.typed, "would": slip.would} for slip in error.slips]
-        detail = f"{str(error)[0].upper()}{str(error)[1:]}. Nothing typed is lost."
+        detail = gettext(
+            "{error_2}{error}. Nothing typed is lost.", error_2=str(error)[0].upper(), error=str(error)[1:]
+        )
         raise Problem(422, "total-differs", detail, total=error.total, found=error.found, slips=slips) from None
     file = SimpleUploadedFile(f"typed-{job.runs.count() + 1}.csv", data)
     return add_run(job, DroppedReport(table.id, file, table.condition, another=True, board_confirmed=True), by)
@@ -286,11 +316,11 @@ def report_order(job: Job) -> tuple[list[str], str]:
     for run in recent.select_related("job")[:3]:
         listed = channels_of(run.report)
         if listed and known <= set(listed):
-            return listed, f"as run {run.number} of {run.job.label} lists them"
+            return listed, gettext("as run {number} of {label} lists them", number=run.number, label=run.job.label)
     family = family_of(model.family)
     if family and known <= set(family.channels):
-        return list(family.channels), f"as the core family {family.name} lists them"
-    return sorted(known, key=channel_order), "by name; no report of this model says otherwise" if known else ""
+        return list(family.channels), gettext("as the core family {name} lists them", name=family.name)
+    return sorted(known, key=channel_order), gettext("by name; no report of this model says otherwise") if known else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -310,7 +340,7 @@ def set_mark(job: Job, new: NewMark, by: User) -> tuple[ChipMark, bool]:
     """
     if known := ChipMark.objects.filter(pk=new.id).first():
         if known.job_id != job.pk:
-            raise Problem(409, "id-used", "This entry's id was used for another job.")
+            raise Problem(409, "id-used", gettext("This entry's id was used for another job."))
         return known, False
     board = drawn_board(job)
     check_mark(board, new)
@@ -335,8 +365,9 @@ def drawn_board(job: Job) -> Board:
     """The board of a job's card; raises Problem 409 `not-drawn` where its model has no drawing yet."""
     board = model_board(job.card.model)
     if board is None:
-        detail = (
-            f"Which chip that is, only a drawing of {job.card.model} shows: a few clicks. The rest goes on without one."
+        detail = gettext(
+            "Which chip that is, only a drawing of {model} shows: a few clicks. The rest goes on without one.",
+            model=job.card.model,
         )
         raise Problem(409, "not-drawn", detail, board_model=job.card.model.slug)
     return board
@@ -349,15 +380,23 @@ def check_mark(board: Board, new: NewMark) -> None:
     except UnknownDesignator as error:
         raise Problem(422, "unknown-designator", str(error), typed=new.typed) from None
     if typed.designator != meant.designator:
-        detail = (
-            f"You typed {typed.designator}, but the mark is for {meant.designator}. "
-            f"{typed.designator} lies where the drawing shows it now."
+        detail = gettext(
+            "You typed {designator}, but the mark is for {designator_2}. {designator} lies where the "
+            "drawing shows it now.",
+            designator=typed.designator,
+            designator_2=meant.designator,
         )
         raise Problem(422, "wrong-designator", detail, typed=typed.designator, meant=meant.designator)
     question = question_for(board, meant.designator)
     if question and new.answer != question.answer:
         answer = new.answer or "nothing"
-        detail = f"You answered {answer}; for {meant.designator} it is {question.answer}. {question.why}"
+        detail = gettext(
+            "You answered {answer}; for {designator} it is {answer_2}. {why}",
+            answer=answer,
+            designator=meant.designator,
+            answer_2=question.answer,
+            why=question.why,
+        )
         facts = {"reference": question.reference, "landmark": question.landmark, "meant": meant.designator}
         raise Problem(422, "wrong-answer", detail, **facts)
 

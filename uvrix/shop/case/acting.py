@@ -13,6 +13,7 @@ from django.utils import timezone
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.rework.acts import DOES, OF_THE_CARD, Do
 from uvrix.core.rework.events import Event, check, misfits, worked_on
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act, ActWithdrawal, DeclaredPart
 from uvrix.shop.acts.queries import event_of, ledger_of, with_chips
@@ -62,7 +63,7 @@ def fitting(job: Job, new: NewAct) -> NewAct:
     known = thread(job)
     site = site_named(known, new.site)
     if not site and new.do not in OF_THE_CARD | {"reball", "baked"}:
-        raise Problem(422, "no-site", "found no site, expected the designator printed next to it")
+        raise Problem(422, "no-site", gettext("found no site, expected the designator printed next to it"))
     ledger = ledger_of(with_chips(job, filter(None, (chip, chip_in))))
     if site in known.facts.card.empty:
         ledger.on_site[serial, site] = None
@@ -70,7 +71,11 @@ def fitting(job: Job, new: NewAct) -> NewAct:
     try:
         check(ledger, event)
     except Refusal as refusal:
-        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected),
+        ) from None
     return replace(new, site=site, chip=worked_on(ledger, event), chip_in=chip_in)
 
 
@@ -94,8 +99,12 @@ def site_named(known: Thread, name: str) -> str:
     plain = " ".join(name.split())
     found = known.names.site(plain) if plain else ""
     if found is None:
-        model = known.facts.board.name if known.facts.board else "this board"
-        detail = f"found {quoted(plain)}, expected a part of {model}, or one that is declared on this job"
+        model = known.facts.board.name if known.facts.board else gettext("this board")
+        detail = gettext(
+            "found {plain}, expected a part of {model}, or one that is declared on this job",
+            plain=quoted(plain),
+            model=model,
+        )
         raise Problem(422, "unknown-part", detail)
     return found
 
@@ -123,7 +132,11 @@ def declare(job: Job, new: NewDeclared, by: User) -> tuple[DeclaredPart, bool]:
     name = " ".join(new.designator.split())
     known = thread(job)
     if known.facts.board is None or known.names.site(name):
-        raise Problem(409, "known-part", f"found {quoted(name)}, which is known already, expected a part that is not")
+        raise Problem(
+            409,
+            "known-part",
+            gettext("found {name}, which is known already, expected a part that is not", name=quoted(name)),
+        )
     fields = {name: getattr(new, name) for name in ("kind", "side", "x_mm", "y_mm")}
     return keep_row(DeclaredPart, job, new.id, by, designator=name, **fields)
 
@@ -139,7 +152,9 @@ def withdraw(act: Act, reason: str, by: User) -> ActWithdrawal:
     if resting := rests_on(act):
         named = "; ".join(f"{row.site or row.chip} {DOES[cast('Do', row.do)]}" for row in resting)
         raise Problem(
-            409, "built-upon", f"Later acts rest on this one: {named}. Withdraw them first, the last one first."
+            409,
+            "built-upon",
+            gettext("Later acts rest on this one: {named}. Withdraw them first, the last one first.", named=named),
         )
     return ActWithdrawal.objects.create(act=act, reason=reason, by=by)
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from uvrix.core.rework.acts import OF_THE_CARD
 from uvrix.core.rework.events import original
+from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import ledger_of
 from uvrix.shop.case.rows import ANOTHER_BOARD, Row, key_of, row, source
@@ -16,7 +17,7 @@ from uvrix.shop.jobs.boards import board_since
 from uvrix.shop.jobs.models import Job, JobBoard
 
 # What a part without a label is called where it comes onto a card.
-UNLABELLED = "another one"
+UNLABELLED = gettext("another one")
 
 
 @source(Act)

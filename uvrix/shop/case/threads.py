@@ -19,6 +19,7 @@ from uvrix.core.case.names import Names
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.report import Channels, Report
 from uvrix.core.memory.stored import report_from_json
+from uvrix.language import gettext
 from uvrix.shop.case.findings import find, read_report
 from uvrix.shop.case.given import given, shop_beside
 from uvrix.shop.case.rows import ANOTHER_BOARD, Row, changes, gather, on_this_board
@@ -65,7 +66,9 @@ class Thread:
         numbered = zip(self.facts.entries, self.rows, strict=True)
         former: dict[str, VoidRow] = {}
         if self.move:
-            why = f"before the card moved to the board {self.move.entry[ANOTHER_BOARD]}"
+            why = gettext(
+                "before the card moved to the board {another_board}", another_board=self.move.entry[ANOTHER_BOARD]
+            )
             former = {row.key: VoidRow(why, "move", self.move.at) for row in self.former if "did" not in row.entry}
         return former | {
             row.key: VoidRow(one.why, str(self.rows[one.by].entry["did"]), self.rows[one.by].at)
@@ -151,7 +154,10 @@ def _with_family(sha256: str, family: str, edition: int) -> Board:
         nodes = [
             {key: node[key] for key in node if key not in {"parts", "point"}} for node in document["startup"]["nodes"]
         ]
-        document = {**document, "startup": {"nodes": nodes, "lent_by": f"the family {family_name}"}}
+        document = {
+            **document,
+            "startup": {"nodes": nodes, "lent_by": gettext("the family {family_name}", family_name=family_name)},
+        }
     return board_unchecked(document) if lacking else board
 
 

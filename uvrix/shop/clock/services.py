@@ -9,6 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from uvrix.core.worth.worth import Money
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import ClockCorrection, ClockSpan, JobWorth, MoneyEdition, Task
 from uvrix.shop.config.problems import Problem
@@ -36,7 +37,7 @@ def stop_clock(by: User) -> None:
 def say_minutes(span: ClockSpan, minutes: float, by: User) -> None:
     """What it really was: a clock left on overnight. Raises Problem 403 where it is another's."""
     if span.by_id != by.pk:
-        raise Problem(403, "not-yours", "Only who worked says how long it was.")
+        raise Problem(403, "not-yours", gettext("Only the person who did the work can say how long it took."))
     ClockSpan.objects.filter(pk=span.pk, ended_at=None).update(ended_at=timezone.now())
     ClockCorrection.objects.create(span=span, minutes=minutes, by=by)
 
@@ -75,7 +76,7 @@ def take_task(task: UUID, by: User) -> Task:
     found = Task.objects.select_for_update(of=("self",)).select_related("taken_by").get(pk=task)
     if found.taken_by_id not in {None, by.pk}:
         assert found.taken_by
-        raise Problem(409, "taken", f"{found.taken_by.shown_name} took it already.")
+        raise Problem(409, "taken", gettext("{shown_name} took it already.", shown_name=found.taken_by.shown_name))
     if found.taken_by_id is None:
         found.taken_by, found.taken_at = by, timezone.now()
         found.save(update_fields=["taken_by", "taken_at"])

@@ -20,6 +20,7 @@ from typing import Any
 from django.core.files.base import ContentFile, File
 from django.core.files.storage import FileSystemStorage, default_storage
 
+from uvrix.language import gettext
 from uvrix.shop.config.problems import Problem
 
 BLOCK = 1 << 20
@@ -92,7 +93,7 @@ def save(name: str, file: File[Any]) -> None:
     except OSError as error:
         if error.errno not in FULL:
             raise
-        detail = "The server's disk is full. Nothing of this file was kept: make room, then send it again."
+        detail = gettext("The server's disk is full. Nothing of this file was kept: make room, then send it again.")
         raise Problem(507, "no-space", detail) from None
 
 

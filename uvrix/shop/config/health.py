@@ -14,6 +14,8 @@ from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 from django.views.decorators.cache import never_cache
 
+from uvrix.language import gettext
+
 # A photograph and a report of ordinary size must still fit.
 LEAST_FREE_BYTES = 512 * 2**20
 # A worker says every ten seconds that it is there.
@@ -32,7 +34,7 @@ def ready(request: HttpRequest) -> JsonResponse:
     """Readiness: 200 where database, store of files, disk and worker are there, else 503 and which is not."""
     said = {name: check() for name, check in CHECKS.items()}
     all_well = all(words == OK for words in said.values())
-    return JsonResponse({"status": OK if all_well else "not ready", **said}, status=200 if all_well else 503)
+    return JsonResponse({"status": OK if all_well else gettext("not ready"), **said}, status=200 if all_well else 503)
 
 
 def _database() -> str:
@@ -40,7 +42,7 @@ def _database() -> str:
         with connection.cursor() as cursor:
             cursor.execute("select 1")
     except Error:
-        return "the database does not answer"
+        return gettext("the database does not answer")
     return OK
 
 
@@ -52,7 +54,7 @@ def _store() -> str:
         with tempfile.TemporaryFile(dir=settings.MEDIA_ROOT) as file:
             file.write(b"ready?")
     except OSError as error:
-        return f"the folder of files cannot be written ({error.strerror})"
+        return gettext("the folder of files cannot be written ({strerror})", strerror=error.strerror)
     return OK
 
 
@@ -60,7 +62,9 @@ def _bucket() -> str:
     try:
         default_storage.exists("ready")
     except Exception as error:  # noqa: BLE001 - whatever the store's client raises, it is not ready
-        return f"the bucket {settings.BUCKET} does not answer ({type(error).__name__})"
+        return gettext(
+            "the bucket {bucket} does not answer ({name})", bucket=settings.BUCKET, name=type(error).__name__
+        )
     return OK
 
 
@@ -70,9 +74,13 @@ def _disk() -> str:
     try:
         free = shutil.disk_usage(settings.MEDIA_ROOT).free
     except OSError as error:
-        return f"the disk cannot be asked ({error.strerror})"
+        return gettext("the disk cannot be asked ({strerror})", strerror=error.strerror)
     least = LEAST_FREE_BYTES // 2**20
-    return OK if free >= LEAST_FREE_BYTES else f"found {free // 2**20} MB free on the disk, expected at least {least}"
+    return (
+        OK
+        if free >= LEAST_FREE_BYTES
+        else gettext("found {free} MB free on the disk, expected at least {least}", free=free // 2**20, least=least)
+    )
 
 
 def _worker() -> str:
@@ -81,8 +89,8 @@ def _worker() -> str:
     try:
         alive = ProcrastinateWorker.objects.filter(last_heartbeat__gt=timezone.now() - WORKER_SILENT).exists()
     except Error:
-        return "not known: the database does not answer"
-    return OK if alive else "no worker runs: reminders, letters and the supplies' watchdog wait for one"
+        return gettext("not known: the database does not answer")
+    return OK if alive else gettext("no worker runs: reminders, letters and the supplies' watchdog wait for one")
 
 
 CHECKS: dict[str, Callable[[], str]] = {"database": _database, "store": _store, "disk": _disk, "worker": _worker}

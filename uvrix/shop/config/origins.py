@@ -9,6 +9,8 @@ from django.conf import settings
 from django.http.request import split_domain_port, validate_host
 from rest_framework import serializers
 
+from uvrix.language import gettext
+
 
 class OriginField(serializers.CharField):
     """An origin (https://host:port) by which this server may be called."""
@@ -24,5 +26,7 @@ class OriginField(serializers.CharField):
         host, _ = split_domain_port(parts.netloc.lower())
         plain = parts.scheme in schemes and not (parts.path or parts.query or parts.fragment)
         if not plain or not host or not validate_host(host, settings.ALLOWED_HOSTS):
-            raise serializers.ValidationError(f"found {origin!r}, expected the address by which this shop is reached")
+            raise serializers.ValidationError(
+                gettext("found {origin}, expected the address by which this shop is reached", origin=repr(origin))
+            )
         return origin

@@ -8,6 +8,8 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.cache import never_cache
 
+from uvrix.language import LANGUAGE
+
 
 @never_cache
 def page(request: HttpRequest) -> HttpResponse:
@@ -17,4 +19,6 @@ def page(request: HttpRequest) -> HttpResponse:
 
 @cache
 def _index() -> bytes:
-    return (settings.WEB / "index.html").read_bytes()
+    # the screens load the catalogue of the language that the server speaks
+    page: bytes = (settings.WEB / "index.html").read_bytes()
+    return page.replace(b'<html lang="en"', f'<html lang="en" data-language="{LANGUAGE}"'.encode(), 1)

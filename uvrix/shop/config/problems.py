@@ -14,13 +14,14 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 
 CONTENT_TYPE = "application/problem+json"
 # What no field can keep, wherever it was sent, by what fails on it.
 UNKEPT: dict[type[Exception], str] = {
-    DataError: "a character or a number that the database cannot hold",
-    UnicodeEncodeError: "half a character",
-    RecursionError: "a document nested too deep",
+    DataError: gettext("a character or a number that the database cannot hold"),
+    UnicodeEncodeError: gettext("half a character"),
+    RecursionError: gettext("a document nested too deep"),
 }
 
 
@@ -57,12 +58,20 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, Refusal):
         error = of_refusal(error)
     if isinstance(error, OperationalError | InterfaceError):
-        error = Problem(503, "away", "The database does not answer for the moment. Nothing was stored; try again.")
+        error = Problem(
+            503, "away", gettext("The database is not answering at the moment. Nothing was stored; try again.")
+        )
     if isinstance(error, DataError | UnicodeEncodeError | RecursionError):
-        error = Problem(422, "does-not-fit", f"found {UNKEPT[type(error)]}, expected what can be kept as text")
+        error = Problem(
+            422,
+            "does-not-fit",
+            gettext("found {unkept}, expected what can be kept as text", unkept=UNKEPT[type(error)]),
+        )
     if isinstance(error, RequestDataTooBig):
         most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE >> 20
-        error = Problem(413, "too-large", f"found a larger entry, expected one of at most {most} MiB")
+        error = Problem(
+            413, "too-large", gettext("found a larger entry, expected one of at most {most} MiB", most=most)
+        )
     if isinstance(error, Problem):
         return _response(error.status, error.code, error.detail, error.facts, {})
     if isinstance(error, Http404):
@@ -78,10 +87,10 @@ def _of_framework(error: exceptions.APIException) -> Response:
     headers = {"WWW-Authenticate": header} if header else {}
     if isinstance(error, exceptions.Throttled):
         wait = math.ceil(getattr(error, "wait", None) or 1)
-        detail = f"Too many tries from here. Wait {wait} s, then try again."
+        detail = gettext("Too many tries from here. Wait {wait} s, then try again.", wait=wait)
         return _response(429, "too-many", detail, {}, {"Retry-After": str(wait)})
     if isinstance(error, exceptions.ValidationError):
-        detail = "; ".join(_sentences(error.detail)) or "The entry does not fit."
+        detail = "; ".join(_sentences(error.detail)) or gettext("The entry does not fit.")
         return _response(error.status_code, "does-not-fit", detail, {"errors": error.detail}, headers)
     return _response(error.status_code, str(error.get_codes()).replace("_", "-"), str(error.detail), {}, headers)
 
@@ -102,17 +111,19 @@ def _sentences(detail: Any, name: str = "") -> list[str]:
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
     """An address under /api/ that does not exist."""
-    return _plain(404, "not-found", f"Nothing is at {request.path}.")
+    return _plain(404, "not-found", gettext("Nothing is at {path}.", path=request.path))
 
 
 def server_error(request: HttpRequest) -> JsonResponse:
     """Something of ours broke; what was sent is still with the sender."""
-    return _plain(500, "server-error", "The server failed on this request; nothing of it was stored. Try again.")
+    return _plain(
+        500, "server-error", gettext("The server failed on this request; nothing of it was stored. Try again.")
+    )
 
 
 def locked_out(request: HttpRequest, response: object, credentials: object) -> JsonResponse:
     """Too many wrong passwords."""
-    detail = "Too many wrong passwords for this name. Try again in a quarter of an hour."
+    detail = gettext("Too many wrong passwords for this name. Try again in a quarter of an hour.")
     return _plain(429, "locked-out", detail)
 
 

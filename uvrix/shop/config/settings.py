@@ -8,11 +8,13 @@ from urllib.parse import urlsplit
 
 import dj_database_url
 from csp.constants import NONE, SELF
+from django.conf import global_settings
 from django.core.exceptions import ImproperlyConfigured
 
 from uvrix.core.proving.protocol import CHECK_KINDS
 from uvrix.core.rework.acts import DOES, WAYS
 from uvrix.core.teardown.materials import STATES
+from uvrix.language import ENGLISH, LANGUAGE
 
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("UVRIX_DATA", "/var/lib/uvrix"))
@@ -150,7 +152,8 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 
-LANGUAGE_CODE = "en-gb"
+# Django's own messages follow, where Django has them in that language.
+LANGUAGE_CODE = LANGUAGE if LANGUAGE != ENGLISH and LANGUAGE in dict(global_settings.LANGUAGES) else "en-gb"
 # The courier that parcels are tracked with; a stand-in ships with the app.
 UVRIX_COURIER = os.environ.get("UVRIX_COURIER", "uvrix.standins.courier.Courier")
 TIME_ZONE = os.environ.get("UVRIX_TIME_ZONE", "UTC")

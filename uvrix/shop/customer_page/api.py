@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
@@ -119,7 +120,7 @@ class CustomerAnswer(APIView):
         link, entry = found_link(token), entry_of(request, NewAnswerSerializer)
         offer = open_offer(link.job)
         if offer is None:
-            raise Problem(409, "answered", "Nothing is asked any more. Write to the shop to change an answer.")
+            raise Problem(409, "answered", gettext("The question is closed. Write to the shop to change an answer."))
         answer(offer, NewAnswer(**entry))
         return Response(customer_page(link.job, link.expires_at), 201)
 
@@ -134,6 +135,6 @@ class CustomerReport(APIView):
         """A PDF, once the card has left."""
         job = found_link(token).job
         if job.closed_at is None:
-            raise Problem(404, "no-report", "The report is written when the card leaves.")
+            raise Problem(404, "no-report", gettext("The report is written when the card leaves."))
         headers = {"Content-Disposition": f'inline; filename="{job.label}-report.pdf"'}
         return HttpResponse(report_pdf(job, SHOP), content_type="application/pdf", headers=headers)

@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.figures.counting import BYS, By, Row, figures, wanted
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import person
 from uvrix.shop.archive.writing import csv_of
 from uvrix.shop.clock.queries import money
@@ -84,11 +85,13 @@ def _asked(request: Request) -> tuple[By, tuple[Row, ...], Any]:
     query = request.query_params
     by = query.get("by", "model")
     if by not in BYS:
-        raise Problem(422, "no-by", f"found {by!r}, expected one of {', '.join(BYS)}")
+        raise Problem(422, "no-by", gettext("found {by}, expected one of {bys}", by=repr(by), bys=", ".join(BYS)))
     try:
         since = date.fromisoformat(query["since"]) if query.get("since") else None
     except ValueError:
-        raise Problem(422, "no-date", f"found {query['since']!r}, expected a date as 2026-01-31") from None
+        raise Problem(
+            422, "no-date", gettext("found {since}, expected a date as 2026-01-31", since=repr(query["since"]))
+        ) from None
     every = cases()
     chosen = wanted(every, query.get("model", ""), query.get("cause", ""), since)
     return cast("By", by), figures(chosen, cast("By", by)), (every, chosen)
@@ -115,8 +118,16 @@ class Figures(APIView):
 
 
 HEADS = (
-    *("name", "jobs", "of", "low", "high", "repaired", "ended", "repaired low", "repaired high"),
-    *("came back", "known", "back low", "back high", "minutes, middle", "money, sum", "numbers"),
+    *("name", "jobs", "of", "low", "high", "repaired", "ended", gettext("repaired low"), gettext("repaired high")),
+    *(
+        gettext("came back"),
+        "known",
+        gettext("back low"),
+        gettext("back high"),
+        gettext("minutes, middle"),
+        gettext("money, sum"),
+        "numbers",
+    ),
 )
 
 

@@ -12,6 +12,7 @@ from django.utils import timezone
 from uvrix.core.figures.counting import Case
 from uvrix.core.look.findings import KINDS as SEEN
 from uvrix.core.planning.causes import REPAIRS
+from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.clock.models import ClockSpan, JobWorth
 from uvrix.shop.clock.queries import money
@@ -142,7 +143,7 @@ class Learned:
 
 def source_of(job: Job) -> str:
     """Where a known-good reading says that it is from."""
-    return f"{job.label}, proven"
+    return gettext("{label}, proven", label=job.label)
 
 
 def learnable(job: Job) -> list[Reading]:

@@ -6,6 +6,7 @@ from uuid import uuid5
 
 from django.db import transaction
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.figures.queries import learnable, source_of
@@ -23,10 +24,12 @@ def learn(job: Job, by: User) -> int:
     """
     job = Job.objects.select_for_update().select_related("card__model").get(pk=job.pk)
     if not Return.objects.filter(job=job, no_fix="").exists():
-        raise Problem(409, "not-proven", f"{job.label} has not left repaired and proven.")
+        raise Problem(409, "not-proven", gettext("{label} has not left repaired and proven.", label=job.label))
     rows = learnable(job)
     if not rows:
-        raise Problem(422, "nothing-read", "found no cold reading since the last rework, expected some to learn from")
+        raise Problem(
+            422, "nothing-read", gettext("found no cold reading since the last rework, expected some to learn from")
+        )
     source = source_of(job)
     if KnownReading.objects.filter(source=source, out_at=None).exists():
         return 0
@@ -39,7 +42,7 @@ def learn(job: Job, by: User) -> int:
             card=job.card.serial,
             low=row.low,
             high=row.high,
-            entry=uuid5(row.pk, f"learned {times}"),
+            entry=uuid5(row.pk, gettext("learned {times}", times=times)),
             added_by=by,
             **fields,
         )

@@ -8,6 +8,7 @@ from uuid import UUID
 from django.db import transaction
 
 from uvrix.core.hypotheses.suggest import key_of
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.hypotheses.models import HypothesisWord
@@ -36,8 +37,10 @@ def say(job: Job, new: NewWord, by: User) -> tuple[HypothesisWord, bool]:
     """
     key = key_of(new.cause)
     if not key:
-        raise Problem(422, "no-cause", f"found {new.cause!r}, expected words that name a cause")
+        raise Problem(
+            422, "no-cause", gettext("found {cause}, expected words that name a cause", cause=repr(new.cause))
+        )
     if new.state != "open" and not new.by_what.strip():
-        raise Problem(422, "by-what", "found no reason, expected what ruled it out or confirmed it")
+        raise Problem(422, "by-what", gettext("found no reason, expected what ruled it out or confirmed it"))
     fields = {"key": key, "cause": new.cause.strip(), "state": new.state}
     return keep_row(HypothesisWord, job, new.id, by, **fields, by_what=new.by_what.strip(), step=new.step)

@@ -9,6 +9,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Count, QuerySet
 from django.utils import timezone
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Customer, Job, JobCustomer
@@ -28,7 +29,7 @@ def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) 
     if chosen is not None:
         found = Customer.objects.filter(pk=chosen).first()
         if found is None or found.name.casefold() != name.casefold():
-            detail = f"found customer {chosen}, expected one named {name!r}"
+            detail = gettext("found customer {chosen}, expected one named {name}", chosen=chosen, name=repr(name))
             raise Problem(422, "no-customer", detail)
         return found
     # read once: a customer that another entry makes meanwhile is this one, and none to be asked about
@@ -37,8 +38,13 @@ def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) 
         return same
     if alike and not another:
         offered = offered_as(Customer.objects.filter(pk__in=[customer.pk for customer in alike]))
-        reached = f"reached at {contact}" if contact else "without a contact"
-        detail = f"Which {name} is it? Found {len(alike)} of that name, and none {reached}."
+        reached = gettext("reached at {contact}", contact=contact) if contact else gettext("without a contact")
+        detail = gettext(
+            "Which {name} is it? Found {number} of that name, none of them {reached}.",
+            name=name,
+            number=len(alike),
+            reached=reached,
+        )
         raise Problem(409, "which-customer", detail, customers=offered)
     return _made(name, contact)
 
@@ -78,7 +84,9 @@ def give_to(job: Job, entry: UUID, customer: Customer, by: User) -> bool:
         own(known, job)
         return False
     if job.customer_id == customer.pk:
-        raise Problem(409, "same-customer", f"{job.label} is {customer.name}'s already.")
+        raise Problem(
+            409, "same-customer", gettext("{label} is {name}'s already.", label=job.label, name=customer.name)
+        )
     keep_row(JobCustomer, job, entry, by, before=job.customer, after=customer)
     job.customer = customer
     job.save(update_fields=["customer"])
@@ -91,7 +99,7 @@ def give_to(job: Job, entry: UUID, customer: Customer, by: User) -> bool:
 def merge(entry: UUID, gone: Customer, into: Customer, by: User) -> Sequence[Job]:
     """Give every job of one customer to another: the two are one person. Each job keeps that it was so."""
     if gone.pk == into.pk:
-        raise Problem(422, "same-customer", "found the same customer twice, expected two")
+        raise Problem(422, "same-customer", gettext("found the same customer twice, expected two"))
     jobs = list(gone.jobs.order_by("pk"))
     for job in jobs:
         give_to(job, uuid5(entry, str(job.pk)), into, by)

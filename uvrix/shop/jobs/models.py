@@ -11,6 +11,7 @@ from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
 from django.db.models.functions import Upper
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.standing import Standing
 from uvrix.shop.library.models import BoardModel
@@ -64,10 +65,10 @@ class Card(models.Model):
 class WhoseMove(models.TextChoices):
     """Who must do something before the job goes on."""
 
-    HANDS = "hands", "Your hands"
-    CUSTOMER = "customer", "Customer’s word"
-    PART = "part", "A part"
-    COURIER = "courier", "Courier"
+    HANDS = "hands", gettext("Your hands")
+    CUSTOMER = "customer", gettext("Customer’s word")
+    PART = "part", gettext("A part")
+    COURIER = "courier", gettext("Courier")
 
 
 class Job(models.Model):

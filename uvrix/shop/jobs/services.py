@@ -11,6 +11,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.customers import customer_for
@@ -49,18 +50,25 @@ def open_job(new: NewJob, by: User, at: datetime | None = None) -> tuple[Job, bo
 def _open(new: NewJob, by: User, at: datetime) -> tuple[Job, bool]:
     model = BoardModel.objects.filter(slug=new.board_model).first()
     if model is None:
-        raise Problem(422, "unknown-model", f"found board model {new.board_model!r}, expected one of the library")
+        raise Problem(
+            422,
+            "unknown-model",
+            gettext("found board model {board_model}, expected one of the library", board_model=repr(new.board_model)),
+        )
     Card.objects.get_or_create(serial=new.serial, defaults={"model": model})
     card = Card.objects.select_for_update().get(serial=new.serial)
     if known := Job.objects.filter(entry=new.entry).first():  # the same entry, sent again in the same moment
         return known, False
     if card.model_id != model.pk:
-        detail = (
-            f"The card {card.serial} was here before as {card.model}; found {model}. Check the serial or the board."
+        detail = gettext(
+            "The card {serial} was here before as {model}; found {model_2}. Check the serial or the board.",
+            serial=card.serial,
+            model=card.model,
+            model_2=model,
         )
         raise Problem(409, "other-model", detail, known_model=card.model.slug)
     if open_before := card.jobs.filter(closed_at=None).first():
-        detail = f"The card {card.serial} is already here as {open_before.label}."
+        detail = gettext("The card {serial} is already here as {label}.", serial=card.serial, label=open_before.label)
         raise Problem(409, "already-here", detail, job=open_before.pk)
     customer = customer_for(new.customer, new.contact, new.customer_id, another=new.another_customer)
     job = Job.objects.create(
@@ -93,7 +101,11 @@ def change_job(job: Job, entry: UUID, changes: Mapping[str, Any], by: User) -> t
     if after["move"] == WhoseMove.HANDS:
         after["waits_for"] = ""
     elif not after["waits_for"].strip():
-        raise Problem(422, "no-reason", f"found no reason to wait for {WhoseMove(after['move']).label.lower()}")
+        raise Problem(
+            422,
+            "no-reason",
+            gettext("found no reason to wait for {label}", label=WhoseMove(after["move"]).label.lower()),
+        )
     differing = {
         name: [_plain(before[name]), _plain(after[name])] for name in CHANGEABLE if before[name] != after[name]
     }

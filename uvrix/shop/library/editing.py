@@ -24,6 +24,7 @@ from uvrix.core.errors import Refusal
 from uvrix.core.startup.chain import chain_of
 from uvrix.core.startup.layout import layout
 from uvrix.core.values.text import parse_json
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH
@@ -46,7 +47,9 @@ class DocumentField(serializers.JSONField):
         try:
             parse_json(json.dumps(found).encode())
         except Refusal as refusal:
-            raise serializers.ValidationError(f"Found {refusal.found}, expected {refusal.expected}.") from None
+            raise serializers.ValidationError(
+                gettext("Found {found}, expected {expected}.", found=refusal.found, expected=refusal.expected)
+            ) from None
         return found
 
 
@@ -105,14 +108,18 @@ def _proposed(document: dict[str, Any]) -> tuple[dict[str, Any], str]:
     """The walk that the family and the relatives propose."""
     family = family_of(str(document.get("family", "")))
     if family is None:
-        raise Refusal("family", "no core family chosen", "a core family, which knows the usual order of channels")
+        raise Refusal(
+            "family",
+            gettext("no core family chosen"),
+            gettext("a core family, which knows the usual order of channels"),
+        )
     board = draft(document).board
     near = relatives(str(document.get("id", "")), family.id, str(document.get("relative_of", "")))
     boards: list[Board] = [board_of(model.newest) for model in near if model.newest]
     front = [site for site in board.sites if site.side == "front"]
     found = propose(board.core, front, family, boards)
     walk = {"start": found.start, "direction": found.direction, "order": list(found.order)}
-    return {**document, "walk": {**document.get("walk", {}), **walk}}, f"Proposed from {found.why}."
+    return {**document, "walk": {**document.get("walk", {}), **walk}}, gettext("Proposed from {why}.", why=found.why)
 
 
 def _shown(document: dict[str, Any], found: Draft, said: str) -> dict[str, Any]:
@@ -225,7 +232,12 @@ class Placements(APIView):
         except Refusal as refusal:
             raise refusal.of(name) from None
         if len(found.rows) > MOST_ROWS:
-            raise Refusal("", f"{len(found.rows)} components", f"at most {MOST_ROWS}", name)
+            raise Refusal(
+                "",
+                gettext("{number} components", number=len(found.rows)),
+                gettext("at most {most_rows}", most_rows=MOST_ROWS),
+                name,
+            )
         shown = {
             "rows": [asdict(row) for row in found.rows],
             "columns": dict(found.columns),

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.identify import Clues, identify
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.library.models import BoardModel
@@ -42,7 +43,11 @@ class SuggestedModelSerializer(serializers.Serializer[Any]):
 
     def get_name(self, match: Any) -> str:
         """Name and revision."""
-        return f"{match.board.name}, revision {match.board.revision}" if match.board.revision else match.board.name
+        return (
+            gettext("{name}, revision {revision}", name=match.board.name, revision=match.board.revision)
+            if match.board.revision
+            else match.board.name
+        )
 
 
 class BoardSuggestions(APIView):

@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.packages import CLASSES, ball_map, read_package
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -77,7 +78,7 @@ class Packages(APIView):
         name, data = small_file(request, LARGEST_PACKAGE_BYTES)
         stem = name.removesuffix(".csv")
         if not stem or len(stem) > 80:
-            raise Refusal("", "a file without a name", "NAME.csv, NAME being the package's", name)
+            raise Refusal("", gettext("a file without a name"), gettext("NAME.csv, NAME being the package's"), name)
         return Response(PackageSerializer(_shown(import_package(data, stem, person(request)))).data, 201)
 
 

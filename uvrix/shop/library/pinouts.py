@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.boards.pinouts import USES, key_of_marking, read_pinout
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -97,8 +98,16 @@ def save_pinout(document: dict[str, Any], base: int, job: str, by: User) -> Pino
     number = newest.number if newest else 0
     if number != base:
         who = newest.by.shown_name if newest else ""
-        detail = f"{who} saved edition {number} of {found.marking} meanwhile; yours was made from edition {base}."
-        raise Problem(409, "saved-meanwhile", f"{detail} Nothing was overwritten.", edition=number)
+        detail = gettext(
+            "{who} saved edition {number} of {marking} meanwhile; yours was made from edition {base}.",
+            who=who,
+            number=number,
+            marking=found.marking,
+            base=base,
+        )
+        raise Problem(
+            409, "saved-meanwhile", gettext("{detail} Nothing was overwritten.", detail=detail), edition=number
+        )
     return PinoutEdition.objects.create(key=key, number=number + 1, content=document, job=job, by=by)
 
 

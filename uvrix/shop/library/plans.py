@@ -10,6 +10,7 @@ from uvrix.core.case.generic import GenericPlan, read_plan
 from uvrix.core.case.usual_plan import DOCUMENTS, USUAL
 from uvrix.core.look.overlay import Point
 from uvrix.core.look.sides import through
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.models import BenchPlan, BoardModel
@@ -43,7 +44,9 @@ def save_plan(document: Any, by: User) -> BenchPlan:
 def choose_plan(model: BoardModel, plan: str) -> None:
     """Which plan a model is read by. Raises Problem 422 for one that the shop does not have."""
     if plan and plan not in plans():
-        raise Problem(422, "no-plan", f"found {plan!r}, expected one of {', '.join(plans())}")
+        raise Problem(
+            422, "no-plan", gettext("found {plan}, expected one of {names}", plan=repr(plan), names=", ".join(plans()))
+        )
     model.plan = plan
     model.save(update_fields=["plan"])
 

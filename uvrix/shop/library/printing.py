@@ -11,10 +11,17 @@ from uvrix.core.boards.drawing import Drawing, SiteShape, draw
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.sheet import CHECK_MM, MARGIN_MM, OVERLAP_MM, Page, Paper, Sheet, sheet_of
 from uvrix.core.boards.views import Edge, Lie, View, edges, view_of
+from uvrix.language import gettext
 from uvrix.shop.config.paper import FAMILY, pdf
 
 INK, SOFT, SUSPECT = "#20262b", "#8a8a84", "#8f1d58"
-EDGE_WORDS: dict[Edge, str] = {"left": "left", "right": "right", "up": "up", "down": "down"}
+EDGE_WORDS: dict[Edge, str] = {
+    "left": gettext("left"),
+    "right": gettext("right"),
+    "up": gettext("up"),
+    "down": gettext("down"),
+}
+MEASURE_IT = gettext("50 mm: measure it before trusting")
 FONT = f'font-family="{FAMILY}"'
 # Letters of the foot, all of one width.
 FOOT_SIZE_MM, ADVANCE_MM, LINE_MM, FOOT_LINES = 3.4, 2.2, 4.2, 3
@@ -33,7 +40,7 @@ def board_pdf(board: Board, lie: Lie, paper: Paper, caption: Caption) -> bytes:
     """The PDF: one page or tiles, each with a check bar; marked chips are flagged."""
     sheet = sheet_of(board, lie, paper)
     art = _art(board, lie, caption.marked)
-    words = f"{caption.title}. {_lie_words(board, lie)}. {caption.more}"
+    words = f"{caption.title}. {_lie_words(board, lie)} {caption.more}"
     pages = "".join(_page(page, sheet, art, words) for page in sheet.pages)
     first = sheet.pages[0]
     size = f"{first.width_mm:.3f}mm {first.height_mm:.3f}mm"
@@ -57,7 +64,14 @@ def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:
     clip = f"clip{page.column}-{page.row}"
     foot = MARGIN_MM + height
     if len(sheet.pages) > 1:
-        words = f"Page {page.column} of {sheet.columns} across, {page.row} of {sheet.rows} down. {words}"
+        words = gettext(
+            "Page {column} of {columns} across, {row} of {rows} down. {words}",
+            column=page.column,
+            columns=sheet.columns,
+            row=page.row,
+            rows=sheet.rows,
+            words=words,
+        )
     lines = wrap(words, int((page.width_mm - 2 * MARGIN_MM) / ADVANCE_MM), max_lines=FOOT_LINES, placeholder=" …")
     bar = foot + 16
     said = "".join(
@@ -71,7 +85,7 @@ def _page(page: Page, sheet: Sheet, art: str, words: str) -> str:
 <g clip-path="url(#{clip})"><g transform="translate({MARGIN_MM - x:.4f} {MARGIN_MM - y:.4f})">{art}</g></g>
 {_overlaps(page, sheet, width, height)}
 <rect x="{MARGIN_MM}" y="{bar:.3f}" width="{CHECK_MM:.0f}" height="2.5" fill="{INK}"/>
-{_text(MARGIN_MM + CHECK_MM + 3, bar + 2.6, "50 mm: measure it before trusting", FOOT_SIZE_MM, anchor="start")}
+{_text(MARGIN_MM + CHECK_MM + 3, bar + 2.6, MEASURE_IT, FOOT_SIZE_MM, anchor="start")}
 {said}
 </svg>"""
 
@@ -90,9 +104,12 @@ def _overlaps(page: Page, sheet: Sheet, width: float, height: float) -> str:
 
 def _lie_words(board: Board, lie: Lie) -> str:
     found = edges(board, lie)
-    side = "Front" if lie.side == "front" else "Back"
-    contacts = f", contacts {EDGE_WORDS[found['edge-contacts']]}" if "edge-contacts" in found else ""
-    return f"{side} side, bracket {EDGE_WORDS[found['bracket']]}{contacts}"
+    side = gettext("Front side") if lie.side == "front" else gettext("Back side")
+    bracket = EDGE_WORDS[found["bracket"]]
+    if "edge-contacts" not in found:
+        return gettext("{side}, bracket {bracket}.", side=side, bracket=bracket)
+    contacts = EDGE_WORDS[found["edge-contacts"]]
+    return gettext("{side}, bracket {bracket}, contacts {contacts}.", side=side, bracket=bracket, contacts=contacts)
 
 
 def _art(board: Board, lie: Lie, marked: tuple[str, ...]) -> str:

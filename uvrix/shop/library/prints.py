@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from uvrix.core.boards.views import Lie
+from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.api import drawn_model
@@ -52,12 +53,19 @@ class BoardPrint(APIView):
         for name in marked:
             if name not in board.by_designator:
                 raise Problem(
-                    422, "unknown-designator", f"found {name!r}, expected a memory site of {model}", typed=name
+                    422,
+                    "unknown-designator",
+                    gettext("found {name}, expected a memory site of {model}", name=repr(name), model=model),
+                    typed=name,
                 )
         printed = timezone.localdate().strftime("%-d %b %Y")
         title = " ".join(part for part in (wanted.get("title", ""), str(model)) if part)
-        more = f"{', '.join(marked)} marked. " if marked else ""
-        caption = Caption(title, f"{more}Edition {edition.number}, {printed}, scale 1:1", marked)
+        more = gettext("{marked} marked. ", marked=", ".join(marked)) if marked else ""
+        caption = Caption(
+            title,
+            gettext("{more}Edition {number}, {printed}, scale 1:1", more=more, number=edition.number, printed=printed),
+            marked,
+        )
         pdf = board_pdf(board, Lie(wanted["side"], wanted["turns"]), wanted["paper"], caption)
         headers = {"Content-Disposition": f'inline; filename="{slug}.pdf"'}
         return HttpResponse(pdf, content_type="application/pdf", headers=headers)

@@ -24,6 +24,7 @@ from uvrix.core.memory.reading import read_report
 from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.taught import explain
 from uvrix.core.memory.teaching import Mark, teach
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -157,7 +158,11 @@ def _taught(asked: dict[str, Any]) -> tuple[dict[str, Any] | None, TaughtReader 
         document["word_order"] = asked.get("word_order", document["word_order"])
         return document, read_reader(json.dumps(document).encode()), ""
     except Refusal as refusal:
-        return None, None, f"Found {refusal.found}, expected {refusal.expected}."
+        return (
+            None,
+            None,
+            gettext("Found {found}, expected {expected}.", found=refusal.found, expected=refusal.expected),
+        )
 
 
 def _located(sample: str, reader: TaughtReader, model: BoardModel) -> tuple[dict[str, Any] | None, str]:
@@ -167,5 +172,5 @@ def _located(sample: str, reader: TaughtReader, model: BoardModel) -> tuple[dict
     try:
         report = read_report(io.BytesIO(sample.encode()), board_channels(board), reader=reader)
     except Refusal as refusal:
-        return None, f"Found {refusal.found}, expected {refusal.expected}."
+        return None, gettext("Found {found}, expected {expected}.", found=refusal.found, expected=refusal.expected)
     return as_json(locate(board, [("sample", report)])), ""

@@ -18,6 +18,7 @@ from uvrix.core.boards.packages import read_package
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.reader_file import read_reader
 from uvrix.core.memory.recipes import read_recipe
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.models import (
@@ -86,8 +87,14 @@ def save_board(document: Mapping[str, Any], base: int, note: str, by: User) -> B
     known = BoardModel.objects.select_for_update().filter(slug=slug).first()
     number = known.newest.number if known and known.newest else 0
     if number != base:
-        whose = known.newest.added_by.shown_name if known and known.newest else "nobody"
-        detail = f"{slug} is at edition {number} by {whose}; yours is made from edition {base}. Yours is kept here."
+        whose = known.newest.added_by.shown_name if known and known.newest else gettext("nobody")
+        detail = gettext(
+            "{slug} is at edition {number} by {whose}; yours is made from edition {base}. Yours is kept here.",
+            slug=slug,
+            number=number,
+            whose=whose,
+            base=base,
+        )
         raise Problem(409, "edited-meanwhile", detail, edition=number)
     text = json.dumps(document, ensure_ascii=False, indent=1)
     return import_board(text.encode(), slug, by, note)[0]
@@ -118,16 +125,27 @@ def fill_place(model: BoardModel, designator: str, channel: str, job: str, by: U
     met = [site["designator"] for site in walked(document)]
     order = list(document.get("walk", {}).get("order", ()))
     if designator not in met or len(order) != len(met) or order[met.index(designator)] is not None:
-        raise Problem(422, "place-known", f"{designator} is no open place of {model}.")
+        raise Problem(
+            422, "place-known", gettext("{designator} is no open place of {model}.", designator=designator, model=model)
+        )
     if channel in order:
-        raise Problem(422, "place-known", f"Channel {channel} has its place already: {met[order.index(channel)]}.")
+        raise Problem(
+            422,
+            "place-known",
+            gettext("Channel {channel} has its place already: {met}.", channel=channel, met=met[order.index(channel)]),
+        )
     order[met.index(designator)] = channel
     document["walk"]["order"] = order
     at = timezone.now().date().isoformat()
     entry = {"designator": designator, "channel": channel, "job": job, "by": by.shown_name, "at": at}
     document["learned"] = [*document.get("learned", ()), entry]
     text = json.dumps(document, ensure_ascii=False, indent=1)
-    return import_board(text.encode(), model.slug, by, f"{designator} is {channel}: proven on {job}")[0]
+    return import_board(
+        text.encode(),
+        model.slug,
+        by,
+        gettext("{designator} is {channel}: proven on {job}", designator=designator, channel=channel, job=job),
+    )[0]
 
 
 @transaction.atomic
@@ -156,13 +174,13 @@ def make_family(model: BoardModel, name: str, by: User) -> FamilyEdition:
     assert model.newest is not None
     slug = _slug(name)
     if CoreFamily.objects.filter(slug=slug).exists():
-        detail = f"The family {name} is in the library already; choose it in the board's editor."
+        detail = gettext("The family {name} is in the library already; choose it in the board's editor.", name=name)
         raise Problem(409, "family-known", detail)
     document = json.loads(model.newest.text)
     made = json.dumps(family_from(document, slug, name), ensure_ascii=False, indent=1)
     edition, _ = import_family(made.encode(), slug, by)
     text = json.dumps({**document, "family": slug}, ensure_ascii=False, indent=1)
-    import_board(text.encode(), model.slug, by, f"Core family {name}")
+    import_board(text.encode(), model.slug, by, gettext("Core family {name}", name=name))
     return edition
 
 

@@ -12,6 +12,7 @@ from rest_framework import serializers
 from uvrix.core.hypotheses.watchlist import read_watchlist
 from uvrix.core.proving.protocol import read_protocol
 from uvrix.core.teardown.recipe import read_teardown
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.models import BoardModel, ModelSheet
@@ -85,6 +86,11 @@ def save_sheet(model: BoardModel, kind: str, document: Any, base: int, by: User)
     number = newest.number if newest else 0
     if number != base:
         who = newest.by.shown_name if newest else ""
-        detail = f"{who} saved edition {number} meanwhile; yours was made from edition {base}. Nothing was overwritten."
+        detail = gettext(
+            "{who} saved edition {number} meanwhile; yours was made from edition {base}. Nothing was overwritten.",
+            who=who,
+            number=number,
+            base=base,
+        )
         raise Problem(409, "saved-meanwhile", detail, edition=number)
     return model.sheets.create(kind=kind, number=number + 1, content=document, by=by)

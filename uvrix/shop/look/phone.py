@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
@@ -95,7 +96,7 @@ class Phone(APIView):
         entry = entry_of(request, PhonePhotographSerializer)
         name, data = small_file(request, LARGEST_PICTURE_BYTES)
         picture = take_picture(data, name, by)
-        new = NewPhotograph(entry["id"], picture, entry["side"], "From a phone.")
+        new = NewPhotograph(entry["id"], picture, entry["side"], gettext("From a phone."))
         _, fresh = keep_photograph(job, new, by)
         return Response(PhoneSerializer({"label": job.label}).data, 201 if fresh else 200)
 
@@ -105,11 +106,13 @@ def joined(token: str) -> tuple[Job, User]:
     try:
         found = signing.loads(token, salt=SALT, max_age=60 * MINUTES)
     except signing.BadSignature:
-        raise Problem(410, "pass-over", "This link has run out. Let the screen show a new code.") from None
+        raise Problem(410, "pass-over", gettext("This link has expired. Show a new code on the screen.")) from None
     job = Job.objects.filter(pk=found["job"], closed_at=None).first()
     by = User.objects.filter(pk=found["by"], is_active=True).first()
     if by and by.signed_out_at and by.signed_out_at.timestamp() > found["at"]:
-        raise Problem(410, "pass-over", "Who let this phone in has signed out. Let the screen show a new code.")
+        raise Problem(
+            410, "pass-over", gettext("The person who let this phone in has signed out. Show a new code on the screen.")
+        )
     if job is None or by is None:
-        raise Problem(410, "pass-over", "This job takes no more photographs.")
+        raise Problem(410, "pass-over", gettext("This job takes no more photographs."))
     return job, by

@@ -20,6 +20,8 @@ from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Affine, Grey, Overlay, Point, overlay
 from uvrix.core.look.regions import regions
 from uvrix.core.look.straighten import straightening
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -95,7 +97,7 @@ def look_at(job: Job, entry: UUID, region: str, *, clear: bool, by: User) -> tup
     board = model_board(job.card.model)
     known = regions(board) if board else photo_regions_of(job.card.model)
     if region not in {one.id for one in known}:
-        detail = f"found the region {region!r}, expected one of this board's"
+        detail = gettext("found the region {region}, expected one of this board's", region=repr(region))
         raise Problem(422, "unknown-region", detail, region=region)
     return keep_row(RegionLook, job, entry, by, region=region, clear=clear)
 
@@ -108,17 +110,21 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
     """
     spot = new.spot
     if new.kind not in KINDS:
-        raise Problem(422, "unknown-kind", f"found {new.kind!r}, expected one of {', '.join(KINDS)}")
+        raise Problem(
+            422,
+            "unknown-kind",
+            gettext("found {kind}, expected one of {kinds}", kind=repr(new.kind), kinds=", ".join(KINDS)),
+        )
     board = model_board(job.card.model)
     if new.contact:
         spot = _spot_of_contact(board, new)
     on_board = spot.x_mm is not None and spot.y_mm is not None
     on_picture = spot.picture and spot.x_px is not None and spot.y_px is not None
     if not (on_board or on_picture or new.contact):
-        raise Problem(422, "no-place", "found no place, expected one on the board or on a photograph")
+        raise Problem(422, "no-place", gettext("found no place, expected one on the board or on a photograph"))
     picture = Picture.objects.filter(pk=spot.picture).first() if spot.picture else None
     if spot.picture and picture is None:
-        raise Problem(422, "unknown-picture", "found a picture that was not sent, expected one of this job's")
+        raise Problem(422, "unknown-picture", gettext("found a picture that was not sent, expected one of this job's"))
     part = new.contact
     if board and not part and spot.x_mm is not None and spot.y_mm is not None:
         part = part_at(board, spot.side, spot.x_mm, spot.y_mm) or ""
@@ -136,7 +142,11 @@ def _spot_of_contact(board: Board | None, new: NewFinding) -> Spot:
     """Where a named contact lies. Raises Problem 422 where there is none of that name, or the kind is another."""
     contact = by_name().get(new.contact)
     if contact is None or new.kind != TORN:
-        detail = f"found the contact {new.contact!r} for {new.kind}, expected a slot contact, A1 to B82, that is torn"
+        detail = gettext(
+            "found the contact {contact} for {kind}, expected a slot contact, A1 to B82, that is torn",
+            contact=repr(new.contact),
+            kind=new.kind,
+        )
         raise Problem(422, "unknown-contact", detail)
     at = spot_of(board, contact) if board else None
     return Spot(ROW_SIDE[contact.row], *(at[1:] if at else (None, None)))
@@ -164,7 +174,11 @@ def lay_over(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, 
     board = model_board(photograph.job.card.model)
     reference = reference_of(board, photograph.side)
     if board is None or reference is None:
-        detail = f"{photograph.job.card.model} has no reference photograph of the {photograph.side or 'side'} yet."
+        detail = gettext(
+            "{model} has no reference photograph of the {side} yet.",
+            model=photograph.job.card.model,
+            side=code_words(photograph.side) or gettext("side"),
+        )
         raise Problem(409, "no-reference", detail)
     sha256, laid = reference
     base, base_scale = _grey(Picture.objects.filter(pk=sha256).first())
@@ -183,7 +197,7 @@ def lay_over(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, 
 def _grey(picture: Picture | None) -> tuple[Grey, float]:
     """A picture's grey, no larger than is useful, and by how much it was made smaller."""
     if picture is None:
-        raise Problem(409, "no-reference", "The reference photograph is not in this shop's store.")
+        raise Problem(409, "no-reference", gettext("The reference photograph is not in this shop's store."))
     with default_storage.open(picture.stored_as) as stream:
         found = Image.open(io.BytesIO(stream.read())).convert("L")
     scale = min(1.0, LARGEST_PX / max(found.size))

@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
 from uvrix.shop.config.origins import OriginField
@@ -252,7 +253,7 @@ class JobLinks(APIView):
         entry = entry_of(request, LinkRequestSerializer)
         link, token = make_link(found_job(number), entry["entry"], person(request))
         if not token:
-            raise Problem(409, "shown", "This way was made and shown before. Make another.")
+            raise Problem(409, "shown", gettext("This link was made and shown before. Make another."))
         return Response({"address": f"{entry['origin']}/c/{token}", "expires_at": link.expires_at}, 201)
 
     @extend_schema(request=None, responses=EndedSerializer)

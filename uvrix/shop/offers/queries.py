@@ -11,14 +11,15 @@ from django.utils import timezone
 
 from uvrix.core.values.words import percent
 from uvrix.core.worth.worth import Money
+from uvrix.language import gettext
 from uvrix.shop.clock.queries import money
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.models import Message, MessageTemplates, Offer
 from uvrix.shop.offers.templates import USUAL
 
-SHOP = "The bench"
+SHOP = gettext("The bench")
 ANSWER_DAYS = 14
-AGAINST = (
+AGAINST = gettext(
     "This is against our advice: what is left on the card may fail soon, the warranty covers only what was replaced, "
     "and a second repair is charged."
 )
@@ -44,7 +45,7 @@ def open_offer(job: Job) -> Offer | None:
 def option_words(option: dict[str, Any], shop: Money) -> str:
     """An option in one line: price, chance, what follows from it."""
     chance = option.get("chance")
-    sure = f", {percent(chance)} that it holds" if chance is not None else ""
+    sure = gettext(", {chance} that it holds", chance=percent(chance)) if chance is not None else ""
     follows = f" {option['consequence']}" if option.get("consequence") else ""
     against = f" {AGAINST}" if option.get("against_advice") else ""
     return f"{option['name']}: {shop.amount(option['price'])}{sure}.{follows}{against}"

@@ -15,6 +15,7 @@ from django.core.mail import EmailMessage
 from django.db import transaction
 from django.utils import timezone
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job, WhoseMove
@@ -43,7 +44,7 @@ class NewOffer:
 def make_offer(job: Job, new: NewOffer, by: User) -> tuple[Offer, bool]:
     """Options put to the customer, and whether they are new; the job waits for the customer's word."""
     if not new.options:
-        raise Problem(422, "no-options", "found no option, expected at least one to choose")
+        raise Problem(422, "no-options", gettext("found no option, expected at least one to choose"))
     row, fresh = keep_row(
         Offer, job, new.id, by, title=new.title, found=new.found, options=[dict(one) for one in new.options]
     )
@@ -72,13 +73,23 @@ def answer(offer: Offer, new: NewAnswer, by: User | None = None) -> OfferAnswer:
     """
     offer = Offer.objects.select_for_update().get(pk=offer.pk)
     if known := OfferAnswer.objects.filter(offer=offer).first():
-        raise Problem(409, "answered", f"This was answered by {known.name} before. Write to the shop to change it.")
+        raise Problem(
+            409,
+            "answered",
+            gettext("{name} has answered this already. Write to the shop to change it.", name=known.name),
+        )
     if new.option is not None and not 0 <= new.option < len(offer.options):
-        raise Problem(422, "no-option", f"found option {new.option}, expected one of {len(offer.options)}")
+        raise Problem(
+            422,
+            "no-option",
+            gettext("found option {option}, expected one of {number}", option=new.option, number=len(offer.options)),
+        )
     if not new.name.strip():
-        raise Problem(422, "no-name", "found no name, expected who answers")
+        raise Problem(422, "no-name", gettext("found no name, expected who answers"))
     if new.option is not None and offer.options[new.option].get("against_advice") and not new.agreed:
-        raise Problem(409, "against-advice", "This is against our advice. Agree to its terms, or choose another.")
+        raise Problem(
+            409, "against-advice", gettext("This is against our advice. Agree to its terms, or choose another.")
+        )
     row = OfferAnswer.objects.create(
         offer=offer,
         option=new.option,
@@ -112,7 +123,7 @@ def found_link(token: str) -> CustomerLink:
     """The link of a token. Raises Problem 410 `link-over` where there is none, or it has ended."""
     link = CustomerLink.objects.filter(token_sha256=_hash(token)).select_related("job__card__model__newest").first()
     if link is None or link.ended_at is not None or link.expires_at <= timezone.now():
-        raise Problem(410, "link-over", "This link has run out. Write to the shop, and it sends a new one.")
+        raise Problem(410, "link-over", gettext("This link has expired. Write to the shop for a new one."))
     return link
 
 
@@ -136,7 +147,7 @@ def drafted(job: Job, key: str) -> dict[str, str]:
     """A template filled for a job, the link's place left. Raises Problem 404 for no such template."""
     template = next((one for one in templates_now()["templates"] if one["key"] == key), None)
     if template is None:
-        raise Problem(404, "no-template", f"found {key!r}, expected a template of the shop")
+        raise Problem(404, "no-template", gettext("found {key}, expected a template of the shop", key=repr(key)))
     places = places_of(job) | {"link": LINK_HERE}
     return {
         "to": job.customer.contact,
@@ -156,7 +167,7 @@ def send(job: Job, new: NewMessage, by: User) -> tuple[Message, bool]:
     if known := Message.objects.filter(pk=new.id).first():
         return keep_row(Message, job, known.pk, by)
     if "@" not in new.to:
-        raise Problem(422, "no-address", f"found {new.to!r}, expected an address to write to")
+        raise Problem(422, "no-address", gettext("found {to}, expected an address to write to", to=repr(new.to)))
     fields = {"to": new.to.strip(), "subject": new.subject.strip(), "template": new.template}
     row, fresh = keep_row(Message, job, new.id, by, text=new.text, **fields)
     if not fresh:  # another request brought it in the same moment, and sends it

@@ -9,6 +9,7 @@ from typing import Any
 from uvrix.core.boards.schema import NAME, SLUG, TEXT, Schema, list_of, object_of
 from uvrix.core.errors import Refusal
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
 PLACES = (
     "customer",
@@ -42,38 +43,48 @@ USUAL: dict[str, Any] = {
     "templates": [
         {
             "key": "options",
-            "name": "Options to choose from",
-            "subject": "{job}: what we found on your {card}",
-            "text": "Dear {customer},\n\nyou told us: {complaint}\n\nThis is what we found: {found}\n\n"
-            "You can choose:\n{options}\n\nPlease look and answer here until {due}: {link}\n\n{shop}",
+            "name": gettext("Options to choose from"),
+            "subject": gettext("{job}: what we found on your {card}"),
+            "text": gettext(
+                "Dear {customer},\n\nyou told us: {complaint}\n\nThis is what we found: {found}\n\n"
+                "You can choose:\n{options}\n\nPlease look and answer here until {due}: {link}\n\n{shop}"
+            ),
         },
         {
             "key": "reminder",
-            "name": "Reminder",
-            "subject": "{job}: we wait for your word",
-            "text": "Dear {customer},\n\nwe asked you about your {card} and have not heard from you. "
-            "Nothing is done before you answer, until {due}: {link}\n\n{shop}",
+            "name": gettext("Reminder"),
+            "subject": gettext("{job}: we wait for your word"),
+            "text": gettext(
+                "Dear {customer},\n\nwe asked you about your {card} and have not heard from you. "
+                "Nothing is done before you answer, until {due}: {link}\n\n{shop}"
+            ),
         },
         {
             "key": "repaired",
-            "name": "Repaired",
-            "subject": "{job}: your {card} is repaired",
-            "text": "Dear {customer},\n\nyour {card} is repaired and proven. {found}\n\n{handling}\n\n"
-            "Price: {price}. We stand by our work until {warranty}. The report: {link}\n\n{shop}",
+            "name": gettext("Repaired"),
+            "subject": gettext("{job}: your {card} is repaired"),
+            "text": gettext(
+                "Dear {customer},\n\nyour {card} is repaired and proven. {found}\n\n{handling}\n\n"
+                "Price: {price}. We stand by our work until {warranty}. The report: {link}\n\n{shop}"
+            ),
         },
         {
             "key": "no-fix",
-            "name": "Cannot be repaired",
-            "subject": "{job}: your {card} cannot be repaired",
-            "text": "Dear {customer},\n\nwe are sorry. {found}\n\nWe send it back, or you leave it with us as a donor; "
-            "please say which: {link}\n\n{shop}",
+            "name": gettext("Cannot be repaired"),
+            "subject": gettext("{job}: your {card} cannot be repaired"),
+            "text": gettext(
+                "Dear {customer},\n\nwe are sorry. {found}\n\nWe send it back, or you leave it with us as a donor; "
+                "please say which: {link}\n\n{shop}"
+            ),
         },
         {
             "key": "follow-up",
-            "name": "Follow-up",
-            "subject": "{job}: is your {card} well?",
-            "text": "Dear {customer},\n\nsome weeks have passed since your {card} went back. Is it well? "
-            "If not, write to us before you send it.\n\n{shop}",
+            "name": gettext("Follow-up"),
+            "subject": gettext("{job}: is your {card} well?"),
+            "text": gettext(
+                "Dear {customer},\n\nsome weeks have passed since your {card} went back. Is it well? "
+                "If not, write to us before you send it.\n\n{shop}"
+            ),
         },
     ]
 }
@@ -85,12 +96,18 @@ def read_templates(document: Any) -> Any:
     seen = set()
     for at, one in enumerate(document["templates"]):
         if one["key"] in seen:
-            raise Refusal(f"$.templates[{at}].key", f"{one['key']!r} twice", "a key of its own")
+            raise Refusal(
+                f"$.templates[{at}].key", gettext("{key} twice", key=repr(one["key"])), gettext("a key of its own")
+            )
         seen.add(one["key"])
         for name in ("subject", "text"):
             if unknown := sorted(set(PLACE.findall(one[name])) - set(PLACES)):
                 path = f"$.templates[{at}].{name}"
-                raise Refusal(path, f"the place {unknown[0]!r}", f"places named {', '.join(PLACES)}")
+                raise Refusal(
+                    path,
+                    gettext("the place {unknown}", unknown=repr(unknown[0])),
+                    gettext("places named {places}", places=", ".join(PLACES)),
+                )
     return document
 
 

@@ -8,6 +8,7 @@ from typing import cast
 
 from uvrix.core.readings.alike import Thing, alike
 from uvrix.core.readings.notation import Quantity
+from uvrix.language import gettext
 from uvrix.shop.hypotheses.models import HypothesisWord
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.models import Reading
@@ -69,7 +70,7 @@ def _thing(point: str, to: str, job: Job) -> tuple[str, ...]:
 
 def _name(thing: Thing) -> str:
     kind, *names = cast("tuple[str, ...]", thing)
-    return f"{'/'.join(names)}{' across' if kind == 'across' else ''}"
+    return f"{'/'.join(names)}{(gettext(' across') if kind == 'across' else '')}"
 
 
 def _known_causes(job: Job) -> dict[int, list[PastCause]]:

@@ -18,6 +18,7 @@ from uvrix.core.readings.known import Reference
 from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import VoidRow
@@ -155,7 +156,11 @@ class BenchNodeSerializer(serializers.Serializer[Any]):
 
     def get_usual(self, one: GenericNode) -> str:
         """The usual order of magnitude to ground; empty where none is said."""
-        return f"{order_of(one.ohms[0])} to {order_of(one.ohms[1])}" if one.ohms else ""
+        return (
+            gettext("{order_of} to {order_of_2}", order_of=order_of(one.ohms[0]), order_of_2=order_of(one.ohms[1]))
+            if one.ohms
+            else ""
+        )
 
 
 class BlockSerializer(serializers.Serializer[Any]):
@@ -429,7 +434,9 @@ class JobEarlierReadings(APIView):
         """Newest first, at most two hundred after the first `skip`."""
         asked = request.query_params.get("skip", "0")
         if not (asked.isascii() and asked.isdigit() and len(asked) < 10):
-            raise serializers.ValidationError({"skip": f"found {asked[:40]!r}, expected how many to leave out"})
+            raise serializers.ValidationError(
+                {"skip": gettext("found {asked}, expected how many to leave out", asked=repr(asked[:40]))}
+            )
         found = measured(found_job(number))
         rows = _by_age(found)[1][int(asked) : int(asked) + SHOWN_READINGS]
         return Response(ReadingSerializer(rows, many=True, context=_context(found)).data)

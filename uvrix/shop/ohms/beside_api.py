@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 from uvrix.core.readings.beside import Beside, Word, beside
 from uvrix.core.readings.notation import COLD, shown
 from uvrix.core.readings.reading_file import Reading
+from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
@@ -140,19 +141,19 @@ def _of_reference(card: ReferenceCard) -> dict[str, Any]:
         "job": None,
         "reference": card.pk,
         "card": card.card,
-        "says": f"good card, {card.note}" if card.note else "good card",
+        "says": gettext("good card, {note}", note=card.note) if card.note else gettext("good card"),
         "readings": sum(one.out_at is None for one in card.readings.all()),
         "off": True,
     }
 
 
 def _not_alike(name: str) -> Problem:
-    return Problem(422, "not-alike", f"found {name}, expected another card of the same board model")
+    return Problem(422, "not-alike", gettext("found {name}, expected another card of the same board model", name=name))
 
 
 def _number(text: str) -> int:
     if not (text.isascii() and text.isdigit() and len(text) < 10):
-        raise Problem(422, "unknown-job", f"found the job {text[:40]!r}, expected its number")
+        raise Problem(422, "unknown-job", gettext("found the job {text}, expected its number", text=repr(text[:40])))
     return int(text)
 
 
@@ -160,4 +161,6 @@ def _uuid(text: str) -> UUID:
     try:
         return UUID(text)
     except ValueError:
-        raise Problem(422, "unknown-card", f"found the card {text[:40]!r}, expected a captured card's id") from None
+        raise Problem(
+            422, "unknown-card", gettext("found the card {text}, expected a captured card's id", text=repr(text[:40]))
+        ) from None

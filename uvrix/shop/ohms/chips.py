@@ -12,6 +12,7 @@ from uvrix.core.readings.lifting import Lifted, after_lifting
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.peers import Odd, Split, chip_and_pin, odd_ones
 from uvrix.core.readings.slot import CAPACITOR, SLOT
+from uvrix.language import gettext
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import packages
@@ -87,7 +88,7 @@ def kinds_of(board: Board | None) -> Kinds:
         return Kinds({}, {})
     balls = packages()
     kind = {part.designator: f"{part.kind} {part.value}".strip() for part in board.parts}
-    kind |= {site.designator: f"memory {site.package or ''}".strip() for site in board.sites}
+    kind |= {site.designator: gettext("memory {package}", package=site.package or "").strip() for site in board.sites}
     lines = {
         site.designator: frozenset(balls[site.package].lines.values()) for site in board.sites if site.package in balls
     }

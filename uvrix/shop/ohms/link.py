@@ -21,6 +21,7 @@ from uvrix.core.readings.meter_lines import read_meter_reader
 from uvrix.core.readings.notation import Quantity, Value, typed
 from uvrix.core.readings.settling import Sample, Settled, settle
 from uvrix.core.values.instruments import instrument_number, overloaded
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.roles import Role
@@ -45,7 +46,7 @@ BURST, BURST_S, ANSWER_MS, MOST_SAMPLES = 8, 0.5, 800, 400
 STANDIN = "stand-in meter"
 # Advisory locks of instruments.
 METERS, SUPPLIES = 7, 8
-BUSY = "Somebody else reads this meter now."
+BUSY = gettext("Somebody else is using this meter.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,14 +63,17 @@ def check_setter(by: User, before: str, address: str) -> None:
     """Raise Problem 403 where somebody but the lead says what the server is to open."""
     if address != before and by.role != Role.LEAD:
         raise Problem(
-            403, "lead-sets-addresses", "Where an instrument answers is set by the lead: the server opens it."
+            403, "lead-sets-addresses", gettext("Where an instrument answers is set by the lead: the server opens it.")
         )
 
 
 def check_address(address: str) -> None:
     """Raise Problem 422 where an address is neither a socket's nor a serial port's."""
     if address and not ADDRESS.fullmatch(address) and not SERIAL.fullmatch(address):
-        detail = f"found the address {address!r}, expected TCPIP0::host::port::SOCKET or serial:/dev/ttyUSB0@9600"
+        detail = gettext(
+            "found the address {address}, expected TCPIP0::host::port::SOCKET or serial:/dev/ttyUSB0@9600",
+            address=repr(address),
+        )
         raise Problem(422, "no-address", detail)
 
 
@@ -99,7 +103,13 @@ def take(meter: Meter, asked: Asked) -> Taken:
             except visa_error() as error:
                 # a late answer would go to the next question: the line is closed, and opened anew
                 lost = str(error)
-    return _taken(found, asked, f"No answer from {meter.name} ({lost.rstrip('.')}). Type on; it is asked again.")
+    return _taken(
+        found,
+        asked,
+        gettext(
+            "No answer from {name} ({lost}). Keep typing; it is tried again.", name=meter.name, lost=lost.rstrip(".")
+        ),
+    )
 
 
 def _taken(samples: Sequence[Sample], asked: Asked, lost: str) -> Taken:
@@ -153,7 +163,7 @@ def _burst(meter: Meter, asked: Asked) -> list[Sample]:
             said = line.query("READ?")
             value = instrument_number(said)
             if value is None and not overloaded(said):
-                raise OSError(f"it answered {said.strip()[:40]!r}, which is no reading")
+                raise OSError(gettext("it answered {repr}, which is no reading", repr=repr(said.strip()[:40])))
             found.append(Sample(time.time(), value))
     return found
 
@@ -161,7 +171,7 @@ def _burst(meter: Meter, asked: Asked) -> list[Sample]:
 def _heard(meter: Meter, asked: Asked) -> list[Sample]:
     """Samples from the lines that a meter prints by itself. Raises OSError with what is wrong in words."""
     if meter.reader is None:
-        raise OSError("its lines are not taught yet")
+        raise OSError(gettext("its lines are not taught yet"))
     reader = read_meter_reader(meter.reader)
     found: list[Sample] = []
     unread, other = "", ""
@@ -179,9 +189,15 @@ def _heard(meter: Meter, asked: Asked) -> list[Sample]:
             else:
                 found.append(Sample(time.time(), said.value))
     if not found and other:
-        raise OSError(f"it shows {other}: turn its dial to {UNIT_WORDS[asked.quantity]}")
+        raise OSError(
+            gettext("it shows {other}: turn its dial to {quantity}", other=other, quantity=UNIT_WORDS[asked.quantity])
+        )
     if not found:
-        raise OSError(f"it printed {unread[:40]!r}, which its reader does not know" if unread else "it prints nothing")
+        raise OSError(
+            gettext("it printed {unread}, which its reader does not know", unread=repr(unread[:40]))
+            if unread
+            else gettext("it prints nothing")
+        )
     return found
 
 

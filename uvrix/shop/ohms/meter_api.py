@@ -23,6 +23,7 @@ from uvrix.core.readings.meter_lines import (
 from uvrix.core.readings.morning import KINDS
 from uvrix.core.readings.notation import Quantity, Value, shown
 from uvrix.core.readings.settling import Sample
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
@@ -155,9 +156,19 @@ class AskMeter(APIView):
         """Take some more samples; a meter that does not answer is said in `lost`."""
         found, entry = get_object_or_404(Meter, pk=meter), entry_of(request, AskMeterSerializer)
         if not found.address:
-            raise Problem(409, "no-address", f"{found.name} has no address: readings of it are typed.")
+            raise Problem(
+                409, "no-address", gettext("{name} has no address: readings of it are typed.", name=found.name)
+            )
         if len(entry["samples"]) > MOST_SAMPLES:
-            raise Problem(422, "too-many", f"found {len(entry['samples'])} samples, expected at most {MOST_SAMPLES}")
+            raise Problem(
+                422,
+                "too-many",
+                gettext(
+                    "found {number} samples, expected at most {most_samples}",
+                    number=len(entry["samples"]),
+                    most_samples=MOST_SAMPLES,
+                ),
+            )
         samples = tuple(Sample(one["at_s"], one["value"]) for one in entry["samples"])
         asked = Asked(entry["quantity"], samples, entry.get("held"), entry["hold"])
         return Response(TakenSerializer(take(found, asked)).data)
@@ -180,12 +191,20 @@ class MeterHeard(APIView):
         """Some lines as they come, to be taught; `lost` says why there are none."""
         found = get_object_or_404(Meter, pk=meter)
         if not found.address.startswith("serial:"):
-            raise Problem(422, "no-lines", f"found {found.address or 'no address'!r}, expected a serial port's")
+            raise Problem(
+                422,
+                "no-lines",
+                gettext(
+                    "found {address}, expected a serial port's", address=repr(found.address or gettext("no address"))
+                ),
+            )
         try:
             lines, lost = listen(found), ""
         except OSError as error:
-            lines, lost = [], f"Nothing was heard of {found.name} ({error})."
-        return Response({"lines": lines, "lost": lost or ("" if lines else f"{found.name} prints nothing.")})
+            lines, lost = [], gettext("Nothing was heard of {name} ({error}).", name=found.name, error=error)
+        return Response(
+            {"lines": lines, "lost": lost or ("" if lines else gettext("{name} prints nothing.", name=found.name))}
+        )
 
 
 class MeterMarkSerializer(serializers.Serializer[Any]):

@@ -12,6 +12,7 @@ from django.utils import timezone
 from uvrix.core.errors import Refusal
 from uvrix.core.readings.morning import KINDS, Checked, Kind, check_card, check_leads, check_resistor
 from uvrix.core.readings.notation import Quantity, Value, parse_value
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.ohms.models import KnownReading, Meter, MeterCheck, MorningStandard, ReferenceCard
@@ -42,7 +43,9 @@ def set_standard(new: NewStandard, by: User) -> MorningStandard:
     """Set it. Raises Problem 422 where the card was not captured at that point."""
     reference = ReferenceCard.objects.filter(pk=new.reference).first() if new.reference else None
     if new.reference and (reference is None or not _captured(reference, new.point).exists()):
-        detail = f"found the point {new.point!r}, expected one where that card's ohms were captured"
+        detail = gettext(
+            "found the point {point}, expected one where that card's ohms were captured", point=repr(new.point)
+        )
         raise Problem(422, "not-captured", detail)
     fields = {"resistor_ohms": new.resistor_ohms, "tolerance": new.tolerance}
     return MorningStandard.objects.create(**fields, reference=reference, point=new.point if reference else "", by=by)
@@ -64,7 +67,11 @@ def check_meter(meter: Meter, entry: UUID, kind: Kind, text: str, by: User) -> t
     try:
         read = parse_value(text, OHMS)
     except Refusal as refusal:
-        raise Problem(422, "no-value", f"found {refusal.found}, expected {refusal.expected}") from None
+        raise Problem(
+            422,
+            "no-value",
+            gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected),
+        ) from None
     said = _checked(meter, kind, read)
     fields = {"kind": kind, "text": text.strip(), "low": read.low, "high": read.high}
     row = MeterCheck.objects.create(pk=entry, meter=meter, passed=said.passed, says=said.says, by=by, **fields)
@@ -82,14 +89,20 @@ def _checked(meter: Meter, kind: Kind, read: Value) -> Checked:
     alone = without_leads(read, meter.lead_ohms)
     if kind == "resistor":
         if held is None or held.resistor_ohms is None:
-            raise Problem(409, "no-standard", "No standard resistor is set for this check.")
+            raise Problem(409, "no-standard", gettext("No standard resistor is set for this check."))
         return check_resistor(alone, held.resistor_ohms, held.tolerance)
     if held is None or held.reference is None:
-        raise Problem(409, "no-standard", "No known-good card is set for this check.")
+        raise Problem(409, "no-standard", gettext("No known-good card is set for this check."))
     known = _captured(held.reference, held.point).order_by("-pk").first()
     if known is None:
-        raise Problem(409, "no-standard", f"{held.reference.card} has no reading at {held.point} any more.")
-    return check_card(alone, Value(known.low, known.high), f"{held.point} of {held.reference.card}")
+        raise Problem(
+            409,
+            "no-standard",
+            gettext("{card} has no reading at {point} any more.", card=held.reference.card, point=held.point),
+        )
+    return check_card(
+        alone, Value(known.low, known.high), gettext("{point} of {card}", point=held.point, card=held.reference.card)
+    )
 
 
 def todays_checks() -> dict[int, dict[str, MeterCheck]]:

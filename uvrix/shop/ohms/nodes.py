@@ -8,6 +8,7 @@ from uvrix.core.readings.notation import Value, shown
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.verdict import Judged
 from uvrix.core.startup.chain import MEASURED, VOLTS, Node
+from uvrix.language import gettext
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.startups import StartupMap, startup_map, with_nodes
@@ -48,16 +49,26 @@ def judge_node(job: Job, row: Reading) -> Judged | None:
 def _against(node: Node, value: Value, quantity: str) -> tuple[Any, None, str]:
     factor = MEASURED.get(node.kind, VOLTS)[1]
     unit = {"voltage": "V", "frequency": "MHz", "current": "A"}[quantity]
-    band = f"{node.name} is there from {node.low:g} to {node.high:g} {unit}"
+    band = gettext(
+        "{name} is there from {low} to {high} {unit}",
+        name=node.name,
+        low=f"{node.low:g}",
+        high=f"{node.high:g}",
+        unit=unit,
+    )
     said = shown(value, cast("Any", quantity))
     if value.low is None or value.high is None:
-        return "open", None, f"{said}; {band}: missing."
+        return "open", None, gettext("{said}; {band}: missing.", said=said, band=band)
     low, high = value.low * factor, value.high * factor
     if low > node.high:
-        return "high", None, f"{said}; {band}: above its band. Switch off before anything else is probed."
+        return (
+            "high",
+            None,
+            gettext("{said}; {band}: above its band. Switch off before anything else is probed.", said=said, band=band),
+        )
     if value.span and not (node.low <= low and high <= node.high):
-        why = "it wavers or pulses: a converter that tries again, or something it feeds pulls it down"
-        return "unsteady", None, f"{said}; {band}: counts as missing; {why}."
+        why = gettext("it wavers or pulses: a converter that tries again, or something it feeds pulls it down")
+        return "unsteady", None, gettext("{said}; {band}: counts as missing; {why}.", said=said, band=band, why=why)
     if high < node.low:
-        return "low", None, f"{said}; {band}: missing."
-    return "within", None, f"{said}; {band}: present."
+        return "low", None, gettext("{said}; {band}: missing.", said=said, band=band)
+    return "within", None, gettext("{said}; {band}: present.", said=said, band=band)

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.readings.notation import COLD, Mode, Quantity
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, PUBLIC
@@ -90,5 +91,5 @@ def _shown(job: Job, row: Reading) -> Any:
 def _at_bench(token: str) -> tuple[Job, User]:
     job, by = joined(token)
     if by.role not in BENCH:
-        raise Problem(403, "not-yours", "Readings are entered by who works at the bench.")
+        raise Problem(403, "not-yours", gettext("Only people who work at the bench enter readings."))
     return job, by

@@ -27,6 +27,7 @@ from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspec
 from uvrix.core.readings.slot import pins as slot_pins
 from uvrix.core.readings.sweeps import PADS, Change, compare, thing_of
 from uvrix.core.readings.verdict import Judged, judge
+from uvrix.language import gettext
 from uvrix.shop.case.rows import key_of
 from uvrix.shop.case.threads import VoidRow, thread
 from uvrix.shop.jobs.models import Job
@@ -40,7 +41,7 @@ LONG_AGO = datetime.min.replace(tzinfo=UTC)
 # Acts that make readings untrue though no short leaves with them.
 NO_SHORT_LEAVES = frozenset({"solder-lead", "unsolder-lead", "lift-coil", "fit-coil"})
 # Ticked by hand where the model does not name its inputs and fuses.
-EVERY_INPUT = "every input and fuse"
+EVERY_INPUT = gettext("every input and fuse")
 
 
 @dataclass(frozen=True, slots=True)
@@ -407,7 +408,7 @@ def compared(job: Job, found: Measured) -> Compared | None:
     places = places_of_job(job)
     before = [found.judged[row.pk] for row in found.readings if former <= row.at < begun]
     after = [found.judged[row.pk] for row in found.readings if row.at >= begun]
-    name = sweeps[-2].name if len(sweeps) > 1 else "First pass"
+    name = sweeps[-2].name if len(sweeps) > 1 else gettext("First pass")
     return Compared(name, sweeps[-1].name, compare(before, after, places))
 
 
@@ -433,7 +434,9 @@ def _vouched(ticked: Sequence[str]) -> tuple[Block, ...]:
     """The lock of a board whose inputs nobody has drawn: somebody says by hand that all are good."""
     if EVERY_INPUT in ticked:
         return ()
-    return (Block(EVERY_INPUT, "Nobody has ticked that every fuse was looked at, both sides, and is good."),)
+    return (
+        Block(EVERY_INPUT, gettext("Nobody has ticked off that every fuse, both sides, was looked at and is good.")),
+    )
 
 
 def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick], places: Places) -> tuple[Block, ...]:

@@ -18,6 +18,8 @@ from uvrix.core.readings.reading_file import read_known
 from uvrix.core.readings.shorts import SHORTED
 from uvrix.core.readings.slips import slip
 from uvrix.core.readings.sweeps import CHIP_ALONE, SITE_PADS
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
@@ -102,8 +104,12 @@ def set_power_state(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool
         )
     plugs = plugs_of(job)
     if plugs and not new.plugs_in:
-        many = "the plug" if plugs == 1 else f"all {plugs} plugs"
-        raise Problem(409, "plugs-in", f"Say that {many} are in: a card beeps, or does nothing, for a missing one.")
+        many = gettext("the plug") if plugs == 1 else gettext("all {plugs} plugs", plugs=plugs)
+        raise Problem(
+            409,
+            "plugs-in",
+            gettext("Confirm that {many} are plugged in: with one missing a card beeps or does nothing.", many=many),
+        )
     return keep_row(PowerState, job, new.id, by, state=new.state, plugs_in=new.plugs_in, bare=new.bare)
 
 
@@ -124,7 +130,9 @@ def click_point(job: Job, entry: UUID, named: NewName, spot: tuple[str, Picture,
     Job.objects.select_for_update().get(pk=job.pk)
     name = named.name.strip()
     if "/" in name or name in {one.name for one in points(job) if one.clicked or one.x_mm is not None}:
-        raise Problem(409, "name-taken", f"found the name {quoted(name)}, expected one that no other point has")
+        raise Problem(
+            409, "name-taken", gettext("found the name {name}, expected one that no other point has", name=quoted(name))
+        )
     side, picture, x, y = spot
     forget_bench(job)
     what = {"name": name, "kind": named.kind, "node": named.node.strip()}
@@ -142,14 +150,21 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
         return keep_row(Reading, job, known.pk, by)
     _check_gate(job, new)
     if new.mode not in MODES[new.quantity]:
-        detail = (
-            f"found the mode {new.mode!r} for {new.quantity}, expected {' or '.join(filter(None, MODES[new.quantity]))}"
+        detail = gettext(
+            "found the mode {mode} for {quantity}, expected {names}",
+            mode=repr(new.mode),
+            quantity=new.quantity,
+            names=gettext(" or ").join(filter(None, MODES[new.quantity])),
         )
         raise Problem(422, "does-not-fit", detail)
     try:
         value = parse_value(new.value, new.quantity)
     except Refusal as refusal:
-        raise Problem(422, "no-value", f"found {refusal.found}, expected {refusal.expected}") from None
+        raise Problem(
+            422,
+            "no-value",
+            gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected),
+        ) from None
     to = new.to or _usual_to(job, new.point, new.quantity)
     meter = _meter(new.meter)
     if meter and new.quantity == "resistance":
@@ -170,7 +185,7 @@ def _lifted_for_it(job: Job, new: NewReading, by: User) -> None:
     if not {LIFTED, SITE_PADS, CHIP_ALONE} & set(new.condition):
         return
     card = thread(job).facts.card
-    part, note = new.point.partition(".")[0], "to be measured"
+    part, note = new.point.partition(".")[0], gettext("to be measured")
     if LIFTED in new.condition and new.point not in card.lifted:
         enter_act(job, NewAct(uuid5(new.id, "lift-coil"), "lift-coil", "ohms", new.point, more={"note": note}), by)
     if {SITE_PADS, CHIP_ALONE} & set(new.condition) and part not in card.empty:
@@ -190,7 +205,9 @@ def _meter(name: str) -> Meter | None:
         return None
     if found := Meter.objects.filter(name=name).first():
         return found
-    raise Problem(422, "unknown-meter", f"found the meter {quoted(name)}, expected one of this shop's")
+    raise Problem(
+        422, "unknown-meter", gettext("found the meter {name}, expected one of this shop's", name=quoted(name))
+    )
 
 
 def _ask_about_slip(job: Job, reading: CoreReading) -> None:
@@ -201,9 +218,21 @@ def _ask_about_slip(job: Job, reading: CoreReading) -> None:
         assert reference.centre is not None
         said = shown(reading.value, reading.quantity)
         usual = shown_number(reference.centre, reading.quantity)
-        many = f"{off:,.0f} times too high" if off > 1 else f"{1 / off:,.0f} times too low"
+        many = (
+            gettext("{off} times too high", off=f"{off:,.0f}")
+            if off > 1
+            else gettext("{off} times too low", off=f"{1 / off:,.0f}")
+        )
         raise Problem(
-            409, "unit-slip", f"{said} is about {many} for {reading.point}, where good cards read {usual}. Is it?"
+            409,
+            "unit-slip",
+            gettext(
+                "{said} is about {many} for {point}, where good cards read {usual}. Is it?",
+                said=said,
+                many=many,
+                point=reading.point,
+                usual=usual,
+            ),
         )
 
 
@@ -229,11 +258,15 @@ def swap_fuse(job: Job, entry: UUID, point: str, said: tuple[str, str], by: User
         return known
     fuse = next((one for one in points(job) if one.name == point and one.kind == "fuse"), None)
     if fuse is None:
-        raise Problem(422, "unknown-point", f"found the fuse {quoted(point)}, expected one of this board's")
+        raise Problem(
+            422, "unknown-point", gettext("found the fuse {point}, expected one of this board's", point=quoted(point))
+        )
     rating, reason = said
     if not reason and (why := _behind(job, fuse.net)):
-        raise Problem(409, "rail-short", f"{why} Clear it first, or write why the fuse goes in all the same.")
-    more = {"rating": rating, "note": f"Although its rail was short: {reason}" if reason else ""}
+        raise Problem(
+            409, "rail-short", gettext("{why} Clear it first, or write why the fuse goes in all the same.", why=why)
+        )
+    more = {"rating": rating, "note": gettext("Although its rail was short: {reason}", reason=reason) if reason else ""}
     return enter_act(job, NewAct(entry, "swap", "ohms", point, more=more), by)
 
 
@@ -242,9 +275,15 @@ def _behind(job: Job, rail: str) -> str:
     found = measured(job)
     verdict = found.rail_verdicts.get(rail)
     if verdict is None:
-        return f"{rail or 'The rail'} behind the fuse was not read to ground." if rail else ""
+        return (
+            gettext("{rail} behind the fuse was not read to ground.", rail=rail or gettext("The rail")) if rail else ""
+        )
     if rail in found.low_inputs or verdict in SHORTED:
-        return f"{rail} behind the fuse is {'short' if rail in found.low_inputs else verdict.replace('-', ' ')}."
+        return gettext(
+            "{rail} behind the fuse is {verdict}.",
+            rail=rail,
+            verdict=gettext("short") if rail in found.low_inputs else code_words(verdict),
+        )
     return ""
 
 
@@ -293,7 +332,11 @@ def begin_reference(model: BoardModel, entry: UUID, card: str, note: str, by: Us
     if known := ReferenceCard.objects.filter(pk=entry).first():
         return known
     if ReferenceCard.objects.filter(board=model.slug, card=card).exists():
-        raise Problem(409, "captured", f"{card} was captured already: name another card, or go on with that one.")
+        raise Problem(
+            409,
+            "captured",
+            gettext("{card} was captured already: name another card, or go on with that one.", card=card),
+        )
     return ReferenceCard.objects.create(id=entry, board=model.slug, card=card, note=note, by=by)
 
 
@@ -307,13 +350,25 @@ def capture(reference: ReferenceCard, new: NewKnown, by: User) -> KnownReading:
         return known
     board = model_board(BoardModel.objects.select_related("newest").get(slug=reference.board))
     if board is None or not (places := board_places(board)).known(new.point):
-        raise Problem(422, "unknown-point", f"found the point {quoted(new.point)}, expected one of this board")
+        raise Problem(
+            422,
+            "unknown-point",
+            gettext("found the point {point}, expected one of this board", point=quoted(new.point)),
+        )
     if new.mode not in MODES[new.quantity]:
-        raise Problem(422, "does-not-fit", f"found the mode {new.mode!r} for {new.quantity}")
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found the mode {mode} for {quantity}", mode=repr(new.mode), quantity=code_words(new.quantity)),
+        )
     try:
         value = parse_value(new.value, new.quantity)
     except Refusal as refusal:
-        raise Problem(422, "no-value", f"found {refusal.found}, expected {refusal.expected}") from None
+        raise Problem(
+            422,
+            "no-value",
+            gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected),
+        ) from None
     meter = _meter(new.meter)
     if meter and new.quantity == "resistance":
         value = without_leads(value, meter.lead_ohms)
@@ -322,7 +377,7 @@ def capture(reference: ReferenceCard, new: NewKnown, by: User) -> KnownReading:
     for former in reference.readings.filter(out_at=None, **same):
         take_out(former, by)
     fields = {"board": reference.board, "card": reference.card, "text": new.value.strip(), "meter": new.meter}
-    fields |= {"source": f"captured from {reference.card}"[:200]}
+    fields |= {"source": gettext("captured from {card}", card=reference.card)[:200]}
     return KnownReading.objects.create(
         entry=new.id, reference=reference, added_by=by, low=value.low, high=value.high, **same, **fields
     )
@@ -360,12 +415,14 @@ def take_out(row: KnownReading, by: User) -> None:
 def _check_gate(job: Job, new: NewReading) -> None:
     said = power_state(job)
     if new.quantity in POWERED and (said is None or said.state == "off"):
-        detail = "The card is recorded as off: set it to on the supply or in the computer before you read volts."
+        detail = gettext(
+            "The card is recorded as off: set it to on the supply or in the computer before you read volts."
+        )
         raise Problem(409, "not-on", detail)
     if new.quantity not in COLD:
         return
     if said is None or said.state != "off":
-        detail = (
+        detail = gettext(
             "Unplug the card, let it discharge, and confirm it: cold readings on a powered card harm it and the meter."
         )
         raise Problem(409, "not-off", detail)
@@ -378,5 +435,9 @@ def _usual_to(job: Job, name: str, quantity: Quantity) -> str:
         # a node of a map that a relative lends
         places = with_nodes(places, map_of(job))
     if not places.known(name):
-        raise Problem(422, "unknown-point", f"found the point {name!r}, expected one of this board or photograph")
+        raise Problem(
+            422,
+            "unknown-point",
+            gettext("found the point {name}, expected one of this board or photograph", name=repr(name)),
+        )
     return places.usual_to(name)

@@ -14,6 +14,7 @@ from django.db import transaction
 from django.utils import timezone
 from django.utils.module_loading import import_string
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -49,7 +50,11 @@ def announce(new: NewParcel, by: User) -> tuple[ExpectedParcel, bool]:
     """The expected parcel of an announcement, and whether it is new."""
     model = BoardModel.objects.filter(slug=new.board_model).first() if new.board_model else None
     if new.board_model and model is None:
-        raise Problem(422, "unknown-model", f"found board model {new.board_model!r}, expected one of the library")
+        raise Problem(
+            422,
+            "unknown-model",
+            gettext("found board model {board_model}, expected one of the library", board_model=repr(new.board_model)),
+        )
     fields = {name: getattr(new, name) for name in NewParcel.__slots__ if name not in {"id", "board_model"}}
     fields |= {"model": model, "announced_by": by, "announced_at": timezone.now()}
     return ExpectedParcel.objects.get_or_create(pk=new.id, defaults=fields)
@@ -60,9 +65,14 @@ def arrived(parcel: UUID, job: Job) -> ExpectedParcel:
     """The parcel is here and became this job; raises Problem 409 where it became another or was called off."""
     found = ExpectedParcel.objects.select_for_update().filter(pk=parcel).first()
     if found is None:
-        raise Problem(404, "not-found", "This parcel was never announced.")
+        raise Problem(404, "not-found", gettext("This parcel was never announced."))
     if found.job_id not in {None, job.pk}:
-        raise Problem(409, "came-already", f"This parcel came already, as J-{found.job_id:04d}.", job=found.job_id)
+        raise Problem(
+            409,
+            "came-already",
+            gettext("This parcel has arrived already, as J-{job_id}.", job_id=f"{found.job_id:04d}"),
+            job=found.job_id,
+        )
     found.job = job
     found.save(update_fields=["job"])
     return found
@@ -73,9 +83,14 @@ def call_off(parcel: UUID, why: str, by: User) -> ExpectedParcel:
     """It will not come, and why; doing so twice changes nothing. Raises Problem 409 where it is here."""
     found = ExpectedParcel.objects.select_for_update().filter(pk=parcel).first()
     if found is None:
-        raise Problem(404, "not-found", "This parcel was never announced.")
+        raise Problem(404, "not-found", gettext("This parcel was never announced."))
     if found.job_id is not None:
-        raise Problem(409, "came-already", f"This parcel came already, as J-{found.job_id:04d}.", job=found.job_id)
+        raise Problem(
+            409,
+            "came-already",
+            gettext("This parcel has arrived already, as J-{job_id}.", job_id=f"{found.job_id:04d}"),
+            job=found.job_id,
+        )
     if found.called_off_at is None:
         found.called_off_at, found.called_off_by, found.why = timezone.now(), by, why
         found.save(update_fields=["called_off_at", "called_off_by", "why"])

@@ -10,6 +10,7 @@ from django.core.files.storage import default_storage
 from PIL import Image, ImageFile, ImageOps
 
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.contents import keep, save
 from uvrix.shop.pictures.models import Picture
@@ -67,7 +68,12 @@ def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
             upright = ImageOps.exif_transpose(found).convert("RGB")
     except (OSError, ValueError, SyntaxError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
         reason = type(error).__name__
-        raise Refusal("", f"a file that is no picture ({reason})", "a photograph as PNG or JPEG", name) from None
+        raise Refusal(
+            "",
+            gettext("a file that is no picture ({reason})", reason=reason),
+            gettext("a photograph as PNG or JPEG"),
+            name,
+        ) from None
     bare = Image.new("RGB", upright.size)
     bare.paste(upright)
     return bare, kind
@@ -76,5 +82,10 @@ def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
 def _check_size(found: Image.Image, name: str) -> None:
     most = MOST_PIXELS[found.format or "PNG"]
     if found.width * found.height > most:
-        found_words = f"{found.width} by {found.height} pixels"
-        raise Refusal("", found_words, f"at most {most // 1_000_000} million pixels in a {found.format}", name)
+        found_words = gettext("{width} by {height} pixels", width=found.width, height=found.height)
+        raise Refusal(
+            "",
+            found_words,
+            gettext("at most {most} million pixels in a {value}", most=most // 1000000, value=found.format),
+            name,
+        )

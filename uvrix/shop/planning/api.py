@@ -17,6 +17,7 @@ from uvrix.core.memory.locate import action_json
 from uvrix.core.planning.causes import EFFECTS, REPAIRS
 from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.jobs.api import standing_job
@@ -43,7 +44,7 @@ class AttemptSerializer(serializers.ModelSerializer[Attempt]):
 
 def outcome_words(do: str) -> dict[str, str]:
     """An action's outcomes in words."""
-    return {"yes": EFFECTS[do].yes, "no": EFFECTS[do].no, "worse": "Worse than before"}
+    return {"yes": EFFECTS[do].yes, "no": EFFECTS[do].no, "worse": gettext("Worse than before")}
 
 
 class NewAttemptSerializer(serializers.Serializer[Any]):

@@ -16,6 +16,7 @@ from uvrix.core.planning.causes import EFFECTS
 from uvrix.core.planning.habits import habits_from_json, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
 from uvrix.core.rework.acts import Do
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, withdraw
@@ -50,16 +51,22 @@ def enter_attempt(job: Job, new: NewAttempt, by: User, at: datetime | None = Non
     the act does not fit what stood before.
     """
     if new.do not in EFFECTS or new.outcome not in OUTCOMES:
-        raise Problem(422, "does-not-fit", f"found {new.do} {new.outcome}, expected an action and its outcome")
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {do} {outcome}, expected an action and its outcome", do=new.do, outcome=new.outcome),
+        )
     job = Job.objects.select_for_update().get(pk=job.pk)
     if known := Attempt.objects.filter(pk=new.id).first():
         if known.job_id != job.pk:
-            raise Problem(409, "id-used", "This entry's id was used for another job.")
+            raise Problem(409, "id-used", gettext("This entry's id was used for another job."))
         return known, False
     finding = (job.located or {}).get("finding")
     group = group_of(finding["kind"]) if finding else None
     if finding is None or group is None:
-        raise Problem(409, "no-finding", f"{job.label} has no finding that something could be tried about.")
+        raise Problem(
+            409, "no-finding", gettext("{label} has no finding that something could be tried about.", label=job.label)
+        )
     fields = {"kind": finding["kind"], "group": group.name, "chips": chips_of(finding)}
     attempt = Attempt.objects.create(
         id=new.id,
@@ -104,7 +111,7 @@ def withdraw_attempt(attempt: Attempt, by: User) -> None:
             return
         sites = [*filter(None, attempt.chips.split(",")), *_core_of(attempt.job)]
         for act in Act.objects.filter(pk__in=[uuid5(attempt.pk, site) for site in sites]):
-            withdraw(act, "The attempt was taken back.", by)
+            withdraw(act, gettext("The attempt was taken back."), by)
 
 
 def _core_of(job: Job) -> list[str]:

@@ -8,6 +8,7 @@ from datetime import datetime
 from uuid import uuid5
 
 from uvrix.core.boards.model import Board, Part, Site
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.boards import of_this_board
@@ -77,18 +78,21 @@ def owed(job: Job) -> list[Owed]:
         last, key = (state.back or state.off).source, f"teardown:{state.off.source.pk}"
         found.append(Owed(key, "together", state.says, "", last.by.shown_name, last.at, False, waived.get(key)))
     for site, act in flushes_owed(job):
-        words, key = f"{site}: low-melt alloy below leaded solder melts below 100 °C. Flush it.", f"flush:{act.pk}"
+        words, key = (
+            gettext("{site}: low-melt alloy below leaded solder melts below 100 °C. Flush it.", site=site),
+            f"flush:{act.pk}",
+        )
         found.append(Owed(key, "flush", words, site, act.by.shown_name, act.at, False, waived.get(key)))
     return sorted(found, key=lambda one: one.at)
 
 
 # What the case owes that keeps a card here, by the kind that it is shown as, and what is said of the part.
 OF_CASE = {
-    "fit": ("part-off", "{} is off: fit it again, or a good one."),
-    "unsolder": ("wire-on", "An injection lead is on at {}: unsolder it."),
-    "refit-coil": ("coil-lifted", "{} is lifted: fit it again."),
+    "fit": ("part-off", gettext("{} is off: fit it again, or a good one.")),
+    "unsolder": ("wire-on", gettext("An injection lead is still on {}: unsolder it.")),
+    "refit-coil": ("coil-lifted", gettext("{} is lifted: fit it again.")),
 }
-MISSING, MISSING_PART = "{} is missing: fit one.", "missing-part"
+MISSING, MISSING_PART = gettext("{} is missing: fit one."), "missing-part"
 
 
 def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
@@ -117,7 +121,7 @@ def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> li
     for one in seen:
         if uuid5(one.pk, "part-off") in promised:
             continue
-        key, words = f"{SEEN}{one.pk}", "A part is missing: fit it."
+        key, words = f"{SEEN}{one.pk}", gettext("A part is missing: fit it.")
         where = _place(board, one)
         found.append(Owed(key, "part-off", words, "", one.by.shown_name, one.at, True, waived.get(key), where))
     return found

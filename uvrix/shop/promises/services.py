@@ -16,6 +16,7 @@ from uvrix.core.look.findings import BROKEN, KINDS
 from uvrix.core.promises import BY_HAND
 from uvrix.core.rework.acts import Do
 from uvrix.core.teardown.materials import SOUND
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
@@ -54,15 +55,24 @@ def make_promise(job: Job, new: NewPromise, by: User) -> tuple[Promise | Act, bo
     is with another open job.
     """
     if new.kind not in BY_HAND:
-        raise Problem(422, "unknown-kind", f"found {new.kind!r}, expected one of {', '.join(BY_HAND)}")
+        raise Problem(
+            422,
+            "unknown-kind",
+            gettext("found {kind}, expected one of {by_hand}", kind=repr(new.kind), by_hand=", ".join(BY_HAND)),
+        )
     words = new.words.strip()
     if new.part.strip() and new.kind in BEGUN_BY:
         return enter_act(job, NewAct(new.id, BEGUN_BY[new.kind], "rework", new.part, more={"note": words}), by)
     if new.kind == "loan" and (lent := on_loan(words, job)):
-        raise Problem(409, "lent-already", f"{lent.words} is with {lent.job.label} already.", job=lent.job.pk)
+        raise Problem(
+            409,
+            "lent-already",
+            gettext("{words} is with {label} already.", words=lent.words, label=lent.job.label),
+            job=lent.job.pk,
+        )
     picture = Picture.objects.filter(pk=new.picture).first() if new.picture else None
     if new.picture and picture is None:
-        raise Problem(422, "unknown-picture", "found a picture that was not sent, expected one of this job's")
+        raise Problem(422, "unknown-picture", gettext("found a picture that was not sent, expected one of this job's"))
     place = {name: getattr(new, name) for name in ("side", "x_mm", "y_mm", "x_px", "y_px")}
     return keep_row(Promise, job, new.id, by, kind=new.kind, words=words, part=new.part, picture=picture, **place)
 
@@ -86,8 +96,14 @@ def end_with_event(event: UUID, kind: str, by: User) -> None:
 @receiver(post_save, sender=LookFinding)
 def _what_look_found_broken_is_owed(instance: LookFinding, *, created: bool, **_: Any) -> None:
     if created and instance.kind in BROKEN:
-        of = f" at {instance.part}" if instance.part else ""
-        made_by_event(instance.job, instance.pk, "other", f"{KINDS[instance.kind]}{of}: set it right.", instance.by)
+        of = gettext(" at {part}", part=instance.part) if instance.part else ""
+        made_by_event(
+            instance.job,
+            instance.pk,
+            "other",
+            gettext("{kind}{of}: set it right.", kind=KINDS[instance.kind], of=of),
+            instance.by,
+        )
 
 
 @receiver(post_save, sender=LookFindingWithdrawal)
@@ -108,7 +124,13 @@ def _what_dried_is_owed_until_fresh_is_on(instance: PasteOrPad, *, created: bool
     if not created:
         return
     if instance.way == "off" and instance.state not in SOUND:
-        made_by_event(instance.job, instance.pk, "other", f"{layer_of(instance).words}: set it right.", instance.by)
+        made_by_event(
+            instance.job,
+            instance.pk,
+            "other",
+            gettext("{words}: set it right.", words=layer_of(instance).words),
+            instance.by,
+        )
     elif instance.way == "on":
         for found in instance.job.pasteorpad_rows.filter(way="off", cooled=instance.cooled):
             end_with_event(found.pk, "other", instance.by)
@@ -151,7 +173,7 @@ def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> 
         return  # sent again
     debt = next((one for one in owed(job) if one.key == key), None)
     if debt is None or not debt.by_hand:
-        raise Problem(404, "not-owed", "This is not owed any more.")
+        raise Problem(404, "not-owed", gettext("This is no longer owed."))
     if ":" not in key or not debt.part:
         keep_promise(_promise_of(job, debt, by), by)
         return
@@ -163,6 +185,6 @@ def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> 
 def waive(job: Job, key: str, reason: str, by: User) -> Waiver:
     """Let the card go although this is owed. Raises Problem 404 where nothing of that key is owed."""
     if key not in {one.key for one in owed(job)}:
-        raise Problem(404, "not-owed", "This is not owed any more.")
+        raise Problem(404, "not-owed", gettext("This is no longer owed."))
     found, _ = Waiver.objects.get_or_create(job=job, key=key, defaults={"reason": reason, "by": by})
     return found

@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.proving.log import COLUMNS
 from uvrix.core.proving.protocol import EMPTY, KINDS
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
@@ -206,7 +207,16 @@ class JobProofLogs(APIView):
         entry, job = entry_of(request, NewProofLogSerializer), found_job(number)
         file, phase = entry["file"], entry.get("phase", "after")
         if file.size > LARGEST_LOG:
-            raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {LARGEST_LOG}.")
+            raise Problem(
+                413,
+                "too-large",
+                gettext(
+                    "{name}: found {size} bytes, expected at most {largest_log}.",
+                    name=file.name,
+                    size=file.size,
+                    largest_log=LARGEST_LOG,
+                ),
+            )
         data = file.read()
         if data.lstrip()[:1] in {b"{", b"["}:
             _, new = keep_identity(job, entry["entry"], data, phase, person(request))

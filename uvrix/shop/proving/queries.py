@@ -25,6 +25,7 @@ from uvrix.core.proving.protocol import EMPTY, Check
 from uvrix.core.proving.tailored import repaired, tailored
 from uvrix.core.rework.acts import DOES, HEATS, Do
 from uvrix.core.rework.near import neighbours
+from uvrix.language import gettext
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import last_act_at, thread
 from uvrix.shop.jobs.models import Job
@@ -200,7 +201,12 @@ def near_last_rework(job: Job) -> tuple[NearRework, ...]:
             if one.kind == "memory" and not one.behind:
                 known = best.get(one.designator)
                 if known is None or one.away_mm < known.away_mm:
-                    why = f"{one.away_mm:.1f} mm from {row.site}, which was {DOES[do]}"
+                    why = gettext(
+                        "{away_mm} mm from {site}, which was {do}",
+                        away_mm=f"{one.away_mm:.1f}",
+                        site=row.site,
+                        do=DOES[do],
+                    )
                     best[one.designator] = NearRework(one.designator, why, one.away_mm)
     return tuple(sorted(best.values(), key=lambda one: (one.away_mm, one.designator)))
 

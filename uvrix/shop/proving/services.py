@@ -16,6 +16,7 @@ from uvrix.core.proving.identity import read_identity
 from uvrix.core.proving.judge import under_load
 from uvrix.core.proving.log import COLUMNS, UnknownColumns, guess_columns, read_log
 from uvrix.core.proving.protocol import BY_HAND, read_protocol
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -59,7 +60,10 @@ def keep_log(job: Job, new: NewLog, by: User) -> tuple[ProofLog, bool]:
         log = read_log(new.data, columns_now())
     except UnknownColumns as unknown:
         guess = guess_columns(unknown.headers)
-        detail = f"found {unknown.found}, expected to know which is the time and which the temperature. Say it once."
+        detail = gettext(
+            "found {found}, expected to know which is the time and which the temperature. Say it once.",
+            found=unknown.found,
+        )
         raise Problem(409, "columns", detail, headers=list(unknown.headers), guess=guess) from None
     step = max(1, math.ceil(len(log.seconds) / MOST_KEPT))
     wanted = next((check.load_watts for check in checks_of(job) if check.kind == "stress"), None)
@@ -75,12 +79,22 @@ def keep_log(job: Job, new: NewLog, by: User) -> tuple[ProofLog, bool]:
 def say_columns(columns: Mapping[str, str], by: User) -> LogColumns:
     """Which column is which. Raises Problem 422 for one that is none, or without time and temperature."""
     if unknown := set(columns) - set(COLUMNS):
-        raise Problem(422, "no-column", f"found {min(unknown)!r}, expected some of {', '.join(COLUMNS)}")
+        raise Problem(
+            422,
+            "no-column",
+            gettext(
+                "found {unknown}, expected some of {columns}", unknown=repr(min(unknown)), columns=", ".join(COLUMNS)
+            ),
+        )
     kept = {name: header.strip() for name, header in columns.items() if header.strip()}
     if lacking := [name for name in ("seconds", "celsius") if name not in kept]:
-        raise Problem(422, "no-column", f"found no column for {lacking[0]}, expected time and temperature at least")
+        raise Problem(
+            422,
+            "no-column",
+            gettext("found no column for {lacking}, expected time and temperature at least", lacking=lacking[0]),
+        )
     if len(set(kept.values())) < len(kept):
-        raise Problem(422, "same-column", "found one column for two things, expected one each")
+        raise Problem(422, "same-column", gettext("found one column for two things, expected one each"))
     return LogColumns.objects.create(columns=kept, by=by)
 
 
@@ -122,17 +136,31 @@ def say_check(job: Job, new: NewSaid, by: User) -> tuple[CheckSaid, bool]:
     """
     check = next((one for one in checks_of(job) if one.id == new.check_id), None)
     if check is None:
-        raise Problem(422, "no-check", f"found {new.check_id!r}, expected a check of this model's protocol")
+        raise Problem(
+            422,
+            "no-check",
+            gettext("found {check_id}, expected a check of this model's protocol", check_id=repr(new.check_id)),
+        )
     if new.passed and check.kind not in BY_HAND:
-        detail = f"{check.name} passes by what was measured, logged or dropped; it cannot be said."
+        detail = gettext(
+            "{name} passes by what was measured, logged or dropped; it cannot be ticked by hand.", name=check.name
+        )
         raise Problem(422, "follows", detail)
     if new.part not in (check.parts or ("",)):
-        expected = f"one of {', '.join(check.parts)}" if check.parts else "none: this check is said as a whole"
-        raise Problem(422, "no-part", f"found {new.part or 'no part'!r}, expected {expected}")
+        expected = (
+            gettext("one of {parts}", parts=", ".join(check.parts))
+            if check.parts
+            else gettext("none: this check is said as a whole")
+        )
+        raise Problem(
+            422,
+            "no-part",
+            gettext("found {part}, expected {expected}", part=repr(new.part or gettext("no part")), expected=expected),
+        )
     if new.passed and check.kind == "cold-start" and new.off_since is None:
-        raise Problem(422, "no-off", "found no time, expected since when it was off")
+        raise Problem(422, "no-off", gettext("found no time, expected since when it was off"))
     if not new.passed and not new.note.strip():
-        raise Problem(422, "no-note", "found no word on it, expected what happened")
+        raise Problem(422, "no-note", gettext("found no word on it, expected what happened"))
     fields = {name: value for name, value in asdict(new).items() if name != "id"}
     row, fresh = keep_row(CheckSaid, job, new.id, by, **fields, completes=not check.parts)
     if fresh and check.parts:

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from django.db import transaction
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job, JobChange, WhoseMove
@@ -33,7 +34,7 @@ class NewNote:
 def write_note(job: Job, new: NewNote, by: User) -> tuple[Note, bool]:
     """A note, and whether it is new. Raises Problem 422 where it corrects what is not in this job's record."""
     if new.corrects and new.corrects not in {event.id for event in timeline(job)}:
-        raise Problem(422, "unknown-event", "found a correction of what this job's record does not hold")
+        raise Problem(422, "unknown-event", gettext("found a correction of what this job's record does not hold"))
     return keep_row(Note, job, new.id, by, text=new.text, step=new.step, corrects=new.corrects)
 
 
@@ -46,7 +47,7 @@ def set_move(job: Job, entry: UUID, changes: Mapping[str, Any], by: User) -> tup
     change, new = change_job(job, entry, changes, by)
     before, after = change.changes.get("move", (None, None))
     if new and after == WhoseMove.CUSTOMER:
-        words = f"Tell {job.customer.name}: {changes.get('waits_for', job.waits_for)}"
+        words = gettext("Tell {name}: {value}", name=job.customer.name, value=changes.get("waits_for", job.waits_for))
         made_by_event(job, change.pk, "message", words, by)
     if new and before == WhoseMove.CUSTOMER:
         asked = [row for row in job.jobchange_rows.all() if row.changes.get("move", [None, None])[1] == before]

@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
 from uvrix.shop.jobs.api import found_job
@@ -90,7 +91,7 @@ class ComebackSerializer(serializers.Serializer[Any]):
 
     def get_cause_words(self, one: Any) -> str:
         """The cause in words."""
-        return CAUSES.get(one.cause, "not known yet")
+        return CAUSES.get(one.cause, gettext("not known yet"))
 
 
 class JobReturnSerializer(serializers.Serializer[Any]):

@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from uvrix.core.boards.schema import Schema, list_of, object_of
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.models import JobPhotograph
 from uvrix.shop.offers.queries import open_offer
@@ -25,7 +26,11 @@ SETTINGS_SCHEMA: Schema = object_of(
     follow_up_days=list_of({"type": "integer", "minimum": 1, "maximum": 3650}),
 )
 USUAL: dict[str, Any] = {"warranty_days": 365, "follow_up_days": [28, 365]}
-CAUSES = {"material": "the shop's own material", "same": "the same fault again", "new": "a new fault"}
+CAUSES = {
+    "material": gettext("the shop's own material"),
+    "same": gettext("the same fault again"),
+    "new": gettext("a new fault"),
+}
 SIDES = ("front", "back")
 
 
@@ -80,7 +85,7 @@ def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], P
         for judged in proof.checks:
             key = f"proof:{judged.check.id}"
             alone = prototype and judged.no_reference
-            reasons = (*judged.why, *(["A prototype: there is no like to hold it against."] if alone else []))
+            reasons = (*judged.why, *([gettext("A prototype: there is no other to compare it with.")] if alone else []))
             settled = judged.state == "passed" or alone
             let_go = proof.waived.get(judged.check.id)
             items.append(Item(key, judged.check.name, " ".join(reasons), "prove", settled, let_go))
@@ -90,11 +95,20 @@ def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], P
     }
     for side in SIDES:
         key = f"photo:{side}"
-        why = "as it leaves" if since is None else "after the last rework"
-        items.append(Item(key, f"Photograph of the {side}, {why}", "", "look", side in taken, waived.get(key)))
+        why = gettext("as it leaves") if since is None else gettext("after the last rework")
+        items.append(
+            Item(
+                key,
+                gettext("Photograph of the {side}, {why}", side=side, why=why),
+                "",
+                "look",
+                side in taken,
+                waived.get(key),
+            )
+        )
     if offer := open_offer(job):
         key = f"offer:{offer.pk}"
-        words = f"The customer has not answered: {offer.title}"
+        words = gettext("The customer has not answered: {title}", title=offer.title)
         items.append(Item(key, words, "", "return", False, waived.get(key)))
     return tuple(items), proof
 
@@ -152,7 +166,7 @@ def reminders(today: date | None = None) -> list[Reminder]:
         written: datetime = job.message_rows.aggregate(at=Max("at"))["at"] or offer.at
         since = (now - max(written, offer.at).date()).days
         if since >= REMIND_DAYS:
-            words = f"No answer for {since} days: {offer.title}"
+            words = gettext("No answer for {since} days: {title}", since=since, title=offer.title)
             found.append(Reminder("answer", job, max(written, offer.at).date(), words, str(offer.pk)))
     return sorted(found, key=lambda one: one.due)
 

@@ -14,6 +14,8 @@ from typing import Any, cast
 from uvrix.core.boards.contacts import contact_words
 from uvrix.core.boards.views import Lie
 from uvrix.core.rework.acts import DOES, PUTS_ON, TAKES_OFF, Do, told_of
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.paper import TEXT_FAMILY, pdf
@@ -64,9 +66,16 @@ class Report:
     sites: tuple[str, ...]
 
 
+PROOF_HEADS = (gettext("check"), gettext("result"), gettext("what was seen"))
+PAIR_HEADS = (gettext("figure"), gettext("before"), gettext("after"))
 # What an act that names no part is of.
-OF_ALL = {"bake": "The whole card", "write": "Firmware"}
-STATES = {"passed": "passed", "failed": "failed", "open": "not done", "refused": "not done"}
+OF_ALL = {"bake": gettext("The whole card"), "write": gettext("Firmware")}
+STATES = {
+    "passed": gettext("passed"),
+    "failed": gettext("failed"),
+    "open": gettext("not done"),
+    "refused": gettext("not done"),
+}
 
 
 def report_of(job: Job) -> Report:
@@ -80,7 +89,7 @@ def report_of(job: Job) -> Report:
     checks = []
     for one in proof.checks:
         waived = one.check.id in proof.waived
-        state = "waived by agreement" if waived and one.state != "passed" else STATES[one.state]
+        state = gettext("waived by agreement") if waived and one.state != "passed" else STATES[one.state]
         checks.append((one.check.name, state, " ".join(one.why) if one.state == "passed" else ""))
     pairs = [(one.name, _figure(one.before, one.unit), _figure(one.after, one.unit)) for one in proof.pairs]
     shop = money()
@@ -113,15 +122,19 @@ def report_of(job: Job) -> Report:
 
 def _left(one: Owed) -> str:
     """A part that a card leaves without, as its owner reads it."""
-    what = one.part or "a part without a name"
-    return f"{what}: {'missing as it came' if one.key.startswith('lookfinding:') else 'off the board'}"
+    what = one.part or gettext("a part without a name")
+    return (
+        f"{what}: {(gettext('missing as it came') if one.key.startswith('lookfinding:') else gettext('off the board'))}"
+    )
 
 
 def _went_on(move: JobBoard) -> str:
     """That the card lives on another board, which is not what its owner sent."""
-    return (
-        f"Core and memory were moved from the board {move.before.serial} to another board, {move.after.serial}. "
-        "The tests below are of the card as it is now."
+    return gettext(
+        "Core and memory were moved from the board {serial} to another board, {serial_2}. The "
+        "tests below are of the card as it is now.",
+        serial=move.before.serial,
+        serial_2=move.after.serial,
     )
 
 
@@ -143,7 +156,7 @@ def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str
     fitted, removed = {}, {}
     for row in rows:
         if row.do in PUTS_ON and not row.chip_in:
-            fitted[row.site] = Fitted(row.site, "another part of the shop's stock")
+            fitted[row.site] = Fitted(row.site, gettext("another part of the shop's stock"))
         elif row.do in TAKES_OFF:
             fitted.pop(row.site, None)
         if row.chip_in and row.chip_in != f"{job.card.serial}/{row.site}":
@@ -160,8 +173,12 @@ def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str
 def _origin(label: str, facts: Any, condition: str) -> str:
     """Where a part is from, without naming another customer's card."""
     if "/" in label:
-        return "a used part, taken from a donor card and tested"
-    return "a new part" if condition == "new" else f"a part of the shop's stock{f', {condition}' if condition else ''}"
+        return gettext("a used part, taken from a donor card and tested")
+    if condition == "new":
+        return gettext("a new part")
+    if condition:
+        return gettext("a part of the shop's stock, {condition}", condition=code_words(condition))
+    return gettext("a part of the shop's stock")
 
 
 def _figure(value: float | None, unit: str) -> str:
@@ -174,23 +191,24 @@ def report_pdf(job: Job, shop: str) -> bytes:
     picture = board_picture(board, Lie("front", 0), said.sites, 170) if board else ""
     sections = [
         f"<h1>{escape(said.label)} <span>{escape(said.card)}</span></h1>",
-        f"<p class='soft'>{escape(shop)}. Serial {escape(said.serial)}. {escape(said.closed)}</p>",
-        _section("You told us", f"<p>“{escape(said.complaint)}”</p>"),
-        _section("We found", f"<p>{escape(said.found)}</p>") if said.found else "",
-        _section("It cannot be repaired", f"<p>{escape(said.no_fix)}</p>") if said.no_fix else "",
-        _section("Not on the card as it leaves", _list(said.left_off)) if said.left_off else "",
-        f"<figure>{picture}<figcaption>Front side. {_caption(said)}</figcaption></figure>" if picture else "",
-        _section("We did", _list(said.done)) if said.done else "",
-        _section("Fitted", _list([f"{one.site}: {one.origin}" for one in said.fitted])) if said.fitted else "",
-        _section("Taken off and not put back", _list(said.removed)) if said.removed else "",
-        _section("Paste and pads", _list(said.cooling)) if said.cooling else "",
-        _section("Proof", _table(("check", "result", "what was seen"), said.proof)) if said.proof else "",
-        _section("Before and after", _table(("figure", "before", "after"), said.pairs)) if said.pairs else "",
-        _section("Weak points and handling", _list([*said.weak, *filter(None, [said.handling])]))
+        f"<p class='soft'>{escape(shop)}. {escape(_serial(said.serial))} {escape(said.closed)}</p>",
+        _section(gettext("You told us"), f"<p>“{escape(said.complaint)}”</p>"),
+        _section(gettext("We found"), f"<p>{escape(said.found)}</p>") if said.found else "",
+        _section(gettext("It cannot be repaired"), f"<p>{escape(said.no_fix)}</p>") if said.no_fix else "",
+        _section(gettext("Not on the card as it leaves"), _list(said.left_off)) if said.left_off else "",
+        f"<figure>{picture}<figcaption>{escape(_caption(said))}</figcaption></figure>" if picture else "",
+        _section(gettext("We did"), _list(said.done)) if said.done else "",
+        _section(gettext("Fitted"), _list([f"{one.site}: {one.origin}" for one in said.fitted])) if said.fitted else "",
+        _section(gettext("Taken off and not put back"), _list(said.removed)) if said.removed else "",
+        _section(gettext("Paste and pads"), _list(said.cooling)) if said.cooling else "",
+        _section(gettext("Proof"), _table(PROOF_HEADS, said.proof)) if said.proof else "",
+        _section(gettext("Before and after"), _table(PAIR_HEADS, said.pairs)) if said.pairs else "",
+        _section(gettext("Weak points and handling"), _list([*said.weak, *filter(None, [said.handling])]))
         if said.weak or said.handling else "",
-        _section("Warranty and price", _list([one for one in (
-            f"We stand by our work until {said.warranty}." if said.warranty else "No warranty.",
-            f"Price: {said.price}" if said.price else "") if one])),
+        _section(gettext("Warranty and price"), _list([one for one in (
+            gettext("We stand by our work until {warranty}.", warranty=said.warranty)
+            if said.warranty else gettext("No warranty."),
+            gettext("Price: {price}", price=said.price) if said.price else "") if one])),
     ]  # fmt: skip
     style = f"""@page {{ size: A4; margin: 18mm 16mm; @bottom-right {{ content: counter(page) " of " counter(pages);
 font: 8pt {TEXT_FAMILY}; color: {SOFT} }} }}
@@ -202,11 +220,17 @@ p, ul {{ margin: 0 }} ul {{ padding-left: 5mm }}
 table {{ border-collapse: collapse; width: 100% }} tr {{ break-inside: avoid }}
 th {{ text-align: left; font-weight: normal; color: {SOFT} }}
 td, th {{ border-bottom: 0.2mm solid {RULE}; padding: 1mm 3mm 1mm 0; vertical-align: top }}"""
-    return pdf(f"{said.label} report", style, "".join(sections))
+    return pdf(gettext("{label} report", label=said.label), style, "".join(sections))
+
+
+def _serial(serial: str) -> str:
+    return gettext("Serial {serial}.", serial=serial)
 
 
 def _caption(said: Report) -> str:
-    return f"Worked on: {escape(', '.join(said.sites))}." if said.sites else "Nothing was heated."
+    if said.sites:
+        return gettext("Front side. Worked on: {sites}.", sites=", ".join(said.sites))
+    return gettext("Front side. Nothing was heated.")
 
 
 def _section(title: str, body: str) -> str:

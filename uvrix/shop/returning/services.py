@@ -11,6 +11,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job, WhoseMove
@@ -49,17 +50,17 @@ def let_go(job: Job, new: NewReturn, by: User) -> tuple[Return, bool]:
         return keep_row(Return, job, known.pk, by)
     job = Job.objects.select_for_update().get(pk=job.pk)
     if job.closed_at is not None:
-        raise Problem(409, "closed", f"{job.label} left before.")
+        raise Problem(409, "closed", gettext("{label} left before.", label=job.label))
     if new.way == "donor" and not new.no_fix.strip():
         raise Problem(
-            422, "no-why", "found no reason, expected why it cannot be repaired: only then it becomes a donor"
+            422, "no-why", gettext("found no reason, expected why it cannot be repaired: only then it becomes a donor")
         )
     items, _ = return_check(job, no_fix=bool(new.no_fix.strip()))
     if blocking := [one for one in items if one.blocks]:
         names = "; ".join(one.words for one in blocking[:6])
-        more = f" and {len(blocking) - 6} more" if len(blocking) > 6 else ""
+        more = gettext(" and {number} more", number=len(blocking) - 6) if len(blocking) > 6 else ""
         facts = {"blocking": [one.key for one in blocking]}
-        raise Problem(409, "blocked", f"It may not leave yet: {names}{more}.", **facts)
+        raise Problem(409, "blocked", gettext("It may not leave yet: {names}{more}.", names=names, more=more), **facts)
     fixed = not new.no_fix.strip()
     days = settings_now()["warranty_days"] if new.warranty_days is None else new.warranty_days
     fields: dict[str, Any] = {"way": new.way, "tracking": new.tracking.strip(), "found": new.found.strip()}
@@ -70,12 +71,18 @@ def let_go(job: Job, new: NewReturn, by: User) -> tuple[Return, bool]:
         job.warranty_until = (job.closed_at + timedelta(days=days)).date()
     job.save(update_fields=["closed_at", "move", "waits_for", "warranty_until"])
     if new.way == "donor":
-        Donor.objects.get_or_create(card=job.card, defaults={"job": job, "origin": "left by its owner", "by": by})
+        Donor.objects.get_or_create(
+            card=job.card, defaults={"job": job, "origin": gettext("left by its owner"), "by": by}
+        )
     elif fixed:
         for number, after in enumerate(settings_now()["follow_up_days"]):
             due = (job.closed_at + timedelta(days=after)).date()
             FollowUp.objects.create(
-                job=job, by=by, at=job.closed_at, due=due, words=f"Question {number + 1} after return"
+                job=job,
+                by=by,
+                at=job.closed_at,
+                due=due,
+                words=gettext("Question {number} after return", number=number + 1),
             )
     return row, fresh
 
@@ -85,7 +92,7 @@ def waive_item(job: Job, key: str, reason: str, by: User) -> Waiver:
     """The lead lets something unsettled go, with a reason. Raises Problem 404 where nothing of that key is."""
     items, _ = return_check(job)
     if key not in {one.key for one in items if not one.settled}:
-        raise Problem(404, "not-owed", "This is not unsettled any more.")
+        raise Problem(404, "not-owed", gettext("This is settled already."))
     row, fresh = Waiver.objects.get_or_create(job=job, key=key, defaults={"reason": reason, "by": by})
     if not fresh:  # waived in an earlier round of proof, and unsettled again
         row.reason, row.by, row.at = reason, by, timezone.now()
@@ -100,9 +107,17 @@ def say_comeback(job: Job, entry: UUID, of: Job, why: tuple[str, str], by: User)
     """
     cause, words = why
     if of.card_id != job.card_id or of.pk == job.pk:
-        raise Problem(422, "other-card", f"found {of.label}, expected an earlier visit of {job.card.serial}")
+        raise Problem(
+            422,
+            "other-card",
+            gettext("found {label}, expected an earlier visit of {serial}", label=of.label, serial=job.card.serial),
+        )
     if cause and cause not in CAUSES:
-        raise Problem(422, "no-cause", f"found {cause!r}, expected one of {', '.join(CAUSES)}")
+        raise Problem(
+            422,
+            "no-cause",
+            gettext("found {cause}, expected one of {causes}", cause=repr(cause), causes=", ".join(CAUSES)),
+        )
     return keep_row(Comeback, job, entry, by, of=of, cause=cause, words=words)
 
 

@@ -21,6 +21,7 @@ from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.heed import Planned
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import Settings, as_document
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import withdraw
@@ -316,9 +317,11 @@ class JobReworkBefore(APIView):
         job, asked = found_job(number), request.query_params
         site, do = asked.get("site", "").strip().replace("\0", ""), asked.get("do", "")
         if not site or len(site) > 80:
-            raise Problem(422, "no-site", "found no site, expected the designator printed next to it")
+            raise Problem(422, "no-site", gettext("found no site, expected the designator printed next to it"))
         if do not in DOES:
-            raise Problem(422, "no-do", f"found {do!r}, expected one of {', '.join(DOES)}")
+            raise Problem(
+                422, "no-do", gettext("found {do}, expected one of {does}", do=repr(do), does=", ".join(DOES))
+            )
         alloys = asked.get("alloy_off", ""), asked.get("alloy_on", "")
         chip_in = asked.get("chip_in", "").strip().replace("\0", "")
         at = rework_context(job, filter(None, [chip_in]))
@@ -458,7 +461,12 @@ def _pads(job: Job, designator: str) -> Any:
     shown = {"designator": designator, "package": name, "pads": pads, "lies": lies_shape(lies)}
     shown |= {"surveyed": list(marked.distinct())}
     if said is None:
-        empty = {"counts": [], "judged": "not-surveyed", "why": ["no ball map of it is in the library"], "broken": []}
+        empty = {
+            "counts": [],
+            "judged": "not-surveyed",
+            "why": [gettext("no ball map of it is in the library")],
+            "broken": [],
+        }
         return PadSurveyedSerializer({**shown, **empty}).data
     found = {"counts": said.counts, "judged": said.verdict, "why": said.why, "broken": said.broken}
     return PadSurveyedSerializer({**shown, **found}).data
@@ -505,9 +513,24 @@ class JobCurves(APIView):
         entry, job = entry_of(request, NewCurveSerializer), found_job(number)
         file = entry["file"]
         if file.size > LARGEST_CURVE:
-            raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {LARGEST_CURVE}.")
+            raise Problem(
+                413,
+                "too-large",
+                gettext(
+                    "{name}: found {size} bytes, expected at most {largest_curve}.",
+                    name=file.name,
+                    size=file.size,
+                    largest_curve=LARGEST_CURVE,
+                ),
+            )
         alloys = settings_now().alloys
         if entry["alloy"] not in alloys:
-            raise Problem(422, "no-alloy", f"found {entry['alloy']!r}, expected one of {', '.join(alloys)}")
+            raise Problem(
+                422,
+                "no-alloy",
+                gettext(
+                    "found {alloy}, expected one of {alloys}", alloy=repr(entry["alloy"]), alloys=", ".join(alloys)
+                ),
+            )
         keep_curve(job, entry["entry"], (file.name, file.read()), entry["alloy"], person(request))
         return Response(rework_of(job), 201)

@@ -12,6 +12,7 @@ from django.db import transaction
 
 from uvrix.core.rework.image_file import Fit, ImageFacts, facts_of, fit, sha256_of
 from uvrix.core.rework.images import ImageDiff, compare
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
@@ -41,7 +42,7 @@ class Origin:
 def keep_image(data: bytes, beside: bytes | None, origin: Origin, by: User) -> FirmwareImage:
     """An image in the store; the same bytes are one. Raises Problem 422 where it is empty, Refusal for bad facts."""
     if not data:
-        raise Problem(422, "empty", f"{origin.name}: found no byte, expected an image")
+        raise Problem(422, "empty", gettext("{name}: found no byte, expected an image", name=origin.name))
     facts = asdict(facts_of(data, beside))
     fields = {"data": data, "name": origin.name[:120], "facts": facts, "model": origin.model, "source": origin.source}
     found, new = FirmwareImage.objects.get_or_create(pk=sha256_of(data), defaults={**fields, "by": by})
@@ -61,7 +62,12 @@ def read_image(job: Job, entry: UUID, file: tuple[str, bytes], chip_volts: float
     if known := ImageRead.objects.filter(pk=entry).first():
         return keep_row(ImageRead, job, known.pk, by)
     name, data = file
-    image = keep_image(data, None, Origin(name, f"read from {job.card.serial}, {job.label}", job.card.model), by)
+    image = keep_image(
+        data,
+        None,
+        Origin(name, gettext("read from {serial}, {label}", serial=job.card.serial, label=job.label), job.card.model),
+        by,
+    )
     return keep_row(ImageRead, job, entry, by, image=image, chip_volts=chip_volts)
 
 
@@ -69,8 +75,10 @@ def _check_volts(job: Job, chip_volts: float) -> None:
     board = model_board(job.card.model)
     expected = board.document.get("firmware", {}).get("volts") if board else None
     if expected is not None and abs(float(expected) - chip_volts) > SAME_V:
-        takes = f"The storage chip of {job.card.model.name} takes {float(expected):g} V"
-        detail = f"{takes}, not {chip_volts:g} V: it would die."
+        takes = gettext(
+            "The storage chip of {name} takes {expected} V", name=job.card.model.name, expected=f"{float(expected):g}"
+        )
+        detail = gettext("{takes}, not {chip_volts} V: it would die.", takes=takes, chip_volts=f"{chip_volts:g}")
         raise Problem(409, "chip-volts", detail)
 
 
@@ -120,12 +128,20 @@ def write_image(job: Job, new: NewWrite, by: User) -> tuple[Act, bool]:
     _check_volts(job, new.chip_volts)
     old = old_image(job).image
     if old is None:
-        raise Problem(409, "old-first", "Read the old image first, twice alike: without it there is no way back.")
+        raise Problem(
+            409,
+            "old-first",
+            gettext("Read the old image first, twice with the same result: without it there is no way back."),
+        )
     if not new.power_off:
-        raise Problem(409, "power-off", "Power fully off after writing: say so, the card starts from the old one else.")
+        raise Problem(
+            409,
+            "power-off",
+            gettext("Confirm that power was fully off after writing: otherwise the card starts from the old image."),
+        )
     image = FirmwareImage.objects.filter(pk=new.image).first()
     if image is None:
-        raise Problem(404, "no-image", "found no such image, expected one of the store")
+        raise Problem(404, "no-image", gettext("found no such image, expected one of the store"))
     act, fresh = enter_act(job, NewAct(new.id, "write", "rework", more={"note": new.note}), by)
     ImageWrite.objects.create(
         act=act, image=image, old=old, chip_volts=new.chip_volts, power_off=True, result=new.result

@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.rework.image_file import byte_lines, texts_in
 from uvrix.core.rework.images import ImageDiff, ImageKind, Run, compare, explain
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
@@ -194,7 +195,16 @@ class NewReadSerializer(serializers.Serializer[Any]):
 
 def _bytes(file: Any, largest: int) -> bytes:
     if file.size > largest:
-        raise Problem(413, "too-large", f"{file.name}: found {file.size} bytes, expected at most {largest}.")
+        raise Problem(
+            413,
+            "too-large",
+            gettext(
+                "{name}: found {size} bytes, expected at most {largest}.",
+                name=file.name,
+                size=file.size,
+                largest=largest,
+            ),
+        )
     data: bytes = file.read()
     return data
 

@@ -17,6 +17,7 @@ from uvrix.core.rework.acts import OF_THE_CARD, PUTS_ON, TAKES_OFF, Do
 from uvrix.core.rework.curve import read_curve
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, entered, fitting, keep_act
@@ -88,18 +89,20 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
     photograph = job.photographs.filter(before__iexact=fits.site).last() if fits.site else None
     if fits.do in TAKES_OFF:
         if photograph is None and not new.no_photo.strip():
-            detail = f"No photograph of {fits.site} was taken before lifting. Take one, or say why not."
+            detail = gettext(
+                "No photograph of {site} was taken before lifting. Take one, or say why not.", site=fits.site
+            )
             raise Problem(409, "photo", detail)
         _check_pin1(job, fits.site, new.pin1)
         if photograph is None:
-            note = f"{note} No photograph: {new.no_photo.strip()}".strip()
+            note = gettext("{note} No photograph: {no_photo}", note=note, no_photo=new.no_photo.strip()).strip()
     skipped = {"id", "do", "site", "chip", "chip_in", "note", "no_photo", "despite"}
     more = {name: getattr(new, name) for name in NewRework.__dataclass_fields__ if name not in skipped}
     more |= {"note": note[:400], "picture": photograph.picture if photograph else None, "drawer": part.drawer}
     kept = keep_act(job, replace(fits, chip_in="" if part.drawer else fits.chip_in, more=more), by)
     if new.cures_minutes:
         ends = timezone.now() + timedelta(minutes=new.cures_minutes)
-        start_timer(job, uuid5(new.id, "cures"), (f"{fits.site} cures"[:60], "curing"), ends, by)
+        start_timer(job, uuid5(new.id, "cures"), (gettext("{site} cures", site=fits.site)[:60], "curing"), ends, by)
     _see_moved(job, new, fits.site, by)
     return kept
 
@@ -114,7 +117,9 @@ def _see_moved(job: Job, new: NewRework, site: str, by: User) -> None:
     for part in things:
         if part.designator.casefold() in named and part.centre is not None:
             spot = Spot(part.side, float(part.centre[0]), float(part.centre[1]))
-            note = f"moved at {site or 'the rework'}: {new.moved.strip()}"[:400]
+            note = gettext("moved at {site}: {moved}", site=site or gettext("the rework"), moved=new.moved.strip())[
+                :400
+            ]
             seen = NewFinding(uuid5(new.id, part.designator), "crooked-part", spot, note)
             enter_finding(job, seen, by)
 
@@ -129,7 +134,7 @@ def _check_part(job: Job, act: NewAct, new: NewRework, known: Coming) -> str:
         return new.note
     board = model_board(job.card.model)
     if not act.chip_in and board and act.site in {board.core.designator, *board.by_designator}:
-        raise Problem(422, "does-not-fit", "found no chip, expected which chip comes onto the site")
+        raise Problem(422, "does-not-fit", gettext("found no chip, expected which chip comes onto the site"))
     if known.not_at_hand:
         raise Problem(422, "does-not-fit", known.not_at_hand)
     fits = known.fits
@@ -138,8 +143,18 @@ def _check_part(job: Job, act: NewAct, new: NewRework, known: Coming) -> str:
     reasons = "; ".join(fits.refused)
     if not despite:
         facts = {"refused": list(fits.refused), "agrees": list(fits.fits), "unknown": list(fits.open)}
-        raise Problem(409, "no-fit", f"{act.chip_in} does not fit {act.site}: {reasons}.", **facts)
-    return f"{new.note} Does not fit ({reasons}); fitted all the same: {despite}".strip()
+        raise Problem(
+            409,
+            "no-fit",
+            gettext("{chip_in} does not fit {site}: {reasons}.", chip_in=act.chip_in, site=act.site, reasons=reasons),
+            **facts,
+        )
+    return gettext(
+        "{note} Does not fit ({reasons}); fitted all the same: {despite}",
+        note=new.note,
+        reasons=reasons,
+        despite=despite,
+    ).strip()
 
 
 def _check_pin1(job: Job, site: str, said: str) -> None:
@@ -147,9 +162,14 @@ def _check_pin1(job: Job, site: str, said: str) -> None:
     if said == NO_PIN and not expected:
         return
     if not said:
-        raise Problem(409, "pin1", f"Say where pin 1 of {site} is before it is lifted.")
+        raise Problem(409, "pin1", gettext("Say where pin 1 of {site} is before it is lifted.", site=site))
     if expected and said != expected:
-        detail = f"Pin 1 of {site} is noted {said}; as the board lies the model has it {expected}. Look again."
+        detail = gettext(
+            "Pin 1 of {site} is noted {said}; as the board lies the model has it {expected}. Look again.",
+            site=site,
+            said=said,
+            expected=expected,
+        )
         raise Problem(409, "pin1", detail, expected=expected)
 
 
@@ -164,9 +184,22 @@ def mark_pads(job: Job, entry: UUID, designator: str, states: dict[str, str], by
     package = packages().get(package_of(model_board(job.card.model), designator))
     for ball, state in states.items():
         if state not in PAD_STATES:
-            raise Problem(422, "no-state", f"found {state!r} for {ball}, expected one of {', '.join(PAD_STATES)}")
+            raise Problem(
+                422,
+                "no-state",
+                gettext(
+                    "found {state} for {ball}, expected one of {pad_states}",
+                    state=repr(state),
+                    ball=ball,
+                    pad_states=", ".join(PAD_STATES),
+                ),
+            )
         if package and ball not in package.classes:
-            raise Problem(422, "unknown-ball", f"found the ball {ball!r}, expected one of {package.name}")
+            raise Problem(
+                422,
+                "unknown-ball",
+                gettext("found the ball {ball}, expected one of {name}", ball=repr(ball), name=package.name),
+            )
     return keep_row(PadMarks, job, entry, by, designator=designator, states=states)
 
 
@@ -199,5 +232,9 @@ def stop_timer(timer: Timer, by: User) -> None:
 def acknowledge(key: str, by: User) -> CautionSeen:
     """A caution was read. Raises Problem 404 where there is none of that key."""
     if key not in CAUTIONS:
-        raise Problem(404, "no-caution", f"found {key!r}, expected one of {', '.join(CAUTIONS)}")
+        raise Problem(
+            404,
+            "no-caution",
+            gettext("found {key}, expected one of {cautions}", key=repr(key), cautions=", ".join(CAUTIONS)),
+        )
     return CautionSeen.objects.create(user=by, key=key)

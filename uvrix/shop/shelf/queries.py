@@ -13,6 +13,7 @@ from uvrix.core.case.plan.words import MEANS
 from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.values.words import percent
+from uvrix.language import gettext, ngettext
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.standing import with_standing
@@ -95,9 +96,15 @@ def next_step(job: Job) -> NextStep:
     `job` comes with its standing, and with what its case told.
     """
     if job.closed_at is not None:
-        return NextStep("closed", "Nothing: it is closed", "", _left(job), "return")
+        return NextStep("closed", gettext("Nothing: the job is closed"), "", _left(job), "return")
     if job.move != "hands":
-        return NextStep("wait", job.waits_for or f"Wait: {job.get_move_display()}", "", _left(job), "")
+        return NextStep(
+            "wait",
+            job.waits_for or gettext("Wait: {move}", move=job.get_move_display()),
+            "",
+            _left(job),
+            "",
+        )
     if back := _back(job):
         return back
     first = next_steps(job)[0]
@@ -133,21 +140,29 @@ def _back(job: Job) -> NextStep | None:
     if not fault or any(later and later > fault.at for later in (now.rework_at, now.last_run_at)):
         return None
     near = ", ".join(f"{one['designator']} ({one['why']})" for one in fault.suspects[:2])
-    why = f"It failed while it was proven: {fault.words.rstrip('.')}." + (f" Look first at {near}." if near else "")
+    why = gettext("It failed while it was proven: {words}.", words=fault.words.rstrip(".")) + (
+        gettext(" Look first at {near}.", near=near) if near else ""
+    )
     room = fault.back_to.lower()
-    return NextStep("fault", f"Back to {fault.back_to.capitalize()}, everything is kept", why, _left(job), room)
+    return NextStep(
+        "fault",
+        gettext("Back to {back_to}, everything is kept", back_to=fault.back_to.capitalize()),
+        why,
+        _left(job),
+        room,
+    )
 
 
 def _left_before(job: Job) -> str:
     """Where a job without a memory run was left."""
     figures = looked(job)
     if readings := job.standing.readings:
-        return f"Ohms: {readings} {'reading' if readings == 1 else 'readings'}"
+        return ngettext("Ohms: {count} reading", "Ohms: {count} readings", readings)
     if figures["findings"]:
-        return f"Look: {figures['findings']} {'finding' if figures['findings'] == 1 else 'findings'}"
+        return ngettext("Look: {count} finding", "Look: {count} findings", figures["findings"])
     if figures["looked"]:
-        return f"Look: {figures['looked']} of {figures['regions']} regions"
-    return "Arrive: symptom said" if job.standing.symptom_said else "Arrive: as it came"
+        return gettext("Look: {looked} of {regions} regions", looked=figures["looked"], regions=figures["regions"])
+    return gettext("Arrive: symptom said") if job.standing.symptom_said else gettext("Arrive: as it came")
 
 
 def _left(job: Job) -> str:
@@ -157,11 +172,15 @@ def _left(job: Job) -> str:
         return _left_before(job)
     names = ", ".join(finding["designators"][:4])
     if len(finding["designators"]) > 4:
-        names = f"{len(finding['designators'])} chips"
+        names = gettext("{number} chips", number=len(finding["designators"]))
     if job.standing.placeless and names:
-        names = f"channel {names}"
+        names = gettext("channel {names}", names=names)
     words = title(finding["kind"]).lower()
-    text = f"Memory: {names}, {words}" if names else f"Memory: {words}"
+    text = (
+        gettext("Memory: {names}, {words}", names=names, words=words)
+        if names
+        else gettext("Memory: {words}", words=words)
+    )
     if finding["kind"] in OF_ONE_CHIP:
-        text += f", chance {percent(finding['chance'])}"
-    return text + (f"; {mark.designator} marked" if mark else "")
+        text += gettext(", chance {percent}", percent=percent(finding["chance"]))
+    return text + (gettext("; {designator} marked", designator=mark.designator) if mark else "")

@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.readings.limits import INJECT_MOST_A
 from uvrix.core.readings.notation import shown
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -65,7 +66,7 @@ class FeedSerializer(serializers.Serializer[Any]):
 
     def get_shown(self, one: Feed) -> str:
         """What it reads."""
-        return shown(one.reading, "resistance") if one.reading else "not read in ohms"
+        return shown(one.reading, "resistance") if one.reading else gettext("not read in ohms")
 
 
 class ProofSerializer(serializers.Serializer[Any]):

@@ -39,6 +39,7 @@ from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.shorts import ShortSuspect, rail_verdicts, short_suspects
 from uvrix.core.readings.sweeps import CONVERTER_PAD, RAIL_PAD
+from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import thread
@@ -164,7 +165,10 @@ def _undrawn(job: Job) -> Shorts:
         tuple(_feed_undrawn(facts, point) for point in facts.shorted),
         (),
         (),
-        tuple(Near(_named(part), 1 / len(named), 0.0, f"{part} was named where it warmed.") for part in named),
+        tuple(
+            Near(_named(part), 1 / len(named), 0.0, gettext("{part} was named where it warmed.", part=part))
+            for part in named
+        ),
         (),
         (),
         tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by")),

@@ -17,6 +17,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.case.feeding import feeding
 from uvrix.core.look.heat import warmest
 from uvrix.core.look.straighten import straightening
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
@@ -60,25 +61,39 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
         return keep_row(Injection, job, new.id, by)
     points = _points_of(job, new.rail)
     if new.point and points and new.point not in points:
-        found = f"found {new.point!r}, expected one of {', '.join(points)}: {new.rail} is fed there"
+        found = gettext(
+            "found {point}, expected one of {points}: {rail} is fed there",
+            point=repr(new.point),
+            points=", ".join(points),
+            rail=new.rail,
+        )
         raise Problem(422, "unknown-point", found)
     advised = feeding(thread(job).facts, new.rail)
     above = new.volts > advised.most_v
     if above and not new.on_purpose:
-        detail = (
-            f"{new.volts:g} V is above the {advised.most_v:g} V that {new.rail} may be fed with: more kills what it"
-            " reaches. Was it so? It is recorded with the card."
+        detail = gettext(
+            "{volts} V is above the {most_v} V that {rail} may be fed with: more kills what it "
+            "reaches. Was it so? It is recorded with the card.",
+            volts=f"{new.volts:g}",
+            most_v=f"{advised.most_v:g}",
+            rail=new.rail,
         )
         raise Problem(409, "above-advice", detail, most_v=advised.most_v, volts=new.volts)
     said = power_state(job)
     if said is None or said.state != "off":
-        detail = "Unplug the card, let it discharge, and confirm it: nothing is injected into a card that is powered."
+        detail = gettext(
+            "Unplug the card, let it discharge, and confirm it: nothing is injected into a card that is powered."
+        )
         raise Problem(409, "not-off", detail)
     point = new.point or next(iter(points), "")
     lead = None
     if new.wire:
         if not point:
-            raise Problem(422, "no-point", f"found no point of {new.rail}, expected where the lead is soldered on")
+            raise Problem(
+                422,
+                "no-point",
+                gettext("found no point of {rail}, expected where the lead is soldered on", rail=new.rail),
+            )
         act = NewAct(uuid5(new.id, "solder-lead"), "solder-lead", "ohms", point, more={"rails": [new.rail]})
         lead = enter_act(job, act, by)[0]
     fields: dict[str, Any] = {"rail": new.rail, "point": new.point, "volts": new.volts, "amps": new.amps}
@@ -141,7 +156,7 @@ def cut_out(job: Job, entry: UUID, what: tuple[str, Sequence[str], str], by: Use
     rail, places, note = what
     _points_of(job, rail)
     if not places:
-        raise Problem(422, "no-place", "found no place, expected the part below which the layers are cut out")
+        raise Problem(422, "no-place", gettext("found no place, expected the part below which the layers are cut out"))
     more = {"rails": [rail], "note": note}
     ids = [entry, *(uuid5(entry, place) for place in places[1:])]
     kept = [
@@ -154,7 +169,9 @@ def cut_out(job: Job, entry: UUID, what: tuple[str, Sequence[str], str], by: Use
 def _board(job: Job) -> Board:
     board = model_board(job.card.model)
     if board is None:
-        raise Problem(409, "not-drawn", f"{job.card.model} is not drawn yet: rails and parts are not known.")
+        raise Problem(
+            409, "not-drawn", gettext("{model} is not drawn yet: rails and parts are not known.", model=job.card.model)
+        )
     return board
 
 
@@ -166,10 +183,18 @@ def _points_of(job: Job, rail: str) -> Sequence[str]:
     board = model_board(job.card.model)
     if board is None:
         if not places_of_job(job).known(rail):
-            raise Problem(422, "unknown-rail", f"found {rail!r}, expected a point that was named on this card")
+            raise Problem(
+                422,
+                "unknown-rail",
+                gettext("found {rail}, expected a point that was named on this card", rail=repr(rail)),
+            )
         return (rail,)
     rails = {entry["id"]: entry for entry in board.document.get("rails", ())}
     if rail not in rails:
-        raise Problem(422, "unknown-rail", f"found the rail {rail!r}, expected one of {', '.join(rails)}")
+        raise Problem(
+            422,
+            "unknown-rail",
+            gettext("found the rail {rail}, expected one of {rails}", rail=repr(rail), rails=", ".join(rails)),
+        )
     points: Sequence[str] = rails[rail].get("points", ())
     return points

@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.stock.facts import KINDS
 from uvrix.core.stock.life import CONDITIONS, MOVES, Life, genealogy, traffic
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -235,7 +236,9 @@ def life_shape(label: str) -> Any:
     at = stock()
     life = at.life(label)
     if life is None:
-        raise Problem(404, "no-part", f"found {label!r}, expected the label of a part, or CARD/PLACE")
+        raise Problem(
+            404, "no-part", gettext("found {label}, expected the label of a part, or CARD/PLACE", label=repr(label))
+        )
     newest = PartEdition.objects.filter(label=label).order_by("-number").first()
     ids = [step.id for step in life.steps if step.id]
     rows = {str(row.pk): row for row in Act.objects.filter(pk__in=ids).select_related("by")}
@@ -272,7 +275,7 @@ def asked_label(request: Request) -> str:
     """The label that a request asks for; answered 422 where there is none."""
     label = request.query_params.get("label", "").strip().replace("\0", "")
     if not label or len(label) > 120:
-        raise Problem(422, "no-label", "found no label, expected the label of a part, or CARD/PLACE")
+        raise Problem(422, "no-label", gettext("found no label, expected the label of a part, or CARD/PLACE"))
     return label
 
 
@@ -371,7 +374,9 @@ class PartLabels(APIView):
         """One label."""
         label, at = asked_label(request), stock()
         if at.life(label) is None:
-            raise Problem(404, "no-part", f"found {label!r}, expected the label of a part, or CARD/PLACE")
+            raise Problem(
+                404, "no-part", gettext("found {label}, expected the label of a part, or CARD/PLACE", label=repr(label))
+            )
         headers = {"Content-Disposition": 'inline; filename="label.pdf"'}
         return HttpResponse(
             paper_labels([(label, part_words(label, at))]), content_type="application/pdf", headers=headers

@@ -16,6 +16,7 @@ from uvrix.core.stock.donors import HALVES, QUESTIONS
 from uvrix.core.stock.fits import Connector, substitutes
 from uvrix.core.stock.settings import as_document
 from uvrix.core.stock.values import SOURCES
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
@@ -67,7 +68,11 @@ class JobFits(APIView):
         label, site = asked_label(request), request.query_params.get("site", "").strip().replace("\0", "")
         fits = fit_of(found_job(number), site, label)
         if fits is None:
-            raise Problem(422, "not-known", f"found nothing known of {label} or {site}, expected both described")
+            raise Problem(
+                422,
+                "not-known",
+                gettext("found nothing known of {label} or {site}, expected both described", label=label, site=site),
+            )
         return Response(FitsSerializer(fits).data)
 
 
@@ -86,7 +91,7 @@ class SubstituteSerializer(serializers.Serializer[Any]):
     def get_where(self, one: Any) -> str:
         """Where it is."""
         life = self.context["stock"].lives.get(one.connector.name)
-        return life.place.words if life else "not in stock"
+        return life.place.words if life else gettext("not in stock")
 
 
 class Substitutes(APIView):
@@ -364,7 +369,9 @@ def _priced(job: Job, asked: str) -> Any:
     named = tuple(one.strip() for one in asked.split(",") if one.strip())
     known = {one.designator for one in rework.sites}
     if lacking := [one for one in named if one not in known]:
-        raise Problem(422, "no-place", f"found {lacking[0]!r}, expected places of the board")
+        raise Problem(
+            422, "no-place", gettext("found {lacking}, expected places of the board", lacking=repr(lacking[0]))
+        )
     found = price(job, named or suspects_of(rework, job), stock())
     shown: dict[str, Any] = {"failed": named, "options": [], "lots": [], "unread": [], "currency": money().currency}
     if found:

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from uvrix.core.case.shop import LotKnown
 from uvrix.core.errors import Refusal
 from uvrix.core.stock.life import check_placing
+from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.given import gives
 from uvrix.shop.jobs.models import Job
@@ -57,7 +58,13 @@ def part_that_comes(job: Job, site: str, label: str) -> Coming:
     try:
         check_placing(life)
     except Refusal as refusal:
-        return Coming(f"found {refusal.found}, expected {refusal.expected}", fits=fits)
+        return Coming(
+            gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected), fits=fits
+        )
     if amount_of(at.facts.get(label, {}), life) is None:
         return Coming(fits=fits)
-    return Coming("" if life.amount else f"found no piece of {label} left, expected at least one", label, fits)
+    return Coming(
+        "" if life.amount else gettext("found no piece of {label} left, expected at least one", label=label),
+        label,
+        fits,
+    )

@@ -23,6 +23,7 @@ from uvrix.core.stock.reorder import Hint, Supplied, hint
 from uvrix.core.stock.settings import StockSettings as Settings
 from uvrix.core.stock.settings import read_settings
 from uvrix.core.stock.values import From, Known, Noted, known
+from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.boards import of_board, of_this_board
 from uvrix.shop.jobs.models import Card, Job
@@ -121,7 +122,7 @@ def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits |
     if part is None or facts["kind"] not in {"small", "connector"}:
         return None
     if facts["kind"] == "connector":
-        return Fits((), (), (f"{label} is a connector, {site} is none",))
+        return Fits((), (), (gettext("{label} is a connector, {site} is none", label=label, site=site),))
     best = values_of(job.card.model).get(site)
     wanted = {"part": part.kind, "value": best.best.text if best and best.best else part.value}
     return small_fits(small_of(facts), small_of(wanted))
@@ -131,7 +132,9 @@ def _chip_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
     """A memory chip against the place that it is for."""
     facts, board = at.facts[label], model_board(job.card.model)
     if facts["kind"] != "chip" or board is None:
-        return Fits((), (), (f"{label} is no memory chip but of the kind {facts['kind']}",))
+        return Fits(
+            (), (), (gettext("{label} is no memory chip but of the kind {kind}", label=label, kind=facts["kind"]),)
+        )
     return chip_fits(chip_of(facts), wanted_at(job, board, site, at))
 
 
@@ -139,15 +142,19 @@ def _connector_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
     """A connector against the one that was there, else against one that was noted as seen on this model."""
     facts = at.facts[label]
     if facts["kind"] != "connector":
-        return Fits((), (), (f"{label} is no connector but of the kind {facts['kind']}",))
+        return Fits(
+            (), (), (gettext("{label} is no connector but of the kind {kind}", label=label, kind=facts["kind"]),)
+        )
     part = connector_of(facts)
     if part is None:
-        return Fits((), ("pitch and pins of what comes not known",), ())
+        return Fits((), (gettext("pitch and pins of what comes not known"),), ())
     names = {name.casefold() for name in (f"{job.card.model.name} {site}", f"{job.card.model.slug} {site}")}
     noted = (one for other, one in connectors(at) if other != label and one.seen_on.casefold() in names)
     wanted = connector_of(at.facts.get(original(job.card.serial, site), {})) or next(noted, None)
     if wanted is None:
-        return Fits((), (f"pitch, rows, pins and anchors of {site} not known: note them in Stock",), ())
+        return Fits(
+            (), (gettext("pitch, rows, pins and anchors of {site} not known: note them in Stock", site=site),), ()
+        )
     return connector_fits(part, wanted)
 
 

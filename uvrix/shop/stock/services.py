@@ -18,6 +18,7 @@ from uvrix.core.stock.facts import COUNTED, read_facts
 from uvrix.core.stock.life import CONDITIONS, MOVES, Move, check_move
 from uvrix.core.stock.settings import read_settings
 from uvrix.core.stock.values import SOURCES
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.problems import Problem
@@ -41,7 +42,7 @@ from uvrix.shop.stock.queries import Stock, stock
 
 PREFIX = "P-"
 # The customer to whom the shop's own donors belong.
-OWN = "The shop itself"
+OWN = gettext("The shop itself")
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,23 +71,35 @@ def enter_move(new: NewMove, by: User) -> tuple[StockMove, bool]:
     at = stock()
     life = at.life(new.label)
     if life is None:
-        raise Problem(404, "no-part", f"found {new.label!r}, expected the label of a part, or CARD/PLACE")
+        raise Problem(
+            404, "no-part", gettext("found {label}, expected the label of a part, or CARD/PLACE", label=repr(new.label))
+        )
     if new.do not in MOVES:
-        raise Problem(422, "no-move", f"found {new.do!r}, expected one of {', '.join(MOVES)}")
+        raise Problem(
+            422, "no-move", gettext("found {do}, expected one of {moves}", do=repr(new.do), moves=", ".join(MOVES))
+        )
     if (new.condition and new.condition not in CONDITIONS) or (new.do == "condition" and not new.condition):
-        detail = f"found {new.condition or 'none'!r}, expected one of {', '.join(CONDITIONS)}"
+        detail = gettext(
+            "found {condition}, expected one of {conditions}",
+            condition=repr(new.condition or gettext("none")),
+            conditions=", ".join(CONDITIONS),
+        )
         raise Problem(422, "no-condition", detail)
     if new.do in {"used", "counted"} and new.amount is None:
-        raise Problem(422, "no-amount", "found no amount, expected how many pieces")
+        raise Problem(422, "no-amount", gettext("found no amount, expected how many pieces"))
     if new.do in {"used", "counted"} and at.facts.get(new.label, {}).get("kind") not in COUNTED:
-        detail = f"found {new.label}, which is one piece, expected something that is counted"
+        detail = gettext("found {label}, which is one piece, expected something that is counted", label=new.label)
         raise Problem(422, "not-counted", detail)
     try:
         check_move(life, new.do, new.to.strip())
     except Refusal as refusal:
-        raise Problem(422, "does-not-fit", f"found {refusal.found}, expected {refusal.expected}") from None
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected),
+        ) from None
     if new.do == "joined" and at.facts.get(new.to.strip(), {}).get("kind") != "set":
-        raise Problem(422, "no-set", f"found {new.to!r}, expected the label of a set in stock")
+        raise Problem(422, "no-set", gettext("found {to}, expected the label of a set in stock", to=repr(new.to)))
     fields = {"label": new.label, "do": new.do, "to": new.to.strip(), "amount": new.amount, "due": new.due}
     fields |= {"condition": new.condition, "note": new.note}
     return StockMove.objects.create(pk=new.id, by=by, at=timezone.now(), **fields), True
@@ -115,9 +128,17 @@ def take_in(new: NewPart, by: User) -> tuple[str, bool]:
     read_facts(new.facts)
     label = new.label.strip() or _next_label()
     if PartEdition.objects.filter(label=label).exists():
-        raise Problem(409, "label-used", f"found {label}, which another part bears, expected a label of its own")
+        raise Problem(
+            409,
+            "label-used",
+            gettext("found {label}, which another part bears, expected a label of its own", label=label),
+        )
     if "/" in label:
-        raise Problem(422, "card-label", f"found {label!r}, expected a label without a slash: those are parts of cards")
+        raise Problem(
+            422,
+            "card-label",
+            gettext("found {label}, expected a label without a slash: those are parts of cards", label=repr(label)),
+        )
     amount = (new.amount or 0.0) if new.facts["kind"] in COUNTED else None
     PartEdition.objects.create(label=label, number=1, facts=dict(new.facts), by=by)
     enter_move(NewMove(new.id, label, "received", new.to, amount, new.condition), by)
@@ -134,11 +155,17 @@ def note_facts(label: str, facts: Mapping[str, Any], base: int, by: User) -> Par
     """What a part is, in a new edition. Raises Problem 404 for no such part, 409 `changed` if edited since."""
     read_facts(facts)
     if stock().life(label) is None:
-        raise Problem(404, "no-part", f"found {label!r}, expected the label of a part, or CARD/PLACE")
+        raise Problem(
+            404, "no-part", gettext("found {label}, expected the label of a part, or CARD/PLACE", label=repr(label))
+        )
     newest = PartEdition.objects.filter(label=label).order_by("-number").first()
     number = newest.number if newest else 0
     if number != base:
-        said = f"Somebody changed {label} meanwhile (edition {number}). Look at it, then save yours."
+        said = gettext(
+            "Somebody changed {label} meanwhile (edition {number}). Look at it, then save yours.",
+            label=label,
+            number=number,
+        )
         raise Problem(409, "changed", said)
     return PartEdition.objects.create(label=label, number=number + 1, facts=dict(facts), by=by)
 
@@ -158,9 +185,13 @@ class NewValue:
 def note_value(model: BoardModel, new: NewValue, job: Job | None, by: User) -> tuple[PartValue, bool]:
     """A value, and whether it is new. Raises Problem 422 where the source is none, or a donor's without its card."""
     if new.source not in SOURCES:
-        raise Problem(422, "no-source", f"found {new.source!r}, expected one of {', '.join(SOURCES)}")
+        raise Problem(
+            422,
+            "no-source",
+            gettext("found {source}, expected one of {sources}", source=repr(new.source), sources=", ".join(SOURCES)),
+        )
     if new.source == "donor" and not new.of.strip():
-        raise Problem(422, "no-donor", "found no donor, expected the serial of the card that it was read off")
+        raise Problem(422, "no-donor", gettext("found no donor, expected the serial of the card that it was read off"))
     fields: dict[str, Any] = {"model": model, "designator": new.designator.strip(), "text": new.text.strip()}
     fields |= {"source": new.source, "of": new.of.strip(), "job": job, "by": by, "at": timezone.now()}
     return PartValue.objects.get_or_create(pk=new.id, defaults=fields)
@@ -192,11 +223,15 @@ def take_donor(new: NewDonor, by: User) -> tuple[Donor, bool]:
     if card and (known := Donor.objects.filter(card=card).first()):
         return known, False
     if card and (here := card.jobs.filter(closed_at=None).first()):
-        detail = f"{card.serial} is here as {here.label}: close that job before it gives parts."
+        detail = gettext(
+            "{serial} is here as {label}: close that job before it gives parts.", serial=card.serial, label=here.label
+        )
         raise Problem(409, "on-the-bench", detail)
     job = card.jobs.order_by("-opened_at").first() if card else None
     if job is None:
-        entry = NewJob(new.entry, new.serial, new.board_model, OWN, f"Donor: {new.origin}", place=new.place)
+        entry = NewJob(
+            new.entry, new.serial, new.board_model, OWN, gettext("Donor: {origin}", origin=new.origin), place=new.place
+        )
         job, _ = open_job(entry, by)
         job.closed_at = timezone.now()
         job.save(update_fields=["closed_at"])
@@ -206,10 +241,27 @@ def take_donor(new: NewDonor, by: User) -> tuple[Donor, bool]:
 def inspect(card: Card, entry: UUID, content: Mapping[str, Any], by: User) -> tuple[DonorInspection, bool]:
     """What an inspection found, and whether it is new. Raises Problem 422 for unknown questions or halves."""
     if unknown := set(content.get("answers", {})) - set(QUESTIONS):
-        raise Problem(422, "no-question", f"found {min(unknown)!r}, expected one of {', '.join(QUESTIONS)}")
+        raise Problem(
+            422,
+            "no-question",
+            gettext(
+                "found {unknown}, expected one of {questions}",
+                unknown=repr(min(unknown)),
+                questions=", ".join(QUESTIONS),
+            ),
+        )
     for name in ("core", "board", "memory"):
         if content.get(name, "unknown") not in HALVES:
-            raise Problem(422, "no-half", f"found {content[name]!r} for {name}, expected one of {', '.join(HALVES)}")
+            raise Problem(
+                422,
+                "no-half",
+                gettext(
+                    "found {name} for {name_2}, expected one of {halves}",
+                    name=repr(content[name]),
+                    name_2=name,
+                    halves=", ".join(HALVES),
+                ),
+            )
     fields = {"card": card, "content": dict(content), "by": by, "at": timezone.now()}
     return DonorInspection.objects.get_or_create(pk=entry, defaults=fields)
 
@@ -241,18 +293,28 @@ def move_set(new: SetMove, by: User) -> list[str]:
     giver, taker = new.giver, new.taker
     one, other = model_board(giver.card.model), model_board(taker.card.model)
     if one is None or other is None:
-        raise Problem(422, "not-drawn", "found a board that is not drawn, expected both drawn")
+        raise Problem(422, "not-drawn", gettext("found a board that is not drawn, expected both drawn"))
     if giver.card_id == taker.card_id:
-        raise Problem(422, "same-card", f"found {giver.card.serial} twice, expected two cards")
+        raise Problem(422, "same-card", gettext("found {serial} twice, expected two cards", serial=giver.card.serial))
     kin = giver.card.model.family and giver.card.model.family == taker.card.model.family
     if giver.card.model_id != taker.card.model_id and not kin:
-        detail = f"found {giver.card.model} and {taker.card.model}, expected one core family on both boards"
+        detail = gettext(
+            "found {model} and {model_2}, expected one core family on both boards",
+            model=giver.card.model,
+            model_2=taker.card.model,
+        )
         raise Problem(422, "other-family", detail)
     places = {other.core.designator, *(site.designator for site in other.sites if site.fitted)}
     if lacking := [site for site in new.sites if site not in places]:
-        raise Problem(422, "no-place", f"found {', '.join(lacking)}, expected places that {taker.card.model} has")
+        raise Problem(
+            422,
+            "no-place",
+            gettext(
+                "found {lacking}, expected places that {model} has", lacking=", ".join(lacking), model=taker.card.model
+            ),
+        )
     if not new.sites:
-        raise Problem(422, "no-set", "found no place, expected those whose parts move")
+        raise Problem(422, "no-set", gettext("found no place, expected those whose parts move"))
     chips = [_taken_off(new, site, by) for site in new.sites]
     if new.goes_along:
         taker = _live_on(giver, taker, new.entry, by)
@@ -261,7 +323,7 @@ def move_set(new: SetMove, by: User) -> list[str]:
         former = there.get(site, f"{taker.card.serial}/{site}")
         pin1 = _pin1(taker, site) if former else ""
         on = NewRework(uuid5(new.entry, f"on {site}"), "swap" if former else "place", site, chip_in=chip, pin1=pin1,
-                       no_photo=new.reason, note="Moved as a set.")  # fmt: skip
+                       no_photo=new.reason, note=gettext("Moved as a set."))  # fmt: skip
         enter_rework(taker, on, by)
     return chips
 
@@ -278,9 +340,13 @@ def _taken_off(new: SetMove, site: str, by: User) -> str:
     giver = new.giver
     chip = {here.designator: here.chip for here in rework_context(giver).sites}.get(site, f"{giver.card.serial}/{site}")
     if chip is None:
-        raise Problem(422, "empty", f"found {site} of {giver.card.serial} empty, expected a part to move")
+        raise Problem(
+            422,
+            "empty",
+            gettext("found {site} of {serial} empty, expected a part to move", site=site, serial=giver.card.serial),
+        )
     off = NewRework(uuid5(new.entry, f"off {site}"), "remove", site, pin1=_pin1(giver, site), no_photo=new.reason,
-                    note="Moved as a set.")  # fmt: skip
+                    note=gettext("Moved as a set."))  # fmt: skip
     enter_rework(giver, off, by)
     return chip
 
@@ -289,16 +355,29 @@ def _live_on(job: Job, donor: Job, entry: UUID, by: User) -> Job:
     """The job, gone on with the donor's board; the board that it had becomes a donor in its place."""
     job = Job.objects.select_for_update(of=("self",)).select_related("card__model").get(pk=job.pk)
     if job.closed_at is not None:
-        raise Problem(409, "closed", f"{job.label} is closed, expected a job whose card goes on with another board")
+        raise Problem(
+            409,
+            "closed",
+            gettext("{label} is closed, expected a job whose card goes on with another board", label=job.label),
+        )
     taken = Donor.objects.filter(card=donor.card).first()
     if taken is None or donor.card.jobs.filter(closed_at=None).exists():
-        raise Problem(409, "no-donor", f"found {donor.card.serial}, expected a donor that nobody else works on")
+        raise Problem(
+            409,
+            "no-donor",
+            gettext("found {serial}, expected a donor that nobody else works on", serial=donor.card.serial),
+        )
     before, after = job.card, donor.card
     keep_row(JobBoard, job, uuid5(entry, "board"), by, before=before, after=after)
     job.card = after
     job.save(update_fields=["card"])
     taken.delete()
-    take_donor(NewDonor(uuid5(entry, "donor"), before.serial, before.model.slug, f"the board of {job.label}"), by)
+    take_donor(
+        NewDonor(
+            uuid5(entry, "donor"), before.serial, before.model.slug, gettext("the board of {label}", label=job.label)
+        ),
+        by,
+    )
     return job
 
 

@@ -8,6 +8,7 @@ from uuid import UUID
 from django.db import transaction
 
 from uvrix.core.teardown.recipe import MOST_COUNT
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -38,11 +39,19 @@ def do_step(job: Job, new: NewDone, by: User) -> tuple[TeardownDone, bool]:
     Job.objects.select_for_update().get(pk=job.pk)
     found = next((one for one in job_states(job).states if one.step.id == new.step), None)
     if found is None:
-        raise Problem(422, "unknown-step", f"found the step {new.step!r}, expected one of this model's recipe")
+        raise Problem(
+            422,
+            "unknown-step",
+            gettext("found the step {step}, expected one of this model's recipe", step=repr(new.step)),
+        )
     if not 0 <= new.count <= MOST_COUNT:
-        raise Problem(422, "does-not-fit", f"found {new.count}, expected 0 to {MOST_COUNT}")
+        raise Problem(
+            422,
+            "does-not-fit",
+            gettext("found {number}, expected 0 to {most_count}", number=new.count, most_count=MOST_COUNT),
+        )
     if new.way == "on" and found.off is None:
-        raise Problem(422, "never-off", f"{found.step.what}: not off, so nothing goes on.")
+        raise Problem(422, "never-off", gettext("{what}: not off, so nothing goes on.", what=found.step.what))
     step = found.step
     kept = {"id": step.id, "kind": step.kind, "what": step.what, "count": step.count, "side": step.side}
     kept |= {"places_mm": [list(place) for place in step.places], "crosswise": step.crosswise}
@@ -74,8 +83,10 @@ def note_layer(job: Job, new: NewLayer, by: User) -> tuple[PasteOrPad, bool]:
     is found has none.
     """
     if new.way == "on" and new.material == "pad" and new.thickness_mm is None:
-        raise Problem(422, "no-thickness", "found no thickness, expected the pad's in mm: too thick lifts the cooler")
+        raise Problem(
+            422, "no-thickness", gettext("found no thickness, expected the pad's in mm: too thick lifts the cooler")
+        )
     if new.way == "off" and not new.state:
-        raise Problem(422, "no-state", "found no word on how it was, expected one: good, dried, stacked …")
+        raise Problem(422, "no-state", gettext("found no word on how it was, expected one: good, dried, stacked …"))
     fields = {name: getattr(new, name) for name in ("way", "cooled", "material", "thickness_mm", "reused")}
     return keep_row(PasteOrPad, job, new.id, by, **fields, name=new.name.strip(), state=new.state)

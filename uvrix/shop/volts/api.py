@@ -20,6 +20,7 @@ from uvrix.core.startup.ladder import RUNGS, WORDS, Draw, limit_to_set
 from uvrix.core.startup.phases import Word as PhaseWord
 from uvrix.core.startup.refuted import CAME_OF
 from uvrix.core.startup.supervisors import Word as SupervisorWord
+from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
@@ -306,10 +307,16 @@ def volts_of(job: Job) -> Any:
 def _warnings(found: StartupMap | None, at: VoltsContext) -> list[str]:
     lent = []
     if found and found.source == "plan":
-        lent = ["Nobody has drawn this board: the usual order of start stands in, and its bands are wide."]
+        lent = [gettext("Nobody has drawn this board: the usual order of start stands in, and its bands are wide.")]
     elif found and found.lender:
         how = f" ({found.alike})" if found.alike else ""
-        lent = [f"This map is lent by {found.lender}{how}: bands, order and enables may differ here."]
+        lent = [
+            gettext(
+                "This map is lent by {lender}{how}: bands, order and enables may differ here.",
+                lender=found.lender,
+                how=how,
+            )
+        ]
     return [*lent, *(at.found.warnings if at.found else ())]
 
 

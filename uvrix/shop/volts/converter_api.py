@@ -15,6 +15,7 @@ from uvrix.core.boards.model import Part, ProbePoint
 from uvrix.core.readings.notation import shown
 from uvrix.core.startup.chain import MEASURED, VOLTS
 from uvrix.core.startup.converter import Converter, Step, converter
+from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
@@ -84,7 +85,7 @@ class JobConverter(APIView):
         at, board = volts_context(job), reading_context(job).board
         found = converter(at.map.chain, board, node) if at.map and board else None
         if found is None:
-            raise Problem(404, "unknown-node", f"found no node {node!r} in this card's map")
+            raise Problem(404, "unknown-node", gettext("found no node {node} in this card's map", node=repr(node)))
         known = pinouts_by_key()
         return Response(
             ConverterPageSerializer(

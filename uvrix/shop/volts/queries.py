@@ -23,6 +23,7 @@ from uvrix.core.startup.layout import Layout, layout
 from uvrix.core.startup.phases import Phase, PhaseRead, Share, compared, shares
 from uvrix.core.startup.refuted import without_refuted
 from uvrix.core.startup.supervisors import Sensed, supervised
+from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.rows import key_of
@@ -73,7 +74,7 @@ def volts_context(job: Job) -> VoltsContext:
     untrue = {name for row in old if found for name in _nodes_of(row, found.chain, places)}
     stale = frozenset(untrue - read_since)
     readings = [core_reading(row) for row in newest.values()]
-    known, whose = (found.chain.idle if found else None), "its map says"
+    known, whose = (found.chain.idle if found else None), gettext("its map says")
     if past := past_idle(job):
         known, whose = past
     draws = tuple(
@@ -179,7 +180,7 @@ def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
     found = Library(seen, Places({}, {}, frozenset(), {})).reference(seen[0].reading, [job.card.model.slug])
     if found is None or found.low is None or found.high is None:
         return None
-    return (found.low, found.high), f"{found.cards} cards that work here"
+    return (found.low, found.high), gettext("{cards} cards that work here", cards=found.cards)
 
 
 def _climbed(row: Rung) -> LadderSaid:
@@ -198,7 +199,7 @@ def _ruled_out(chain: Chain, found: Isolation) -> tuple[tuple[Node, str], ...]:
         if chance.get(node.id, 0.0) >= RULED_OUT:
             continue
         if found.measured[node.id].state == "present":
-            named.append((node, "read as present"))
+            named.append((node, gettext("read as present")))
             continue
         there = [
             other.name
@@ -206,5 +207,5 @@ def _ruled_out(chain: Chain, found: Isolation) -> tuple[tuple[Node, str], ...]:
             if chain.absent[at, number] and found.measured[other.id].state == "present"
         ]
         if there:
-            named.append((node, f"{there[0]} needs it and is present"))
+            named.append((node, gettext("{there} needs it and is present", there=there[0])))
     return tuple(named)

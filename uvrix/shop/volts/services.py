@@ -10,6 +10,7 @@ from django.db import transaction
 
 from uvrix.core.rework.acts import Do
 from uvrix.core.startup.refuted import SAYS, CameOf
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
@@ -45,7 +46,7 @@ def enter_draw(job: Job, new: NewDraw, by: User) -> tuple[FirstDraw, bool]:
     if not FirstDraw.objects.filter(pk=new.id).exists():
         stands = power_state(job)
         if stands is None or stands.state != "supply":
-            raise Problem(409, "not-on", "Say first that the card is on the supply: the gate has its say then.")
+            raise Problem(409, "not-on", gettext("First set the card to on the supply: power is checked there."))
     fields = {"volts": new.volts, "amps": new.amps, "limit_amps": new.limit_amps, "note": new.note}
     return keep_row(FirstDraw, job, new.id, by, **fields)
 
@@ -66,7 +67,9 @@ class NewRung:
 def enter_rung(job: Job, new: NewRung, by: User) -> tuple[Rung, bool]:
     """A rung, and whether it is new. Raises Problem 422 `whose` where a picture came and nobody says whose it is."""
     if new.rung == "picture" and not new.picture_of:
-        raise Problem(422, "whose", "found a picture, expected whose it is: this card's, or the other adapter's")
+        raise Problem(
+            422, "whose", gettext("found a picture, expected whose it is: this card's, or the other adapter's")
+        )
     fields = {"rung": new.rung, "picture_of": new.picture_of, "beep": new.beep, "note": new.note}
     return keep_row(Rung, job, new.id, by, beep_seconds=new.beep_seconds, **fields)
 
@@ -79,9 +82,13 @@ def see_phase(job: Job, entry: UUID, designator: str, read: tuple[float | None, 
     """
     board = reading_context(job).board
     if board is None or designator not in {one["designator"] for one in board.document.get("phases", ())}:
-        raise Problem(422, "unknown-phase", f"found the phase {designator!r}, expected one of this model's")
+        raise Problem(
+            422,
+            "unknown-phase",
+            gettext("found the phase {designator}, expected one of this model's", designator=repr(designator)),
+        )
     if read == (None, None):
-        raise Problem(422, "nothing-read", "found neither a frequency nor a temperature, expected one of them")
+        raise Problem(422, "nothing-read", gettext("found neither a frequency nor a temperature, expected one of them"))
     return keep_row(PhaseSeen, job, entry, by, designator=designator, khz=read[0], celsius=read[1])[1]
 
 
@@ -120,7 +127,9 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     found = map_of(job)
     node = next((one for one in found.chain.nodes if one.id == new.node), None) if found else None
     if node is None:
-        raise Problem(422, "unknown-node", f"found the node {new.node!r}, expected one of this model's map")
+        raise Problem(
+            422, "unknown-node", gettext("found the node {node}, expected one of this model's map", node=repr(new.node))
+        )
     part = new.part.strip()
     cured = new.came_of != "no-change"
     word = NewWord(
@@ -132,7 +141,7 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     )
     say(job, word, by)
     if cured:
-        begin_sweep(job, uuid5(new.id, "pass"), f"After {part} was {new.done}"[:60], by)
+        begin_sweep(job, uuid5(new.id, "pass"), gettext("After {part} was {done}", part=part, done=new.done)[:60], by)
     read = volts_context(job).read.get(new.node)
     more = {"node": new.node, "came_of": new.came_of, "note": new.note}
     kept = enter_act(job, NewAct(new.id, DONE[new.done], "volts", part, more=more), by)
@@ -144,4 +153,4 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
 def _read_as_before(job: Job, read: Reading, entry: UUID, by: User) -> None:
     """What a node read before a part was tried it reads still: said by "no change", and entered once with it."""
     names = ("point", "quantity", "mode", "text", "low", "high", "to", "polarity", "condition", "meter", "lead_ohms")
-    keep_row(Reading, job, entry, by, **{name: getattr(read, name) for name in names}, note="as before")
+    keep_row(Reading, job, entry, by, **{name: getattr(read, name) for name in names}, note=gettext("as before"))

@@ -22,6 +22,7 @@ from django.utils import timezone
 
 from uvrix.core.startup.curve import Sample, read_curve
 from uvrix.core.values.instruments import instrument_number
+from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
@@ -38,13 +39,17 @@ STANDIN = "stand-in supply"
 MOST_V, MOST_A = 13.0, 30.0
 # A page that shows an output says so every half minute; one that no page has shown for this long is switched off.
 FORGOTTEN = timedelta(seconds=90)
-BUSY = "Somebody else uses this supply now."
+BUSY = gettext("Somebody else is using this supply.")
 
 
 def set_supply(name: str, address: str, by: User) -> Supply:
     """Add a supply or set where it answers. Raises Problem 422 where the address is none, 403 where by no lead."""
     if not ADDRESS.fullmatch(address):
-        raise Problem(422, "no-address", f"found the address {address!r}, expected TCPIP0::host::port::SOCKET")
+        raise Problem(
+            422,
+            "no-address",
+            gettext("found the address {address}, expected TCPIP0::host::port::SOCKET", address=repr(address)),
+        )
     known = Supply.objects.filter(name=name).first()
     check_setter(by, known.address if known else "", address)
     fields = {"address": address}
@@ -73,10 +78,10 @@ def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:
         raise Problem(409, "locked", locked[0].why)
     stands = power_state(job)
     if stands is None or stands.state != "supply":
-        raise Problem(409, "not-on", "Say first that the card is on the supply: the gate has its say then.")
+        raise Problem(409, "not-on", gettext("First set the card to on the supply: power is checked there."))
     supply = Supply.objects.filter(pk=new.supply).first()
     if supply is None:
-        raise Problem(404, "no-supply", "found no such supply, expected one of this shop's")
+        raise Problem(404, "no-supply", gettext("found no such supply, expected one of this shop's"))
     with held(SUPPLIES, supply.pk) as alone:
         if not alone:
             raise Problem(409, "busy", BUSY)
@@ -112,16 +117,20 @@ def _started(line: Any, output: SupplyOutput, by: User) -> tuple[StartCurve, boo
         _note(output, SupplyOutput.State.OFF if off else SupplyOutput.State.UNKNOWN, f"{type(error).__name__}: {error}")
         if isinstance(error, DatabaseError | InterfaceError):
             raise Problem(
-                503, "away", _power_said("The database does not answer. Nothing was stored.", off=off)
+                503, "away", _power_said(gettext("The database does not answer. Nothing was stored."), off=off)
             ) from None
         if begun and off and isinstance(error, (OSError, visa_error())):
-            said = f"{output.supply.name} did not answer as it should ({_words(error)})."
+            said = gettext(
+                "{name} did not answer as it should ({error}).", name=output.supply.name, error=_words(error)
+            )
             raise Problem(502, "lost", _power_said(said, off=True)) from None
         raise
 
 
 def _power_said(what: str, *, off: bool) -> str:
-    return f"{what} {'The output was switched off.' if off else 'The output may still be on: switch it off by hand.'}"
+    if off:
+        return gettext("{what} The output was switched off.", what=what)
+    return gettext("{what} The output may still be on: switch it off by hand.", what=what)
 
 
 def _stored(
@@ -130,20 +139,26 @@ def _stored(
     said = read_curve(samples, output.limit_amps)
     says = said.says
     if odd:
-        says = f"It answered {odd[:30]!r}, which is no number: taken as at its limit. {says}"
+        says = gettext(
+            "It answered {odd}, which is no number: taken as at its limit. {says}", odd=repr(odd[:30]), says=says
+        )
     if not left_on:
-        says = f"{says[:220]} Switched off."
+        says = gettext("{says} Switched off.", says=says[:220])
     fields = {"supply": output.supply, "volts": output.volts, "limit_amps": output.limit_amps, "samples": samples}
     amps = round(said.settled_amps, 4)
     drew: dict[str, Any] = {"volts": output.volts, "amps": amps, "limit_amps": output.limit_amps}
-    drew |= {"note": f"logged by {output.supply.name}"}
+    drew |= {"note": gettext("logged by {name}", name=output.supply.name)}
     with transaction.atomic():
         row, fresh = keep_row(StartCurve, output.job, output.pk, by, **fields, left_on=left_on, says=says[:240])
         if not odd:  # else nobody knows what it drew
             keep_row(FirstDraw, output.job, uuid5(output.pk, "draw"), by, **drew)
         # setting up switched off what was on before; its row must not switch this one off
         before = SupplyOutput.objects.filter(supply=output.supply, ended_at=None).exclude(pk=output.pk)
-        ended = {"state": SupplyOutput.State.OFF, "ended_at": timezone.now(), "why": "another start on this supply"}
+        ended = {
+            "state": SupplyOutput.State.OFF,
+            "ended_at": timezone.now(),
+            "why": gettext("another start on this supply"),
+        }
         before.update(**ended)
         output.state = SupplyOutput.State.ON if left_on else SupplyOutput.State.OFF
         output.ended_at = None if left_on else timezone.now()
@@ -176,7 +191,7 @@ def switch_off_forgotten(now: datetime | None = None) -> list[SupplyOutput]:
     gone = []
     for output in forgotten.select_related("supply").order_by("at"):
         try:
-            switch_off(output.supply, "switched off: no page showed it any more")
+            switch_off(output.supply, gettext("switched off: no page showed it any more"))
             gone.append(output)
         except Problem as problem:
             # it is asked again at the next round
@@ -191,8 +206,10 @@ def _driven(supply: Supply, work: Callable[[Any], Any]) -> Any:
         with opened(supply.address) as line:
             return work(line)
     except (OSError, visa_error()) as error:
-        detail = (
-            f"No answer from {supply.name} ({_words(error)}). Switch its output off by hand, and look at its leads."
+        detail = gettext(
+            "No answer from {name} ({error}). Switch its output off by hand, and look at its leads.",
+            name=supply.name,
+            error=_words(error),
         )
         raise Problem(502, "lost", detail) from None
 
@@ -248,4 +265,4 @@ def _off(line: Any) -> None:
     line.write("OUTP OFF")
     said = line.query("OUTP?").strip().upper()
     if said not in {"0", "OFF"}:
-        raise OSError(f"it says that its output is {said[:20] or 'nothing'}")
+        raise OSError(gettext("it says that its output is {said}", said=said[:20] or gettext("nothing")))

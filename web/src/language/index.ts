@@ -1,6 +1,5 @@
 import { i18n } from "@lingui/core";
 
-const KEPT = "uvrix-language";
 const CATALOGUES = {
   en: () => import("./en.po"),
   // made of the English: a text that stays plain in it stands in no catalogue
@@ -8,14 +7,15 @@ const CATALOGUES = {
 };
 type Language = keyof typeof CATALOGUES;
 
-function kept(): Language {
-  const language = localStorage.getItem(KEPT) ?? "";
+/** The language that the server speaks, as it wrote it into the page. */
+function spoken(): Language {
+  const language = document.documentElement.dataset.language ?? "";
   return language in CATALOGUES ? (language as Language) : "en";
 }
 
-/** Take up the shop's language, as this browser knows it from its last start. */
+/** Take up the shop's language, before anything is shown. */
 export async function speak(): Promise<void> {
-  const language = kept();
+  const language = spoken();
   const { messages } = await CATALOGUES[language]();
   i18n.loadAndActivate({ locale: language, locales: "en-GB", messages });
   document.documentElement.lang = language === "pseudo" ? "en-XA" : language;

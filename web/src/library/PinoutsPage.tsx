@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
@@ -86,7 +87,7 @@ export function PinoutsPage() {
                   <strong className="font-mono text-lg">{one.marking}</strong>
                   <span className="text-soft">
                     <Trans>
-                      {one.kind}, {one.pins.length} pins
+                      {codeWords(one.kind)}, {one.pins.length} pins
                     </Trans>
                   </span>
                 </button>

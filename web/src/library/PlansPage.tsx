@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Problem } from "../api/client";
 import { ChooseFile } from "../shared/ChooseFile";
+import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -134,7 +135,7 @@ export function PlansPage() {
             <p className="flex flex-wrap items-baseline gap-x-4">
               <strong className="text-lg">{node.name}</strong>
               <span className="text-soft">
-                {node.kind}
+                {codeWords(node.kind)}
                 {!node.always && t`, not on every card`}
                 {node.volts && t`, ${node.volts[0]} to ${node.volts[1]} V`}
                 {node.mhz && t`, ${node.mhz[0]} to ${node.mhz[1]} MHz`}

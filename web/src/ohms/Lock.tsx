@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
+import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
 import { moment } from "../shared/words";
 import { Again } from "./Probe";
@@ -134,7 +135,7 @@ function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProp
         <span className="min-w-40 flex-1">
           <strong className="font-mono">{fuse.point}</strong> {side}
           {fuse.state && (
-            <strong className={fuse.state === "good" ? "" : "text-suspect"}>, {fuse.state}</strong>
+            <strong className={fuse.state === "good" ? "" : "text-suspect"}>, {codeWords(fuse.state)}</strong>
           )}
           {fuse.swapped && `, ${fuse.swapped}`}
           {tick && (

@@ -43,7 +43,7 @@ export function Money() {
       </h2>
       {(
         [
-          ["currency", "currency", money.data.currency],
+          ["currency", t`currency`, money.data.currency],
           ["hour", t`cost of an hour’s work`, money.data.hour],
           ["share", t`share of a card’s value that may go into it`, money.data.share],
         ] as const

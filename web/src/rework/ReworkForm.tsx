@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { useCamera } from "../job/camera";
 import { Cautions } from "../shared/Cautions";
 import { Checkbox } from "../shared/Checkbox";
+import { codeWords } from "../shared/codes";
 import { NumberField, TextField } from "../shared/fields";
 import { useKeys } from "../shared/keys";
 import { useKinds } from "../shared/useKinds";
@@ -257,7 +258,7 @@ function Heed({
               className="grid grid-cols-[4rem_6rem_1fr] gap-2 border-rule border-t py-1"
             >
               <strong className="font-mono">{one.designator}</strong>
-              <span className="text-soft">{one.kind}</span>
+              <span className="text-soft">{codeWords(one.kind)}</span>
               <span>
                 {one.why}
                 {one.cycles + one.warmed > 0 && t` Heated ${one.cycles}, warmed ${one.warmed} times.`}
@@ -460,7 +461,7 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             >
               {SOLDERS.map((one) => (
                 <option key={one} value={one}>
-                  {one || t`not recorded`}
+                  {codeWords(one) || t`not recorded`}
                 </option>
               ))}
             </select>

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, newId } from "../api/client";
+import { codeWords } from "../shared/codes";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -76,7 +77,7 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
         </p>
         <p>
           {part.amount !== null ? t`${part.amount} pieces at hand. ` : t`Heated ${times(part.cycles)}. `}
-          {part.condition && t`Condition: ${part.condition}. `}
+          {part.condition && t`Condition: ${codeWords(part.condition)}. `}
           {printed
             ? t`Lot ${printed}${part.lot !== printed ? t`, read as ${part.lot}` : t`, which no rule of the shop reads`}. `
             : part.kind === "chip" && t`Lot not read. `}

@@ -2,6 +2,7 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { codeWords } from "../shared/codes";
 import { SelectField, TextField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
 import { day, times } from "../shared/words";
@@ -64,7 +65,7 @@ export function Parts() {
                 <span className="block text-soft">
                   {one.amount !== null && t`${one.amount} pieces, `}
                   {one.where}
-                  {one.condition && `, ${one.condition}`}
+                  {one.condition && `, ${codeWords(one.condition)}`}
                   {one.cycles > 0 && t`, heated ${times(one.cycles)}`}
                 </span>
               </button>

@@ -6,6 +6,7 @@ import { api, data, type JobDetail, type Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { PinoutDrawing } from "../library/PinoutDrawing";
 import { Mark, type Verdict } from "../ohms/Mark";
+import { codeWords } from "../shared/codes";
 import { LoadError, Loading } from "../shared/states";
 
 export type ConverterPage = components["schemas"]["ConverterPage"];
@@ -85,9 +86,9 @@ function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; prob
   return (
     <>
       <p className="text-soft">
-        {page.coils.map((one) => t`coil ${one.name} on the ${one.side}`).join(", ")}
+        {page.coils.map((one) => t`coil ${one.name} on the ${codeWords(one.side)}`).join(", ")}
         {page.coils.length > 0 && own.length > 0 && "; "}
-        {own.map((one) => t`${one.kind} ${one.name} on the ${one.side}`).join(", ")}
+        {own.map((one) => t`${codeWords(one.kind)} ${one.name} on the ${codeWords(one.side)}`).join(", ")}
         {page.feeds.length > 0 && t`. Feeds ${page.feeds.join(", ")}.`}
       </p>
       <ol aria-label={t`What it hangs on`} className="mt-2">

@@ -10,6 +10,7 @@ from uvrix.core.case.belief.shorts import short
 from uvrix.core.case.belief.start_up import start_up
 from uvrix.core.case.belief.weighing import Cause, Strand
 from uvrix.core.case.facts import Facts
+from uvrix.language import gettext
 
 # How a strand stands to the others: what explains more goes first.
 STRANDS = ("short", "fuse", "seen", "start-up", "memory", "ladder", "trial")
@@ -38,7 +39,10 @@ def believe(facts: Facts) -> tuple[Cause, ...]:
             )
         unknown += share * strand.unexplained
     ranked = sorted(chances.values(), key=lambda one: -one.chance)
-    return (*ranked, Cause("unknown", (), max(0.0, 1 - sum(one.chance for one in ranked)), ("What nothing explains.",)))
+    return (
+        *ranked,
+        Cause("unknown", (), max(0.0, 1 - sum(one.chance for one in ranked)), (gettext("What nothing explains."),)),
+    )
 
 
 def strands(facts: Facts) -> list[Strand]:
@@ -66,14 +70,14 @@ def _nothing_wrong(facts: Facts) -> tuple[Cause, ...]:
     passed = [check for check in facts.proof.checks if check.state == "passed"]
     repaired = facts.last_act is not None and (shown or passed)
     if not (repaired or shown):
-        return (Cause("unknown", (), 1.0, ("Nothing is wrong so far, so nothing is suspected.",)),)
+        return (Cause("unknown", (), 1.0, (gettext("Nothing is wrong so far, so nothing is suspected."),)),)
     chance = 1 - 0.5 * 0.8 ** (len(passed) + len(clean))
     why = (
-        f"Nothing was wrong since the last act: {len(passed)} checks passed."
+        gettext("Nothing was wrong since the last act: {number} checks passed.", number=len(passed))
         if repaired
-        else "Nothing is wrong so far."
+        else gettext("Nothing is wrong so far.")
     )
     return (
         Cause("none", (), chance, (why,), tuple(clean)),
-        Cause("unknown", (), 1 - chance, ("One clean run proves little.",)),
+        Cause("unknown", (), 1 - chance, (gettext("One clean run proves little."),)),
     )

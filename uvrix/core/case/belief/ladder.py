@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from uvrix.core.case.belief.weighing import Strand, Weighed, strand_of
+from uvrix.core.case.entries import Trial
 from uvrix.core.case.facts import Facts
 from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 
 # How far a card comes, and what is behind it where the rails are right (docs/trade §4.8, orders of magnitude).
 BY_RUNG: Mapping[str, Mapping[str, float]] = {
@@ -32,18 +35,24 @@ def ladder(facts: Facts) -> Strand | None:
     weighed = []
     for cause, share in BY_RUNG[rung].items():
         who = (core,) if core and cause in {"core-joint", "core"} else ()
-        one = Weighed(cause, who, share, [f"The rails are there as far as they were read, and it is {rung}."])
+        one = Weighed(
+            cause, who, share, [gettext("As far as they were read the rails are there, and it is {rung}.", rung=rung)]
+        )
         _by_trial(facts, one)
         if cause == "core-joint" and core and facts.done("reball", site=core):
-            one.times(0.1, "The core was reballed.")
+            one.times(0.1, gettext("The core was reballed."))
         if cause in {"core", "core-joint"} and core and facts.done("swap", site=core):
-            one.times(REFUTED_SHARE, "The core was replaced.")
+            one.times(REFUTED_SHARE, gettext("The core was replaced."))
         if cause == "firmware" and facts.done("write"):
-            one.times(0.1, "The firmware was written.")
+            one.times(0.1, gettext("The firmware was written."))
         for entry, seen in facts.seen:
             if {"contact": "contact", "plug": "plug", "corner-bond": "core-joint"}.get(seen.kind) == cause:
                 repaired = facts.done("contact-repaired", "swap", site=seen.part)
-                one.times(0.3 if repaired else 12.0, f"{seen.kind.replace('-', ' ')} seen.", entry.number)
+                one.times(
+                    0.3 if repaired else 12.0,
+                    gettext("{kind} seen.", kind=seen.kind.replace("-", " ")),
+                    entry.number,
+                )
                 if seen.part and not repaired:
                     one.designators = (seen.part,)
         weighed.append(one)
@@ -59,9 +68,15 @@ def _by_trial(facts: Facts, one: Weighed) -> None:
             less = RARELY if trial.how_often == "rarely" else SHOWS_YET
             one.times(
                 less if shows else GONE_WITHOUT,
-                f"With another {trial.changed} it {'shows' if trial.shows else 'is gone'}.",
+                _trial_said(trial),
                 entry.number,
             )
+
+
+def _trial_said(trial: Trial) -> str:
+    if trial.shows:
+        return gettext("With another {changed} it shows.", changed=code_words(trial.changed))
+    return gettext("With another {changed} it is gone.", changed=code_words(trial.changed))
 
 
 def trial(facts: Facts) -> Strand | None:
@@ -76,7 +91,7 @@ def trial(facts: Facts) -> Strand | None:
                     TRIAL_BLAMES[trial.changed],
                     (),
                     weight,
-                    [f"With another {trial.changed} it {'shows' if trial.shows else 'is gone'}."],
+                    [_trial_said(trial)],
                     [entry.number],
                 )
             )

@@ -10,6 +10,7 @@ from uvrix.core.finding_kinds import group_of
 from uvrix.core.planning.habits import USUAL
 from uvrix.core.planning.plan import ELSEWHERE
 from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.language import gettext
 
 # What is left of the supply's blame once its rails read right under power: a meter sees no dip.
 SUPPLY_READ = 0.1
@@ -32,7 +33,7 @@ def memory(facts: Facts) -> Strand | None:
             strand_of(
                 "memory",
                 [
-                    Weighed("chip-joint", (), 0.5, ["Errors; the board is not drawn."], failed),
+                    Weighed("chip-joint", (), 0.5, [gettext("Errors; the board is not drawn.")], failed),
                     Weighed("chip", (), 0.5, [], failed),
                 ],
                 0.2,
@@ -95,21 +96,29 @@ def _tried(facts: Facts, one: Weighed) -> None:
         reballed = [entry for entry in facts.done("reball", site=site) if entry.number < last]
         swapped = [entry for entry in facts.done("swap", site=site) if entry.number < last]
         if one.cause in {"chip-joint", "core-joint"} and (reballed or swapped):
-            one.times(0.1, f"{site} was reballed and it fails yet.", [*reballed, *swapped][-1].number)
+            one.times(0.1, gettext("{site} was reballed and still fails.", site=site), [*reballed, *swapped][-1].number)
         if one.cause in {"chip", "core"} and swapped:
-            one.times(REFUTED_SHARE, f"{site} was replaced and it fails yet.", swapped[-1].number)
+            one.times(REFUTED_SHARE, gettext("{site} was replaced and still fails.", site=site), swapped[-1].number)
         if one.cause == "board-line" and (reballed or swapped):
             one.times(1.5)
         pads = facts.pads.get(site)
         if pads and one.cause == "board-line":
-            one.times({"good": 0.2, "fixable": 4.0, "donor": 8.0}[pads[1]], f"The pads of {site}: {pads[1]}.", pads[0])
+            one.times(
+                {"good": 0.2, "fixable": 4.0, "donor": 8.0}[pads[1]],
+                gettext("The pads of {site}: {pads}.", site=site, pads=pads[1]),
+                pads[0],
+            )
         for entry, seen in facts.seen:
             if (
                 seen.part == site
                 and seen.kind in {"joint", "corner-bond"}
                 and one.cause in {"chip-joint", "core-joint"}
             ):
-                one.times(3.0, f"{site}: {seen.kind.replace('-', ' ')} seen.", entry.number)
+                one.times(
+                    3.0,
+                    gettext("{site}: {kind} seen.", site=site, kind=seen.kind.replace("-", " ")),
+                    entry.number,
+                )
 
 
 def _supplied(facts: Facts, one: Weighed) -> None:
@@ -120,7 +129,7 @@ def _supplied(facts: Facts, one: Weighed) -> None:
         facts.isolation.measured[rail].state for rail in facts.touches.memory_rails if rail in facts.isolation.measured
     ]
     if states and all(state == "present" for state in states):
-        one.times(SUPPLY_READ, "Its supply reads right.")
+        one.times(SUPPLY_READ, gettext("Its supply reads right."))
 
 
 def _lots(facts: Facts, one: Weighed) -> None:
@@ -132,6 +141,6 @@ def _lots(facts: Facts, one: Weighed) -> None:
             if known and known.of:
                 one.times(
                     max(0.5, min(8.0, known.share / 0.05)),
-                    f"Lot {lot}: {known.failed} of {known.of} failed here.",
+                    gettext("Lot {lot}: {failed} of {of} failed here.", lot=lot, failed=known.failed, of=known.of),
                     number,
                 )

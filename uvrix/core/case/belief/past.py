@@ -8,6 +8,7 @@ from dataclasses import replace
 from uvrix.core.case.belief.weighing import Cause, Strand
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.shop import PastCause, Watched
+from uvrix.language import gettext
 
 # A past card counts as one beside so many that nobody has seen, of which a quarter would have had the cause; and it
 # moves a cause by no more than this, since what was measured of the card itself says more.
@@ -50,9 +51,9 @@ def _same(past: PastCause, cause: Cause) -> bool:
 
 def _weighed(cause: Cause, known: list[PastCause]) -> Cause:
     for past in known:
-        where = "of this model" if past.model else "here"
-        which = " with this symptom" if past.symptoms else ""
-        why = f"{past.had} of {past.of} cards {where}{which} had it."
+        where = gettext("of this model") if past.model else gettext("here")
+        which = gettext(" with this symptom") if past.symptoms else ""
+        why = gettext("{had} of {of} cards {where}{which} had it.", had=past.had, of=past.of, where=where, which=which)
         cause = replace(cause, chance=cause.chance * times(past), why=(*cause.why, why))
     return cause
 
@@ -62,5 +63,9 @@ def _watched(cause: Cause, watched: Sequence[Watched]) -> Cause:
     named = next((one for one in watched if one.part in cause.designators), None)
     if named is None:
         return cause
-    why = f"{named.part} is on the model's watchlist: {named.cause[0].lower()}{named.cause[1:]}."
+    why = gettext(
+        "{part} is on the model's watchlist: {cause}.",
+        part=named.part,
+        cause=f"{named.cause[0].lower()}{named.cause[1:]}",
+    )
     return replace(cause, chance=cause.chance * WATCHED_TIMES, why=(*cause.why, why))

@@ -6,6 +6,7 @@ import re
 
 from uvrix.core.case.belief.weighing import Strand, Weighed, strand_of
 from uvrix.core.case.facts import Facts
+from uvrix.language import gettext
 
 ALONE = {"contact": "contact", "plug": "plug", "corner-bond": "core-joint"}
 BROKEN = frozenset({"burn", "package", "crooked-part"})
@@ -26,11 +27,11 @@ def fuse(facts: Facts) -> Strand | None:
 def seen(facts: Facts) -> Strand | None:
     """What was seen and speaks by itself: parts that are missing, contacts, plugs, the core's corners, burnt parts."""
     found = [
-        Weighed("missing", (site,), MISSING, [f"{site} is missing."], [since])
+        Weighed("missing", (site,), MISSING, [gettext("{site} is missing.", site=site)], [since])
         for site, since in facts.card.missing.items()
     ]
     for entry, sight in facts.seen:
-        cause, said = ALONE.get(sight.kind), f"{sight.kind.replace('-', ' ')} seen."
+        cause, said = ALONE.get(sight.kind), gettext("{kind} seen.", kind=sight.kind.replace("-", " "))
         mended = facts.done("contact-repaired", "swap", "place", "reball", "renew-joint", site=sight.part)
         if cause and not mended:
             core = (facts.board.core.designator,) if facts.board and cause == "core-joint" else ()

@@ -13,6 +13,7 @@ from uvrix.core.readings.hunt import JOINING, OFF_RAIL, is_joined
 from uvrix.core.readings.limits import GLOW_BLUR_MM
 from uvrix.core.readings.shorts import short_suspects
 from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.language import gettext
 
 # Whether a warm spot seen far off may still be of a part: heat spreads through copper, in shares of a near one.
 FAR_GLOW, THROUGH_THE_BOARD = 0.01, 0.2
@@ -24,7 +25,7 @@ SEEN_WATTS, NO_GLOW = 0.3, 0.7
 NAMED_TIMES = 4.0
 # A short whose part is off, and that still reads: the part was not it, or burnt layers below it are.
 STILL_SHORT_OFF, LAYERS_SHARE = 0.002, 0.06
-AGAIN = "{0} was replaced, and it warmed there again: burnt layers below it."
+AGAIN = gettext("{0} was replaced, and it warmed there again: burnt layers below it.")
 # What a reading across a stage's pins does to its odds: joined, or apart.
 JOINED_TIMES, APART_TIMES = 60.0, 0.05
 
@@ -52,21 +53,30 @@ def short(facts: Facts) -> Strand | None:
             weighed.append(Weighed(cause, (who,), suspect.chance, [suspect.why], rested))
     least = min((one.weight for one in weighed), default=0.1)
     weighed += [
-        Weighed("chip", (site.designator,), 0.3 * least, [f"{site.designator} hangs on {site.rail}."])
+        Weighed(
+            "chip",
+            (site.designator,),
+            0.3 * least,
+            [gettext("{designator} hangs on {rail}.", designator=site.designator, rail=site.rail)],
+        )
         for site in board.sites
         if site.fitted and site.rail in shorted and site.designator not in facts.card.empty
     ]
     if set(shorted) & facts.touches.core_rails and board.core.designator not in facts.card.empty:
-        weighed.append(Weighed("core", (board.core.designator,), 0.3 * least, ["The core hangs on its rail."]))
+        weighed.append(Weighed("core", (board.core.designator,), 0.3 * least, [gettext("The core hangs on its rail.")]))
     _glow_weight(facts, weighed)
     _pair_weight(facts, weighed)
     _sight_weight(facts, weighed)
     for one in weighed:
         site = one.designators[0]
         if site in facts.card.off:
-            one.times(STILL_SHORT_OFF, f"{site} is off and it still reads short.", facts.card.off[site])
+            one.times(
+                STILL_SHORT_OFF, gettext("{site} is off and it still reads short.", site=site), facts.card.off[site]
+            )
         elif swapped := facts.done("swap", "place", site=site):
-            one.times(REFUTED_SHARE, f"{site} was replaced and it still reads short.", swapped[-1].number)
+            one.times(
+                REFUTED_SHARE, gettext("{site} was replaced and it still reads short.", site=site), swapped[-1].number
+            )
     return strand_of("short", [*weighed, *_layers(facts, weighed)], UNEXPLAINED + (0.05 if len(weighed) < 2 else 0.0))
 
 
@@ -96,7 +106,7 @@ def burnt_again(facts: Facts) -> dict[str, int]:
     return found
 
 
-JOINED = "Across {0} it reads joined: power would go straight through. Take the stage off first."
+JOINED = gettext("Across {0} it reads joined: power would go straight through. Take the stage off first.")
 
 
 def joined(facts: Facts) -> tuple[str, ...]:
@@ -114,7 +124,13 @@ def _short_undrawn(facts: Facts) -> Strand | None:
     for number, part in facts.named_at_glow:
         if part not in facts.card.empty:
             found.append(
-                Weighed("short", (part,), NAMED_TIMES, [f"{part} stands where it warmed."], [*entries, number])
+                Weighed(
+                    "short",
+                    (part,),
+                    NAMED_TIMES,
+                    [gettext("{part} stands where it warmed.", part=part)],
+                    [*entries, number],
+                )
             )
     return strand_of("short", found, 0.2)
 
@@ -139,7 +155,14 @@ def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
                 one.weight *= told if on_rail else max(OFF_RAIL * told, elsewhere)
                 one.entries.append(number)
                 if thing is not None and thing.by(glow):
-                    one.why.insert(0, f"{thing.designator} lies {thing.away(glow):.1f} mm from the warm spot.")
+                    one.why.insert(
+                        0,
+                        gettext(
+                            "{designator} lies {away} mm from the warm spot.",
+                            designator=thing.designator,
+                            away=f"{thing.away(glow):.1f}",
+                        ),
+                    )
             elif watts is not None and watts >= SEEN_WATTS and on_rail:
                 one.times(NO_GLOW, entry=number)
 
@@ -169,7 +192,7 @@ def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
             if pair.pins and pair.pins != part.designator:
                 continue
             said = "joined" if joined else "apart"
-            why = f"Across {pair.reading.point} it reads {said}."
+            why = gettext("Across {point} it reads {said}.", point=pair.reading.point, said=said)
             one.times(JOINED_TIMES if joined else APART_TIMES, why, pair.entry)
 
 
@@ -185,7 +208,11 @@ def _sight_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
     for one in weighed:
         for entry, seen in facts.seen:
             if seen.part in one.designators and (factor := SEEN_WEIGHT.get(seen.kind)):
-                one.times(factor, f"{seen.part}: {seen.kind.replace('-', ' ')} seen.", entry.number)
+                one.times(
+                    factor,
+                    gettext("{part}: {kind} seen.", part=seen.part, kind=seen.kind.replace("-", " ")),
+                    entry.number,
+                )
         if one.designators[0] in facts.looked:
             one.times(LOOKED_BURNT)
 
@@ -203,12 +230,16 @@ def _layers(facts: Facts, weighed: Sequence[Weighed]) -> list[Weighed]:
         if not facts.touches.of_site(site) & set(facts.shorted):
             continue
         one = Weighed(
-            "layers", (site,), LAYERS_SHARE * whole, [f"{site} is off and its rail still reads short."], [since]
+            "layers",
+            (site,),
+            LAYERS_SHARE * whole,
+            [gettext("{site} is off and its rail still reads short.", site=site)],
+            [since],
         )
         for number, glow, fed, _ in facts.glows:
             if glow.warm and fed & facts.touches.of_site(site) and _at(facts, site, glow):
                 one.weight = max(one.weight, 40 * whole)
-                one.times(1.01, f"It glows where {site} was.", number)
+                one.times(1.01, gettext("It glows where {site} was.", site=site), number)
         found.append(one)
     return found
 

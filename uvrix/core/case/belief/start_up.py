@@ -12,6 +12,7 @@ from uvrix.core.readings.shorts import short_suspects
 from uvrix.core.startup.chain import Chain, contradicted
 from uvrix.core.startup.isolate import Suspect
 from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.language import gettext
 
 # Of dead nodes' parts, how many are missing rather than dead, before anybody looked.
 MISSING_SHARE = 0.15
@@ -41,10 +42,12 @@ def start_up(facts: Facts) -> Strand | None:
     weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
     for suspect in found.suspects:
         if suspect.node.id in hides_a_short(facts, missing):
-            why = f"{suspect.node.name} does not come up, and two leads cannot tell a short from so low a rail."
+            why = gettext(
+                "{name} does not come up, and two leads cannot tell a short from so low a rail.", name=suspect.node.name
+            )
             weighed += _hidden_short(facts, suspect, why, entries)
         elif suspect.node.id in never_read_cold(facts, missing):
-            why = f"{suspect.node.name} does not come up, and nobody read it cold."
+            why = gettext("{name} does not come up, and nobody read it cold.", name=suspect.node.name)
             weighed += _hidden_short(facts, suspect, why, entries)
     return strand_of("start-up", weighed, _unexplained(facts, chain))
 
@@ -147,7 +150,7 @@ def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]
         found += [_gone(facts, part, share, suspect.why, entries), _dead(facts, part, share, suspect.why, entries)]
     for site in hangs:
         if site not in parts:
-            why = [f"{site} is missing and {node.name} hangs on it."]
+            why = [gettext("{site} is missing and {name} hangs on it.", site=site, name=node.name)]
             rested = [*entries, facts.card.missing[site]]
             found.append(Weighed("missing", (site,), suspect.chance * HANGS_TIMES, why, rested))
     return found
@@ -155,7 +158,7 @@ def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]
 
 def _not_driven(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
     """A clock that its crystal may not be to blame for: the core drives it, through joints that may be torn."""
-    why = f"{suspect.node.name} is silent or noise: the core drives it."
+    why = gettext("{name} is silent or noise: the core drives it.", name=suspect.node.name)
     return [Weighed("core-joint", _core(facts), suspect.chance * NOT_DRIVEN, [why], list(entries))]
 
 
@@ -167,7 +170,7 @@ def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -
     elif part in facts.things and facts.things[part].side in facts.looked:
         one.times(GLANCED_MISSING)
     if part in facts.card.missing:
-        one.times(SEEN_MISSING, f"{part} was seen to be missing.", facts.card.missing[part])
+        one.times(SEEN_MISSING, gettext("{part} was seen to be missing.", part=part), facts.card.missing[part])
     return one
 
 
@@ -175,10 +178,12 @@ def _dead(facts: Facts, part: str, share: float, why: str, entries: list[int]) -
     """That a part of a dead node is there, and dead."""
     one = Weighed("dead-part", (part,), share * (1 - MISSING_SHARE), [why], list(entries))
     if part in facts.without_effect:
-        one.times(REFUTED_SHARE, f"{part} was replaced without effect.")
+        one.times(REFUTED_SHARE, gettext("{part} was replaced without effect.", part=part))
     for entry, seen in facts.seen:
         if seen.part == part and (factor := SEEN_WEIGHT.get(seen.kind)):
-            one.times(factor, f"{part}: {seen.kind.replace('-', ' ')} seen.", entry.number)
+            one.times(
+                factor, gettext("{part}: {kind} seen.", part=part, kind=seen.kind.replace("-", " ")), entry.number
+            )
     if part in facts.card.missing:
         one.weight = 0.0
     return one

@@ -10,6 +10,7 @@ from uvrix.core.case.plan.steps import COMES_UP, FIRST, LATER, LOOK_SIDE_MINUTES
 from uvrix.core.case.power import point_of
 from uvrix.core.case.rails import Standing
 from uvrix.core.look.regions import SIDES
+from uvrix.language import gettext
 
 # Rails of a card that comes up, and yet draws what its model does not: after the check was tried again.
 LATE = 56
@@ -36,16 +37,16 @@ class Cold(Room):
         if self.facts.acts or self.facts.shop.warranty == "":
             return []
         if self.facts.shop.warranty == "valid":
-            why = "It is under its seller's or maker's warranty: it goes back unopened."
+            why = gettext("It is under its seller's or maker's warranty: it goes back unopened.")
             return [step("return", "no-fix", 0.9, why, FIRST)]
-        why = "It was bought new and its seals are whole: opening it may end a warranty that costs nothing."
-        return [step("ask", "the seller's or maker's warranty", 0.9, why, FIRST)]
+        why = gettext("It was bought new and its seals are whole: opening it may end a warranty that costs nothing.")
+        return [step("ask", gettext("the seller's or maker's warranty"), 0.9, why, FIRST)]
 
     def arrive(self) -> list[Step]:
         """The symptom first; who measured without one is reminded of it, and not sent back."""
         if self.facts.symptoms:
             return []
-        why = "No symptom is recorded yet: pin it down first."
+        why = gettext("No symptom is recorded yet: pin it down first.")
         return [step("symptom", "card", 0.5, why, LATER if self.begun else 0)]
 
     @property
@@ -57,7 +58,13 @@ class Cold(Room):
         """Parts that are known to be missing go back on."""
         chances = self.chances("missing")
         return [
-            step("place", site, max(0.5, chances.get((site,), 0.5)), f"{site} was seen to be missing: fit one.", 5)
+            step(
+                "place",
+                site,
+                max(0.5, chances.get((site,), 0.5)),
+                gettext("{site} was seen to be missing: fit one.", site=site),
+                5,
+            )
             for site in self.card.missing
         ]
 
@@ -67,14 +74,21 @@ class Cold(Room):
             if self.begun or self.facts.looked or self.facts.seen:
                 return []
             return [
-                step("look", "all", 0.15, "Look the card over before any meter.", 10, minutes=2 * LOOK_SIDE_MINUTES)
+                step(
+                    "look",
+                    "all",
+                    0.15,
+                    gettext("Look the card over before you pick up a meter."),
+                    10,
+                    minutes=2 * LOOK_SIDE_MINUTES,
+                )
             ]
         return [
             step(
                 "look",
                 side,
                 0.12,
-                "Look before any meter: a missing or burnt part is the cheapest to find.",
+                gettext("Look before you measure: a missing or burnt part is the cheapest fault to find."),
                 LATER if self.begun else 10,
                 minutes=LOOK_SIDE_MINUTES,
             )
@@ -94,7 +108,14 @@ class Cold(Room):
             for rail in self.facts.touches.of_site(stages.get(coil, "")) & set(self.facts.touches.inputs):
                 low = self.facts.readings.low_at(rail) or self.short_by(rail)
                 if low is not None and low.entry < since:
-                    found.append(self.read(low.reading.point, 0.5, f"{coil} is lifted: is {rail} still short?", 16))
+                    found.append(
+                        self.read(
+                            low.reading.point,
+                            0.5,
+                            gettext("{coil} is lifted: is {rail} still short?", coil=coil, rail=rail),
+                            16,
+                        )
+                    )
         return found
 
     def short_by(self, rail: str) -> Standing | None:
@@ -148,6 +169,11 @@ class Cold(Room):
                 continue
             point = point_of(rail, self.facts.touches)
             found.append(
-                self.read(point, 0.2, f"{entry.get('name', rail)} to ground, cold: a short shows before power.", tier)
+                self.read(
+                    point,
+                    0.2,
+                    gettext("{value} to ground, cold: a short shows before power.", value=entry.get("name", rail)),
+                    tier,
+                )
             )
         return found

@@ -8,6 +8,7 @@ from uvrix.core.case.belief.shorts import joined
 from uvrix.core.case.feeding import feeding, pair_of, reads
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import Step, step
+from uvrix.language import gettext
 
 
 class Feeding(Room):
@@ -19,7 +20,11 @@ class Feeding(Room):
         last = self.facts.injected[-1] if self.facts.injected else None
         names = self.facts.touches.of_reading(last[1].point) if last else frozenset()
         if last and rail in names and not any(one[0] > last[0].number for one in self.facts.glows):
-            why = f"{last[1].point} was fed with {last[1].volts * last[1].amps:.1f} W: where does it warm?"
+            why = gettext(
+                "{point} was fed with {volts} W: where does it warm?",
+                point=last[1].point,
+                volts=f"{last[1].volts * last[1].amps:.1f}",
+            )
             return [step("glow", last[1].point, 0.6, why, 30, needs="off")]
         found = feeding(self.facts, rail)
         # where a stage is known to be joined no more may be fed, whatever the others read
@@ -29,9 +34,12 @@ class Feeding(Room):
         if not found.warms:
             return self.heat_as_it_runs(rail, found.watts)
         given = found.advice
-        why = (
-            f"{rail} reads {reads(found)}: feed {given.volts:.3g} V, {given.amps_limit:g} A at most, "
-            "and look for the warm spot."
+        why = gettext(
+            "{rail} reads {reads}: feed {volts} V, {amps_limit} A at most, and look for the warm spot.",
+            rail=rail,
+            reads=reads(found),
+            volts=f"{given.volts:.3g}",
+            amps_limit=f"{given.amps_limit:g}",
         )
         more = {"volts": round(given.volts, 3), "amps_limit": given.amps_limit}
         return [step("inject", found.point, 0.5, why, 30, needs="off", **more)]
@@ -40,8 +48,10 @@ class Feeding(Room):
         """Where injecting warms nothing that could be seen: the rail as it runs, if power is allowed."""
         if not self.facts.allowed or joined(self.facts) or any(one[3] is None for one in self.facts.glows):
             return []
-        said = f"Injecting into {rail} would make {1000 * watts:.0f} mW, too little to see"
-        why = f"{said}: look for the warm spot as it runs."
+        said = gettext(
+            "Injecting into {rail} would make {watts} mW, too little to see", rail=rail, watts=f"{1000 * watts:.0f}"
+        )
+        why = gettext("{said}: look for the warm spot as it runs.", said=said)
         return [step("glow", rail, 0.4, why, 31, needs="supply")]
 
     def prove_stages(self, ranked: Sequence[tuple[float, str]], tier: int = 31) -> list[Step]:
@@ -53,6 +63,6 @@ class Feeding(Room):
         for chance, who in ranked:
             pair = pair_of(self.facts, who)
             if pair and chance >= 0.05 and who not in named and key(pair, "across") not in read:
-                why = f"{who}: its input against its output; under one ohm it is joined."
+                why = gettext("{who}: its input against its output; under one ohm it is joined.", who=who)
                 found.append(self.read(pair, 0.2 * chance, why, tier))
         return found

@@ -9,6 +9,7 @@ from uvrix.core.case.entries import Glow
 from uvrix.core.case.feeding import feeding
 from uvrix.core.case.plan.feeding import Feeding
 from uvrix.core.case.plan.steps import LEAST_CURE, MOST_GLOWS, SURE, Step, step
+from uvrix.language import gettext
 
 # Before a card is returned unrepaired, after everything else.
 UNSETTLED = 57
@@ -28,7 +29,7 @@ class Hunt(Feeding):
             return self.undrawn()
         if self.facts.behind_lifted:
             return [
-                self.lift("swap", stage, 0.9, f"{why} Fit another one.", 32)
+                self.lift("swap", stage, 0.9, gettext("{why} Fit another one.", why=why), 32)
                 for stage, why, _ in self.facts.behind_lifted
             ]
         if not self.facts.shorted:
@@ -46,7 +47,7 @@ class Hunt(Feeding):
             reading = rail.standing.reading
             cold = reading.value.span and (reading.quantity, reading.to) == ("resistance", "ground")
             if cold and rail.verdict in {"no-reference", "unsteady"} and rail.id not in fed:
-                said = f"{rail.id} did not settle when it was read"
+                said = gettext("{id} did not settle when it was read", id=rail.id)
                 found += [replace(one, tier=UNSETTLED, why=f"{said}. {one.why}") for one in self.feed(rail.id)]
         return found
 
@@ -75,7 +76,13 @@ class Hunt(Feeding):
     def tell_apart(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
         """A look, a second look at the warm spot, the pins of stages, a lifted coil: whatever tells without heat."""
         found = [
-            step("look", who, 0.3 * chance, f"{who} may be the short: look at it before it is lifted.", 31)
+            step(
+                "look",
+                who,
+                0.3 * chance,
+                gettext("{who} may be the short: look at it before it is lifted.", who=who),
+                31,
+            )
             for chance, who in ranked[:3]
             if who not in self.facts.looked and chance >= 0.1 and not self.seen_at(who)
         ]
@@ -86,10 +93,18 @@ class Hunt(Feeding):
         """A part comes off, and its rail is read again."""
         thing = self.facts.things.get(who)
         near = thing is not None and any(thing.by(glow) for _, glow, _, _ in glows)
-        said = f"{who} lies by the warm spot" if near else f"{who} is the likeliest"
+        said = gettext("{who} lies by the warm spot", who=who) if near else gettext("{who} is the likeliest", who=who)
         shorted = self.facts.shorted
         rail = next((one for one in shorted if thing is not None and one in thing.rails), shorted[0])
-        return self.lift("remove", who, chance, f"{said}, {chance:.2f}: take it off and read {rail} again.", 32)
+        return self.lift(
+            "remove",
+            who,
+            chance,
+            gettext(
+                "{said}, {chance}: take it off and read {rail} again.", said=said, chance=f"{chance:.2f}", rail=rail
+            ),
+            32,
+        )
 
     def undrawn(self) -> list[Step]:
         """On a board that nobody has drawn: feed the input that is short, look where it warms, look at that place."""
@@ -101,20 +116,41 @@ class Hunt(Feeding):
         warm = [glow for _, glow in told if glow.warm]
         named = [part for _, part in self.facts.named_at_glow if part not in self.card.empty]
         if warm and named:
-            why = f"{named[0]} stands where it warmed: take it off and read {point} again."
+            why = gettext(
+                "{named} stands where it warmed: take it off and read {point} again.", named=named[0], point=point
+            )
             return [self.lift("remove", named[0], 0.7, why, 31)]
         if warm:
-            place = f"{warm[-1].side}, {warm[-1].x_mm:.0f} mm from the bracket, {warm[-1].y_mm:.0f} mm up"
-            why = f"It warms at {place}: look at what stands there, name it, then take it off."
+            place = gettext(
+                "{side}, {x_mm} mm from the bracket, {y_mm} mm up",
+                side=warm[-1].side,
+                x_mm=f"{warm[-1].x_mm:.0f}",
+                y_mm=f"{warm[-1].y_mm:.0f}",
+            )
+            why = gettext("It warms at {place}: look at what stands there, name it, then take it off.", place=place)
             return [step("look", "all", 0.5, why, 31)]
         last = next((one for one in reversed(self.facts.injected) if one[0].number > since), None)
         if last and not any(number > last[0].number for number, _, _, _ in self.facts.glows):
-            return [step("glow", last[1].point, 0.6, f"{last[1].point} was fed: where does it warm?", 30, needs="off")]
+            return [
+                step(
+                    "glow",
+                    last[1].point,
+                    0.6,
+                    gettext("{point} was fed: where does it warm?", point=last[1].point),
+                    30,
+                    needs="off",
+                )
+            ]
         if last:
             return []
         fed = feeding(self.facts, point)
         given = fed.advice
-        why = f"{point} is short: feed {given.volts:g} V, {given.amps_limit:g} A at most, and look for the warm spot."
+        why = gettext(
+            "{point} is short: feed {volts} V, {amps_limit} A at most, and look for the warm spot.",
+            point=point,
+            volts=f"{given.volts:g}",
+            amps_limit=f"{given.amps_limit:g}",
+        )
         more = {"volts": given.volts, "amps_limit": given.amps_limit}
         return [step("inject", point, 0.5, why, 30, needs="off", **more)]
 
@@ -131,7 +167,11 @@ class Hunt(Feeding):
             or len(set(since)) < len(since)
         ):
             return []
-        why = f"{ranked[0][1]} and {ranked[1][1]} lie too close together for one look: look again, closer."
+        why = gettext(
+            "{ranked} and {ranked_2} lie too close together for one look: look again, closer.",
+            ranked=ranked[0][1],
+            ranked_2=ranked[1][1],
+        )
         return [step("glow", last[1].point, 0.3, why, 31, needs="off")]
 
     def part_phases(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
@@ -144,7 +184,12 @@ class Hunt(Feeding):
             coil = coils.get(who)
             sisters = [other for _, other in ranked if other != who and parts.get(other) == parts.get(who)]
             if coil and sisters and chance >= 0.1 and not self.facts.done("lift-coil", site=coil):
-                why = f"{who} and {', '.join(sisters)} share both rails: lift {coil} and read again, it tells which."
+                why = gettext(
+                    "{who} and {sisters} share both rails: lift {coil} and read again, it tells which.",
+                    who=who,
+                    sisters=", ".join(sisters),
+                    coil=coil,
+                )
                 found.append(step("lift-coil", coil, 0.5 * chance, why, 31))
         return found
 
@@ -155,14 +200,16 @@ class Hunt(Feeding):
         if best[1] >= SURE and best[0]:
             site = best[0][0]
             if site not in self.card.empty:
-                why = f"{site} was replaced, and it warms there again: take it off, the layers below are burnt."
+                why = gettext(
+                    "{site} was replaced, and it warms there again: take it off, the layers below are burnt.", site=site
+                )
                 return [self.lift("remove", site, best[1], why, 30)]
             return [
                 step(
                     "cut-layers",
                     site,
                     best[1],
-                    f"It still glows where {site} was: burnt layers, cut out as the last resort.",
+                    gettext("It still glows where {site} was: burnt layers, cut out as the last resort.", site=site),
                     30,
                 )
             ]

@@ -7,6 +7,7 @@ from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import LEAST_CURE, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.startup.chain import MEASURED, VOLTS
+from uvrix.language import gettext
 
 
 class Ladder(Room):
@@ -40,14 +41,21 @@ class Ladder(Room):
         tried = {trial.changed for _, trial in self.facts.trials}
         others = (("computer", "host", 12.0), ("plug", "plug", 2.0))
         return [
-            step("trial", changed, 0.3 * chance + 0.03, f"With another {changed}: is it the card?", 49, minutes=minutes)
+            step(
+                "trial",
+                changed,
+                0.3 * chance + 0.03,
+                gettext("With another {changed}: is it the card?", changed=changed),
+                49,
+                minutes=minutes,
+            )
             for changed, cause, minutes in others
             if (chance := self.chance(cause)) > 0.02 and changed not in tried
         ]
 
     def looks(self) -> list[Step]:
         """The sides that nobody looked at yet."""
-        why = "Torn contacts and a cracked corner of the core are seen, not measured."
+        why = gettext("Torn contacts and a cracked corner of the core are seen, not measured.")
         gain = 0.3 * max(self.chance("contact"), 0.1)
         return [
             step("look", side, gain, why, 49, minutes=LOOK_SIDE_MINUTES)
@@ -60,7 +68,7 @@ class Ladder(Room):
         chance, storage = self.chance("firmware"), self._storage()
         if chance <= LEAST_CURE or not storage or self.facts.done("write"):
             return []
-        why = "The image of the storage chip: read it, keep it, write one that fits."
+        why = gettext("The image of the storage chip: read it, keep it, write one that fits.")
         return [step("write", storage, 0.7 * chance, why, 50)]
 
     def core(self) -> list[Step]:
@@ -68,7 +76,7 @@ class Ladder(Room):
         core, joint = (self.board.core.designator if self.board else ""), self.chance("core-joint")
         if not core or joint <= LEAST_CURE or self.facts.done("reball", site=core):
             return []
-        why = f"The core's joints, {joint:.2f}: nothing that is easier explains it."
+        why = gettext("The core's joints, {joint}: nothing that is easier explains it.", joint=f"{joint:.2f}")
         return [self.lift("reball", core, 0.65 * joint, why, 51)]
 
     def at_the_contacts(self) -> list[Step]:
@@ -81,12 +89,12 @@ class Ladder(Room):
                 "look",
                 region.id,
                 0.4 * self.chance("contact"),
-                "The slot's contacts under the microscope, one by one.",
+                gettext("The slot's contacts under the microscope, one by one."),
                 49,
                 minutes=2.0,
             )
             for region in regions(self.board)
-            if region.id not in named and "slot contacts" in region.holds
+            if region.id not in named and "edge-contacts" in region.kinds
         ]
 
     def unshown_nodes(self) -> list[Step]:
@@ -97,7 +105,13 @@ class Ladder(Room):
         present = [number for number, node in enumerate(chain.nodes) if found.measured[node.id].state == "present"]
         proven = {other for number in present for other in range(len(chain.nodes)) if chain.absent[other, number]}
         steps = [
-            self.read(node.point, 0.2, f"{node.name} was not shown to be there.", 48, MEASURED.get(node.kind, VOLTS)[0])
+            self.read(
+                node.point,
+                0.2,
+                gettext("{name} was not shown to be there.", name=node.name),
+                48,
+                MEASURED.get(node.kind, VOLTS)[0],
+            )
             for number, node in enumerate(chain.nodes)
             if number not in proven and node.point and node.kind != "draw"
         ]

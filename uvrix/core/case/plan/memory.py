@@ -15,14 +15,15 @@ from uvrix.core.memory.finding.reasons import title
 from uvrix.core.memory.finding.runs import OF_MOST
 from uvrix.core.planning.plan import SCHOOL_YIELDS
 from uvrix.core.values.words import percent
+from uvrix.language import gettext
 
 # Refusals that may be the card's own, and are looked into on the bus before the tester is run again.
 OF_THE_CARD = frozenset({"not-found", "not-initialised"})
 RUN_AGAIN: Mapping[str, str] = {
-    "not-found": "it is listed, so take the recipe's bus index",
-    "not-initialised": "it is listed, so start it as the recipe says",
-    "wrong-build": "take the build that fits the core's generation",
-    "wrong-index": "look its bus index up again, of its first function",
+    "not-found": gettext("it is listed, so take the recipe's bus index"),
+    "not-initialised": gettext("it is listed, so start it as the recipe says"),
+    "wrong-build": gettext("take the build that fits the core's generation"),
+    "wrong-index": gettext("look its bus index up again, of its first function"),
 }
 # A school, and the trade's own order where none is named, gives way to a repair that is worth so many times more for
 # its minutes, its part and its risk.
@@ -53,7 +54,7 @@ class Memory(Room):
         if not told:
             if refused:
                 return self.refused()
-            why = "It is on the bus: run the memory tester cold."
+            why = gettext("It is on the bus: run the memory tester cold.")
             return [self.run("cold", 0.5, why, 47)] if self.wants_memory else []
         failed = [run for run in told if run.failed]
         if not failed:
@@ -64,26 +65,49 @@ class Memory(Room):
             for run in failed:
                 errors.update({name: one.errors for name, one in run.report.evidence.channels.items()})
             names = [name for name, many in errors.items() if many >= OF_MOST * max(errors.values()) and many]
-            which = f"channel {names[0]} fails" if len(names) == 1 else f"{len(names)} channels fail"
-            why = f"By the report {which}: where that is on the board, only its model tells. Four clicks draw it."
+            which = (
+                gettext("channel {names} fails", names=names[0])
+                if len(names) == 1
+                else gettext("{number} channels fail", number=len(names))
+            )
+            why = gettext(
+                "By the report {which}: where that is on the board, only its model tells. Four clicks draw it.",
+                which=which,
+            )
             return [step("draw-model", "board", 0.5, why, 47)]
         return self.about_chips()
 
     def refused(self) -> list[Step]:
         """The tester refused: what its reason asks for, once or twice; then it is no matter of the tester."""
         entry, last = next((entry, run) for entry, run in reversed(self.facts.runs) if run.refused)
-        reason, times = last.report.meta.refusal or "no reason given", len(self.facts.runs)
+        reason, times = last.report.meta.refusal or gettext("no reason given"), len(self.facts.runs)
         again = ""
         if times > 1:
-            again = " That is refused again: compare it with the recipe that last worked on this model and host."
+            again = gettext(
+                " That is refused again: compare it with the recipe that last worked on this model and host."
+            )
         climbed = any(isinstance(one.what, Climbed) and one.number > entry.number for one in self.facts.entries)
         if reason in OF_THE_CARD and not climbed:
-            why = f"The tester refused ({reason}): see first whether the card is listed on the bus."
+            why = gettext(
+                "The tester refused ({reason}): see first whether the card is listed on the bus.", reason=reason
+            )
             return [step("rung", "computer", 0.4, why, 46, needs="computer")]
         if times >= MOST_REFUSED:
             return []
-        what = RUN_AGAIN.get(reason, "set the tester up by its recipe")
-        return [self.run("cold", 0.4, f"The tester refused ({reason}): {what}, and run it again.{again}", 47)]
+        what = RUN_AGAIN.get(reason, gettext("set the tester up by its recipe"))
+        return [
+            self.run(
+                "cold",
+                0.4,
+                gettext(
+                    "The tester refused ({reason}): {what}, and run it again.{again}",
+                    reason=reason,
+                    what=what,
+                    again=again,
+                ),
+                47,
+            )
+        ]
 
     @property
     def wants_memory(self) -> bool:
@@ -104,7 +128,7 @@ class Memory(Room):
                 self.run(
                     "warm" if ("cold",) in conditions else "cold",
                     0.4,
-                    "One run proves little: under another condition it tells more.",
+                    gettext("One run proves little: under another condition it tells more."),
                     47,
                 )
             )
@@ -121,7 +145,7 @@ class Memory(Room):
                         self.read(
                             point,
                             0.8 * chance,
-                            f"{rail} feeds all of them: read it before a chip is lifted.",
+                            gettext("{rail} feeds all of them: read it before a chip is lifted.", rail=rail),
                             47,
                             "voltage",
                         )
@@ -133,7 +157,9 @@ class Memory(Room):
         core = self.board.core.designator
         chance = self.chances("core-joint").get((core,), 0.0)
         if chance > 0.03 and not self.facts.done("reball", site=core):
-            why = f"The core's joints, {chance:.2f}: the long way, for what no chip explains."
+            why = gettext(
+                "The core's joints, {chance}: the long way, for what no chip explains.", chance=f"{chance:.2f}"
+            )
             one = self.lift("reball", core, 0.65 * chance, why, 48)
             # a chip is far easier to lift: whatever is tried about it goes first, unless the odds are the core's
             easier = any(other.do in CHIP and other.worth >= one.worth for other in found)
@@ -145,13 +171,17 @@ class Memory(Room):
         joint, chip, line = (self.chances(cause).get((who,), 0.0) for cause in ("chip-joint", "chip", "board-line"))
         found: list[Step] = []
         if self.facts.shop.lots and who not in self.facts.lots and who not in self.facts.looked:
-            found.append(step("look", who, 0.05 + 0.1 * chip, f"Read the lot off {who} before it is lifted.", 46))
+            found.append(
+                step(
+                    "look", who, 0.05 + 0.1 * chip, gettext("Read the lot off {who} before it is lifted.", who=who), 46
+                )
+            )
         elif self.bad_lot(who) and "ask" not in self.facts.answers:
             lot = self.facts.shop.lot(self.facts.lots[who][1])
             assert lot is not None
-            failed = f"Lot {lot.lot}: {lot.failed} of {lot.of} failed here"
-            why = f"{failed}. One chip, or all of them? Ask before the first is lifted."
-            found.append(step("ask", "one chip or all", 0.3, why, 46))
+            failed = gettext("Lot {lot}: {failed} of {of} failed here", lot=lot.lot, failed=lot.failed, of=lot.of)
+            why = gettext("{failed}. One chip, or all of them? Ask before the first is lifted.", failed=failed)
+            found.append(step("ask", gettext("one chip or all"), 0.3, why, 46))
         elif not self.marked(who):
             found.append(step("mark", who, 0.3, self.why_mark(who), 46))
         return found + self.repairs(who, joint, chip, line)
@@ -162,10 +192,20 @@ class Memory(Room):
         reball, swap = 0.9 * joint + 0.15 * line, 0.9 * joint + 0.95 * chip + 0.15 * line
         found = []
         if not tried & {"reball", "swap"} and reball > LEAST_CURE:
-            why = f"{who}: its joint {joint:.2f}, the chip itself {chip:.2f}. Reball it and run again."
+            why = gettext(
+                "{who}: its joint {joint}, the chip itself {chip}. Reball it and run again.",
+                who=who,
+                joint=f"{joint:.2f}",
+                chip=f"{chip:.2f}",
+            )
             found.append(self.lift("reball", who, reball, why, 48))
         if "swap" not in tried and swap > LEAST_CURE:
-            why = f"{who}: the chip itself {chip:.2f}, its joint {joint:.2f}. Fit another one and run again."
+            why = gettext(
+                "{who}: the chip itself {chip}, its joint {joint}. Fit another one and run again.",
+                who=who,
+                chip=f"{chip:.2f}",
+                joint=f"{joint:.2f}",
+            )
             one = self.lift("swap", who, swap, why, 48)
             found.append(replace(one, ahead=self.facts.shop.part_minutes))
         if self.by_school(found):
@@ -187,8 +227,12 @@ class Memory(Room):
         located = self.facts.located
         assert located is not None
         found = located.finding
-        said = f"{title(found.kind, found.dq)}, chance {percent(found.chance)}. " if who in found.designators else ""
-        return f"{said}Make sure of the place by the core's mark before {who} is lifted."
+        said = (
+            gettext("{title}, chance {chance}. ", title=title(found.kind, found.dq), chance=percent(found.chance))
+            if who in found.designators
+            else ""
+        )
+        return gettext("{said}Make sure of the place by the core's mark before {who} is lifted.", said=said, who=who)
 
     def bad_lot(self, who: str) -> bool:
         """Whether the chip is of a lot that fails here."""

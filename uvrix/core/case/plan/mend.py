@@ -6,6 +6,8 @@ from uvrix.core.case.entries import Measured
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import Step, step
 from uvrix.core.readings.limits import COIL_SIDE_TIMES
+from uvrix.core.values.codes import code_words
+from uvrix.language import gettext
 
 
 class Mend(Room):
@@ -26,9 +28,11 @@ class Mend(Room):
             if self.board is None and self._not_read_again(since):
                 continue
             if self.innocent(site, since):
-                found.append(self.lift("place", site, 0.6, f"{site} was not it: put it back.", 33))
+                found.append(self.lift("place", site, 0.6, gettext("{site} was not it: put it back.", site=site), 33))
             else:
-                found.append(self.lift("swap", site, 0.7, f"The short left with {site}: fit another one.", 33))
+                found.append(
+                    self.lift("swap", site, 0.7, gettext("The short left with {site}: fit another one.", site=site), 33)
+                )
         return found
 
     def innocent(self, site: str, since: int) -> bool:
@@ -96,7 +100,10 @@ class Mend(Room):
                 continue
             if state.state == "blown" and not self.side_read(fuse):
                 for end in ("1", "2"):
-                    why = f"{fuse} is open, its two sides are two nets: read both to ground before another one goes in."
+                    why = gettext(
+                        "{fuse} is open, its two sides are two nets: read both to ground before another one goes in.",
+                        fuse=fuse,
+                    )
                     if not self._end_read(f"{fuse}.{end}"):
                         found.append(self.read(f"{fuse}.{end}", 0.3, why, 24))
                 continue
@@ -105,7 +112,11 @@ class Mend(Room):
                     "swap",
                     fuse,
                     0.85,
-                    f"{fuse} is {state.state} and nothing behind it is short: fit another one of its rating.",
+                    gettext(
+                        "{fuse} is {state} and nothing behind it is short: fit another one of its rating.",
+                        fuse=fuse,
+                        state=code_words(state.state),
+                    ),
                     34,
                 )
             )
@@ -128,14 +139,18 @@ class Mend(Room):
             if one.cause == "contact" and one.designators and one.chance > 0.05:
                 who = one.designators[0]
                 if not self.facts.done("contact-repaired", site=who):
-                    found.append(step("contact-repaired", who, one.chance, f"{who} was seen torn: repair it.", 34))
+                    found.append(
+                        step(
+                            "contact-repaired", who, one.chance, gettext("{who} was seen torn: repair it.", who=who), 34
+                        )
+                    )
             if one.cause == "plug" and one.designators and one.chance > 0.05 and self.seen_at(one.designators[0]):
                 found.append(
                     step(
                         "swap",
                         one.designators[0],
                         one.chance,
-                        f"{one.designators[0]} was seen damaged: fit another one.",
+                        gettext("{designators} was seen damaged: fit another one.", designators=one.designators[0]),
                         36,
                     )
                 )

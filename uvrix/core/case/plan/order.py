@@ -18,6 +18,7 @@ from uvrix.core.case.plan.powered import StartUp
 from uvrix.core.case.plan.proving import Proving
 from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import HARM_MINUTES, LISTED, MINUTES, Step, step
+from uvrix.language import gettext
 
 ROOMS = (Cold, Hunt, Mend, StartUp, Memory, Ladder, Proving)
 
@@ -48,16 +49,22 @@ class Order(Room):
                 "read",
                 one.id,
                 0.3,
-                f"{one.name} to ground first.",
+                gettext("{name} to ground first.", name=one.name),
                 20,
                 screen="ohms",
                 quantity="resistance",
                 mode="ohms",
             )
         if any(verdict == "donor" for _, verdict in self.facts.pads.values()):
-            return step("return", "donor", 0.5, "The pads are beyond repair: offer it as a donor, or return it.", 59)
+            return step(
+                "return", "donor", 0.5, gettext("The pads are beyond repair: offer it as a donor, or return it."), 59
+            )
         return step(
-            "return", "no-fix", 0.3, "Nothing is left that is worth its minutes: return it, with what was found.", 59
+            "return",
+            "no-fix",
+            0.3,
+            gettext("Nothing is left that is worth its minutes: return it, with what was found."),
+            59,
         )
 
     def worth(self, ranked: list[Step]) -> list[Step]:
@@ -71,13 +78,31 @@ class Order(Room):
         most = worth.price if worth.price is not None else worth.card
         if most is None or ahead <= most:
             return ranked
-        figures = f"{spent:.0f} min spent and {first.minutes:.0f} ahead make {ahead:.0f}, the repair brings {most:.0f}"
+        figures = gettext(
+            "{spent} min spent and {minutes} ahead make {ahead}, the repair brings {most}",
+            spent=f"{spent:.0f}",
+            minutes=f"{first.minutes:.0f}",
+            ahead=f"{ahead:.0f}",
+            most=f"{most:.0f}",
+        )
         answer = self.facts.answers.get("ask")
         if answer is None:
-            return [step("ask", "price", 0.4, f"{figures}: ask the customer before going on.", 1), *ranked]
+            return [
+                step("ask", "price", 0.4, gettext("{figures}: ask the customer before going on.", figures=figures), 1),
+                *ranked,
+            ]
         said = str(answer[1].answer).casefold()
         if said in {"no", "false", "return", "stop"}:
-            return [step("return", "no-fix", 0.5, f"{figures}, and the customer does not want it.", 1), *ranked]
+            return [
+                step(
+                    "return",
+                    "no-fix",
+                    0.5,
+                    gettext("{figures}, and the customer does not want it.", figures=figures),
+                    1,
+                ),
+                *ranked,
+            ]
         return ranked
 
     def powered(self, found: Iterable[Step]) -> list[Step]:
@@ -92,16 +117,16 @@ class Order(Room):
             )
             if wrong:
                 said = {
-                    "off": "Switch off and discharge",
-                    "supply": "On the bench supply, limit low",
-                    "computer": "Into the test computer",
+                    "off": gettext("Switch off and discharge"),
+                    "supply": gettext("On the bench supply, limit low"),
+                    "computer": gettext("Into the test computer"),
                 }
                 steps.append(
                     step(
                         "power",
                         one.needs,
                         one.gain,
-                        f"{said[one.needs]}, for: {one.why}",
+                        gettext("{needs}, for: {why}", needs=said[one.needs], why=one.why),
                         one.tier,
                         minutes=MINUTES["power"],
                         ahead=one.minutes + one.risk * HARM_MINUTES,

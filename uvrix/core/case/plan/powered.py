@@ -12,6 +12,7 @@ from uvrix.core.case.plan.steps import SURE_NODE, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.startup.chain import MEASURED, VOLTS
 from uvrix.core.startup.isolate import Isolation
+from uvrix.language import gettext
 
 # The core is not lifted for a clock on less than this.
 SURE_CORE = 0.5
@@ -35,7 +36,7 @@ class StartUp(Feeding):
                     "draw",
                     "supply",
                     0.25,
-                    "What it draws on the supply is the first thing to read under power.",
+                    gettext("What it draws on the supply is the first thing to read under power."),
                     40,
                     needs="supply",
                 )
@@ -67,7 +68,9 @@ class StartUp(Feeding):
             self.read(
                 point_of(name, self.facts.touches),
                 0.3,
-                f"{name} does not come up and what it needs is there: does something pull it down?",
+                gettext(
+                    "{name} does not come up although what it needs is there: is something pulling it down?", name=name
+                ),
                 41,
             )
             for name in never_read_cold(self.facts, list(dict.fromkeys([*missing, *blamed])))
@@ -92,7 +95,7 @@ class StartUp(Feeding):
         node = found.suspects[0].node
         if not node.point or found.measured[node.id].state != "unknown" or node.kind == "draw":
             return []
-        why = f"{node.name} would explain all that is missing, and was not read."
+        why = gettext("{name} would explain all that is missing, and was not read.", name=node.name)
         return [self.read(node.point, 0.4, why, 42, MEASURED.get(node.kind, VOLTS)[0])]
 
     def parts_behind(self, *, told: bool) -> list[Step]:
@@ -105,12 +108,16 @@ class StartUp(Feeding):
                 if who in self.card.empty or who in self.facts.without_effect:
                     continue
                 if who not in self.facts.looked and not self.seen_at(who):
-                    why = f"{who} is behind what is missing: is it there, and whole?"
+                    why = gettext("{who} is behind what is missing: is it there, and whole?", who=who)
                     steps.append(step("look", who, max(0.05, 0.5 * one.chance), why, 41 if told else 43))
                 elif told and one.cause == "dead-part" and (unread := self.unread_behind(who)):
                     steps.append(unread)
                 elif told and one.cause == "dead-part":
-                    why = f"{who}: {one.why[0] if one.why else 'the likeliest.'} Fit another one."
+                    why = gettext(
+                        "{who}: {why} Fit another one.",
+                        who=who,
+                        why=one.why[0] if one.why else gettext("the likeliest."),
+                    )
                     steps.append(self.lift("swap", who, one.chance, why, 44))
         nameless = self.behind_undrawn() if self.board is None else []
         return [*steps, *nameless, *(self.core_behind() if told else [])]
@@ -120,7 +127,9 @@ class StartUp(Feeding):
         found, chain = self.facts.isolation, self.facts.chain
         for node in chain.nodes if found and chain else ():
             if who in node.parts and node.point and found and found.measured[node.id].state == "unknown":
-                why = f"{node.name} is blamed and was not read: read it before {who} is replaced."
+                why = gettext(
+                    "{name} is blamed and was not read: read it before {who} is replaced.", name=node.name, who=who
+                )
                 return self.read(node.point, 0.4, why, 43, MEASURED.get(node.kind, VOLTS)[0])
         return None
 
@@ -133,22 +142,41 @@ class StartUp(Feeding):
             return []
         found = []
         if node.kind == "rail" and not self.facts.readings.read_to_ground(node.id):
-            why = f"{node.name} is missing with all that it needs there: does something pull it down? {node.leads}"
+            why = gettext(
+                "{name} is missing although everything it needs is there: is something pulling it down? {leads}",
+                name=node.name,
+                leads=node.leads,
+            )
             found.append(replace(self.read(node.id, 0.3, why, 42), needs="off"))
         if node.id not in self.facts.looked:
-            why = f"{node.name} is where it breaks off, {best.chance:.2f}. {node.where} Find it, and name its parts."
+            why = gettext(
+                "{name} is where it breaks off, {chance}. {where} Find it, and name its parts.",
+                name=node.name,
+                chance=f"{best.chance:.2f}",
+                where=node.where,
+            )
             found.append(step("look", node.id, 0.4, why, 43))
             return found
         for what in ("supply", "enable"):
             point = f"{node.id} {what}"
             if not any(one.reading.point == point for one in self.facts.readings.standing):
                 found.append(
-                    self.read(point, 0.25, f"{node.name}: is the {what} of its converter there?", 43, "voltage")
+                    self.read(
+                        point,
+                        0.25,
+                        gettext("{name}: is the {what} of its converter there?", name=node.name, what=what),
+                        43,
+                        "voltage",
+                    )
                 )
         after = [entry for entry in self.facts.done("swap", "place") if entry.number > self._looked_at(node.id)]
         if not found and not after:
-            why = f"{node.name}: its supply and enable were read. {node.wrong} Fit another converter."
-            found.append(self.lift("swap", f"{node.id} converter", 0.5 * best.chance, why, 44))
+            why = gettext(
+                "{name}: its supply and enable were read. {wrong} Fit another converter.",
+                name=node.name,
+                wrong=node.wrong,
+            )
+            found.append(self.lift("swap", gettext("{id} converter", id=node.id), 0.5 * best.chance, why, 44))
         return found
 
     def _looked_at(self, target: str) -> int:
@@ -162,13 +190,16 @@ class StartUp(Feeding):
         chance = self.chances("core-joint").get((core,), 0.0)
         if not core or chance < SURE_CORE or self.facts.done("reball", site=core):
             return []
-        why = f"The core's joints, {chance:.2f}: every rail is there, and what hangs on the core alone is silent."
+        why = gettext(
+            "The core's joints, {chance}: every rail is there, and what hangs on the core alone is silent.",
+            chance=f"{chance:.2f}",
+        )
         return [self.lift("reball", core, 0.65 * chance, why, 45)]
 
     def feed_what_hides_a_short(self, missing: Sequence[str]) -> list[Step]:
         """A rail that does not come up, so low when healthy that two leads cannot tell a short: feed it and look."""
         for rail in hides_a_short(self.facts, missing):
-            why = f"{rail} does not come up, and two leads cannot tell a short from so low a rail."
+            why = gettext("{rail} does not come up, and two leads cannot tell a short from so low a rail.", rail=rail)
             return [replace(one, why=f"{why} {one.why}", tier=42) for one in self.feed(rail)]
         return []
 
@@ -191,7 +222,11 @@ class StartUp(Feeding):
             gain = 0.5 * min(share, 1 - 0.5 * share) + 0.02
             steps.append(
                 self.read(
-                    node.point, gain, f"{node.name}: present, it shows {len(new)} of the map at once.", 42, quantity
+                    node.point,
+                    gain,
+                    gettext("{name}: present, it shows {number} of the map at once.", name=node.name, number=len(new)),
+                    42,
+                    quantity,
                 )
             )
         return sorted(steps, key=lambda one: -one.worth)[:3]
@@ -204,7 +239,7 @@ class StartUp(Feeding):
             return []
         if not self.comes_up and self.facts.isolation is not None and not self._rails_proven():
             return []
-        why = "Its inputs read right: into the test computer, and see how far it comes."
+        why = gettext("Its inputs read right: into the test computer, and see how far it comes.")
         return [step("rung", "computer", 0.4, why, 45, needs="computer")]
 
     def _rails_proven(self) -> bool:

@@ -7,6 +7,7 @@ from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import MOST_TIMES, PROOF_MINUTES, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.case.proof import ProofCheck
+from uvrix.language import gettext
 
 
 class Proving(Room):
@@ -22,12 +23,24 @@ class Proving(Room):
         for one in self.facts.owed:
             if one.what == "unsolder":
                 found.append(
-                    step("unsolder-lead", one.target, 0.3, f"The injection lead at {one.target} must come off.", 35)
+                    step(
+                        "unsolder-lead",
+                        one.target,
+                        0.3,
+                        gettext("The injection lead on {target} must come off.", target=one.target),
+                        35,
+                    )
                 )
             elif one.what == "refit-coil":
-                found.append(step("fit-coil", one.target, 0.3, f"{one.target} is lifted: fit it again.", 35))
+                found.append(
+                    step(
+                        "fit-coil", one.target, 0.3, gettext("{target} is lifted: fit it again.", target=one.target), 35
+                    )
+                )
             elif one.what == "cooler":
-                found.append(step("cooler-on", "cooler", 0.2, "The cooler goes on before the card is proven.", 52))
+                found.append(
+                    step("cooler-on", "cooler", 0.2, gettext("The cooler goes on before the card is proven."), 52)
+                )
         return [] if self.facts.shorted or self.facts.behind_lifted else found
 
     @property
@@ -46,12 +59,16 @@ class Proving(Room):
         if self.facts.last_act is None and not self.facts.trials:
             return [
                 *self.first_clean(),
-                step("trial", "computer", 0.3, "Nothing is wrong here: does it show in another computer?", 53),
+                step("trial", "computer", 0.3, gettext("Nothing is wrong here: does it show in another computer?"), 53),
             ]
         if host > 0.5:
             return [
                 step(
-                    "return", "no-fix", host, "It shows in the customer's computer alone: the card is not at fault.", 58
+                    "return",
+                    "no-fix",
+                    host,
+                    gettext("It shows in the customer's computer alone: the card is not at fault."),
+                    58,
                 )
             ]
         if proof.failed:
@@ -61,7 +78,9 @@ class Proving(Room):
             found.append(self.check(check.check, check.why, 54 if number == 0 else 55))
         if not found and not [one for one in self.facts.owed if one.what not in {"tell", "photograph"}]:
             what = "repaired" if self.facts.last_act is not None else "no-fix"
-            found.append(step("return", what, 0.97, "Every check of the proof passed and nothing is owed.", 56))
+            found.append(
+                step("return", what, 0.97, gettext("Every check of the proof passed and nothing is owed."), 56)
+            )
         return found
 
     def beyond_proof(self, check: ProofCheck) -> bool:
@@ -79,7 +98,9 @@ class Proving(Room):
         found = [*self.sense_paths(failed), *self.other_conditions(51)]
         times = sum(isinstance(one.what, Checked) and one.what.check == failed.check for one in self.facts.entries)
         if times < MOST_TIMES:
-            why = f"{failed.check} failed: {failed.why} Once more, to see whether it stays."
+            why = gettext(
+                "{check} failed: {why} Once more, to see whether it stays.", check=failed.check, why=failed.why
+            )
             found.append(step("proof", failed.check, 0.3, why, 57, minutes=PROOF_MINUTES[failed.check]))
         return found
 
@@ -100,8 +121,9 @@ class Proving(Room):
             for key in ("high_point", "low_point")
             if sensed.get(key)
         ]
-        why = (
-            f"{failed.check} failed: a sense path that went high fakes a drop and holds the clocks low. Read both ends."
+        why = gettext(
+            "{check} failed: a sense path that went high fakes a drop and holds the clocks low. Read both ends.",
+            check=failed.check,
         )
         return [self.read(point, 0.3, why, 50, "voltage") for point in dict.fromkeys(ends) if point not in since]
 
@@ -109,7 +131,7 @@ class Proving(Room):
         """Nothing was done and nothing shows: runs under other conditions before it is called healthy."""
         conditions = {word for _, run in self.facts.runs for word in run.report.meta.condition}
         return [
-            self.run(word, 0.25, f"Nothing shows yet: run it {word}.", 52)
+            self.run(word, 0.25, gettext("Nothing shows yet: run it {word}.", word=word), 52)
             for word in ("cold", "warm")
             if word not in conditions and self.testable()
         ]
@@ -123,12 +145,21 @@ class Proving(Room):
             rails = [*self.facts.touches.inputs]
             unread = [rail for rail in rails if not any(rail in self.facts.readings.names(one) for one in cold)]
             if unread:
-                return self.read(point_of(unread[0], self.facts.touches), gain, f"Proof, readings: {why}", tier)
+                return self.read(
+                    point_of(unread[0], self.facts.touches), gain, gettext("Proof, readings: {why}", why=why), tier
+                )
         drawn = [entry for entry in self.facts.entries if isinstance(entry.what, Drawn)]
         if check == "current" and not any(entry.number > (self.facts.proof.since or -1) for entry in drawn):
-            return step("draw", "supply", gain, f"Proof, current: {why}", tier, needs="supply")
+            return step("draw", "supply", gain, gettext("Proof, current: {why}", why=why), tier, needs="supply")
         if check == "ladder":
-            return step("rung", "computer", gain, f"Proof, ladder: {why}", tier, needs="computer")
+            return step("rung", "computer", gain, gettext("Proof, ladder: {why}", why=why), tier, needs="computer")
         if check in {"memory-cold", "memory-warm"} and self.testable():
-            return self.run(check.removeprefix("memory-"), gain, f"Proof: {why}", tier)
-        return step("proof", check, gain, f"Proof, {check}: {why}", tier, minutes=PROOF_MINUTES[check])
+            return self.run(check.removeprefix("memory-"), gain, gettext("Proof: {why}", why=why), tier)
+        return step(
+            "proof",
+            check,
+            gain,
+            gettext("Proof, {check}: {why}", check=check, why=why),
+            tier,
+            minutes=PROOF_MINUTES[check],
+        )

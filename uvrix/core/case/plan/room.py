@@ -19,6 +19,7 @@ from uvrix.core.case.plan.steps import (
 )
 from uvrix.core.case.power import point_of
 from uvrix.core.readings.notation import COLD
+from uvrix.language import gettext
 
 
 class Room:
@@ -113,7 +114,7 @@ class Room:
         """Runs under conditions that were not tried yet: what shows rarely shows warm or flexed."""
         conditions = {word for _, run in self.facts.runs for word in run.report.meta.condition if not run.refused}
         return [
-            self.run(word, 0.3, f"It does not show in every run: run it {word}.", tier)
+            self.run(word, 0.3, gettext("It does not show in every run: run it {word}.", word=word), tier)
             for word in CONDITIONS
             if word not in conditions and self.testable()
         ]
@@ -130,7 +131,10 @@ class Room:
         said = last.what.says[0].upper() + last.what.says[1:]
         return [
             self.read(
-                point_of(rail, self.facts.touches), 0.6 if rail in fed else 0.4, f"{said}: read {rail} again.", 15
+                point_of(rail, self.facts.touches),
+                0.6 if rail in fed else 0.4,
+                gettext("{said}: read {rail} again.", said=said, rail=rail),
+                15,
             )
             for rail in self.facts.touches.rails
             if rail in touched

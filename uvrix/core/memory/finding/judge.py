@@ -16,6 +16,7 @@ from uvrix.core.memory.finding.traces import trace_of
 from uvrix.core.memory.finding.weigh import Weighed, explained, weigh
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, count_sites
+from uvrix.language import gettext, ngettext
 
 # Below this chance no kind is named; below it for all kinds of one chip together, no chip either.
 NAMED = 0.4
@@ -132,8 +133,10 @@ def _beside(
     if share < 0.5:
         return []
     one = _explained(second, counts, blind, "")
-    names = " and ".join(first.designators[:4])
-    return [replace(one, why=(f"Beside the fault of {names}: {one.why[0]}", *one.why[1:]))]
+    names = gettext(" and ").join(first.designators[:4])
+    return [
+        replace(one, why=(gettext("Beside the fault of {names}: {why}", names=names, why=one.why[0]), *one.why[1:]))
+    ]
 
 
 def _suspects(board: Board, counts: BoardCounts, evidences: Sequence[Evidence]) -> Suspects:
@@ -175,13 +178,19 @@ def _unclear(weighed: Sequence[Weighed], counts: BoardCounts, blind: Sequence[st
     names, chance = max(by_site.items(), key=lambda item: item[1], default=((), 0.0))
     most = sorted((site for site in counts.sites if site.errors), key=lambda site: -site.errors)[:3]
     listed = ", ".join(f"{site.place.site.designator} {site.errors}" for site in most)
-    reasons = [f"{counts.errors} errors, most in {listed}; no single kind of fault explains them better than even."]
+    reasons = [
+        gettext(
+            "{errors} errors, most in {listed}; no single kind of fault explains them better than even.",
+            errors=counts.errors,
+            listed=listed,
+        )
+    ]
     if blind:
         reasons.append(cannot_tell_front_from_back(blind))
     if chance >= NAMED:
-        reasons.append(f"Whatever it is, it lies in {' and '.join(names)}.")
+        reasons.append(gettext("Whatever it is, it lies in {names}.", names=gettext(" and ").join(names)))
         return Explanation("unclear", names, (), round(chance, 4), tuple(reasons))
-    reasons.append("Run it again under another condition, or with a tester that reports lines.")
+    reasons.append(gettext("Run it again under another condition, or with a tester that reports lines."))
     return Explanation("unclear", (), (), round(1 - chance, 4), tuple(reasons))
 
 
@@ -192,15 +201,17 @@ def _without_errors(reports: Sequence[Report]) -> Explanation:
     if refused and not outside:
         return Explanation("refused", (), (), 1.0, why_refused(refused[0].meta.refusal))
     if not outside and reports and all(_clean(report) for report in reports):
-        many = f"{len(reports)} runs" if len(reports) > 1 else "One run"
-        return Explanation("no-errors", (), (), 1.0, (f"{many} without an error.",))
-    text = "No errors are listed, and no result says that the run passed."
+        many = ngettext("One run", "{count} runs", len(reports))
+        return Explanation("no-errors", (), (), 1.0, (gettext("{many} without an error.", many=many),))
+    text = gettext("No errors are listed, and no result says that the run passed.")
     unread = sum(report.unread.count for report in reports)
     if unread:
-        lines = "1 line" if unread == 1 else f"{unread} lines"
-        text = f"No error was read, but {lines} could not be read at all: nothing is said of the card."
+        lines = ngettext("1 line", "{count} lines", unread)
+        text = gettext(
+            "No error was read, but {lines} could not be read at all: that says nothing about the card.", lines=lines
+        )
     if outside:
-        text = f"All {outside} errors are of channels that no fitted place of this board has."
+        text = gettext("All {outside} errors are of channels that no fitted place of this board has.", outside=outside)
     return Explanation("unclear", (), (), 0.0, (text,))
 
 

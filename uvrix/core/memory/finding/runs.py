@@ -14,6 +14,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.memory.report import Report
 from uvrix.core.memory.sites import BoardCounts, count_sites
 from uvrix.core.rework.near import apart, footprint
+from uvrix.language import gettext
 
 AFTER = "after-rework"
 FORCE = ("flexed", "pressed", "tapped")
@@ -45,7 +46,7 @@ class Run:
     @property
     def words(self) -> str:
         """The condition as it is said."""
-        return ", ".join(self.condition) or "without a condition"
+        return ", ".join(self.condition) or gettext("without a condition")
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,11 +132,15 @@ def comes_and_goes(runs: Sequence[Run], designators: Sequence[str]) -> str:
     told = [run for run in runs if run.told]
     shown = [run for run in told if run.failing & set(designators)]
     clean = [run for run in told if not run.failing & set(designators)]
-    names = " and ".join(designators[:4])
-    failing = "; ".join(f"{run.words} ({_errors(run, designators)} errors)" for run in shown)
+    names = gettext(" and ").join(designators[:4])
+    failing = "; ".join(
+        gettext("{words} ({errors} errors)", words=run.words, errors=_errors(run, designators)) for run in shown
+    )
     same = {run.words for run in shown}
-    without = "; ".join(f"another time {run.words}" if run.words in same else run.words for run in clean)
-    return f"{names} fails {failing}, and not {without}."
+    without = "; ".join(
+        gettext("another time {words}", words=run.words) if run.words in same else run.words for run in clean
+    )
+    return gettext("{names} fails {failing}, and not {without}.", names=names, failing=failing, without=without)
 
 
 def _errors(run: Run, designators: Sequence[str]) -> int:
@@ -162,7 +167,13 @@ def compare(board: Board, runs: Sequence[Run]) -> list[Compared]:
 def _across(name: str, runs: Sequence[Run]) -> Compared:
     failing = [run for run in runs if name in run.failing]
     if len(failing) == len(runs):
-        return Compared(name, "stays", f"{name} fails in {'both' if len(runs) == 2 else f'all {len(runs)}'} runs.")
+        return Compared(
+            name,
+            "stays",
+            gettext("{name} fails in both runs.", name=name)
+            if len(runs) == 2
+            else gettext("{name} fails in all {number} runs.", name=name, number=len(runs)),
+        )
     return Compared(name, "comes-and-goes", comes_and_goes(runs, [name]))
 
 
@@ -170,17 +181,31 @@ def _across_rework(board: Board, name: str, before: Sequence[Run], after: Sequen
     was = any(name in run.failing for run in before)
     is_now = any(name in run.failing for run in after)
     if was and is_now:
-        return Compared(name, "stays", f"{name} fails before and after the rework: it did not cure it.")
+        return Compared(
+            name, "stays", gettext("{name} fails before and after the rework: it did not cure it.", name=name)
+        )
     if was:
-        return Compared(name, "gone-after-rework", f"{name} failed before the rework and not in the runs after it.")
+        return Compared(
+            name,
+            "gone-after-rework",
+            gettext("{name} failed before the rework and not in the runs after it.", name=name),
+        )
     worked = {one for run in before for one in run.failing} - {name}
     near = min(worked, key=lambda one: _apart(board, name, one), default=None)
     beside = (
-        f" It lies {_apart(board, name, near):.0f} mm from {near}, edge to edge: the heat of that work is a suspect."
+        gettext(
+            " It lies {apart} mm from {near}, edge to edge: the heat of that work is a suspect.",
+            apart=f"{_apart(board, name, near):.0f}",
+            near=near,
+        )
         if near
         else ""
     )
-    return Compared(name, "appears-after-rework", f"{name} had no error before the rework and fails after it.{beside}")
+    return Compared(
+        name,
+        "appears-after-rework",
+        gettext("{name} had no error before the rework and fails after it.{beside}", name=name, beside=beside),
+    )
 
 
 def _apart(board: Board, one: str, other: str) -> float:

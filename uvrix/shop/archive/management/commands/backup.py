@@ -7,13 +7,14 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
+from uvrix.language import gettext
 from uvrix.shop.archive.backups import write_backup
 
 
 class Command(BaseCommand):
     """Writes to a name beside the target first, so that a backup that breaks off leaves the last one whole."""
 
-    help = "Write everything into FILE, to be brought back by `restore`."
+    help = gettext("Write everything into FILE, to be brought back by `restore`.")
 
     def add_arguments(self, parser: CommandParser) -> None:
         """The file."""
@@ -23,9 +24,20 @@ class Command(BaseCommand):
         """Write it."""
         target: Path = options["file"]
         written = write_backup(target)
-        self.stdout.write(f"{sum(written.counts.values())} rows of {len(written.counts)} kinds in {target}")
+        self.stdout.write(
+            gettext(
+                "{values} rows of {number} kinds in {target}",
+                values=sum(written.counts.values()),
+                number=len(written.counts),
+                target=target,
+            )
+        )
         if written.missing:
-            many = "1 file" if len(written.missing) == 1 else f"{len(written.missing)} files"
-            self.stderr.write(f"found {many} missing from the store; all else is in the backup:")
+            many = (
+                gettext("1 file")
+                if len(written.missing) == 1
+                else gettext("{number} files", number=len(written.missing))
+            )
+            self.stderr.write(gettext("found {many} missing from the store; all else is in the backup:", many=many))
             for name in written.missing:
                 self.stderr.write(f"  {name}")

@@ -7,13 +7,14 @@ from typing import Any
 from django.apps import apps
 from django.core.management.base import BaseCommand, CommandError
 
+from uvrix.language import gettext
 from uvrix.shop.config.contents import is_whole
 
 
 class Command(BaseCommand):
     """Reads every file that a row names."""
 
-    help = "Check that every kept file is there and whole; names those that are not."
+    help = gettext("Check that every kept file is there and whole; names those that are not.")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Check them; an error where one is missing or damaged."""
@@ -25,7 +26,15 @@ class Command(BaseCommand):
                 checked += 1
                 if not is_whole(stored_as, str(digest)):
                     wrong += 1
-                    self.stdout.write(f"{stored_as} ({model._meta.verbose_name}): missing or damaged; send it again")
+                    self.stdout.write(
+                        gettext(
+                            "{stored_as} ({verbose_name}): missing or damaged; send it again",
+                            stored_as=stored_as,
+                            verbose_name=model._meta.verbose_name,
+                        )
+                    )
         if wrong:
-            raise CommandError(f"{wrong} of {checked} files are missing or damaged.")
-        self.stdout.write(f"{checked} files are whole.")
+            raise CommandError(
+                gettext("{wrong} of {checked} files are missing or damaged.", wrong=wrong, checked=checked)
+            )
+        self.stdout.write(gettext("{checked} files are whole.", checked=checked))

@@ -8,6 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from uvrix.core.errors import Refusal
+from uvrix.language import gettext
 from uvrix.shop.archive.reading import Archive, restore
 from uvrix.shop.config.problems import Problem
 
@@ -15,7 +16,7 @@ from uvrix.shop.config.problems import Problem
 class Command(BaseCommand):
     """Brings everything back, or nothing."""
 
-    help = "Bring FILE, written by `backup`, back into an empty database."
+    help = gettext("Bring FILE, written by `backup`, back into an empty database.")
 
     def add_arguments(self, parser: CommandParser) -> None:
         """The file."""
@@ -31,4 +32,4 @@ class Command(BaseCommand):
             raise CommandError(f"{path}: {error.strerror}") from None
         except (Refusal, Problem) as error:
             raise CommandError(f"{path}: {error}") from None
-        self.stdout.write(f"{count} rows back from {path}")
+        self.stdout.write(gettext("{number} rows back from {path}", number=count, path=path))
