@@ -25,7 +25,7 @@ class Act(JobRow):
     site = models.CharField(max_length=80, blank=True)
     chip = models.CharField(max_length=120, blank=True, db_index=True)
     chip_in = models.CharField(max_length=120, blank=True, db_index=True)
-    drawer = models.CharField(max_length=120, blank=True)
+    drawer = models.CharField(max_length=120, blank=True, db_index=True)
     alloy_off = models.CharField(max_length=10, blank=True)
     alloy_on = models.CharField(max_length=10, blank=True)
     preheat_c = models.FloatField(null=True)

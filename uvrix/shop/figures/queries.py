@@ -22,7 +22,8 @@ from uvrix.shop.look.models import LookFinding
 from uvrix.shop.ohms.models import KnownReading, Reading
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.returning.models import Comeback, Return
-from uvrix.shop.stock.queries import failed_chips, stock
+from uvrix.shop.stock.parts import stock
+from uvrix.shop.stock.queries import failed_chips
 from uvrix.shop.stock.services import OWN
 
 # A card that has been gone for so long and is not back holds; before that nobody knows.

@@ -27,7 +27,7 @@ from uvrix.shop.promises.queries import Owed, owed
 from uvrix.shop.proving.queries import proof_context
 from uvrix.shop.returning.models import Return
 from uvrix.shop.returning.queries import STAYS_OFF
-from uvrix.shop.stock.queries import stock
+from uvrix.shop.stock.parts import stock
 from uvrix.shop.teardown.queries import fitted as layers_fitted
 
 INK, SOFT, RULE = "#20262b", "#575f66", "#d5cfc1"
@@ -160,11 +160,11 @@ def _parts(job: Job, rows: Sequence[Any]) -> tuple[tuple[Fitted, ...], tuple[str
         elif row.do in TAKES_OFF:
             fitted.pop(row.site, None)
         if row.chip_in and row.chip_in != f"{job.card.serial}/{row.site}":
-            life = at.lives.get(row.chip_in)
+            life = at.lived([row.chip_in]).get(row.chip_in)
             if life and life.place.name == f"{job.card.serial}/{row.site}":
-                fitted[row.site] = Fitted(row.site, _origin(row.chip_in, at.facts.get(row.chip_in, {}), life.condition))
+                fitted[row.site] = Fitted(row.site, _origin(row.chip_in, at.facts_of(row.chip_in), life.condition))
         if row.do in {"remove", "swap"} and row.chip.startswith(f"{job.card.serial}/"):
-            life = at.lives.get(row.chip)
+            life = at.lived([row.chip]).get(row.chip)
             if life and life.place.card != job.card.serial:
                 removed[row.site] = row.site
     return tuple(fitted.values()), tuple(removed.values())

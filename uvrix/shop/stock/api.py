@@ -24,8 +24,9 @@ from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Card
 from uvrix.shop.library.editing import DocumentField
-from uvrix.shop.stock.models import PartEdition, StockMove
-from uvrix.shop.stock.queries import Stock, amount_of, hints, loans, stock
+from uvrix.shop.stock.models import StockMove
+from uvrix.shop.stock.parts import Stock, stock, whole_stock
+from uvrix.shop.stock.queries import amount_of, hints, loans
 from uvrix.shop.stock.services import NewMove, NewPart, enter_move, note_facts, part_words, take_in
 
 MOST_SHOWN = 300
@@ -88,7 +89,7 @@ class StockSerializer(serializers.Serializer[Any]):
 
 def part_shape(label: str, life: Life, at: Stock) -> dict[str, Any]:
     """What `PartSerializer` says of a part."""
-    facts = at.facts.get(label, {})
+    facts = at.facts_of(label)
     return {
         "label": label,
         "kind": facts.get("kind", ""),
@@ -100,7 +101,7 @@ def part_shape(label: str, life: Life, at: Stock) -> dict[str, Any]:
         "condition": life.condition,
         "cycles": life.cycles,
         "amount": amount_of(facts, life),
-        "lot": at.lots.get(label, ""),
+        "lot": at.lot_of(label),
         "ball_mm": facts.get("ball_mm"),
     }
 
@@ -116,7 +117,7 @@ def _holds(part: Mapping[str, Any], asked: Mapping[str, str]) -> bool:
 
 def stock_shape(asked: Mapping[str, str]) -> Any:
     """Parts that hold what was asked: those of the shop, and those that came off cards."""
-    at = stock()
+    at = whole_stock()
     labels = {*at.facts, *(label for label, life in at.lives.items() if life.place.kind != "card")}
     parts = [part_shape(label, at.lives.get(label) or Life(label), at) for label in sorted(labels)]
     trays: dict[str, int] = {}
@@ -175,7 +176,7 @@ class StockParts(APIView):
         """Take one in."""
         label, new = take_in(NewPart(**entry_of(request, NewPartSerializer)), person(request))
         at = stock()
-        return Response(PartSerializer(part_shape(label, at.lives[label], at)).data, 201 if new else 200)
+        return Response(PartSerializer(part_shape(label, at.lived([label])[label], at)).data, 201 if new else 200)
 
 
 class LifeStepSerializer(serializers.Serializer[Any]):
@@ -239,10 +240,10 @@ def life_shape(label: str) -> Any:
         raise Problem(
             404, "no-part", gettext("found {label}, expected the label of a part, or CARD/PLACE", label=repr(label))
         )
-    newest = PartEdition.objects.filter(label=label).order_by("-number").first()
-    ids = [step.id for step in life.steps if step.id]
-    rows = {str(row.pk): row for row in Act.objects.filter(pk__in=ids).select_related("by")}
-    moves = {str(row.pk): row for row in StockMove.objects.filter(pk__in=ids).select_related("by")}
+    acts = [step.id for step in life.steps if step.id and step.do not in MOVES]
+    moved = [step.id for step in life.steps if step.id and step.do in MOVES]
+    rows = {str(row.pk): row for row in Act.objects.filter(pk__in=acts).select_related("by")}
+    moves = {str(row.pk): row for row in StockMove.objects.filter(pk__in=moved).select_related("by")}
     steps = []
     for step in life.steps:
         row, move = rows.get(step.id), moves.get(step.id)
@@ -250,17 +251,17 @@ def life_shape(label: str) -> Any:
         note = row.result or row.note if row else move.note if move else ""
         shown = {"at": step.at, "words": step.words, "place": step.place.words, "cycles": step.cycles}
         steps.append({**shown, "job": row.job_id if row else None, "by": by, "note": note})
-    members = [one.label for one in at.lives.values() if one.place.kind == "set" and one.place.name == label]
+    members = at.members(label)
     card = life.place.card
     job = Card.objects.get(serial=card).jobs.order_by("-opened_at").first() if card else None
     return LifeSerializer(
         {
             "part": part_shape(label, life, at),
-            "facts": dict(at.facts.get(label, {})),
-            "edition": newest.number if newest else 0,
-            "printed": at.printed.get(label, ""),
+            "facts": dict(at.facts_of(label)),
+            "edition": at.edition_of(label),
+            "printed": at.printed_on(label),
             "steps": steps,
-            "drawn": genealogy([life, *(at.lives[one] for one in sorted(members))]),
+            "drawn": genealogy([life, *(at.lived(sorted(members)).values())]),
             "members": sorted(members),
             "card": card,
             "job": job.pk if job else None,
@@ -346,7 +347,7 @@ class PartsSought(APIView):
     def get(self, request: Request) -> Response:
         """By label, the whole one first; at most ten."""
         text = request.query_params.get("text", "").strip().replace("\0", "").casefold()
-        at = stock()
+        at = whole_stock()
         found = []
         if text:
             labels = {*at.facts, *at.lives}

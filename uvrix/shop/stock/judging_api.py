@@ -30,6 +30,7 @@ from uvrix.shop.rework.api import FitsSerializer
 from uvrix.shop.rework.queries import rework_context, settings_now
 from uvrix.shop.stock.api import LABEL, asked_label
 from uvrix.shop.stock.models import PartValue
+from uvrix.shop.stock.parts import stock, stock_settings, whole_stock
 from uvrix.shop.stock.queries import (
     AtDonor,
     bearing,
@@ -39,8 +40,6 @@ from uvrix.shop.stock.queries import (
     judged_lots,
     matched,
     price,
-    stock,
-    stock_settings,
     suspects_of,
     values_of,
 )
@@ -90,7 +89,7 @@ class SubstituteSerializer(serializers.Serializer[Any]):
 
     def get_where(self, one: Any) -> str:
         """Where it is."""
-        life = self.context["stock"].lives.get(one.connector.name)
+        life = self.context["stock"].lived([one.connector.name]).get(one.connector.name)
         return life.place.words if life else gettext("not in stock")
 
 
@@ -114,7 +113,7 @@ class Substitutes(APIView):
         asked.is_valid(raise_exception=True)
         at, said = stock(), asked.validated_data
         wanted = Connector("wanted", said["pitch_mm"], said["pins"], said["rows"], said["anchors"])
-        found = substitutes(wanted, [one for _, one in connectors(at)])
+        found = substitutes(wanted, [one for _, one in connectors()])
         return Response(SubstituteSerializer(found, many=True, context={"stock": at}).data)
 
 
@@ -147,7 +146,7 @@ class MarkingBearers(APIView):
     def get(self, request: Request) -> Response:
         """Over all drawn boards, donors named."""
         marking = request.query_params.get("marking", "").replace("\0", "")
-        return Response(BearerSerializer(bearing(marking, stock()), many=True).data)
+        return Response(BearerSerializer(bearing(marking, whole_stock()), many=True).data)
 
 
 class NotedSerializer(serializers.Serializer[Any]):

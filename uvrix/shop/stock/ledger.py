@@ -15,7 +15,8 @@ from uvrix.shop.planning.models import Attempt
 from uvrix.shop.rework.coming import Coming, answers_for_parts
 from uvrix.shop.rework.models import ChipLot
 from uvrix.shop.stock.models import StockMove
-from uvrix.shop.stock.queries import amount_of, fit_of, stock
+from uvrix.shop.stock.parts import stock
+from uvrix.shop.stock.queries import amount_of, fit_of
 
 
 @gives("lots")
@@ -61,7 +62,7 @@ def part_that_comes(job: Job, site: str, label: str) -> Coming:
         return Coming(
             gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected), fits=fits
         )
-    if amount_of(at.facts.get(label, {}), life) is None:
+    if amount_of(at.facts_of(label), life) is None:
         return Coming(fits=fits)
     return Coming(
         "" if life.amount else gettext("found no piece of {label} left, expected at least one", label=label),

@@ -5,23 +5,19 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from functools import cached_property
 from typing import Any, cast
 
 from django.utils import timezone
 
 from uvrix.core.boards.model import Board, Part
-from uvrix.core.rework.acts import OF_THE_CARD
 from uvrix.core.rework.events import original
 from uvrix.core.rework.near import apart, footprint
 from uvrix.core.stock.donors import Accepted, DonorBoard, Half, Inspection, Match, judge_donor, match_halves
 from uvrix.core.stock.facts import COUNTED, chip_of, connector_of, small_of
 from uvrix.core.stock.fits import Connector, Fits, MemoryChip, Wanted, chip_fits, connector_fits, small_fits
-from uvrix.core.stock.life import Happening, Life, begun, lives
-from uvrix.core.stock.lots import Chip, LotJudged, LotOutcomes, Option, decode, judge_lots, one_or_all, usual_share
+from uvrix.core.stock.life import Life
+from uvrix.core.stock.lots import Chip, LotJudged, LotOutcomes, Option, judge_lots, one_or_all, usual_share
 from uvrix.core.stock.reorder import Hint, Supplied, hint
-from uvrix.core.stock.settings import StockSettings as Settings
-from uvrix.core.stock.settings import read_settings
 from uvrix.core.stock.values import From, Known, Noted, known
 from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
@@ -30,89 +26,21 @@ from uvrix.shop.jobs.models import Card, Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.planning.models import Attempt
-from uvrix.shop.rework.models import ChipLot, ImageRead
+from uvrix.shop.rework.models import ImageRead
 from uvrix.shop.rework.queries import ReworkContext, rework_context
-from uvrix.shop.stock.models import Donor, PartEdition, PartValue, StockMove, StockSettings
+from uvrix.shop.stock.models import Donor, PartEdition, PartValue, StockMove
+from uvrix.shop.stock.parts import Stock, newest_editions, stock
 
 # Uses are counted over so many days.
 USED_DAYS = 180
 SETTLED = ("yes", "no")
 
 
-def stock_settings() -> Settings:
-    """What the shop set last, else as usual."""
-    newest = StockSettings.objects.last()
-    return read_settings(newest.content) if newest else Settings()
-
-
-@dataclass(frozen=True)
-class Stock:
-    """Everything that is known of parts, read once: facts and lives by label, the lot printed on each chip."""
-
-    facts: Mapping[str, Mapping[str, Any]]
-    lives: Mapping[str, Life]
-    printed: Mapping[str, str]
-    settings: Settings
-
-    @cached_property
-    def lots(self) -> dict[str, str]:
-        """The lot of each chip of which one was read: decoded where a rule of the shop reads it, else as printed."""
-        found = {}
-        for label, printed in self.printed.items():
-            lot = decode(printed, self.settings.rules)
-            found[label] = lot.key if lot else printed
-        return found
-
-    def life(self, label: str) -> Life | None:
-        """A part's life; also of one on a card of which nothing happened yet. None where nobody knows such a label."""
-        if label in self.lives:
-            return self.lives[label]
-        serial, _, site = label.rpartition("/")
-        card = Card.objects.filter(serial=serial).select_related("model__newest").first() if serial else None
-        if card is None:
-            return begun(label, on_card=False) if label in self.facts else None
-        board = model_board(card.model)
-        sited = board is None or site in _places(board)
-        return begun(label, on_card=True) if sited else None
-
-
-def _places(board: Board) -> set[str]:
-    return {board.core.designator, *board.by_designator, *(part.designator for part in board.parts)}
-
-
-def stock() -> Stock:
-    """Everything, as it stands."""
-    facts = {one.label: one.facts for one in PartEdition.objects.order_by("label", "-number").distinct("label")}
-    every = lives(happenings())
-    printed = {row.chip: row.lot for row in ChipLot.objects.order_by("chip", "-at", "-pk").distinct("chip")}
-    return Stock(facts, every, printed, stock_settings())
-
-
-def happenings() -> list[Happening]:
-    """What happened to parts in Rework and in Stock, in the order of time."""
-    done = Act.objects.filter(withdrawal=None).values_list(
-        "at", "do", "chip", "chip_in", "card__serial", "site", "pk", "drawer"
-    )
-    found = [
-        Happening(
-            at, cast("Any", do), chip, chip_in, serial if site or do in OF_THE_CARD else "", site, id=str(pk),
-            drawer=drawer,
-        )
-        for at, do, chip, chip_in, serial, site, pk, drawer in done
-    ]  # fmt: skip
-    found += [
-        Happening(row.at, cast("Any", row.do), row.label, to=row.to, condition=row.condition, amount=row.amount,
-                  id=str(row.pk))
-        for row in StockMove.objects.all()
-    ]  # fmt: skip
-    return sorted(found, key=lambda one: (one.at, one.id))
-
-
 def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits | None:
     """Whether a part of the stock fits a place of a job's board; None where nobody said what the part is."""
     at = have or stock()
-    facts, board = at.facts.get(label), model_board(job.card.model)
-    if facts is None or board is None:
+    facts, board = at.facts_of(label), model_board(job.card.model)
+    if not facts or board is None:
         return None
     if site in board.by_designator:
         return _chip_fit(job, site, label, at)
@@ -130,7 +58,7 @@ def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits |
 
 def _chip_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
     """A memory chip against the place that it is for."""
-    facts, board = at.facts[label], model_board(job.card.model)
+    facts, board = at.facts_of(label), model_board(job.card.model)
     if facts["kind"] != "chip" or board is None:
         return Fits(
             (), (), (gettext("{label} is no memory chip but of the kind {kind}", label=label, kind=facts["kind"]),)
@@ -140,7 +68,7 @@ def _chip_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
 
 def _connector_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
     """A connector against the one that was there, else against one that was noted as seen on this model."""
-    facts = at.facts[label]
+    facts = at.facts_of(label)
     if facts["kind"] != "connector":
         return Fits(
             (), (), (gettext("{label} is no connector but of the kind {kind}", label=label, kind=facts["kind"]),)
@@ -149,8 +77,8 @@ def _connector_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
     if part is None:
         return Fits((), (gettext("pitch and pins of what comes not known"),), ())
     names = {name.casefold() for name in (f"{job.card.model.name} {site}", f"{job.card.model.slug} {site}")}
-    noted = (one for other, one in connectors(at) if other != label and one.seen_on.casefold() in names)
-    wanted = connector_of(at.facts.get(original(job.card.serial, site), {})) or next(noted, None)
+    noted = (one for other, one in connectors() if other != label and one.seen_on.casefold() in names)
+    wanted = connector_of(at.facts_of(original(job.card.serial, site))) or next(noted, None)
     if wanted is None:
         return Fits(
             (), (gettext("pitch, rows, pins and anchors of {site} not known: note them in Stock", site=site),), ()
@@ -163,14 +91,10 @@ def wanted_at(job: Job, board: Board, site: str, at: Stock) -> Wanted:
     said = board.document.get("memory") or {}
     by_model = MemoryChip("", said.get("gbit"), said.get("width"), said.get("volts"), said.get("speed"))
     serial = job.card.serial
-    was = chip_of(at.facts.get(original(serial, site), {}))
+    was = chip_of(at.facts_of(original(serial, site)))
     chip = MemoryChip("", *(a if a is not None else b for a, b in zip(_figures(by_model), _figures(was), strict=True)))
-    others = []
-    for other in board.by_designator:
-        life = at.life(original(serial, other)) if other != site else None
-        there = _there(serial, other, at) if life else None
-        if other != site and there and there in at.facts:
-            others.append(chip_of(at.facts[there]))
+    beside = at.standing_on(serial, [other for other in board.by_designator if other != site])
+    others = [chip_of(facts) for facts in at.facts_of_all(beside.values()) if facts]
     read = of_board(ImageRead.objects.all(), job.card_id).select_related("image").order_by("-at").first()
     carried = (read.image.facts.get("vendors") if read else None) or said.get("vendors") or ()
     return Wanted(chip, tuple(carried), tuple(others))
@@ -178,16 +102,6 @@ def wanted_at(job: Job, board: Board, site: str, at: Stock) -> Wanted:
 
 def _figures(chip: MemoryChip) -> tuple[Any, ...]:
     return chip.gbit, chip.width, chip.volts, chip.speed
-
-
-def _there(serial: str, site: str, at: Stock) -> str | None:
-    """The label of the part on a place now."""
-    name = f"{serial}/{site}"
-    for life in at.lives.values():
-        if life.place.kind == "card" and life.place.name == name:
-            return life.label
-    own = at.lives.get(name)
-    return None if own and own.place.name != name else name
 
 
 def values_of(model: BoardModel) -> dict[str, Known]:
@@ -308,13 +222,14 @@ def amount_of(facts: Mapping[str, Any], life: Life) -> float | None:
     return _amount(facts, life) if facts.get("kind") in COUNTED else None
 
 
-def connectors(at: Stock) -> list[tuple[str, Connector]]:
+def connectors() -> list[tuple[str, Connector]]:
     """Every connector that the shop noted, with its label."""
+    once = PartEdition.objects.filter(facts__kind="connector").values("label")
     found = []
-    for label, facts in at.facts.items():
-        one = connector_of(facts) if facts["kind"] == "connector" else None
-        if one:
-            found.append((label, replace(one, name=label)))
+    for edition in newest_editions(PartEdition.objects.filter(label__in=once)):
+        one = connector_of(edition.facts) if edition.facts["kind"] == "connector" else None
+        if one is not None:
+            found.append((edition.label, replace(one, name=edition.label)))
     return found
 
 
@@ -340,7 +255,7 @@ def bearing(marking: str, at: Stock) -> list[Bearer]:
                 there = [
                     one.card.serial
                     for one in donors
-                    if one.card.model_id == model.pk and _there(one.card.serial, part.designator, at)
+                    if one.card.model_id == model.pk and at.standing_on(one.card.serial, [part.designator])
                 ]
                 found.append(Bearer(str(model), model.slug, part, tuple(there)))
     return found

@@ -38,7 +38,7 @@ from uvrix.shop.stock.models import (
     StockMove,
     StockSettings,
 )
-from uvrix.shop.stock.queries import Stock, stock
+from uvrix.shop.stock.parts import Stock, stock
 
 PREFIX = "P-"
 # The customer to whom the shop's own donors belong.
@@ -87,7 +87,7 @@ def enter_move(new: NewMove, by: User) -> tuple[StockMove, bool]:
         raise Problem(422, "no-condition", detail)
     if new.do in {"used", "counted"} and new.amount is None:
         raise Problem(422, "no-amount", gettext("found no amount, expected how many pieces"))
-    if new.do in {"used", "counted"} and at.facts.get(new.label, {}).get("kind") not in COUNTED:
+    if new.do in {"used", "counted"} and at.facts_of(new.label).get("kind") not in COUNTED:
         detail = gettext("found {label}, which is one piece, expected something that is counted", label=new.label)
         raise Problem(422, "not-counted", detail)
     try:
@@ -98,7 +98,7 @@ def enter_move(new: NewMove, by: User) -> tuple[StockMove, bool]:
             "does-not-fit",
             gettext("found {found}, expected {expected}", found=refusal.found, expected=refusal.expected),
         ) from None
-    if new.do == "joined" and at.facts.get(new.to.strip(), {}).get("kind") != "set":
+    if new.do == "joined" and at.facts_of(new.to.strip()).get("kind") != "set":
         raise Problem(422, "no-set", gettext("found {to}, expected the label of a set in stock", to=repr(new.to)))
     fields = {"label": new.label, "do": new.do, "to": new.to.strip(), "amount": new.amount, "due": new.due}
     fields |= {"condition": new.condition, "note": new.note}
@@ -394,6 +394,6 @@ def save_settings(document: Mapping[str, Any], by: User) -> StockSettings:
 
 def part_words(label: str, at: Stock) -> list[str]:
     """The lines of a part's label on paper."""
-    facts = at.facts.get(label, {})
-    said = [facts.get("marking", ""), facts.get("vendor", ""), at.printed.get(label, ""), facts.get("value", "")]
+    facts = at.facts_of(label)
+    said = [facts.get("marking", ""), facts.get("vendor", ""), at.printed_on(label), facts.get("value", "")]
     return [one for one in said if one][:3] or [facts.get("kind", "part")]
