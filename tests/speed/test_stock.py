@@ -58,11 +58,11 @@ def fill(user):
         )
         cursor.execute(
             'insert into stock_stockmove (id, label, "do", "to", condition, note, by_id, at)'
-            " select gen_random_uuid(), label, 'received', 'tray ' || id %% 40, 'new', '', %s, now() - interval '100 days'"
-            " from stock_partedition",
+            " select gen_random_uuid(), label, 'received', 'tray ' || id %% 40, 'new', '', %s,"
+            " now() - interval '100 days' from stock_partedition",
             [user.pk],
         )
-        columns = [field.column for field in Act._meta.concrete_fields]
+        columns = [field.column for field in Act._meta.concrete_fields if field.column]
         made = {
             "id": "gen_random_uuid()",
             "job_id": "jobs_job.id",
