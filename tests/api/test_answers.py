@@ -107,7 +107,7 @@ def test_every_read_of_the_demo_shop_is_what_the_schema_says(schema):
         if operation.method != "get" or path in UNSEEN:
             continue
         answered[path] = 0
-        for places in places_of(path, [one.name for one in operation.path_parameters]):
+        for places in places_of(path, [parameter.name for parameter in operation.path_parameters]):
             case = operation.Case(path_parameters=places, query=dict(ASKED.get(path, {})))
             answer = case.call(headers=OWN_HOST)
             answered[path] += answer.status_code == 200

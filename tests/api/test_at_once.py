@@ -167,7 +167,7 @@ def test_two_people_on_one_job_lose_nothing(job, people):
         assert words.count(said) == times
     assert words.count("A: 4 on again.") == 1
     assert ClockSpan.objects.filter(ended_at=None).count() == 2
-    moves = [one.changes["place"] for one in job.jobchange_rows.all() if "place" in one.changes]
+    moves = [row.changes["place"] for row in job.jobchange_rows.all() if "place" in row.changes]
     assert [after for _, after in moves][:-1] == [before for before, _ in moves][1:]  # each saw the one before
 
 

@@ -34,8 +34,8 @@ def test_changes_are_kept_with_who_and_where_and_questions_are_not(technician, a
     assert (found[1]["job"], found[1]["address"]) == (job.pk, "192.0.2.4")
     close_files(lead.get(f"/api/v1/jobs/{job.pk}/archive"))
     assert rows(lead)[0]["route"] == "job-archive"
-    assert [one["route"] for one in rows(lead, job=job.pk)] == ["job-archive", "job-timeline"]
-    assert [one["route"] for one in rows(lead, person="technician", before=found[0]["id"])] == ["job-timeline"]
+    assert [row["route"] for row in rows(lead, job=job.pk)] == ["job-archive", "job-timeline"]
+    assert [row["route"] for row in rows(lead, person="technician", before=found[0]["id"])] == ["job-timeline"]
     assert technician.get("/api/v1/audit").status_code == 403
     assert lead.get("/api/v1/audit", {"job": "x"}).status_code == 400
 
@@ -44,7 +44,7 @@ def test_what_opens_a_door_is_not_in_it(client, people):
     client.post(f"/api/v1/invitations/{'x' * 43}", {"password": "x"}, content_type="application/json")
     for _ in range(2):
         client.put("/api/v1/session/password", {}, content_type="application/json")
-    assert [one.status for one in AuditEntry.objects.all()] == [401, 401]
+    assert [entry.status for entry in AuditEntry.objects.all()] == [401, 401]
     assert not AuditEntry.objects.filter(path__contains="xxx").exists()
 
 
@@ -72,5 +72,5 @@ def test_the_routes_that_it_names_are_there():
 
 
 def _every(patterns):
-    for one in patterns:
-        yield from _every(one.url_patterns) if hasattr(one, "url_patterns") else [one]
+    for pattern in patterns:
+        yield from _every(pattern.url_patterns) if hasattr(pattern, "url_patterns") else [pattern]

@@ -165,7 +165,7 @@ def test_the_case_as_a_file_is_read_by_the_command_line(technician, job, bench, 
     (tmp_path / "one.case.json").write_bytes(kept.content)
     document = json.loads(kept.content)
     readings = [entry["reading"] for entry in document["entries"] if "reading" in entry]
-    assert {one["unit"] for one in readings} == {UNIT["resistance"]}
+    assert {reading["unit"] for reading in readings} == {UNIT["resistance"]}
     board = BOARDS / "teal-8.board.json"
     command = [sys.executable, "-m", "uvrix.cli", "next", str(tmp_path / "one.case.json"), "--board", str(board)]
     ran = subprocess.run([*command, "--known", str(KNOWN), "--json"], capture_output=True, text=True, check=True)

@@ -74,7 +74,7 @@ def test_a_hypothesis_is_ruled_out_by_something_and_stays_in_the_record(word, hy
     assert (ruled["state"], ruled["by_what"], ruled["step"]) == ("ruled-out", "pushed home, no change", "look")
     assert word("fan PLUG", "open").json()[0]["state"] == "open"
     word("Stage short", "confirmed", "plug 1 short, gone without it")
-    assert [one["state"] for one in hypotheses()] == ["confirmed", "open"]
+    assert [hypothesis["state"] for hypothesis in hypotheses()] == ["confirmed", "open"]
 
 
 def test_the_watchlist_opens_hypotheses_and_is_kept_in_editions(technician, teal, job, hypotheses):

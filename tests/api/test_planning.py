@@ -109,7 +109,7 @@ def test_the_chances_of_tries_are_those_of_the_one_belief(plan, technician, job)
 
     def joint():
         causes = technician.get(f"/api/v1/jobs/{job.pk}").json()["mind"]["causes"]
-        return next(one["chance"] for one in causes if "joint of U18" in one["says"] or "U18" in one["says"])
+        return next(cause["chance"] for cause in causes if "joint of U18" in cause["says"] or "U18" in cause["says"])
 
     before = reball(), joint()
     site = next(one for one in json.loads(BOARDS.joinpath("teal-8.board.json").read_text())["sites"]

@@ -264,7 +264,7 @@ def test_what_look_found_broken_is_owed_until_it_is_set_right(technician, job, o
     see("fan", 119, 56)
     words = [one["words"] for one in owed()]
     assert words[0] == "Crooked or cracked part at C121: set it right."
-    assert sum("Fan slow" in one for one in words) == 2
+    assert sum("Fan slow" in word for word in words) == 2
     technician.post(f"/api/v1/look-findings/{slip}/withdrawal")
     assert len(owed()) == 2
     # it was set right, on whichever screen: nobody says it again

@@ -478,7 +478,7 @@ def test_a_prototype_leaves_without_what_it_came_without_and_without_its_like(te
 
     def missing():
         items = technician.get(f"/api/v1/jobs/{card.pk}/return").json()["items"]
-        return [one for one in items if "missing" in one["words"]]
+        return [item for item in items if "missing" in item["words"]]
 
     assert missing()
     intake = {"id": str(uuid4()), "serial": card.card.serial, "provenance": "prototype"}
@@ -486,7 +486,7 @@ def test_a_prototype_leaves_without_what_it_came_without_and_without_its_like(te
     assert not missing()
     lift(technician, card, "U14")
     items = technician.get(f"/api/v1/jobs/{card.pk}/return").json()["items"]
-    assert any("U14 is off" in one["words"] for one in items), "what was taken off here goes back on"
+    assert any("U14 is off" in item["words"] for item in items), "what was taken off here goes back on"
 
 
 def test_the_strip_and_the_list_name_a_check_of_this_repair_before_the_way_out(demo):

@@ -36,12 +36,12 @@ def test_everything_stands_in_one_line_of_time_with_who(technician, job, timelin
     technician.post(f"/api/v1/jobs/{job.pk}/power", {"id": str(uuid4()), "state": "off"})
     note(technician, job, "Smells of phenol.", step="look")
     events = timeline()
-    assert [one["at"] for one in events] == sorted((one["at"] for one in events), reverse=True)
-    assert len({one["id"] for one in events}) == len(events)
-    assert all(one["by"] for one in events)
-    kinds = {one["kind"] for one in events}
+    assert [event["at"] for event in events] == sorted((event["at"] for event in events), reverse=True)
+    assert len({event["id"] for event in events}) == len(events)
+    assert all(event["by"] for event in events)
+    kinds = {event["kind"] for event in events}
     assert {"job", "run", "finding", "correction", "power", "note"} <= kinds
-    [back] = [one for one in events if one["kind"] == "correction"]
+    [back] = [event for event in events if event["kind"] == "correction"]
     assert back["corrects"] == spot["id"]
     assert {one["step"] for one in timeline(step="look")} == {"look"}
     assert [one["words"] for one in timeline(kind="note")] == ["Smells of phenol."]

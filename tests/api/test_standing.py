@@ -13,7 +13,7 @@ from uvrix.shop.proving.models import LateFault
 
 
 def standing_rows(rows):
-    return [one for one in rows.all() if not hasattr(one, "withdrawal")]
+    return [row for row in rows.all() if not hasattr(row, "withdrawal")]
 
 
 def recounted(job):
@@ -21,14 +21,14 @@ def recounted(job):
     looks = {one.region: one.clear for one in job.region_looks.order_by("at", "pk")}
     marks = sorted(standing_rows(job.marks), key=lambda one: one.at)
     attempts = sorted(standing_rows(job.attempts), key=lambda one: one.at)
-    readings = [one.quantity in COLD for one in job.reading_rows.all()]
+    readings = [row.quantity in COLD for row in job.reading_rows.all()]
     fault = job.latefault_rows.order_by("at", "pk").last()
     power = job.powerstate_rows.order_by("at", "pk").last()
     return {
         "finding": (job.located or {}).get("finding"),
-        "conditions": [one["condition"] for one in (job.located or {}).get("reports", [])],
+        "conditions": [report["condition"] for report in (job.located or {}).get("reports", [])],
         "runs": len(runs),
-        "last_run_at": max((one.added_at for one in runs), default=None),
+        "last_run_at": max((run.added_at for run in runs), default=None),
         "symptom_said": job.symptoms.exists(),
         "trials": len(standing_rows(job.trials)),
         "readings": sum(readings),
@@ -40,10 +40,10 @@ def recounted(job):
         "power": power.state if power else "",
         "clear_regions": {region for region, clear in looks.items() if clear},
         "seen_places": sorted(
-            (one.side, one.x_mm, one.y_mm, one.x_px, one.y_px) for one in standing_rows(job.look_findings)
+            (row.side, row.x_mm, row.y_mm, row.x_px, row.y_px) for row in standing_rows(job.look_findings)
         ),
         "mark": (str(marks[-1].pk), marks[-1].designator, marks[-1].by.shown_name) if marks else None,
-        "attempts": [(one.do, one.outcome, one.chips, one.at) for one in attempts],
+        "attempts": [(attempt.do, attempt.outcome, attempt.chips, attempt.at) for attempt in attempts],
     }
 
 
@@ -54,10 +54,10 @@ def counted(job):
         **shown,
         "fault": (now.fault.words, now.fault.back_to, now.fault.suspects, now.fault.at) if now.fault else None,
         "seen_places": sorted(
-            (one["side"], one["x_mm"], one["y_mm"], one["x_px"], one["y_px"]) for one in now.seen_places
+            (place["side"], place["x_mm"], place["y_mm"], place["x_px"], place["y_px"]) for place in now.seen_places
         ),
         "mark": (now.mark.id, now.mark.designator, now.mark.by) if now.mark else None,
-        "attempts": [(one.do, one.outcome, one.chips, one.at) for one in now.attempts],
+        "attempts": [(attempt.do, attempt.outcome, attempt.chips, attempt.at) for attempt in now.attempts],
     }
 
 
@@ -67,10 +67,10 @@ def test_every_count_agrees_with_the_rows_one_by_one(demo, people):
     lead = every[0].opened_by
     for job in every[::3]:
         for rows in (job.runs, job.act_rows, job.trials, job.marks, job.attempts, job.look_findings):
-            for one in rows.order_by("pk")[:1]:
-                withdrawal = type(one).withdrawal.related
+            for row in rows.order_by("pk")[:1]:
+                withdrawal = type(row).withdrawal.related
                 withdrawal.related_model._default_manager.get_or_create(
-                    **{withdrawal.field.name: one}, defaults={"by": lead}
+                    **{withdrawal.field.name: row}, defaults={"by": lead}
                 )
         for look in job.region_looks.order_by("pk")[:1]:
             type(look).objects.create(job=job, region=look.region, clear=not look.clear, by=lead, at=timezone.now())

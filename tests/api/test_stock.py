@@ -161,7 +161,7 @@ def test_pieces_are_counted_and_balls_taken_at_rework_are_off(technician, card, 
     assert move(technician, label, "counted", amount=100).json()["part"]["amount"] == 100
     lead.put("/api/v1/stock-settings", {"document": {"lead_days": 60}})
     hints = technician.get("/api/v1/stock").json()["hints"]
-    assert [one["name"] for one in hints] == ["balls 0.45"]
+    assert [hint["name"] for hint in hints] == ["balls 0.45"]
     assert hints[0]["order"] > 0
     one_piece = move(technician, take(technician), "used", amount=1)
     assert one_piece.json()["code"] == "not-counted"
@@ -331,7 +331,7 @@ def test_connectors_are_found_by_pitch_pins_and_anchors_and_markings_across_dono
     technician.post("/api/v1/stock/donors", donor)
     bearers = technician.get("/api/v1/stock/bearers", {"marking": "gw7k"}).json()
     assert bearers
-    assert all(one["donors"] == ["SC-D"] for one in bearers)
+    assert all(bearer["donors"] == ["SC-D"] for bearer in bearers)
 
 
 def test_a_loan_is_due_by_date(technician, card):

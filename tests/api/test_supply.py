@@ -159,7 +159,7 @@ def test_a_part_without_effect_is_refuted_and_a_cure_begins_anew(technician, pow
     chance = {one["node"]: one["chance"] for one in after["suspects"]}
     assert chance["pg_3v3"] < before["pg_3v3"] / 4
     words = technician.get(f"/api/v1/jobs/{powered.pk}/hypotheses").json()
-    assert any(one["state"] == "ruled-out" and "Q7" in one["cause"] for one in words)
+    assert any(word["state"] == "ruled-out" and "Q7" in word["cause"] for word in words)
     assert technician.post(address, entry).status_code == 200
     cured = {"id": str(uuid4()), "node": "en_1v8", "part": "R212", "done": "replaced", "came_of": "another"}
     found = technician.post(address, cured).json()

@@ -150,9 +150,9 @@ def test_the_sides_lie_over_each_other_by_three_holes(technician, undrawn, photo
 def test_every_part_of_both_photographs_is_looked_at(technician, undrawn, photographed):
     at = f"/api/v1/jobs/{undrawn.pk}/look"
     regions = technician.get(at).json()["regions"]
-    assert {one["side"] for one in regions} == {"front", "back"}
-    for one in regions:
-        body = {"id": str(uuid4()), "region": one["id"], "clear": True}
+    assert {region["side"] for region in regions} == {"front", "back"}
+    for region in regions:
+        body = {"id": str(uuid4()), "region": region["id"], "clear": True}
         assert technician.post(f"{at}/regions", body).status_code in {200, 201}
     states = {one["state"] for one in technician.get(at).json()["regions"]}
     assert states == {"clear"}

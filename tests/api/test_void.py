@@ -88,7 +88,7 @@ def test_an_act_of_any_screen_stands_in_the_one_history_and_the_one_report(techn
     assert bench("cut-outs", rail="core", places=["U74"]).status_code == 201
     assert bench("fuse-swaps", point="F1", rating="10 A").status_code == 201
     events = bench("rework", do="drilled", site="U73").json()["events"]
-    assert [(one["step"], one["do"], one["site"]) for one in events] == [
+    assert [(event["step"], event["do"], event["site"]) for event in events] == [
         ("ohms", "remove", "C116"), ("ohms", "cut-layers", "U74"), ("ohms", "swap", "F1"), ("rework", "drilled", "U73"),
     ]  # fmt: skip
     placed = bench("rework", do="place", site="U74", chip_in="S-1")

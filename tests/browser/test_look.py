@@ -208,7 +208,7 @@ def test_a_phone_joins_by_a_code_and_its_photograph_is_there(bench, chromium):
     wide = phone.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
     assert wide[0] <= wide[1]
     phone.goto(f"{bench.served.address}/phone/none")
-    expect(phone.get_by_text("This link has run out")).to_be_visible()
+    expect(phone.get_by_text("This link has expired")).to_be_visible()
     context.close()
     page.get_by_role("button", name="Look for new ones").click()
     expect(page.get_by_role("img", name="Photograph of the back")).to_be_visible()

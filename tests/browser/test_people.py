@@ -27,7 +27,7 @@ def test_a_password_is_reset_by_a_link_that_serves_once(bench, chromium):
     other.get_by_role("button", name="Set it and sign in").click()
     expect(other.get_by_role("heading", name="Shelf")).to_be_visible()
     other.goto(link[0])
-    expect(other.get_by_role("alert")).to_contain_text("This link was used or has run out.")
+    expect(other.get_by_role("alert")).to_contain_text("This link has been used or has expired.")
     other.context.close()
     page.reload()
     page.get_by_role("link", name="All entries").click()
@@ -53,7 +53,7 @@ def test_a_second_factor_is_set_up_and_not_counted_before_a_code_of_it_was_typed
     bench.check_access()
     factor.get_by_label("the code that the app shows").fill("000000")
     factor.get_by_role("button", name="Switch it on").click()
-    expect(factor.get_by_role("status")).to_contain_text("This code does not fit.")
+    expect(factor.get_by_role("status")).to_contain_text("This code is wrong.")
     expect(factor.get_by_role("heading")).to_contain_text("(off)")
 
 

@@ -52,7 +52,7 @@ class Keys:
     def choose(self, *files):
         with self.page.expect_file_chooser() as chooser:
             self.keys.press("Enter")
-        chooser.value.set_files([str(one) for one in files])
+        chooser.value.set_files([str(file) for file in files])
 
 
 def written(folder: Path, name: str, data: bytes) -> Path:

@@ -83,7 +83,7 @@ def _hunted(facts: Facts, causes: Sequence[Cause], first: Mapping[str, Any]) -> 
     if not (facts.shorted and first["do"] in TELLS and facts.glows):
         return None
     off = {*facts.card.off, *facts.card.cut}
-    who = [one.designators[0] for one in causes if one.cause in {"short", "partial-short"} and one.designators]
+    who = [cause.designators[0] for cause in causes if cause.cause in {"short", "partial-short"} and cause.designators]
     left = [name for name in who if name not in off]
     return {**first, "do": "remove", "target": left[0], "step": "rework", "minutes": 8.0} if left else None
 
@@ -120,7 +120,7 @@ def _tested(facts: Facts, first: Mapping[str, Any]) -> Mapping[str, Any] | None:
 
 @pytest.fixture(scope="module")
 def seeds():
-    return [int(one) for one in np.random.default_rng(SEED).integers(1 << 40, size=CARDS)]
+    return [int(integer) for integer in np.random.default_rng(SEED).integers(1 << 40, size=CARDS)]
 
 
 def minutes_of(played: Played, *, but: Collection[str] = ()) -> float:

@@ -37,5 +37,5 @@ def test_nothing_acknowledged_is_lost_and_nothing_counts_twice(shop, victim):
         killer.join()
     assert unanswered > 0, "the kills were felt"
     with shop.ask(f"jobs/{shop.job}/owed", method="GET") as answer:
-        kept = [one["key"] for one in json.loads(answer.read()) if one["words"].startswith(victim)]
+        kept = [load["key"] for load in json.loads(answer.read()) if load["words"].startswith(victim)]
     assert sorted(kept) == sorted(sent)

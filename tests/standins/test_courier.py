@@ -28,6 +28,6 @@ def test_most_parcels_come_when_due_some_late_a_few_never():
     now = SENT + timedelta(days=30)
     ends = [Courier().events(f"R-{number}", SENT, date(2026, 11, 22), now) for number in range(400)]
     lost = sum(events[-1].kind != "delivered" for events in ends)
-    late = sum(any(one.kind == "delayed" for one in events) for events in ends)
+    late = sum(any(event.kind == "delayed" for event in events) for events in ends)
     assert 2 <= lost <= 30
     assert 35 <= late <= 110

@@ -10,10 +10,10 @@ TEAL, SCAUP = (read_board((BOARDS / f"{name}.board.json").read_bytes()) for name
 
 
 def test_what_both_have_is_counted_on_either_side():
-    found = {one.name: (one.here, one.there) for one in counts(TEAL, SCAUP)}
+    found = {count.name: (count.here, count.there) for count in counts(TEAL, SCAUP)}
     assert found["chips"] == (sum(site.fitted for site in TEAL.sites), sum(site.fitted for site in SCAUP.sites))
     assert found["plugs"][0] == 2
-    assert {one.name: (one.there, one.here) for one in counts(SCAUP, TEAL)} == found
+    assert {count.name: (count.there, count.here) for count in counts(SCAUP, TEAL)} == found
 
 
 def test_the_same_board_is_alike_in_all():

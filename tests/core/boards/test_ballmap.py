@@ -21,7 +21,7 @@ BOARDS = [read_board(path.read_bytes()) for path in (Path(__file__).parents[3] /
 
 def one_of(board, designator, lie, *, balls_up=False):
     site = board.by_designator[designator]
-    return next(one for one in lyings(board, site) if (one.lie, one.balls_up) == (lie, balls_up))
+    return next(lying for lying in lyings(board, site) if (lying.lie, lying.balls_up) == (lie, balls_up))
 
 
 def pane(board, lie, points):
@@ -74,7 +74,7 @@ def test_the_corner_to_count_from(rotation, side, lie, balls_up, corner, rows, c
 def test_a_lifted_chip_is_turned_over_like_a_page():
     for board in BOARDS[1:]:
         for site in board.sites:
-            for one in lyings(board, site):
-                if one.balls_up:
-                    a, b, c, d = one_of(board, site.designator, one.lie).matrix
-                    assert one.matrix == pytest.approx((-a, b, -c, d))
+            for lying in lyings(board, site):
+                if lying.balls_up:
+                    a, b, c, d = one_of(board, site.designator, lying.lie).matrix
+                    assert lying.matrix == pytest.approx((-a, b, -c, d))

@@ -229,8 +229,8 @@ def test_a_draft_keeps_what_is_right_and_says_where_it_is_wrong():
     document["sites"][5]["designator"] = "U11"
     document["walk"]["order"] = document["walk"]["order"][:-1]
     found = draft(document)
-    assert next(one.place for one in found.misfits) == "$.sites[2].side"
-    assert "$.sites[5].designator" in [one.place for one in found.misfits]
+    assert next(misfit.place for misfit in found.misfits) == "$.sites[2].side"
+    assert "$.sites[5].designator" in [misfit.place for misfit in found.misfits]
     assert len(found.board.sites) == 6
     assert found.board.walk is None
 

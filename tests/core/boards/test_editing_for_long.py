@@ -144,7 +144,7 @@ class Session(RuleBasedStateMachine):
         found = draft(self.document)
         assert len(draw(found.board).sites) == len(found.board.sites)
         if found.misfits:
-            assert all(one.expected for one in found.misfits)
+            assert all(misfit.expected for misfit in found.misfits)
             return
         board = read_board(json.dumps(self.document).encode())
         if board.walk:

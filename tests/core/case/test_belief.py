@@ -190,7 +190,7 @@ def test_what_was_seen_missing_leads_the_map_as_it_leads_the_belief():
     ]
     found = facts(*entries)
     assert found.isolation
-    before = {one.node.id: one.chance for one in found.isolation.suspects}
+    before = {suspect.node.id: suspect.chance for suspect in found.isolation.suspects}
     shown = as_believed(found, found.isolation.suspects, believe(found))
     assert before["1v8"] < 0.9
     assert (shown[0].node.id, shown[0].chance > 0.95) == ("1v8", True)
@@ -259,7 +259,7 @@ def test_no_chip_without_an_error_is_suspected(channels):
     so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     located = facts(*so_far).located
     assert located is not None
-    erring = {one.place.site.designator for one in located.counts.sites if one.errors}
+    erring = {site.place.site.designator for site in located.counts.sites if site.errors}
     assert len(erring) == len(channels)
     blamed = [names for cause, *names in chances(*so_far) if cause in {"chip", "chip-joint"}]
     assert {name for names in blamed for name in names} <= erring

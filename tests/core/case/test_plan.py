@@ -388,7 +388,7 @@ def test_the_core_waits_for_a_chip_only_where_the_chip_may_well_be_it():
     failed = run("fail", "cold", channel="B0", line=13)
     so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     marked: list[Entry] = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
-    found = [one for one in steps(told(*marked)) if one[0] in {"reball", "swap"}]
+    found = [step for step in steps(told(*marked)) if step[0] in {"reball", "swap"}]
     assert found == [("reball", "U13"), ("swap", "U13"), ("reball", "U1")]
 
 

@@ -178,7 +178,7 @@ def test_a_missing_supply_is_followed_to_its_place_and_its_parts():
     assert ("swap", "1.8 V converter") in steps(*both)
     named = Undrawn(parts={"1.8 V": ("U501",)})
     causes = answer(facts(*missing, undrawn=named))["causes"]
-    assert next(one["designators"] for one in causes if one["cause"] == "dead-part") == ["U501"]
+    assert next(cause["designators"] for cause in causes if cause["cause"] == "dead-part") == ["U501"]
     assert ("look", "U501") in steps(*missing, undrawn=named)
 
 
@@ -206,4 +206,4 @@ def test_a_blown_fuse_is_two_nets_and_is_replaced_once_both_sides_read_right():
 
 def test_where_nothing_is_wrong_nobody_is_suspected():
     causes = answer(facts(*ON, volts("12 V", "12"), volts("1.8 V", "1.8")))["causes"]
-    assert [one["cause"] for one in causes] == ["unknown"]
+    assert [cause["cause"] for cause in causes] == ["unknown"]

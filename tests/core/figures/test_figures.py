@@ -22,7 +22,7 @@ def test_spans_hold_the_truth_at_least_as_often_as_they_say(truth, of):
     """Whatever the truth and however few were seen: nine in ten spans hold it, less the chance of the simulation."""
     dice = np.random.default_rng(int(1000 * truth) + of)
     hits = dice.binomial(of, truth, 6000)
-    held = [share_of(int(one), of).low <= truth <= share_of(int(one), of).high for one in hits]
+    held = [share_of(int(hit), of).low <= truth <= share_of(int(hit), of).high for hit in hits]
     assert np.mean(held) > 0.9 - 3 * (0.9 * 0.1 / 6000) ** 0.5
 
 

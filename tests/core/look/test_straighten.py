@@ -43,6 +43,6 @@ def test_a_point_on_a_diagonal_stays_on_it(corners):
 
 @given(CORNERS, st.sampled_from([(3, 2, 1, 0), (0, 2, 1, 3), (1, 0, 3, 2)]))
 def test_corners_in_another_order_are_refused(corners, order):
-    assume(all(isinstance(one, tuple) for one in corners))
+    assume(all(isinstance(corner, tuple) for corner in corners))
     with pytest.raises(Refusal, match="clockwise from the upper left"):
         straightening([corners[at] for at in order])

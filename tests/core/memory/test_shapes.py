@@ -48,7 +48,7 @@ def test_lines_that_are_not_known_say_nothing():
 
 @given(st.lists(st.floats(-700, 700), min_size=1, max_size=6))
 def test_log_mean_is_the_logarithm_of_a_mean(logs):
-    exact = sum(math.exp(one - max(logs)) for one in logs) / len(logs)
+    exact = sum(math.exp(log - max(logs)) for log in logs) / len(logs)
     assert math.isclose(log_mean(logs), max(logs) + math.log(exact), abs_tol=1e-9)
 
 

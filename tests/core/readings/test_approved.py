@@ -225,7 +225,7 @@ def test_approved_chips():
         kinds = dataclasses.replace(
             KINDS, kind=dict.fromkeys((f"U{chip}" for chip in range(11, 17)), "plain"), lines={}
         )
-        answers[f"table {seed}"] = [peers_json(odd_ones(read)), [one.why for one in judge_balls(read, kinds)]]
+        answers[f"table {seed}"] = [peers_json(odd_ones(read)), [ball.why for ball in judge_balls(read, kinds)]]
     for before, pad, usual_v in itertools.product((0.1, 0.4, 0.8, None), (0.1, 0.24, 0.3, 0.41, 0.8, None), (0.4,)):
         read = [Reading(f"U{chip}.A1", "diode", value(usual_v), "diode", "ground") for chip in (11, 12, 13)]
         read.append(Reading("U14.A1", "diode", Value(before, before), "diode", "ground"))

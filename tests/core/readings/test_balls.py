@@ -49,7 +49,7 @@ def lifted(dice, fault, *, alone_lines):
     """A card with one fault at a data line: read in circuit, then the chip lifted, pads and chip read."""
     chip, ball = fault.pin.split(".")
     seed, lines = dice.randrange(9999), sorted(LINES)
-    others = [ball, *dice.sample([one for one in lines if one != ball], alone_lines - 1)]
+    others = [ball, *dice.sample([line for line in lines if line != ball], alone_lines - 1)]
     whole = bench(dice, Pins("teal-8", seed, [fault], {"fb180": FB180}), CHIPS, lines)
     off = Pins("teal-8", seed, [fault], {"fb180": FB180}, off=[chip])
     pads = bench(dice, off, [chip], others, state="site pads")

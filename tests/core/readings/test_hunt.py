@@ -48,7 +48,7 @@ FAULTS = [
 
 def off_of(played):
     """The parts that came off, in order, and the places that were cut."""
-    acts = [(one["did"], one.get("site")) for one in played.entries if "did" in one]
+    acts = [(entry["did"], entry.get("site")) for entry in played.entries if "did" in entry]
     return [site for act, site in acts if act in {"remove", "swap"}], [
         site for act, site in acts if act == "cut-layers"
     ]

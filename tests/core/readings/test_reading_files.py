@@ -35,7 +35,7 @@ def test_agreeing_repeats_are_one_and_the_later_one_counts():
     assert len(readings("L1,resistance,100,ohm,ohms,", "L1,resistance,300,ohm,ohms,warm")) == 2
     assert len(readings("L1,resistance,100,ohm,ohms,", "L1,resistance,100,ohm,continuity,")) == 2
     pairs = readings("L1/F1,resistance,3,ohm,ohms,", "F1/L1,resistance,3.1,ohm,ohms,", "F1,resistance,0.1,ohm,ohms,")
-    assert [(one.point, one.to) for one in pairs] == [("F1/L1", "across"), ("F1", "across")]
+    assert [(pair.point, pair.to) for pair in pairs] == [("F1/L1", "across"), ("F1", "across")]
 
 
 @pytest.mark.parametrize(

@@ -18,7 +18,7 @@ from uvrix.core.readings.slot import judge_contacts, pins, route, slot_context
 from uvrix.core.virtual.pins import PinFault, Pins
 
 TEAL = read_board((Path(__file__).parents[3] / "data/boards/teal-8.board.json").read_bytes())
-LANE_CONTACTS = [one.name for one in contacts() if one.kind == "lane"]
+LANE_CONTACTS = [contact.name for contact in contacts() if contact.kind == "lane"]
 
 
 def read_all(faults=(), lanes=16, seed=1):
@@ -47,26 +47,27 @@ def plain_width(bad, lanes):
 
 
 def test_the_contacts_are_those_of_the_slot():
-    kinds = Counter(one.kind for one in contacts())
+    kinds = Counter(contact.kind for contact in contacts())
     assert (len(contacts()), kinds["lane"], kinds["clock"], kinds["detect"]) == (164, 64, 2, 5)
-    assert len({one.name for one in contacts()}) == 164
+    assert len({contact.name for contact in contacts()}) == 164
     # the halves of a pair are neighbours, and every pair has a ground on either side
     for lane in range(16):
         for pair in ("tx", "rx"):
             p, n = sorted(
-                (one for one in contacts() if (one.lane, one.pair) == (lane, pair)), key=lambda one: one.number
+                (contact for contact in contacts() if (contact.lane, contact.pair) == (lane, pair)),
+                key=lambda one: one.number,
             )
             assert (p.half, n.half, n.number) == ("p", "n", p.number + 1)
             assert by_name()[f"{p.row}{p.number - 1}"].kind in {"ground", "detect", "signal", "reserved"}
             assert by_name()[f"{n.row}{n.number + 1}"].kind == "ground"
     assert by_name()["A13"].carries == "reference clock p"
     # a lane's contacts lie the farther from the bracket the higher its number
-    first = [min(one.number for one in contacts() if one.lane == lane) for lane in range(16)]
+    first = [min(contact.number for contact in contacts() if contact.lane == lane) for lane in range(16)]
     assert first == sorted(first)
 
 
 def test_contacts_lie_along_the_row_from_the_bracket_on():
-    spots = {one.name: spot for one in contacts() if (spot := spot_of(TEAL, one))}
+    spots = {contact.name: spot for contact in contacts() if (spot := spot_of(TEAL, contact))}
     assert len(spots) == 164
     front = [spots[f"B{number}"][1] for number in range(1, 83)]
     assert front == sorted(front)
@@ -100,7 +101,7 @@ def test_torn_and_open_contacts_cost_their_lanes(bad, lanes, seed):
 
 
 def test_domain_example_lane_five_dead():
-    b = next(one.name for one in contacts() if one.lane == 5 and one.pair == "rx")
+    b = next(contact.name for contact in contacts() if contact.lane == 5 and contact.pair == "rx")
     nothing_read = slot_context({}, {}, [b], 16)
     assert (nothing_read.link.width, nothing_read.lanes_read) == (0, 0)
     assert (nothing_read.best_width, nothing_read.best_start) == (8, 15)
@@ -154,10 +155,10 @@ def test_lanes_are_the_models_own():
 
 
 def test_a_click_on_the_row_names_its_contact():
-    for one in contacts():
-        side, x, y = spot_of(TEAL, one) or ("front", 0, 0)
+    for contact in contacts():
+        side, x, y = spot_of(TEAL, contact) or ("front", 0, 0)
         for off in (-0.4, 0.4):
-            assert contact_at(TEAL, side, x + off, y + 3) == one
+            assert contact_at(TEAL, side, x + off, y + 3) == contact
     assert contact_at(TEAL, "front", 60.0, 50.0) is None
 
 

@@ -219,7 +219,7 @@ def test_any_bytes_are_readings_or_a_refusal(data):
 
 def test_the_same_meter_stands_alone_where_its_cards_are_enough_else_others_lend():
     own, others = known("r1", "40", "41", "42", meter="one"), known("r1", "60", "62", "64", "66", meter="two")
-    others = [Observation(one.board, f"other {one.card}", one.reading) for one in others]
+    others = [Observation(other.board, f"other {other.card}", other.reading) for other in others]
     with_own = verdict("r1", "41", [*own, *others], meter="one")
     assert with_own.reference is not None
     assert (with_own.reference.cards, with_own.reference.lent) == (3, "")

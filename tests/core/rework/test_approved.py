@@ -43,8 +43,15 @@ def test_approved_neighbours():
         warmed = {name: dice.randint(0, 3) for name in names}
         for name in (*names, board.core.designator, "U999"):
             answers[f"{board.id} {name}"] = [
-                [one.designator, one.kind, one.behind, one.away_mm, one.shield, one.why]
-                for one in neighbours(board, name, Limits(), cycles, warmed)
+                [
+                    neighbour.designator,
+                    neighbour.kind,
+                    neighbour.behind,
+                    neighbour.away_mm,
+                    neighbour.shield,
+                    neighbour.why,
+                ]
+                for neighbour in neighbours(board, name, Limits(), cycles, warmed)
             ]
         answers[f"{board.id} hot"] = hot_places(board)
     for off, on in itertools.product(("leaded", "lead-free", "low-melt", ""), repeat=2):

@@ -57,7 +57,7 @@ def test_the_image_with_the_right_bus_memory_and_maker_comes_first():
     assert right.score > other_maker.score > unknown.score
     assert right.score > other_bus.score
     assert "carries no settings for Ousel" in other_maker.misfits
-    assert any(one.startswith("bus 128") for one in other_bus.misfits)
+    assert any(misfit.startswith("bus 128") for misfit in other_bus.misfits)
 
 
 def test_images_that_nobody_described_are_ranked_by_what_stands_in_them():

@@ -65,7 +65,7 @@ def test_neighbours_come_nearest_first_with_this_side_before_the_other():
     assert [one.away_mm for one in this] == sorted(one.away_mm for one in this)
     assert "U35" in {one.designator for one in found if one.behind}
     assert all(not one.shield for one in found if one.behind)
-    near = {one.designator for one in neighbours(SCAUP, "U15", Limits(near_mm=10, shield_mm=4), {}, {})}
+    near = {neighbour.designator for neighbour in neighbours(SCAUP, "U15", Limits(near_mm=10, shield_mm=4), {}, {})}
     assert near <= {one.designator for one in found}
     assert neighbours(SCAUP, "nothing", Limits(), {}, {}) == ()
 
@@ -84,8 +84,10 @@ def test_being_near_is_mutual(one, other):
 
 def test_a_worn_neighbour_is_shielded_although_it_is_farther():
     limits = Limits(near_mm=40, shield_mm=0.5, site_cycles=5)
-    fresh = {one.designator: one.shield for one in neighbours(TEAL, "U15", limits, {}, {})}
-    worn = {one.designator: one.shield for one in neighbours(TEAL, "U15", limits, {"U14": 3}, {"U14": 1})}
+    fresh = {neighbour.designator: neighbour.shield for neighbour in neighbours(TEAL, "U15", limits, {}, {})}
+    worn = {
+        neighbour.designator: neighbour.shield for neighbour in neighbours(TEAL, "U15", limits, {"U14": 3}, {"U14": 1})
+    }
     assert (fresh["U14"], worn["U14"]) == (False, True)
 
 
@@ -93,8 +95,8 @@ def test_alloys_that_mix_or_do_not_belong_are_said():
     assert alloy_warnings("lead-free", "lead-free", hot=True, low_melt=False) == ()
     (mixed,) = alloy_warnings("lead-free", "leaded", hot=False, low_melt=False)
     assert "183" in mixed
-    assert any("lead-free belongs" in one for one in alloy_warnings("", "leaded", hot=True, low_melt=False))
-    assert any("Flush" in one for one in alloy_warnings("", "leaded", hot=False, low_melt=True))
+    assert any("lead-free belongs" in warning for warning in alloy_warnings("", "leaded", hot=True, low_melt=False))
+    assert any("Flush" in warning for warning in alloy_warnings("", "leaded", hot=False, low_melt=True))
 
 
 def box(plug):
@@ -122,8 +124,8 @@ def test_what_runs_hot_is_what_stands_by_a_plug_and_nothing_else():
 def test_counts_add_up_and_more_torn_pads_never_make_a_better_verdict(states):
     rule = PadRule()
     found = survey(CORE, states, rule)
-    assert sum(one.total for one in found.counts) == len(CORE.classes)
-    assert sum(one.torn for one in found.counts) == sum(state == "torn" for state in states.values())
+    assert sum(count.total for count in found.counts) == len(CORE.classes)
+    assert sum(count.torn for count in found.counts) == sum(state == "torn" for state in states.values())
     torn = [ball for ball, state in states.items() if state == "torn" and CORE.classes[ball] == "signal"]
     assert len(found.broken) == len(torn)
     order = ("not-surveyed", "fixable", "marginal", "donor")
@@ -149,10 +151,10 @@ def test_a_torn_signal_names_what_it_breaks_and_unused_pads_count_for_nothing():
 
 
 def test_a_pad_marked_as_unused_leaves_its_class():
-    before = {one.pad_class: one.total for one in survey(CORE, {}, PadRule()).counts}
+    before = {count.pad_class: count.total for count in survey(CORE, {}, PadRule()).counts}
     signal = next(ball for ball, pad in CORE.classes.items() if pad == "signal")
     after = survey(CORE, {signal: "unused"}, PadRule())
-    counts = {one.pad_class: one.total for one in after.counts}
+    counts = {count.pad_class: count.total for count in after.counts}
     assert counts["signal"] == before["signal"] - 1
     assert counts["unused"] == before.get("unused", 0) + 1
     assert (after.verdict, after.broken) == ("fixable", ())
@@ -203,6 +205,6 @@ def test_the_power_plug_is_a_part_of_the_board():
     other = next(one for one in near if one.designator == "plug 2")
     assert (other.kind, other.cycles) == ("connector", 2)
     assert other.away_mm == pytest.approx(4.0)
-    assert "plug 1" in {one.designator for one in neighbours(TEAL, "plug 2", Limits(near_mm=30.0), {}, {})}
+    assert "plug 1" in {neighbour.designator for neighbour in neighbours(TEAL, "plug 2", Limits(near_mm=30.0), {}, {})}
     # a fuse or a coil that the model has as a point alone stands somewhere too
     assert footprint(TEAL, "F1") is not None

@@ -194,4 +194,4 @@ def test_one_node_alone_and_certainty():
         found = isolate(alone, [reading("n0", present)], NOWHERE)
         assert not found.pairs
         assert found.probes == ()
-        assert [one.chance for one in found.suspects] == [1.0]
+        assert [suspect.chance for suspect in found.suspects] == [1.0]

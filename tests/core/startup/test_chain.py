@@ -151,7 +151,7 @@ def test_what_is_read_is_never_inferred_and_what_is_inferred_is_never_said_as_re
     assert {name: one.state for name, one in found.measured.items()} == {
         "in12": "unknown", "v5": "missing", "clk": "unknown", "draw": "unknown",
     }  # fmt: skip
-    assert {one.node.id for one in found.suspects if one.chance > 0.01} == {"in12", "v5"}
+    assert {suspect.node.id for suspect in found.suspects if suspect.chance > 0.01} == {"in12", "v5"}
     assert found.suspects[0].node.id == "in12", "its parts weigh more"
 
 

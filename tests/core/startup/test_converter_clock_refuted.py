@@ -90,13 +90,13 @@ def test_a_part_replaced_without_effect_loses_its_blame_and_nobody_elses_order_c
     before = isolate(chain, readings, places)
     first = before.suspects[0].node
     after = isolate(without_refuted(chain, {first.parts[0]}), readings, places)
-    chance = {one.node.id: one.chance for one in after.suspects}
+    chance = {suspect.node.id: suspect.chance for suspect in after.suspects}
     assert chance.get(first.id, 0) <= before.suspects[0].chance + 1e-12
     weights = {node.id: node.weight for node in without_refuted(chain, {first.parts[0]}).nodes}
     assert weights[first.id] == pytest.approx(REFUTED_SHARE * first.weight)
-    explains = [one.node.id for one in before.suspects if chain.absent[_at(chain, one.node.id), -1]]
+    explains = [suspect.node.id for suspect in before.suspects if chain.absent[_at(chain, suspect.node.id), -1]]
     others = [name for name in explains if name != first.id]
-    assert [one.node.id for one in after.suspects if one.node.id in others] == others
+    assert [suspect.node.id for suspect in after.suspects if suspect.node.id in others] == others
 
 
 def _at(chain, name):

@@ -84,15 +84,15 @@ def test_two_dead_nodes_are_said_where_one_explains_nothing():
     nodes = (node("a"), node("b"), node("c"))
     found = isolate(Chain(nodes, borrowed=False), [volts("a", 0.0), volts("b", 0.0), volts("c", 1.0)], NOWHERE)
     assert found.pairs
-    assert any("No single dead node" in one for one in found.warnings)
-    assert sum(one.chance for one in found.suspects) == pytest.approx(1, abs=1e-3)
-    assert {one.node.id for one in found.suspects[:2]} == {"a", "b"}
+    assert any("No single dead node" in warning for warning in found.warnings)
+    assert sum(suspect.chance for suspect in found.suspects) == pytest.approx(1, abs=1e-3)
+    assert {suspect.node.id for suspect in found.suspects[:2]} == {"a", "b"}
 
 
 def test_readings_that_are_never_wrong_leave_no_doubt():
     nodes = (node("a"), node("b", "a"), node("c", "b"))
     found = isolate(Chain(nodes, borrowed=False), [volts("c", 0.0), volts("a", 1.0)], NOWHERE, doubt=0.0)
-    assert {one.node.id: one.chance for one in found.suspects} == pytest.approx({"b": 0.5, "c": 0.5})
+    assert {suspect.node.id: suspect.chance for suspect in found.suspects} == pytest.approx({"b": 0.5, "c": 0.5})
     (probe,) = found.probes
     assert probe.node.id == "b"
     assert probe.gain_bits == pytest.approx(1.0)
@@ -110,7 +110,7 @@ def test_that_a_map_is_lent_by_the_rails_is_said_before_all_else():
     chain = chain_of(board_from_document(drawn))
     found = isolate(chain, [volts("1v8", 3.0)], NOWHERE)
     assert found.warnings[0].startswith("The model has no start-up map")
-    assert any("above its band" in one for one in found.warnings[1:])
+    assert any("above its band" in warning for warning in found.warnings[1:])
 
 
 @pytest.mark.parametrize(("idle", "amps"), [(1.25, 0.6), (0.84, 0.4), (0.5, 0.3), (3.0, 1.5)])

@@ -81,7 +81,7 @@ def test_chances_and_gains_are_those_of_plain_enumeration(seed, many, doubt):
     seen = {node.id: dice.random() < 0.6 for node in chain.nodes if dice.random() < 0.5}
     found = isolate(chain, [reading(name, present) for name, present in seen.items()], NOWHERE, doubt)
     expected, faults = plainly(chain, seen, doubt)
-    said = {one.node.id: one.chance for one in found.suspects}
+    said = {suspect.node.id: suspect.chance for suspect in found.suspects}
     for name, chance in expected.items():
         assert said.get(name, 0.0) == pytest.approx(chance, abs=2e-6)
     for probe in found.probes:
@@ -104,7 +104,7 @@ def test_while_one_node_explains_everything_such_nodes_hold_nearly_all(seed, man
     explaining = {
         node.id for node in chain.nodes if all((name in gone(chain, [node.id])) != p for name, p in seen.items())
     }
-    assert sum(one.chance for one in found.suspects if one.node.id in explaining) >= 0.95 - 1e-6
+    assert sum(suspect.chance for suspect in found.suspects if suspect.node.id in explaining) >= 0.95 - 1e-6
     assert not found.pairs
 
 
@@ -138,7 +138,7 @@ def test_three_hundred_nodes_are_weighed_as_pairs():
     found = isolate(chain, seen, NOWHERE)
     print(f"isolate: 300 nodes in {1000 * (time.perf_counter() - begun):.0f} ms")
     assert found.pairs
-    assert sum(one.chance for one in found.suspects) == pytest.approx(1, abs=1e-3)
+    assert sum(suspect.chance for suspect in found.suspects) == pytest.approx(1, abs=1e-3)
 
 
 def test_a_rail_above_its_band_says_switch_off():
@@ -158,5 +158,5 @@ def test_what_is_shown_to_be_there_without_being_read_is_said():
         "pg is missing although everything it needs is there: sup would not be, without."
     )
     alone = isolate(chain, [reading("pg", present=False)], NOWHERE)
-    said = {one.node.id: one.why for one in alone.suspects}
+    said = {suspect.node.id: suspect.why for suspect in alone.suspects}
     assert said["pg"] == "pg is missing, and so may be something that it needs."

@@ -96,7 +96,7 @@ def test_a_reading_is_wrong_once_in_two_hundred():
     chain = Chain((node("a"), node("b")), borrowed=False)
     for doubt, given in ((0.005, {}), (0.02, {"doubt": 0.02})):
         said = isolate(chain, [volts("a", 0.0)], places("a", "b"), **given)
-        chances = {one.node.id: one.chance for one in said.suspects}
+        chances = {suspect.node.id: suspect.chance for suspect in said.suspects}
         assert chances["b"] / chances["a"] == pytest.approx(doubt / (1 - doubt))
 
 

@@ -69,7 +69,7 @@ def test_a_small_part_fits_by_value_rating_and_a_package_that_reaches(value, off
     assert small_fits(replace(wanted, rating=rating / 2), wanted).verdict == "no"
     larger = small_fits(replace(wanted, size_mm=(size * 1.5, size)), wanted)
     assert larger.verdict == "yes"
-    assert any("larger package" in one for one in larger.fits)
+    assert any("larger package" in fit for fit in larger.fits)
     assert small_fits(replace(wanted, size_mm=(size / 2, size / 4)), wanted).verdict == "no"
     assert small_fits(replace(wanted, kind="resistor"), wanted).verdict == "no"
     assert small_fits(replace(wanted, value=None), wanted).verdict == "open"

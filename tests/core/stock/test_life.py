@@ -141,7 +141,7 @@ def test_the_drawing_has_each_part_in_one_lane_at_a_time(history):
     drawn = genealogy(every.values())
     assert [lane.y for lane in drawn.lanes] == list(range(len(drawn.lanes)))
     for label in every:
-        mine = sorted((one for one in drawn.stretches if one.label == label), key=lambda one: one.x1)
+        mine = sorted((stretch for stretch in drawn.stretches if stretch.label == label), key=lambda one: one.x1)
         for before, after in itertools.pairwise(mine):
             assert before.x2 == after.x1
         assert not mine or mine[-1].x2 == drawn.columns

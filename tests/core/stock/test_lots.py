@@ -73,22 +73,22 @@ def test_a_rule_that_does_not_do_is_refused_by_its_path(pattern, found):
 def test_a_share_lies_in_its_span_and_more_failures_never_make_a_lot_look_better(seen, more, failed, others):
     failed = min(failed, seen)
     rows = [LotOutcomes("a", seen, failed), LotOutcomes("b", 40 + more, min(others, 40))]
-    judged = {one.lot: one for one in judge_lots(rows)}
+    judged = {lot.lot: lot for lot in judge_lots(rows)}
     assert all(0 <= one.low <= one.high <= 1 and 0 <= one.share <= 1 for one in judged.values())
     if failed < seen:
-        worse = {one.lot: one for one in judge_lots([LotOutcomes("a", seen, failed + 1), rows[1]])}
+        worse = {lot.lot: lot for lot in judge_lots([LotOutcomes("a", seen, failed + 1), rows[1]])}
         assert worse["a"].worse >= judged["a"].worse - 1e-9
 
 
 def test_small_numbers_make_no_bad_lot_and_many_do():
     rest = LotOutcomes("rest", 400, 12)
-    once = next(one for one in judge_lots([LotOutcomes("x", 1, 1), rest]) if one.lot == "x")
+    once = next(lot for lot in judge_lots([LotOutcomes("x", 1, 1), rest]) if lot.lot == "x")
     assert not once.suspect
     assert once.high - once.low > 0.2
-    many = next(one for one in judge_lots([LotOutcomes("x", 12, 7), rest]) if one.lot == "x")
+    many = next(lot for lot in judge_lots([LotOutcomes("x", 12, 7), rest]) if lot.lot == "x")
     assert many.suspect
     assert "7 of 12 failed; other lots 12 of 400" in many.why
-    fine = next(one for one in judge_lots([LotOutcomes("x", 40, 1), rest]) if one.lot == "x")
+    fine = next(lot for lot in judge_lots([LotOutcomes("x", 40, 1), rest]) if lot.lot == "x")
     assert not fine.suspect
     with pytest.raises(ValueError, match="3 failed of 2"):
         judge_lots([LotOutcomes("x", 2, 3)])
@@ -104,7 +104,7 @@ def test_spans_hold_what_they_say_on_simulated_lots(seed):
         true = float(rng.beta(0.5, 9.5))
         seen = int(rng.integers(1, 30))
         rows = [LotOutcomes("x", seen, int(rng.binomial(seen, true))), LotOutcomes("rest", 400, 20)]
-        judged = next(one for one in judge_lots(rows) if one.lot == "x")
+        judged = next(lot for lot in judge_lots(rows) if lot.lot == "x")
         inside += judged.low - 0.002 <= true <= judged.high + 0.002
     assert inside / many >= 0.82
 

@@ -94,7 +94,7 @@ halves = st.sampled_from(("good", "dead", "unknown"))
 @given(st.lists(st.tuples(halves, halves, st.sampled_from(("m1", "m2")), st.sampled_from(("f", ""))), max_size=8))
 def test_only_halves_are_matched_and_never_a_dead_one(rows):
     cards = [DonorBoard(str(at), model, family, core, board) for at, (core, board, model, family) in enumerate(rows)]
-    by = {one.serial: one for one in cards}
+    by = {card.serial: card for card in cards}
     for match in match_halves(cards, 4):
         giver, taker = by[match.core_from], by[match.board_from]
         assert (giver.board, taker.core) == ("dead", "dead")

@@ -56,8 +56,8 @@ def test_every_kind_of_fault_can_be_hidden():
     }
     assert set(fits) == set(KINDS)
     for text in fits.values():
-        assert [one.text for one in hidden_faults(BOARD, text)] == [text]
-    assert [one.kind for one in hidden_faults(BOARD, "short:C1,blown:F1")] == ["short", "blown"]
+        assert [fault.text for fault in hidden_faults(BOARD, text)] == [text]
+    assert [fault.kind for fault in hidden_faults(BOARD, "short:C1,blown:F1")] == ["short", "blown"]
 
 
 def test_power_on_a_short_a_good_part_lifted_and_a_rail_overfed_are_harm():
@@ -144,7 +144,9 @@ def test_a_card_is_repaired_by_the_plans_own_advice(faults):
     assert not played.harm
 
 
-@pytest.mark.parametrize("seed", [int(one) for one in np.random.default_rng(20261129).integers(1 << 30, size=12)])
+@pytest.mark.parametrize(
+    "seed", [int(integer) for integer in np.random.default_rng(20261129).integers(1 << 30, size=12)]
+)
 def test_cards_at_random_are_played_without_harm(seed):
     board, faults = random_card(seed)
     played = play(board, faults, seed)

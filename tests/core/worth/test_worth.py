@@ -26,7 +26,7 @@ def test_the_way_is_what_walking_it_many_times_gives(actions):
                 break
     found = ahead_of(actions)
     assert found.chance == pytest.approx(cured / rounds, abs=0.15)
-    assert found.minutes == pytest.approx(minutes / rounds, abs=0.15 * sum(one[1] for one in actions) + 1e-6)
+    assert found.minutes == pytest.approx(minutes / rounds, abs=0.15 * sum(action[1] for action in actions) + 1e-6)
 
 
 @given(st.floats(0, 1e5), st.floats(0, 1e4), st.floats(0, 1), st.floats(0, 1e3), st.floats(0, 1e3))

@@ -30,10 +30,10 @@ def counts(board: Board, other: Board) -> tuple[Count, ...]:
 def alike_words(board: Board, other: Board) -> str:
     """The same in one clause: "8 chips on both, 2 plugs where it has 1"."""
     said = [
-        gettext("{here} {name} on both", here=one.here, name=one.name)
-        if one.here == one.there
-        else gettext("{here} {name} where it has {there}", here=one.here, name=one.name, there=one.there)
-        for one in counts(board, other)
+        gettext("{here} {name} on both", here=count.here, name=count.name)
+        if count.here == count.there
+        else gettext("{here} {name} where it has {there}", here=count.here, name=count.name, there=count.there)
+        for count in counts(board, other)
     ]
     return ", ".join(said)
 

@@ -249,7 +249,7 @@ def _photograph(document: Document, edit: Mapping[str, Any]) -> None:
     """A picture of one side, laid as wide as an ordinary board until its scale is set."""
     side, width, height = edit["side"], int(edit["width_px"]), int(edit["height_px"])
     trial = laid(side, (width, height), Scale((0, 0), (width, 0), TRIAL_WIDTH_MM))
-    others = [one for one in document.get("photographs", ()) if one["side"] != side]
+    others = [photograph for photograph in document.get("photographs", ()) if photograph["side"] != side]
     document["photographs"] = [*others, entry_of(trial, str(edit["sha256"]))]
 
 

@@ -100,12 +100,12 @@ def question_for(board: Board, designator: str) -> Question | None:
     best: Question | None = None
     for name, box in _landmarks(board):
         own = _distance(site.centre, box)
-        for reference, centre in [(one.designator, one.centre) for one in others] + [_core(board)]:
+        for reference, centre in [(other.designator, other.centre) for other in others] + [_core(board)]:
             question = Question(designator, reference, name, own, _distance(centre, box), 0)
             if not _clear(question):
                 continue
             caught = sum(
-                (_distance(one.centre, box) < question.reference_mm) != (question.answer == "yes") for one in others
+                (_distance(other.centre, box) < question.reference_mm) != (question.answer == "yes") for other in others
             )
             asked = Question(designator, reference, name, own, question.reference_mm, caught)
             if best is None or _rank(asked) > _rank(best):

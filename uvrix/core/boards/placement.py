@@ -257,8 +257,8 @@ def taken_in(document: Mapping[str, Any], rows: Sequence[Placed], memory: Sequen
     found: Document = dict(document)
     chosen = set(memory)
     dx, dy = _shift(document, rows)
-    sites = {one.get("designator"): dict(one) for one in document.get("sites", ())}
-    parts = {one.get("designator"): dict(one) for one in document.get("parts", ())}
+    sites = {site.get("designator"): dict(site) for site in document.get("sites", ())}
+    parts = {part.get("designator"): dict(part) for part in document.get("parts", ())}
     for row in rows:
         place = {"side": row.side, "x_mm": round(row.x_mm + dx, 4), "y_mm": round(row.y_mm + dy, 4)}
         name = row.designator
@@ -272,8 +272,8 @@ def taken_in(document: Mapping[str, Any], rows: Sequence[Placed], memory: Sequen
             more = {"value": row.value} if row.value else {}
             parts[name] = {**parts.get(name, {"designator": name, "kind": kind}), **place, **more}
     taken = {*chosen, core}
-    found["sites"] = [one for one in sites.values() if one["designator"] != core]
-    listed = [one for one in parts.values() if one["designator"] not in taken]
+    found["sites"] = [site for site in sites.values() if site["designator"] != core]
+    listed = [part for part in parts.values() if part["designator"] not in taken]
     if listed or "parts" in found:
         found["parts"] = listed
     return found

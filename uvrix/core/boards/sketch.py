@@ -45,7 +45,7 @@ def take_named(document: Document, edit: Mapping[str, Any]) -> None:
 
 def _put(document: Document, entry: Mapping[str, Any], place: Mapping[str, Any]) -> None:
     name, kind, node = str(entry["name"]), str(entry["kind"]), str(entry.get("node", ""))
-    known = {one["id"] for one in document.get("points", ())} | {
+    known = {point["id"] for point in document.get("points", ())} | {
         one["designator"] for section in ("parts", "sites") for one in document.get(section, ())
     }
     if name in known or name == document["core"]["designator"]:
@@ -57,7 +57,7 @@ def _put(document: Document, entry: Mapping[str, Any], place: Mapping[str, Any])
         return
     if kind == "plug":
         mark = {"kind": "power-plug", "x_mm": place["x_mm"], "y_mm": place["y_mm"], "size_mm": list(PLUG_MM)}
-        if not any(one.get("text") == name for one in document.get("landmarks", ())):
+        if not any(landmark.get("text") == name for landmark in document.get("landmarks", ())):
             document.setdefault("landmarks", []).append({**mark, "text": name})
     document.setdefault("points", []).append({"id": name, **place, "kind": kind, **({"net": node} if node else {})})
 

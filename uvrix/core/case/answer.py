@@ -23,14 +23,17 @@ def answer(facts: Facts) -> dict[str, Any]:
     return {
         "card": _card(facts.card),
         "void": [{"entry": one.entry, "by": one.by, "why": one.why} for one in facts.counted.void.values()],
-        "power": {"allowed": facts.allowed, "blocks": [{"about": one.about, "why": one.why} for one in facts.blocks]},
-        "rails": [{"id": one.id, "verdict": one.verdict, "entry": one.standing.entry} for one in facts.rails],
-        "causes": [_cause(one) for one in causes],
-        "next": [step_json(one) for one in steps],
+        "power": {
+            "allowed": facts.allowed,
+            "blocks": [{"about": block.about, "why": block.why} for block in facts.blocks],
+        },
+        "rails": [{"id": rail.id, "verdict": rail.verdict, "entry": rail.standing.entry} for rail in facts.rails],
+        "causes": [_cause(cause) for cause in causes],
+        "next": [step_json(step) for step in steps],
         "owed": [{"what": one.what, "target": one.target, "since": one.since} for one in facts.owed],
         "proof": {
             "since": facts.proof.since,
-            "checks": [{"check": one.check, "state": one.state, "why": one.why} for one in facts.proof.checks],
+            "checks": [{"check": check.check, "state": check.state, "why": check.why} for check in facts.proof.checks],
         },
         "warnings": list(warnings(facts)),
     }

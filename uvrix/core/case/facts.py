@@ -320,7 +320,9 @@ class Facts:
         """Stages that a lifted coil convicts: an input was short before it was lifted, and reads right since."""
         if self.board is None:
             return ()
-        stages = {one["point"]: one["designator"] for one in self.board.document.get("phases", ()) if one.get("point")}
+        stages = {
+            phase["point"]: phase["designator"] for phase in self.board.document.get("phases", ()) if phase.get("point")
+        }
         found = []
         for coil, since in self.card.lifted.items():
             stage = stages.get(coil)
@@ -506,7 +508,7 @@ class Facts:
         reports = [
             (run.file or gettext("run {number}", number=number), run.report) for number, run in enumerate(runs, 1)
         ]
-        told = [one for one in reports if one[1].meta.result != "refused"]
+        told = [report for report in reports if report[1].meta.result != "refused"]
         if self.board is None or not reports:
             return None
         return self.find(self.board, told or reports)

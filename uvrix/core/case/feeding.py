@@ -132,7 +132,7 @@ def stages_apart(facts: Facts, stages: Sequence[str]) -> bool:
     With its coil lifted a stage is not read across: its output is the coil's other pad.
     """
     assert facts.board is not None
-    coils = {one["designator"]: one.get("point") for one in facts.board.document.get("phases", ())}
+    coils = {phase["designator"]: phase.get("point") for phase in facts.board.document.get("phases", ())}
     if any(coils.get(who) in facts.card.lifted for who in stages):
         return False
     key = facts.readings.places.key
@@ -154,5 +154,5 @@ def pair_of(facts: Facts, who: str) -> str:
     if part is None or part.kind not in JOINING or len(rails) < 2:
         return ""
     rails.sort(key=lambda rail: -float(facts.touches.rails[rail].get("volts", 0)))
-    phases = {one["designator"]: one.get("point") for one in board.document.get("phases", ())}
+    phases = {phase["designator"]: phase.get("point") for phase in board.document.get("phases", ())}
     return f"{point_of(rails[0], facts.touches)}/{phases.get(who) or point_of(rails[-1], facts.touches)}"

@@ -45,7 +45,7 @@ def learn_address_map(pairs: Sequence[tuple[int, str]]) -> Learned:
 def _linear(pairs: Sequence[tuple[int, str]], names: Sequence[str]) -> Learned:
     varying = _varying(address for address, _ in pairs)
     differences = [address ^ next(a for a, n in pairs if n == name) for address, name in pairs]
-    rows = _orthogonal([_packed(one, varying) for one in differences], len(varying))
+    rows = _orthogonal([_packed(difference, varying) for difference in differences], len(varying))
     needed = (len(names) - 1).bit_length()
     if len(rows) < needed:
         return Learned(

@@ -103,11 +103,11 @@ def as_json(located: Located) -> dict[str, Any]:
         "reports": [_report_json(name, report) for name, report in located.reports],
         "sites": [site_json(site) for site in located.counts.sites],
         "finding": _explanation_json(located.finding),
-        "others": [_explanation_json(one) for one in located.others],
+        "others": [_explanation_json(other) for other in located.others],
         "actions": [action_json(one) for one in located.actions],
         "warnings": list(located.warnings),
         "compared": [asdict(one) for one in located.compared],
-        "balls": [asdict(one) for one in located.balls],
+        "balls": [asdict(ball) for ball in located.balls],
         "address_map": _learned_json(located.learned),
     }
 

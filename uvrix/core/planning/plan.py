@@ -91,7 +91,7 @@ def actions_for(
     done = {one.do for one in tried} | ({"rerun"} if conditions > 1 and kind != "unclear" else set())
     named = [do for do in found.tried if do not in done]
     actions = [_action(do, designators, causes, habits, group) for do in named]
-    worth = [one for one in actions if one.chance >= (LEAST_CURE if one.do in REPAIRS else LEAST_SETTLED)]
+    worth = [action for action in actions if action.chance >= (LEAST_CURE if action.do in REPAIRS else LEAST_SETTLED)]
     ranked = _by_school(sorted(worth, key=lambda one: -one.per_hour), habits)
     return ranked or [
         _plain("rerun", designators, 0.3, habits, gettext("All that was worth trying is done; run it again."))

@@ -111,7 +111,7 @@ def read_log(data: bytes, columns: Mapping[str, str]) -> Log:
     kept = {name: tuple(found) for name, found in figures.items() if any(not math.isnan(one) for one in found)}
     if "celsius" not in kept:
         raise Refusal(str(lines[-1]), gettext("no temperature in any row"), "temperatures")
-    return Log(tuple(one - first for one in seconds), kept)
+    return Log(tuple(second - first for second in seconds), kept)
 
 
 def _rows(data: bytes) -> tuple[list[list[str]], list[int]]:

@@ -36,7 +36,7 @@ def repaired(board: Board | None, acts: Iterable[tuple[Do, str]]) -> Repaired:
     if board is None:
         return Repaired()
     touched = {place.casefold() for do, place in acts if place and (HEATS[do].site or HEATS[do].chip or do in MENDS)}
-    named = [one for one in board.connectors if one.text]
+    named = [connector for connector in board.connectors if connector.text]
     sockets = tuple(one.text for one in named if one.kind == SOCKET)
     return Repaired(
         any(site.designator.casefold() in touched for site in board.sites),

@@ -58,7 +58,7 @@ def beside(
 
 
 def _last(readings: Sequence[Reading], places: Places) -> Mapping[tuple[object, ...], Reading]:
-    return {thing_of(one, places): one for one in readings}
+    return {thing_of(reading, places): reading for reading in readings}
 
 
 def _compared(mine: Reading | None, other: Reading | None, spread: float) -> Beside:

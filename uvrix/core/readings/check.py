@@ -38,10 +38,11 @@ def as_json(
 ) -> dict[str, Any]:
     """The object that `uvrix check --json` prints."""
     return {
-        "fuses": [{"designator": one.designator, "state": one.state, "why": one.why} for one in fuses],
+        "fuses": [{"designator": fuse.designator, "state": fuse.state, "why": fuse.why} for fuse in fuses],
         "readings": [_judged(one) for one in judged],
         "suspects": [
-            {"designator": one.part.designator, "chance": round(one.chance, 4), "why": one.why} for one in suspects
+            {"designator": suspect.part.designator, "chance": round(suspect.chance, 4), "why": suspect.why}
+            for suspect in suspects
         ],
     }
 

@@ -68,9 +68,11 @@ class Library:
 
     def __init__(self, observations: Iterable[Observation], places: Places) -> None:
         self._by_thing: dict[Thing, list[Observation]] = defaultdict(list)
-        for one in observations:
-            reading = one.reading
-            self._by_thing[one.board, key_of(reading, places), reading.quantity, reading.mode].append(one)
+        for observation in observations:
+            reading = observation.reading
+            self._by_thing[observation.board, key_of(reading, places), reading.quantity, reading.mode].append(
+                observation
+            )
         self._places = places
         self._answered: dict[object, Reference | None] = {}
 
@@ -106,13 +108,13 @@ class Library:
             return None
         lent = "" if own or not reading.mode else gettext("read in another mode")
         if reading.meter:
-            same = [one for one in entries if one.reading.meter in {reading.meter, ""}]
+            same = [entry for entry in entries if entry.reading.meter in {reading.meter, ""}]
             if len({one.card for one in same}) >= ENOUGH_CARDS:
                 entries = same
             elif len(same) < len(entries):
                 lent = lent or gettext("read with another meter")
         if reading.polarity:
-            alike = [one for one in entries if one.reading.polarity in {reading.polarity, ""}]
+            alike = [entry for entry in entries if entry.reading.polarity in {reading.polarity, ""}]
             if alike:
                 return alike, lent
             return entries, lent or gettext("read with the other lead on ground")
@@ -140,15 +142,15 @@ _SIGMA = 1.4826
 def _by_card(entries: Iterable[Observation]) -> dict[str, float]:
     """One value a card: the median of its readings, spans by their middle; cards that read over-limit are left out."""
     values: dict[str, list[float]] = defaultdict(list)
-    for one in entries:
-        middle = one.reading.value.middle
+    for entry in entries:
+        middle = entry.reading.value.middle
         if middle is not None:
-            values[one.card].append(middle)
+            values[entry.card].append(middle)
     return {card: statistics.median(found) for card, found in values.items()}
 
 
 def _reference(entries: Sequence[Observation], board: str, lent: str, quantity: Quantity, usual: float) -> Reference:
-    cards = {one.card for one in entries}
+    cards = {entry.card for entry in entries}
     by_card = _by_card(entries)
     every = tuple((card, by_card.get(card)) for card in sorted(cards))
     if 2 * len(by_card) <= len(cards):  # most of them read over-limit

@@ -116,9 +116,9 @@ def chip_and_pin(name: str) -> tuple[str, str]:
 def odd_ones(readings: Iterable[Reading]) -> Compared:
     """The odd values of a table, in the order of its pins; spans count by their middle."""
     table: dict[Pin, dict[str, float | None]] = defaultdict(dict)
-    for one in readings:
-        chip, pin = chip_and_pin(one.point)
-        table[pin, one.quantity, one.mode, one.to, one.polarity][chip] = one.value.middle
+    for reading in readings:
+        chip, pin = chip_and_pin(reading.point)
+        table[pin, reading.quantity, reading.mode, reading.to, reading.polarity][chip] = reading.value.middle
     splits = {key: split for key, chips in table.items() if (split := two_groups(key[0], chips, key[1]))}
     rest = {key: chips for key, chips in table.items() if key not in splits}
     spread = {by_share: pooled(rest, by_share=by_share) for by_share in (True, False)}

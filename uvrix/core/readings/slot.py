@@ -207,8 +207,8 @@ def _clock(
     if set(CLOCK_HALVES) & set(torn):
         return "torn"
     halves = [diode.get(f"{SLOT}.{name}") for name in CLOCK_HALVES]
-    values = [one.middle for one in halves if one is not None and not one.ol]
-    if any(one is not None and one.ol for one in halves):
+    values = [half.middle for half in halves if half is not None and not half.ol]
+    if any(half is not None and half.ol for half in halves):
         return "open"
     if len(values) < 2:
         return "not read"

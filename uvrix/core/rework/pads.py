@@ -69,7 +69,7 @@ def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey
     broken = tuple(_breaks(package, ball) for ball in sorted(torn) if package.classes[ball] == "signal")
     if not states:
         return Survey(counts, "not-surveyed", (gettext("no pad was marked yet"),), broken)
-    verdict, why = _verdict({one.pad_class: one for one in counts}, rule)
+    verdict, why = _verdict({count.pad_class: count for count in counts}, rule)
     return Survey(counts, verdict, why, broken)
 
 
@@ -100,7 +100,7 @@ def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdic
             )
         )
         worst = max(worst, _rank(share, rule.share_fixable, rule.share_marginal))
-    grey = sum(one.grey for one in counts.values())
+    grey = sum(count.grey for count in counts.values())
     if grey:
         why.append(gettext("{grey} pads grey: scrape and tin each, or they will not wet", grey=grey))
     if unused := counts.get("unused", none).torn:

@@ -150,5 +150,5 @@ def as_document(settings: Settings) -> dict[str, Any]:
         "open_hours": settings.open_hours,
         "pads": asdict(settings.pads),
         "alloys": {name: asdict(alloy) for name, alloy in settings.alloys.items()},
-        "templates": [dict(one) for one in settings.templates],
+        "templates": [dict(template) for template in settings.templates],
     }

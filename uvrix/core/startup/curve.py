@@ -31,7 +31,7 @@ def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
     if not samples:
         raise ValueError(gettext("no samples"))
     end = samples[-1][0]
-    late = [one for one in samples if one[0] >= end - SETTLED_S]
+    late = [sample for sample in samples if sample[0] >= end - SETTLED_S]
     settled = statistics.median(amps for _, _, amps in late)
     peak = max(samples, key=lambda one: one[2])
     limited = at_limit(settled, limit_amps)
@@ -60,11 +60,11 @@ def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
 
 def _steps(samples: Sequence[Sample], peak: float) -> int:
     """How often the current rises to a level that it does not fall below again; inrush alone is no step."""
-    floor = [min(one[2] for one in samples[at:]) for at in range(len(samples))]
+    floor = [min(sample[2] for sample in samples[at:]) for at in range(len(samples))]
     level, steps = 0.0, 0
     for at, value in enumerate(floor):
         if value - level > STEP_SHARE * peak:
-            held = [one for one in samples[at:] if one[0] <= samples[at][0] + STEP_HOLD_S]
+            held = [sample for sample in samples[at:] if sample[0] <= samples[at][0] + STEP_HOLD_S]
             if len(held) > 1 or at == len(samples) - 1:
                 level, steps = value, steps + 1
     return steps

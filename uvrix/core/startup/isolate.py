@@ -226,18 +226,18 @@ def as_json(chain: Chain, found: Isolation) -> dict[str, object]:
     return {
         "nodes": [_node(node, found.measured[node.id]) for node in chain.nodes],
         "suspects": [
-            {"node": one.node.id, "parts": list(one.node.parts), "chance": one.chance, "why": one.why}
-            for one in found.suspects
+            {"node": suspect.node.id, "parts": list(suspect.node.parts), "chance": suspect.chance, "why": suspect.why}
+            for suspect in found.suspects
         ],
         "next": [
             {
-                "node": one.node.id,
-                "point": one.node.point,
-                "gain_bits": one.gain_bits,
-                "minutes": one.node.minutes,
-                "why": one.why,
+                "node": probe.node.id,
+                "point": probe.node.point,
+                "gain_bits": probe.gain_bits,
+                "minutes": probe.node.minutes,
+                "why": probe.why,
             }
-            for one in found.probes
+            for probe in found.probes
         ],
         "warnings": list(found.warnings),
     }

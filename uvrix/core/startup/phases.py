@@ -55,9 +55,9 @@ def compared(document: Mapping[str, Any], read: Mapping[str, PhaseRead], empty: 
     for entry in entries:
         name, rail = entry["designator"], entry.get("rail", "")
         equals = [one["designator"] for one in entries if one.get("rail", "") == rail]
-        equals = [one for one in equals if one not in empty]
+        equals = [equal for equal in equals if equal not in empty]
         mine = read.get(name, PhaseRead())
-        word, says = _word(name, mine, [read.get(one, PhaseRead()) for one in equals])
+        word, says = _word(name, mine, [read.get(equal, PhaseRead()) for equal in equals])
         if name in empty:
             word, says = "empty", gettext("{name} stays empty: its layers were cut out.", name=name)
         found.append(Phase(name, rail, entry.get("point", ""), entry.get("amps"), mine, word, says))
@@ -67,7 +67,7 @@ def compared(document: Mapping[str, Any], read: Mapping[str, PhaseRead], empty: 
 def _word(name: str, mine: PhaseRead, equals: Sequence[PhaseRead]) -> tuple[Word, str]:
     if mine.khz is None and mine.celsius is None:
         return "not read", gettext("{name} was not read.", name=name)
-    switching = [one.khz for one in equals if one.khz]
+    switching = [equal.khz for equal in equals if equal.khz]
     if mine.khz == 0 and switching:
         return "silent", gettext(
             "{name} does not switch, others do: resting at idle, or dead. Compare them under load.", name=name
@@ -80,7 +80,7 @@ def _word(name: str, mine: PhaseRead, equals: Sequence[PhaseRead]) -> tuple[Word
             khz=f"{mine.khz:g}",
             common=f"{common:g}",
         )
-    warm = [one.celsius for one in equals if one.celsius is not None]
+    warm = [equal.celsius for equal in equals if equal.celsius is not None]
     if mine.celsius is not None and len(warm) >= LEAST_PHASES:
         usual = statistics.median(warm)
         if over(mine.celsius, usual + PHASE_WARMER_C):
@@ -104,7 +104,7 @@ def shares(phases: Sequence[Phase], amps: Mapping[str, float]) -> tuple[Share, .
     """The load on the phases that work, by rail; `amps` is the load of each rail that is known."""
     found = []
     for rail, load in amps.items():
-        mine = [one for one in phases if one.rail == rail]
+        mine = [phase for phase in phases if phase.rail == rail]
         working = [one for one in mine if one.word not in {"empty", "silent"}]
         if not working:
             continue

@@ -142,11 +142,11 @@ def lives(happenings: Iterable[Happening]) -> dict[str, Life]:
     """
     found: dict[str, Life] = {}
     on: dict[tuple[str, str], str] = {}
-    for one in happenings:
-        if one.do in MOVES:
-            _move(found.setdefault(one.chip, _begun(one.chip, on)), one)
+    for happening in happenings:
+        if happening.do in MOVES:
+            _move(found.setdefault(happening.chip, _begun(happening.chip, on)), happening)
         else:
-            _rework(found, on, one)
+            _rework(found, on, happening)
     return found
 
 

@@ -158,11 +158,11 @@ class LotJudged:
 def judge_lots(outcomes: Iterable[LotOutcomes]) -> tuple[LotJudged, ...]:
     """Every lot against all the others, the surest to be bad first. Raises ValueError where more failed than seen."""
     rows = list(outcomes)
-    for one in rows:
-        if not 0 <= one.failed <= one.seen:
-            raise ValueError(gettext("{failed} failed of {seen} seen", failed=one.failed, seen=one.seen))
-    seen, failed = sum(one.seen for one in rows), sum(one.failed for one in rows)
-    found = [_judged(one, seen - one.seen, failed - one.failed) for one in rows]
+    for row in rows:
+        if not 0 <= row.failed <= row.seen:
+            raise ValueError(gettext("{failed} failed of {seen} seen", failed=row.failed, seen=row.seen))
+    seen, failed = sum(row.seen for row in rows), sum(row.failed for row in rows)
+    found = [_judged(row, seen - row.seen, failed - row.failed) for row in rows]
     return tuple(sorted(found, key=lambda one: (-one.worse, one.lot)))
 
 
@@ -272,7 +272,7 @@ def heat_kills(chip: Chip, risk: Risk) -> float:
 def usual_share(outcomes: Iterable[LotOutcomes]) -> float | None:
     """The share of this shop's chips that failed, whatever their lot; None where it has seen none."""
     rows = list(outcomes)
-    seen, failed = sum(one.seen for one in rows), sum(one.failed for one in rows)
+    seen, failed = sum(row.seen for row in rows), sum(row.failed for row in rows)
     return (failed + PRIOR_FAILURES) / (seen + MOST_PRIOR_CHIPS) if seen else None
 
 

@@ -61,8 +61,8 @@ PRICES, RISKS = ("chip", "work", "start", "comeback"), ("kills", "halves_mm", "w
 def as_document(settings: StockSettings) -> dict[str, Any]:
     """Settings as they are saved."""
     rules = [
-        {"name": one.name, "pattern": one.pattern, "vendor": one.vendor, "type": one.type, "century": one.century}
-        for one in settings.rules
+        {"name": rule.name, "pattern": rule.pattern, "vendor": rule.vendor, "type": rule.type, "century": rule.century}
+        for rule in settings.rules
     ]
     figures = {name: getattr(settings.prices, name) for name in PRICES}
     figures |= {name: getattr(settings.risk, name) for name in RISKS}

@@ -59,7 +59,7 @@ class Layer:
 
 def usual_thickness(others: Sequence[Layer], cooled: str) -> tuple[float, int, int] | None:
     """The pad that most other cards of the model have there: millimetres, on how many, of how many; None of none."""
-    known = [one.thickness_mm for one in others if one.cooled == cooled and one.thickness_mm is not None]
+    known = [other.thickness_mm for other in others if other.cooled == cooled and other.thickness_mm is not None]
     if not known:
         return None
     [(usual, count)] = Counter(round(one, 2) for one in known).most_common(1)

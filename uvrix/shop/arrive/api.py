@@ -225,8 +225,8 @@ def _arrived(job: Job) -> Any:
             for thing, chance in sorted(found.items(), key=lambda one: -one[1])
         ],
         "next": [
-            {"cell": one.cell.id, "tries": one.tries, "bits": one.bits, "minutes": one.minutes, "why": one.why}
-            for one in elimination.next_tests(core, often)
+            {"cell": test.cell.id, "tries": test.tries, "bits": test.bits, "minutes": test.minutes, "why": test.why}
+            for test in elimination.next_tests(core, often)
         ],
         "tries": TRIES[often],
         "reproductions": job.reproductions.select_related("by"),

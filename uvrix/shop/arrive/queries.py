@@ -23,24 +23,24 @@ def past_of(job: Job) -> list[dict[str, Any]]:
     )
     return [
         {
-            "number": one.pk,
-            "label": one.label,
-            "opened_at": one.opened_at,
-            "closed_at": one.closed_at,
-            "complaint": one.complaint,
-            "warranty_until": one.warranty_until,
-            "in_warranty": one.warranty_until is not None and one.warranty_until >= timezone.localdate(),
-            "done": _done(one),
+            "number": other.pk,
+            "label": other.label,
+            "opened_at": other.opened_at,
+            "closed_at": other.closed_at,
+            "complaint": other.complaint,
+            "warranty_until": other.warranty_until,
+            "in_warranty": other.warranty_until is not None and other.warranty_until >= timezone.localdate(),
+            "done": _done(other),
         }
-        for one in others
+        for other in others
     ]
 
 
 def _done(job: Job) -> list[str]:
-    seen = [one for one in job.look_findings.all() if not hasattr(one, "withdrawal")]
-    marks = [one for one in job.marks.all() if not hasattr(one, "withdrawal")]
-    tried = [one for one in job.attempts.all() if not hasattr(one, "withdrawal")]
-    said = {one.key: one for one in job.hypothesisword_rows.all()}
+    seen = [finding for finding in job.look_findings.all() if not hasattr(finding, "withdrawal")]
+    marks = [mark for mark in job.marks.all() if not hasattr(mark, "withdrawal")]
+    tried = [attempt for attempt in job.attempts.all() if not hasattr(attempt, "withdrawal")]
+    said = {row.key: row for row in job.hypothesisword_rows.all()}
     causes = [
         gettext(
             "{cause}, confirmed by {shown_name}: {by_what}",
@@ -53,8 +53,8 @@ def _done(job: Job) -> list[str]:
     ]
     words = causes + [f"{KINDS[one.kind]}{f': {one.part}' if one.part else ''}" for one in seen]
     words += [
-        gettext("{designator} marked by {shown_name}", designator=one.designator, shown_name=one.by.shown_name)
-        for one in marks
+        gettext("{designator} marked by {shown_name}", designator=mark.designator, shown_name=mark.by.shown_name)
+        for mark in marks
     ]
     for one in tried:
         outcome = EFFECTS[one.do].yes if one.outcome == "yes" else EFFECTS[one.do].no

@@ -149,7 +149,8 @@ def _recipes(job: Job) -> Any:
             "recipe": next(row for row, one in all_recipes if one is recipe),
             "steps": filled(recipe, values),
             "blanks": [
-                {"name": one.name, "label": one.label, "value": kept.get(one.name, one.usual)} for one in recipe.blanks
+                {"name": blank.name, "label": blank.label, "value": kept.get(blank.name, blank.usual)}
+                for blank in recipe.blanks
             ],
         }
         for recipe in chosen

@@ -73,7 +73,7 @@ def worth_of(job: Job, time: Time) -> tuple[JobWorth, Worth] | None:
     ahead: Ahead | None = None
     actions = plan_for(job, shop_habits())
     if actions:
-        ahead = ahead_of((one.chance, one.minutes, one.do in REPAIRS) for one in actions)
+        ahead = ahead_of((action.chance, action.minutes, action.do in REPAIRS) for action in actions)
     if said.chance is not None and said.minutes is not None:
         ahead = Ahead(said.chance, said.minutes)
     if ahead:

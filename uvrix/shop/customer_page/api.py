@@ -72,7 +72,7 @@ def customer_page(job: Job, expires_at: Any) -> Any:
     stands = "returned" if job.closed_at else "in-work" if offer is None else "answered" if said else "asked"
     shown = None
     if offer:
-        options = [{**one, "terms": AGAINST if one.get("against_advice") else ""} for one in offer.options]
+        options = [{**option, "terms": AGAINST if option.get("against_advice") else ""} for option in offer.options]
         shown = {"title": offer.title, "found": offer.found, "options": options, "at": offer.at, "answer": said}
     page: dict[str, Any] = {
         "shop": SHOP,

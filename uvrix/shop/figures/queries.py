@@ -164,8 +164,8 @@ def learning() -> list[Learned]:
     rows = Return.objects.filter(no_fix="").select_related("job__card__model__newest", "by").order_by("-at")
     known: dict[str, list[KnownReading]] = defaultdict(list)
     sources = [source_of(row.job) for row in rows]
-    for one in KnownReading.objects.filter(source__in=sources).select_related("added_by"):
-        known[one.source].append(one)
+    for source in KnownReading.objects.filter(source__in=sources).select_related("added_by"):
+        known[source.source].append(source)
     found = []
     for row in rows:
         mine = known.get(source_of(row.job), [])

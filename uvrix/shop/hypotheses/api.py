@@ -76,7 +76,7 @@ class SayWordSerializer(serializers.Serializer[Any]):
 
 
 def _shown(job: Job) -> Any:
-    return HypothesisSerializer([shown_hypothesis(one) for one in hypotheses(job)], many=True).data
+    return HypothesisSerializer([shown_hypothesis(hypothesis) for hypothesis in hypotheses(job)], many=True).data
 
 
 def shown_hypothesis(one: Hypothesis) -> dict[str, Any]:

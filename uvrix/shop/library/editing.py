@@ -127,7 +127,9 @@ def _shown(document: dict[str, Any], found: Draft, said: str) -> dict[str, Any]:
         "document": document,
         "drawing": drawing_json(draw(found.board), found.board),
         "startup": _map_of(found.board),
-        "misfits": [{"place": one.place, "found": one.found, "expected": one.expected} for one in found.misfits],
+        "misfits": [
+            {"place": misfit.place, "found": misfit.found, "expected": misfit.expected} for misfit in found.misfits
+        ],
         "said": said,
     }
 

@@ -111,7 +111,7 @@ def fitting_reader(sample: bytes) -> tuple[ReaderEdition, Fit] | None:
 
 def packages() -> dict[str, CorePackage]:
     """All ball maps by name."""
-    return {one.name: _package(one.text, one.name) for one in Package.objects.all()}
+    return {package.name: _package(package.text, package.name) for package in Package.objects.all()}
 
 
 @lru_cache(CACHED_BOARDS)

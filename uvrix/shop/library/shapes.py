@@ -222,7 +222,10 @@ class BoardModelDetailSerializer(BoardModelSerializer):
     @extend_schema_field(BoardPhotographSerializer(many=True))
     def get_photographs(self, model: BoardModel) -> list[dict[str, object]]:
         """The newest photograph of each side."""
-        found = {one.side: one.picture for one in model.pictures.select_related("picture").order_by("added_at", "pk")}
+        found = {
+            picture.side: picture.picture
+            for picture in model.pictures.select_related("picture").order_by("added_at", "pk")
+        }
         return [
             {"side": side, "sha256": one.sha256, "width_px": one.width_px, "height_px": one.height_px}
             for side, one in found.items()

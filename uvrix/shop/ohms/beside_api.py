@@ -142,7 +142,7 @@ def _of_reference(card: ReferenceCard) -> dict[str, Any]:
         "reference": card.pk,
         "card": card.card,
         "says": gettext("good card, {note}", note=card.note) if card.note else gettext("good card"),
-        "readings": sum(one.out_at is None for one in card.readings.all()),
+        "readings": sum(reading.out_at is None for reading in card.readings.all()),
         "off": True,
     }
 

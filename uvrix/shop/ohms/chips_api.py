@@ -230,15 +230,15 @@ def lies_shape(lies: Iterable[Lying]) -> list[dict[str, Any]]:
     """Ways that a ball map lies, as `LyingSerializer` says them."""
     return [
         {
-            "side": one.lie.side,
-            "turns": one.lie.turns,
-            "balls_up": one.balls_up,
-            "matrix": one.matrix,
-            "corner": one.corner,
-            "rows": one.rows,
-            "columns": one.columns,
+            "side": lie.lie.side,
+            "turns": lie.lie.turns,
+            "balls_up": lie.balls_up,
+            "matrix": lie.matrix,
+            "corner": lie.corner,
+            "rows": lie.rows,
+            "columns": lie.columns,
         }
-        for one in lies
+        for lie in lies
     ]
 
 

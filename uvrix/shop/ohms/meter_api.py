@@ -375,8 +375,8 @@ class MorningStandards(APIView):
 
 def _captured_card(card: ReferenceCard) -> dict[str, Any]:
     points = [
-        {"point": one.point, "text": one.text}
-        for one in card.readings.all()
-        if one.out_at is None and one.to == "ground" and one.quantity == "resistance"
+        {"point": reading.point, "text": reading.text}
+        for reading in card.readings.all()
+        if reading.out_at is None and reading.to == "ground" and reading.quantity == "resistance"
     ]
     return {"id": card.pk, "card": card.card, "board": card.board, "points": points}

@@ -116,7 +116,7 @@ def todays_checks() -> dict[int, dict[str, MeterCheck]]:
 
 def morning_word(checks: dict[str, MeterCheck], held: MorningStandard | None) -> str:
     """How a meter stands today: `failed`, `passed` where all that the shop keeps was checked, else `open`."""
-    if any(not one.passed for one in checks.values()):
+    if any(not check.passed for check in checks.values()):
         return "failed"
     return "passed" if set(kinds_kept(held)) <= set(checks) else "open"
 

@@ -132,10 +132,10 @@ def _clicked_points(job: Job, board: Board | None) -> list[PhotoPoint]:
         return own
     names = {one.name for one in own}
     others = PhotoPoint.objects.filter(job__card__model=job.card.model_id).exclude(job=job).select_related("picture")
-    for one in others.order_by("at", "pk"):
-        if one.name not in names:
-            names.add(one.name)
-            own.append(one)
+    for other in others.order_by("at", "pk"):
+        if other.name not in names:
+            names.add(other.name)
+            own.append(other)
     return own
 
 
@@ -450,7 +450,7 @@ def _first(board: Board | None, judged: Sequence[Judged], ticks: Sequence[Tick],
 def plugs_of(job: Job) -> int:
     """How many power plugs the card's model has; 0 where nobody has drawn it."""
     board = reading_context(job).board
-    return sum(one.kind == "power-plug" for one in board.landmarks) if board else 0
+    return sum(landmark.kind == "power-plug" for landmark in board.landmarks) if board else 0
 
 
 def power_state(job: Job) -> PowerState | None:

@@ -47,9 +47,9 @@ def job_slot(job: Job) -> JobSlot:
 def judge_contact(job: Job, row: Reading) -> ContactJudged | None:
     """One reading at a contact, by all that was read of this job; None where nothing judges it."""
     diode: dict[str, Value] = {
-        one.point: value_of(one)
-        for one in pins(job)
-        if one.quantity == "diode" and one.to == "ground" and one.point.split(".")[0] in {SLOT, CAPACITOR}
+        pin.point: value_of(pin)
+        for pin in pins(job)
+        if pin.quantity == "diode" and pin.to == "ground" and pin.point.split(".")[0] in {SLOT, CAPACITOR}
     }
     return _judged(row, judge_contacts(diode))
 

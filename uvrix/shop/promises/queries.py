@@ -67,9 +67,9 @@ class Owed:
 
 def owed(job: Job) -> list[Owed]:
     """What is owed now, oldest first; what was waived stays in the list and no longer blocks."""
-    waived = {one.key: one for one in rows_of(job, "waivers", "by")}
+    waived = {waiver.key: waiver for waiver in rows_of(job, "waivers", "by")}
     board = model_board(job.card.model)
-    promised = [one for one in rows_of(job, "promise_rows", "by", "kept") if not hasattr(one, "kept")]
+    promised = [row for row in rows_of(job, "promise_rows", "by", "kept") if not hasattr(row, "kept")]
     found = [_promised(board, one, waived) for one in promised]
     found += _of_case(job, board, waived)
     found += _nameless(job, board, waived)

@@ -84,7 +84,7 @@ class ProofContext:
     @property
     def proven(self) -> bool:
         """Whether every check passed or was let go."""
-        return all(one.state == "passed" or one.check.id in self.waived for one in self.checks)
+        return all(check.state == "passed" or check.check.id in self.waived for check in self.checks)
 
 
 def last_rework(job: Job) -> datetime | None:
@@ -197,20 +197,22 @@ def near_last_rework(job: Job) -> tuple[NearRework, ...]:
         do = cast("Do", row.do)
         if not HEATS[do].site:
             continue
-        for one in neighbours(board, row.site, limits, {}, {}):
-            if one.kind == "memory" and not one.behind:
-                known = best.get(one.designator)
-                if known is None or one.away_mm < known.away_mm:
+        for neighbour in neighbours(board, row.site, limits, {}, {}):
+            if neighbour.kind == "memory" and not neighbour.behind:
+                known = best.get(neighbour.designator)
+                if known is None or neighbour.away_mm < known.away_mm:
                     why = gettext(
                         "{away_mm} mm from {site}, which was {do}",
-                        away_mm=f"{one.away_mm:.1f}",
+                        away_mm=f"{neighbour.away_mm:.1f}",
                         site=row.site,
                         do=DOES[do],
                     )
-                    best[one.designator] = NearRework(one.designator, why, one.away_mm)
+                    best[neighbour.designator] = NearRework(neighbour.designator, why, neighbour.away_mm)
     return tuple(sorted(best.values(), key=lambda one: (one.away_mm, one.designator)))
 
 
 def next_check(found: ProofContext) -> Judged | None:
     """The first check that is not passed or let go."""
-    return next((one for one in found.checks if one.state != "passed" and one.check.id not in found.waived), None)
+    return next(
+        (check for check in found.checks if check.state != "passed" and check.check.id not in found.waived), None
+    )

@@ -38,9 +38,9 @@ def resume(job: Job) -> Resume:
         events = timeline(job)
     return Resume(
         tuple(event for event in events if event.kind not in ASIDE)[:LAST],
-        tuple(one for one in thoughts if one.state == "ruled-out"),
-        tuple(one for one in thoughts if one.state == "confirmed"),
-        tuple(one for one in thoughts if one.state == "open"),
-        tuple(one for one in debts if one.kind in OFF),
-        tuple(one for one in debts if one.kind not in OFF),
+        tuple(thought for thought in thoughts if thought.state == "ruled-out"),
+        tuple(thought for thought in thoughts if thought.state == "confirmed"),
+        tuple(thought for thought in thoughts if thought.state == "open"),
+        tuple(debt for debt in debts if debt.kind in OFF),
+        tuple(debt for debt in debts if debt.kind not in OFF),
     )

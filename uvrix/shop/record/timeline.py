@@ -304,7 +304,7 @@ def _stocked(job: Job) -> Iterator[Event]:
         said = f": {code_words(move.condition)}" if move.do == "condition" else to
         yield _event(move, "rework", "stock", f"{move.label} {MOVES[cast('Move', move.do)]}{said}. {move.note}".strip())
     for offer in rows_of(job, "offer_rows", "by"):
-        names = "; ".join(f"{one['name']}, {one['price']:g}" for one in offer.options)
+        names = "; ".join(f"{option['name']}, {option['price']:g}" for option in offer.options)
         yield _event(
             offer, "", "offer", gettext("Put to the customer: {title}. {names}.", title=offer.title, names=names)
         )
@@ -355,7 +355,7 @@ def _proven(job: Job) -> Iterator[Event]:
         )
     for fault in rows_of(job, "latefault_rows", "by"):
         after = gettext(" after {minutes} min", minutes=f"{fault.minutes:g}") if fault.minutes else ""
-        names = ", ".join(one["designator"] for one in fault.suspects)
+        names = ", ".join(suspect["designator"] for suspect in fault.suspects)
         near = gettext(" Near the last rework: {names}.", names=names) if names else ""
         said_of = gettext(
             "Failed{after} at {check_id}: {words}. Back to {back_to}.{near}",

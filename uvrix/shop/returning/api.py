@@ -111,7 +111,7 @@ def return_of(job: Job, *, no_fix: bool = False) -> Any:
     """What the job's page at Return shows."""
     job.refresh_from_db()
     items, proof = return_check(job, no_fix=no_fix)
-    shown = {"items": items, "may_leave": not any(one.blocks for one in items), "proven": proof.proven}
+    shown = {"items": items, "may_leave": not any(item.blocks for item in items), "proven": proof.proven}
     shown |= {"returned": Return.objects.filter(job=job).select_related("by").last(), "earlier": earlier(job)}
     more = {"in_warranty": in_warranty(job), "comeback": comeback_of(job)}
     return JobReturnSerializer({**shown, **more, "warranty_days": settings_now()["warranty_days"]}).data

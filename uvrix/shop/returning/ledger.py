@@ -46,7 +46,7 @@ def cause_cured(act: Act, board: Board | None) -> str:
     """The cause that an act cures, as docs/formats §17 calls it; empty where the act alone does not say."""
     core = board.core.designator if board else "U1"
     chip = board is not None and act.site in board.by_designator
-    fuse = board is not None and any(one.id == act.site and one.kind == "fuse" for one in board.points)
+    fuse = board is not None and any(point.id == act.site and point.kind == "fuse" for point in board.points)
     if act.do in {"reball", "renew-joint"}:
         return "core-joint" if act.site == core else "chip-joint" if chip else ""
     if act.do in {"place", "swap"} and act.chip_in != f"{act.card.serial}/{act.site}":

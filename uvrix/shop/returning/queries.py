@@ -75,7 +75,7 @@ def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], P
     """
     prototype = is_prototype(job)
     proof = proof_context(job)
-    waived = {one.key: one for one in job.waivers.select_related("by")}
+    waived = {waiver.key: waiver for waiver in job.waivers.select_related("by")}
     items = [
         Item(one.key, one.words, one.kind, "teardown" if one.kind == "together" else "", False, one.waived)
         for one in owed(job)

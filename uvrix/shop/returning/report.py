@@ -87,11 +87,11 @@ def report_of(job: Job) -> Report:
     done = [returned.done] if returned and returned.done else []
     done += [_went_on(move) for move in boards_of(job)] + _done(rows)
     checks = []
-    for one in proof.checks:
-        waived = one.check.id in proof.waived
-        state = gettext("waived by agreement") if waived and one.state != "passed" else STATES[one.state]
-        checks.append((one.check.name, state, " ".join(one.why) if one.state == "passed" else ""))
-    pairs = [(one.name, _figure(one.before, one.unit), _figure(one.after, one.unit)) for one in proof.pairs]
+    for check in proof.checks:
+        waived = check.check.id in proof.waived
+        state = gettext("waived by agreement") if waived and check.state != "passed" else STATES[check.state]
+        checks.append((check.check.name, state, " ".join(check.why) if check.state == "passed" else ""))
+    pairs = [(pair.name, _figure(pair.before, pair.unit), _figure(pair.after, pair.unit)) for pair in proof.pairs]
     shop = money()
     return Report(
         job.label,
@@ -238,7 +238,7 @@ def _section(title: str, body: str) -> str:
 
 
 def _list(lines: Sequence[str]) -> str:
-    return f"<ul>{''.join(f'<li>{escape(one)}</li>' for one in lines)}</ul>"
+    return f"<ul>{''.join(f'<li>{escape(line)}</li>' for line in lines)}</ul>"
 
 
 def _table(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> str:

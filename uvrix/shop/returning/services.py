@@ -56,7 +56,7 @@ def let_go(job: Job, new: NewReturn, by: User) -> tuple[Return, bool]:
             422, "no-why", gettext("found no reason, expected why it cannot be repaired: only then it becomes a donor")
         )
     items, _ = return_check(job, no_fix=bool(new.no_fix.strip()))
-    if blocking := [one for one in items if one.blocks]:
+    if blocking := [item for item in items if item.blocks]:
         names = "; ".join(one.words for one in blocking[:6])
         more = gettext(" and {number} more", number=len(blocking) - 6) if len(blocking) > 6 else ""
         facts = {"blocking": [one.key for one in blocking]}
@@ -91,7 +91,7 @@ def let_go(job: Job, new: NewReturn, by: User) -> tuple[Return, bool]:
 def waive_item(job: Job, key: str, reason: str, by: User) -> Waiver:
     """The lead lets something unsettled go, with a reason. Raises Problem 404 where nothing of that key is."""
     items, _ = return_check(job)
-    if key not in {one.key for one in items if not one.settled}:
+    if key not in {item.key for item in items if not item.settled}:
         raise Problem(404, "not-owed", gettext("This is settled already."))
     row, fresh = Waiver.objects.get_or_create(job=job, key=key, defaults={"reason": reason, "by": by})
     if not fresh:  # waived in an earlier round of proof, and unsettled again

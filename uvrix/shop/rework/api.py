@@ -171,7 +171,7 @@ class JobReworkSerializer(serializers.Serializer[Any]):
 def rework_of(job: Job) -> Any:
     """What the job's page at Rework shows."""
     at = rework_context(job)
-    templates = [{"preheat_c": None, "alloy_on": "", "air": [], **one} for one in at.settings.templates]
+    templates = [{"preheat_c": None, "alloy_on": "", "air": [], **template} for template in at.settings.templates]
     return JobReworkSerializer(
         {
             "events": at.rows,
@@ -191,7 +191,7 @@ def rework_of(job: Job) -> Any:
 
 def _curve(row: HeatCurve, settings: Settings) -> dict[str, Any]:
     alloy: Alloy = settings.alloys.get(row.alloy) or next(iter(settings.alloys.values()))
-    samples, soak = [(one[0], one[1]) for one in row.samples], settings.soak_c
+    samples, soak = [(sample[0], sample[1]) for sample in row.samples], settings.soak_c
     said = judge_curve(samples, alloy)
     step = max(1, len(row.samples) // MOST_SAMPLES)
     return {
@@ -456,7 +456,7 @@ def _pads(job: Job, designator: str) -> Any:
     ]
     board = model_board(job.card.model)
     site = site_of(board, designator)
-    lies = [one for one in lyings(board, site) if not one.balls_up] if board and site else []
+    lies = [lying for lying in lyings(board, site) if not lying.balls_up] if board and site else []
     marked = of_board(PadMarks.objects.all(), job.card_id).order_by("designator").values_list("designator", flat=True)
     shown = {"designator": designator, "package": name, "pads": pads, "lies": lies_shape(lies)}
     shown |= {"surveyed": list(marked.distinct())}

@@ -147,7 +147,7 @@ def pin1_corner(board: Board | None, site: str, lie: Lie) -> str:
     found = board.by_designator.get(site) if board else None
     if board is None or found is None:
         return ""
-    return next(one.corner for one in lyings(board, found) if one.lie == lie and not one.balls_up)
+    return next(lying.corner for lying in lyings(board, found) if lying.lie == lie and not lying.balls_up)
 
 
 def pads_of(job: Job, designator: str, settings: Settings) -> tuple[str, dict[str, PadState], Survey | None]:

@@ -139,7 +139,7 @@ def _back(job: Job) -> NextStep | None:
     fault = now.fault
     if not fault or any(later and later > fault.at for later in (now.rework_at, now.last_run_at)):
         return None
-    near = ", ".join(f"{one['designator']} ({one['why']})" for one in fault.suspects[:2])
+    near = ", ".join(f"{suspect['designator']} ({suspect['why']})" for suspect in fault.suspects[:2])
     why = gettext("It failed while it was proven: {words}.", words=fault.words.rstrip(".")) + (
         gettext(" Look first at {near}.", near=near) if near else ""
     )

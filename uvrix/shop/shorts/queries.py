@@ -199,9 +199,9 @@ def _as_believed(suspects: Sequence[ShortSuspect], causes: Sequence[Cause]) -> t
     for cause in causes:
         if cause.cause in SHORTS and len(cause.designators) == 1:
             blamed[cause.designators[0]] += cause.chance
-    if not any(one.part.designator in blamed for one in suspects):
+    if not any(suspect.part.designator in blamed for suspect in suspects):
         return tuple(suspects)
-    weighed = (replace(one, chance=blamed[one.part.designator]) for one in suspects)
+    weighed = (replace(suspect, chance=blamed[suspect.part.designator]) for suspect in suspects)
     return tuple(sorted(weighed, key=lambda one: -one.chance))
 
 
@@ -237,7 +237,7 @@ def _joined(pairs: Sequence[Proof], found: Measured, places: Places) -> frozense
         if one.reading.quantity == "resistance"
     }
     joined = []
-    for name, key in ((one.designator, places.key(one.pair, "across")) for one in pairs):
+    for name, key in ((pair.designator, places.key(pair.pair, "across")) for pair in pairs):
         if key not in read:
             continue
         ends = [read.get(("ground", rail)) for rail in key[1:]]

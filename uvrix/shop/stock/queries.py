@@ -45,7 +45,7 @@ def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits |
     if site in board.by_designator:
         return _chip_fit(job, site, label, at)
     part = next((one for one in board.parts if one.designator == site), None)
-    if any(one.text == site for one in board.connectors) or (part is not None and part.kind == "connector"):
+    if any(connector.text == site for connector in board.connectors) or (part is not None and part.kind == "connector"):
         return _connector_fit(job, site, label, at)
     if part is None or facts["kind"] not in {"small", "connector"}:
         return None
@@ -321,7 +321,7 @@ def suspects_of(rework: ReworkContext, job: Job) -> tuple[str, ...]:
         return (mark.designator,)
     finding = (job.located or {}).get("finding") or {}
     sites = {one.designator for one in rework.sites}
-    return tuple(one for one in finding.get("designators", ()) if one in sites)
+    return tuple(designator for designator in finding.get("designators", ()) if designator in sites)
 
 
 def loans(at: Stock) -> list[tuple[Life, StockMove]]:

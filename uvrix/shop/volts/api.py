@@ -238,7 +238,7 @@ def volts_of(job: Job) -> Any:
     """What the job's page at Volts shows."""
     at, cold = volts_context(job), measured(job)
     where = {point.name: point for point in points(job)}
-    chance = {one.node.id: one.chance for one in at.found.suspects} if at.found else {}
+    chance = {suspect.node.id: suspect.chance for suspect in at.found.suspects} if at.found else {}
     nodes = [_node(node, at, where, chance) for node in at.map.chain.nodes] if at.map else []
     limit, why = limit_to_set(None, inputs_low=True) if cold.low_inputs else at.limit
     shown_now = {
@@ -267,7 +267,7 @@ def volts_of(job: Job) -> Any:
         "ruled_out": [{"node": node.id, "name": node.name, "why": why} for node, why in at.ruled_out],
         "warnings": _warnings(at.map, at),
         "read": len(at.readings),
-        "supervisors": [_sensed(one) for one in at.supervisors],
+        "supervisors": [_sensed(supervisor) for supervisor in at.supervisors],
         "limit_amps": limit,
         "limit_why": why,
         "draws": [

@@ -92,13 +92,13 @@ class JobConverter(APIView):
                 {
                     "node": found.node.id,
                     "name": found.node.name,
-                    "coils": [_point(one) for one in found.coils],
+                    "coils": [_point(coil) for coil in found.coils],
                     "chips": [
-                        {**_part(one), "marking": one.marking, "pinout": pinout_shape(known, one.marking)}
-                        for one in _chips(found, known)
+                        {**_part(chip), "marking": chip.marking, "pinout": pinout_shape(known, chip.marking)}
+                        for chip in _chips(found, known)
                     ],
                     "steps": [_step(one, at) for one in found.steps],
-                    "feeds": [one.name for one in found.feeds],
+                    "feeds": [feed.name for feed in found.feeds],
                 }
             ).data
         )

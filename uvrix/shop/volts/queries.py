@@ -93,7 +93,7 @@ def volts_context(job: Job) -> VoltsContext:
         )
     refuted = thread(job).facts.without_effect | {one.site for one in tried if one.came_of == "no-change"}
     chain = without_refuted(found.chain, refuted)
-    of_map = [one for one in readings if _of_map(found.chain, one.point, places)]
+    of_map = [reading for reading in readings if _of_map(found.chain, reading.point, places)]
     isolation = isolate(chain, [*of_map, *_drawn(found, draws, readings)], places)
     facts = thread(job).facts
     isolation = replace(isolation, suspects=as_believed(facts, isolation.suspects, believe(facts)))
@@ -129,7 +129,7 @@ def _drawn(
     A reading of that node itself comes before.
     """
     nodes = [node.id for node in found.chain.nodes if node.kind == "draw"]
-    if not nodes or not draws or any(one.quantity == "current" for one in readings):
+    if not nodes or not draws or any(reading.quantity == "current" for reading in readings):
         return []
     if draws[-1][1].word == "limited":
         return []
@@ -193,7 +193,7 @@ def _of_map(chain: Chain, name: str, places: Places) -> bool:
 
 def _ruled_out(chain: Chain, found: Isolation) -> tuple[tuple[Node, str], ...]:
     """Nodes that what was read leaves next to no chance, and by what."""
-    chance = {one.node.id: one.chance for one in found.suspects}
+    chance = {suspect.node.id: suspect.chance for suspect in found.suspects}
     named = []
     for at, node in enumerate(chain.nodes):
         if chance.get(node.id, 0.0) >= RULED_OUT:

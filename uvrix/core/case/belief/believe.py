@@ -27,15 +27,15 @@ def believe(facts: Facts) -> tuple[Cause, ...]:
     for number, strand in enumerate(found):
         share = left if number == len(found) - 1 else left * SHARE_OF_FIRST
         left -= share
-        for one in strand.causes:
-            key = one.cause, one.designators
+        for cause in strand.causes:
+            key = cause.cause, cause.designators
             before = chances.get(key)
             chances[key] = Cause(
-                one.cause,
-                one.designators,
-                share * one.chance + (before.chance if before else 0.0),
-                tuple(dict.fromkeys([*(before.why if before else ()), *one.why])),
-                tuple(sorted({*(before.entries if before else ()), *one.entries})),
+                cause.cause,
+                cause.designators,
+                share * cause.chance + (before.chance if before else 0.0),
+                tuple(dict.fromkeys([*(before.why if before else ()), *cause.why])),
+                tuple(sorted({*(before.entries if before else ()), *cause.entries})),
             )
         unknown += share * strand.unexplained
     ranked = sorted(chances.values(), key=lambda one: -one.chance)

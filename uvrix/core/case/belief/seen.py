@@ -19,7 +19,9 @@ def fuse(facts: Facts) -> Strand | None:
     found = []
     for name, state in facts.fuses.items():
         if state.state in {"blown", "sick"}:
-            read = [one.entry for one in facts.readings.standing if name in re.split(r"[./]", one.reading.point)]
+            read = [
+                reading.entry for reading in facts.readings.standing if name in re.split(r"[./]", reading.reading.point)
+            ]
             found.append(Weighed("open-fuse", (name,), 1.0, [f"{name}: {state.why}"], read))
     return strand_of("fuse", found)
 

@@ -112,7 +112,7 @@ def as_believed(facts: Facts, suspects: Sequence[Suspect], causes: Sequence[Caus
     that name it, and only where none does behind those that it hangs on. Where the belief blames nothing behind any
     node they stay as they are.
     """
-    blamed = {(one.cause, one.designators): one.chance for one in causes}
+    blamed = {(cause.cause, cause.designators): cause.chance for cause in causes}
     naming = {part for suspect in suspects for part in suspect.node.parts}
     behind: dict[tuple[str, tuple[str, ...]], dict[str, float]] = {}
     for suspect in suspects:
@@ -225,5 +225,5 @@ def _core(facts: Facts) -> tuple[str, ...]:
 
 def _entries_of(facts: Facts, nodes: Iterable[str]) -> list[int]:
     wanted = set(nodes)
-    return [one.entry for one in facts.readings.standing if wanted & facts.touches.of_reading(one.reading.point)
-            and one.reading.quantity in {"voltage", "frequency", "current"}]  # fmt: skip
+    powered = [one for one in facts.readings.standing if one.reading.quantity in {"voltage", "frequency", "current"}]
+    return [one.entry for one in powered if wanted & facts.touches.of_reading(one.reading.point)]

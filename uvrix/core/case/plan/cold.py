@@ -99,7 +99,11 @@ class Cold(Room):
     def after_a_lifted_coil(self) -> list[Step]:
         """A coil was lifted to tell stages apart: the input that was short is read again."""
         stages = (
-            {one["point"]: one["designator"] for one in self.board.document.get("phases", ()) if one.get("point")}
+            {
+                phase["point"]: phase["designator"]
+                for phase in self.board.document.get("phases", ())
+                if phase.get("point")
+            }
             if self.board
             else {}
         )
@@ -154,7 +158,7 @@ class Cold(Room):
 
         Later for one that draws what its model does not: it is not right, however far it comes.
         """
-        late = any(one.check == "current" and one.state == "failed" for one in self.facts.proof.checks)
+        late = any(check.check == "current" and check.state == "failed" for check in self.facts.proof.checks)
         tried = self.facts.rung or self.facts.runs or (self.card.power != "off" and not self.facts.shorted)
         early = not tried and (not self.facts.symptoms <= COMES_UP or self.facts.shorted)
         if self.board is None or not (early or late):

@@ -19,7 +19,7 @@ class Feeding(Room):
         assert self.board is not None
         last = self.facts.injected[-1] if self.facts.injected else None
         names = self.facts.touches.of_reading(last[1].point) if last else frozenset()
-        if last and rail in names and not any(one[0] > last[0].number for one in self.facts.glows):
+        if last and rail in names and not any(glow[0] > last[0].number for glow in self.facts.glows):
             why = gettext(
                 "{point} was fed with {volts} W: where does it warm?",
                 point=last[1].point,
@@ -46,7 +46,7 @@ class Feeding(Room):
 
     def heat_as_it_runs(self, rail: str, watts: float) -> list[Step]:
         """Where injecting warms nothing that could be seen: the rail as it runs, if power is allowed."""
-        if not self.facts.allowed or joined(self.facts) or any(one[3] is None for one in self.facts.glows):
+        if not self.facts.allowed or joined(self.facts) or any(glow[3] is None for glow in self.facts.glows):
             return []
         said = gettext(
             "Injecting into {rail} would make {watts} mW, too little to see", rail=rail, watts=f"{1000 * watts:.0f}"

@@ -83,7 +83,7 @@ class Ladder(Room):
         """The slot's contacts by microscope, region by region: a torn one is passed over at a glance."""
         if self.board is None:
             return []
-        named = {one.what.target for one in self.facts.entries if isinstance(one.what, Looked)}
+        named = {entry.what.target for entry in self.facts.entries if isinstance(entry.what, Looked)}
         return [
             step(
                 "look",

@@ -136,8 +136,8 @@ class Memory(Room):
             for rail in sorted(self.facts.touches.memory_rails):
                 point = point_of(rail, self.facts.touches)
                 read = any(
-                    rail in self.facts.readings.names(one) and one.reading.quantity == "voltage"
-                    for one in self.facts.readings.standing
+                    rail in self.facts.readings.names(reading) and reading.reading.quantity == "voltage"
+                    for reading in self.facts.readings.standing
                 )
                 chance = sum(one.chance for one in self.causes if one.cause == "supply")
                 if not read and chance > 0.08:

@@ -135,22 +135,31 @@ class Mend(Room):
     def contacts(self) -> list[Step]:
         """Torn contacts and plugs that were seen."""
         found = []
-        for one in self.causes:
-            if one.cause == "contact" and one.designators and one.chance > 0.05:
-                who = one.designators[0]
+        for cause in self.causes:
+            if cause.cause == "contact" and cause.designators and cause.chance > 0.05:
+                who = cause.designators[0]
                 if not self.facts.done("contact-repaired", site=who):
                     found.append(
                         step(
-                            "contact-repaired", who, one.chance, gettext("{who} was seen torn: repair it.", who=who), 34
+                            "contact-repaired",
+                            who,
+                            cause.chance,
+                            gettext("{who} was seen torn: repair it.", who=who),
+                            34,
                         )
                     )
-            if one.cause == "plug" and one.designators and one.chance > 0.05 and self.seen_at(one.designators[0]):
+            if (
+                cause.cause == "plug"
+                and cause.designators
+                and cause.chance > 0.05
+                and self.seen_at(cause.designators[0])
+            ):
                 found.append(
                     step(
                         "swap",
-                        one.designators[0],
-                        one.chance,
-                        gettext("{designators} was seen damaged: fit another one.", designators=one.designators[0]),
+                        cause.designators[0],
+                        cause.chance,
+                        gettext("{designators} was seen damaged: fit another one.", designators=cause.designators[0]),
                         36,
                     )
                 )

@@ -44,7 +44,7 @@ class StartUp(Feeding):
         return found
 
     def _start_up_read(self) -> bool:
-        return any(one.reading.quantity in {"voltage", "frequency"} for one in self.facts.readings.standing)
+        return any(reading.reading.quantity in {"voltage", "frequency"} for reading in self.facts.readings.standing)
 
     def start_up(self) -> list[Step]:
         """The next probe of the start-up map, or the part behind the node that is dead."""
@@ -63,7 +63,7 @@ class StartUp(Feeding):
     def pulled_down(self, missing: Sequence[str]) -> list[Step]:
         """A rail that is missing, or blamed for what is, and that nobody read cold: something may pull it down."""
         suspects = self.facts.isolation.suspects if self.facts.isolation else ()
-        blamed = [one.node.id for one in suspects[:1]]
+        blamed = [suspect.node.id for suspect in suspects[:1]]
         return [
             self.read(
                 point_of(name, self.facts.touches),
@@ -78,7 +78,7 @@ class StartUp(Feeding):
 
     def probes(self, found: Isolation) -> list[Step]:
         """What to probe next, while no node is surely the dead one."""
-        chances = [one.chance for one in found.suspects if one.chance > 0]
+        chances = [suspect.chance for suspect in found.suspects if suspect.chance > 0]
         if not chances:
             return []
         if chances[0] >= SURE_NODE:
@@ -101,24 +101,24 @@ class StartUp(Feeding):
     def parts_behind(self, *, told: bool) -> list[Step]:
         """The parts behind a dead node: looked at first, then replaced where nothing is left to probe."""
         steps = []
-        for one in self.causes:
-            if one.cause not in {"dead-part", "missing"} or one.chance < 0.02:
+        for cause in self.causes:
+            if cause.cause not in {"dead-part", "missing"} or cause.chance < 0.02:
                 continue
-            for who in one.designators[:3]:
+            for who in cause.designators[:3]:
                 if who in self.card.empty or who in self.facts.without_effect:
                     continue
                 if who not in self.facts.looked and not self.seen_at(who):
                     why = gettext("{who} is behind what is missing: is it there, and whole?", who=who)
-                    steps.append(step("look", who, max(0.05, 0.5 * one.chance), why, 41 if told else 43))
-                elif told and one.cause == "dead-part" and (unread := self.unread_behind(who)):
+                    steps.append(step("look", who, max(0.05, 0.5 * cause.chance), why, 41 if told else 43))
+                elif told and cause.cause == "dead-part" and (unread := self.unread_behind(who)):
                     steps.append(unread)
-                elif told and one.cause == "dead-part":
+                elif told and cause.cause == "dead-part":
                     why = gettext(
                         "{who}: {why} Fit another one.",
                         who=who,
-                        why=one.why[0] if one.why else gettext("the likeliest."),
+                        why=cause.why[0] if cause.why else gettext("the likeliest."),
                     )
-                    steps.append(self.lift("swap", who, one.chance, why, 44))
+                    steps.append(self.lift("swap", who, cause.chance, why, 44))
         nameless = self.behind_undrawn() if self.board is None else []
         return [*steps, *nameless, *(self.core_behind() if told else [])]
 
@@ -159,7 +159,7 @@ class StartUp(Feeding):
             return found
         for what in ("supply", "enable"):
             point = f"{node.id} {what}"
-            if not any(one.reading.point == point for one in self.facts.readings.standing):
+            if not any(reading.reading.point == point for reading in self.facts.readings.standing):
                 found.append(
                     self.read(
                         point,

@@ -55,7 +55,7 @@ class Proving(Room):
         proof = self.facts.proof
         if self.facts.shorted or not self.shown_clean or any(run.failed for _, run in self.facts.runs):
             return []
-        host = {one.cause: one.chance for one in self.causes}.get("host", 0.0)
+        host = {cause.cause: cause.chance for cause in self.causes}.get("host", 0.0)
         if self.facts.last_act is None and not self.facts.trials:
             return [
                 *self.first_clean(),

@@ -34,9 +34,9 @@ class Room:
     def chances(self, *causes: str) -> dict[tuple[str, ...], float]:
         """Chances of some causes by designators."""
         found: dict[tuple[str, ...], float] = {}
-        for one in self.causes:
-            if one.cause in causes:
-                found[one.designators] = found.get(one.designators, 0.0) + one.chance
+        for cause in self.causes:
+            if cause.cause in causes:
+                found[cause.designators] = found.get(cause.designators, 0.0) + cause.chance
         return found
 
     def read(self, point: str, gain: float, why: str, tier: int, quantity: str = "resistance") -> Step:

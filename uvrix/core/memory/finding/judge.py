@@ -124,7 +124,7 @@ def _beside(
     left = float(rest.weight.sum())
     if left < LEAST_LEFT or left < LEAST_SHARE * float(events.weight.sum()):
         return []
-    others = [one for one in hypotheses if not set(one.designators) & set(first.designators)]
+    others = [hypothesis for hypothesis in hypotheses if not set(hypothesis.designators) & set(first.designators)]
     again = weigh(rest, others) if others else []
     if not again or again[0].hypothesis is None or again[0].chance < SURE:
         return []

@@ -71,7 +71,7 @@ def trace_of(evidences: Sequence[Evidence], name: str) -> Trace:
     single = [(row[0].bit_length() - 1, row[2]) for row in sample if row[0].bit_count() == 1 and row[2] is not None]
     line = np.array([number for number, _ in single], dtype=np.int64)
     expected = np.array([word for _, word in single], dtype=np.int64)
-    lines_of = [one.channels[name].lines for one in evidences if name in one.channels]
+    lines_of = [evidence.channels[name].lines for evidence in evidences if name in evidence.channels]
     counts = np.array(lines_of, dtype=np.int64).reshape(-1, 32).sum(axis=0)
     swapped, strangers = _swapped([(row[4], row[2], row[3]) for row in sample])
     return Trace(
