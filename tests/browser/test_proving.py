@@ -163,7 +163,7 @@ def test_a_customer_answers_on_a_phone_and_everybody_knows_what_was_agreed(bench
     expect(own.get_by_text("You chose: Replace U16")).to_be_visible()
     expect(own.get_by_role("radio")).to_have_count(0)
     own.goto(link[0][:-3] + "xyz")
-    expect(own.get_by_role("alert")).to_contain_text("This link has run out")
+    expect(own.get_by_role("alert")).to_contain_text("This link has expired")
     phone.close()
     page.reload()
     expect(page.get_by_test_id("asked")).to_contain_text("Accepted by Una Brack, on their own page")

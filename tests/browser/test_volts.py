@@ -95,7 +95,7 @@ def test_a_missing_rail_is_solved_by_following_the_next_probe(bench):
     first = page.get_by_label("Suspects").get_by_role("listitem").first
     expect(first).to_contain_text("3.3 V is good")
     expect(first).to_contain_text("Q7")
-    expect(first).to_contain_text("all that it needs is there: 5 V would not be, without")
+    expect(first).to_contain_text("although everything it needs is there: 5 V would not be, without")
     bench.check_access()
     bench.nothing_cut()
 
