@@ -14,8 +14,6 @@ from django.db import connection
 from rest_framework.test import APIClient
 
 from tests.api.conftest import BOARDS
-from uvrix.shop.accounts.models import User
-from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
 
@@ -23,15 +21,6 @@ pytestmark = [pytest.mark.django_db]
 OPEN, ROUNDS = 40, 120
 SIZES = (1_000, 100_000)
 READINGS = 10
-
-
-@pytest.fixture
-def lead(settings, tmp_path):
-    settings.MEDIA_ROOT = tmp_path
-    user = User(username="casper", role=Role.LEAD)
-    user.set_unusable_password()
-    user.save()
-    return user
 
 
 def fill(user, size):

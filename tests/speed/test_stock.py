@@ -14,9 +14,7 @@ from rest_framework.test import APIClient
 
 from tests.api.conftest import BOARDS
 from tests.speed.test_api import p95
-from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
-from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.library.services import import_board
 
@@ -24,15 +22,6 @@ pytestmark = [pytest.mark.django_db]
 CARDS, EVENTS, PARTS = 5_000, 50_000, 20_000
 FACTS = {"kind": "chip", "marking": "OX8-14", "vendor": "Ousel", "gbit": 8, "width": 32, "volts": 1.35, "speed": 14}
 BAR = 3.0
-
-
-@pytest.fixture
-def lead(settings, tmp_path):
-    settings.MEDIA_ROOT = tmp_path
-    user = User(username="casper", role=Role.LEAD)
-    user.set_unusable_password()
-    user.save()
-    return user
 
 
 def fill(user):

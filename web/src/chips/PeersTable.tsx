@@ -2,8 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
 import type { BallMapData, Chips } from "../api/client";
-import { Mark } from "../ohms/Mark";
-import { codeWords } from "../shared/codes";
+import { Mark, VERDICTS } from "../ohms/Mark";
 import { SAYS, type State } from "./useChips";
 
 interface PeersTableProps {
@@ -102,7 +101,7 @@ function Cell({
         type="button"
         className="flex min-h-9 w-full items-center justify-end gap-1 px-2"
         onClick={() => choose(one.chip, one.pin)}
-        aria-label={`${one.chip} ${one.pin} ${said}${volts ? " mV" : ""}, ${codeWords(one.verdict)}`}
+        aria-label={`${one.chip} ${one.pin} ${said}${volts ? " mV" : ""}, ${VERDICTS[one.verdict]}`}
       >
         {odd && <Mark verdict={one.verdict} size={16} />}
         {said}
