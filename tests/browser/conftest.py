@@ -18,7 +18,7 @@ from uvrix.launch.start import server_command, wait_until_ready
 from uvrix.launch.templates import copy_demo
 
 # a small machine beside other work: what is waited for may take a while
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=40_000)
 ROOT = Path(__file__).parents[2]
 SAMPLES = ROOT / "docs/formats/samples"
 AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
@@ -269,7 +269,7 @@ def bench(chromium: Browser, served: Served, request) -> Iterator[Bench]:
     if getattr(request.node, "execution_count", 1) > 1:
         served.make_anew()
     context = chromium.new_context(viewport={"width": 1280, "height": 800})
-    context.set_default_timeout(10_000)
+    context.set_default_timeout(40_000)
     page = context.new_page()
     bench = Bench(page, served)
     yield bench

@@ -169,24 +169,23 @@ def many_parts():
 
 
 BUSY_ON_X = """() => window.addEventListener("keydown", event => {
-    const end = performance.now() + (event.key === "x" ? 90 : 0);
+    const end = performance.now() + (event.key === "x" ? 400 : 0);
     while (performance.now() < end) {}
 })"""
 
 
 def longest_task(page, keys):
-    """The longest task in milliseconds while the keys are pressed, as the browser counts (those of 50 and more)."""
-    page.evaluate(
-        "() => { window.tasks = []; window.watching = new PerformanceObserver(seen =>"
-        " window.tasks.push(...seen.getEntries().map(one => one.duration)));"
-        " window.watching.observe({type: 'longtask'}) }"
-    )
+    """The longest task in milliseconds of the page's own processor time while the keys are pressed.
+
+    Not by the clock: on a crowded machine a task of 20 ms waits for its processor and takes 200 ms by the wall.
+    """
+    browser = page.context.browser
+    browser.start_tracing(page=page, categories=["disabled-by-default-devtools.timeline"])
     for key in keys:
         page.keyboard.press(key)
         page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
-    # what was watched is told a task later
-    page.evaluate("() => new Promise(done => setTimeout(done))")
-    return page.evaluate("() => { window.watching.disconnect(); return Math.max(0, ...window.tasks) }")
+    events = json.loads(browser.stop_tracing())["traceEvents"]
+    return max(event.get("tdur", 0) for event in events if event["name"] == "RunTask") / 1000
 
 
 @pytest.mark.parametrize("address", ["/library/many-600", "/library/many-600/edit"])
@@ -203,7 +202,7 @@ def test_a_board_of_600_parts_turns_and_zooms_without_a_long_task(bench, tmp_pat
     bench.page.evaluate(BUSY_ON_X)
     assert longest_task(bench.page, "x") > 50, "a long task would be seen"
     before = bench.page.get_by_test_id("lie").inner_text()
-    # the machine may be busy with something else: what the page itself takes is what it takes at best
+    # a neighbour on the same processor slows it as well: what the page itself takes is what it takes at best
     taken = [longest_task(bench.page, "rf+-r+-") for _ in range(5)]
     assert min(taken) <= 50
     assert bench.page.get_by_test_id("lie").inner_text() != before

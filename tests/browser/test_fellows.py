@@ -210,7 +210,7 @@ def test_a_meter_is_checked_in_the_morning_and_its_lines_are_taught(bench, tmp_p
         expect(teach).to_contain_text("are taught")
         bench.go(f"{address}/ohms")
         live = page.get_by_test_id("meter-live")
-        expect(live).to_have_attribute("data-state", "settled", timeout=20_000)
+        expect(live).to_have_attribute("data-state", "settled", timeout=60_000)
         field = page.get_by_test_id("reading").get_by_label("value", exact=True)
         expect(field).not_to_have_value("")
     finally:

@@ -94,7 +94,7 @@ def test_a_parcel_becomes_a_job_and_its_missing_part_is_found(bench):
         click_picture(page, "This card", shot.pixel(at))
     page.get_by_role("button", name="Lay it over").click()
     places = page.get_by_role("list", name="Places").get_by_role("listitem")
-    expect(places.first).to_be_visible(timeout=30_000)
+    expect(places.first).to_be_visible(timeout=90_000)
     places.filter(has_text=LOST).get_by_role("button", name="It is missing").click()
     page.keyboard.press("Escape")
     expect(page.get_by_role("list", name="Seen")).to_contain_text(f"Missing part: {LOST}")

@@ -63,7 +63,7 @@ def test_a_missing_part_is_found_by_overlay(bench):
         click_picture(page, "This card", (here[0] + off[0], here[1] + off[1]))
     page.get_by_role("button", name="Lay it over").click()
     places = page.get_by_role("list", name="Places").get_by_role("listitem")
-    expect(places.first).to_be_visible(timeout=30_000)
+    expect(places.first).to_be_visible(timeout=90_000)
     named = [places.nth(number).inner_text() for number in range(min(3, places.count()))]
     rank = next(number for number, text in enumerate(named) if "C118" in text)
     assert "missing here" in named[rank]

@@ -89,7 +89,7 @@ def test_what_is_entered_while_the_server_is_away_is_sent_once_when_it_is_back(b
     page.get_by_test_id("unsent").click()
     expect(page.get_by_text("Kept in this browser, sent in this order")).to_be_visible()
     bench.served.start()
-    expect(page.get_by_test_id("unsent")).to_be_hidden(timeout=15_000)
+    expect(page.get_by_test_id("unsent")).to_be_hidden(timeout=40_000)
     listed = owed.get_by_role("list", name="Owed").get_by_role("listitem")
     expect(listed).to_have_count(2)
     expect(listed.nth(0)).to_contain_text("First promise")
@@ -115,7 +115,7 @@ def test_entries_on_their_way_together_are_each_kept_and_later_ones_wait_behind_
     page.unroute("**/owed")
     field.fill("Third")
     owed.get_by_role("button", name="Promise it").click()
-    expect(page.get_by_test_id("unsent")).to_be_hidden(timeout=15_000)
+    expect(page.get_by_test_id("unsent")).to_be_hidden(timeout=40_000)
     listed = owed.get_by_role("list", name="Owed").get_by_role("listitem")
     expect(listed).to_have_count(3)
     assert [word in listed.nth(at).inner_text() for at, word in enumerate(("First", "Second", "Third"))] == [True] * 3

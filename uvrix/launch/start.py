@@ -28,7 +28,7 @@ from uvrix.launch.supervise import Program, keep_running
 ROOT = Path(__file__).resolve().parents[2]
 PORT = 8417
 DATABASE = "uvrix"
-READY_SECONDS = 60
+READY_SECONDS = 180
 NEWEST = Path("the newest")
 
 
