@@ -23,6 +23,8 @@ MADE = datetime(2026, 1, 1, tzinfo=UTC)
 ACCENTS = str.maketrans(
     "AaBbCcDdEeFfGgHhIiJjKkLlMmNnOoPpQqRrSsTtUuVvWwXxYyZz", "ÀàßƀÇçÐðÈèƑƒĜĝĤĥÌìĴĵĶķĻļṀṁÑñÒòÞþǪǫŔŕŠšŢţÙùṼṽŴŵẊẋÝýŽž"
 )
+# {% gettext "Price: {price}" price=report.price %}
+IN_A_TEMPLATE = re.compile(r'\{% gettext "([^"]+)"')
 FIELD = re.compile(r"(\{[^}]*\})")
 
 
@@ -58,6 +60,9 @@ def _messages() -> Iterator[str | tuple[str, ...]]:
         for path in FOLDER.parent.rglob("*.py"):
             for _, message, *_ in extract_from_file("python", path, keywords=KEYWORDS):
                 yield message
+    for path in FOLDER.parent.rglob("templates/**/*"):
+        if path.is_file():
+            yield from IN_A_TEMPLATE.findall(path.read_text())
 
 
 def _pseudo(template: Catalog) -> Catalog:

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from html import escape
 from itertools import groupby
+from typing import Any
 
 import segno
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
 
-from uvrix.shop.config.paper import FAMILY, pdf
+from uvrix.shop.config.paper import pdf
 
 # A scanner types this before and after what it read: signs that nobody types into a field of ours.
 SCANNED = "|"
 LABEL_MM = (62.0, 29.0)
-QR_MM = 21.0
+MARGIN_MM, QR_MM = 3.0, 21.0
 LONGEST_LINE, LONGEST_NAME = 22, 8
 
 Label = tuple[str, Sequence[str]]
@@ -22,23 +24,29 @@ Label = tuple[str, Sequence[str]]
 def paper_labels(labels: Sequence[Label]) -> bytes:
     """A PDF with a page a label: (what it names, lines below)."""
     width, height = LABEL_MM
-    style = f"""@page {{ size: {width}mm {height}mm; margin: 3mm }}
-body {{ margin: 0; font: 7pt {FAMILY} }}
-h1 {{ font: bold 19pt {FAMILY}; margin: 0 }} h1.long {{ font-size: 10pt }} p {{ margin: 0.8mm 0 0 }}
-section {{ position: relative; break-after: page; height: {height - 6 - 0.1}mm }}
-section:last-child {{ break-after: auto }}
-svg {{ position: absolute; right: 0; top: 1mm; width: {QR_MM}mm; height: {QR_MM}mm }}
-main {{ width: {width - 6 - QR_MM - 2}mm }}"""
-    return pdf(", ".join(name for name, _ in labels), style, "".join(_label(*label) for label in labels))
+    return pdf(
+        "labels.html",
+        ", ".join(name for name, _ in labels),
+        labels=[_label(*label) for label in labels],
+        width_mm=width,
+        height_mm=height,
+        margin_mm=MARGIN_MM,
+        inner_height_mm=height - 2 * MARGIN_MM - 0.1,
+        code_mm=QR_MM,
+        text_mm=width - 2 * MARGIN_MM - QR_MM - 2,
+    )
 
 
-def _label(name: str, lines: Sequence[str]) -> str:
-    texts = "".join(f"<p>{escape(_short(line))}</p>" for line in lines)
-    long = " class='long'" if len(name) > LONGEST_NAME else ""
-    return f"<section><main><h1{long}>{escape(name)}</h1>{texts}</main>{_code(name)}</section>"
+def _label(name: str, lines: Sequence[str]) -> dict[str, Any]:
+    return {
+        "name": name,
+        "long": len(name) > LONGEST_NAME,
+        "lines": [_short(line) for line in lines],
+        "code": _code(name),
+    }
 
 
-def _code(text: str) -> str:
+def _code(text: str) -> SafeString:
     """The code of a text between the scanner's signs, one rectangle a run of dark modules."""
     rows = segno.make(f"{SCANNED}{text}{SCANNED}", error="m", micro=False).matrix
     runs = []
@@ -47,9 +55,10 @@ def _code(text: str) -> str:
         for dark, group in groupby(row):
             many = len(list(group))
             if dark:
-                runs.append(f"<rect x='{x}' y='{y}' width='{many}' height='1'/>")
+                runs.append((x, y, many))
             x += many
-    return f"<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 {len(rows)} {len(rows)}'>{''.join(runs)}</svg>"
+    bars = format_html_join("", "<rect x='{}' y='{}' width='{}' height='1'/>", runs)
+    return format_html("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 {0} {0}'>{1}</svg>", len(rows), bars)
 
 
 def _short(line: str) -> str:

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from html import escape
 from typing import Any, cast
 
 from uvrix.core.boards.contacts import contact_words
@@ -18,7 +17,7 @@ from uvrix.core.values.codes import code_words
 from uvrix.language import gettext
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
-from uvrix.shop.config.paper import TEXT_FAMILY, pdf
+from uvrix.shop.config.paper import pdf
 from uvrix.shop.jobs.boards import boards_of
 from uvrix.shop.jobs.models import Job, JobBoard
 from uvrix.shop.library.printing import board_picture
@@ -29,8 +28,6 @@ from uvrix.shop.returning.models import Return
 from uvrix.shop.returning.queries import STAYS_OFF
 from uvrix.shop.stock.parts import stock
 from uvrix.shop.teardown.queries import fitted as layers_fitted
-
-INK, SOFT, RULE = "#20262b", "#575f66", "#d5cfc1"
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,8 +63,6 @@ class Report:
     sites: tuple[str, ...]
 
 
-PROOF_HEADS = (gettext("check"), gettext("result"), gettext("what was seen"))
-PAIR_HEADS = (gettext("figure"), gettext("before"), gettext("after"))
 # What an act that names no part is of.
 OF_ALL = {"bake": gettext("The whole card"), "write": gettext("Firmware")}
 STATES = {
@@ -189,59 +184,11 @@ def report_pdf(job: Job, shop: str) -> bytes:
     """The report on A4."""
     said, board = report_of(job), model_board(job.card.model)
     picture = board_picture(board, Lie("front", 0), said.sites, 170) if board else ""
-    sections = [
-        f"<h1>{escape(said.label)} <span>{escape(said.card)}</span></h1>",
-        f"<p class='soft'>{escape(shop)}. {escape(_serial(said.serial))} {escape(said.closed)}</p>",
-        _section(gettext("You told us"), f"<p>“{escape(said.complaint)}”</p>"),
-        _section(gettext("We found"), f"<p>{escape(said.found)}</p>") if said.found else "",
-        _section(gettext("It cannot be repaired"), f"<p>{escape(said.no_fix)}</p>") if said.no_fix else "",
-        _section(gettext("Not on the card as it leaves"), _list(said.left_off)) if said.left_off else "",
-        f"<figure>{picture}<figcaption>{escape(_caption(said))}</figcaption></figure>" if picture else "",
-        _section(gettext("We did"), _list(said.done)) if said.done else "",
-        _section(gettext("Fitted"), _list([f"{one.site}: {one.origin}" for one in said.fitted])) if said.fitted else "",
-        _section(gettext("Taken off and not put back"), _list(said.removed)) if said.removed else "",
-        _section(gettext("Paste and pads"), _list(said.cooling)) if said.cooling else "",
-        _section(gettext("Proof"), _table(PROOF_HEADS, said.proof)) if said.proof else "",
-        _section(gettext("Before and after"), _table(PAIR_HEADS, said.pairs)) if said.pairs else "",
-        _section(gettext("Weak points and handling"), _list([*said.weak, *filter(None, [said.handling])]))
-        if said.weak or said.handling else "",
-        _section(gettext("Warranty and price"), _list([one for one in (
-            gettext("We stand by our work until {warranty}.", warranty=said.warranty)
-            if said.warranty else gettext("No warranty."),
-            gettext("Price: {price}", price=said.price) if said.price else "") if one])),
-    ]  # fmt: skip
-    style = f"""@page {{ size: A4; margin: 18mm 16mm; @bottom-right {{ content: counter(page) " of " counter(pages);
-font: 8pt {TEXT_FAMILY}; color: {SOFT} }} }}
-body {{ margin: 0; font: 9.5pt/1.45 {TEXT_FAMILY}; color: {INK} }}
-h1 {{ font: bold 20pt {TEXT_FAMILY}; margin: 0 }} h1 span {{ font-weight: normal; font-size: 13pt }}
-h2 {{ font: bold 11pt {TEXT_FAMILY}; margin: 5mm 0 1mm; break-after: avoid }}
-p, ul {{ margin: 0 }} ul {{ padding-left: 5mm }}
-.soft, figcaption {{ color: {SOFT} }} figure {{ margin: 5mm 0 0; break-inside: avoid }} svg {{ display: block }}
-table {{ border-collapse: collapse; width: 100% }} tr {{ break-inside: avoid }}
-th {{ text-align: left; font-weight: normal; color: {SOFT} }}
-td, th {{ border-bottom: 0.2mm solid {RULE}; padding: 1mm 3mm 1mm 0; vertical-align: top }}"""
-    return pdf(gettext("{label} report", label=said.label), style, "".join(sections))
-
-
-def _serial(serial: str) -> str:
-    return gettext("Serial {serial}.", serial=serial)
-
-
-def _caption(said: Report) -> str:
-    if said.sites:
-        return gettext("Front side. Worked on: {sites}.", sites=", ".join(said.sites))
-    return gettext("Front side. Nothing was heated.")
-
-
-def _section(title: str, body: str) -> str:
-    return f"<section><h2>{escape(title)}</h2>{body}</section>"
-
-
-def _list(lines: Sequence[str]) -> str:
-    return f"<ul>{''.join(f'<li>{escape(line)}</li>' for line in lines)}</ul>"
-
-
-def _table(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
-    head = "".join(f"<th>{escape(one)}</th>" for one in heads)
-    body = "".join(f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>" for row in rows)
-    return f"<table><tr>{head}</tr>{body}</table>"
+    return pdf(
+        "returning/report.html",
+        gettext("{label} report", label=said.label),
+        report=said,
+        shop=shop,
+        picture=picture,
+        sites=", ".join(said.sites),
+    )
