@@ -124,9 +124,9 @@ def open_folder(tmp_path_factory):
 
     def made() -> Path:
         folder = tmp_path_factory.mktemp("open")
-        for one in (folder, *folder.parents):
-            if one.name.startswith(("open", "pytest-", "popen-")):
-                one.chmod(0o755)
+        for entry in (folder, *folder.parents):
+            if entry.name.startswith(("open", "pytest-", "popen-")):
+                entry.chmod(0o755)
         return folder
 
     return made

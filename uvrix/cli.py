@@ -381,19 +381,21 @@ def _check(chosen: argparse.Namespace) -> Printed:
         for one in _read(name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places))
     ]
     printed = as_json(*check(board, readings, known), fuses_of(board, readings))
-    lines = [f"{one['point']:12} {one['verdict']:13} {one['why']}" for one in printed["readings"]]
+    lines = [f"{reading['point']:12} {reading['verdict']:13} {reading['why']}" for reading in printed["readings"]]
     suspects = [
         gettext(
             "Suspect: {designator} (chance {chance}). {why}",
-            designator=one["designator"],
-            chance=f"{one['chance']:.2f}",
-            why=one["why"],
+            designator=suspect["designator"],
+            chance=f"{suspect['chance']:.2f}",
+            why=suspect["why"],
         )
-        for one in printed["suspects"]
+        for suspect in printed["suspects"]
     ]
     fuses = [
-        gettext("Fuse {designator}: {state}. {why}", designator=one["designator"], state=one["state"], why=one["why"])
-        for one in printed["fuses"]
+        gettext(
+            "Fuse {designator}: {state}. {why}", designator=fuse["designator"], state=fuse["state"], why=fuse["why"]
+        )
+        for fuse in printed["fuses"]
     ]
     return printed, lines + suspects + fuses
 
@@ -419,26 +421,29 @@ def _isolate(chosen: argparse.Namespace) -> Printed:
     readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), places))
     printed: dict[str, Any] = as_json(chain, isolate(chain, readings, places, doubt))
     lines = [
-        f"{one['id']:12} {one['state']}{(gettext(', above its band') if one.get('over') else '')}"
-        for one in printed["nodes"]
+        f"{node['id']:12} {node['state']}{(gettext(', above its band') if node.get('over') else '')}"
+        for node in printed["nodes"]
     ]
     lines += [
         gettext(
-            "Suspect: {node} (chance {chance}). {why}", node=one["node"], chance=f"{one['chance']:.2f}", why=one["why"]
+            "Suspect: {node} (chance {chance}). {why}",
+            node=suspect["node"],
+            chance=f"{suspect['chance']:.2f}",
+            why=suspect["why"],
         )
-        for one in printed["suspects"][:8]
+        for suspect in printed["suspects"][:8]
     ]
     lines += [
         gettext(
             "Next: {node} at {point}, {minutes} min. {why}",
-            node=one["node"],
-            point=one["point"] or gettext("no point yet"),
-            minutes=f"{one['minutes']:g}",
-            why=one["why"],
+            node=entry["node"],
+            point=entry["point"] or gettext("no point yet"),
+            minutes=f"{entry['minutes']:g}",
+            why=entry["why"],
         )
-        for one in printed["next"][:3]
+        for entry in printed["next"][:3]
     ]
-    return printed, lines + [gettext("Warning: {item}", item=one) for one in printed["warnings"]]
+    return printed, lines + [gettext("Warning: {item}", item=warning) for warning in printed["warnings"]]
 
 
 def _next(chosen: argparse.Namespace) -> Printed:
@@ -474,35 +479,37 @@ def _next(chosen: argparse.Namespace) -> Printed:
     lines = [
         gettext(
             "Next: {do} {target}, {minutes} min. {why}",
-            do=one["do"],
-            target=one["target"],
-            minutes=f"{one['minutes']:g}",
-            why=one["why"],
+            do=entry["do"],
+            target=entry["target"],
+            minutes=f"{entry['minutes']:g}",
+            why=entry["why"],
         )
-        for one in printed["next"][:5]
+        for entry in printed["next"][:5]
     ]
     lines += [
         gettext(
             "May be: {cause} {names} (chance {chance}). {names_2}",
-            cause=one["cause"],
-            names=", ".join(one["designators"]),
-            chance=f"{one['chance']:.2f}",
-            names_2=" ".join(one["why"]),
+            cause=cause["cause"],
+            names=", ".join(cause["designators"]),
+            chance=f"{cause['chance']:.2f}",
+            names_2=" ".join(cause["why"]),
         )
-        for one in printed["causes"][:5]
+        for cause in printed["causes"][:5]
     ]
-    lines += [gettext("Power is locked: {why}", why=one["why"]) for one in printed["power"]["blocks"]] or [
+    lines += [gettext("Power is locked: {why}", why=block["why"]) for block in printed["power"]["blocks"]] or [
         gettext("Power is allowed.")
     ]
     lines += [
-        gettext("Entry {entry} counts no more: {why} (entry {by})", entry=one["entry"], why=one["why"], by=one["by"])
-        for one in printed["void"]
+        gettext(
+            "Entry {entry} counts no more: {why} (entry {by})", entry=entry["entry"], why=entry["why"], by=entry["by"]
+        )
+        for entry in printed["void"]
     ]
     lines += [
-        gettext("Owed: {what} {target} (entry {since})", what=one["what"], target=one["target"], since=one["since"])
-        for one in printed["owed"]
+        gettext("Owed: {what} {target} (entry {since})", what=debt["what"], target=debt["target"], since=debt["since"])
+        for debt in printed["owed"]
     ]
-    return printed, lines + [gettext("Warning: {item}", item=one) for one in printed["warnings"]]
+    return printed, lines + [gettext("Warning: {item}", item=warning) for warning in printed["warnings"]]
 
 
 def _peers(chosen: argparse.Namespace) -> Printed:
@@ -516,15 +523,15 @@ def _peers(chosen: argparse.Namespace) -> Printed:
     lines = [
         gettext(
             "{pin}: {names} reads {value}, the others {peers}",
-            pin=one["pin"],
-            names=", ".join(one["chips"]),
-            value=one["value"],
-            peers=one["peers"],
+            pin=entry["pin"],
+            names=", ".join(entry["chips"]),
+            value=entry["value"],
+            peers=entry["peers"],
         )
-        + (gettext(", a shared line") if one["shared"] else "")
-        for one in printed["odd"]
+        + (gettext(", a shared line") if entry["shared"] else "")
+        for entry in printed["odd"]
     ]
-    lines += [one["why"] for one in printed["split"]]
+    lines += [entry["why"] for entry in printed["split"]]
     return printed, lines or [gettext("Nothing is odd.")]
 
 
@@ -538,12 +545,13 @@ def _link(chosen: argparse.Namespace) -> Printed:
     readings = _read(chosen.lanes_file, "lanes", lambda stream: read_lanes(stream.read(), chosen.lanes))
     printed: dict[str, Any] = as_json(link(readings, chosen.lanes))
     lines = [
-        gettext("lane {lane}: {verdict}", lane=f"{one['lane']:>2}", verdict=one["verdict"]) for one in printed["lanes"]
+        gettext("lane {lane}: {verdict}", lane=f"{lane['lane']:>2}", verdict=lane["verdict"])
+        for lane in printed["lanes"]
     ]
     last = gettext(
         "Width {width}, from lane {value}. {why}", width=printed["width"], value=printed["from"], why=printed["why"]
     )
-    return printed, [*lines, last, *(gettext("Warning: {item}", item=one) for one in printed["warnings"])]
+    return printed, [*lines, last, *(gettext("Warning: {item}", item=warning) for warning in printed["warnings"])]
 
 
 def _image_diff(chosen: argparse.Namespace) -> Printed:
@@ -613,7 +621,7 @@ def _inject(chosen: argparse.Namespace) -> Printed:
         )
     ]
     return {**found, "cautions": list(found["cautions"])}, table + [
-        gettext("Caution: {item}", item=one) for one in found["cautions"]
+        gettext("Caution: {item}", item=caution) for caution in found["cautions"]
     ]
 
 
@@ -638,13 +646,13 @@ def _locate_table(found: dict[str, Any]) -> list[str]:
     lines = [
         gettext(
             "{file}: {value}, {rows} rows, {errors} errors, {unread} unread",
-            file=one["file"],
-            value=one["format"],
-            rows=one["rows"],
-            errors=one["errors"],
-            unread=one["unread"],
+            file=report["file"],
+            value=report["format"],
+            rows=report["rows"],
+            errors=report["errors"],
+            unread=report["unread"],
         )
-        for one in found["reports"]
+        for report in found["reports"]
     ]
     lines.append(
         gettext(
@@ -661,20 +669,22 @@ def _locate_table(found: dict[str, Any]) -> list[str]:
         errors = site["errors"] if site["fitted"] else gettext("not fitted")
         head = f"{place:>8}  {site['designator']:8} {site['channel'] or '?':8} {site['side']:6}"
         lines.append(f"{head} {errors:>10}  {site['share']:.3f}")
-    for title, one in [("Finding", found["finding"]), *(("Or", one) for one in found["others"])]:
+    for title, entry in [("Finding", found["finding"]), *(("Or", other) for other in found["others"])]:
         lines.append(
             gettext(
                 "{title}: {kind} {names} (chance {chance})",
                 title=title,
-                kind=one["kind"],
-                names=" ".join(one["designators"]),
-                chance=f"{one['chance']:.2f}",
+                kind=entry["kind"],
+                names=" ".join(entry["designators"]),
+                chance=f"{entry['chance']:.2f}",
             )
         )
-        lines += [f"  {reason}" for reason in one["why"]]
+        lines += [f"  {reason}" for reason in entry["why"]]
     lines += [
-        gettext("Next: {do}, {minutes} min. {why}", do=one["do"], minutes=f"{one['minutes']:.0f}", why=one["why"])
-        for one in found["actions"]
+        gettext(
+            "Next: {do}, {minutes} min. {why}", do=action["do"], minutes=f"{action['minutes']:.0f}", why=action["why"]
+        )
+        for action in found["actions"]
     ]
     return lines + [gettext("Warning: {warning}", warning=warning) for warning in found["warnings"]]
 

@@ -84,7 +84,7 @@ def places_of(path: str, names: Iterable[str]) -> Iterable[dict[str, Any]]:
             pools[name] = list(NAMED[name])
         else:
             pools[name] = values(STANDS_FOR[name], JOBS if name == "number" else OTHERS)
-    return (dict(zip(pools, one, strict=True)) for one in itertools.product(*pools.values()))
+    return (dict(zip(pools, row, strict=True)) for row in itertools.product(*pools.values()))
 
 
 @pytest.fixture

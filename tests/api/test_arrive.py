@@ -28,11 +28,11 @@ def trial(technician, job):
 
 
 def cell(found, name):
-    return next(one for one in found["cells"] if one["id"] == name)
+    return next(entry for entry in found["cells"] if entry["id"] == name)
 
 
 def chance(found, thing):
-    return next(one["chance"] for one in found["chances"] if one["thing"] == thing)
+    return next(entry["chance"] for entry in found["chances"] if entry["thing"] == thing)
 
 
 def test_each_cell_says_what_it_rules_out_and_a_test_taken_back_counts_no_more(trial, arrived, technician):
@@ -44,7 +44,7 @@ def test_each_cell_says_what_it_rules_out_and_a_test_taken_back_counts_no_more(t
     found = answer.json()
     assert set(cell(found, "computer+lead")["rules_out"]) == {"computer", "lead"}
     assert chance(found, "card") > chance(before, "card")
-    assert sum(one["chance"] for one in found["chances"]) == pytest.approx(1, abs=0.01)
+    assert sum(item["chance"] for item in found["chances"]) == pytest.approx(1, abs=0.01)
     entry = cell(found, "computer+lead")["trials"][0]["id"]
     assert technician.post(f"/api/v1/trials/{entry}/withdrawal").json() == before
     assert Trial.objects.count() == 1, "it stays in the record"
@@ -83,7 +83,7 @@ def test_the_same_entry_twice_is_one(trial, technician, job):
     address = f"/api/v1/jobs/{job.pk}/reproductions"
     assert [technician.post(address, body).status_code for _ in range(2)] == [201, 200]
     shown = technician.get(f"/api/v1/jobs/{job.pk}/arrive").json()["reproductions"]
-    assert [(one["load"], one["minutes"], one["outcome"]) for one in shown] == [("a scene", 12.5, "hangs")]
+    assert [(row["load"], row["minutes"], row["outcome"]) for row in shown] == [("a scene", 12.5, "hangs")]
 
 
 def modules(page):
@@ -157,10 +157,10 @@ def test_evidence_is_unproven_until_the_shop_has_seen_it(technician, job, arrive
     assert technician.post(address, shown).status_code == 201
     nothing = technician.post(address, {"id": str(uuid4()), "kind": "log", "source": "the customer"})
     assert (nothing.status_code, nothing.json()["code"]) == (422, "says-nothing")
-    assert [one["word"] for one in arrived()["evidence"]] == ["unproven", "unproven"]
+    assert [item["word"] for item in arrived()["evidence"]] == ["unproven", "unproven"]
     for word in ("proven", "refuted"):
         assert technician.post(f"/api/v1/evidence/{entry['id']}/words", {"word": word}).status_code == 201
-    assert [one["word"] for one in arrived()["evidence"]] == ["refuted", "unproven"]
+    assert [item["word"] for item in arrived()["evidence"]] == ["refuted", "unproven"]
     assert EvidenceWord.objects.count() == 2, "what was said before stays in the record"
 
 
@@ -176,7 +176,7 @@ def test_a_returning_card_shows_its_past(technician, job, people, drop, arrived)
     job.save()
     again, _ = open_job(NewJob(uuid4(), "TL8-1", "teal-8", "Ansel Roe", "Snow again."), people["lead"])
     past = technician.get(f"/api/v1/jobs/{again.pk}/arrive").json()["past"]
-    assert [(one["label"], one["complaint"]) for one in past] == [(job.label, "No picture.")]
+    assert [(entry["label"], entry["complaint"]) for entry in past] == [(job.label, "No picture.")]
     assert past[0]["done"] == ["Burn mark: output 4", "reball U18 by Technician: it is cured"]
 
 
@@ -221,7 +221,7 @@ def test_a_new_card_with_whole_seals_is_asked_about_before_anything_is_opened(te
         step = technician.get(f"/api/v1/jobs/{job.pk}").json()["mind"]["next"][0]
         return step["do"], step["target"]
 
-    assert {one["word"] for one in arrived()["warranties"]} == {"", "over", "here", "valid"}
+    assert {warranty["word"] for warranty in arrived()["warranties"]} == {"", "over", "here", "valid"}
     assert take_in() == ("ask", "the seller's or maker's warranty")
     assert take_in(warranty="valid") == ("return", "no-fix")
     assert take_in(warranty="here")[0] == "symptom"

@@ -136,7 +136,7 @@ def test_of_two_who_save_a_model_at_once_one_is_told(teal, people):
 
 def test_one_open_place_is_filled_once_by_whoever_proves_it_first(people):
     document = json.loads((BOARDS / "teal-8.board.json").read_text())
-    document["walk"]["order"] = [None if one in ("A1", "C0") else one for one in document["walk"]["order"]]
+    document["walk"]["order"] = [None if entry in ("A1", "C0") else entry for entry in document["walk"]["order"]]
     model = import_board(json.dumps(document).encode(), "teal-8", people[Role.LEAD])[0].model
     made = at_once(
         lambda channel: fill_place(model, "U18", channel, "J-0001", people[Role.LEAD]).number, *("A1", "C0", "A1")

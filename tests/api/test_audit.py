@@ -27,7 +27,7 @@ def test_changes_are_kept_with_who_and_where_and_questions_are_not(technician, a
     assert technician.put("/api/v1/people/lead", {"role": "technician"}).status_code == 403
     lead = as_role("lead")
     found = rows(lead)
-    assert [(one["route"], one["status"], one["name"]) for one in found] == [
+    assert [(entry["route"], entry["status"], entry["name"]) for entry in found] == [
         ("person", 403, "Technician"),
         ("job-timeline", 201, "Technician"),
     ]
@@ -67,7 +67,7 @@ def test_it_reaches_back_a_year_and_a_bit():
 
 
 def test_the_routes_that_it_names_are_there():
-    named = {one.name for one in _every(urlpatterns)}
+    named = {entry.name for entry in _every(urlpatterns)}
     assert named >= ASKS | TAKEN_ALONG
 
 

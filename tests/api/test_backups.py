@@ -29,7 +29,7 @@ def test_one_a_day_is_made_and_read_by_nobody_else(folder, job, as_role):
     assert make_if_due(NOW + timedelta(hours=23)) is None
     assert make_if_due(NOW + timedelta(hours=24)) is not None
     listed = as_role("lead").get("/api/v1/backups").json()
-    assert [one["name"] for one in listed] == ["uvrix-20261130T030000Z.zip", made.name]
+    assert [row["name"] for row in listed] == ["uvrix-20261130T030000Z.zip", made.name]
     assert as_role("technician").get("/api/v1/backups").status_code == 403
 
 

@@ -108,7 +108,7 @@ def test_power_asks_for_the_inputs_again_after_an_act_on_any_screen(bench, read_
     assert answer.status_code in {200, 201}, answer.content
     refused = power().json()
     assert refused["code"] == "locked", "what was read before the act does not unlock power"
-    assert any(one["void_by"] is not None for one in case()["entries"])
+    assert any(entry["void_by"] is not None for entry in case()["entries"])
     read_all()
     assert power().status_code == 201
 
@@ -123,7 +123,7 @@ def test_what_came_off_at_the_hunt_is_fitted_at_rework(technician, job, bench, c
     assert bench("taken-off", part="U73").status_code == 201
     answer = bench("rework", do="place", site="U73", chip_in="TL8-1/U73")
     assert answer.status_code == 201, answer.content
-    assert [one["target"] for one in case()["owed"] if one["what"] == "fit"] == []
+    assert [debt["target"] for debt in case()["owed"] if debt["what"] == "fit"] == []
 
 
 def test_a_missing_part_is_known_to_every_screen(technician, job, bench, case):
@@ -172,8 +172,8 @@ def test_the_case_as_a_file_is_read_by_the_command_line(technician, job, bench, 
     told = json.loads(ran.stdout)
     page = technician.get(f"/api/v1/jobs/{job.pk}/case").json()
     assert told["card"]["off"] == ["U73"]
-    assert [one["says"] for one in told["next"]] == [one["says"] for one in page["next"]]
-    assert [one["about"] for one in told["power"]["blocks"]] == [one["about"] for one in page["blocks"]]
+    assert [entry["says"] for entry in told["next"]] == [entry["says"] for entry in page["next"]]
+    assert [block["about"] for block in told["power"]["blocks"]] == [block["about"] for block in page["blocks"]]
 
 
 def test_the_number_of_queries_does_not_grow_with_the_thread(job, read_all, django_assert_max_num_queries):
@@ -190,14 +190,14 @@ def test_an_act_that_is_taken_back_voids_nothing_any_more(technician, bench, rea
     entry = {"do": "renew-joint", "site": "U73", "alloy_on": "leaded"}
     answer = bench("rework", **entry)
     assert answer.status_code == 201, answer.content
-    [act] = [one for one in case()["entries"] if one["act"]]
-    assert any(one["void_by"] == act["number"] for one in case()["entries"])
-    assert act["voids"] == [one["number"] for one in case()["entries"] if one["void_by"] == act["number"]]
+    [act] = [item for item in case()["entries"] if item["act"]]
+    assert any(item["void_by"] == act["number"] for item in case()["entries"])
+    assert act["voids"] == [item["number"] for item in case()["entries"] if item["void_by"] == act["number"]]
     assert power().json()["code"] == "locked"
     row = Act.objects.get()
     back = technician.post(f"/api/v1/acts/{row.pk}/withdrawal", {"reason": "Entered at the wrong card."})
     assert back.status_code in {200, 201}, back.content
-    assert all(one["void_by"] is None for one in case()["entries"])
+    assert all(item["void_by"] is None for item in case()["entries"])
     assert power().status_code == 201
 
 

@@ -87,7 +87,7 @@ def test_two_that_are_one_become_one_and_may_be_split_again(desk, lead, teal):
     opens(desk, "CU8-2", "roe@quay.test", another_customer=True)
     first, second = Customer.objects.order_by("pk")
     listed = desk.get("/api/v1/customers", {"search": "roe"}).json()
-    assert [(one["contact"], one["jobs"]) for one in listed] == [("ansel@mill.test", 1), ("roe@quay.test", 1)]
+    assert [(row["contact"], row["jobs"]) for row in listed] == [("ansel@mill.test", 1), ("roe@quay.test", 1)]
     merged = lead.post(f"/api/v1/customers/{second.pk}/merge", {"id": str(uuid4()), "into": first.pk})
     assert merged.json()["jobs"] == 2
     assert lead.post(f"/api/v1/customers/{first.pk}/merge", {"id": str(uuid4()), "into": first.pk}).status_code == 422

@@ -52,9 +52,9 @@ def test_the_odd_chip_is_found_and_lifting_tells_where_it_belongs(technician, co
         diode(technician, cold, f"U14.{name}", f"{430 + at % 3}", "site pads")
     [odd] = chips(technician, cold)["odd"]
     assert odd["lifted"][0]["words"] == "left with the chip"
-    owed = [one["words"] for one in technician.get(f"/api/v1/jobs/{cold.pk}/owed").json()]
+    owed = [entry["words"] for entry in technician.get(f"/api/v1/jobs/{cold.pk}/owed").json()]
     assert owed == ["U14 is off: fit it again, or a good one."]
-    assert next(one for one in chips(technician, cold)["chips"] if one["designator"] == "U14")["lifted"] is True
+    assert next(entry for entry in chips(technician, cold)["chips"] if entry["designator"] == "U14")["lifted"] is True
     for at, name in enumerate([ball, *others]):
         value = "OL" if name == ball else f"{440 + at % 3}"
         diode(technician, cold, f"U14.{name}", value, "chip alone")
@@ -81,15 +81,15 @@ def test_fellows_in_two_groups_are_all_suspects_until_one_is_lifted(technician, 
     ]
     assert split["signal"]
     assert "all are suspects" in split["why"]
-    assert {one["verdict"] for one in found["balls"]} == {"no-reference"}
+    assert {ball["verdict"] for ball in found["balls"]} == {"no-reference"}
     assert split["lifted"] == []
     # the chip came off and its pad reads as before: it was not the chip
     read(technician, cold, "U11.B3", "805", condition=["site pads"])
     [split] = chips(technician, cold)["split"]
-    assert [(one["chip"], one["answer"]) for one in split["lifted"]] == [("U11", "board")]
+    assert [(entry["chip"], entry["answer"]) for entry in split["lifted"]] == [("U11", "board")]
     read(technician, cold, "U11.B3", "4.7M", condition=["site pads"])
     [split] = chips(technician, cold)["split"]
-    assert [(one["chip"], one["answer"]) for one in split["lifted"]] == [("U11", "left")]
+    assert [(entry["chip"], entry["answer"]) for entry in split["lifted"]] == [("U11", "left")]
 
 
 def test_a_ball_that_the_package_lacks_is_refused_and_balls_stay_out_of_the_rails(technician, cold):
@@ -100,7 +100,7 @@ def test_a_ball_that_the_package_lacks_is_refused_and_balls_stay_out_of_the_rail
     assert ohms["readings"] == []
     assert ohms["blocks"]
     timeline = technician.get(f"/api/v1/jobs/{cold.pk}/timeline").json()
-    assert any("U11.K3" in one["words"] for one in timeline)
+    assert any("U11.K3" in entry["words"] for entry in timeline)
 
 
 def test_chips_of_a_board_that_nobody_has_drawn(technician, people):
@@ -109,7 +109,7 @@ def test_chips_of_a_board_that_nobody_has_drawn(technician, people):
     power(technician, job)
     for chip, value in (("U1", "101"), ("U2", "99"), ("U3", "100"), ("U4", "4")):
         assert read(technician, job, f"{chip}.7", value).status_code == 201
-    assert [one["chips"] for one in chips(technician, job)["odd"]] == [["U4"]]
+    assert [entry["chips"] for entry in chips(technician, job)["odd"]] == [["U4"]]
     assert technician.get(f"/api/v1/jobs/{job.pk}/slot").json()["located"] is False
     torn = {"id": str(uuid4()), "kind": "contact", "side": "back", "contact": "A16"}
     assert technician.post(f"/api/v1/jobs/{job.pk}/look/findings", torn).status_code == 201
@@ -120,8 +120,8 @@ def test_chips_of_a_board_that_nobody_has_drawn(technician, people):
 def test_a_ball_map_lies_as_its_chip_does(technician):
     found = technician.get("/api/v1/board-models/teal-8/ball-maps/U11").json()
     assert (len(found["balls"]), len(found["lines"]), len(found["lies"])) == (180, 32, 16)
-    flat = next(one for one in found["lies"] if (one["side"], one["turns"], one["balls_up"]) == ("front", 0, False))
-    turned = next(one for one in found["lies"] if (one["side"], one["turns"], one["balls_up"]) == ("front", 1, False))
+    flat = next(lie for lie in found["lies"] if (lie["side"], lie["turns"], lie["balls_up"]) == ("front", 0, False))
+    turned = next(lie for lie in found["lies"] if (lie["side"], lie["turns"], lie["balls_up"]) == ("front", 1, False))
     a, b, c, d = flat["matrix"]
     assert turned["matrix"] == pytest.approx([b, -a, d, -c])
     for name in ("board-models/teal-8/ball-maps/U99", "board-models/none/ball-maps/U11"):
@@ -141,7 +141,7 @@ def test_a_torn_contact_costs_its_lane(technician, cold):
     assert (found["link"]["best_width"], found["link"]["best_start"], found["clock"]) == (8, 15, "torn")
     assert found["verdicts"][6] == {"lane": 6, "verdict": "torn", "torn": ["B41"]}
     look = technician.get(f"/api/v1/jobs/{cold.pk}/look").json()["findings"]
-    assert [(one["part"], one["side"]) for one in look] == [("B41", "front"), ("A13", "back")]
+    assert [(entry["part"], entry["side"]) for entry in look] == [("B41", "front"), ("A13", "back")]
     # a click on the contact row names its contact too
     at = {"id": str(uuid4()), "kind": "contact", "side": "front", "x_mm": look[0]["x_mm"] + 0.3, "y_mm": 5.0}
     technician.post(f"/api/v1/jobs/{cold.pk}/look/findings", at)
@@ -165,7 +165,7 @@ def test_lanes_are_read_and_the_width_follows(technician, cold):
     found = slot(technician, cold)
     link = found["link"]
     assert (link["lanes_read"], link["width"], link["start"]) == (16, 8, 15)
-    assert next(one for one in found["readings"] if one["point"] == "slot.B37")["verdict"] == "open"
+    assert next(reading for reading in found["readings"] if reading["point"] == "slot.B37")["verdict"] == "open"
     assert diode(technician, cold, "slot.A16", "0.4").json()["verdict"] == "low"
     assert read(technician, cold, "caps.A17", "3R", to="across").status_code == 201
     assert any("capacitor of A17" in note for note in slot(technician, cold)["notes"])
@@ -182,9 +182,9 @@ def test_two_cards_in_turn(technician, people, job, teal):
     address = f"/api/v1/jobs/{job.pk}/beside"
     found = technician.get(address).json()
     assert found["other"] is None
-    assert [(one["card"], one["readings"], one["off"]) for one in found["others"]] == [("TL8-2", 2, True)]
+    assert [(entry["card"], entry["readings"], entry["off"]) for entry in found["others"]] == [("TL8-2", 2, True)]
     both = technician.get(f"{address}?job={other.pk}").json()
-    assert [(one["point"], one["reads"], one["mine"], one["other"]) for one in both["rows"]] == [
+    assert [(row["point"], row["reads"], row["mine"], row["other"]) for row in both["rows"]] == [
         ("L9", "lower", "0.4 Ω", "212 Ω"),
         ("L7", "alike", "228 Ω", "235 Ω"),
     ]
@@ -194,7 +194,7 @@ def test_two_cards_in_turn(technician, people, job, teal):
     technician.post(f"/api/v1/reference-cards/{good['id']}", taken)
     beside = technician.get(f"{address}?reference={good['id']}").json()
     assert (beside["other"]["card"], beside["rows"][0]["other"]) == ("TG-1", "208 Ω")
-    assert [one["card"] for one in beside["others"]] == ["TG-1", "TL8-2"]
+    assert [entry["card"] for entry in beside["others"]] == ["TG-1", "TL8-2"]
 
 
 def test_another_models_card_is_not_beside_this_one(technician, people, job):
@@ -216,9 +216,9 @@ def test_cards_that_nobody_has_drawn_share_their_points(technician, people, uplo
     )
     picture = upload("pictures", "front.png", PNG).json()["sha256"]
     assert click(technician, first, "P1", picture).status_code == 201
-    for one, value in ((first, "212"), (second, "0R4")):
-        power(technician, one)
-        assert read(technician, one, "P1", value).status_code == 201
+    for job, value in ((first, "212"), (second, "0R4")):
+        power(technician, job)
+        assert read(technician, job, "P1", value).status_code == 201
     both = technician.get(f"/api/v1/jobs/{second.pk}/beside?job={first.pk}").json()
-    assert [one["reads"] for one in both["rows"]] == ["lower"]
+    assert [row["reads"] for row in both["rows"]] == ["lower"]
     assert click(technician, second, "P1", picture).json()["code"] == "name-taken"

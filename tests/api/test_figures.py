@@ -95,9 +95,9 @@ def test_readings_of_a_proven_card_join_the_library_by_consent_and_leave_it_agai
     assert let_go(desk, proven).status_code == 201
     assert desk.post(address).status_code == 403
     before = technician.get("/api/v1/learning").json()
-    assert [(one["number"], one["counts"], one["readings"]) for one in before] == [(proven.pk, False, 2)]
+    assert [(entry["number"], entry["counts"], entry["readings"]) for entry in before] == [(proven.pk, False, 2)]
     after = technician.post(address).json()
-    assert [(one["counts"], one["by"]) for one in after] == [(True, "Technician")]
+    assert [(entry["counts"], entry["by"]) for entry in after] == [(True, "Technician")]
     rows = KnownReading.objects.filter(source=f"{proven.label}, proven", out_at=None)
     # what was read before the repair does not join
     assert sorted(row.low or 0.0 for row in rows) == [120, 900]

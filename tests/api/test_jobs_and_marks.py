@@ -52,13 +52,13 @@ def test_a_card_that_is_here_already_or_of_another_model_is_named(technician, te
 def test_a_returning_serial_shows_its_past(technician, job):
     card = technician.get("/api/v1/cards/TL8-1").json()
     assert card["board_model"] == "teal-8"
-    assert [one["number"] for one in card["jobs"]] == [job.pk]
+    assert [entry["number"] for entry in card["jobs"]] == [job.pk]
 
 
 @pytest.mark.parametrize("text", ["tl8-1", "ansel", "no pict", "Teal", "J-{n:04d}", "{n}"])
 def test_search_finds_by_what_a_person_remembers(technician, job, text):
     found = technician.get("/api/v1/jobs", {"search": text.format(n=job.pk)}).json()
-    assert [one["number"] for one in found] == [job.pk]
+    assert [entry["number"] for entry in found] == [job.pk]
 
 
 @pytest.mark.parametrize("text", ["", "zzz", "\0", "%", "J-99999999999999999999", "²"])
@@ -106,7 +106,7 @@ def test_the_wrong_designator_is_refused_and_named(marking):
 
 def test_a_wrong_answer_says_the_distances(marking):
     answers = [marking("U18", answer).json() for answer in ("yes", "no")]
-    wrong = next(one for one in answers if one.get("code") == "wrong-answer")
+    wrong = next(answer for answer in answers if answer.get("code") == "wrong-answer")
     assert wrong["detail"].count(" mm") == 2
     assert wrong["reference"]
 

@@ -42,7 +42,7 @@ def test_regions_are_looked_at_one_by_one_and_opened_again(technician, job, look
     entry = {"id": str(uuid4()), "region": regions[0]["id"], "clear": True}
     first, again = technician.post(address, entry), technician.post(address, entry)
     assert (first.status_code, again.status_code) == (201, 200)
-    assert [one["state"] for one in first.json()["regions"]] == ["clear"] + ["open"] * 15
+    assert [region["state"] for region in first.json()["regions"]] == ["clear"] + ["open"] * 15
     assert first.json()["regions"][0]["by"] == "Technician"
     assert technician.get(f"/api/v1/jobs/{job.pk}").json()["looked"]["looked"] == 1
     back = technician.post(address, {"id": str(uuid4()), "region": regions[0]["id"], "clear": False})
@@ -52,7 +52,7 @@ def test_regions_are_looked_at_one_by_one_and_opened_again(technician, job, look
 
 
 def test_a_finding_has_its_part_its_region_and_its_neighbours(enter, look, technician):
-    part = next(one for one in TEAL.parts if one.designator == "C121")
+    part = next(candidate for candidate in TEAL.parts if candidate.designator == "C121")
     assert part.centre
     x, y = float(part.centre[0]), float(part.centre[1])
     answer = enter(x_mm=x + 0.5, y_mm=y - 0.4, note="Two pads, no part.")
@@ -61,7 +61,7 @@ def test_a_finding_has_its_part_its_region_and_its_neighbours(enter, look, techn
     assert (found["part"], found["words"], found["note"]) == ("C121", "Missing part", "Two pads, no part.")
     assert found["suspects"]
     assert "C121" not in {near["designator"] for near in found["suspects"]}
-    region = next(one for one in answer.json()["regions"] if one["id"] == found["region"])
+    region = next(entry for entry in answer.json()["regions"] if entry["id"] == found["region"])
     assert region["state"] == "found"
     assert region["x_mm"] <= x < region["x_mm"] + region["width_mm"]
     assert technician.post(f"/api/v1/look-findings/{found['id']}/withdrawal").json()["findings"] == []
@@ -197,7 +197,7 @@ def test_a_phone_sends_photographs_and_reads_nothing(phone, upload, look, job):
     sent = [upload(address, "phone.png", PNG, nobody, id=entry, side="back").status_code for _ in range(2)]
     assert sent == [201, 200]
     kept = look()["photographs"]
-    assert [(one["side"], one["note"], one["by"]) for one in kept] == [("back", "From a phone.", "Technician")]
+    assert [(item["side"], item["note"], item["by"]) for item in kept] == [("back", "From a phone.", "Technician")]
     assert nobody.get(f"/api/v1/pictures/{kept[0]['sha256']}").status_code == 401
     assert nobody.get(f"/api/v1/jobs/{job.pk}/look").status_code == 401
     assert upload(address, "x.png", b"no picture", nobody, id=str(uuid4())).status_code == 422
@@ -214,7 +214,7 @@ def test_a_phone_enters_readings_in_the_name_of_who_let_it_in(phone, as_role, te
     assert [nobody.post(readings, entry).status_code for _ in range(2)] == [201, 200]
     stored = technician.get(f"/api/v1/jobs/{job.pk}/ohms").json()["readings"]
     assert technician.get(f"/api/v1/jobs/{job.pk}/ohms").json()["power"]["state"] == "off"
-    assert [(one["point"], one["by"]) for one in stored] == [(entry["point"], "Technician")]
+    assert [(item["point"], item["by"]) for item in stored] == [(entry["point"], "Technician")]
     again = nobody.get(readings).json()
     assert again["next"] == again["route"][1]
     assert nobody.post(readings, {**entry, "id": str(uuid4()), "value": "much"}).json()["code"] == "no-value"

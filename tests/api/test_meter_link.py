@@ -122,4 +122,4 @@ def test_a_meter_without_an_address_is_typed(technician):
     answer = ask(technician, found, hold("L9"))
     assert (answer.status_code, answer.json()["code"]) == (409, "no-address")
     technician.put("/api/v1/meters", {"name": "meter one", "lead_ohms": 0.3})
-    assert [one["lead_ohms"] for one in technician.get("/api/v1/meters").json()] == [0.3]
+    assert [entry["lead_ohms"] for entry in technician.get("/api/v1/meters").json()] == [0.3]

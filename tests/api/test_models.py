@@ -46,7 +46,7 @@ def test_a_draft_comes_back_edited_drawn_and_with_its_misfits(edit):
     name = before["designator"]
     assert next(site for site in answer["drawing"]["sites"] if site["designator"] == name)
     broken = edit(teal_document(), do="set", target=["sites", 0], key="designator", value="U12").json()
-    assert [one["place"] for one in broken["misfits"]]
+    assert [misfit["place"] for misfit in broken["misfits"]]
 
 
 def test_an_edit_that_does_not_fit_is_refused_with_what_was_expected(edit):
@@ -124,7 +124,9 @@ def test_a_photograph_taken_at_one_step_is_the_board_at_the_next(technician, und
     address = f"/api/v1/board-models/{model['slug']}"
 
     def shown():
-        return {one["side"]: one["sha256"] for one in technician.get(address).json()["photographs"]}
+        return {
+            photograph["side"]: photograph["sha256"] for photograph in technician.get(address).json()["photographs"]
+        }
 
     def keep(color, **more):
         picture = upload("pictures", "front.png", painted(color)).json()
@@ -202,7 +204,9 @@ def test_a_proven_repair_fills_an_open_place_in(technician, people, drop, job):
     page = technician.get("/api/v1/board-models/teal-8").json()
     assert page["open_places"] == 0
     told = technician.get("/api/v1/board-models/teal-8/inherited").json()["learned"]
-    assert [(one["designator"], one["channel"], one["job"]) for one in told] == [("U18", "A1", f"J-{job.pk:04}")]
+    assert [(entry["designator"], entry["channel"], entry["job"]) for entry in told] == [
+        ("U18", "A1", f"J-{job.pk:04}")
+    ]
     finding = technician.get(f"/api/v1/jobs/{job.pk}").json()["located"]["finding"]
     assert finding["designators"] == ["U18"]
 

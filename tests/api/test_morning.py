@@ -24,7 +24,7 @@ def check(client, meter, kind, value):
 
 
 def morning(client, meter):
-    return next(one for one in client.get("/api/v1/meters").json() if one["id"] == meter.pk)["morning"]
+    return next(entry for entry in client.get("/api/v1/meters").json() if entry["id"] == meter.pk)["morning"]
 
 
 def test_leads_resistor_and_good_card_make_a_morning(technician, as_role, meter, teal):
@@ -52,7 +52,7 @@ def test_leads_resistor_and_good_card_make_a_morning(technician, as_role, meter,
     assert check(technician, meter, "card", "213").json()["passed"] is True
     assert morning(technician, meter) == "passed"
     listed = technician.get(f"/api/v1/meters/{meter.pk}/checks").json()
-    assert [one["kind"] for one in listed] == ["card", "card", "resistor", "leads"]
+    assert [row["kind"] for row in listed] == ["card", "card", "resistor", "leads"]
 
 
 def test_a_bad_lead_fails_and_is_not_taken_off(technician, meter):
@@ -92,7 +92,7 @@ def test_a_meter_that_prints_lines_is_taught_and_read(technician, printing):
         {"line": 1, "start": open_line.index("O.L"), "end": open_line.index("O.L") + 3, "column": "over"},
     ]
     taught = technician.post("/api/v1/meters/taught", {"sample": sample, "marks": marks}).json()
-    assert [one["says"] for one in taught["lines"]] == ["212.4 Ω", "OL"]
+    assert [line["says"] for line in taught["lines"]] == ["212.4 Ω", "OL"]
     said = {"name": "prints", "lead_ohms": LEAD_OHMS, "address": printing.address, "reader": taught["reader"]}
     assert by_lead("/api/v1/meters", said).status_code == 200
     found, samples = {"state": "moving"}, []

@@ -55,7 +55,7 @@ def test_nothing_is_read_before_somebody_says_that_it_is_off(technician, undrawn
     power(technician, undrawn)
     assert read(technician, undrawn, "P1", "212").status_code == 201
     assert power(technician, undrawn, "supply").json()["code"] == "locked"
-    locks = [one["why"] for one in technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()["blocks"]]
+    locks = [block["why"] for block in technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()["blocks"]]
     assert locks == [
         "Nobody has ticked off that every fuse, both sides, was looked at and is good.",
         "Slot 12 V was not read to ground.",
@@ -114,7 +114,7 @@ def test_points_readings_and_promises_move_over_when_the_board_is_drawn(technici
     document["photographs"] = [shot.entry(picture)]
     import_board(json.dumps(document).encode(), "avocet", people[Role.LEAD])
     after = technician.get(f"/api/v1/jobs/{undrawn.pk}/ohms").json()
-    [point] = [one for one in after["points"] if one["name"] == "P1"]
+    [point] = [entry for entry in after["points"] if entry["name"] == "P1"]
     expected = photograph_from(document["photographs"][0]).place(at)
     assert (point["x_mm"], point["y_mm"]) == pytest.approx(expected)
     assert (point["x_mm"], point["y_mm"]) == pytest.approx((100.0, 30.0), abs=0.2)
@@ -154,8 +154,8 @@ def test_shorted_rails_name_their_suspects_and_a_later_reading_corrects(technici
     assert found["suspects"][0]["x_mm"] == 190
     read(technician, teal_job, "L5", "1k45")
     again = technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()
-    assert [one["standing"] for one in again["readings"]] == [True, False, True]
-    assert all("shorted rails (in12b)" in one["why"] for one in again["suspects"])
+    assert [reading["standing"] for reading in again["readings"]] == [True, False, True]
+    assert all("shorted rails (in12b)" in suspect["why"] for suspect in again["suspects"])
 
 
 def test_a_slip_of_unit_asks_back_and_is_taken_when_meant(technician, teal_job):
@@ -177,7 +177,7 @@ def test_a_stage_that_reads_joined_locks_power_though_every_input_reads_high(tec
     assert "joined" in block["why"]
     assert power(technician, teal_job, "supply").json()["code"] == "locked"
     case = technician.get(f"/api/v1/jobs/{teal_job.pk}/case").json()
-    assert any("joined" in one for one in case["warnings"])
+    assert any("joined" in warning for warning in case["warnings"])
     read(technician, teal_job, "PL1/L1", "4k1")
     assert power(technician, teal_job, "supply").status_code == 201
 
@@ -186,7 +186,7 @@ def test_power_stays_locked_until_every_input_reads_high_and_every_fuse_is_ticke
     def lock():
         return technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()["blocks"]
 
-    assert {one["point"] for one in lock()} == {"in12s", "in12a", "in12b", "in3v3", "F1", "F2", "F3"}
+    assert {entry["point"] for entry in lock()} == {"in12s", "in12a", "in12b", "in3v3", "F1", "F2", "F3"}
     for point in ("C12", "PL1", "PL2"):
         read(technician, teal_job, point, "9k1")
     read(technician, teal_job, "C41", "640")
@@ -210,14 +210,16 @@ def test_the_library_goes_out_and_in_again_without_loss(technician, upload, teal
     assert upload("known-good", "again.csv", file).json()["added"] == len(before)
     after = technician.get("/api/v1/board-models/teal-8/known-good").json()
     names = ("card", "point", "to", "quantity", "mode", "low", "high", "meter", "polarity")
-    assert [[one[name] for name in names] for one in after] == [[one[name] for name in names] for one in before]
+    assert [[entry[name] for name in names] for entry in after] == [[entry[name] for name in names] for entry in before]
     bad = upload("known-good", "bad.csv", b"board,card,point,quantity,value,unit\nteal-8,A,mem,resistance,4x,ohm\n")
     assert (bad.status_code, bad.json()["place"]) == (422, "2")
     assert KnownReading.objects.count() == len(before)
 
 
 def test_the_lead_takes_a_wrong_entry_out_of_the_library(technician, as_role, teal_job):
-    odd = next(one for one in technician.get("/api/v1/board-models/teal-8/known-good").json() if one["card"] == "TG-8")
+    odd = next(
+        entry for entry in technician.get("/api/v1/board-models/teal-8/known-good").json() if entry["card"] == "TG-8"
+    )
     as_role("lead").delete(f"/api/v1/known-good/{odd['id']}")
     assert last(read(technician, teal_job, "L9", "42"))["reference"]["odd"] == []
     assert KnownReading.objects.get(pk=odd["id"]).out_by
@@ -236,13 +238,13 @@ def test_readings_that_stand_no_more_are_shown_as_far_as_a_page_goes_and_the_res
         for number in range(many)
     )  # fmt: skip
     shown = technician.get(f"/api/v1/jobs/{teal_job.pk}/ohms").json()
-    points = [one["point"] for one in shown["readings"]]
+    points = [reading["point"] for reading in shown["readings"]]
     assert points.count("PL1") == 1, "what stands is shown however old it is"
     assert points.count("C12") == SHOWN_READINGS
     assert shown["earlier"] == 70
     address = f"/api/v1/jobs/{teal_job.pk}/readings/earlier"
     pages = [technician.get(address, {"skip": skip}).json() for skip in (0, 50, 70)]
     assert [len(page) for page in pages] == [70, 20, 0]
-    assert [one["id"] for one in pages[0][50:]] == [one["id"] for one in pages[1]]
-    assert not {one["id"] for one in pages[0]} & {one["id"] for one in shown["readings"]}
+    assert [entry["id"] for entry in pages[0][50:]] == [entry["id"] for entry in pages[1]]
+    assert not {entry["id"] for entry in pages[0]} & {reading["id"] for reading in shown["readings"]}
     assert technician.get(address, {"skip": "-1"}).status_code == 400

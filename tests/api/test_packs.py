@@ -47,14 +47,16 @@ def send(upload, client, address, document, **more):
 def laid(upload, client, document):
     answer = send(upload, client, "library-pack/compared", document)
     assert answer.status_code == 200, answer.content
-    return {(one["kind"], one["id"]): (one["state"], one["choice"]) for one in answer.json()}
+    return {(entry["kind"], entry["id"]): (entry["state"], entry["choice"]) for entry in answer.json()}
 
 
 def test_everything_of_the_library_is_in_it_with_where_it_comes_from(stocked):
-    kinds = {one["kind"] for one in stocked["entries"]}
+    kinds = {entry["kind"] for entry in stocked["entries"]}
     assert {"board", "family", "sheet", "plan", "known"} <= kinds
-    assert {one["from"] for one in stocked["entries"]} == {"Lapwing"}
-    assert "TL8" not in json.dumps([one for one in stocked["entries"] if one["kind"] != "known"]), "no job, no card"
+    assert {entry["from"] for entry in stocked["entries"]} == {"Lapwing"}
+    assert "TL8" not in json.dumps([entry for entry in stocked["entries"] if entry["kind"] != "known"]), (
+        "no job, no card"
+    )
 
 
 def test_laid_beside_itself_nothing_is_new(stocked, upload, technician):
@@ -64,15 +66,15 @@ def test_laid_beside_itself_nothing_is_new(stocked, upload, technician):
 def test_another_shops_is_taken_in_and_ours_stays_in_use(stocked, upload, lead, technician):
     theirs = json.loads(json.dumps(stocked))
     theirs["shop"] = "Bittern"
-    for one in theirs["entries"]:
-        one["from"] = "Bittern"
-        if one["kind"] == "board":
-            one["content"] = one["content"].replace('"Teal 8"', '"Teal 8 as Bittern has it"')
-        if (one["kind"], one["id"]) == ("plan", "usual"):
-            one["content"] = {**USUAL, "name": "Bittern's plan"}
-        if one["kind"] == "known":
-            one["content"] = {**one["content"], "card": "BT-9", "text": "1k5", "low": 1500.0, "high": 1500.0}
-            one["id"] = "0b7e6a52-0000-5000-8000-000000000009"
+    for entry in theirs["entries"]:
+        entry["from"] = "Bittern"
+        if entry["kind"] == "board":
+            entry["content"] = entry["content"].replace('"Teal 8"', '"Teal 8 as Bittern has it"')
+        if (entry["kind"], entry["id"]) == ("plan", "usual"):
+            entry["content"] = {**USUAL, "name": "Bittern's plan"}
+        if entry["kind"] == "known":
+            entry["content"] = {**entry["content"], "card": "BT-9", "text": "1k5", "low": 1500.0, "high": 1500.0}
+            entry["id"] = "0b7e6a52-0000-5000-8000-000000000009"
     seen = laid(upload, technician, theirs)
     assert seen["board", "teal-8"] == ("differs", "both")
     assert seen["plan", "usual"] == ("differs", "both")
@@ -94,11 +96,11 @@ def test_another_shops_is_taken_in_and_ours_stays_in_use(stocked, upload, lead, 
 
 def test_theirs_is_taken_where_the_lead_says_so_and_left_out_where_not(stocked, upload, lead):
     theirs = json.loads(json.dumps(stocked))
-    for one in theirs["entries"]:
-        if one["kind"] == "board":
-            one["content"] = one["content"].replace('"Teal 8"', '"Teal 8 theirs"')
-        if one["kind"] == "sheet":
-            one["content"] = {"watch": [{"cause": "U7 short"}]}
+    for entry in theirs["entries"]:
+        if entry["kind"] == "board":
+            entry["content"] = entry["content"].replace('"Teal 8"', '"Teal 8 theirs"')
+        if entry["kind"] == "sheet":
+            entry["content"] = {"watch": [{"cause": "U7 short"}]}
     choices = json.dumps({"board/teal-8": "take", "sheet/teal-8/watchlist": "keep"})
     assert send(upload, lead, "library-pack", theirs, choices=choices).status_code == 200
     teal = BoardModel.objects.get(slug="teal-8")

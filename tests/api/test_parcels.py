@@ -20,7 +20,7 @@ def test_parcels_stand_in_the_order_in_which_they_are_due(as_role, teal):
     later, late = announced(3, board_model="teal-8", serial="TL8-9"), announced(-2, reference="KV-1")
     assert desk.post("/api/v1/parcels", later).status_code == 201
     answer = desk.post("/api/v1/parcels", late)
-    assert [one["id"] for one in answer.json()] == [late["id"], later["id"]]
+    assert [entry["id"] for entry in answer.json()] == [late["id"], later["id"]]
     first, second = answer.json()
     assert (first["days_late"], second["days_late"]) == (2, 0)
     assert first["events"][0]["kind"] == "announced"

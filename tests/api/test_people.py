@@ -37,7 +37,7 @@ def signed_in(people):
 def test_the_lead_changes_roles_and_the_record_says_who(as_role, people):
     lead = as_role("lead")
     changed = lead.put("/api/v1/people/technician", {"role": "front-desk"}).json()
-    assert {one["username"]: one["role"] for one in changed["people"]}["technician"] == "front-desk"
+    assert {entry["username"]: entry["role"] for entry in changed["people"]}["technician"] == "front-desk"
     assert (changed["events"][0]["words"], changed["events"][0]["by"]) == ("Is front desk from now on.", "Lead")
     last = lead.put("/api/v1/people/lead", {"role": "technician"})
     assert (last.status_code, last.json()["code"]) == (409, "last-lead")
@@ -60,7 +60,7 @@ def test_an_invitation_is_made_by_the_lead_and_serves_once(as_role):
     public = APIClient()
     assert public.post(f"/api/v1/invitations/{token}", entry, format="json").status_code == 201
     assert public.post(f"/api/v1/invitations/{token}", entry, format="json").status_code == 410
-    words = [one["words"] for one in as_role("lead").get("/api/v1/people").json()["events"]]
+    words = [event["words"] for event in as_role("lead").get("/api/v1/people").json()["events"]]
     assert words == ["Accepted an invitation as technician.", "Invited a technician."]
 
 
@@ -154,7 +154,7 @@ def test_names_to_sign_in_with_stand_in_addresses_and_look_like_no_other(people,
 def test_a_name_that_was_given_before_the_rule_can_still_be_switched_off(as_role, db):
     User.objects.create_user("a/b", password=WORDS, role="technician")
     changed = as_role("lead").put("/api/v1/people/a/b", {"is_active": False})
-    assert {one["username"]: one["is_active"] for one in changed.json()["people"]}["a/b"] is False
+    assert {entry["username"]: entry["is_active"] for entry in changed.json()["people"]}["a/b"] is False
 
 
 def code_of(device, *, step=0):

@@ -47,13 +47,13 @@ def test_the_plan_is_ranked_and_each_action_explains_itself(plan):
     # the school moves reballing before replacing and says so; all else is by the numbers
     rest = [worth[do] for do in worth if do != "reball"]
     assert rest == sorted(rest, reverse=True)
-    assert "this shop reballs first" in next(one["why"] for one in found["actions"] if one["do"] == "reball")
+    assert "this shop reballs first" in next(entry["why"] for entry in found["actions"] if entry["do"] == "reball")
     for action in found["actions"]:
         assert action["why"]
         assert action["settles"]
         assert 0 <= action["chance"] <= 1
         assert action["minutes"] > 0
-        assert {one["outcome"] for one in action["outcomes"]} <= {"yes", "no", "worse"}
+        assert {outcome["outcome"] for outcome in action["outcomes"]} <= {"yes", "no", "worse"}
 
 
 @pytest.mark.usefixtures("ran")
@@ -70,7 +70,7 @@ def test_what_failed_goes_down_and_what_was_taken_back_returns(plan, attempt, te
     assert tried.status_code == 201
     after = plan()
     assert "reball" not in names(after)
-    assert [(one["do"], one["said"]) for one in after["tried"]] == [("reball", after["tried"][0]["said"])]
+    assert [(entry["do"], entry["said"]) for entry in after["tried"]] == [("reball", after["tried"][0]["said"])]
     chances = [{action["do"]: action["chance"] for action in found["actions"]} for found in (before, after)]
     # a new chip has new joints too, so what speaks against joints speaks a little against it, and for the core
     assert chances[1]["replace"] < chances[0]["replace"]
@@ -105,15 +105,15 @@ def test_the_chances_of_tries_are_those_of_the_one_belief(plan, technician, job)
     """What Look saw counts here as well: a cracked joint makes the reball likelier than the report alone does."""
 
     def reball():
-        return next(one["chance"] for one in plan()["actions"] if one["do"] == "reball")
+        return next(action["chance"] for action in plan()["actions"] if action["do"] == "reball")
 
     def joint():
         causes = technician.get(f"/api/v1/jobs/{job.pk}").json()["mind"]["causes"]
         return next(cause["chance"] for cause in causes if "joint of U18" in cause["says"] or "U18" in cause["says"])
 
     before = reball(), joint()
-    site = next(one for one in json.loads(BOARDS.joinpath("teal-8.board.json").read_text())["sites"]
-                if one["designator"] == "U18")  # fmt: skip
+    site = next(entry for entry in json.loads(BOARDS.joinpath("teal-8.board.json").read_text())["sites"]
+                if entry["designator"] == "U18")  # fmt: skip
     seen = {"id": str(uuid4()), "kind": "joint", "side": "front", "x_mm": site["x_mm"], "y_mm": site["y_mm"]}
     answer = technician.post(f"/api/v1/jobs/{job.pk}/look/findings", seen)
     assert answer.status_code == 201, answer.json()
@@ -186,5 +186,5 @@ def test_outcomes_of_the_shop_change_the_chances_once_there_are_enough(plan, att
     assert after["replace"] > before["replace"]
     assert after["reball"] < before["reball"]
     group = next(key for key, count in told[-1].items() if count)
-    assert [one[group] for one in told] == list(range(1, 9))
+    assert [entry[group] for entry in told] == list(range(1, 9))
     assert any("outcomes" in action["basis"] for action in plan()["actions"])

@@ -59,8 +59,8 @@ def test_what_comes_off_is_owed_until_as_much_is_back(do, owed):
     assert owed() == []
     off = do("plate", "off", 6)
     assert off.status_code == 201
-    assert [one["state"] for one in off.json()["steps"]] == ["off", "on", "on"]
-    assert [one["words"] for one in owed()] == ["Plate screws: 6 out, none back."]
+    assert [step["state"] for step in off.json()["steps"]] == ["off", "on", "on"]
+    assert [debt["words"] for debt in owed()] == ["Plate screws: 6 out, none back."]
     differs = do("plate", "on", 5).json()["steps"][0]
     assert (differs["state"], differs["says"]) == ("differs", "Plate screws: 6 came out, 5 went in.")
     assert owed()[0]["blocks"] is True
@@ -85,7 +85,7 @@ def test_a_step_sent_twice_counts_once_and_nonsense_is_refused(do, owed, technic
 def test_a_changed_recipe_forgets_nothing_that_is_off(do, owed, technician):
     do("fan", "off")
     technician.put("/api/v1/board-models/teal-8/teardown", {"edition": 1, "steps": STEPS[:1]})
-    assert [one["words"] for one in owed()] == ["Fan lead: off the card."]
+    assert [debt["words"] for debt in owed()] == ["Fan lead: off the card."]
     do("fan", "on")
     assert owed() == []
 
@@ -129,7 +129,7 @@ def test_only_the_lead_lets_something_go_and_says_why(do, owed, as_role, technic
     assert (let_go["blocks"], let_go["waived"]["reason"]) == (False, "Two are lost; the plate holds.")
     do("plate", "on", 6)
     do("plate", "off", 6)  # a new round is a new debt
-    assert [one["blocks"] for one in owed()] == [True]
+    assert [debt["blocks"] for debt in owed()] == [True]
     assert as_role("lead").post(address, {"key": "none", "reason": "x"}).status_code == 404
 
 
@@ -185,12 +185,12 @@ def test_a_coil_lifted_to_measure_is_owed_once_a_point_until_it_is_refitted(tech
     read("L9", "coil lifted", "warm")
     read("L9", "coil lifted")
     read("L5", "coil lifted")
-    assert [(one["kind"], one["part"]) for one in owed()] == [("coil-lifted", "L9"), ("coil-lifted", "L5")]
+    assert [(debt["kind"], debt["part"]) for debt in owed()] == [("coil-lifted", "L9"), ("coil-lifted", "L5")]
     settle(technician, job, owed()[0]["key"])
     read("L9")
-    assert [one["part"] for one in owed()] == ["L5"]
+    assert [debt["part"] for debt in owed()] == ["L5"]
     read("L9", "coil lifted")
-    assert [one["part"] for one in owed()] == ["L5", "L9"], "lifted again, owed again"
+    assert [debt["part"] for debt in owed()] == ["L5", "L9"], "lifted again, owed again"
 
 
 def test_who_waits_for_the_customer_owes_them_the_message_until_they_answer(technician, job, owed):
@@ -207,10 +207,10 @@ def test_who_waits_for_the_customer_owes_them_the_message_until_they_answer(tech
     change(move="part", waits_for="A coil")
     assert owed() == []
     change(move="customer", waits_for="the price")
-    assert [one["words"] for one in owed()] == ["Tell Ansel Roe: the price"]
+    assert [debt["words"] for debt in owed()] == ["Tell Ansel Roe: the price"]
     change(move="hands")
     assert owed() == []
-    kinds = [one["words"] for one in technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "promise"}).json()]
+    kinds = [entry["words"] for entry in technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "promise"}).json()]
     assert len(kinds) == 4, "each promised and each done"
 
 
@@ -262,7 +262,7 @@ def test_what_look_found_broken_is_owed_until_it_is_set_right(technician, job, o
     see("crooked-part", 158.4, 43.8)
     slip = see("fan", 118, 56)
     see("fan", 119, 56)
-    words = [one["words"] for one in owed()]
+    words = [debt["words"] for debt in owed()]
     assert words[0] == "Crooked or cracked part at C121: set it right."
     assert sum("Fan slow" in word for word in words) == 2
     technician.post(f"/api/v1/look-findings/{slip}/withdrawal")
@@ -285,7 +285,7 @@ def test_paste_and_pads_are_noted_owed_while_dried_and_held_against_other_cards(
     assert note(way="off", cooled="core", material="paste").json()["code"] == "no-state"
     assert note(way="on", cooled="memory", material="pad").json()["code"] == "no-thickness"
     assert note(way="off", cooled="core", material="paste", state="dried").status_code == 201
-    assert [one["words"] for one in owed()] == ["core: paste, dried or pumped out: set it right."]
+    assert [debt["words"] for debt in owed()] == ["core: paste, dried or pumped out: set it right."]
     answer = note(way="on", cooled="core", material="paste", name="Fen 4")
     assert answer.json()["layers"][-1]["doubt"] == ""
     assert owed() == []

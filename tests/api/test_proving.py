@@ -72,7 +72,7 @@ def say(client, job, check, passed=True, **more):
 
 
 def checks(answer):
-    return {one["id"]: one for one in answer.json()["checks"]}
+    return {check["id"]: check for check in answer.json()["checks"]}
 
 
 def test_columns_are_said_once_and_idle_is_refused(technician, card):
@@ -136,13 +136,13 @@ def test_a_late_fault_sends_the_job_back_names_neighbours_and_old_evidence_count
     }
     answer = technician.post(f"/api/v1/jobs/{card.pk}/proof/faults", fault)
     assert answer.status_code == 201, answer.content
-    named = [one["designator"] for one in answer.json()["faults"][0]["suspects"]]
+    named = [suspect["designator"] for suspect in answer.json()["faults"][0]["suspects"]]
     assert named[0] in {"U15", "U17"}
     assert "from U16, which was" in answer.json()["faults"][0]["suspects"][0]["why"]
     # everything is kept, nothing of it counts for the next round
     found = checks(answer)
     assert (found["outputs"]["judged"], found["stress"]["judged"]) == ("open", "open")
-    assert [one["counts"] for one in answer.json()["logs"]] == [False]
+    assert [log["counts"] for log in answer.json()["logs"]] == [False]
     step = technician.get(f"/api/v1/jobs/{card.pk}").json()["next"]
     assert step["what"] == "fault"
     assert step["do"] == "Back to Memory, everything is kept"
@@ -165,7 +165,7 @@ def test_figures_are_compared_before_and_after_and_scores_with_other_cards(techn
         body = {"id": str(uuid4()), "what": "score", "phase": "after", "value": score}
         technician.post(f"/api/v1/jobs/{other.pk}/proof/figures", body)
     low = technician.post(address, {"id": str(uuid4()), "what": "score", "phase": "after", "value": 900})
-    pairs = {one["name"]: one for one in low.json()["pairs"]}
+    pairs = {pair["name"]: pair for pair in low.json()["pairs"]}
     assert pairs["noise"] == {"name": "noise", "unit": "dB", "before": 49, "after": 41}
     assert pairs["temperature under load"]["before"] > pairs["temperature under load"]["after"] + 10
     assert checks(low)["score"]["judged"] == "failed"
@@ -237,7 +237,7 @@ def test_rework_after_the_proof_makes_it_open_again(technician, lead, upload, ca
     lift(technician, card, "U14")
     do(technician, card, do="place", site="U14", chip_in=f"{card.card.serial}/U14")
     found = technician.get(f"/api/v1/jobs/{card.pk}/return").json()
-    assert {one["key"] for one in found["items"] if one["blocks"]} == {"proof:outputs", "photo:front", "photo:back"}
+    assert {item["key"] for item in found["items"] if item["blocks"]} == {"proof:outputs", "photo:front", "photo:back"}
 
 
 def test_no_fix_needs_no_proof_and_a_donor_goes_to_stock(technician, desk, upload, card):
@@ -256,9 +256,9 @@ def test_parts_that_stay_off_hold_no_card_that_goes_back_unrepaired(technician, 
         lift(technician, card, site)
     photograph_both(technician, upload, card)
     found = technician.get(f"/api/v1/jobs/{card.pk}/return?no_fix=true").json()
-    assert [one["key"] for one in found["items"] if one["blocks"]] == []
+    assert [item["key"] for item in found["items"] if item["blocks"]] == []
     repaired = technician.get(f"/api/v1/jobs/{card.pk}/return").json()
-    assert sum(one["words"].endswith("fit it again, or a good one.") for one in repaired["items"]) == 3
+    assert sum(item["words"].endswith("fit it again, or a good one.") for item in repaired["items"]) == 3
     gone = let_go(desk, card, no_fix="The pads below three chips are gone.")
     assert gone.status_code == 201, gone.content
     report = technician.get(f"/api/v1/jobs/{card.pk}/report").json()
@@ -313,8 +313,8 @@ def test_a_message_carries_a_link_of_its_own_and_the_answer_is_kept_with_its_wor
     assert "against our advice" in row.wording
     job = technician.get(f"/api/v1/jobs/{card.pk}").json()
     assert job["move"] == "hands"
-    line = [one["words"] for one in technician.get(f"/api/v1/jobs/{card.pk}/timeline").json()]
-    assert any(one.startswith("The customer said: Replace U16. One will do.") for one in line)
+    line = [entry["words"] for entry in technician.get(f"/api/v1/jobs/{card.pk}/timeline").json()]
+    assert any(entry.startswith("The customer said: Replace U16. One will do.") for entry in line)
 
 
 def test_a_link_ends_by_date_by_hand_and_shows_its_job_alone(desk, technician, public, card):
@@ -405,7 +405,7 @@ def test_reminders_are_due_by_date_and_end_when_done(desk, technician, lead, upl
     ask(technician, card)
     assert desk.get("/api/v1/reminders").json() == []
     card.offer_rows.update(at=timezone.now() - timedelta(days=9))
-    assert [one["kind"] for one in desk.get("/api/v1/reminders").json()] == ["answer"]
+    assert [entry["kind"] for entry in desk.get("/api/v1/reminders").json()] == ["answer"]
     write(desk, card, "reminder")
     assert desk.get("/api/v1/reminders").json() == []
     desk.post(f"/api/v1/offers/{card.offer_rows.get().pk}/answer", {"option": 1, "name": "Ansel Roe"})
@@ -414,14 +414,14 @@ def test_reminders_are_due_by_date_and_end_when_done(desk, technician, lead, upl
     assert let_go(desk, card).status_code == 201
     FollowUp.objects.update(due=timezone.localdate())
     due = desk.get("/api/v1/reminders").json()
-    assert [one["kind"] for one in due] == ["follow-up", "follow-up"]
+    assert [entry["kind"] for entry in due] == ["follow-up", "follow-up"]
     left = desk.post(f"/api/v1/follow-ups/{due[0]['key']}/done").json()
     assert len(left) == 1
 
 
 def test_every_usual_check_says_what_it_would_take_to_fail():
-    assert all(one["fails"] for one in USUAL)
-    assert len({one["id"] for one in USUAL}) == len(USUAL)
+    assert all(entry["fails"] for entry in USUAL)
+    assert len({entry["id"] for entry in USUAL}) == len(USUAL)
 
 
 def test_a_repaired_socket_is_proven_at_every_socket_before_the_proof_has_its_outputs(technician, card):
@@ -429,13 +429,13 @@ def test_a_repaired_socket_is_proven_at_every_socket_before_the_proof_has_its_ou
     assert say(technician, card, "outputs", part="output 1").json()["code"] == "no-part", "it is said as a whole"
     do(technician, card, do="renew-joint", site="Output 2")
     found = checks(technician.get(f"/api/v1/jobs/{card.pk}/proof"))["outputs"]
-    sockets = [one["part"] for one in found["parts"]]
+    sockets = [entry["part"] for entry in found["parts"]]
     assert len(sockets) == 4
     assert say(technician, card, "outputs").json()["code"] == "no-part"
 
     def of_case():
         told = technician.get(f"/api/v1/jobs/{card.pk}/case").json()["checks"]
-        return next(one["state"] for one in told if one["check"] == "outputs")
+        return next(entry["state"] for entry in told if entry["check"] == "outputs")
 
     for part in sockets:
         assert of_case() == "open"
@@ -445,7 +445,7 @@ def test_a_repaired_socket_is_proven_at_every_socket_before_the_proof_has_its_ou
     # heated again, each is tried again
     do(technician, card, do="renew-joint", site="output 3")
     again = checks(technician.get(f"/api/v1/jobs/{card.pk}/proof"))["outputs"]
-    assert [one["passed"] for one in again["parts"]] == [None] * 4
+    assert [entry["passed"] for entry in again["parts"]] == [None] * 4
     failed = say(technician, card, "outputs", False, part="output 3", note="Flickers.")
     assert checks(failed)["outputs"]["why"] == ["output 3: Flickers."]
 

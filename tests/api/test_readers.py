@@ -37,7 +37,7 @@ def test_a_reader_is_saved_in_editions_and_exported_as_it_came(technician):
     changed = {**document("lapwing-wide"), "of_the_shop": [1.5]}
     assert save(technician, changed).json()["edition"] == 2
     assert json.loads(technician.get("/api/v1/readers/lapwing-wide/file").content) == changed
-    assert [one["name"] for one in technician.get("/api/v1/readers").json()] == ["lapwing-wide"]
+    assert [entry["name"] for entry in technician.get("/api/v1/readers").json()] == ["lapwing-wide"]
     refused = save(technician, {"format": "uvrix-reader"})
     assert (refused.status_code, refused.json()["code"]) == (422, "refused-file")
     assert Reader.objects.count() == 1
@@ -118,5 +118,5 @@ def test_runs_are_compared_under_the_condition_that_was_entered(drop, technician
     drop("teal-8-cold.csv", condition="cold")
     drop("clean.csv", b"# result: pass\nchannel\n", condition=condition)
     compared = technician.get(f"/api/v1/jobs/{job.pk}").json()["located"]["compared"]
-    assert [(one["designator"], one["verdict"]) for one in compared] == [("U18", "comes-and-goes")]
+    assert [(entry["designator"], entry["verdict"]) for entry in compared] == [("U18", "comes-and-goes")]
     assert condition in compared[0]["why"]

@@ -43,14 +43,14 @@ def test_everything_stands_in_one_line_of_time_with_who(technician, job, timelin
     assert {"job", "run", "finding", "correction", "power", "note"} <= kinds
     [back] = [event for event in events if event["kind"] == "correction"]
     assert back["corrects"] == spot["id"]
-    assert {one["step"] for one in timeline(step="look")} == {"look"}
-    assert [one["words"] for one in timeline(kind="note")] == ["Smells of phenol."]
+    assert {entry["step"] for entry in timeline(step="look")} == {"look"}
+    assert [entry["words"] for entry in timeline(kind="note")] == ["Smells of phenol."]
 
 
 def test_a_note_corrects_by_naming_what_it_corrects(technician, job, timeline):
     first = note(technician, job, "U15 runs hot.").json()[0]["id"]
     note(technician, job, "It was U16.", corrects=first)
-    assert [one["corrects"] for one in timeline(kind="note")] == [first, ""]
+    assert [entry["corrects"] for entry in timeline(kind="note")] == [first, ""]
     unknown = note(technician, job, "It was U16.", corrects="nothing")
     assert (unknown.status_code, unknown.json()["code"]) == (422, "unknown-event")
 
@@ -92,7 +92,7 @@ def test_waiting_is_a_state_with_a_reason_and_stays_in_the_record(change, timeli
     assert change(entry, move="part", waits_for="x").json()["code"] == "id-used"
     assert JobChange.objects.count() == 1
     assert change(move="hands").json()["waits_for"] == ""
-    said = [one["words"] for one in timeline(kind="move")]
+    said = [item["words"] for item in timeline(kind="move")]
     assert said[1] == "Waits: a part; for Power plug, ordered; due 2026-12-04; shelf place B7."
     assert said[0] == "Back in your hands; for Power plug, ordered no more."
 
@@ -109,10 +109,10 @@ def test_the_resume_card_says_what_one_needs_to_go_on(technician, job):
     loan = {"id": str(uuid4()), "kind": "loan", "words": "Test cooler 1"}
     technician.post(f"/api/v1/jobs/{job.pk}/owed", loan)
     card = technician.get(f"/api/v1/jobs/{job.pk}/resume").json()
-    assert [one["by_what"] for one in card["ruled_out"]] == ["pushed home, no change"]
-    assert [one["cause"] for one in card["open"]] == ["Stage short"]
-    assert [one["words"] for one in card["off"]] == ["L4 lifted."]
-    assert [one["words"] for one in card["owed"]] == ["Test cooler 1"]
+    assert [entry["by_what"] for entry in card["ruled_out"]] == ["pushed home, no change"]
+    assert [entry["cause"] for entry in card["open"]] == ["Stage short"]
+    assert [entry["words"] for entry in card["off"]] == ["L4 lifted."]
+    assert [debt["words"] for debt in card["owed"]] == ["Test cooler 1"]
     assert card["last"][0]["words"] == "Promised, on loan: Test cooler 1"
 
 
@@ -175,7 +175,7 @@ def test_every_room_of_the_shop_writes_into_the_record_in_the_trades_words(send,
     upload(f"jobs/{job.pk}/runs", "cold.csv", report, id=str(uuid4()))
     tried = post("attempts", do="reball", outcome="yes", minutes=40)
     send(f"attempts/{tried}/withdrawal")
-    said = {(one["kind"], one["words"]) for one in timeline()}
+    said = {(entry["kind"], entry["words"]) for entry in timeline()}
     assert said >= {
         ("parcel", "Parcel taken in, TL8-1 checked; missing: one screw."),
         ("symptom", "Symptom: Green squares; shows rarely."),
@@ -196,19 +196,19 @@ def test_every_room_of_the_shop_writes_into_the_record_in_the_trades_words(send,
         ("worth", "Worth 250 repaired. As he bought it."),
         ("attempt", "Reball U18: it is cured."),
     }
-    back = {one["corrects"] for one in timeline(kind="correction")}
+    back = {entry["corrects"] for entry in timeline(kind="correction")}
     assert back == {trial, tried, str(uuid5(UUID(tried), "U18"))}, "with the act that it was"
-    [tested] = [one["words"] for one in timeline(kind="test") if one["words"].startswith("Tested")]
+    [tested] = [entry["words"] for entry in timeline(kind="test") if entry["words"].startswith("Tested")]
     assert tested == "Tested with another computer, lead: shows, tried 2 times."
-    assert {one["step"] for one in timeline(kind="reading")} == {"ohms"}
-    assert all(one["by"] for one in timeline())
+    assert {entry["step"] for entry in timeline(kind="reading")} == {"ohms"}
+    assert all(entry["by"] for entry in timeline())
 
 
 def test_a_closed_job_says_so_at_the_end_of_its_record(job, timeline):
-    assert [one["words"] for one in timeline(kind="job")] == ["Job opened: “No picture.”"]
+    assert [entry["words"] for entry in timeline(kind="job")] == ["Job opened: “No picture.”"]
     job.closed_at = job.opened_at
     job.save()
-    assert {one["words"] for one in timeline(kind="job")} == {"Job opened: “No picture.”", "Job closed."}
+    assert {entry["words"] for entry in timeline(kind="job")} == {"Job opened: “No picture.”", "Job closed."}
 
 
 def test_the_resume_of_a_job_with_nothing_in_it_asks_no_table_that_is_empty(

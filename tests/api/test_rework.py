@@ -53,7 +53,7 @@ def before(client, job, site, what="remove", **more):
 
 
 def owed(client, job):
-    return {(one["kind"], one["part"]) for one in client.get(f"/api/v1/jobs/{job.pk}/owed").json()}
+    return {(entry["kind"], entry["part"]) for entry in client.get(f"/api/v1/jobs/{job.pk}/owed").json()}
 
 
 def pin1(client, job, site):
@@ -67,7 +67,7 @@ def lift(client, job, site, **more):
 def test_before_lifting_photograph_and_pin_1_are_asked(technician, card):
     assert do(technician, card, do="remove", site="U14").json()["code"] == "photo"
     corner = pin1(technician, card, "U14")
-    wrong = next(one for one in ("upper left", "lower right") if one != corner)
+    wrong = next(name for name in ("upper left", "lower right") if name != corner)
     refused = do(technician, card, do="remove", site="U14", no_photo="None yet.", pin1=wrong)
     assert (refused.status_code, refused.json()["code"]) == (409, "pin1")
     assert corner in refused.json()["detail"]
@@ -90,7 +90,7 @@ def test_wear_of_a_neighbour_is_not_counted_twice(technician, lead, card):
     lead.put("/api/v1/rework-settings", {"document": {"near_mm": 20}})
     lift(technician, card, "U17")
     do(technician, card, do="place", site="U17", chip_in=f"{card.card.serial}/U17")
-    near = {one["designator"]: one for one in before(technician, card, "U16")["neighbours"]}
+    near = {neighbour["designator"]: neighbour for neighbour in before(technician, card, "U16")["neighbours"]}
     assert (near["U17"]["cycles"], near["U17"]["warmed"]) == (2, 0)
 
 
@@ -100,15 +100,15 @@ def test_cycles_travel_with_a_chip_between_cards_and_both_sides_agree(technician
     lift(technician, other, "U11")
     placed = do(technician, other, do="place", site="U11", chip_in=f"{card.card.serial}/U14")
     assert placed.status_code == 201
-    site = next(one for one in placed.json()["sites"] if one["designator"] == "U11")
+    site = next(entry for entry in placed.json()["sites"] if entry["designator"] == "U11")
     assert (site["chip"], site["chip_cycles"], site["cycles"]) == (f"{card.card.serial}/U14", 3, 2)
     # it is on the other card now: it cannot come back here
     refused = do(technician, card, do="place", site="U14", chip_in=f"{card.card.serial}/U14")
     assert (refused.status_code, refused.json()["code"]) == (422, "does-not-fit")
     assert "TL8-OTHER" in refused.json()["detail"]
     here = technician.get(f"/api/v1/jobs/{card.pk}/rework").json()
-    assert [one["designator"] for one in here["sites"] if one["chip"] is None] == ["U14"]
-    assert all(one["chip"] != f"{card.card.serial}/U14" for one in here["loose"])
+    assert [entry["designator"] for entry in here["sites"] if entry["chip"] is None] == ["U14"]
+    assert all(entry["chip"] != f"{card.card.serial}/U14" for entry in here["loose"])
     said = before(technician, other, "U11", "swap", chip_in="S-1")["site"]
     assert said["chip_cycles"] == 3
 
@@ -125,7 +125,7 @@ def test_the_same_step_sent_twice_counts_once_and_a_step_taken_back_counts_no_mo
     refused = technician.post(f"/api/v1/acts/{lifted['id']}/withdrawal", {"reason": "wrong chip"})
     assert (refused.status_code, refused.json()["code"]) == (409, "built-upon")
     back = technician.post(f"/api/v1/acts/{put['id']}/withdrawal", {"reason": "not done"})
-    assert [one["id"] for one in back.json()["events"]] == [lifted["id"]]
+    assert [event["id"] for event in back.json()["events"]] == [lifted["id"]]
     # the promise that the place ended is owed again
     assert ("part-off", "U14") in owed(technician, card)
     technician.post(f"/api/v1/acts/{lifted['id']}/withdrawal", {"reason": "neither"})
@@ -136,18 +136,18 @@ def test_the_same_step_sent_twice_counts_once_and_a_step_taken_back_counts_no_mo
 def test_a_chip_that_rework_took_off_is_off_in_every_room(technician, card):
     lift(technician, card, "U14")
     chips = {
-        one["designator"]: one["lifted"] for one in technician.get(f"/api/v1/jobs/{card.pk}/chips").json()["chips"]
+        chip["designator"]: chip["lifted"] for chip in technician.get(f"/api/v1/jobs/{card.pk}/chips").json()["chips"]
     }
     assert (chips["U14"], chips["U15"]) == (True, False)
     resumed = technician.get(f"/api/v1/jobs/{card.pk}/resume").json()
-    assert any("U14 is off" in one["words"] for one in resumed["off"])
+    assert any("U14 is off" in entry["words"] for entry in resumed["off"])
 
 
 def test_low_melt_below_leaded_is_owed_until_it_is_flushed(technician, card):
     do(technician, card, do="renew-joint", site="C116", alloy_on="low-melt")
     assert owed(technician, card) == set()
     said = before(technician, card, "C116", "renew-joint", alloy_on="leaded")
-    assert any("Flush it first" in one for one in said["warnings"])
+    assert any("Flush it first" in warning for warning in said["warnings"])
     do(technician, card, do="renew-joint", site="C116", alloy_on="leaded")
     assert ("flush", "C116") in owed(technician, card)
     do(technician, card, do="flushed", site="C116")
@@ -156,21 +156,21 @@ def test_low_melt_below_leaded_is_owed_until_it_is_flushed(technician, card):
 
 def test_what_stands_near_is_said_before_with_shields_and_wear(technician, lead, card):
     found = before(technician, card, "U16")
-    near = {one["designator"]: one for one in found["neighbours"]}
+    near = {neighbour["designator"]: neighbour for neighbour in found["neighbours"]}
     assert near["U17"]["away_mm"] > 0
     assert found["cautions"] == ["fumes", "hot", "eyes"]
     settings = {"document": {"near_mm": 20, "shield_mm": 12, "site_cycles": 1, "chip_cycles": 1}}
     assert technician.put("/api/v1/rework-settings", settings).status_code == 403
     assert lead.put("/api/v1/rework-settings", settings).status_code == 200
     found = before(technician, card, "U16")
-    assert any(one["shield"] for one in found["neighbours"])
+    assert any(neighbour["shield"] for neighbour in found["neighbours"])
     lift(technician, card, "U16", shields=["U17"])
-    at = {one["designator"]: one for one in technician.get(f"/api/v1/jobs/{card.pk}/rework").json()["sites"]}
+    at = {site["designator"]: site for site in technician.get(f"/api/v1/jobs/{card.pk}/rework").json()["sites"]}
     assert (at["U17"]["warmed"], at["U16"]["cycles"]) == (0, 1)
     # what is off needs no shield
-    assert "U16" not in {one["designator"] for one in before(technician, card, "U17")["neighbours"]}
+    assert "U16" not in {neighbour["designator"] for neighbour in before(technician, card, "U17")["neighbours"]}
     warned = before(technician, card, "U16", "place", chip_in=f"{card.card.serial}/U16")["warnings"]
-    assert any("the shop allows 1" in one for one in warned)
+    assert any("the shop allows 1" in entry for entry in warned)
     refused = lead.put("/api/v1/rework-settings", {"document": {"near_mm": 1, "shield_mm": 9}})
     assert refused.status_code == 422
 
@@ -182,7 +182,7 @@ def test_a_lot_goes_with_its_chip_and_neighbours_of_the_same_are_named(technicia
         assert technician.post(f"/api/v1/jobs/{card.pk}/lots", entry).status_code == 201
     found = before(technician, card, "U16")
     assert found["site"]["lot"] == "O2 2614"
-    assert any("U17" in one and "same lot, O2 2614" in one for one in found["warnings"])
+    assert any("U17" in warning and "same lot, O2 2614" in warning for warning in found["warnings"])
     lift(technician, card, "U16")
     lift(technician, other, "U11")
     do(technician, other, do="place", site="U11", chip_in=f"{card.card.serial}/U16")
@@ -195,9 +195,11 @@ def test_a_chip_in_the_open_too_long_is_warned_of_until_it_is_baked(technician, 
     chip = f"{card.card.serial}/U14"
     (loose,) = technician.get(f"/api/v1/jobs/{card.pk}/rework").json()["loose"]
     assert (loose["chip"], round(loose["too_long_h"])) == (chip, 40)
-    assert any("bake it first" in one for one in before(technician, card, "U14", "place", chip_in=chip)["warnings"])
+    assert any(
+        "bake it first" in warning for warning in before(technician, card, "U14", "place", chip_in=chip)["warnings"]
+    )
     do(technician, card, do="baked", chip=chip)
-    assert not any("bake" in one for one in before(technician, card, "U14", "place", chip_in=chip)["warnings"])
+    assert not any("bake" in warning for warning in before(technician, card, "U14", "place", chip_in=chip)["warnings"])
 
 
 def test_pads_are_marked_below_chip_and_core_and_judged_by_the_shops_rule(technician, lead, card):
@@ -205,7 +207,7 @@ def test_pads_are_marked_below_chip_and_core_and_judged_by_the_shops_rule(techni
     core = technician.get(f"{address}/core").json()
     assert (core["judged"], len(core["pads"])) == ("not-surveyed", 572)
     assert core["lies"]
-    signals = [one["ball"] for one in core["pads"] if one["pad_class"] == "signal"][:3]
+    signals = [pad["ball"] for pad in core["pads"] if pad["pad_class"] == "signal"][:3]
     entry = {"id": str(uuid4()), "states": dict.fromkeys(signals, "torn")}
     marked = technician.post(f"{address}/core", entry)
     assert (marked.status_code, marked.json()["judged"]) == (201, "marginal")
@@ -214,7 +216,7 @@ def test_pads_are_marked_below_chip_and_core_and_judged_by_the_shops_rule(techni
     assert technician.get(f"{address}/core").json()["judged"] == "fixable"
     technician.post(f"{address}/core", {"id": str(uuid4()), "states": {signals[0]: "repaired"}})
     again = technician.get(f"{address}/core").json()
-    assert next(one for one in again["pads"] if one["ball"] == signals[0])["looks"] == "repaired"
+    assert next(pad for pad in again["pads"] if pad["ball"] == signals[0])["looks"] == "repaired"
     assert technician.post(f"{address}/U14", {"id": str(uuid4()), "states": {"ZZ99": "torn"}}).status_code == 422
     assert technician.get(f"{address}/C116").json()["pads"] == []
 
@@ -283,7 +285,7 @@ def test_the_store_ranks_what_fits_and_compares_with_explained_runs(technician, 
     assert store(b"of another bus", beside).status_code == 201
     assert store(b"bad facts", b'{"format": "uvrix-image"}').status_code == 422
     found = technician.get(f"/api/v1/jobs/{card.pk}/images").json()
-    assert [one["misfits"] == [] for one in found["store"]] == [True, False, False]
+    assert [entry["misfits"] == [] for entry in found["store"]] == [True, False, False]
     assert found["store"][-1]["misfits"][0].startswith("bus 128")
     one, two = found["old"]["sha256"], found["store"][1]["image"]["sha256"]
     compared = front_desk.get(f"/api/v1/images/{one}/against/{two}", {"begin": 896}).json()
@@ -305,27 +307,29 @@ def test_timers_run_over_all_jobs_until_they_are_heard(technician, card, other):
     late = {"id": str(uuid4()), "name": "late", "timed": "soak", "minutes": 10}
     begun = timezone.now() - timedelta(minutes=9)
     kept = technician.post(f"/api/v1/jobs/{card.pk}/timers", {**late, "begun_at": begun.isoformat()}).json()
-    (shown,) = [one for one in kept if one["name"] == "late"]
+    (shown,) = [entry for entry in kept if entry["name"] == "late"]
     assert datetime.fromisoformat(shown["ends_at"]) < timezone.now() + timedelta(minutes=2)
     technician.post(f"/api/v1/timers/{shown['id']}/stopped")
     left = technician.post(f"/api/v1/timers/{first['id']}/stopped").json()
-    assert [one["name"] for one in left] == ["glue at B14"]
+    assert [entry["name"] for entry in left] == ["glue at B14"]
 
 
 def test_a_caution_is_asked_once_a_shift_unless_the_hazard_is_at_hand(technician, front_desk):
     for key in ("fumes", "eyes"):
         assert technician.post(f"/api/v1/cautions/{key}/seen").status_code == 200
-    seen = {one["key"]: one["seen"] for one in technician.get("/api/v1/cautions").json()["cautions"]}
+    seen = {caution["key"]: caution["seen"] for caution in technician.get("/api/v1/cautions").json()["cautions"]}
     assert (seen["fumes"], seen["eyes"], seen["hot"]) == (True, False, False)
-    assert not any(one["seen"] for one in front_desk.get("/api/v1/cautions").json()["cautions"])
+    assert not any(caution["seen"] for caution in front_desk.get("/api/v1/cautions").json()["cautions"])
     CautionSeen.objects.update(at=timezone.now() - timedelta(hours=11))
-    assert not any(one["seen"] for one in technician.get("/api/v1/cautions").json()["cautions"])
+    assert not any(caution["seen"] for caution in technician.get("/api/v1/cautions").json()["cautions"])
     assert technician.post("/api/v1/cautions/none/seen").status_code == 404
 
 
 def test_what_was_done_stands_in_the_timeline_and_the_step_line(technician, card):
     lift(technician, card, "U14", result="clean")
-    (event,) = [one for one in technician.get(f"/api/v1/jobs/{card.pk}/timeline").json() if one["kind"] == "rework"]
+    (event,) = [
+        entry for entry in technician.get(f"/api/v1/jobs/{card.pk}/timeline").json() if entry["kind"] == "rework"
+    ]
     assert event["words"] == "U14 removed. clean"
     assert technician.get(f"/api/v1/jobs/{card.pk}").json()["measured"]["rework"] == 1
 
@@ -343,7 +347,7 @@ def test_a_glued_contact_starts_its_timer_and_the_customer_is_told_how_it_was_me
 def test_what_moved_at_rework_is_looked_at_and_owed_until_it_is_right(technician, card):
     lift(technician, card, "U16", moved="u15, a cap beside it, and ZZ9")
     seen = technician.get(f"/api/v1/jobs/{card.pk}/look").json()["findings"]
-    assert [(one["kind"], one["part"]) for one in seen] == [("crooked-part", "U15")]
+    assert [(entry["kind"], entry["part"]) for entry in seen] == [("crooked-part", "U15")]
     assert "U15" in str(technician.get(f"/api/v1/jobs/{card.pk}/owed").json())
     do(technician, card, do="place", site="U16", chip_in=f"{card.card.serial}/U16")
     do(technician, card, do="renew-joint", site="U15")

@@ -43,7 +43,9 @@ def test_which_runs_are_after_rework_follows_from_the_acts_and_is_typed_by_nobod
     address = f"/api/v1/jobs/{job.pk}"
 
     def compared():
-        return {one["designator"]: one["verdict"] for one in technician.get(address).json()["located"]["compared"]}
+        return {
+            entry["designator"]: entry["verdict"] for entry in technician.get(address).json()["located"]["compared"]
+        }
 
     drop(COLD)
     body = {"id": str(uuid4()), "do": "reball", "site": "U18", "balls": "stencil"}
@@ -51,7 +53,7 @@ def test_which_runs_are_after_rework_follows_from_the_acts_and_is_typed_by_nobod
     assert drop("clean.csv", b"# result: pass\nchannel\n", condition="cold").status_code == 201
     assert compared() == {"U18": "gone-after-rework"}
     told = technician.get(f"{address}/case").json()
-    assert any("Cured so far" in one for one in told["warnings"])
+    assert any("Cured so far" in warning for warning in told["warnings"])
     technician.post(f"/api/v1/acts/{acts[-1]['id']}/withdrawal", {"reason": "It was another card."})
     assert compared() == {"U18": "comes-and-goes"}, "without the act between them the runs are of one card"
     technician.post(f"{address}/rework", {**body, "id": str(uuid4())})

@@ -33,7 +33,7 @@ def shop(people, teal):
 
 @pytest.fixture
 def find(technician):
-    return lambda text: [one["number"] for one in technician.get("/api/v1/jobs", {"search": text}).json()]
+    return lambda text: [entry["number"] for entry in technician.get("/api/v1/jobs", {"search": text}).json()]
 
 
 @pytest.mark.parametrize(
@@ -108,9 +108,9 @@ def test_the_shelf_shows_every_open_job_that_fits_however_many(shop, technician,
 
 def test_a_filter_is_kept_under_its_name_by_its_person(technician, as_role):
     body = {"id": str(uuid4()), "name": "Express", "text": "", "express": True}
-    assert [one["name"] for one in technician.post("/api/v1/filters", body).json()] == ["Express"]
+    assert [entry["name"] for entry in technician.post("/api/v1/filters", body).json()] == ["Express"]
     again = {**body, "id": str(uuid4()), "text": "teal"}
-    assert [one["text"] for one in technician.post("/api/v1/filters", again).json()] == ["teal"]
+    assert [entry["text"] for entry in technician.post("/api/v1/filters", again).json()] == ["teal"]
     assert as_role("lead").get("/api/v1/filters").json() == []
     as_role("lead").delete(f"/api/v1/filters/{again['id']}")
     assert len(technician.get("/api/v1/filters").json()) == 1

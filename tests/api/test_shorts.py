@@ -63,7 +63,7 @@ def test_the_leads_of_a_meter_are_taken_off_ohms_and_a_later_reading_corrects(te
     diode = read("L7", "0.41", quantity="diode", mode="diode", meter="meter one")["readings"][-1]
     assert diode["low"] == 0.41
     again = read("L1", "0R54", meter="meter one", polarity="black")["readings"]
-    assert [one["standing"] for one in again if one["point"] == "L1" and one["polarity"]] == [False, True]
+    assert [entry["standing"] for entry in again if entry["point"] == "L1" and entry["polarity"]] == [False, True]
     told = technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "reading"}).json()
     assert told[0]["corrects"] == found["id"]
     answer = technician.post(
@@ -77,8 +77,8 @@ def test_a_figure_opens_the_cards_behind_it(read):
     reference = read("L9", "42")["readings"][-1]["reference"]
     assert len(reference["by_card"]) == reference["cards"] == 8
     kept = KnownReading.objects.filter(board="teal-8", point__in=["mem", "L9", "L10"])
-    assert [one["card"] for one in reference["by_card"]] == sorted({row.card for row in kept})
-    assert all(one["shown"].endswith("Ω") for one in reference["by_card"])
+    assert [entry["card"] for entry in reference["by_card"]] == sorted({row.card for row in kept})
+    assert all(entry["shown"].endswith("Ω") for entry in reference["by_card"])
 
 
 def test_a_second_pass_stands_beside_the_first(bench, read):
@@ -87,13 +87,13 @@ def test_a_second_pass_stands_beside_the_first(bench, read):
     begun = bench("sweeps", name="after C116 is off").json()
     assert begun["compared"]["before"] == "First pass"
     found = read("L9", "42")["compared"]
-    assert [(one["point"], one["same"]) for one in found["changes"]] == [("L9", False), ("L7", None)]
+    assert [(change["point"], change["same"]) for change in found["changes"]] == [("L9", False), ("L7", None)]
     assert found["changes"][0]["says"].startswith("8 Ω became 42 Ω")
 
 
 def test_a_fuse_is_not_replaced_while_its_rail_is_short(bench, read):
     found = read("F3", "OL")
-    fuse = next(one for one in found["fuses"] if one["point"] == "F3")
+    fuse = next(entry for entry in found["fuses"] if entry["point"] == "F3")
     assert fuse["state"] == "blown"
     bench("ticks", point="F3")
     early = bench("fuse-swaps", point="F3", rating="10 A")
@@ -104,9 +104,9 @@ def test_a_fuse_is_not_replaced_while_its_rail_is_short(bench, read):
     assert bench("fuse-swaps", point="F3", reason="To feed it at the plug, supply limited.").status_code == 201
     read("PL2", "9k3")
     swapped = bench("fuse-swaps", point="F3", rating="10 A").json()
-    fuse = next(one for one in swapped["fuses"] if one["point"] == "F3")
+    fuse = next(entry for entry in swapped["fuses"] if entry["point"] == "F3")
     assert (fuse["state"], fuse["swapped"]) == ("", "replaced, 10 A"), "the new one was not read yet"
-    assert "F3" in {one["point"] for one in swapped["blocks"]}, "nor ticked"
+    assert "F3" in {block["point"] for block in swapped["blocks"]}, "nor ticked"
     assert bench("fuse-swaps", point="L9").json()["code"] == "unknown-point"
 
 
@@ -143,7 +143,7 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     meant = bench("injections", rail="mem", point="L9", volts=1.5, amps=0.1, on_purpose=True).json()
     assert meant["injections"][-1]["advised_v"] == 1.35
     timeline = technician.get(f"/api/v1/jobs/{job.pk}/timeline").json()
-    assert any("Fed 1.5 V, 0.1 A into mem, above the 1.35 V advised." in one["words"] for one in timeline)
+    assert any("Fed 1.5 V, 0.1 A into mem, above the 1.35 V advised." in entry["words"] for entry in timeline)
     cold = {"id": str(uuid4()), "side": "", "x_mm": 0, "y_mm": 0}
     nothing = technician.post(f"/api/v1/injections/{meant['injections'][-1]['id']}/glows", cold).json()
     assert (nothing["near"], nothing["injections"][-1]["glows"][-1]["side"]) == ([], "")
@@ -153,7 +153,7 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     assert fed["ohms"] == pytest.approx(8.33, rel=0.01)
     assert fed["watts"] == pytest.approx(0.03)
     owed = technician.get(f"/api/v1/jobs/{job.pk}/owed").json()
-    assert "An injection lead is still on L9: unsolder it." in [one["words"] for one in owed]
+    assert "An injection lead is still on L9: unsolder it." in [debt["words"] for debt in owed]
     png, corners = thermal_of(198.7, 66.7)
     picture = upload("pictures", "warm.png", png).json()["sha256"]
     body = {"id": str(uuid4()), "side": "front", "picture": picture, "corners": corners}
@@ -173,16 +173,18 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     found = bench("taken-off", part="C116").json()
     assert (found["step"]["do"], found["step"]["target"]) == ("read", "L9")
     assert bench("taken-off", part="C116").json()["code"] == "does-not-fit"
-    assert "C116" in [one["part"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json()]
+    assert "C116" in [entry["part"] for entry in technician.get(f"/api/v1/jobs/{job.pk}/owed").json()]
     read("L9", "42")
     assert (shorts()["step"]["do"], shorts()["step"]["target"]) == ("swap", "C116"), "the short left with it"
     assert shorts()["on_again"] == []
-    promise = next(one["key"] for one in technician.get(f"/api/v1/jobs/{job.pk}/owed").json() if one["part"] == "C116")
+    promise = next(
+        entry["key"] for entry in technician.get(f"/api/v1/jobs/{job.pk}/owed").json() if entry["part"] == "C116"
+    )
     bench("settled", key=promise, same=True)
     fitted = shorts()
     assert (fitted["step"], fitted["on_again"]) == (None, [fitted["off"][0]["id"]])
     assert bench("taken-off", part="C116").status_code == 201, "what is on again can come off again"
-    told = [one["words"] for one in technician.get(f"/api/v1/jobs/{job.pk}/timeline").json()]
+    told = [entry["words"] for entry in technician.get(f"/api/v1/jobs/{job.pk}/timeline").json()]
     assert "C116 removed for a short on mem." in told
 
 
@@ -196,7 +198,7 @@ def test_joined_rails_name_what_may_be_dead_and_a_cut_leaves_a_phase_empty(bench
     found = shorts()
     assert found["killed"][0]["says"].startswith("U73 or U74 may have put")
     assert found["step"]["do"] == "inject"
-    assert {one["designator"]: one["pair"] for one in found["proofs"]}["U73"] == "PL2/L3"
+    assert {proof["designator"]: proof["pair"] for proof in found["proofs"]}["U73"] == "PL2/L3"
     cut = bench("cut-outs", rail="core", places=["U73"], note="Two layers deep.").json()
     assert cut["empty"][0]["says"].startswith("core: 3 of 4 phases are left")
     assert bench("cut-outs", rail="none", places=["U73"]).json()["code"] == "unknown-rail"
@@ -206,7 +208,9 @@ def test_pads_of_a_lifted_coil_tell_the_side_and_are_not_the_rail(bench, read, s
     read("L9", "42")
     read("L9", "0R4", condition=["coil lifted", "converter pad"])
     found = read("L9", "40", condition=["coil lifted", "rail pad"])
-    assert [one["standing"] for one in found["readings"]] == [False, True, True], "lifting made the first one untrue"
+    assert [reading["standing"] for reading in found["readings"]] == [False, True, True], (
+        "lifting made the first one untrue"
+    )
     (side,) = shorts()["sides"]
     assert (side["coil"], side["side"]) == ("L9", "converter")
     assert shorts()["shorted"] == [], "a pad is not the rail as it will be powered"
@@ -252,13 +256,13 @@ def test_a_past_card_that_read_alike_says_what_it_had(technician, job, bench, re
     past = open_job(NewJob(uuid4(), "TL8-2", "teal-8", "Ansel Roe", "Dead."), people[Role.FRONT_DESK])[0]
     other = open_job(NewJob(uuid4(), "TL8-3", "teal-8", "Ansel Roe", "Dead too."), people[Role.FRONT_DESK])[0]
     told = {past: ("U73 joined", {"PL2": "0R5"}), other: ("C128 short", {"L9": "0R4"})}
-    for one, (cause, odd) in told.items():
-        technician.post(f"/api/v1/jobs/{one.pk}/power", {"id": str(uuid4()), "state": "off"})
+    for candidate, (cause, odd) in told.items():
+        technician.post(f"/api/v1/jobs/{candidate.pk}/power", {"id": str(uuid4()), "state": "off"})
         for point, value in {**GOOD, **odd}.items():
             body = {"point": point, "quantity": "resistance", "value": value, "mode": "ohms", "sure": True}
-            technician.post(f"/api/v1/jobs/{one.pk}/readings", {"id": str(uuid4()), **body})
+            technician.post(f"/api/v1/jobs/{candidate.pk}/readings", {"id": str(uuid4()), **body})
         said = {"id": str(uuid4()), "cause": cause, "state": "confirmed", "by_what": "gone with it", "step": "ohms"}
-        assert technician.post(f"/api/v1/jobs/{one.pk}/hypotheses", said).status_code == 201
+        assert technician.post(f"/api/v1/jobs/{candidate.pk}/hypotheses", said).status_code == 201
 
     def alike():
         return technician.get(f"/api/v1/jobs/{job.pk}/alike").json()
@@ -268,7 +272,7 @@ def test_a_past_card_that_read_alike_says_what_it_had(technician, job, bench, re
     assert alike() == [], "a healthy card is like no broken one"
     read("PL2", "0R6")
     found = alike()
-    assert [one["job"] for one in found] == [past.label]
+    assert [entry["job"] for entry in found] == [past.label]
     assert found[0]["had"] == [{"cause": "U73 joined", "by_what": "gone with it"}]
     assert found[0]["agree"] == ["in12b"]
 

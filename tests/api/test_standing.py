@@ -18,9 +18,9 @@ def standing_rows(rows):
 
 def recounted(job):
     runs, rework = standing_rows(job.runs), standing_rows(job.act_rows)
-    looks = {one.region: one.clear for one in job.region_looks.order_by("at", "pk")}
-    marks = sorted(standing_rows(job.marks), key=lambda one: one.at)
-    attempts = sorted(standing_rows(job.attempts), key=lambda one: one.at)
+    looks = {look.region: look.clear for look in job.region_looks.order_by("at", "pk")}
+    marks = sorted(standing_rows(job.marks), key=lambda row: row.at)
+    attempts = sorted(standing_rows(job.attempts), key=lambda row: row.at)
     readings = [row.quantity in COLD for row in job.reading_rows.all()]
     fault = job.latefault_rows.order_by("at", "pk").last()
     power = job.powerstate_rows.order_by("at", "pk").last()
@@ -34,7 +34,7 @@ def recounted(job):
         "readings": sum(readings),
         "volts": len(readings) - sum(readings),
         "reworks": len(rework),
-        "rework_at": max((one.at for one in rework), default=None),
+        "rework_at": max((entry.at for entry in rework), default=None),
         "fault": (fault.words, fault.back_to, fault.suspects, fault.at) if fault else None,
         "photographs": job.photographs.count(),
         "power": power.state if power else "",
@@ -84,7 +84,7 @@ def test_every_count_agrees_with_the_rows_one_by_one(demo, people):
         assert counted(job) == recounted(job), job.label
     # nothing that could be counted is missing from the demo shop
     told = [recounted(job) for job in found]
-    assert [name for name in told[0] if not any(one[name] for one in told)] == []
+    assert [name for name in told[0] if not any(entry[name] for entry in told)] == []
 
 
 def test_no_jobs_ask_nothing(django_assert_num_queries, db):

@@ -58,13 +58,13 @@ def test_a_part_gets_a_label_of_the_shops_own_and_one_scan_shows_its_life(techni
     found = life(technician, second)
     assert found["part"]["where"] == "in tray 2"
     assert (found["part"]["condition"], found["facts"]["vendor"]) == ("tested", "Ousel")
-    assert [one["words"] for one in found["steps"]] == ["received, in tray 2"]
+    assert [step["words"] for step in found["steps"]] == ["received, in tray 2"]
     sought = technician.get("/api/v1/stock/sought", {"text": "p-0002"}).json()
     assert sought == [{"label": "P-0002", "words": "in tray 2", "exact": True}]
     label = technician.get("/api/v1/stock/label", {"label": "P-0002"})
     assert label["Content-Type"] == "application/pdf"
     listed = technician.get("/api/v1/stock", {"text": "tray 2"}).json()
-    assert [one["label"] for one in listed["parts"]] == ["P-0002"]
+    assert [part["label"] for part in listed["parts"]] == ["P-0002"]
     assert listed["trays"] == [{"name": "tray 1", "parts": 1}, {"name": "tray 2", "parts": 1}]
 
 
@@ -87,14 +87,16 @@ def test_a_swap_between_two_cards_is_seen_from_both_sides(technician, card, othe
     assert do(technician, other, do="place", site="U11", chip_in=label).status_code == 201
     here = technician.get(f"/api/v1/cards/{card.card.serial}/parts").json()
     there = technician.get("/api/v1/cards/TL8-OTHER/parts").json()
-    assert [(one["label"], one["site"], one["other"]) for one in here["went"]] == [(label, "U14", "TL8-OTHER")]
-    assert [(one["label"], one["site"], one["other"]) for one in there["came"]] == [(label, "U11", card.card.serial)]
+    assert [(entry["label"], entry["site"], entry["other"]) for entry in here["went"]] == [(label, "U14", "TL8-OTHER")]
+    assert [(entry["label"], entry["site"], entry["other"]) for entry in there["came"]] == [
+        (label, "U11", card.card.serial)
+    ]
     found = life(technician, label)
-    assert [one["words"] for one in found["steps"]][-2:] == ["put away, in tray 3", "placed on U11 of TL8-OTHER"]
+    assert [step["words"] for step in found["steps"]][-2:] == ["put away, in tray 3", "placed on U11 of TL8-OTHER"]
     assert found["card"] == "TL8-OTHER"
     assert found["job"] == other.pk
     assert found["steps"][-1]["job"] == other.pk
-    assert {one["name"] for one in found["drawn"]["lanes"]} == {card.card.serial, "off any card", "TL8-OTHER"}
+    assert {lane["name"] for lane in found["drawn"]["lanes"]} == {card.card.serial, "off any card", "TL8-OTHER"}
 
 
 def test_what_is_on_a_card_is_not_moved_in_stock_and_what_is_lent_is_not_placed(technician, card):
@@ -106,7 +108,7 @@ def test_what_is_on_a_card_is_not_moved_in_stock_and_what_is_lent_is_not_placed(
     lent = move(technician, label, "lent", to="Lowen Computers", due="2026-01-02")
     assert lent.json()["part"]["where"] == "lent to Lowen Computers"
     listed = technician.get("/api/v1/stock").json()["loans"]
-    assert [(one["to"], one["due"], one["overdue"]) for one in listed] == [("Lowen Computers", "2026-01-02", True)]
+    assert [(row["to"], row["due"], row["overdue"]) for row in listed] == [("Lowen Computers", "2026-01-02", True)]
     placed = do(technician, card, do="place", site="U14", chip_in=label)
     assert placed.status_code == 422
     assert "lent to Lowen Computers" in placed.json()["detail"]
@@ -172,7 +174,7 @@ def test_values_with_sources_conflicts_and_what_is_asked_for(technician, card):
     assert technician.post(f"/api/v1/jobs/{card.pk}/look/findings", spot).status_code == 201
     address = "/api/v1/board-models/teal-8/values"
     wanted = technician.get(address).json()["wanted"]
-    assert [(one["designator"], one["why"], one["job"]) for one in wanted] == [("C116", "burnt", card.pk)]
+    assert [(item["designator"], item["why"], item["job"]) for item in wanted] == [("C116", "burnt", card.pk)]
     entry = {"id": str(uuid4()), "designator": "C116", "text": "10u", "origin": "donor", "of": "TL8-D", "job": card.pk}
     said = technician.post(address, entry)
     assert said.status_code == 201, said.content
@@ -213,7 +215,7 @@ def test_a_suspect_lot_is_priced_both_ways_and_waits_for_the_customer(technician
         lift(technician, card, site)
         assert move(technician, f"{card.card.serial}/{site}", "condition", condition="dead").status_code == 201
     lots = technician.get("/api/v1/stock/lots").json()["lots"]
-    assert [(one["lot"], one["seen"], one["failed"], one["suspect"]) for one in lots] == [
+    assert [(lot["lot"], lot["seen"], lot["failed"], lot["suspect"]) for lot in lots] == [
         ("Ousel 2019-31", 8, 3, True),
         ("Ousel 2022-04", 32, 0, False),
     ]
@@ -259,7 +261,7 @@ def test_a_donor_is_accepted_by_inspection_and_halves_are_matched(technician, ca
     donor = {"entry": str(uuid4()), "serial": "TL8-D", "board_model": "teal-8", "origin": "bought as scrap"}
     taken = technician.post("/api/v1/stock/donors", donor)
     assert taken.status_code == 201, taken.content
-    assert [(one["serial"], one["judged"]) for one in taken.json()["donors"]] == [("TL8-D", "open")]
+    assert [(entry["serial"], entry["judged"]) for entry in taken.json()["donors"]] == [("TL8-D", "open")]
     assert technician.post("/api/v1/stock/donors", donor).status_code == 200
     # the shop's own cards do not lie among the customers' on the shelf
     shelf = technician.get("/api/v1/shelf").json()["groups"]
@@ -274,7 +276,7 @@ def test_a_donor_is_accepted_by_inspection_and_halves_are_matched(technician, ca
     )
     assert whole["matches"] == []
     on_bench = technician.post(f"/api/v1/cards/{card.card.serial}/inspections", inspected(core="dead", board="good"))
-    assert [(one["core_from"], one["board_from"]) for one in on_bench.json()["matches"]] == [
+    assert [(match["core_from"], match["board_from"]) for match in on_bench.json()["matches"]] == [
         ("TL8-D", card.card.serial)
     ]
     busy = technician.post("/api/v1/stock/donors", {**donor, "entry": str(uuid4()), "serial": card.card.serial})
@@ -299,7 +301,7 @@ def test_core_and_memory_move_as_a_set_or_not_at_all(technician, card):
     assert life(technician, "TL8-D/U1")["part"]["where"] == f"on U1 of {card.card.serial}"
     assert life(technician, f"{card.card.serial}/U1")["part"]["place"] == "hand"
     went = technician.get("/api/v1/cards/TL8-D/parts").json()["went"]
-    assert {one["other"] for one in went} == {card.card.serial}
+    assert {item["other"] for item in went} == {card.card.serial}
     # the second of these is empty by now: none of them moves
     again = {**entry, "entry": str(uuid4()), "sites": ["U14", "U11"]}
     assert technician.post("/api/v1/stock/set-moves", again).json()["code"] == "empty"
@@ -323,7 +325,7 @@ def test_connectors_are_found_by_pitch_pins_and_anchors_and_markings_across_dono
     right = take(technician, {"kind": "connector", "pitch_mm": 0.5, "pins": 30, "rows": 1, "anchors": 2})
     take(technician, {"kind": "connector", "pitch_mm": 0.8, "pins": 30, "rows": 1, "anchors": 2})
     found = technician.get("/api/v1/stock/substitutes", {"pitch_mm": 0.5, "pins": 30, "anchors": 2}).json()
-    assert [one["label"] for one in found] == [right, wide]
+    assert [entry["label"] for entry in found] == [right, wide]
     assert found[1]["fits"]["unknown"] == ["32 pins, 2 to cut off"]
     assert found[0]["where"] == "in tray 1"
     assert technician.get("/api/v1/stock/substitutes", {"pitch_mm": "x", "pins": 3}).status_code == 400
@@ -378,19 +380,19 @@ def test_a_card_lives_on_on_a_donors_board_and_what_was_measured_on_its_own_coun
     assert any("reading" in entry for entry in before["entries"])
     assert not any("reading" in entry for entry in case["entries"])
     assert [e["symptom"] for e in case["entries"] if "symptom" in e] == [["dead"]], "what its owner said goes along"
-    read_before = next(one for one in technician.get(f"/api/v1/jobs/{number}/ohms").json()["readings"])
+    read_before = next(reading for reading in technician.get(f"/api/v1/jobs/{number}/ohms").json()["readings"])
     assert "TL8-D" in read_before["void"]["why"]
     assert technician.get(f"/api/v1/jobs/{number}/look").json()["findings"] == []
     assert any(serial in line and "another board, TL8-D" in line for line in report_of(Job.objects.get(pk=number)).done)
     # the board that is left is a donor, and the place that was empty on it is empty there
-    donors = {one["serial"]: one for one in technician.get("/api/v1/stock/donors").json()["donors"]}
+    donors = {item["serial"]: item for item in technician.get("/api/v1/stock/donors").json()["donors"]}
     assert set(donors) == {serial}
     assert life(technician, f"{serial}/U1")["part"]["where"] == "on U1 of TL8-D"
     assert life(technician, f"{serial}/U14")["part"]["place"] == "hand"
-    sites = {one["designator"]: one for one in technician.get(f"/api/v1/jobs/{number}/rework").json()["sites"]}
+    sites = {site["designator"]: site for site in technician.get(f"/api/v1/jobs/{number}/rework").json()["sites"]}
     assert sites["U14"]["chip"] == "TL8-D/U14"
     assert technician.get(f"/api/v1/cards/{serial}").json()["jobs"][0]["number"] == donors[serial]["job"]
-    words = [one["words"] for one in technician.get(f"/api/v1/jobs/{number}/timeline").json()]
+    words = [item["words"] for item in technician.get(f"/api/v1/jobs/{number}/timeline").json()]
     assert any(serial in said and "TL8-D" in said and "goes on" in said for said in words)
 
 

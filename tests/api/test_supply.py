@@ -92,7 +92,7 @@ def test_a_supply_at_its_limit_is_switched_off(technician, powered, supply):
     assert "Switched off" in curve["says"]
     # at its limit a current says nothing of the card, and rules nothing out
     assert answer.json()["draws"][0]["tells"] == "limited"
-    assert next(one["state"] for one in answer.json()["nodes"] if one["id"] == "draw") == "unknown"
+    assert next(node["state"] for node in answer.json()["nodes"] if node["id"] == "draw") == "unknown"
     assert server.instrument.answer("OUTP?") == "0"
 
 
@@ -151,12 +151,12 @@ def test_volts_and_clocks_are_taken_from_the_meter(served, technician, people, n
 def test_a_part_without_effect_is_refuted_and_a_cure_begins_anew(technician, powered):
     for point, value in (("L21", "5.02"), ("L22", "0.03"), ("R212", "0.1")):
         volts(technician, powered, point, value)
-    before = {one["node"]: one["chance"] for one in at(technician, powered)["suspects"]}
+    before = {suspect["node"]: suspect["chance"] for suspect in at(technician, powered)["suspects"]}
     address = f"/api/v1/jobs/{powered.pk}/tried"
     tried = {"node": "pg_3v3", "part": "Q7", "done": "replaced"}
     entry = {"id": str(uuid4()), **tried, "came_of": "no-change"}
     after = technician.post(address, entry).json()
-    chance = {one["node"]: one["chance"] for one in after["suspects"]}
+    chance = {suspect["node"]: suspect["chance"] for suspect in after["suspects"]}
     assert chance["pg_3v3"] < before["pg_3v3"] / 4
     words = technician.get(f"/api/v1/jobs/{powered.pk}/hypotheses").json()
     assert any(word["state"] == "ruled-out" and "Q7" in word["cause"] for word in words)
@@ -164,7 +164,7 @@ def test_a_part_without_effect_is_refuted_and_a_cure_begins_anew(technician, pow
     cured = {"id": str(uuid4()), "node": "en_1v8", "part": "R212", "done": "replaced", "came_of": "another"}
     found = technician.post(address, cured).json()
     assert set(found["stale"]) == {"1v8", "en_1v8"}
-    nodes = {one["id"]: one["state"] for one in found["nodes"]}
+    nodes = {node["id"]: node["state"] for node in found["nodes"]}
     assert (nodes["1v8"], nodes["5v0"]) == ("unknown", "present")
     assert Sweep.objects.get(job=powered).name == "After R212 was replaced"
     wrong = {**entry, "id": str(uuid4()), "node": "nothing"}
@@ -198,7 +198,7 @@ def test_a_converter_page_offers_the_pinout_of_the_marking_on_any_board(technici
     assert "Scaup 24 clamshell U63" in pinout["seen"]
     page = technician.get(f"/api/v1/jobs/{powered.pk}/converters/1v8").json()
     assert page["chips"][0]["pinout"]["pins"][0]["use"] == "enable"
-    assert {one["part_in"] for one in page["steps"]} == {"output", "supply", "enable", "makes"}
+    assert {step["part_in"] for step in page["steps"]} == {"output", "supply", "enable", "makes"}
     stale = technician.put("/api/v1/pinouts", {"document": document, "base": 0})
     assert stale.json()["code"] == "saved-meanwhile"
     assert technician.get(f"/api/v1/jobs/{powered.pk}/converters/none").status_code == 404
@@ -222,7 +222,7 @@ def test_a_converter_page_shows_the_pins_of_what_makes_its_enable(technician, po
         document = {"format": "uvrix-pinout", "version": 1, "marking": marking, "sides": sides}
         technician.put("/api/v1/pinouts", {"document": document, "base": 0})
     page = technician.get(f"/api/v1/jobs/{powered.pk}/converters/1v8").json()
-    pins = {one["name"]: len(one["pinout"]["pins"]) for one in page["chips"]}
+    pins = {chip["name"]: len(chip["pinout"]["pins"]) for chip in page["chips"]}
     assert pins["U63"] == 8
     assert pins["U62"] == 5
 

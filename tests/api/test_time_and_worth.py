@@ -32,7 +32,7 @@ def test_one_clock_a_person_runs_on_while_nobody_looks(start, technician, job):
     assert start("look").status_code == 201
     run_for(30)
     found = start("memory").json()
-    assert {one["step"]: round(one["minutes"]) for one in found["steps"]} == {"look": 30, "memory": 0}
+    assert {step["step"]: round(step["minutes"]) for step in found["steps"]} == {"look": 30, "memory": 0}
     assert technician.get("/api/v1/clock").json()["running"]["step"] == "memory"
     assert technician.delete("/api/v1/clock").status_code == 204
     assert technician.get("/api/v1/clock").json() == {"running": None}
@@ -42,7 +42,7 @@ def test_one_clock_a_person_runs_on_while_nobody_looks(start, technician, job):
 def test_two_people_have_two_clocks(start, as_role, job):
     start()
     found = start("look", client=as_role("lead")).json()
-    assert {one["by"] for one in found["running"]} == {"Technician", "Lead"}
+    assert {entry["by"] for entry in found["running"]} == {"Technician", "Lead"}
 
 
 def test_a_clock_left_on_overnight_is_put_right_by_who_worked(start, technician, as_role):
@@ -113,8 +113,8 @@ def test_what_a_clock_really_was_stands_beside_what_it_said(start, technician, j
     assert kept.ended_at
     assert (kept.ended_at - kept.at).total_seconds() > 890 * 60, "what ran stays as it ran"
     said = technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "correction"}).json()
-    assert [one["words"] for one in said] == ["It was really 35 min.", "It was really 20 min."]
-    assert {one["corrects"] for one in said} == {span}
+    assert [entry["words"] for entry in said] == ["It was really 35 min.", "It was really 20 min."]
+    assert {entry["corrects"] for entry in said} == {span}
     assert technician.post(address, {"minutes": -1}).status_code == 400
     assert technician.post(f"/api/v1/clocks/{uuid4()}/minutes", {"minutes": 1}).status_code == 404
 
@@ -133,8 +133,10 @@ def test_a_closed_jobs_tasks_and_a_done_one_leave_the_list(technician, as_role, 
     technician.post(f"/api/v1/tasks/{first['id']}/done")
     as_role("lead").post(f"/api/v1/tasks/{first['id']}/done")
     done = technician.get(f"/api/v1/jobs/{job.pk}/timeline", {"kind": "task"}).json()
-    assert [(one["words"], one["by"]) for one in done if one["corrects"]] == [("Done: Strip the donor.", "Technician")]
-    assert [one["id"] for one in technician.get("/api/v1/tasks").json()] == [second["id"]]
+    assert [(entry["words"], entry["by"]) for entry in done if entry["corrects"]] == [
+        ("Done: Strip the donor.", "Technician")
+    ]
+    assert [entry["id"] for entry in technician.get("/api/v1/tasks").json()] == [second["id"]]
     job.closed_at = job.opened_at
     job.save()
     assert technician.get("/api/v1/tasks").json() == []

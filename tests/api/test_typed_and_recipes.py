@@ -126,7 +126,7 @@ def test_a_recipe_is_saved_in_editions_taken_out_and_brought_back(technician, as
     assert as_role("lead").delete(f"/api/v1/recipes/{slug}").status_code == 204
     assert technician.get("/api/v1/recipes").json() == []
     assert technician.post("/api/v1/recipes", {"document": changed}).status_code in (200, 201)
-    assert [one["slug"] for one in technician.get("/api/v1/recipes").json()] == [slug]
+    assert [entry["slug"] for entry in technician.get("/api/v1/recipes").json()] == [slug]
     wrong = technician.post("/api/v1/recipes", {"document": {**document, "steps": []}})
     assert wrong.status_code == 422
     assert "steps" in wrong.json()["detail"]
@@ -139,7 +139,7 @@ def test_a_refused_report_is_answered_by_the_recipe(technician, job, drop):
     refusal = page["located"]["reports"][0]["refusal"]
     assert refusal
     shown = technician.get(f"/api/v1/jobs/{job.pk}/recipes").json()
-    assert any(refusal in one["recipe"]["document"].get("refusals", {}) for one in shown)
+    assert any(refusal in row["recipe"]["document"].get("refusals", {}) for row in shown)
 
 
 @pytest.mark.usefixtures("lapwing")
@@ -162,7 +162,7 @@ def test_a_refusal_again_says_what_was_set_otherwise_where_the_tester_ran(techni
         assert drop(f"no{times}.csv", f"# run {times}\n{said}".encode()).status_code == 201
         found = worked()
         assert (found["job"], found["refusals"]) == (other.pk, times)
-        differs = {one["what"]: (one["here"], one["worked"]) for one in found["differs"]}
+        differs = {differ["what"]: (differ["here"], differ["worked"]) for differ in found["differs"]}
         assert differs == {
             "build": ("4.1", "4.2"),
             "device": ("03:00.1", "03:00.0"),

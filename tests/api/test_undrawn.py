@@ -42,8 +42,10 @@ def ohms(client, job):
 def test_the_route_is_the_plans_and_says_where_each_is_found(technician, undrawn, picture):
     page = ohms(technician, undrawn)
     assert page["route"][:4] == ["slot 12 V", "slot 3.3 V", "plug 1", "5 V"]
-    assert next(one for one in page["plan"] if one["id"] == "slot 12 V")["usual"] == "kilohms to hundreds of kilohms"
-    assert all(one["picture"] is None for one in page["points"])
+    assert (
+        next(entry for entry in page["plan"] if entry["id"] == "slot 12 V")["usual"] == "kilohms to hundreds of kilohms"
+    )
+    assert all(point["picture"] is None for point in page["points"])
     assert named(technician, undrawn, "C12", picture, node="slot 12 V").status_code == 201
     assert ohms(technician, undrawn)["route"][0] == "C12", "clicked under its own name it is read by that"
     assert named(technician, undrawn, "slot 3.3 V", picture, node="slot 3.3 V").status_code == 201
@@ -55,7 +57,7 @@ def test_a_reading_is_judged_by_what_is_wrong_on_every_card(technician, undrawn)
     short = read(technician, undrawn, "slot 12 V", "0R4").json()
     assert (short["verdict"], "whatever the board" in short["why"]) == ("short", True)
     assert "kilohms" in read(technician, undrawn, "plug 1", "9k").json()["why"]
-    stored = {one["point"]: one["verdict"] for one in ohms(technician, undrawn)["readings"]}
+    stored = {reading["point"]: reading["verdict"] for reading in ohms(technician, undrawn)["readings"]}
     assert stored == {"slot 12 V": "short", "plug 1": "no-reference"}
 
 
@@ -77,25 +79,25 @@ def test_the_hunt_goes_by_the_photograph(technician, undrawn, picture):
     named(technician, undrawn, "Q7", picture, kind="part", x_px=50.0 / scale, y_px=30.0 / scale)
     hunt = technician.get(f"{at}/shorts").json()
     assert (hunt["step"]["do"], hunt["step"]["target"]) == ("remove", "Q7")
-    assert [one["designator"] for one in hunt["near"]] == ["Q7"]
+    assert [entry["designator"] for entry in hunt["near"]] == ["Q7"]
     off = technician.post(f"{at}/taken-off", {"id": str(uuid4()), "part": "Q7"})
-    assert [one["part"] for one in off.json()["off"]] == ["Q7"]
+    assert [entry["part"] for entry in off.json()["off"]] == ["Q7"]
 
 
 def test_the_start_up_map_is_the_plans_and_a_named_part_stands_in_it(technician, undrawn, picture):
     volts = technician.get(f"/api/v1/jobs/{undrawn.pk}/volts").json()
     assert volts["map_source"] == "plan"
     assert "Nobody has drawn this board" in volts["warnings"][0]
-    nodes = {one["id"]: one for one in volts["nodes"]}
+    nodes = {node["id"]: node for node in volts["nodes"]}
     assert {"slot 12 V", "5 V", "1.8 V", "core phases"} <= set(nodes)
     assert nodes["1.8 V"]["parts"] == []
     named(technician, undrawn, "U501", picture, kind="part", node="1.8 V")
     again = technician.get(f"/api/v1/jobs/{undrawn.pk}/volts").json()["nodes"]
-    assert next(one for one in again if one["id"] == "1.8 V")["parts"] == ["U501"]
+    assert next(entry for entry in again if entry["id"] == "1.8 V")["parts"] == ["U501"]
 
 
 def test_a_shop_changes_a_plan_and_a_model_chooses_one(technician, undrawn):
-    plans = {one["document"]["id"]: one for one in technician.get("/api/v1/bench-plans").json()}
+    plans = {entry["document"]["id"]: entry for entry in technician.get("/api/v1/bench-plans").json()}
     assert (set(plans), plans["usual"]["own"]) == ({"usual", "slot-only"}, False)
     slug = undrawn.card.model.slug
     chosen = technician.put(f"/api/v1/board-models/{slug}/plan", {"plan": "slot-only"})
@@ -115,15 +117,15 @@ def test_what_one_card_taught_the_next_one_knows_and_the_drawing_takes_in(techni
     named(technician, undrawn, "U501", picture, kind="part", node="1.8 V")
     model = undrawn.card.model
     second = open_job(NewJob(uuid4(), "AV8-2", model.slug, "Ansel Roe", "Dead."), people[Role.FRONT_DESK])[0]
-    assert "U501" in {one["name"] for one in ohms(technician, second)["points"]}
+    assert "U501" in {point["name"] for point in ohms(technician, second)["points"]}
     sketch = technician.get(f"/api/v1/board-models/{model.slug}/sketch").json()
-    assert [(one["name"], one["kind"], one["node"]) for one in sketch["entries"]] == [("U501", "part", "1.8 V")]
+    assert [(entry["name"], entry["kind"], entry["node"]) for entry in sketch["entries"]] == [("U501", "part", "1.8 V")]
     document = {**BLANK, "id": model.slug, "name": model.name}
     side = {"do": "photograph", "side": "front", "sha256": picture, "width_px": PX[0], "height_px": PX[1]}
     drawn = technician.post("/api/v1/board-drafts", {"document": document, "edit": side}).json()["document"]
     taken = technician.post("/api/v1/board-drafts", {"document": drawn, "edit": {"do": "named", **sketch}}).json()
-    assert [one["designator"] for one in taken["document"]["parts"]] == ["U501"]
-    assert [one["id"] for one in taken["startup"]["nodes"]] == ["1.8 V"]
+    assert [part["designator"] for part in taken["document"]["parts"]] == ["U501"]
+    assert [node["id"] for node in taken["startup"]["nodes"]] == ["1.8 V"]
 
 
 def test_the_sides_lie_over_each_other_by_three_holes(technician, undrawn, photographed):
@@ -154,7 +156,7 @@ def test_every_part_of_both_photographs_is_looked_at(technician, undrawn, photog
     for region in regions:
         body = {"id": str(uuid4()), "region": region["id"], "clear": True}
         assert technician.post(f"{at}/regions", body).status_code in {200, 201}
-    states = {one["state"] for one in technician.get(at).json()["regions"]}
+    states = {entry["state"] for entry in technician.get(at).json()["regions"]}
     assert states == {"clear"}
     figures = technician.get(f"/api/v1/jobs/{undrawn.pk}").json()["looked"]
     assert (figures["looked"], figures["regions"]) == (len(regions), len(regions))

@@ -44,10 +44,10 @@ def test_a_swap_makes_what_it_touches_untrue_and_names_what_to_read_again(bench,
     swapped = bench("rework", do="swap", site="U73", no_photo="at hand", pin1="none")
     assert swapped.status_code == 201, swapped.content
     found = ohms()
-    void = {one["point"]: one["void"] for one in found["readings"] if one["void"]}
+    void = {reading["point"]: reading["void"] for reading in found["readings"] if reading["void"]}
     assert void
-    assert all(one["why"] == "before U73 was swapped" for one in void.values())
-    assert not any(one["standing"] for one in found["readings"] if one["void"])
+    assert all(entry["why"] == "before U73 was swapped" for entry in void.values())
+    assert not any(reading["standing"] for reading in found["readings"] if reading["void"])
     assert found["again"] == [name for name in found["route"] if name in void], "in the order of the route"
     assert found["blocks"], "the inputs concerned are read again before power"
     for point in found["again"]:
@@ -55,7 +55,9 @@ def test_a_swap_makes_what_it_touches_untrue_and_names_what_to_read_again(bench,
     again = ohms()
     assert again["again"] == []
     assert again["blocks"] == []
-    assert [one["point"] for one in again["readings"] if one["void"]] == list(void), "they stay, struck through"
+    assert [reading["point"] for reading in again["readings"] if reading["void"]] == list(void), (
+        "they stay, struck through"
+    )
 
 
 def test_taken_back_the_act_has_made_nothing_untrue(technician, bench, ohms, read):
@@ -66,17 +68,17 @@ def test_taken_back_the_act_has_made_nothing_untrue(technician, bench, ohms, rea
     technician.post(f"/api/v1/acts/{act}/withdrawal", {"reason": "the other card"})
     found = ohms()
     assert found["again"] == []
-    assert all(one["void"] is None for one in found["readings"])
+    assert all(reading["void"] is None for reading in found["readings"])
 
 
 def test_a_new_fuse_is_not_the_one_that_was_read(bench, ohms, read):
     for point, value in GOOD.items():
         read(point, value)
     read("F1", "0R02")
-    assert next(one for one in ohms()["fuses"] if one["point"] == "F1")["state"] == "good"
+    assert next(fuse for fuse in ohms()["fuses"] if fuse["point"] == "F1")["state"] == "good"
     assert bench("fuse-swaps", point="F1", rating="10 A").status_code == 201
     found = ohms()
-    assert next(one for one in found["fuses"] if one["point"] == "F1")["state"] == ""
+    assert next(fuse for fuse in found["fuses"] if fuse["point"] == "F1")["state"] == ""
     assert "F1" in found["again"]
 
 
@@ -99,7 +101,7 @@ def test_a_wrong_act_that_others_rest_on_names_them(technician, bench):
     off = bench("taken-off", part="C116")
     assert off.status_code == 201, off.content
     first = off.json()["off"][0]["id"]
-    key = next(one["key"] for one in bench("owed", kind="other", words="Box.").json() if one["part"] == "C116")
+    key = next(entry["key"] for entry in bench("owed", kind="other", words="Box.").json() if entry["part"] == "C116")
     assert key == f"act:{first}"
     bench("settled", key=key, same=False)
     refused = technician.post(f"/api/v1/acts/{first}/withdrawal", {"reason": "wrong"})
@@ -116,7 +118,7 @@ def test_a_name_that_the_model_lacks_is_declared_once_and_then_known_to_every_sc
     assert bench("declared-parts", designator="U 999").json()["code"] == "known-part", "spaces make no other part"
     assert bench("rework", do="renew-joint", site="u999").json()["events"][-1]["site"] == "U999"
     case = technician.get(f"/api/v1/jobs/{job.pk}/case").json()
-    assert [one["words"] for one in case["entries"] if one["act"]] == ["U999 had its joint renewed"]
+    assert [entry["words"] for entry in case["entries"] if entry["act"]] == ["U999 had its joint renewed"]
     assert technician.get(f"/api/v1/jobs/{job.pk}/declared-parts").json()[0]["kind"] == "gate"
 
 
@@ -144,8 +146,8 @@ def test_an_oven_is_a_cycle_for_every_place_and_the_customer_is_told(technician,
     assert bench("rework", do="bake", site="U14", minutes=6).status_code == 201
     found = technician.get(f"/api/v1/jobs/{job.pk}/rework").json()
     assert found["events"][-1]["site"] == "", "it is of the whole card"
-    assert {one["cycles"] for one in found["sites"]} == {1}
-    assert {one["chip_cycles"] for one in found["sites"] if one["chip"]} == {1}
+    assert {site["cycles"] for site in found["sites"]} == {1}
+    assert {site["chip_cycles"] for site in found["sites"] if site["chip"]} == {1}
     report = technician.get(f"/api/v1/jobs/{job.pk}/report").json()
     assert report["done"] == ["The whole card: reflowed in an oven."]
     assert "every part of it" in report["weak"][0]

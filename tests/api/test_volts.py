@@ -34,7 +34,7 @@ def test_no_volts_before_the_card_is_on_and_not_on_before_the_inputs_are_read(te
     assert power(technician, job, "supply").json()["code"] == "locked"
     found = at(technician, job)
     assert found["limit_amps"] == 0
-    assert any("Plug 1" in one["why"] for one in found["blocks"])
+    assert any("Plug 1" in block["why"] for block in found["blocks"])
 
 
 def test_the_dead_node_is_found_by_following_the_next_probe(technician, powered):
@@ -46,15 +46,15 @@ def test_the_dead_node_is_found_by_following_the_next_probe(technician, powered)
         found = at(technician, powered)
         if found["suspects"][0]["chance"] > 0.9:
             break
-        nodes = {one["id"]: one for one in found["nodes"]}
-        probe = next(one for one in found["next"] if one["point"])
+        nodes = {entry["id"]: entry for entry in found["nodes"]}
+        probe = next(entry for entry in found["next"] if entry["point"])
         node = nodes[probe["node"]]
         middle = (node["low"] + node["high"]) / 2
         probed.append(node["id"])
         volts(technician, powered, node["id"], "0" if node["id"] in dead else f"{middle:g}")
     assert found["suspects"][0]["node"] == "pg_3v3"
     assert len(probed) <= 5
-    ruled_out = {one["node"]: one["why"] for one in found["ruled_out"]}
+    ruled_out = {entry["node"]: entry["why"] for entry in found["ruled_out"]}
     assert "pg_3v3" not in ruled_out
     assert {"in12s", "in3v3", "sup_ok"} <= set(ruled_out)
     assert "needs it and is present" in ruled_out["in3v3"]
@@ -63,10 +63,10 @@ def test_the_dead_node_is_found_by_following_the_next_probe(technician, powered)
 
 def test_a_rail_above_its_band_says_switch_off_and_one_that_pulses_is_missing(technician, powered):
     assert volts(technician, powered, "1v8", "0..1.8").json()["verdict"] == "unsteady"
-    assert next(one for one in at(technician, powered)["nodes"] if one["id"] == "1v8")["state"] == "missing"
+    assert next(node for node in at(technician, powered)["nodes"] if node["id"] == "1v8")["state"] == "missing"
     said = volts(technician, powered, "mem", "1.7").json()
     assert (said["verdict"], "Switch off" in said["why"]) == ("high", True)
-    assert any("switch off" in one for one in at(technician, powered)["warnings"])
+    assert any("switch off" in warning for warning in at(technician, powered)["warnings"])
     assert volts(technician, powered, "Y1", "27M", "frequency").json()["verdict"] == "within"
     assert volts(technician, powered, "draw", "1.4", "current").json()["verdict"] == "within"
 
@@ -79,8 +79,8 @@ def test_a_map_is_lent_by_the_family_and_says_so(technician, people):
     found = at(technician, job)
     assert (found["map_source"], found["lender"]) == ("lent", "Plover")
     assert "lent by Plover" in found["warnings"][0]
-    assert next(one for one in found["nodes"] if one["id"] == "1v8")["point"] == "L7"
-    assert next(one for one in found["nodes"] if one["id"] == "in12")["point"] == ""
+    assert next(node for node in found["nodes"] if node["id"] == "1v8")["point"] == "L7"
+    assert next(node for node in found["nodes"] if node["id"] == "in12")["point"] == ""
 
 
 def test_the_current_says_how_far_it_started(technician, powered):
@@ -112,7 +112,7 @@ def test_both_ends_of_each_sense_path(technician, powered):
     volts(technician, powered, "C2", "9.1")
     volts(technician, powered, "PB", "12.1")
     volts(technician, powered, "U60.3", "12.0")
-    table = {one["rail"]: one["found"] for one in at(technician, powered)["supervisors"]}
+    table = {supervisor["rail"]: supervisor["found"] for supervisor in at(technician, powered)["supervisors"]}
     assert table == {"in12s": "below", "in12a": "path", "in12b": "above", "in3v3": "not read"}
 
 
@@ -129,9 +129,9 @@ def test_phases_among_their_equals(technician, powered):
 
     for designator, khz, celsius in (("U71", 500, 61), ("U72", 500, 62), ("U73", 500, 62)):
         assert phase(designator, khz=khz, celsius=celsius).status_code == 201
-    assert {one["compares"] for one in at(technician, powered)["phases"]} == {"alike"}
+    assert {entry["compares"] for entry in at(technician, powered)["phases"]} == {"alike"}
     found = phase("U73", khz=0).json()["phases"]
-    assert [(one["designator"], one["compares"], one["celsius"]) for one in found][2] == ("U73", "silent", 62)
+    assert [(entry["designator"], entry["compares"], entry["celsius"]) for entry in found][2] == ("U73", "silent", 62)
     load = {"id": str(uuid4()), "rail": "core", "amps": 100}
     [share] = technician.post(f"/api/v1/jobs/{powered.pk}/rail-loads", load).json()["shares"]
     assert (share["each"], share["within"]) == (50, False)

@@ -231,9 +231,9 @@ class Bench:
         asked = {"resultTypes": ["violations"], **({"runOnly": list(rules)} if rules else {})}
         found = self.page.evaluate("asked => axe.run(document, asked)", asked)
         serious = [
-            (one["id"], [node["target"] for node in one["nodes"]][:3])
-            for one in found["violations"]
-            if one["impact"] in ("serious", "critical")
+            (violation["id"], [node["target"] for node in violation["nodes"]][:3])
+            for violation in found["violations"]
+            if violation["impact"] in ("serious", "critical")
         ]
         assert serious == []
 

@@ -172,11 +172,11 @@ def _told(response: Any, told: list[Any]) -> None:
 def _sentences(value: Any, key: str = "") -> Iterator[tuple[str, str]]:
     """The texts of an answer with their keys: of more than one word, or it is a code or a name."""
     if isinstance(value, dict):
-        for name, one in value.items():
-            yield from _sentences(one, name)
+        for name, entry in value.items():
+            yield from _sentences(entry, name)
     elif isinstance(value, list):
-        for one in value:
-            yield from _sentences(one, key)
+        for entry in value:
+            yield from _sentences(entry, key)
     elif isinstance(value, str) and key not in OF_NO_CATALOGUE and WORD.search(value) and " " in value:
         yield key, value
 

@@ -45,7 +45,7 @@ def saved(bench, slug):
 
 
 def site(document, designator):
-    return next(one for one in document["sites"] if one["designator"] == designator)
+    return next(entry for entry in document["sites"] if entry["designator"] == designator)
 
 
 def test_sites_are_nudged_turned_aligned_and_spread_by_keyboard_and_saved_with_ctrl_s(bench, board, imported):
@@ -151,7 +151,7 @@ def open_job(bench, serial, model="", name=""):
 
 def test_an_open_place_is_filled_in_by_a_proven_repair(bench, imported):
     document = teal(id="open-8", name="Open 8")
-    document["walk"]["order"] = [None if one == "A1" else one for one in document["walk"]["order"]]
+    document["walk"]["order"] = [None if entry == "A1" else entry for entry in document["walk"]["order"]]
     imported(document)
     page = bench.page
     open_job(bench, "OP8-1", "open-8")

@@ -91,7 +91,7 @@ def test_regions_one_by_one_with_enter_and_a_finding_where_it_is_clicked(bench):
     page.keyboard.press("Enter")
     expect(region.get_by_role("heading")).to_have_text("Front, bracket end, lower")
     expect(page.get_by_role("link", name="Look 1 of 16")).to_be_visible()
-    part = next(one for one in TEAL.parts if one.designator == "C105")
+    part = next(candidate for candidate in TEAL.parts if candidate.designator == "C105")
     assert part.centre
     centre = [float(part.centre[0]), float(part.centre[1])]
     lit = page.locator("[data-region]")
@@ -183,7 +183,7 @@ def _type_readings(phone, page):
     form.get_by_role("button", name="Store").click()
     expect(stored.get_by_role("listitem")).to_have_count(2)
     kept = page.request.get(page.url.replace("/jobs/", "/api/v1/jobs/").replace("/look", "/ohms")).json()
-    assert [one["by"] for one in kept["readings"]] == ["Mirren Tarn"] * 2
+    assert [reading["by"] for reading in kept["readings"]] == ["Mirren Tarn"] * 2
 
 
 def test_a_phone_joins_by_a_code_and_its_photograph_is_there(bench, chromium):

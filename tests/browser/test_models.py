@@ -95,7 +95,7 @@ def test_a_new_model_from_a_photograph_in_under_five_minutes_and_used_at_once(be
     # what was clicked is what was photographed
     drawn = page.request.get(f"{bench.served.address}/api/v1/board-models/smew-6/file").json()
     for site in front:
-        made = next(one for one in drawn["sites"] if one["designator"] == site.designator)
+        made = next(entry for entry in drawn["sites"] if entry["designator"] == site.designator)
         assert made["x_mm"] == pytest.approx(millimetres(site)[0], abs=1)
         assert made["y_mm"] == pytest.approx(millimetres(site)[1], abs=1)
     assert drawn["core"]["mark_corner"] == core.mark_corner
@@ -170,7 +170,7 @@ def test_a_placement_file_makes_a_model(bench, tmp_path):
     expect(page.get_by_role("heading", name="Placed 6")).to_be_visible()
     made = page.request.get(f"{bench.served.address}/api/v1/board-models/placed-6/file").json()
     for site in SMEW.sites:
-        found = next(one for one in made["sites"] if one["designator"] == site.designator)
+        found = next(entry for entry in made["sites"] if entry["designator"] == site.designator)
         assert (found["x_mm"], found["y_mm"]) == pytest.approx(millimetres(site), abs=0.01)
     assert len(made["parts"]) == 20
 

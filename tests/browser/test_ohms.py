@@ -51,7 +51,7 @@ def test_a_whole_board_is_typed_along_its_route_and_power_unlocks_at_the_end(ben
     expect(page.get_by_test_id("power-state")).to_have_text("unplugged, discharged")
     walked = probe(page)
     assert sorted(walked) == sorted(NETS)
-    reach = [next(one["reach"] for one in TEAL["points"] if one["id"] == name) for name in walked]
+    reach = [next(point["reach"] for point in TEAL["points"] if point["id"] == name) for name in walked]
     assert reach == sorted(reach, key=["outside", "cooler-off"].index)
     said = page.get_by_test_id("said")
     expect(said).to_contain_text("within")

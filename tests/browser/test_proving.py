@@ -230,7 +230,7 @@ def test_a_model_gets_a_protocol_of_its_own_and_a_slip_in_a_template_is_named(be
     expect(protocol.get_by_text("edition 1, Casper Holm")).to_be_visible()
     expect(stress.get_by_label("minutes under load")).to_have_value("12.5")
     saved = Api(bench).get("board-models/wigeon-4/proof")["document"]["checks"]
-    assert [one["id"] for one in saved][-4:] == ["outputs", "fans", "plugs", "cold-start"]
+    assert [entry["id"] for entry in saved][-4:] == ["outputs", "fans", "plugs", "cold-start"]
     bench.go("/messages")
     templates = page.get_by_test_id("templates")
     templates.locator("summary").click()

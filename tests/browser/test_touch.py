@@ -29,7 +29,7 @@ def test_whatever_is_pressed_on_a_tablet_is_high_enough(chromium, served, step):
         assert bench.page.evaluate("matchMedia('(pointer: coarse)').matches")
         found = bench.page.evaluate(HEIGHTS, PRESSED)
         assert len(found) > 20
-        assert [one for one in found if one[0] < LEAST_PX] == []
+        assert [entry for entry in found if entry[0] < LEAST_PX] == []
         assert bench.page.evaluate("document.documentElement.scrollWidth") == 1024
     finally:
         context.close()

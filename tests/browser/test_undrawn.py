@@ -202,7 +202,7 @@ def test_a_missing_supply_from_arrive_to_return(bench):
     bench.go(f"{card.at}/ohms")
     card.api.post(f"jobs/{card.number}/power", state="off")
     pictures = card.api.get(f"board-models/{card.model}")["photographs"]
-    front = next(one["sha256"] for one in pictures if one["side"] == "front")
+    front = next(picture["sha256"] for picture in pictures if picture["side"] == "front")
     spot = {"side": "front", "picture": front}
     card.api.post(
         f"jobs/{card.number}/photo-points", name="U501", kind="part", node="1.8 V", x_px=300, y_px=120, **spot
@@ -219,7 +219,7 @@ def test_a_missing_supply_from_arrive_to_return(bench):
     card.proven_and_gone("The converter of 1.8 V had failed.")
     # the second card of the model is asked nothing that the first one taught
     second = Card(bench, "KN7-2", card.model, open_new=False)
-    names = {one["name"] for one in second.api.get(f"jobs/{second.number}/ohms")["points"] if one["picture"]}
+    names = {point["name"] for point in second.api.get(f"jobs/{second.number}/ohms")["points"] if point["picture"]}
     assert "U501" in names
 
 

@@ -84,7 +84,7 @@ def test_a_missing_rail_is_solved_by_following_the_next_probe(bench):
         job = page.request.get(f"{page.url.split('/jobs')[0]}/api/v1/jobs/{number}").json()
         step = job["mind"]["next"][0]
         assert (step["do"], step["step"]) == ("read", "volts")
-        node = next(one for one in found["nodes"] if step["target"] in {one["point"], one["id"]})
+        node = next(entry for entry in found["nodes"] if step["target"] in {entry["point"], entry["id"]})
         # the screen asks for what the one list has first
         expect(field.get_by_role("heading")).to_have_text(step["target"])
         value = 0.03 if node["id"] in BEHIND else (node["low"] + node["high"]) / 2

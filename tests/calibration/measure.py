@@ -41,7 +41,7 @@ class Tally:
             self.wrong.append((kind, sorted(designators), finding.kind, finding.designators, finding.chance, detail))
 
     def share(self, kind, which) -> float:
-        return float(np.mean([one[which] for one in self.kinds[kind]]))
+        return float(np.mean([row[which] for row in self.kinds[kind]]))
 
     @property
     def sites_right(self) -> float:

@@ -133,18 +133,18 @@ def test_advice_repairs_cards_without_harm(seeds, capsys):
     by_plan = [play(*random_card(seed), seed) for seed in seeds]
     by_rote = [play(*random_card(seed), seed, by_the_fixed_order) for seed in seeds]
     in_full = [play(*random_card(seed), seed, by_the_whole_order) for seed in seeds]
-    right = np.mean([one.right for one in by_plan])
+    right = np.mean([played.right for played in by_plan])
     lifted = [harm for one in by_plan for harm in one.harm if "good part" in harm]
     harm = [harm for one in by_plan for harm in one.harm if "good part" not in harm]
     stated = [(chance, true) for one in by_plan for chance, true, _ in one.stated]
     with capsys.disabled():
         print(f"\n{len(seeds)} cards with hidden faults (seed {SEED})")
         for name, found in (("by the plan", by_plan), ("by the short order", by_rote), ("by the whole order", in_full)):
-            taken = [minutes_of(one) for one in found]
-            finding = [minutes_of(one, but=MENDING) for one in found]
+            taken = [minutes_of(played) for played in found]
+            finding = [minutes_of(played, but=MENDING) for played in found]
             good = sum("good part" in harm for one in found for harm in one.harm)
             worse = sum("good part" not in harm for one in found for harm in one.harm)
-            share = np.mean([one.right for one in found])
+            share = np.mean([played.right for played in found])
             print(
                 f"  {name:19} repaired or rightly returned {share:.3f}, minutes {np.median(taken):.0f} at the median,"
                 f" {np.percentile(taken, 90):.0f} at p90, good parts lifted {good}, harm {worse};"
@@ -157,7 +157,9 @@ def test_advice_repairs_cards_without_harm(seeds, capsys):
             told = [true for one in by_plan for chance, true, step in one.stated if chance >= 0.9 and step == room]
             if told:
                 print(f"  stated at 0.9 while the next step was at {room}: {len(told)}, true {np.mean(told):.3f}")
-    assert np.median([minutes_of(one) for one in by_plan]) <= 0.65 * np.median([minutes_of(one) for one in in_full])
+    assert np.median([minutes_of(played) for played in by_plan]) <= 0.65 * np.median(
+        [minutes_of(played) for played in in_full]
+    )
     assert right >= 0.97 or not WHOLE
     assert right >= 0.93
     assert not harm

@@ -45,19 +45,19 @@ def by_the_contract(made: BrokenMap, doubt):
     def wrong(gone):
         return sum(bool(gone[at]) == present for at, present in seen)
 
-    alone = [wrong(absent[one]) for one in range(len(names))]
+    alone = [wrong(absent[number]) for number in range(len(names))]
     if 0 in alone:
         scored = weight * odds ** np.array(alone, float) * (1 + 1e6 * (np.array(alone) == 0))
         return scored / scored.sum()
     among = np.zeros(len(names))
-    for one in range(len(names)):
-        gone = absent[one] | absent[one + 1 :]
+    for number in range(len(names)):
+        gone = absent[number] | absent[number + 1 :]
         bad = np.zeros(len(gone))
         for at, present in seen:
             bad += gone[:, at] == present
-        scored = weight[one] * weight[one + 1 :] * odds**bad
-        among[one] += scored.sum()
-        among[one + 1 :] += scored
+        scored = weight[number] * weight[number + 1 :] * odds**bad
+        among[number] += scored.sum()
+        among[number + 1 :] += scored
     return among / among.sum()
 
 
@@ -117,15 +117,15 @@ def optimum(chain: Chain, start: frozenset[int]) -> dict[frozenset[int], float]:
 
     @functools.cache
     def cost(left: frozenset[int]) -> float:
-        whole = sum(weight[one] for one in left)
+        whole = sum(weight[number] for number in left)
         best = None
         for at in range(len(chain.nodes)):
-            gone = frozenset(one for one in left if chain.absent[one, at])
+            gone = frozenset(number for number in left if chain.absent[number, at])
             if not gone or gone == left:
                 continue
             rest = left - gone
-            expected = 1 + sum(weight[one] for one in gone) / whole * cost(gone)
-            expected += sum(weight[one] for one in rest) / whole * cost(rest)
+            expected = 1 + sum(weight[number] for number in gone) / whole * cost(gone)
+            expected += sum(weight[number] for number in rest) / whole * cost(rest)
             best = expected if best is None else min(best, expected)
         return 0.0 if best is None else best
 
@@ -134,7 +134,9 @@ def optimum(chain: Chain, start: frozenset[int]) -> dict[frozenset[int], float]:
 
 def even(chain: Chain) -> Chain:
     """The map with every node to be probed, all alike far."""
-    nodes = (Node(one.id, one.name, "rail", one.needs, *BAND, f"P{one.id}", 1.0, (), one.weight) for one in chain.nodes)
+    nodes = (
+        Node(node.id, node.name, "rail", node.needs, *BAND, f"P{node.id}", 1.0, (), node.weight) for node in chain.nodes
+    )
     return Chain(tuple(nodes), borrowed=False)
 
 
@@ -143,12 +145,12 @@ def followed(chain: Chain, dead: int, start: int) -> int:
     made = BrokenMap(chain, (dead,), {f"n{start}": False})
     left = set(np.flatnonzero(chain.absent[:, start]).tolist())
     for probes in range(len(chain.nodes)):
-        if len({tuple(chain.absent[one]) for one in left}) == 1:
+        if len({tuple(chain.absent[number]) for number in left}) == 1:
             return probes
         name = weighed(made).probes[0].node.id
         at = next(at for at, node in enumerate(chain.nodes) if node.id == name)
         made.seen[name] = made.reads(at)
-        left = {one for one in left if bool(chain.absent[one, at]) != made.seen[name]}
+        left = {number for number in left if bool(chain.absent[number, at]) != made.seen[name]}
     pytest.fail("more probes than nodes")
 
 

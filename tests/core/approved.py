@@ -31,9 +31,9 @@ def plain(answer: Any) -> Any:
     if isinstance(answer, Mapping):
         return {str(key if isinstance(key, (str, int)) else plain(key)): plain(value) for key, value in answer.items()}
     if isinstance(answer, (set, frozenset)):
-        return sorted((plain(one) for one in answer), key=str)
+        return sorted((plain(entry) for entry in answer), key=str)
     if isinstance(answer, Iterable) and not isinstance(answer, str):
-        return [plain(one) for one in answer]
+        return [plain(entry) for entry in answer]
     return answer.item() if isinstance(answer, np.generic) else answer
 
 

@@ -62,20 +62,20 @@ def test_locate_holds_every_key_and_adds_up(seed, errors):
     board, made = made_at_random(seed, errors)
     found = json.loads(json.dumps(located(made.report, made.report, board=board), allow_nan=False))
     assert {"reports", "sites", "finding", "others", "actions", "warnings"} <= set(found)
-    assert all(set(one) == REPORT_KEYS for one in found["reports"])
-    assert all(set(one) == SITE_KEYS for one in found["sites"])
-    assert [one["designator"] for one in found["sites"]] == [
+    assert all(set(report) == REPORT_KEYS for report in found["reports"])
+    assert all(set(site) == SITE_KEYS for site in found["sites"])
+    assert [site["designator"] for site in found["sites"]] == [
         place.site.designator for place in places(board.core, board.walk, board.sites)
     ]
-    total = sum(one["errors"] for one in found["sites"])
-    for one in found["sites"]:
-        lines = board.by_designator[one["designator"]].lines
-        assert len(one["dq"]) == 32
-        assert all(count == 0 or lines >> line & 1 for line, count in enumerate(one["dq"]))
-        assert one["fitted"] or one["errors"] == 0
-        assert math.isclose(one["share"], one["errors"] / total if total else 0, abs_tol=1e-6)
-    for one in [found["finding"], *found["others"]]:
-        check_explanation(board, one)
+    total = sum(site["errors"] for site in found["sites"])
+    for entry in found["sites"]:
+        lines = board.by_designator[entry["designator"]].lines
+        assert len(entry["dq"]) == 32
+        assert all(count == 0 or lines >> line & 1 for line, count in enumerate(entry["dq"]))
+        assert entry["fitted"] or entry["errors"] == 0
+        assert math.isclose(entry["share"], entry["errors"] / total if total else 0, abs_tol=1e-6)
+    for entry in [found["finding"], *found["others"]]:
+        check_explanation(board, entry)
     for action in found["actions"]:
         assert action["do"] in DO
         assert 0 <= action["chance"] <= 1
@@ -105,7 +105,7 @@ def test_our_three_formats_say_the_same_of_the_same_errors(seed):
         report = read(made.report, board)
         assert report.format == layout
         sums[layout] = {
-            name: (one.errors, tuple(one.lines)) for name, one in report.evidence.channels.items() if one.errors
+            name: (entry.errors, tuple(entry.lines)) for name, entry in report.evidence.channels.items() if entry.errors
         }
     assert sums["full"] == sums["lines"] == sums["tally"]
     assert sum(errors for errors, _ in sums["full"].values()) == len(full.rows.channel)

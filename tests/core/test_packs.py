@@ -29,7 +29,7 @@ LIBRARIES = st.dictionaries(KEYS, st.lists(CONTENTS, min_size=1, max_size=3))
 
 
 def held(contents):
-    return OwnEntry(tuple(print_of(one) for one in contents))
+    return OwnEntry(tuple(print_of(entry) for entry in contents))
 
 
 def pack_of(library):
@@ -77,9 +77,11 @@ def test_a_pack_is_read_as_it_was_written_in_the_order_of_taking_in(library):
     entries = pack_of(library)
     text = json.dumps(pack_document(entries, "Lapwing Bench")).encode()
     found = read_pack(text)
-    assert {one.key: print_of(one.content) for one in found} == {one.key: print_of(one.content) for one in entries}
-    assert {one.origin for one in found} <= {"Lapwing Bench"}
-    order = [list(KINDS).index(one.kind) for one in found]
+    assert {entry.key: print_of(entry.content) for entry in found} == {
+        entry.key: print_of(entry.content) for entry in entries
+    }
+    assert {entry.origin for entry in found} <= {"Lapwing Bench"}
+    order = [list(KINDS).index(entry.kind) for entry in found]
     assert order == sorted(order)
 
 

@@ -93,7 +93,9 @@ def test_an_act_is_whole(do):
     ready = [Event(EARLY, begins[do], "A", "U11", id="0")] if do in begins else []
     event = Event(LATER, do, "A", "U11", chip_in="S-1" if do in {"place", "swap"} else "", id="1")
     ledger = replay([*ready, event])
-    assert ledger.cycles("A", "U11") == act.heat.site + act.heat.card + sum(HEATS[one.do].site for one in ready)
+    assert ledger.cycles("A", "U11") == act.heat.site + act.heat.card + sum(
+        HEATS[candidate.do].site for candidate in ready
+    )
 
 
 def test_templates_are_for_acts_that_are_known():
@@ -109,13 +111,13 @@ def test_a_kind_of_check_is_whole(kind):
     check = PROTOCOL_SCHEMA["properties"]["checks"]["items"]
     assert kind in json.dumps(check["properties"]["kind"])
     assert {*known.figures, *known.needs} <= set(check["properties"])
-    used = [one for one in read_protocol(EMPTY) if one.kind == kind]
+    used = [candidate for candidate in read_protocol(EMPTY) if candidate.kind == kind]
     assert used, "the usual protocol has it"
-    for one in used:
-        said = judge(one, Evidence())
+    for candidate in used:
+        said = judge(candidate, Evidence())
         assert (said.state, bool(said.why)) == ("open", True), "no evidence is no pass"
 
 
 def test_each_kind_of_check_is_judged_and_no_other():
     assert set(JUDGES) == set(CHECK_KINDS)
-    assert {one["kind"] for one in USUAL} == set(CHECK_KINDS)
+    assert {entry["kind"] for entry in USUAL} == set(CHECK_KINDS)

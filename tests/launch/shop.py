@@ -102,8 +102,8 @@ class Shop:
             self.csrf = json.loads(first.read())["csrf"]
             self.cookie = first.headers["Set-Cookie"].split(";")[0]
         with self.ask("session", {"username": "wren", "password": "heron"}) as second:
-            cookies = [one.split(";")[0] for one in second.headers.get_all("Set-Cookie")]
-            return "; ".join({one.split("=")[0]: one for one in [self.cookie, *cookies]}.values()), json.loads(
+            cookies = [entry.split(";")[0] for entry in second.headers.get_all("Set-Cookie")]
+            return "; ".join({entry.split("=")[0]: entry for entry in [self.cookie, *cookies]}.values()), json.loads(
                 second.read()
             )["csrf"]
 

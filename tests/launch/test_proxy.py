@@ -192,5 +192,5 @@ def test_one_of_two_servers_is_killed_under_load_and_nothing_is_lost(browser, sh
         else:
             pytest.fail(f"entry {number} was never acknowledged")
     _, owed = own.ask("GET", f"/api/v1/jobs/{shop.job}/owed")
-    kept = [one["key"] for one in owed if one["words"].startswith("behind a proxy")]
+    kept = [debt["key"] for debt in owed if debt["words"].startswith("behind a proxy")]
     assert sorted(kept) == sorted(sent)

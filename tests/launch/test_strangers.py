@@ -81,7 +81,7 @@ def test_the_head_of_a_request_comes_within_its_time_or_not_at_all():
     server = SimpleNamespace(active_channels=dict(enumerate([*kept, half])), adj=SimpleNamespace(channel_timeout=60))
     Server.maintenance.__get__(_bare(server))(1000.0)
     assert half.will_close
-    assert not any(one.will_close for one in kept)
+    assert not any(entry.will_close for entry in kept)
 
 
 def _bare(like):

@@ -75,8 +75,8 @@ def measured(user, size):
         body = {"id": str(uuid4()), "kind": "other", "words": f"promise {number}"}
         assert client.post(f"/api/v1/jobs/{opened[number % OPEN].pk}/owed", body).status_code == 201
 
-    for one in opened:
-        client.post(f"/api/v1/jobs/{one.pk}/power", {"id": str(uuid4()), "state": "off"})
+    for entry in opened:
+        client.post(f"/api/v1/jobs/{entry.pk}/power", {"id": str(uuid4()), "state": "off"})
 
     def read(number):
         body = {"id": str(uuid4()), "point": "L5", "quantity": "resistance", "value": "1k4", "mode": "ohms"}

@@ -62,7 +62,7 @@ def test_first_paint_key_to_paint_and_shift(chromium, served, capsys, where, sig
         found.append(looked(page, address, sign, key))
         page.close()
     window.close()
-    paint, pressed, shift = (statistics.median(one[name] for one in found) for name in ("paint", "key", "shift"))
+    paint, pressed, shift = (statistics.median(entry[name] for entry in found) for name in ("paint", "key", "shift"))
     with capsys.disabled():
         said = f"first paint {paint:.0f} ms, key to paint {pressed:.0f} ms, layout shift {shift:.3f}"
         print(f"\n{where}, {'warm' if kept else 'cold'}: {said}")

@@ -30,12 +30,18 @@ def test_enter_to_a_painted_map_of_300_nodes(bench, capsys):
     chain = random_map(np.random.default_rng(20), NODES)
     document = json.loads((BOARDS / "garganey-8.board.json").read_text())
     nodes = [
-        {"id": one.id, "name": one.name, "kind": "rail", "needs": list(one.needs), "volts": [0.9, 1.1]}
-        for one in chain.nodes
+        {
+            "id": candidate.id,
+            "name": candidate.name,
+            "kind": "rail",
+            "needs": list(candidate.needs),
+            "volts": [0.9, 1.1],
+        }
+        for candidate in chain.nodes
     ]
     document |= {"id": "three-hundred", "name": "Three hundred", "rails": [], "startup": {"nodes": nodes}}
     document["points"] = []
-    document["landmarks"] = [one for one in document["landmarks"] if one["kind"] != "power-plug"]
+    document["landmarks"] = [landmark for landmark in document["landmarks"] if landmark["kind"] != "power-plug"]
     base = bench.served.address
     token = page.request.get(f"{base}/api/v1/session").json()["csrf"]
     headers = {"X-CSRFToken": token, "Referer": base}

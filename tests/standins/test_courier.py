@@ -18,8 +18,8 @@ def test_the_story_only_grows(reference, hours, days):
     now = SENT + timedelta(hours=hours)
     early, late = (Courier().events(reference, SENT, due, at) for at in (now, now + timedelta(days=2)))
     assert list(late[: len(early)]) == list(early)
-    assert all(one.at <= now for one in early)
-    told = [one.kind for one in late]
+    assert all(event.at <= now for event in early)
+    told = [event.kind for event in late]
     order = ["announced", "collected", "depot", "delayed", "out", "delivered"]
     assert told == [kind for kind in order if kind in told]
 

@@ -136,7 +136,7 @@ def test_the_page_that_shows_them(folder):
     assert len(pictures) > 200
     shares = {picture: changed(picture, before / picture.name) if before else 0.0 for picture in pictures}
     if before:
-        pictures = sorted((one for one in pictures if shares[one]), key=lambda one: -shares[one])
+        pictures = sorted((entry for entry in pictures if shares[entry]), key=lambda entry: -shares[entry])
         print(f"{len(pictures)} of {len(shares)} pictures changed")
     rows = []
     for picture in pictures:

@@ -60,7 +60,9 @@ class Channel(HTTPChannel):  # type: ignore[misc]
         super().__init__(server, *opened, **more)
         self.begun = time.time()
         if self.addr[0] != server.adj.trusted_proxy:
-            self.will_close = sum(one.addr[0] == self.addr[0] for one in server.active_channels.values()) > MOST_OF_ONE
+            self.will_close = (
+                sum(channel.addr[0] == self.addr[0] for channel in server.active_channels.values()) > MOST_OF_ONE
+            )
 
     def received(self, data: bytes) -> bool:
         """Take what came, and remember when a request began."""

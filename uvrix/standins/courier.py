@@ -47,4 +47,4 @@ class Courier:
             out = datetime.combine(day, time(7, chance.randrange(60)), zone)
             told.append(CourierEvent(out, "out", "Out for delivery."))
             told.append(CourierEvent(out + timedelta(hours=chance.uniform(1, 9)), "delivered", "Delivered."))
-        return sorted((one for one in told if one.at <= now), key=lambda one: one.at)
+        return sorted((event for event in told if event.at <= now), key=lambda event: event.at)

@@ -109,7 +109,7 @@ class Cards:
         card = self.card(serial, board)
         inputs = [rail["id"] for rail in card.board.document.get("rails", ()) if rail.get("input")]
         ohms = [card.between(rail, "ground").ohms for rail in inputs if card.rails[rail] > LEAST_FED_V]
-        lowest = min((one for one in ohms if one), default=math.inf)
+        lowest = min((number for number in ohms if number), default=math.inf)
         return PoweredCard(card.board, self.dead.get(serial, frozenset()), card.seed, lowest)
 
 
@@ -125,15 +125,15 @@ def shipped_cards() -> Cards:
     healthy = {name: healthy_ohms(board, known[name]) for name, board in boards.items()}
     packages = {path.stem: read_package(path.read_bytes(), path.stem) for path in (DATA / "packages").glob("*.csv")}
     cards = Cards(boards, healthy, packages=packages)
-    for one in json.loads((DATA / "virtual" / "cards.json").read_text(encoding="utf-8"))["cards"]:
-        cards.dead[one["serial"]] = dead_nodes(one["faults"])
-        cold = [text for text in one["faults"] if not text.startswith("dead:")]
+    for card in json.loads((DATA / "virtual" / "cards.json").read_text(encoding="utf-8"))["cards"]:
+        cards.dead[card["serial"]] = dead_nodes(card["faults"])
+        cold = [text for text in card["faults"] if not text.startswith("dead:")]
         faults = [parse_pin_fault(text) or parse_fault(text) for text in cold]
-        cards.cards[one["serial"]] = VirtualCard(
-            boards[one["board"]],
-            healthy[one["board"]],
+        cards.cards[card["serial"]] = VirtualCard(
+            boards[card["board"]],
+            healthy[card["board"]],
             tuple(fault for fault in faults if isinstance(fault, Fault)),
-            one["seed"],
+            card["seed"],
             pins=tuple(fault for fault in faults if isinstance(fault, PinFault)),
             packages=packages,
         )
@@ -286,7 +286,7 @@ class PrintingMeter(threading.Thread):
         volts = self._meter.shows_volts
         if value >= OVERLOAD:
             return f"P1   O.L   {'V' if volts else 'MOhm'} AUTO\r\n"
-        scale, unit = (1.0, "V") if volts else next(one for one in RANGES if abs(value) < one[0] * 1000)
+        scale, unit = (1.0, "V") if volts else next(row for row in RANGES if abs(value) < row[0] * 1000)
         return f"P1 {value / scale:+09.4f} {unit} AUTO\r\n"
 
     def stop(self) -> None:

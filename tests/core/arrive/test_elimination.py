@@ -93,11 +93,11 @@ def test_following_the_next_test_finds_the_culprit_and_needs_no_more_time_than_a
 @given(TRIALS, OFTEN)
 def test_next_tests_are_ranked_and_explain_themselves(trials, often):
     found = next_tests(trials, often)
-    worth = [one.bits / one.minutes for one in found]
+    worth = [next_step.bits / next_step.minutes for next_step in found]
     assert worth == sorted(worth, reverse=True)
     now = chances(trials, often)
     doubt = -sum(chance * math.log2(chance) for chance in now.values() if chance > 0)
-    for one in found:
-        assert 0 < one.bits <= doubt + 1e-9
-        assert one.why.startswith("Shows it: likeliest")
-        assert math.isclose(sum(one.if_shows.values()), 1)
+    for next_step in found:
+        assert 0 < next_step.bits <= doubt + 1e-9
+        assert next_step.why.startswith("Shows it: likeliest")
+        assert math.isclose(sum(next_step.if_shows.values()), 1)

@@ -26,7 +26,7 @@ def one_of(board, designator, lie, *, balls_up=False):
 
 def pane(board, lie, points):
     view = view_of(board, lie)
-    a, b, c, d, e, f = (float(one) for one in view.matrix)
+    a, b, c, d, e, f = (float(number) for number in view.matrix)
     return [(a * x + c * y + e, b * x + d * y + f) for x, y in points]
 
 

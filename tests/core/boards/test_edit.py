@@ -257,6 +257,8 @@ def test_changes_in_words():
     assert f"site {gone} taken out" in said
     assert "site U11 moved by +1.50, -2.00 mm" in said
     assert "site U12: fitted false (was true)" in said
-    assert "walk: start mark+1 (was opposite-mark)" in said or any(one.startswith("walk: start mark+1") for one in said)
+    assert "walk: start mark+1 (was opposite-mark)" in said or any(
+        name.startswith("walk: start mark+1") for name in said
+    )
     assert "revision: C (was B)" in said
     assert changes(before, before) == []

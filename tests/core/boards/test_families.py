@@ -68,8 +68,8 @@ def test_a_smaller_board_takes_channels_by_direction_and_never_a_wrong_one(docum
         return
     walk = Walk(found.start, found.direction, found.order)
     for site, channel in zip(walking_order(relative.core, walk, left), found.order, strict=True):
-        same = [one for one in met if _same_direction(relative, one, site)]
-        assert channel is None or channel in {truth[one.designator] for one in [site, *same]}
+        same = [candidate for candidate in met if _same_direction(relative, candidate, site)]
+        assert channel is None or channel in {truth[candidate.designator] for candidate in [site, *same]}
 
 
 def _same_direction(relative, one, other):
@@ -97,7 +97,7 @@ def test_a_family_made_from_a_board_proposes_that_boards_order(document):
     front = [site for site in board.sites if site.side == "front"]
     found = propose(board.core, front, family, [])
     assert list(found.order) == document["walk"]["order"]
-    assert list(family.channels) == sorted(family.channels, key=lambda one: (one[0], int(one[1:])))
+    assert list(family.channels) == sorted(family.channels, key=lambda channel: (channel[0], int(channel[1:])))
 
 
 def test_a_board_inherits_what_it_lacks_and_keeps_what_it_has():

@@ -45,4 +45,4 @@ def test_what_is_printed_weighs_most():
 def test_nothing_noted_suggests_nothing_and_chances_leave_room_for_an_unknown_board():
     assert identify(BOARDS, Clues()) == ()
     found = identify(BOARDS, Clues(front_sites=99, back_sites=99, plugs=99, sockets=99))
-    assert sum(one.chance for one in found) < 0.01
+    assert sum(match.chance for match in found) < 0.01

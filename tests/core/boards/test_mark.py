@@ -20,7 +20,7 @@ def distance(site, landmark, board):
     steps = [n / 200 for n in range(201)]
     xs = [left + float(mark.size[0]) * step for step in steps]
     ys = [bottom + float(mark.size[1]) * step for step in steps]
-    return math.hypot(min(abs(x - one) for one in xs), min(abs(y - one) for one in ys))
+    return math.hypot(min(abs(x - number) for number in xs), min(abs(y - number) for number in ys))
 
 
 @given(documents())

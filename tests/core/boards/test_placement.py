@@ -59,10 +59,10 @@ def test_every_sort_of_header_side_and_unit_reads_alike(header, sides, unit):
     for more in ({}, {"suffix": True}, {"separator": ";", "comma": True}, {"separator": "\t"}, {"in_header": False}):
         read = read_placement(written(rows, header, sides, unit=unit, **more))
         assert read.unit == (unit if not more.get("suffix") else "mm"), more
-        assert [one.designator for one in read.rows] == [row[0] for row in rows]
-        for one, row in zip(read.rows, rows, strict=True):
-            assert one.x_mm == pytest.approx(row[1], abs=0.01)
-            assert (one.side, one.rotation_deg) == (row[3], row[4])
+        assert [placement.designator for placement in read.rows] == [row[0] for row in rows]
+        for placement, row in zip(read.rows, rows, strict=True):
+            assert placement.x_mm == pytest.approx(row[1], abs=0.01)
+            assert (placement.side, placement.rotation_deg) == (row[3], row[4])
 
 
 def test_memory_and_core_are_suggested():
@@ -86,7 +86,7 @@ def test_a_chosen_unit_overrides_what_the_file_says():
 
 def test_rows_that_cannot_be_read_are_counted_and_quoted():
     read = read_placement(b"ref,x,y,side\nR1,1,50,top\nR2,one,2,top\nR3,1,2,inside\nR1,3,4,top\nR4\nC1,90,1,bottom\n")
-    assert [one.designator for one in read.rows] == ["R1", "C1"]
+    assert [placement.designator for placement in read.rows] == ["R1", "C1"]
     assert read.unread_count == 4
     assert read.unread[0] == (3, "R2,one,2,top")
 

@@ -47,13 +47,13 @@ def taken(document, entries=ENTRIES):
 
 def test_each_lies_where_it_was_clicked_once_the_photograph_has_its_scale(document):
     found = taken(document)
-    at = {one["id"]: (one["x_mm"], one["y_mm"], one["side"]) for one in found["points"]}
+    at = {point["id"]: (point["x_mm"], point["y_mm"], point["side"]) for point in found["points"]}
     # the trial width is 240 mm for 2400 px; y runs up, and the back lies mirrored
     assert at["slot 12 V"][:2] == pytest.approx((90, at["F1"][1] - 50), abs=0.1)
     assert at["F1"][0] == pytest.approx(120, abs=0.1)
     assert at["L5"][2] == "back"
     scaled = edited(document, {"do": "scale", "side": "front", "left": [0, 0], "right": [120, 0], "mm": 60})
-    half = {one["id"]: one["x_mm"] for one in taken(scaled)["points"]}
+    half = {point["id"]: point["x_mm"] for point in taken(scaled)["points"]}
     assert half["F1"] - half["slot 12 V"] == pytest.approx(15, abs=0.1)
 
 
@@ -79,7 +79,7 @@ def test_taken_twice_it_is_there_once_and_what_was_drawn_before_stays(document):
         document,
         {"do": "add", "section": "parts", "entry": {"designator": "U501", "kind": "gate", "x_mm": 5, "y_mm": 5}},
     )
-    kinds = {one["designator"]: one["kind"] for one in taken(mine)["parts"]}
+    kinds = {part["designator"]: part["kind"] for part in taken(mine)["parts"]}
     assert kinds == {"U501": "gate", "Y1": "crystal"}
 
 

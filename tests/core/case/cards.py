@@ -122,4 +122,4 @@ def told(*entries: Entry, **more: Any) -> dict[str, Any]:
 
 def steps(found: dict[str, Any]) -> list[tuple[str, str]]:
     """What is proposed, as (do, target)."""
-    return [(one["do"], one["target"]) for one in found["next"]]
+    return [(entry["do"], entry["target"]) for entry in found["next"]]

@@ -27,7 +27,7 @@ NO_1V8: list[Entry] = [
 
 
 def chances(*entries, **more):
-    return {(one["cause"], *one["designators"]): one["chance"] for one in told(*entries, **more)["causes"]}
+    return {(cause["cause"], *cause["designators"]): cause["chance"] for cause in told(*entries, **more)["causes"]}
 
 
 def first(*entries, **more):
@@ -38,7 +38,7 @@ def first(*entries, **more):
 def glow(part, off_x=0.5, off_y=0.3):
     thing = facts().things[part]
     assert thing.centre
-    x, y = (float(one) for one in thing.centre)
+    x, y = (float(coordinate) for coordinate in thing.centre)
     return {"glow": {"side": thing.side, "x_mm": x + off_x, "y_mm": y + off_y}}
 
 
@@ -48,10 +48,10 @@ FED: Entry = {"injected": {"point": "L1", "volts": 1, "amps": 2}}
 @given(ENTRIES)
 def test_chances_add_to_one_with_unknown(entries):
     found = believe(facts(*entries))
-    assert sum(one.chance for one in found) == pytest.approx(1)
-    assert all(one.chance >= 0 for one in found)
+    assert sum(cause.chance for cause in found) == pytest.approx(1)
+    assert all(cause.chance >= 0 for cause in found)
     assert found[-1].cause == "unknown" or found[0].cause == "unknown"
-    ranked = [one.chance for one in found if one.cause != "unknown"]
+    ranked = [cause.chance for cause in found if cause.cause != "unknown"]
     assert ranked == sorted(ranked, reverse=True)
 
 
@@ -134,7 +134,7 @@ def test_a_finding_is_named_by_comparison_with_the_runs_before():
     failed, other = run("fail", "cold", channel="B0", line=13), run("fail", "cold", channel="A1", line=3)
 
     def said(*entries):
-        return [one for one in told(*entries)["warnings"] if "failed before" in one]
+        return [warning for warning in told(*entries)["warnings"] if "failed before" in warning]
 
     assert said(failed) == []
     assert said(failed, did("reball", "U13")) == []
@@ -173,9 +173,9 @@ def test_the_nodes_of_the_map_have_the_chances_of_the_belief(entries):
         return
     plain = found.isolation.suspects
     shown = as_believed(found, plain, believe(found))
-    assert {one.node.id for one in shown} == {one.node.id for one in plain}
-    assert sum(one.chance for one in shown) == pytest.approx(sum(one.chance for one in plain))
-    assert [one.chance for one in shown] == sorted((one.chance for one in shown), reverse=True)
+    assert {suspect.node.id for suspect in shown} == {suspect.node.id for suspect in plain}
+    assert sum(suspect.chance for suspect in shown) == pytest.approx(sum(suspect.chance for suspect in plain))
+    assert [suspect.chance for suspect in shown] == sorted((suspect.chance for suspect in shown), reverse=True)
 
 
 def test_what_was_seen_missing_leads_the_map_as_it_leads_the_belief():
@@ -206,14 +206,14 @@ def test_a_silent_clock_blames_its_crystal_the_cores_joints_and_a_cracked_corner
     ]
     silent = {"reading": {"point": nodes["xtal"]["point"], "quantity": "frequency", "value": "0", "unit": "MHz"}}
     entries: list[Entry] = [DEAD, LOOKED, {"power": "supply"}, *there, silent]
-    before = {(one.cause, *one.designators): one.chance for one in believe(facts(*entries, board=board))}
+    before = {(cause.cause, *cause.designators): cause.chance for cause in believe(facts(*entries, board=board))}
     assert before["dead-part", "Y1"] > before["core-joint", "U1"] > 0.1
     bond: Entry = {"seen": {"kind": "corner-bond", "part": "U1"}}
-    after = {(one.cause, *one.designators): one.chance for one in believe(facts(bond, *entries, board=board))}
+    after = {(cause.cause, *cause.designators): cause.chance for cause in believe(facts(bond, *entries, board=board))}
     assert after["core-joint", "U1"] > after["dead-part", "Y1"]
     other = did("swap", "Y1")
     replaced = believe(facts(*entries, other, *there, silent, board=board))
-    assert next(one for one in replaced if one.cause != "unknown").cause == "core-joint"
+    assert next(cause for cause in replaced if cause.cause != "unknown").cause == "core-joint"
     assert ("reball", "U1") in [(step.do, step.target) for step in plan(facts(*GOOD_INPUTS, *entries, other, *there,
                                                                               silent, board=board))]  # fmt: skip
 
@@ -224,7 +224,7 @@ GOOD_INPUTS = [read("PA", "9k"), read("PB", "9k2"), read("C2", "8k1"), read("C8"
 
 def test_a_rail_so_low_that_two_leads_cannot_tell_a_short_is_blamed_for_one_until_it_was_fed():
     volts = [("L1", "12"), ("C41", "3.3"), ("T1", "3.3"), ("L2", "1.8"), ("L3", "1.35"), ("L4", "0.01")]
-    missing: list[Entry] = [DEAD, LOOKED, *READ, *RAILS, {"power": "supply"}, *(read(*one, "voltage") for one in volts)]
+    missing: list[Entry] = [DEAD, LOOKED, *READ, *RAILS, {"power": "supply"}, *(read(*row, "voltage") for row in volts)]
     found = chances(*missing)
     assert sum(chance for cause, chance in found.items() if cause[0] == "short") > 0.2
     assert max(found.values()) < 0.9
@@ -232,7 +232,7 @@ def test_a_rail_so_low_that_two_leads_cannot_tell_a_short_is_blamed_for_one_unti
     cold: Entry = {"glow": None}
     assert not [cause for cause in chances(*missing, {"power": "off"}, fed, cold) if cause[0] == "short"]
     # where what it needs is missing, that is why
-    without = [one for one in missing if one != read("L3", "1.35", "voltage")]
+    without = [entry for entry in missing if entry != read("L3", "1.35", "voltage")]
     assert not [cause for cause in chances(*without, read("L3", "0.01", "voltage")) if cause[0] == "short"]
 
 
@@ -267,7 +267,7 @@ def test_no_chip_without_an_error_is_suspected(channels):
 
 def test_a_rail_that_does_not_come_up_and_was_never_read_cold_may_be_short():
     volts = [("L1", "12"), ("C41", "3.3"), ("T1", "3.3"), ("L2", "0.01")]
-    live: list[Entry] = [{"power": "supply"}, *(read(*one, "voltage") for one in volts)]
+    live: list[Entry] = [{"power": "supply"}, *(read(*row, "voltage") for row in volts)]
 
     def short(*more):
         return sum(chance for cause, chance in chances(DEAD, LOOKED, *READ, *more).items() if cause[0] == "short")

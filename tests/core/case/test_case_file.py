@@ -131,8 +131,8 @@ def test_case_and_spaces_make_no_other_part():
 def test_readings_know_across_and_whose_pins():
     found = case(read("F1", "0R1"), read("RS1", "0R01"), read("L1/L4", "9", to="u72"), read("F1.1", "12", "voltage"))
     measured = [entry.what for entry in found.entries if isinstance(entry.what, Measured)]
-    assert [one.reading.to for one in measured] == ["across", "across", "across", "ground"]
-    assert [one.pins for one in measured] == ["", "", "U72", ""]
+    assert [measurement.reading.to for measurement in measured] == ["across", "across", "across", "ground"]
+    assert [measurement.pins for measurement in measured] == ["", "", "U72", ""]
 
 
 def test_null_is_an_answer_of_glow_and_ask():

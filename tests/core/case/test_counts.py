@@ -24,7 +24,7 @@ ACTS = (
 
 
 def void(*entries, **more):
-    return {(one["entry"], one["by"]) for one in told(*entries, **more)["void"]}
+    return {(entry["entry"], entry["by"]) for entry in told(*entries, **more)["void"]}
 
 
 def test_an_act_voids_what_its_rails_read_and_nothing_else():
@@ -152,11 +152,11 @@ def test_what_was_void_stays_void_and_acts_alone_void(entries):
     before = {}
     for many in range(len(entries) + 1):
         counted = facts(*entries[:many]).counted.void
-        assert {number: one.by for number, one in counted.items() if number in before} == before
+        assert {number: candidate.by for number, candidate in counted.items() if number in before} == before
         new = set(counted) - set(before)
         assert not new or "did" in entries[many - 1]
         assert all(counted[number].by == many - 1 and number < many - 1 for number in new)
-        before = {number: one.by for number, one in counted.items()}
+        before = {number: candidate.by for number, candidate in counted.items()}
 
 
 @given(ENTRIES, st.integers(0, 24))
@@ -167,7 +167,9 @@ def test_an_act_taken_back_voids_nothing_any_more(entries, place):
         return
     gone = acts[place % len(acts)]
     left = [entry for number, entry in enumerate(entries) if number != gone]
-    by_others = {number - (number > gone) for number, one in facts(*entries).counted.void.items() if one.by != gone}
+    by_others = {
+        number - (number > gone) for number, candidate in facts(*entries).counted.void.items() if candidate.by != gone
+    }
     void = facts(*left).counted.void
     assert by_others <= set(void)
     for number in set(void) - by_others:
@@ -178,8 +180,8 @@ def test_an_act_taken_back_voids_nothing_any_more(entries, place):
 def test_who_does_not_touch_a_reading_leaves_it(entries):
     """Each reading that is void shares a rail, net or node with the act that voided it, or needs one that does."""
     found = facts(*entries)
-    for one in found.counted.void.values():
-        act, what = found.entries[one.by].what, found.entries[one.entry].what
+    for candidate in found.counted.void.values():
+        act, what = found.entries[candidate.by].what, found.entries[candidate.entry].what
         assert isinstance(act, Did)
         if not isinstance(what, Measured) or not act.site:
             continue

@@ -47,8 +47,8 @@ def test_a_cause_that_past_cards_had_is_likelier_and_says_how_many():
     ],
 )
 def test_cards_of_another_model_symptom_or_place_say_nothing(past):
-    assert {name: one.chance for name, one in chances(past).items()} == pytest.approx(
-        {name: one.chance for name, one in chances().items()}
+    assert {name: entry.chance for name, entry in chances(past).items()} == pytest.approx(
+        {name: entry.chance for name, entry in chances().items()}
     )
 
 
@@ -75,6 +75,6 @@ def test_a_part_on_the_watchlist_is_likelier_and_says_so_once():
         odds = before[name].chance / before[other].chance
         assert after[name].chance / after[other].chance == pytest.approx(WATCHED_TIMES * odds)
     unknown = chances(watched=(Watched("U999", "Nothing here"),))
-    assert {key: one.chance for key, one in unknown.items()} == pytest.approx(
-        {key: one.chance for key, one in before.items()}
+    assert {key: entry.chance for key, entry in unknown.items()} == pytest.approx(
+        {key: entry.chance for key, entry in before.items()}
     )

@@ -30,17 +30,17 @@ def first(*entries, **more):
 @given(ENTRIES)
 def test_what_is_never_proposed(entries):
     found = facts(*entries)
-    for one in told(*entries)["next"]:
-        assert set(one) >= FIELDS
-        assert one["step"] in SCREENS
-        assert 0 <= one["gain"] <= 1
-        powers = one["do"] in POWERED or (one["do"] == "power" and one["target"] != "off")
+    for entry in told(*entries)["next"]:
+        assert set(entry) >= FIELDS
+        assert entry["step"] in SCREENS
+        assert 0 <= entry["gain"] <= 1
+        powers = entry["do"] in POWERED or (entry["do"] == "power" and entry["target"] != "off")
         assert not powers or found.allowed, "power on a locked card"
-        assert one["do"] != "run" or not {"U1", "U11", "U12", "U13", "U14"} & found.card.empty
-        assert one["do"] not in {"place", "swap"} or one["target"] not in found.card.cut
-        assert one["do"] != "bake"
-        assert (one["do"], one["target"]) != ("return", "repaired") or not found.owed
-        assert one["do"] != "remove" or one["target"] not in found.card.empty
+        assert entry["do"] != "run" or not {"U1", "U11", "U12", "U13", "U14"} & found.card.empty
+        assert entry["do"] not in {"place", "swap"} or entry["target"] not in found.card.cut
+        assert entry["do"] != "bake"
+        assert (entry["do"], entry["target"]) != ("return", "repaired") or not found.owed
+        assert entry["do"] != "remove" or entry["target"] not in found.card.empty
     assert told(*entries)["next"]
 
 
@@ -98,7 +98,7 @@ def test_a_refusal_is_looked_into_where_it_points_and_not_for_ever():
 
 def test_a_place_that_was_cut_is_never_filled():
     found = steps(told(DEAD, *SHORT, did("remove", "U72"), read("L1", "0R4"), did("cut-layers", "U72")))
-    assert not [one for one in found if one in {("place", "U72"), ("swap", "U72")}]
+    assert not [row for row in found if row in {("place", "U72"), ("swap", "U72")}]
     assert found[0] == ("read", "L1")
 
 
@@ -161,7 +161,7 @@ def test_the_school_decides_between_repairs_unless_the_odds_say_otherwise(line, 
     so_far: list[Entry] = [{"symptom": ["artefacts"]}, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     marked: list[Entry] = [*so_far, {"answered": {"do": "mark", "answer": "U13"}}]
     found = steps(told(*marked, shop={"school": school} if school else {}))
-    assert next(one for one in found if one[0] in {"reball", "swap"}) == (repair, "U13")
+    assert next(row for row in found if row[0] in {"reball", "swap"}) == (repair, "U13")
 
 
 def test_a_lot_that_fails_here_is_asked_about_before_its_first_chip_is_lifted():
@@ -215,7 +215,7 @@ def test_what_can_never_be_proven_is_not_asked_for_for_ever():
     begun: list[Entry] = [{"symptom": ["artefacts"]}, LOOKED, did("reball", "U13"), *READ, *RAILS, drawn]
     case = facts(*begun, {"power": "computer"}, *DONE, *proven).case
     bare = answer(Facts(case, BOARD))
-    assert [one["check"] for one in bare["proof"]["checks"] if one["state"] != "passed"] == ["readings"]
+    assert [check["check"] for check in bare["proof"]["checks"] if check["state"] != "passed"] == ["readings"]
     assert steps(bare)[0] == ("return", "repaired")
 
 
@@ -275,9 +275,9 @@ JOINED: list[Entry] = [DEAD, LOOKED, *PULLED, read("L1/L4", "0R2")]
 def test_no_power_while_a_stage_reads_joined_though_its_input_is_above_the_guard():
     assert facts(*JOINED).allowed
     found = told(*JOINED)["next"]
-    assert {one["do"] for one in found} & {"remove", "swap", "lift-coil", "look"}
-    assert not [one for one in found if one["do"] in {"power", "draw", "rung", "run"} or one["step"] == "volts"]
-    assert any(one["do"] == "power" for one in told(*JOINED[:-1], read("L1", "4k2"))["next"])
+    assert {entry["do"] for entry in found} & {"remove", "swap", "lift-coil", "look"}
+    assert not [entry for entry in found if entry["do"] in {"power", "draw", "rung", "run"} or entry["step"] == "volts"]
+    assert any(entry["do"] == "power" for entry in told(*JOINED[:-1], read("L1", "4k2"))["next"])
 
 
 def test_a_lifted_coil_is_followed_by_the_input_that_was_pulled_down_and_convicts_its_stage():
@@ -309,14 +309,14 @@ def test_where_it_warms_again_after_the_part_was_replaced_the_layers_are_burnt()
     off: list[Entry] = [*again, did("remove", "U71"), *READ, read("L4", "0R6")]
     assert first(*off) == ("cut-layers", "U71")
     cut = told(*off, did("cut-layers", "U71"))["next"]
-    assert not [one for one in cut if one["target"] == "U71"]
+    assert not [entry for entry in cut if entry["target"] == "U71"]
 
 
 def test_what_does_not_settle_and_has_no_good_card_is_fed_before_the_card_is_given_up():
     unsettled = {"reading": {"point": "L2", "quantity": "resistance", "value": "4..9", "unit": "ohm", "mode": "ohms"}}
     case = case_from(case_document("grebe-4", [DEAD, LOOKED, *READ, *RAILS[1:], unsettled]), BOARD)
     found = plan(Facts(case, BOARD, (), None))
-    fed = [one for one in found if one.do == "inject" or "/L2" in one.target]
+    fed = [step for step in found if step.do == "inject" or "/L2" in step.target]
     assert fed
     assert "did not settle" in fed[0].why
     assert fed[0] != found[0]
@@ -397,7 +397,7 @@ def test_a_shop_that_goes_by_the_numbers_has_no_school():
     marked: list[Entry] = [SNOW, *READ, {"power": "computer"}, {"rung": "picture"}, failed]
     case = case_from(case_document("grebe-4", [*marked, {"answered": {"do": "mark", "answer": "U13"}}]), BOARD)
     found = {
-        school: next(one.do for one in plan(Facts(case, BOARD, KNOWN, Shop(school=school))) if one.target == "U13")
+        school: next(step.do for step in plan(Facts(case, BOARD, KNOWN, Shop(school=school))) if step.target == "U13")
         for school in ("by-numbers", "reball-first", "")
     }
     # another chip cures a little more for its minutes and its price, which is no reason to leave a school
@@ -410,7 +410,7 @@ def test_a_chip_counts_at_what_the_shop_pays_for_one():
     case = case_from(case_document("grebe-4", [*marked, {"answered": {"do": "mark", "answer": "U13"}}]), BOARD)
     shops = {minutes: Shop(school="by-numbers", part_minutes=minutes) for minutes in (0.0, 300.0)}
     first = {
-        minutes: next(one.do for one in plan(Facts(case, BOARD, KNOWN, shop)) if one.target == "U13")
+        minutes: next(step.do for step in plan(Facts(case, BOARD, KNOWN, shop)) if step.target == "U13")
         for minutes, shop in shops.items()
     }
     assert first == {0.0: "swap", 300.0: "reball"}

@@ -15,7 +15,7 @@ DRAWN = board_from_document(document(startup={"nodes": DRAWS}))
 
 
 def state(check, *entries, **more):
-    return next(one for one in told(*entries, **more)["proof"]["checks"] if one["check"] == check)["state"]
+    return next(entry for entry in told(*entries, **more)["proof"]["checks"] if entry["check"] == check)["state"]
 
 
 def test_it_begins_after_the_last_act_wherever_it_was_entered():
@@ -33,7 +33,7 @@ def test_readings_from_before_the_repair_prove_nothing():
 
 def test_no_reference_is_no_pass():
     bare = Facts(facts(*READ, *RAILS).case, BOARD)
-    check = next(one for one in bare.proof.checks if one.check == "readings")
+    check = next(proof_check for proof_check in bare.proof.checks if proof_check.check == "readings")
     assert check.state == "open"
     assert state("readings", {"checked": {"check": "readings", "passed": True}}) == "open"
 
@@ -80,7 +80,7 @@ def test_what_is_said_by_hand():
 
 
 def owed(*entries):
-    return {(one["what"], one["target"], one["since"]) for one in told(*entries)["owed"]}
+    return {(debt["what"], debt["target"], debt["since"]) for debt in told(*entries)["owed"]}
 
 
 def test_what_is_owed_before_the_card_leaves():

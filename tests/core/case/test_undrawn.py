@@ -38,7 +38,7 @@ def facts(*entries, **more):
 
 
 def steps(*entries, **more):
-    return [(one["do"], one["target"]) for one in answer(facts(*entries, **more))["next"]]
+    return [(entry["do"], entry["target"]) for entry in answer(facts(*entries, **more))["next"]]
 
 
 def first(*entries, **more):
@@ -132,7 +132,7 @@ def test_the_inputs_are_asked_for_before_power_whatever_is_wrong():
     for entries in (DEAD, [{"symptom": ["artefacts"]}], [*DEAD, ohms("5 V", "0.3")], [*DEAD, ohms("F1", "OL")]):
         told = answer(facts(*entries))
         assert told["power"]["allowed"] is False
-        at = [one["do"] for one in told["next"]]
+        at = [entry["do"] for entry in told["next"]]
         assert not {"power", "draw", "rung", "run"} & set(at)
 
 
@@ -200,7 +200,7 @@ def test_a_blown_fuse_is_two_nets_and_is_replaced_once_both_sides_read_right():
     assert first(*behind) == ("inject", "F1.2"), "what is short behind it comes first, or the next one blows"
     assert answer(facts(*behind))["power"]["allowed"] is False
     assert "open-fuse" not in {
-        one["cause"] for one in answer(facts(*DEAD, *INPUTS, ohms("F1.1/F1.2", "0.02")))["causes"]
+        cause["cause"] for cause in answer(facts(*DEAD, *INPUTS, ohms("F1.1/F1.2", "0.02")))["causes"]
     }
 
 

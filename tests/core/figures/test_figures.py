@@ -135,7 +135,7 @@ def test_figures_agree_with_a_slow_recount(every, by):
 @given(cases, st.sampled_from(MODELS), st.sampled_from(CAUSES), days)
 def test_what_is_wanted_is_all_of_it_and_nothing_else(every, model, cause, since):
     found = wanted(every, model, cause, since)
-    slow = [one for one in every if one.model == model and cause in one.causes and one.opened >= since]
+    slow = [entry for entry in every if entry.model == model and cause in entry.causes and entry.opened >= since]
     assert found == slow
     assert wanted(every) == every
 

@@ -25,32 +25,32 @@ CARD = st.builds(
 
 @given(st.lists(CARD, max_size=25, unique_by=lambda card: card.job))
 def test_counts_are_those_of_plain_counting(past):
-    for one in suggest(["artefacts"], "teal-8", "plover", past, ()):
+    for suggestion in suggest(["artefacts"], "teal-8", "plover", past, ()):
         alike = [card for card in past if "artefacts" in card.symptoms]
         own = [card for card in alike if card.model == "teal-8"]
-        assert one.everywhere.seen == len(alike)
-        assert set(one.everywhere.had) == {card.job for card in alike if one.cause in card.causes}
-        assert one.model.seen == len(own)
-        assert set(one.model.had) == {card.job for card in own if one.cause in card.causes}
-        assert 0 <= one.low <= one.share <= one.high <= 1 or one.low <= one.high
-        assert one.everywhere.had  # no cause without a card that had it
+        assert suggestion.everywhere.seen == len(alike)
+        assert set(suggestion.everywhere.had) == {card.job for card in alike if suggestion.cause in card.causes}
+        assert suggestion.model.seen == len(own)
+        assert set(suggestion.model.had) == {card.job for card in own if suggestion.cause in card.causes}
+        assert 0 <= suggestion.low <= suggestion.share <= suggestion.high <= 1 or suggestion.low <= suggestion.high
+        assert suggestion.everywhere.had  # no cause without a card that had it
 
 
 @given(st.lists(CARD, max_size=25, unique_by=lambda card: card.job))
 def test_every_entry_of_the_watchlist_is_there_once_and_unseen_ones_come_last(past):
     watch = (Watch("Fan plug"), Watch("joint OF a  chip!"))
     found = suggest(["artefacts"], "teal-8", "plover", past, watch)
-    keys = [key_of(one.cause) for one in found]
+    keys = [key_of(suggestion.cause) for suggestion in found]
     assert len(keys) == len(set(keys))
-    assert {key_of(one.cause) for one in watch} <= set(keys)
-    seen = [bool(one.everywhere.had) for one in found]
+    assert {key_of(candidate.cause) for candidate in watch} <= set(keys)
+    seen = [bool(suggestion.everywhere.had) for suggestion in found]
     assert seen == sorted(seen, reverse=True)
 
 
 def test_without_a_symptom_only_the_watchlist_speaks():
     past = [PastCard(1, frozenset({"dead"}), "teal-8", "", frozenset({"stage short"}))]
     assert suggest([], "teal-8", "", past, ()) == ()
-    assert [one.cause for one in suggest([], "teal-8", "", past, [Watch("fan plug")])] == ["fan plug"]
+    assert [suggestion.cause for suggestion in suggest([], "teal-8", "", past, [Watch("fan plug")])] == ["fan plug"]
 
 
 def cards(had, seen, model="teal-8", family="plover", start=0):
@@ -62,8 +62,14 @@ def cards(had, seen, model="teal-8", family="plover", start=0):
 
 def test_few_cards_are_drawn_to_their_family_and_many_speak_for_themselves():
     family = cards(18, 20, "teal-12", start=1000)
-    few = {one.cause: one for one in suggest(["dead"], "teal-8", "plover", [*cards(0, 1), *family], ())}["this"]
-    many = {one.cause: one for one in suggest(["dead"], "teal-8", "plover", [*cards(2, 40), *family], ())}["this"]
+    few = {
+        suggestion.cause: suggestion
+        for suggestion in suggest(["dead"], "teal-8", "plover", [*cards(0, 1), *family], ())
+    }["this"]
+    many = {
+        suggestion.cause: suggestion
+        for suggestion in suggest(["dead"], "teal-8", "plover", [*cards(2, 40), *family], ())
+    }["this"]
     assert 0.4 < few.share < 0.9
     assert many.share < 0.15
     assert few.high - few.low > 2 * (many.high - many.low)
@@ -76,7 +82,10 @@ def test_the_interval_holds_the_truth_about_as_often_as_it_says():
     for _ in range(400):
         truth = dice.betavariate(1.5, 4)
         had = sum(dice.random() < truth for _ in range(12))
-        found = {one.cause: one for one in suggest(["dead"], "teal-8", "plover", cards(had, 12), [Watch("this")])}
+        found = {
+            suggestion.cause: suggestion
+            for suggestion in suggest(["dead"], "teal-8", "plover", cards(had, 12), [Watch("this")])
+        }
         held += found["this"].low <= truth <= found["this"].high
     assert held / 400 >= 0.8
 

@@ -24,7 +24,7 @@ PAIRS = 30 if THOROUGH else 5
 
 def found_at(board, shot, designator, places):
     """The rank of a lost part among the places, from 1; None where it is not among them."""
-    part = next(one for one in board.parts if one.designator == designator)
+    part = next(entry for entry in board.parts if entry.designator == designator)
     at = shot.pixel((float(part.centre[0]), float(part.centre[1])))
     ranks = [rank for rank, place in enumerate(places, 1) if math.dist((place.x_px, place.y_px), at) < 2 * PX_PER_MM]
     return ranks[0] if ranks else None

@@ -54,9 +54,9 @@ def test_neighbours_are_all_that_stand_within_reach_and_nothing_else(seed):
     part = board.parts[seed % 60]
     x, y = float(part.centre[0]), float(part.centre[1])
     found = neighbours(board, "front", x, y)
-    assert part.designator not in {one.designator for one in found}
-    assert [one.mm for one in found] == sorted(one.mm for one in found)
-    assert all(AT_MM < one.mm <= REACH_MM for one in found)
+    assert part.designator not in {neighbour.designator for neighbour in found}
+    assert [neighbour.mm for neighbour in found] == sorted(neighbour.mm for neighbour in found)
+    assert all(AT_MM < neighbour.mm <= REACH_MM for neighbour in found)
     assert neighbours(board, "back", x, y) == ()
     assert part_at(board, "front", x + 0.4, y) == part.designator
     assert part_at(board, "back", x, y) is None
@@ -67,11 +67,11 @@ def test_what_is_seen_at_a_chip_or_at_a_corner_of_the_core_is_theirs():
     taken = [part.centre for part in board.parts if part.centre and part.side == "front"]
 
     def free(x, y):
-        return all(math.dist((x, y), [float(one) for one in centre]) > 2.5 for centre in taken)
+        return all(math.dist((x, y), [float(coordinate) for coordinate in centre]) > 2.5 for centre in taken)
 
     told = 0
     core = (board.core.designator, board.core.centre, board.core.size, 0.0)
-    sites = [(one.designator, one.centre, one.size, float(one.rotation_deg)) for one in board.sites]
+    sites = [(site.designator, site.centre, site.size, float(site.rotation_deg)) for site in board.sites]
     for name, centre, size, turn in (*sites, core):
         x, y = (float(value) for value in centre)
         wide, high = (float(value) / 2 for value in size)

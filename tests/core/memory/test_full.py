@@ -91,7 +91,7 @@ def test_quoted_fields_line_ends_inside_them_and_quotes_that_never_close():
 def test_quoted_fields_go_over_the_ends_of_blocks(block_bytes):
     text = "channel,pattern,bits\n" + 'A0,"walk\nones",1\nA1,plain,2\n' * 60 + 'B0,"open,4\nB1,x,8\n'
     report = read(text, block_bytes=block_bytes)
-    assert {name: one.errors for name, one in report.evidence.channels.items()} == {"A0": 60, "A1": 60, "B1": 1}
+    assert {name: entry.errors for name, entry in report.evidence.channels.items()} == {"A0": 60, "A1": 60, "B1": 1}
     assert [line for line, _ in report.unread.quotes] == [182]
 
 
@@ -203,7 +203,7 @@ def test_agrees_with_a_slow_reader_whatever_the_size_of_a_block(rows, block_byte
     report = read(text, block_bytes=block_bytes)
     channels = report.evidence.channels
     assert (report.rows, report.unread.count) == expected[:2]
-    assert {name: one.errors for name, one in channels.items()} == expected[2]
+    assert {name: entry.errors for name, entry in channels.items()} == expected[2]
     found = {(name, line): n for name, one in channels.items() for line, n in enumerate(one.lines) if n}
     assert found == expected[3]
 

@@ -49,8 +49,8 @@ def test_what_is_found_is_json_with_chances_between_0_and_1(text):
     except Refusal:
         return
     json.dumps(found, allow_nan=False)
-    for one in [found["finding"], *found["others"], *found["actions"]]:
-        assert 0 <= one["chance"] <= 1
+    for entry in [found["finding"], *found["others"], *found["actions"]]:
+        assert 0 <= entry["chance"] <= 1
 
 
 @given(st.binary(max_size=200))

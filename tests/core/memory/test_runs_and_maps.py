@@ -30,7 +30,7 @@ def failing(condition, channel="B0", count=40, seed=1):
 
 
 def verdicts(found):
-    return {one["designator"]: one["verdict"] for one in found["compared"]}
+    return {entry["designator"]: entry["verdict"] for entry in found["compared"]}
 
 
 def test_what_fails_flexed_and_not_otherwise_is_a_joint():
@@ -77,7 +77,7 @@ def test_counts_alone_name_the_chip_that_has_nearly_all_of_them(share):
     found = located(f"# result: fail\nchannel,errors\nB0,300\nA1,{rest}\nC0,0\n")
     assert (found["finding"]["kind"], found["finding"]["designators"]) == ("site", ["M2"])
     assert any("the lines are not known" in said and "DQ 0 to 31" in said for said in found["finding"]["why"])
-    assert {"measure-lines", "reball"} <= {one["do"] for one in found["actions"]}
+    assert {"measure-lines", "reball"} <= {action["do"] for action in found["actions"]}
     assert "spread over 0" not in found["finding"]["why"][0]
 
 
@@ -118,7 +118,7 @@ def test_wrong_words_from_nowhere_are_no_address_line(seed):
 
 def test_one_clean_run_under_flexing_is_enough_to_ask_about_joints():
     found = located(failing("cold"), CLEAN.format("pressed M2"))
-    kinds = {found["finding"]["kind"], *(one["kind"] for one in found["others"])}
+    kinds = {found["finding"]["kind"], *(other["kind"] for other in found["others"])}
     assert "joint" in kinds
 
 
@@ -142,7 +142,7 @@ def test_a_chip_that_fails_only_after_rework_beside_it_is_called_so():
     found = located(failing("cold"), failing("after-rework", channel="A1"))
     assert found["finding"]["designators"] == ["M1"]
     assert verdicts(found) == {"M1": "appears-after-rework", "M2": "gone-after-rework"}
-    assert "mm from M2" in next(one["why"] for one in found["compared"] if one["designator"] == "M1")
+    assert "mm from M2" in next(entry["why"] for entry in found["compared"] if entry["designator"] == "M1")
 
 
 def test_a_second_fault_is_told_beside_the_first():
@@ -256,7 +256,7 @@ def test_the_virtual_card_writes_what_it_says(seed, kind):
     found = located(made.report, board=board)
     assert found["reports"][0]["errors"] == 30
     assert not any("another channel" in warning for warning in found["warnings"])
-    counted = {one["designator"]: one["errors"] for one in found["sites"] if one["errors"]}
+    counted = {entry["designator"]: entry["errors"] for entry in found["sites"] if entry["errors"]}
     assert counted == {site.designator: 30} == made.truth["errors"]
 
 

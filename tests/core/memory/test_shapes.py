@@ -54,7 +54,7 @@ def test_log_mean_is_the_logarithm_of_a_mean(logs):
 
 def events(pairs):
     """Events on channels A0 and A1 from (channel, mask, weight)."""
-    channel, mask, weight = (np.array(one) for one in zip(*pairs, strict=True))
+    channel, mask, weight = (np.array(row) for row in zip(*pairs, strict=True))
     return Events(("A0", "A1"), channel.astype(np.int64), mask.astype(np.int64), weight * 1.0, weight * 1.0)
 
 
@@ -69,9 +69,11 @@ def hypotheses():
 @given(st.lists(st.tuples(st.integers(0, 1), st.integers(0, 2**32 - 1), st.integers(1, 50)), min_size=1, max_size=8))
 def test_chances_add_up_to_one_and_leave_room_for_what_nobody_thought_of(pairs):
     weighed = weigh(events(pairs), hypotheses())
-    assert math.isclose(sum(one.chance for one in weighed), 1, rel_tol=1e-9)
-    assert all(0 <= one.chance <= 0.985 + 1e-9 for one in weighed if one.hypothesis is not None)
-    assert [one.chance for one in weighed] == sorted((one.chance for one in weighed), reverse=True)
+    assert math.isclose(sum(hypothesis.chance for hypothesis in weighed), 1, rel_tol=1e-9)
+    assert all(0 <= hypothesis.chance <= 0.985 + 1e-9 for hypothesis in weighed if hypothesis.hypothesis is not None)
+    assert [hypothesis.chance for hypothesis in weighed] == sorted(
+        (hypothesis.chance for hypothesis in weighed), reverse=True
+    )
 
 
 def test_what_a_fault_explains_is_taken_off_and_the_rest_stays():

@@ -49,7 +49,7 @@ def test_a_typed_table_reads_as_the_tally_that_it_is(counts, with_total):
     report = read_report(io.BytesIO(data), board_channels(teal()))
     assert report.format == "tally"
     assert report.meta.condition == ("cold",)
-    assert {name: one.errors for name, one in report.evidence.channels.items()} == dict(
+    assert {name: evidence.errors for name, evidence in report.evidence.channels.items()} == dict(
         zip(CHANNELS, counts, strict=True)
     )
 

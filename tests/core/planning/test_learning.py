@@ -33,7 +33,7 @@ CASES = st.lists(
 def cases_from(truth, number, rng):
     """What a shop records: repairs in an order of its own until one cures."""
     history = Counter()
-    for cause in rng.choices(list(CAUSES), [truth[one] for one in CAUSES], k=number):
+    for cause in rng.choices(list(CAUSES), [truth[name] for name in CAUSES], k=number):
         failed, cured = [], None
         for do in rng.sample(REPAIRS, 3):
             if rng.random() < EFFECTS[do].chance(cause, "yes"):
@@ -77,13 +77,13 @@ def test_few_outcomes_are_counted_and_not_used():
 def test_outcomes_change_what_is_next():
     """Where reballing never cures here, replacing comes first by the numbers."""
     habits = learned(Habits(school="by-numbers"), [Case("line", ("reball",), "replace", 30)], [])
-    repairs = [one.do for one in actions_for("dq-line", ("U1",), 0.95, habits=habits) if one.do in REPAIRS]
+    repairs = [action.do for action in actions_for("dq-line", ("U1",), 0.95, habits=habits) if action.do in REPAIRS]
     assert repairs[0] == "replace"
 
 
 @given(st.floats(1, 500), st.lists(st.floats(1, 500), min_size=1, max_size=30))
 def test_learned_minutes_lie_between_the_set_and_the_done(usual, done):
-    times = Times("reball", len(done), sum(math.log(one) for one in done))
+    times = Times("reball", len(done), sum(math.log(entry) for entry in done))
     found = learned_minutes(usual, times)
     own = math.exp(times.log_minutes / times.times)
     assert min(usual, own) - 0.1 <= found <= max(usual, own) + 0.1

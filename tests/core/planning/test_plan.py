@@ -38,19 +38,19 @@ def test_a_result_is_expected_to_leave_the_chances_where_they_were(group, chance
 @given(KINDS, CHANCES, DOINGS, st.integers(1, 3))
 def test_something_is_always_next_and_nothing_twice(kind, chance, tried, conditions):
     actions = actions_for(kind, ("U1",), chance, tried=tried, conditions=conditions)
-    names = [one.do for one in actions]
+    names = [action.do for action in actions]
     assert names
     assert len(set(names)) == len(names)
-    for one in actions:
-        assert 0 <= one.chance <= 1
-        assert one.minutes > 0
-        assert one.why
+    for action in actions:
+        assert 0 <= action.chance <= 1
+        assert action.minutes > 0
+        assert action.why
 
 
 @given(KINDS, CHANCES)
 def test_ranked_by_chance_for_an_hour_of_minutes_and_risk(kind, chance):
     actions = actions_for(kind, ("U1",), chance, habits=Habits(school="by-numbers"))
-    assert [one.per_hour for one in actions] == sorted((one.per_hour for one in actions), reverse=True)
+    assert [action.per_hour for action in actions] == sorted((action.per_hour for action in actions), reverse=True)
 
 
 def test_both_schools_and_the_reason_where_the_numbers_say_otherwise():
@@ -58,8 +58,8 @@ def test_both_schools_and_the_reason_where_the_numbers_say_otherwise():
     first = {
         school: _chip_repairs(Habits(school=school, costs=cheap)) for school in ("reball-first", "replace-at-once")
     }
-    assert [one.do for one in first["reball-first"]] == ["reball", "replace"]
-    assert [one.do for one in first["replace-at-once"]] == ["replace", "reball"]
+    assert [entry.do for entry in first["reball-first"]] == ["reball", "replace"]
+    assert [entry.do for entry in first["replace-at-once"]] == ["replace", "reball"]
     assert "By the numbers it would come after" in first["reball-first"][0].why
     assert "By the numbers" not in first["replace-at-once"][0].why
     dear = {**USUAL.costs, "replace": Cost(200, 0.0)}
@@ -74,7 +74,7 @@ def test_a_school_gives_way_to_what_is_worth_many_times_more(school, kind, repla
     """Failing cells lie in the die: new balls below it cure next to nothing."""
     costs = {**USUAL.costs, "replace": Cost(replace_minutes, 0.0)}
     found = actions_for(kind, ("U1",), 0.95, habits=Habits(school=school, costs=costs))
-    ahead, behind = (one for one in found if one.do in ("reball", "replace"))
+    ahead, behind = (action for action in found if action.do in ("reball", "replace"))
     assert ahead.do == first
     assert ahead.per_hour > 5 * behind.per_hour
     assert "so the numbers go first" in ahead.why
@@ -85,12 +85,14 @@ def test_a_school_never_puts_first_what_is_worth_less_than_a_fifth(school, minut
     costs = {**USUAL.costs, "replace": Cost(minutes, 0.0)}
     for kind in ("dq-line", "cells", "half", "site"):
         found = actions_for(kind, ("U1",), 0.95, habits=Habits(school=school, costs=costs))
-        worth = [one.per_hour for one in found if one.do in ("reball", "replace")]
+        worth = [action.per_hour for action in found if action.do in ("reball", "replace")]
         assert len(worth) < 2 or worth[0] * 5 >= worth[1] * 0.999
 
 
 def _chip_repairs(habits):
-    return [one for one in actions_for("dq-line", ("U1",), 0.95, habits=habits) if one.do in ("reball", "replace")]
+    return [
+        action for action in actions_for("dq-line", ("U1",), 0.95, habits=habits) if action.do in ("reball", "replace")
+    ]
 
 
 def test_what_failed_moves_the_chance_on():
@@ -100,13 +102,13 @@ def test_what_failed_moves_the_chance_on():
     assert reballed["chip"] > before["chip"]
     assert reballed["chip-joint"] < before["chip-joint"]
     replaced = actions_for("dq-line", ("U1",), 0.95, tried=[Tried("reball", "no"), Tried("replace", "no")])
-    repairs = [one for one in replaced if one.do in REPAIRS]
+    repairs = [action for action in replaced if action.do in REPAIRS]
     assert repairs[0].do == "lift-core"
     assert repairs[0].settles[0].startswith("It fails as before")
 
 
 def test_both_channels_of_a_controller_are_no_chip():
-    names = [one.do for one in actions_for("controller", ("U1", "U2"), 0.95)]
+    names = [action.do for action in actions_for("controller", ("U1", "U2"), 0.95)]
     assert "reball" not in names
     assert names[0] == "check-supply"
     assert "lift-core" in names
@@ -114,12 +116,12 @@ def test_both_channels_of_a_controller_are_no_chip():
 
 def test_a_cure_asks_for_a_run_after_the_rework():
     actions = actions_for("cells", ("U1",), 0.9, tried=[Tried("replace", "yes")])
-    assert [one.do for one in actions] == ["rerun"]
+    assert [action.do for action in actions] == ["rerun"]
 
 
 def test_a_rerun_is_not_asked_for_where_conditions_differ_already():
-    assert "rerun" in [one.do for one in actions_for("dq-line", ("U1",), 0.9)]
-    assert "rerun" not in [one.do for one in actions_for("dq-line", ("U1",), 0.9, conditions=2)]
+    assert "rerun" in [action.do for action in actions_for("dq-line", ("U1",), 0.9)]
+    assert "rerun" not in [action.do for action in actions_for("dq-line", ("U1",), 0.9, conditions=2)]
 
 
 @pytest.mark.parametrize("kind", ["dq-line", "half", "cells", "joint", "site", "controller", "rail-group"])
@@ -152,7 +154,7 @@ def _by_plan(kind, habits, cause, draw):
     minutes, tried = 0.0, []
     for _ in range(12):
         action = actions_for(kind, ("U1",), 1.0, habits=habits, tried=tried, conditions=1)[0]
-        if action.do in {one.do for one in tried}:
+        if action.do in {attempt.do for attempt in tried}:
             break
         minutes += _spent(action.do, habits)
         yes = draw[action.do] < EFFECTS[action.do].chance(cause, "yes")

@@ -62,7 +62,8 @@ def test_approved_protocols():
             off_since=dice.choice([None, NOW - timedelta(hours=2), NOW - timedelta(hours=12)]),
         )
         answers[f"evidence {seed}"] = {
-            one.check.id: [one.state, one.why, one.more_minutes] for one in judge_protocol(CHECKS, evidence)
+            judgement.check.id: [judgement.state, judgement.why, judgement.more_minutes]
+            for judgement in judge_protocol(CHECKS, evidence)
         }
     approve(__file__, "protocols", answers)
 
@@ -105,7 +106,7 @@ def test_approved_figures():
     answers["bare"] = log_figures(bare)
     for seed in range(10):
         dice = np.random.default_rng(seed)
-        answers[f"scores {seed}"] = usual_least([float(one) for one in dice.normal(1000, 30, seed)])
+        answers[f"scores {seed}"] = usual_least([float(entry) for entry in dice.normal(1000, 30, seed)])
     answers["scores of nothing"] = usual_least([0.0, -1.0, 1000.0, 1000.0])
     approve(__file__, "figures", answers)
 

@@ -14,11 +14,13 @@ from uvrix.core.proving.protocol import EMPTY, read_protocol
 from uvrix.core.proving.steady import steadiness
 from uvrix.core.proving.tailored import Repaired, tailored
 
-CHECKS = {one.id: one for one in read_protocol(EMPTY)}
+CHECKS = {check.id: check for check in read_protocol(EMPTY)}
 
 
 def log(seconds, **figures):
-    return Log(tuple(float(one) for one in seconds), {name: tuple(map(float, them)) for name, them in figures.items()})
+    return Log(
+        tuple(float(second) for second in seconds), {name: tuple(map(float, them)) for name, them in figures.items()}
+    )
 
 
 @pytest.mark.parametrize(
@@ -87,9 +89,11 @@ def test_of_two_stretches_of_load_just_as_long_the_first_counts():
 
 
 def test_only_the_outputs_are_asked_for_socket_by_socket():
-    found = {one.id: one.parts for one in tailored(tuple(CHECKS.values()), Repaired(False, ("OUT 1", "OUT 2"), ()))}
+    found = {
+        check.id: check.parts for check in tailored(tuple(CHECKS.values()), Repaired(False, ("OUT 1", "OUT 2"), ()))
+    }
     assert found.pop("outputs") == ("OUT 1", "OUT 2")
     assert set(found.values()) == {()}
-    plugs = {one.id: one.parts for one in tailored(tuple(CHECKS.values()), Repaired(False, (), ("PL1",)))}
+    plugs = {check.id: check.parts for check in tailored(tuple(CHECKS.values()), Repaired(False, (), ("PL1",)))}
     assert plugs.pop("plugs") == ("PL1",)
     assert set(plugs.values()) == {()}

@@ -21,7 +21,7 @@ from uvrix.core.proving.judge import (
 )
 from uvrix.core.proving.protocol import EMPTY, read_protocol
 
-CHECKS = {one.id: one for one in read_protocol(EMPTY)}
+CHECKS = {check.id: check for check in read_protocol(EMPTY)}
 NOW = datetime(2026, 5, 1, 9, tzinfo=UTC)
 
 
@@ -30,7 +30,7 @@ def state(check, **seen):
 
 
 def test_without_evidence_every_check_is_open():
-    assert {one.state for one in judge_protocol(tuple(CHECKS.values()), Evidence())} == {"open"}
+    assert {judgement.state for judgement in judge_protocol(tuple(CHECKS.values()), Evidence())} == {"open"}
 
 
 @pytest.mark.parametrize(
@@ -139,7 +139,7 @@ def test_an_identity_is_read_and_what_does_not_fit_is_refused():
 
 def test_before_and_after_stand_side_by_side():
     before, after = log_figures(heated(1, 30, 200, end_c=91)), log_figures(heated(2, 30, 200, end_c=74))
-    pairs = {one.name: one for one in before_and_after({**before, "noise": ("dB", 48.0)}, after)}
+    pairs = {pair.name: pair for pair in before_and_after({**before, "noise": ("dB", 48.0)}, after)}
     assert pairs["temperature under load"].before == pytest.approx(91, abs=1)
     assert pairs["temperature under load"].after == pytest.approx(74, abs=1)
     assert (pairs["noise"].before, pairs["noise"].after) == (48.0, None)

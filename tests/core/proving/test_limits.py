@@ -14,7 +14,7 @@ from uvrix.core.proving.log import Log
 from uvrix.core.proving.protocol import EMPTY, read_protocol
 from uvrix.core.proving.steady import loaded, steadiness
 
-CHECKS = {one.id: one for one in read_protocol(EMPTY)}
+CHECKS = {check.id: check for check in read_protocol(EMPTY)}
 NOW = datetime(2026, 5, 1, 9, tzinfo=UTC)
 
 

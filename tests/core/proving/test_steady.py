@@ -29,7 +29,7 @@ def heated(seed, minutes, tau_s, end_c=78.0, idle_minutes=2.0, noise=0.4, watts=
     power = np.where(busy, watts[1], watts[0]) + dice.normal(0, 3, len(seconds))
     clock = np.where(busy, 1900, 300) + dice.normal(0, 8, len(seconds))
     figures = {"celsius": celsius, "watts": power, "mhz": clock}
-    return Log(tuple(seconds), {name: tuple(float(one) for one in them) for name, them in figures.items()})
+    return Log(tuple(seconds), {name: tuple(float(entry) for entry in them) for name, them in figures.items()})
 
 
 def still_to_come(minutes, tau_s, end_c=78.0):
@@ -74,7 +74,7 @@ def test_a_rising_card_is_told_how_long_about():
 
 def test_the_clock_alone_proves_nothing():
     """An hour at rest, a log that begins under load without a figure, minutes too few."""
-    idle = Log(tuple(float(one) for one in range(0, 3600, 5)), {"celsius": (36.0,) * 720, "watts": (24.0,) * 720})
+    idle = Log(tuple(float(number) for number in range(0, 3600, 5)), {"celsius": (36.0,) * 720, "watts": (24.0,) * 720})
     assert steadiness(idle, 30, 1.5).word == "no-load-known"
     assert "Idle proves nothing" in steadiness(idle, 30, 1.5).why
     assert steadiness(idle, 30, 1.5, load_watts=150).word == "idle"

@@ -103,7 +103,7 @@ def test_a_repaired_plug_is_moved_under_load_and_the_others_are_not_asked_for():
 
 
 def stress(end_c, **seen):
-    check = next(one for one in CHECKS if one.id == "stress")
+    check = next(candidate for candidate in CHECKS if candidate.id == "stress")
     return judge(check, Evidence(logs=[("run.csv", heated(5, 45, 200, end_c=end_c))], **seen))
 
 
@@ -118,7 +118,7 @@ def test_a_card_that_runs_hotter_than_its_like_fails_and_says_what_to_look_at():
 
 
 def test_a_clock_below_its_like_under_load_fails():
-    check = next(one for one in CHECKS if one.id == "clocks")
+    check = next(candidate for candidate in CHECKS if candidate.id == "clocks")
     logs = [("run.csv", heated(5, 45, 200))]
     assert judge(check, Evidence(logs=logs, usual_mhz=[1900, 1905, 1890])).state == "passed"
     assert judge(check, Evidence(logs=logs, usual_mhz=[2400, 2410, 2390])).state == "failed"

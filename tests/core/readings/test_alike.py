@@ -23,7 +23,9 @@ def failure_of(fault):
     """What leads can tell of it: two capacitors of one rail fail alike, and so do two stages that join two rails."""
     if fault.kind in {"blown", "sick"}:
         return fault.kind, fault.designator
-    rails = sorted((rail for rail in RAILS_OF[fault.designator] if rail in RAILS), key=lambda one: -RAILS[one]["volts"])
+    rails = sorted(
+        (rail for rail in RAILS_OF[fault.designator] if rail in RAILS), key=lambda name: -RAILS[name]["volts"]
+    )
     return fault.kind, *((rails[0], rails[-1]) if fault.kind == "joined" else rails[-1:])
 
 
@@ -64,7 +66,7 @@ def test_the_right_failure_is_among_the_first_three_in_nine_of_ten_repeats(capsy
             if not shows(own, seed):
                 continue  # just what is broken was not read: no tool can tell
             found = alike(own, past)
-            named = [labels[one.card] for one in found[:3]]
+            named = [labels[likeness.card] for likeness in found[:3]]
             asked += 1
             right += failure_of(again) in named
             first += bool(named) and named[0] == failure_of(again)
@@ -81,7 +83,7 @@ def test_the_same_card_again_is_the_nearest(seed, fault):
     found = alike(again, [*others, again], healthy)
     assert found
     assert found[0].card == 6 or failure_of(FAILURES[found[0].card]) == failure_of(fault)
-    assert 0 < sum(one.share for one in found) <= 1 + 1e-9
+    assert 0 < sum(likeness.share for likeness in found) <= 1 + 1e-9
 
 
 def test_a_healthy_card_is_like_no_broken_one():

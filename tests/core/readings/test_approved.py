@@ -128,7 +128,7 @@ def test_approved_ways_of_a_hunt():
         answers[f"coil {ends}"] = coil_side("L9", *(Value(end, end) for end in ends))
     for part in TEAL.parts[:30]:
         if part.centre:
-            x, y = (float(one) for one in part.centre)
+            x, y = (float(coordinate) for coordinate in part.centre)
             answers[f"glow at {part.designator}"] = glowed(TEAL, "front", (x + 1.5, y - 2.0), ("mem", "in12a"))
     answers["killed"] = possibly_killed(TEAL, TEAL.parts)
     phases = [phase["designator"] for phase in TEAL.document["phases"]]
@@ -142,7 +142,7 @@ def test_approved_ways_of_a_hunt():
         ]
         verdicts = rail_verdicts(read, PLACES)
         joined = bridges(TEAL, read, PLACES)
-        low = low_inputs(INPUTS, [one.reading for one in read], PLACES)
+        low = low_inputs(INPUTS, [judgement.reading for judgement in read], PLACES)
         suspects = short_suspects(TEAL, hunted(verdicts, low, joined)[1])
         answers[f"rails {seed}"] = [
             verdicts,
@@ -169,7 +169,7 @@ def test_approved_locks():
             if dice.random() < 0.6
         ]
         ticked = [fuse for fuse in ("F1", "F2", "F3") if dice.random() < 0.5]
-        judged = [judge(one, LIBRARY, ["teal-8"]) for one in read]
+        judged = [judge(entry, LIBRARY, ["teal-8"]) for entry in read]
         first = [point.id for point in TEAL.points[:14]]
         answers[f"locks {seed}"] = [
             blocks(inputs, ("F1", "F2", "F3"), read, ticked, PLACES),
@@ -204,10 +204,18 @@ def test_approved_chips():
         pads = bench(dice, off, [CHIPS[number]], balls, state="site pads")
         alone = bench(dice, off, [CHIPS[number]], balls, state="chip alone")
         judged = judge_balls([*read, *pads, *alone], KINDS)
-        by_state = {one.state: one for one in judged if (one.chip, one.pin) == (CHIPS[number], balls[number])}
+        by_state = {
+            judgement.state: judgement
+            for judgement in judged
+            if (judgement.chip, judgement.pin) == (CHIPS[number], balls[number])
+        }
         circuit = by_state["in circuit"]
         answers[f"{kind} {fault.pin}"] = [
-            [[one.chip, one.pin, one.verdict, one.why] for one in judged if one.odd],
+            [
+                [judgement.chip, judgement.pin, judgement.verdict, judgement.why]
+                for judgement in judged
+                if judgement.odd
+            ],
             after_lifting(circuit, None, None),
             after_lifting(circuit, by_state.get("site pads"), None),
             after_lifting(circuit, by_state.get("site pads"), by_state.get("chip alone")),
@@ -285,8 +293,8 @@ def test_approved_settling():
             np.full(len(times), np.nan),
         ]
         samples = [
-            Sample(float(at), None if np.isnan(one) else float(one))
-            for at, one in zip(times, shapes[kind], strict=True)
+            Sample(float(at), None if np.isnan(entry) else float(entry))
+            for at, entry in zip(times, shapes[kind], strict=True)
         ]
         held = level if seed % 7 == 0 else None
         answers[f"{kind} {seed}"] = [settle(samples, quantity, held) for quantity in ("resistance", "diode", "voltage")]
@@ -301,9 +309,11 @@ def test_approved_two_sweeps_and_two_cards():
             [drawn(dice, name) for name in ("r1", "r2", "r3", "F1", "r1/r2") if dice.random() < 0.8] for _ in "ab"
         )
         library = Library(known("r1", "40", "41", "42"), PLAIN)
-        sweeps = [[judge(one, library, ["teal-8"]) for one in read] for read in (first, second)]
-        answers[f"sweeps {seed}"] = [one.says for one in compare(sweeps[0], sweeps[1], PLAIN)]
-        answers[f"cards {seed}"] = [[one.word, one.apart, one.says] for one in beside(first, second, PLAIN)]
+        sweeps = [[judge(entry, library, ["teal-8"]) for entry in read] for read in (first, second)]
+        answers[f"sweeps {seed}"] = [change.says for change in compare(sweeps[0], sweeps[1], PLAIN)]
+        answers[f"cards {seed}"] = [
+            [comparison.word, comparison.apart, comparison.says] for comparison in beside(first, second, PLAIN)
+        ]
     approve(__file__, "two-sweeps-and-two-cards", answers)
 
 

@@ -55,8 +55,8 @@ def lifted(dice, fault, *, alone_lines):
     pads = bench(dice, off, [chip], others, state="site pads")
     alone = bench(dice, off, [chip], others, state="chip alone")
     said = judge_balls([*whole, *pads, *alone], KINDS)
-    by_state = {one.state: one for one in said if (one.chip, one.pin) == (chip, ball)}
-    odd = [one for one in said if one.state == "in circuit" and one.odd]
+    by_state = {judgement.state: judgement for judgement in said if (judgement.chip, judgement.pin) == (chip, ball)}
+    odd = [judgement for judgement in said if judgement.state == "in circuit" and judgement.odd]
     return by_state, odd
 
 
@@ -68,8 +68,8 @@ def test_lifting_tells_board_chip_and_joint():
         for _ in range(tries):
             fault = PinFault(kind, f"{dice.choice(CHIPS)}.{dice.choice(sorted(LINES))}")
             by_state, odd = lifted(dice, fault, alone_lines=8)
-            found[kind] += any(f"{one.chip}.{one.pin}" == fault.pin for one in odd)
-            wrong += sum(f"{one.chip}.{one.pin}" != fault.pin for one in odd)
+            found[kind] += any(f"{entry.chip}.{entry.pin}" == fault.pin for entry in odd)
+            wrong += sum(f"{entry.chip}.{entry.pin}" != fault.pin for entry in odd)
             said = after_lifting(by_state["in circuit"], by_state["site pads"], by_state["chip alone"])
             right[kind] += said.answer == answer
     print(f"lifting: odd ball found {dict(found)}, right answer {dict(right)} of {tries} each; {wrong} others odd")
@@ -107,7 +107,7 @@ def test_clean_chips_raise_no_alarm():
     alarms = 0
     for _ in range(20):
         pins = Pins("teal-8", dice.randrange(9999), packages={"fb180": FB180})
-        alarms += any(one.odd for one in judge_balls(bench(dice, pins, CHIPS, sorted(LINES)), KINDS))
+        alarms += any(judgement.odd for judgement in judge_balls(bench(dice, pins, CHIPS, sorted(LINES)), KINDS))
     assert alarms <= 1
 
 
@@ -115,12 +115,12 @@ def test_one_chip_alone_is_judged_by_its_own_data_lines():
     dice = random.Random(5)
     lines = sorted(LINES)
     pins = Pins("teal-8", 1, [PinFault("leaky-line", f"U11.{lines[4]}")], {"fb180": FB180})
-    said = {one.pin: one for one in judge_balls(bench(dice, pins, ["U11"], lines[:8]), KINDS)}
-    assert [pin for pin, one in said.items() if one.odd] == [lines[4]]
+    said = {judgement.pin: judgement for judgement in judge_balls(bench(dice, pins, ["U11"], lines[:8]), KINDS)}
+    assert [pin for pin, judgement in said.items() if judgement.odd] == [lines[4]]
     assert said[lines[4]].among == "lines"
     assert "seven other data lines of U11 read" in said[lines[4]].why
     few = judge_balls(bench(dice, pins, ["U11"], lines[:3]), KINDS)
-    assert {one.verdict for one in few} == {"no-reference"}
+    assert {judgement.verdict for judgement in few} == {"no-reference"}
 
 
 def test_a_chip_odd_nearly_everywhere_is_another_part():
@@ -128,9 +128,9 @@ def test_a_chip_odd_nearly_everywhere_is_another_part():
     pins, other = (Pins("teal-8", seed, packages={"fb180": FB180}) for seed in (1, 2))
     lines = sorted(LINES)[:12]
     readings = bench(dice, pins, ["U11", "U12", "U13"], lines)
-    for one in bench(dice, other, ["U14"], lines):
-        moved = (one.value.low or 0) + 0.08
-        readings.append(Reading(one.point, "diode", Value(moved, moved), "diode", "ground"))
+    for entry in bench(dice, other, ["U14"], lines):
+        moved = (entry.value.low or 0) + 0.08
+        readings.append(Reading(entry.point, "diode", Value(moved, moved), "diode", "ground"))
     said = strangers(judge_balls(readings, KINDS))
     assert list(said) == ["U14"]
     assert "12 of 12 balls" in said["U14"]

@@ -70,7 +70,7 @@ def test_a_fuse_by_all_that_was_read_at_it_the_worst_stands(readings, state):
 def test_the_same_sweep_twice_changed_nothing(pairs):
     sweep = [judged(rail, value(ohms)) for rail, ohms in pairs]
     changes = compare(sweep, sweep, PLACES)
-    assert {one.same for one in changes} == {True}
+    assert {change.same for change in changes} == {True}
     assert len(changes) == len({rail for rail, _ in pairs})
 
 
@@ -78,7 +78,7 @@ def test_the_same_sweep_twice_changed_nothing(pairs):
 def test_a_rail_that_moved_is_told_first_with_both_values(rail, ohms, factor):
     others = [judged(name, value(100.0)) for name in RAILS if name != rail]
     changes = compare([*others, judged(rail, value(ohms))], [*others, judged(rail, value(ohms * factor))], PLACES)
-    assert [one.same for one in changes] == [False, *[True] * len(others)]
+    assert [change.same for change in changes] == [False, *[True] * len(others)]
     assert "became" in changes[0].says
 
 

@@ -91,20 +91,20 @@ def test_two_separate_shorts_are_hunted_as_two(faults, seed):
     played = play(TEAL, faults, seed, known=KNOWN)
     assert played.right
     assert played.harm == []
-    assert set(off_of(played)[0]) == {one.partition(":")[2] for one in faults.split(",")}
+    assert set(off_of(played)[0]) == {entry.partition(":")[2] for entry in faults.split(",")}
 
 
 def test_what_a_bridge_may_have_killed_is_all_that_the_lower_rail_feeds():
-    part = next(one for one in TEAL.parts if one.designator == "U75")
+    part = next(candidate for candidate in TEAL.parts if candidate.designator == "U75")
     (killed,) = possibly_killed(TEAL, [part])
     assert (killed.high, killed.low) == ("in12b", "mem")
     assert {"U11", "U18", "C128"} <= set(killed.designators)
     assert "U75" not in killed.designators
-    both = [one for one in TEAL.parts if one.designator in {"U73", "U74"}]
+    both = [candidate for candidate in TEAL.parts if candidate.designator in {"U73", "U74"}]
     (together,) = possibly_killed(TEAL, both)
     assert together.says.startswith("U73 or U74 may have put Plug 2, 12 V (12 V) on Core (0.9 V).")
     assert "U1" in together.designators
-    assert possibly_killed(TEAL, [one for one in TEAL.parts if one.kind == "capacitor"]) == ()
+    assert possibly_killed(TEAL, [candidate for candidate in TEAL.parts if candidate.kind == "capacitor"]) == ()
 
 
 def test_the_lowest_rail_that_is_reached_is_found_through_any_number_of_stages():
@@ -115,7 +115,7 @@ def test_the_lowest_rail_that_is_reached_is_found_through_any_number_of_stages()
             for part in TEAL.parts:
                 if part.kind in {"power-stage", "converter"} and reached & set(part.rails):
                     reached |= set(part.rails) & set(volts)
-        others = [volts[one] for one in reached - {rail}]
+        others = [volts[entry] for entry in reached - {rail}]
         assert lowest_reached(TEAL, rail) == (min(others) if others else None)
 
 
@@ -124,19 +124,19 @@ def test_the_lowest_rail_that_is_reached_is_found_through_any_number_of_stages()
     [(0.4, 40, "converter"), (38, 0.4, "rail"), (20, 22, "unclear"), (None, 3, "rail"), (3, None, "converter")],
 )
 def test_the_lower_pad_of_a_lifted_coil_holds_it(converter, rail, side):
-    ends = [Value(one, one) for one in (converter, rail)]
+    ends = [Value(entry, entry) for entry in (converter, rail)]
     assert coil_side("L9", *ends).side == side
 
 
 def test_parts_by_a_spot_count_by_distance_and_by_the_fed_rail():
-    at = next(one for one in TEAL.parts if one.designator == "C116").centre
+    at = next(part for part in TEAL.parts if part.designator == "C116").centre
     assert at
     near = glowed(TEAL, "front", (float(at[0]), float(at[1])), {"mem"})
     assert near[0].part.designator == "C116"
-    assert sum(one.chance for one in near) <= 1 + 1e-9
-    assert near == tuple(sorted(near, key=lambda one: -one.chance))
+    assert sum(candidate.chance for candidate in near) <= 1 + 1e-9
+    assert near == tuple(sorted(near, key=lambda candidate: -candidate.chance))
     without_it = glowed(TEAL, "front", (float(at[0]), float(at[1])), {"mem"}, ["C116"])
-    assert "C116" not in {one.part.designator for one in without_it}
+    assert "C116" not in {candidate.part.designator for candidate in without_it}
     assert glowed(TEAL, "front", (-500.0, 0.0), {"mem"}) == ()
 
 

@@ -197,7 +197,7 @@ def test_two_rails_that_read_alike_are_bridged(upper, lower, alike):
 def test_parts_by_a_warm_spot():
     here = [(f"C{mm}", "capacitor", {"x_mm": 100 + mm, "y_mm": 50, "rails": ["r1"]}) for mm in (0, 4, 24.9, 25, 25.1)]
     near = glowed(a_board(here, [("r1", 12)]), "front", (100.0, 50.0), ["r1"])
-    assert [one.part.designator for one in near] == ["C0", "C4", "C24.9", "C25"], "none from beyond 25 mm"
+    assert [candidate.part.designator for candidate in near] == ["C0", "C4", "C24.9", "C25"], "none from beyond 25 mm"
     assert near[1].chance / near[0].chance == pytest.approx(math.exp(-0.5)), "a blur of four millimetres"
 
 
@@ -259,7 +259,8 @@ def test_a_plausible_short_is_no_slip(ohms, asked):
 
 def chips(pin, *ohms, quantity="resistance", mode="ohms"):
     return [
-        Reading(f"U{number}.{pin}", quantity, Value(one, one), mode, "ground") for number, one in enumerate(ohms, 11)
+        Reading(f"U{number}.{pin}", quantity, Value(entry, entry), mode, "ground")
+        for number, entry in enumerate(ohms, 11)
     ]
 
 
@@ -288,7 +289,7 @@ def test_a_chip_that_is_odd_in_diode_mode(volts, odd):
 def test_odd_values_that_are_one_line(other, shared):
     """Five parts in a hundred of the larger: 400 and 421."""
     odd = odd_ones(chips("A1", 100.0, 100.0, 100.0, 100.0, 100.0, 400.0, other)).odd
-    assert any(one.shared for one in odd) == shared
+    assert any(odd_chip.shared for odd_chip in odd) == shared
 
 
 def test_odd_beyond_five_spreads():
@@ -317,7 +318,7 @@ def test_so_many_data_lines_tell_which_is_odd(lines, among):
     names = [f"D{number}" for number in range(lines)]
     read = [Reading(f"U11.{name}", "diode", value(0.4), "diode", "ground") for name in names]
     judged = judge_balls(read, Kinds({"U11": "kind"}, {"U11": names}))
-    assert {one.among for one in judged} == {among}
+    assert {judgement.among for judgement in judged} == {among}
 
 
 @pytest.mark.parametrize(("pads", "answer"), [(0.301, "left"), (0.3, "unclear"), (0.299, "unclear"), (0.21, "board")])

@@ -53,7 +53,7 @@ def test_odd_chips_are_found_and_clean_tables_left_alone():
     sought = found = wrong = 0
     for _ in range(60):
         readings, truth = table(dice, odd=True)
-        said = {one.pin: frozenset(one.chips) for one in odd_ones(readings).odd}
+        said = {odd_chip.pin: frozenset(odd_chip.chips) for odd_chip in odd_ones(readings).odd}
         sought += len(truth)
         found += sum(said.get(pin) == chips for pin, chips in truth.items())
         wrong += len(set(said) - set(truth))
@@ -192,7 +192,7 @@ def peers_of(quantity="resistance", mode="ohms", **values):
 
 def test_a_pin_that_is_open_on_most_chips_makes_the_closed_one_odd():
     found = peers_of(U11=None, U12=None, U13=None, U14=48.0, U15=None)
-    assert [(one.chips, one.value, one.peers, one.shared) for one in found] == [(("U14",), 48.0, None, False)]
+    assert [(entry.chips, entry.value, entry.peers, entry.shared) for entry in found] == [(("U14",), 48.0, None, False)]
 
 
 def test_half_open_half_closed_and_two_chips_alone_tell_nothing():

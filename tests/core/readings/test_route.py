@@ -43,7 +43,7 @@ def test_the_way_is_never_longer_than_always_to_the_nearest(stops):
     way = [by_name[name] for name in route(tuple(stops)) if by_name[name] in outside]
     left, at, nearest = list(outside), (0.0, 0.0), []
     while left:
-        stop = min(left, key=lambda one: (math.dist(at, (one.x_mm, one.y_mm)), one.name))
+        stop = min(left, key=lambda entry: (math.dist(at, (entry.x_mm, entry.y_mm)), entry.name))
         left.remove(stop)
         nearest.append(stop)
         at = (stop.x_mm, stop.y_mm)

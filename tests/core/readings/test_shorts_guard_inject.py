@@ -56,11 +56,11 @@ def test_suspects_stand_in_the_order_of_the_contract(seed):
         kind = {"power-stage": 0, "converter": 1}.get(part.kind, 2)
         return -len(shorted & set(part.rails)), len(healthy & set(part.rails)), kind, -part.weight
 
-    ranks = [rank(one.part) for one in found]
+    ranks = [rank(suspect.part) for suspect in found]
     assert ranks == sorted(ranks)
-    assert all(shorted & set(one.part.rails) for one in found)
-    assert not found or sum(one.chance for one in found) == pytest.approx(1)
-    chances = [one.chance for one in found]
+    assert all(shorted & set(suspect.part.rails) for suspect in found)
+    assert not found or sum(suspect.chance for suspect in found) == pytest.approx(1)
+    chances = [suspect.chance for suspect in found]
     assert chances == sorted(chances, reverse=True)
 
 
@@ -89,8 +89,8 @@ def reading(point, text, to="ground"):
 )
 def test_power_stays_locked_until_every_input_is_read_and_every_fuse_ticked(readings, ticked, blocking):
     found = blocks({"in12": "Plug 1"}, ["F1"], readings, ticked, PLACES)
-    assert [one.point for one in found] == blocking
-    assert all(one.why.endswith(".") for one in found)
+    assert [block.point for block in found] == blocking
+    assert all(block.why.endswith(".") for block in found)
 
 
 @given(st.floats(0.3, 20), st.floats(0, 100), st.one_of(st.none(), st.floats(0.3, 20)))

@@ -41,7 +41,7 @@ def plain_width(bad, lanes):
             if lane in bad:
                 break
             run += 1
-        width = max((one for one in (16, 8, 4, 2, 1) if one <= run), default=0)
+        width = max((number for number in (16, 8, 4, 2, 1) if number <= run), default=0)
         best = max(best, (width, -start))
     return best[0], -best[1]
 
@@ -55,7 +55,7 @@ def test_the_contacts_are_those_of_the_slot():
         for pair in ("tx", "rx"):
             p, n = sorted(
                 (contact for contact in contacts() if (contact.lane, contact.pair) == (lane, pair)),
-                key=lambda one: one.number,
+                key=lambda contact: contact.number,
             )
             assert (p.half, n.half, n.number) == ("p", "n", p.number + 1)
             assert by_name()[f"{p.row}{p.number - 1}"].kind in {"ground", "detect", "signal", "reserved"}
@@ -165,14 +165,14 @@ def test_a_click_on_the_row_names_its_contact():
 def test_contacts_are_judged_by_the_same_half_of_other_lanes():
     read = read_all([("trace", "B14"), ("leaky-line", "A21")])
     said = judge_contacts(read | {"slot.A16": Value(None, None), "slot.A17": Value(0.4, 0.4)})
-    assert {point for point, one in said.items() if one.verdict not in {"within", "no-reference"}} == {
+    assert {point for point, judged in said.items() if judged.verdict not in {"within", "no-reference"}} == {
         *("slot.B14", "caps.A21", "slot.A17"),
     }
     assert (said["slot.B14"].verdict, said["caps.A21"].verdict, said["slot.A16"].verdict) == ("open", "low", "within")
     assert "rx p of 15 lanes" in said["slot.B19"].why
     assert "OL is right before the capacitor" in said["slot.A16"].why
     few = judge_contacts({"slot.B14": Value(0.4, 0.4), "slot.B4": Value(0.0, 0.0), "slot.A13": Value(0.4, 0.4)})
-    assert {one.verdict for one in few.values()} == {"no-reference"}
+    assert {judged.verdict for judged in few.values()} == {"no-reference"}
     clock = judge_contacts({"slot.A13": Value(0.4, 0.4), "slot.A14": Value(0.1, 0.1)})
     assert (clock["slot.A13"].verdict, clock["slot.A14"].verdict) == ("high", "low")
 
@@ -182,7 +182,9 @@ def test_the_verdicts_of_contacts_and_lanes_agree():
         dice = random.Random(seed)
         faults = [(dice.choice(["trace", "leaky-line"]), name) for name in dice.sample(LANE_CONTACTS, 3)]
         read = read_all(faults, seed=seed)
-        bad = {by_name()[p.split(".")[1]].lane for p, one in judge_contacts(read).items() if one.verdict != "within"}
+        bad = {
+            by_name()[p.split(".")[1]].lane for p, judged in judge_contacts(read).items() if judged.verdict != "within"
+        }
         assert bad == {lane for lane, word in slot_context(read, {}, []).link.lanes.items() if word != "works"}
 
 

@@ -32,7 +32,7 @@ def test_what_differs_between_two_cards_comes_first():
         [ohms("P1", 235.0), ohms("P2", 212.0), ohms("P3", 40.0), diode("P4", 0.52), ohms("P6", 3.0)],
         PLACES,
     )
-    assert [(one.point, one.word) for one in rows] == [
+    assert [(comparison.point, comparison.word) for comparison in rows] == [
         ("P3", "open"),
         ("P2", "lower"),
         ("P4", "lower"),
@@ -63,7 +63,7 @@ def test_of_two_good_cards_little_differs_and_a_fault_is_seen():
 
 def test_a_later_reading_counts_and_both_open_are_alike():
     rows = beside([ohms("P1", 5.0), ohms("P1", 200.0), ohms("P2", None)], [ohms("P1", 205.0), ohms("P2", None)], PLACES)
-    assert {one.point: one.word for one in rows} == {"P1": "alike", "P2": "alike"}
+    assert {comparison.point: comparison.word for comparison in rows} == {"P1": "alike", "P2": "alike"}
 
 
 @pytest.mark.parametrize(
@@ -125,8 +125,8 @@ def test_a_meter_is_taught_from_a_few_marked_words():
         document = teach_meter(sample, [*marks, MeterMark(1, start, start + 2, "over")])
         reader = read_meter_reader(json.loads(json.dumps(document)))
         said = [reader.read(line) for line in lines]
-        assert [one and one.quantity for one in said] == [quantity for quantity, _ in truth]
-        assert [one and one.value for one in said] == [pytest.approx(value) for _, value in truth]
+        assert [line and line.quantity for line in said] == [quantity for quantity, _ in truth]
+        assert [line and line.value for line in said] == [pytest.approx(value) for _, value in truth]
         open_line = reader.read(over)
         assert open_line
         assert open_line.value is None

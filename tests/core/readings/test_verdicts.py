@@ -196,7 +196,7 @@ def test_a_file_that_does_not_fit_is_refused_by_its_line(rows, line, found):
 def test_an_agreeing_later_reading_replaces_the_former():
     rows = "r1,resistance,42,ohm,ohms,cold,\nr2,resistance,1k,ohm,,,\nr1,resistance,42.1,ohm,ohms,cold,\n"
     found = read_readings((HEAD + rows).encode(), PLACES)
-    assert [(one.point, one.value.low) for one in found] == [("r2", 1000), ("r1", 42.1)]
+    assert [(candidate.point, candidate.value.low) for candidate in found] == [("r2", 1000), ("r1", 42.1)]
     warm = "r1,resistance,42,ohm,ohms,cold,\nr1,resistance,12,ohm,ohms,warm,\n"
     assert len(read_readings((HEAD + warm).encode(), PLACES)) == 2
 

@@ -104,10 +104,10 @@ def test_approved_events():
         ledger = replay(events)
         late = START + timedelta(hours=90)
         answers[f"history {seed}"] = [
-            {str(key): one for key, one in ledger.site_cycles.items()},
+            {str(key): value for key, value in ledger.site_cycles.items()},
             ledger.chip_cycles,
-            {str(key): one for key, one in ledger.on_site.items()},
-            {str(key): one for key, one in {**ledger.low_melt, **ledger.owes_flush, **ledger.emptied_by}.items()},
+            {str(key): name for key, name in ledger.on_site.items()},
+            {str(key): name for key, name in {**ledger.low_melt, **ledger.owes_flush, **ledger.emptied_by}.items()},
             [[chip, ledger.where(chip), unbaked(ledger, chip, late)] for chip in ("A/U11", "A/U12", "S-1", "S-2")],
             [worked_on(ledger, event) for event in events],
             refused,

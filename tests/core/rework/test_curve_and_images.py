@@ -58,7 +58,7 @@ def test_each_verdict_by_its_limit(samples, verdict):
     found = judge_curve([(float(s), float(c)) for s, c in samples], LEADED)
     assert found.verdict == verdict
     assert len(found.why) == 5
-    assert verdict == "good" or any(one.startswith(f"{verdict}: ") for one in found.why)
+    assert verdict == "good" or any(name.startswith(f"{verdict}: ") for name in found.why)
 
 
 def test_on_the_limit_is_inside():

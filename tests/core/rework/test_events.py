@@ -46,13 +46,13 @@ def test_cycles_add_up_over_any_sequence_of_events_and_moves(events):
     ledger = replay(events)
     for card in CARDS:
         for site in SITES:
-            expected = sum(HEATS[one.do].site for one in events if (one.card, one.site) == (card, site))
+            expected = sum(HEATS[event.do].site for event in events if (event.card, event.site) == (card, site))
             assert ledger.site_cycles.get((card, site), 0) == expected
     for chip in CHIPS:
-        expected = sum(HEATS[one.do].chip for one in events if one.chip == chip)
-        expected += sum(HEATS[one.do].chip_in for one in events if one.chip_in == chip)
+        expected = sum(HEATS[event.do].chip for event in events if event.chip == chip)
+        expected += sum(HEATS[event.do].chip_in for event in events if event.chip_in == chip)
         # the ovens of the cards that it was on when they were heated
-        baked = [(at, one.card) for at, one in enumerate(events) if one.do == "bake"]
+        baked = [(at, event.card) for at, event in enumerate(events) if event.do == "bake"]
         there = [(replay(events[:at]).where(chip), card) for at, card in baked]
         expected += sum(place is not None and place[0] == card for place, card in there)
         assert ledger.chip_heats(chip) == expected
@@ -86,11 +86,11 @@ def test_a_place_owes_a_chip_exactly_while_it_is_empty_and_a_flush_while_low_mel
             place = (card, site)
             empty = ledger.chip_at(*place) is None
             assert (place in ledger.emptied_by) == (empty and place not in ledger.cut), "what was cut stays empty"
-            rows = [one for one in events if (one.card, one.site) == place]
-            last = max((at for at, one in enumerate(rows) if one.do == "flushed"), default=-1)
+            rows = [event for event in events if (event.card, event.site) == place]
+            last = max((at for at, row in enumerate(rows) if row.do == "flushed"), default=-1)
             rest = rows[last + 1 :]
-            low = next((at for at, one in enumerate(rest) if one.alloy_on == "low-melt"), None)
-            owed = low is not None and any(one.alloy_on == "leaded" for one in rest[low:])
+            low = next((at for at, entry in enumerate(rest) if entry.alloy_on == "low-melt"), None)
+            owed = low is not None and any(entry.alloy_on == "leaded" for entry in rest[low:])
             assert (place in ledger.owes_flush) == owed
 
 
@@ -100,7 +100,7 @@ def test_without_its_event_a_promise_is_gone_and_what_it_had_ended_is_owed_again
     if not events:
         return
     gone = data.draw(st.sampled_from(events))
-    rest = [one for one in events if one is not gone]
+    rest = [event for event in events if event is not gone]
     try:
         left = replay(rest)
     except Refusal:
@@ -112,7 +112,7 @@ def test_without_its_event_a_promise_is_gone_and_what_it_had_ended_is_owed_again
     if gone.do == "remove":
         assert place not in left.emptied_by or left.emptied_by[place] != gone.id
         empties = {"remove", "cut-layers"}
-        assert left.chip_at(*place) is not None or any(one.do in empties for one in rest)
+        assert left.chip_at(*place) is not None or any(entry.do in empties for entry in rest)
 
 
 @pytest.mark.parametrize(
@@ -147,7 +147,11 @@ def test_leads_and_lifted_coils_are_open_from_their_act_to_the_one_that_ends_the
     ):
         for card in CARDS:
             for site in SITES:
-                last = [one.do for one in events if (one.card, one.site) == (card, site) and one.do in {begin, *ends}]
+                last = [
+                    event.do
+                    for event in events
+                    if (event.card, event.site) == (card, site) and event.do in {begin, *ends}
+                ]
                 assert ((card, site) in found) == (last[-1:] == [begin])
 
 
@@ -168,7 +172,7 @@ def test_a_part_without_a_label_fills_its_place_and_is_no_other_places_part():
 def test_what_fits_no_more_without_an_act_is_named(events):
     assert misfits(events, CARDS) == {}
     for gone in events:
-        rest = [one for one in events if one is not gone]
+        rest = [event for event in events if event is not gone]
         resting = misfits(rest, CARDS)
         try:
             replay(rest)

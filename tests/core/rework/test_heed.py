@@ -36,8 +36,10 @@ def said(many, do="renew-joint", **more):
 @pytest.mark.parametrize("many", range(8))
 def test_a_place_and_its_chip_are_warned_of_once_the_step_would_be_one_too_many(many):
     found = said(many)
-    assert any("U11 was heated" in one and "A/U11" not in one for one in found) == (many + 1 > USUAL.limits.site_cycles)
-    assert any(one.startswith("A/U11 was heated") for one in found) == (many + 1 > USUAL.limits.chip_cycles)
+    assert any("U11 was heated" in entry and "A/U11" not in entry for entry in found) == (
+        many + 1 > USUAL.limits.site_cycles
+    )
+    assert any(entry.startswith("A/U11 was heated") for entry in found) == (many + 1 > USUAL.limits.chip_cycles)
 
 
 def test_a_chip_that_comes_is_counted_over_all_cards_and_baked_dry_after_a_day():

@@ -37,7 +37,7 @@ def a_board(x_mm, kind="connector", landmark=None):
 
 def beside(x_mm, kind="connector", cycles=0, warmed=0):
     near = neighbours(a_board(x_mm, kind), "U11", Limits(), {"J1": cycles}, {"J1": warmed})
-    return next((one for one in near if one.designator == "J1"), None)
+    return next((neighbour for neighbour in near if neighbour.designator == "J1"), None)
 
 
 @pytest.mark.parametrize(("edge_mm", "near"), [(11.99, True), (12.0, True), (12.01, False)])

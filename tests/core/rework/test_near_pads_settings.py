@@ -60,13 +60,13 @@ def test_edge_to_edge_is_what_sampling_the_outlines_says(one, other):
 
 def test_neighbours_come_nearest_first_with_this_side_before_the_other():
     found = neighbours(SCAUP, "U15", Limits(near_mm=25), {}, {})
-    this = [one for one in found if not one.behind]
-    assert found == (*this, *(one for one in found if one.behind))
-    assert [one.away_mm for one in this] == sorted(one.away_mm for one in this)
-    assert "U35" in {one.designator for one in found if one.behind}
-    assert all(not one.shield for one in found if one.behind)
+    this = [neighbour for neighbour in found if not neighbour.behind]
+    assert found == (*this, *(neighbour for neighbour in found if neighbour.behind))
+    assert [neighbour.away_mm for neighbour in this] == sorted(neighbour.away_mm for neighbour in this)
+    assert "U35" in {neighbour.designator for neighbour in found if neighbour.behind}
+    assert all(not neighbour.shield for neighbour in found if neighbour.behind)
     near = {neighbour.designator for neighbour in neighbours(SCAUP, "U15", Limits(near_mm=10, shield_mm=4), {}, {})}
-    assert near <= {one.designator for one in found}
+    assert near <= {neighbour.designator for neighbour in found}
     assert neighbours(SCAUP, "nothing", Limits(), {}, {}) == ()
 
 
@@ -100,7 +100,7 @@ def test_alloys_that_mix_or_do_not_belong_are_said():
 
 
 def box(plug):
-    x, y, wide, high = (float(one) for one in (*plug.centre, *plug.size))
+    x, y, wide, high = (float(entry) for entry in (*plug.centre, *plug.size))
     return rectangle(x, y, wide, high, 0.0)
 
 
@@ -113,7 +113,7 @@ def test_what_runs_hot_is_what_stands_by_a_plug_and_nothing_else():
         if at is None:
             continue
         boxes = [box(plug) for plug in plugs]
-        assert (name in hot) == any(apart(at[1], one) <= 15 for one in boxes)
+        assert (name in hot) == any(apart(at[1], entry) <= 15 for entry in boxes)
 
 
 @given(
@@ -202,7 +202,7 @@ def test_the_power_plug_is_a_part_of_the_board():
     hot = hot_places(TEAL)
     assert {"plug 1", "plug 2", "PL1", "PL2"} <= hot
     near = neighbours(TEAL, "plug 1", Limits(near_mm=30.0), {"plug 2": 2}, {})
-    other = next(one for one in near if one.designator == "plug 2")
+    other = next(neighbour for neighbour in near if neighbour.designator == "plug 2")
     assert (other.kind, other.cycles) == ("connector", 2)
     assert other.away_mm == pytest.approx(4.0)
     assert "plug 1" in {neighbour.designator for neighbour in neighbours(TEAL, "plug 2", Limits(near_mm=30.0), {}, {})}

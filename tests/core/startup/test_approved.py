@@ -136,7 +136,11 @@ def test_approved_phases_and_supervisors():
         empty = {"U73"} if dice.random() < 0.3 else set()
         found = compared(document, read, empty)
         load = {"core": dice.choice([100.0, 240.0, 260.0]), "mem": 20.0, "none": 1.0}
-        answers[f"phases {seed}"] = [[one.word for one in found], [one.says for one in found], shares(found, load)]
+        answers[f"phases {seed}"] = [
+            [phase.word for phase in found],
+            [phase.says for phase in found],
+            shares(found, load),
+        ]
     for high, low in itertools.product((None, 9.9, 10.0, 12.0), (None, 9.9, 11.3, 11.5, 12.0)):
         given = {"C1": high, "U60.1": low}
         read_volts = {name: Value(volts, volts) for name, volts in given.items() if volts is not None}

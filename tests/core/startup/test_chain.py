@@ -43,14 +43,14 @@ def read(point, text, quantity="voltage"):
 @given(st.integers(0, 10**6), st.integers(1, 14))
 def test_what_needs_a_dead_node_at_any_depth_is_absent_whatever_the_order_of_the_file(seed, many):
     dice = random.Random(seed)
-    needs = {f"n{at}": [f"n{one}" for one in range(at) if dice.random() < 0.25] for at in range(many)}
+    needs = {f"n{at}": [f"n{number}" for number in range(at) if dice.random() < 0.25] for at in range(many)}
     order = dice.sample(sorted(needs), many)
     chain = Chain(
-        tuple(Node(one, one, "rail", tuple(needs[one]), 0, 1, None, 1.0, (), 1.0) for one in order), borrowed=False
+        tuple(Node(name, name, "rail", tuple(needs[name]), 0, 1, None, 1.0, (), 1.0) for name in order), borrowed=False
     )
     for row, dead in enumerate(order):
         gone = {dead}
-        while more := {one for one in order if one not in gone and gone & set(needs[one])}:
+        while more := {name for name in order if name not in gone and gone & set(needs[name])}:
             gone |= more
         assert {order[column] for column in range(many) if chain.absent[row, column]} == gone
 
@@ -78,7 +78,7 @@ def test_the_boards_map_gives_weights_of_parts_and_minutes_of_points():
 def test_without_a_map_the_rails_stand_in_each_needing_the_one_before():
     chain = chain_of(board(rails=RAILS))
     assert chain.borrowed
-    assert [(one.id, one.needs, one.point) for one in chain.nodes] == [
+    assert [(node.id, node.needs, node.point) for node in chain.nodes] == [
         ("in12", (), "PL1"), ("minus", ("in12",), "L7"), ("core", ("minus",), None),
     ]  # fmt: skip
     first, minus, _ = chain.nodes
@@ -109,7 +109,7 @@ def test_a_nodes_state_is_its_reading_in_its_band_in_its_unit(reading, node, sta
     document = {"startup": {"nodes": NODES}, "rails": RAILS}
     found, warnings = states(chain_of(board(**document)), [reading], places_of(document))
     assert (found[node].state, found[node].over) == (state, over)
-    assert {one.state for name, one in found.items() if name != node} == {"unknown"}
+    assert {measurement.state for name, measurement in found.items() if name != node} == {"unknown"}
     assert bool(warnings) is over
 
 
@@ -132,7 +132,7 @@ def test_a_reading_right_at_the_end_of_its_band_is_present(thousandths, sign):
 def test_a_reading_that_says_nothing_of_a_node_is_said(reading):
     document = {"startup": {"nodes": NODES}}
     found, [warning] = states(chain_of(board(**document)), [reading], places_of(document))
-    assert {one.state for one in found.values()} == {"unknown"}
+    assert {measurement.state for measurement in found.values()} == {"unknown"}
     assert warning == f"The reading of {reading.point} ({reading.quantity}) is of no node of the map."
 
 
@@ -148,7 +148,7 @@ def test_what_is_read_is_never_inferred_and_what_is_inferred_is_never_said_as_re
     document = {"startup": {"nodes": NODES}}
     chain = chain_of(board(**document))
     found = isolate(chain, [Reading("L9", "voltage", Value(0.1, 0.1), "", "ground")], places_of(document))
-    assert {name: one.state for name, one in found.measured.items()} == {
+    assert {name: measurement.state for name, measurement in found.measured.items()} == {
         "in12": "unknown", "v5": "missing", "clk": "unknown", "draw": "unknown",
     }  # fmt: skip
     assert {suspect.node.id for suspect in found.suspects if suspect.chance > 0.01} == {"in12", "v5"}

@@ -100,7 +100,7 @@ def test_readings_that_are_never_wrong_leave_no_doubt():
 
 def test_a_probe_says_how_it_splits_the_suspects_and_what_either_result_means():
     found = isolate(Chain((node("a"), node("b", "a")), borrowed=False), [volts("b", 0.0)], NOWHERE)
-    (told,) = (one.why for one in found.probes)
+    (told,) = (probe.why for probe in found.probes)
     assert told == "Splits the suspects 1 and 1. Missing: most likely A. Present: most likely B."
 
 
@@ -126,8 +126,8 @@ def test_phases_loaded_right_at_their_rating_are_within_it():
 
 def test_no_more_than_four_rails_are_named_before_a_clock_is_blamed():
     rails = [node(f"r{at}") for at in range(6)]
-    clock = node("xtal", *(one.id for one in rails), kind="clock", parts=("Y1",))
-    measured = {one.id: Measured("unknown") for one in rails} | {"xtal": Measured("missing")}
+    clock = node("xtal", *(rail.id for rail in rails), kind="clock", parts=("Y1",))
+    measured = {rail.id: Measured("unknown") for rail in rails} | {"xtal": Measured("missing")}
     (said,) = clocks_say(Chain((*rails, clock), borrowed=False), measured, frozenset())
     assert "Read R0, R1, R2, R3 before it is blamed" in said.says
 

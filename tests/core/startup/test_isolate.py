@@ -23,7 +23,7 @@ NOWHERE = Places({}, {}, frozenset(), {})
 def random_chain(dice, many):
     nodes = []
     for at in range(many):
-        needs = tuple(f"n{one}" for one in dice.sample(range(at), min(at, dice.choice([0, 1, 1, 1, 2, 3]))))
+        needs = tuple(f"n{entry}" for entry in dice.sample(range(at), min(at, dice.choice([0, 1, 1, 1, 2, 3]))))
         weight, minutes = dice.choice([1.0, 1.0, 2.0, 5.0]), dice.choice([0.5, 1.0, 3.0])
         nodes.append(Node(f"n{at}", f"Node {at}", "rail", needs, 0.9, 1.1, f"P{at}", minutes, (), weight))
     return Chain(tuple(nodes), borrowed=False)
@@ -51,7 +51,7 @@ def plainly(chain, seen, doubt):
     def score(dead):
         absent = gone(chain, dead)
         wrong = sum((name in absent) == present for name, present in seen.items())
-        return math.prod(weight[one] for one in dead) * (doubt / (1 - doubt)) ** wrong, wrong
+        return math.prod(weight[entry] for entry in dead) * (doubt / (1 - doubt)) ** wrong, wrong
 
     faults: dict[tuple[str, ...], tuple[float, int]] = {(name,): score((name,)) for name in names}
     explaining = [fault for fault, (_, wrong) in faults.items() if wrong == 0]
@@ -62,10 +62,10 @@ def plainly(chain, seen, doubt):
     share, least = sum(chance[fault] for fault in explaining), 1 - 10 * doubt
     if explaining and share < least:
         chance = {
-            fault: one * least / share if fault in explaining else one * (1 - least) / (1 - share)
-            for fault, one in chance.items()
+            fault: number * least / share if fault in explaining else number * (1 - least) / (1 - share)
+            for fault, number in chance.items()
         }
-    by_node = {name: sum(one for fault, one in chance.items() if name in fault) for name in names}
+    by_node = {name: sum(number for fault, number in chance.items() if name in fault) for name in names}
     all_of_it = sum(by_node.values())
     return {name: one / all_of_it for name, one in by_node.items()}, chance
 

@@ -65,6 +65,6 @@ def test_every_rung_leaves_something_open_and_anothers_picture_counts_for_nothin
 )
 def test_both_ends_of_a_sense_path(read, word, reason):
     found = supervised(DOCUMENT, {point: parse_value(value, "voltage") for point, value in read.items()})
-    assert [one.word for one in found] == [word]
+    assert [sensed_input.word for sensed_input in found] == [word]
     assert reason in refuses(found)
     assert bool(refuses(found)) == (word in {"below", "path"})

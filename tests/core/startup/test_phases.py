@@ -25,15 +25,15 @@ GOOD = {f"U7{n}": PhaseRead(500.0, 61.0 + n / 2) for n in range(1, 5)}
     ],
 )
 def test_the_phase_that_is_not_like_the_others(read, empty, word):
-    found = {one.designator: one for one in compared(FOUR, {**GOOD, "U73": read}, empty)}
+    found = {phase.designator: phase for phase in compared(FOUR, {**GOOD, "U73": read}, empty)}
     assert found["U73"].word == word
-    assert {one.word for name, one in found.items() if name != "U73"} == {"alike"}
+    assert {phase.word for name, phase in found.items() if name != "U73"} == {"alike"}
     assert "U73" in found["U73"].says
 
 
 def test_all_silent_at_idle_is_nothing_to_compare():
     found = compared(FOUR, {name: PhaseRead(0.0, 30.0) for name in GOOD}, ())
-    assert {one.word for one in found} == {"alike"}
+    assert {phase.word for phase in found} == {"alike"}
 
 
 @given(st.integers(0, 3), st.floats(1, 400))

@@ -88,10 +88,15 @@ CONNECTORS = st.builds(
 @given(CONNECTORS, st.lists(CONNECTORS, max_size=20))
 def test_substitutes_share_pitch_and_rows_have_pins_enough_and_the_same_one_comes_first(wanted, known):
     found = substitutes(wanted, [*known, replace(wanted, name="itself")])
-    assert all(one.connector.pitch_mm == wanted.pitch_mm and one.connector.rows == wanted.rows for one in found)
-    assert all(one.connector.pins >= wanted.pins for one in found)
-    assert [one.score for one in found] == sorted((one.score for one in found), reverse=True)
-    best = next(one for one in found if one.connector.name == "itself")
+    assert all(
+        substitute.connector.pitch_mm == wanted.pitch_mm and substitute.connector.rows == wanted.rows
+        for substitute in found
+    )
+    assert all(substitute.connector.pins >= wanted.pins for substitute in found)
+    assert [substitute.score for substitute in found] == sorted(
+        (substitute.score for substitute in found), reverse=True
+    )
+    best = next(substitute for substitute in found if substitute.connector.name == "itself")
     assert best.score == found[0].score
     assert best.fits.verdict == "yes"
 

@@ -68,7 +68,7 @@ def histories(draw):
         try:
             if do in {"remove", "place", "swap", "reball"}:
                 coming = label if do in {"place", "swap"} else ""
-                ledger = replay([event(one) for one in found if one.card or one.do == "reball"])
+                ledger = replay([event(happening) for happening in found if happening.card or happening.do == "reball"])
                 one = rework(number, do, "" if do == "reball" else card, "" if do == "reball" else site, "", coming)
                 if do == "reball":
                     one = rework(number, do, "", "", label)
@@ -93,7 +93,7 @@ def test_a_part_is_in_exactly_one_place_and_a_place_on_a_card_holds_one(history)
     every = lives(history)
     on_card = [life.place.name for life in every.values() if life.place.kind == "card"]
     assert len(on_card) == len(set(on_card))
-    ledger = replay([event(one) for one in history if one.do in {"remove", "place", "swap", "reball"}])
+    ledger = replay([event(entry) for entry in history if entry.do in {"remove", "place", "swap", "reball"}])
     for life in every.values():
         # cycles and places are those that Rework has of it
         assert life.cycles == ledger.chip_cycles.get(life.label, 0)
@@ -108,9 +108,9 @@ def test_a_part_is_in_exactly_one_place_and_a_place_on_a_card_holds_one(history)
 def test_a_life_is_replayed_from_its_events_however_they_are_cut(history):
     whole = lives(history)
     for life in whole.values():
-        own = [one for one in history if life.label in {one.chip, one.chip_in}]
+        own = [entry for entry in history if life.label in {entry.chip, entry.chip_in}]
         moved = [step.id for step in life.steps if step.id]
-        assert moved == [one.id for one in own]
+        assert moved == [entry.id for entry in own]
         times = [step.at for step in life.steps if step.at]
         assert times == sorted(times)
     # what was known at any time is what the events up to then say
@@ -126,12 +126,12 @@ def test_moves_between_cards_agree_seen_from_both_sides(history):
     every = lives(history)
     both = {card: traffic(card, every) for card in CARDS}
     for card in CARDS:
-        for one in both[card].went:
-            if one.other in CARDS:
-                assert any(came.label == one.label and came.other == card for came in both[one.other].came)
-        for one in both[card].came:
-            if one.other in CARDS and every[one.label].place.card != one.other:
-                assert any(went.label == one.label and went.other == card for went in both[one.other].went)
+        for crossing in both[card].went:
+            if crossing.other in CARDS:
+                assert any(came.label == crossing.label and came.other == card for came in both[crossing.other].came)
+        for crossing in both[card].came:
+            if crossing.other in CARDS and every[crossing.label].place.card != crossing.other:
+                assert any(went.label == crossing.label and went.other == card for went in both[crossing.other].went)
 
 
 @settings(max_examples=200, deadline=None)
@@ -141,7 +141,9 @@ def test_the_drawing_has_each_part_in_one_lane_at_a_time(history):
     drawn = genealogy(every.values())
     assert [lane.y for lane in drawn.lanes] == list(range(len(drawn.lanes)))
     for label in every:
-        mine = sorted((stretch for stretch in drawn.stretches if stretch.label == label), key=lambda one: one.x1)
+        mine = sorted(
+            (stretch for stretch in drawn.stretches if stretch.label == label), key=lambda segment: segment.x1
+        )
         for before, after in itertools.pairwise(mine):
             assert before.x2 == after.x1
         assert not mine or mine[-1].x2 == drawn.columns
@@ -168,8 +170,8 @@ def test_a_swap_between_two_cards_is_told_in_words():
     ]
     assert life.place == Place("card", "K2/U2")
     assert (life.cycles, every["K2/U2"].place.kind) == (2, "hand")
-    assert [one.other for one in traffic("K1", every).went] == ["K2"]
-    assert [one.other for one in traffic("K2", every).came] == ["K1"]
+    assert [crossing.other for crossing in traffic("K1", every).went] == ["K2"]
+    assert [crossing.other for crossing in traffic("K2", every).came] == ["K1"]
 
 
 @pytest.mark.parametrize(

@@ -74,7 +74,7 @@ def test_a_share_lies_in_its_span_and_more_failures_never_make_a_lot_look_better
     failed = min(failed, seen)
     rows = [LotOutcomes("a", seen, failed), LotOutcomes("b", 40 + more, min(others, 40))]
     judged = {lot.lot: lot for lot in judge_lots(rows)}
-    assert all(0 <= one.low <= one.high <= 1 and 0 <= one.share <= 1 for one in judged.values())
+    assert all(0 <= judgement.low <= judgement.high <= 1 and 0 <= judgement.share <= 1 for judgement in judged.values())
     if failed < seen:
         worse = {lot.lot: lot for lot in judge_lots([LotOutcomes("a", seen, failed + 1), rows[1]])}
         assert worse["a"].worse >= judged["a"].worse - 1e-9
@@ -118,8 +118,8 @@ def test_one_chip_is_cheaper_and_riskier_the_worse_the_lot(rest, kills):
     assert 0 <= only.fails <= 1
     assert only.expected == pytest.approx(only.price + only.fails * prices.comeback)
     assert len(every.sites) == len(chips) + 1
-    worse = [Chip(one.site, one.away_mm, one.cycles, min(1.0, share + 0.2))
-             for one, (_, _, share) in zip(chips, rest, strict=True)]  # fmt: skip
+    worse = [Chip(chip.site, chip.away_mm, chip.cycles, min(1.0, share + 0.2))
+             for chip, (_, _, share) in zip(chips, rest, strict=True)]  # fmt: skip
     assert one_or_all(["U99"], worse, risk, prices)[0].fails >= only.fails
 
 

@@ -80,10 +80,10 @@ def test_a_dead_core_and_a_dead_board_make_one_card():
         carcass("G", "dead", "dead"),
     ]
     found = match_halves(cards, most_cycles=4)
-    assert [(one.core_from, one.board_from) for one in found] == [("B", "A"), ("C", "A"), ("D", "A")]
+    assert [(match.core_from, match.board_from) for match in found] == [("B", "A"), ("C", "A"), ("D", "A")]
     assert found[0].sure
     assert not found[1].sure
-    assert [one.together for one in found] == ["core and memory", "core", "core and memory"]
+    assert [match.together for match in found] == ["core and memory", "core", "core and memory"]
     worn = match_halves([carcass("A", "dead", "good"), carcass("B", "good", "dead", core_cycles=3)], most_cycles=4)
     assert any("beyond the shop's 4" in why for why in worn[0].why)
 

@@ -22,7 +22,7 @@ def test_each_second_screw_lies_most_nearly_across(places):
     middle = (sum(x for x, _ in places) / len(places), sum(y for _, y in places) / len(places))
 
     def away(index, other):
-        turn = [math.atan2(places[one][1] - middle[1], places[one][0] - middle[0]) for one in (index, other)]
+        turn = [math.atan2(places[entry][1] - middle[1], places[entry][0] - middle[0]) for entry in (index, other)]
         apart = abs(turn[0] - turn[1]) % (2 * math.pi)
         return math.pi - min(apart, 2 * math.pi - apart)  # 0 where they lie straight across
 

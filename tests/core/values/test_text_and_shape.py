@@ -109,6 +109,6 @@ def test_a_misfit_is_said_as_path_found_and_expected(change, place, found, expec
 
 def test_every_misfit_is_named_in_the_order_of_the_path():
     found = misfits({"name": "", "sites": [1, 11]}, SCHEMA)
-    assert [one.place for one in found] == ["$", "$.name", "$.sites[1]"]
+    assert [refusal.place for refusal in found] == ["$", "$.name", "$.sites[1]"]
     assert found[0].found == "no 'kind'"
     assert json_path(["sites", 3, "channel"]) == "$.sites[3].channel"

@@ -29,15 +29,15 @@ def ohms(one, point, to="ground"):
 
 
 def parallel(*ohms):
-    return 1 / sum(1 / one for one in ohms)
+    return 1 / sum(1 / entry for entry in ohms)
 
 
 @given(st.integers(0, 10_000), st.sampled_from(POINTS))
 def test_a_healthy_card_reads_its_rails_and_no_two_of_them_are_joined(seed, point):
     healthy = card(seed=seed)
-    net = next(one.net for one in TEAL.points if one.id == point)
+    net = next(probe_point.net for probe_point in TEAL.points if probe_point.id == point)
     assert healthy.between(point, "ground").ohms == pytest.approx(healthy.own_ohms(net), rel=0.02)
-    other = next(one for one in POINTS if healthy.node(one) != net)
+    other = next(name for name in POINTS if healthy.node(name) != net)
     apart = healthy.own_ohms(net) + healthy.own_ohms(healthy.node(other))
     assert healthy.between(f"{point}/{other}", "across").ohms == pytest.approx(apart, rel=0.02)
 
@@ -46,7 +46,7 @@ def test_a_healthy_card_reads_its_rails_and_no_two_of_them_are_joined(seed, poin
 def test_a_shorted_capacitor_takes_its_rail_down_and_leaves_with_it(name, seed):
     broken = card(f"short:{name}", seed=seed)
     rail = broken.parts[name].rails[0]
-    point = next(one for one in POINTS if broken.node(one) == rail)
+    point = next(word for word in POINTS if broken.node(word) == rail)
     assert broken.between(point, "ground").ohms == pytest.approx(parallel(broken.own_ohms(rail), SHORT_OHMS), rel=0.02)
     off = without(broken, [name], [])
     assert off.between(point, "ground").ohms == pytest.approx(off.own_ohms(rail), rel=0.02)
@@ -62,7 +62,7 @@ def test_a_joined_stage_ties_its_input_to_its_output_and_a_lifted_coil_tells_the
     broken = card(f"joined:{name}", seed=seed)
     part = broken.parts[name]
     rails = sorted((rail for rail in part.rails if rail in broken.rails), key=lambda rail: -broken.rails[rail])
-    high, low = (next(one for one in POINTS if broken.node(one) == rail) for rail in (rails[0], rails[-1]))
+    high, low = (next(point for point in POINTS if broken.node(point) == rail) for rail in (rails[0], rails[-1]))
     assert ohms(broken, f"{high}/{low}", "across") < 0.2
     assert ohms(broken, high, "ground") < broken.own_ohms(rails[-1]) + 0.2
     coil = broken._output(part).removesuffix(" converter")
@@ -76,7 +76,7 @@ def test_a_joined_stage_ties_its_input_to_its_output_and_a_lifted_coil_tells_the
 @given(st.sampled_from(CAPACITORS), st.floats(0.1, 1.0), st.floats(0.1, 5.0))
 def test_what_warms_is_no_more_than_what_is_fed_and_the_limit_holds(name, volts, limit):
     broken = card(f"short:{name}")
-    point = next(one for one in POINTS if broken.node(one) == broken.parts[name].rails[0])
+    point = next(word for word in POINTS if broken.node(word) == broken.parts[name].rails[0])
     at_board, amps, spots = broken.fed(point, volts, limit)
     assert amps <= limit + 1e-9
     assert at_board <= volts + 1e-9

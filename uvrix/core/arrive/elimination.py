@@ -124,7 +124,9 @@ def next_tests(trials: Iterable[Trial], often: Often = "always") -> tuple[Next, 
         if bits < LEAST_BITS:
             continue
         found.append(Next(cell, TRIES[often], round(bits, 3), minutes_of(cell, often), *either, _why(either)))
-    return tuple(sorted(found, key=lambda one: (-one.bits / one.minutes, one.cell.id))[:NEXT_TESTS])
+    return tuple(
+        sorted(found, key=lambda next_step: (-next_step.bits / next_step.minutes, next_step.cell.id))[:NEXT_TESTS]
+    )
 
 
 def minutes_of(cell: Cell, often: Often) -> float:

@@ -24,7 +24,7 @@ def counts(board: Board, other: Board) -> tuple[Count, ...]:
         Count("plugs", _plugs(board), _plugs(other)),
         Count("phases", _phases(board), _phases(other)),
     )
-    return tuple(one for one in found if one.here or one.there)
+    return tuple(count for count in found if count.here or count.there)
 
 
 def alike_words(board: Board, other: Board) -> str:

@@ -59,7 +59,7 @@ def _lying(board: Board, site: Site, lie: Lie, *, balls_up: bool) -> Lying:
     # one column to the right and one row down, on the front with y up
     column = mirror * math.cos(angle), math.sin(angle)
     row = mirror * math.sin(angle), -math.cos(angle)
-    a, b, c, d, _, _ = (float(one) for one in view_of(board, lie).matrix)
+    a, b, c, d, _, _ = (float(number) for number in view_of(board, lie).matrix)
     flip = -1 if balls_up else 1
     along = flip * (a * column[0] + c * column[1]), b * column[0] + d * column[1]
     down = flip * (a * row[0] + c * row[1]), b * row[0] + d * row[1]

@@ -35,9 +35,9 @@ def _plain(value: Any) -> str:
 
 def _numbers(value: Any) -> Any:
     if isinstance(value, dict):
-        return {key: _numbers(one) for key, one in value.items()}
+        return {key: _numbers(entry) for key, entry in value.items()}
     if isinstance(value, (list, tuple)):
-        return [_numbers(one) for one in value]
+        return [_numbers(entry) for entry in value]
     return float(value) if isinstance(value, (int, Decimal)) and not isinstance(value, bool) else value
 
 
@@ -57,19 +57,19 @@ def _core(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
 
 
 def _section(section: str, key: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> list[str]:
-    old = {one[key]: one for one in before.get(section, ())}
-    new = {one[key]: one for one in after.get(section, ())}
+    old = {entry[key]: entry for entry in before.get(section, ())}
+    new = {entry[key]: entry for entry in after.get(section, ())}
     word = WORDS[section]
     said = [gettext("{word} {name} added", word=word, name=name) for name in new if name not in old]
     said += [gettext("{word} {name} taken out", word=word, name=name) for name in old if name not in new]
-    for name, one in new.items():
-        if name not in old or _plain(one) == _plain(old[name]):
+    for name, entry in new.items():
+        if name not in old or _plain(entry) == _plain(old[name]):
             continue
-        keys = [k for k in dict.fromkeys([*old[name], *one]) if _plain(old[name].get(k)) != _plain(one.get(k))]
+        keys = [k for k in dict.fromkeys([*old[name], *entry]) if _plain(old[name].get(k)) != _plain(entry.get(k))]
         moved = [k for k in keys if k in PLACE]
         others = [k for k in keys if k not in PLACE]
         if moved:
-            by = [float(one.get(k, 0)) - float(old[name].get(k, 0)) for k in PLACE]
+            by = [float(entry.get(k, 0)) - float(old[name].get(k, 0)) for k in PLACE]
             said.append(
                 gettext(
                     "{word} {name} moved by {by}, {by_2} mm",
@@ -85,7 +85,7 @@ def _section(section: str, key: str, before: Mapping[str, Any], after: Mapping[s
                 word=word,
                 name=name,
                 k=k,
-                short=_short(one.get(k)),
+                short=_short(entry.get(k)),
                 short_2=_short(old[name].get(k)),
             )
             for k in others

@@ -122,7 +122,7 @@ def contacts() -> tuple[Contact, ...]:
 @lru_cache
 def by_name() -> Mapping[str, Contact]:
     """Contacts by row and number."""
-    return {one.name: one for one in contacts()}
+    return {contact.name: contact for contact in contacts()}
 
 
 def contact_words(name: str) -> str:
@@ -162,7 +162,7 @@ def contact_at(board: Board, side: Side, x_mm: float, y_mm: float) -> Contact | 
         return None
     # along the row only: the click may lie anywhere on the contact's length
     at, place = (1, x_mm) if row.size[0] >= row.size[1] else (2, y_mm)
-    spots = [(one, spot_of(board, one)) for one in contacts() if ROW_SIDE[one.row] == side]
+    spots = [(contact, spot_of(board, contact)) for contact in contacts() if ROW_SIDE[contact.row] == side]
     return min(spots, key=lambda spot: abs(float(spot[1][at]) - place) if spot[1] else 0.0)[0]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from decimal import Decimal
 from fractions import Fraction
+from graphlib import CycleError, TopologicalSorter
 from typing import Any
 
 from uvrix.core.boards.model import (
@@ -232,17 +233,22 @@ def check_startup(nodes: Sequence[Mapping[str, Any]]) -> None:
         for need in needs[node["id"]]:
             if need not in needs:
                 raise Refusal(f"$.startup.nodes[{n}].needs", quoted(need), gettext("the id of a start-up node"))
-    settled: set[str] = set()
-    while len(settled) < len(needs):
-        ready = {name for name in needs.keys() - settled if settled.issuperset(needs[name])}
-        if not ready:
-            circle = ", ".join(sorted(needs.keys() - settled))
-            raise Refusal(
-                "$.startup.nodes",
-                gettext("needs that go round in a circle ({circle})", circle=circle),
-                gettext("no circle"),
-            )
-        settled |= ready
+    if circle := circle_of(needs):
+        raise Refusal(
+            "$.startup.nodes",
+            gettext("needs that go round in a circle ({circle})", circle=", ".join(sorted({*circle}))),
+            gettext("no circle"),
+        )
+
+
+def circle_of(needs: Mapping[str, Sequence[str]]) -> list[str]:
+    """Nodes that need each other in a circle, each needing the next and the last the first; empty where none do."""
+    try:
+        TopologicalSorter(needs).prepare()
+    except CycleError as error:
+        ring: list[str] = error.args[1][:0:-1]  # it names each before what needs it, and its first again at the end
+        return ring
+    return []
 
 
 def check_bands(nodes: Sequence[Mapping[str, Any]]) -> None:

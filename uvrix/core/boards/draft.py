@@ -68,8 +68,8 @@ def _leave_out(kept: dict[str, Any], places: dict[str, list[int]], misfit: Refus
     if path[3] == ".channel" and key == "sites" and "walk" in kept:
         del kept["walk"]
     elif index is not None and key in places and key in kept and int(index) < len(kept[key]):
-        kept[key] = [one for n, one in enumerate(kept[key]) if n != int(index)]
-        places[key] = [one for n, one in enumerate(places[key]) if n != int(index)]
+        kept[key] = [entry for n, entry in enumerate(kept[key]) if n != int(index)]
+        places[key] = [number for n, number in enumerate(places[key]) if n != int(index)]
     elif key in NEEDED:
         kept[key] = BLANK.get(key, "draft")
         places.pop(key, None)

@@ -64,7 +64,7 @@ def draw(board: Board) -> Drawing:
             for place in places(board.core, board.walk, board.sites)
         ),
         landmarks=tuple((mark.kind, mark.text, _box(mark.centre, mark.size)) for mark in board.landmarks),
-        points=tuple((one, _floats(one.centre)) for one in board.points if one.centre),
+        points=tuple((point, _floats(point.centre)) for point in board.points if point.centre),
         parts=tuple((part, _floats(part.centre)) for part in board.parts if part.centre),
         photographs=tuple((entry["sha256"], photograph_from(entry)) for entry in board.document.get("photographs", ())),
         views=tuple((lie, view_of(board, lie), dict(edges(board, lie))) for lie in ALL_LIES),

@@ -171,7 +171,7 @@ def _remove(document: Document, edit: Mapping[str, Any]) -> None:
     gone = {(section, index) for section, index in edit["targets"]}
     for section in SECTIONS:
         if section in document:
-            document[section] = [one for n, one in enumerate(document[section]) if (section, n) not in gone]
+            document[section] = [entry for n, entry in enumerate(document[section]) if (section, n) not in gone]
 
 
 def _double(document: Document, edit: Mapping[str, Any]) -> None:
@@ -235,7 +235,7 @@ def _outline(document: Document, edit: Mapping[str, Any]) -> None:
 def _landmark(document: Document, kind: str, at: tuple[float, float], size: tuple[float, float]) -> None:
     """A landmark that the drawing tells by itself, where the model has none of its kind: the cards' lie needs them."""
     entries = document.setdefault("landmarks", [])
-    if not any(one["kind"] == kind for one in entries):
+    if not any(entry["kind"] == kind for entry in entries):
         place = {"x_mm": _tidy(at[0]), "y_mm": _tidy(at[1])}
         entries.append({"kind": kind, **place, "size_mm": [_tidy(size[0]), _tidy(size[1])]})
 
@@ -255,14 +255,17 @@ def _photograph(document: Document, edit: Mapping[str, Any]) -> None:
 
 def _scale(document: Document, edit: Mapping[str, Any]) -> None:
     """The picture's scale from two points on it, as it lies now: so many millimetres, or so many contacts, apart."""
-    entry = next(one for one in document["photographs"] if one["side"] == edit["side"])
+    entry = next(photograph for photograph in document["photographs"] if photograph["side"] == edit["side"])
     now = photograph_from(entry)
     left, right = (now.pixel((_length(x, "point"), _length(y, "point"))) for x, y in (edit["left"], edit["right"]))
     contacts = edit.get("contacts")
     mm = contacts_mm(int(contacts)) if contacts else _length(edit["mm"], "mm")
     scale = Scale(left, right, mm, "x" if contacts or edit.get("along") == "x" else "any")
     new = laid(now.side, (now.width_px, now.height_px), scale)
-    document["photographs"] = [entry_of(new, one["sha256"]) if one is entry else one for one in document["photographs"]]
+    document["photographs"] = [
+        entry_of(new, photograph["sha256"]) if photograph is entry else photograph
+        for photograph in document["photographs"]
+    ]
     if contacts:
         (x1, y1), (x2, y2) = new.place(left), new.place(right)
         _landmark(document, "edge-contacts", ((x1 + x2) / 2, (y1 + y2) / 2), (abs(x2 - x1) + 1, CONTACTS_HIGH_MM))
@@ -289,7 +292,7 @@ def _number(document: Document, edit: Mapping[str, Any]) -> None:
     chosen = [index for section, index in edit.get("targets", ()) if section == "sites"]
     sites = document["sites"]
     order = [sites[index] for index in chosen] or walked(document)
-    others = {str(one.get("designator")) for one in sites if not any(one is site for site in order)}
+    others = {str(entry.get("designator")) for entry in sites if not any(entry is site for site in order)}
     number = first
     for site in order:
         while f"{prefix}{number}" in others:
@@ -300,7 +303,7 @@ def _number(document: Document, edit: Mapping[str, Any]) -> None:
 
 def _twins(document: Document, edit: Mapping[str, Any]) -> None:
     """A back site behind every front site that has none: two chips share each channel, half its lines each."""
-    back = [(one["x_mm"], one["y_mm"]) for one in document["sites"] if one.get("side") == "back"]
+    back = [(entry["x_mm"], entry["y_mm"]) for entry in document["sites"] if entry.get("side") == "back"]
     for site in list(_front(document)):
         if (site["x_mm"], site["y_mm"]) in back:
             continue
@@ -311,7 +314,7 @@ def _twins(document: Document, edit: Mapping[str, Any]) -> None:
 
 
 def _front(document: Mapping[str, Any]) -> list[dict[str, Any]]:
-    return [one for one in document.get("sites", ()) if one.get("side", "front") == "front"]
+    return [site for site in document.get("sites", ()) if site.get("side", "front") == "front"]
 
 
 def walked(document: Mapping[str, Any]) -> list[dict[str, Any]]:

@@ -89,8 +89,8 @@ def family_from(document: Mapping[str, Any], slug: str, name: str) -> dict[str, 
     Raises Refusal where the board knows no channel yet, or the name is none.
     """
     order = document.get("walk", {}).get("order", ())
-    known = {str(one) for one in order if one} | {
-        str(one["channel"]) for one in document.get("sites", ()) if one.get("channel")
+    known = {str(entry) for entry in order if entry} | {
+        str(site["channel"]) for site in document.get("sites", ()) if site.get("channel")
     }
     if not known:
         raise Refusal(
@@ -99,7 +99,7 @@ def family_from(document: Mapping[str, Any], slug: str, name: str) -> dict[str, 
             gettext("a board whose channels are known, to make a family from"),
         )
     kept = {key: document[key] for key in ("walk", *INHERITED) if document.get(key)}
-    channels = sorted(known, key=lambda one: (one.rstrip("0123456789"), len(one), one))
+    channels = sorted(known, key=lambda word: (word.rstrip("0123456789"), len(word), word))
     made = {"format": "uvrix-family", "version": 1, "id": slug, "name": name, "channels": channels, **kept}
     check_shape(made, FAMILY_SCHEMA)
     return made

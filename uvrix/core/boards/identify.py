@@ -60,7 +60,7 @@ def identify(boards: Sequence[Board], clues: Clues) -> tuple[Match, ...]:
         Match(board, weight / whole, tuple(agrees), tuple(differs))
         for (board, _, agrees, differs), weight in zip(scored, weights, strict=True)
     ]
-    return tuple(sorted(found, key=lambda one: (-one.chance, one.board.id))[:MOST])
+    return tuple(sorted(found, key=lambda match: (-match.chance, match.board.id))[:MOST])
 
 
 def _compare(board: Board, clues: Clues) -> tuple[float, list[str], list[str]]:

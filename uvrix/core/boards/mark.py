@@ -96,7 +96,11 @@ def site_named(board: Board, typed: str) -> Site:
 def question_for(board: Board, designator: str) -> Question | None:
     """The question that catches the most wrong chips, or None where the board gives nothing to compare."""
     site = board.by_designator[designator]
-    others = [one for one in board.sites if one.side == site.side and one is not site and one.fitted]
+    others = [
+        candidate
+        for candidate in board.sites
+        if candidate.side == site.side and candidate is not site and candidate.fitted
+    ]
     best: Question | None = None
     for name, box in _landmarks(board):
         own = _distance(site.centre, box)

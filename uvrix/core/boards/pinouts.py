@@ -72,20 +72,20 @@ class Pinout:
 def read_pinout(document: Mapping[str, Any]) -> Pinout:
     """A pinout. Raises Refusal where it does not fit, has no pin, or notes one that it does not have."""
     check_shape(document, PINOUT_SCHEMA)
-    left, lower, right, upper = (int(one) for one in document["sides"])
+    left, lower, right, upper = (int(side) for side in document["sides"])
     many = left + lower + right + upper
     if not 1 <= many <= MOST_PINS:
         raise Refusal("$.sides", gettext("{many} pins", many=many), gettext("1 to {most_pins}", most_pins=MOST_PINS))
     noted: dict[int, Mapping[str, Any]] = {}
-    for at, one in enumerate(document.get("pins", ())):
-        number = int(one["pin"])
+    for at, pin in enumerate(document.get("pins", ())):
+        number = int(pin["pin"])
         if number > many:
             raise Refusal(
                 f"$.pins[{at}].pin", gettext("pin {number}", number=number), gettext("1 to {many}", many=many)
             )
         if number in noted:
             raise Refusal(f"$.pins[{at}].pin", gettext("pin {number} again", number=number), gettext("each pin once"))
-        noted[number] = one
+        noted[number] = pin
     marking = str(document["marking"]).strip()
     if not marking:
         raise Refusal("$.marking", quoted(document["marking"]), gettext("what is printed on the chip"))

@@ -176,8 +176,8 @@ def _row(cells: Sequence[str], columns: Mapping[str, int]) -> tuple[Placed, str 
     units = [word.lower() for word in (x[2], y[2]) if word]
     if any(word not in UNIT_WORDS for word in units):
         return None
-    place = [float(one[1].replace(",", ".")) for one in (x, y, turn)]
-    if not all(math.isfinite(one) and abs(one) < 1e7 for one in place):
+    place = [float(match[1].replace(",", ".")) for match in (x, y, turn)]
+    if not all(math.isfinite(number) and abs(number) < 1e7 for number in place):
         return None
     placed = Placed(name, place[0], place[1], side, place[2] % 360, cell("value")[:80], cell("package")[:80])
     return placed, UNIT_WORDS[units[0]] if units else None
@@ -232,13 +232,13 @@ def suggested(rows: Sequence[Placed]) -> tuple[tuple[str, ...], str | None]:
         for core in alone:
             score = _unevenness(core, group)
             if score < best[0]:
-                best = (score, tuple(one.designator for one in group), core.designator)
+                best = (score, tuple(placement.designator for placement in group), core.designator)
     return best[1], best[2]
 
 
 def _unevenness(core: Placed, group: Sequence[Placed]) -> float:
     """Longest gap in degrees between neighbouring directions from the core, and how unlike the distances are."""
-    away = [(one.x_mm - core.x_mm, one.y_mm - core.y_mm) for one in group]
+    away = [(placement.x_mm - core.x_mm, placement.y_mm - core.y_mm) for placement in group]
     far = [math.hypot(x, y) for x, y in away]
     if min(far) == 0:
         return math.inf
@@ -281,13 +281,13 @@ def taken_in(document: Mapping[str, Any], rows: Sequence[Placed], memory: Sequen
 
 def _shift(document: Mapping[str, Any], rows: Sequence[Placed]) -> tuple[float, float]:
     """What lays the file's known designators onto the model's."""
-    known = {one.get("designator"): one for one in [*document.get("sites", ()), *document.get("parts", ())]}
+    known = {entry.get("designator"): entry for entry in [*document.get("sites", ()), *document.get("parts", ())]}
     pairs = [(known[row.designator], row) for row in rows if "x_mm" in known.get(row.designator, {})]
     if not pairs:
         return 0.0, 0.0
     return (
-        median(float(one["x_mm"]) - row.x_mm for one, row in pairs),
-        median(float(one["y_mm"]) - row.y_mm for one, row in pairs),
+        median(float(entry["x_mm"]) - row.x_mm for entry, row in pairs),
+        median(float(entry["y_mm"]) - row.y_mm for entry, row in pairs),
     )
 
 

@@ -25,7 +25,7 @@ def take_named(document: Document, edit: Mapping[str, Any]) -> None:
     What the drawing has under that name stays as it is; an entry whose photograph does not lie under it is left out.
     Raises Refusal where no photograph does.
     """
-    lying = {one["sha256"]: photograph_from(one) for one in document.get("photographs", ())}
+    lying = {item["sha256"]: photograph_from(item) for item in document.get("photographs", ())}
     if not lying:
         raise Refusal(
             "named",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from uvrix.core.boards.document import circle_of
 from uvrix.core.boards.schema import NODE_KINDS
 from uvrix.core.errors import Refusal, quoted
 from uvrix.language import gettext
@@ -75,7 +76,7 @@ def link_nodes(document: Document, edit: Mapping[str, Any]) -> None:
     """A node needs another from now on, or no more (`on` false). Refused where it would go round in a circle."""
     node, need = _found(document, str(edit["id"])), str(edit["needs"])
     _found(document, need)
-    rest = [one for one in node.get("needs", ()) if one != need]
+    rest = [entry for entry in node.get("needs", ()) if entry != need]
     node["needs"] = [*rest, need] if edit.get("on", True) else rest
     if edit.get("on", True):
         _check_circle(document, str(edit["id"]), need)
@@ -96,14 +97,7 @@ def take_nodes(document: Document, edit: Mapping[str, Any]) -> None:
 def _check_circle(document: Document, name: str, need: str) -> None:
     """Raise Refusal naming the circle that a node closes by needing another."""
     needs = {node["id"]: list(node.get("needs", ())) for node in _nodes(document)}
-    way = {need: [need]}
-    waiting = [need]
-    while waiting:
-        at = waiting.pop()
-        if at == name:
-            ring = gettext(" needs ").join([name, *way[at]])
-            raise Refusal("needs", gettext("a circle: {ring}", ring=ring), gettext("needs that begin at an input"))
-        for further in needs.get(at, ()):
-            if further not in way:
-                way[further] = [*way[at], further]
-                waiting.append(further)
+    if circle := circle_of({**needs, name: [*needs.get(name, ()), need]}):
+        at = circle.index(name)
+        ring = gettext(" needs ").join([*circle[at:], *circle[:at], name])
+        raise Refusal("needs", gettext("a circle: {ring}", ring=ring), gettext("needs that begin at an input"))

@@ -106,15 +106,17 @@ def places(core: Core, walk: Walk | None, sites: Sequence[Site]) -> tuple[Place,
         channel = walk.order[number] if walk else None
         group = [site, *behind.get(site.designator, [])]
         if channel is None:
-            channel = next((one.channel for one in group if one.channel), None)
-        for one in group:
-            if one.channel and one.channel != channel:
+            channel = next((candidate.channel for candidate in group if candidate.channel), None)
+        for candidate in group:
+            if candidate.channel and candidate.channel != channel:
                 raise Refusal(
-                    f"$.sites[{index[one.designator]}].channel",
-                    gettext("{channel} at {designator}", channel=quoted(one.channel), designator=one.designator),
-                    f"{quoted(channel)}, {_reason(position, site, one)}",
+                    f"$.sites[{index[candidate.designator]}].channel",
+                    gettext(
+                        "{channel} at {designator}", channel=quoted(candidate.channel), designator=candidate.designator
+                    ),
+                    f"{quoted(channel)}, {_reason(position, site, candidate)}",
                 )
-            found.append(Place(one, position, channel))
+            found.append(Place(candidate, position, channel))
     if not met:
         found = [Place(site, None, site.channel) for site in sites]
     return tuple(found)

@@ -22,7 +22,7 @@ def answer(facts: Facts) -> dict[str, Any]:
     steps = plan(facts, causes)
     return {
         "card": _card(facts.card),
-        "void": [{"entry": one.entry, "by": one.by, "why": one.why} for one in facts.counted.void.values()],
+        "void": [{"entry": void.entry, "by": void.by, "why": void.why} for void in facts.counted.void.values()],
         "power": {
             "allowed": facts.allowed,
             "blocks": [{"about": block.about, "why": block.why} for block in facts.blocks],
@@ -30,7 +30,7 @@ def answer(facts: Facts) -> dict[str, Any]:
         "rails": [{"id": rail.id, "verdict": rail.verdict, "entry": rail.standing.entry} for rail in facts.rails],
         "causes": [_cause(cause) for cause in causes],
         "next": [step_json(step) for step in steps],
-        "owed": [{"what": one.what, "target": one.target, "since": one.since} for one in facts.owed],
+        "owed": [{"what": debt.what, "target": debt.target, "since": debt.since} for debt in facts.owed],
         "proof": {
             "since": facts.proof.since,
             "checks": [{"check": check.check, "state": check.state, "why": check.why} for check in facts.proof.checks],

@@ -89,7 +89,7 @@ def case_from(document: Any, board: Board | None, report: ReportReader | None = 
     if not isinstance(entries, list):
         raise Refusal("$.entries", quoted(entries), gettext("a list of entries"))
     reader = _Reader(board, report)
-    return Case(document["board"], tuple(reader.entry(number, one) for number, one in enumerate(entries)), document)
+    return Case(document["board"], tuple(reader.entry(number, entry) for number, entry in enumerate(entries)), document)
 
 
 def entries_that_fit(
@@ -213,7 +213,7 @@ class _Reader:
         kinds = _list(value, path, gettext("a list of kinds"))
         if not kinds:
             raise Refusal(path, "[]", gettext("at least one kind"))
-        return Symptom(tuple(dict.fromkeys(_word(one, f"{path}[{n}]", SYMPTOMS) for n, one in enumerate(kinds))))
+        return Symptom(tuple(dict.fromkeys(_word(kind, f"{path}[{n}]", SYMPTOMS) for n, kind in enumerate(kinds))))
 
     def _trial(self, value: Any, path: str) -> Trial:
         fields = _object(value, path, ("changed", "shows"), ("as",))
@@ -344,7 +344,7 @@ class _Reader:
     def _tally(self, fields: Mapping[str, Any], path: str) -> Report:
         """A run typed into the case: counts by channel, and by line where they are known."""
         given = _list(fields.get("condition") or [], f"{path}.condition", gettext("a list of conditions"))
-        conditions = [_text(one, f"{path}.condition[{n}]") for n, one in enumerate(given)]
+        conditions = [_text(entry, f"{path}.condition[{n}]") for n, entry in enumerate(given)]
         keys = {
             key: _text(fields[key], f"{path}.{key}") for key in ("result", "refusal") if fields.get(key) is not None
         }
@@ -370,7 +370,7 @@ class _Reader:
             raise Refusal(
                 path, gettext("{number} counts", number=len(counts)), gettext("{lines} counts, one a line", lines=LINES)
             )
-        return [_count(one, f"{path}[{n}]") for n, one in enumerate(counts)]
+        return [_count(count, f"{path}[{n}]") for n, count in enumerate(counts)]
 
 
 def _object(value: Any, path: str, needed: Sequence[str] = (), more: Sequence[str] | None = None) -> dict[str, Any]:
@@ -437,4 +437,4 @@ def _count(value: Any, path: str) -> int:
 
 def case_document(board: str | None, entries: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
     """A case as its file stands, from entries as objects."""
-    return {"format": FORMAT, "version": VERSION, "board": board, "entries": [dict(one) for one in entries]}
+    return {"format": FORMAT, "version": VERSION, "board": board, "entries": [dict(entry) for entry in entries]}

@@ -143,7 +143,7 @@ class Facts:
             for site in board.sites
         ]
         parts = [Thing(part.designator, part.side, part.centre, frozenset(part.rails)) for part in board.parts]
-        return {one.designator: one for one in (core, *chips, *parts)}
+        return {thing.designator: thing for thing in (core, *chips, *parts)}
 
     @cached_property
     def blocks(self) -> tuple[PowerBlock, ...]:
@@ -237,7 +237,7 @@ class Facts:
         for entry in self.entries:
             if isinstance(entry.what, LotRead):
                 found[entry.what.site] = (entry.number, entry.what.lot)
-        return {site: one for site, one in found.items() if self.card.swapped.get(site, -1) < one[0]}
+        return {site: row for site, row in found.items() if self.card.swapped.get(site, -1) < row[0]}
 
     @cached_property
     def glows(self) -> tuple[tuple[int, Glow, frozenset[str], float | None], ...]:
@@ -246,7 +246,7 @@ class Facts:
         for entry in self.entries:
             if isinstance(entry.what, Injected):
                 fed = self.touches.of_reading(entry.what.point)
-                found = [one for one in found if not one[2] & fed]
+                found = [row for row in found if not row[2] & fed]
             elif isinstance(entry.what, Glow) and self.counted.stands(entry):
                 names, watts = self.counted.fed.get(entry.number, (frozenset(), None))
                 found.append((entry.number, entry.what, names, watts))
@@ -383,8 +383,8 @@ class Facts:
     def chain(self) -> Chain | None:
         """The start-up map, or the order of the rails; None where there is neither."""
         if self.board is None:
-            read = {node.id for one in self.readings.standing if (node := self.node_meant(one.reading.point))}
-            parts = {node: tuple(one for one in them if one not in self.card.cut)
+            read = {node.id for standing in self.readings.standing if (node := self.node_meant(standing.reading.point))}
+            parts = {node: tuple(name for name in them if name not in self.card.cut)
                      for node, them in self.undrawn.parts.items()}  # fmt: skip
             return without_refuted(self.undrawn.plan.chain(frozenset(read), parts), self.without_effect)
         try:
@@ -398,14 +398,14 @@ class Facts:
         if self.chain is None:
             return None
         powered = [
-            self._at_its_node(one.reading)
-            for one in self.readings.standing
-            if one.reading.quantity in {"voltage", "frequency", "current"}
+            self._at_its_node(standing.reading)
+            for standing in self.readings.standing
+            if standing.reading.quantity in {"voltage", "frequency", "current"}
         ]
         draw = self.draw
         return isolate(
             self.chain,
-            [one for one in powered if self._of_a_node(one.point)] + draw_reading(draw, self.chain),
+            [reading for reading in powered if self._of_a_node(reading.point)] + draw_reading(draw, self.chain),
             self.readings.places,
         )
 
@@ -572,7 +572,7 @@ def chain_of_or_none(board: Board) -> Chain | None:
 
 def draw_reading(draw: Drawn | None, chain: Chain) -> list[Reading]:
     """The draw as a reading of the map's last draw, where it was not at the supply's limit."""
-    node = next((one for one in reversed(chain.nodes) if one.kind == "draw"), None)
+    node = next((candidate for candidate in reversed(chain.nodes) if candidate.kind == "draw"), None)
     if draw is None or node is None or at_limit(draw.amps, draw.limit):
         return []
     return [Reading(node.id, "current", Value(draw.amps, draw.amps), "", "ground")]

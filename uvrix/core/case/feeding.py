@@ -73,7 +73,9 @@ def _watts(watts: float) -> str:
 def feeding(facts: Facts, rail: str) -> Feeding:
     """How a rail is fed, by what is known of the card; of a board that nobody has drawn a point."""
     board = facts.board
-    standing = next((one.standing for one in facts.rails if one.id == rail), None) or facts.readings.low_at(rail)
+    standing = next(
+        (found_rail.standing for found_rail in facts.rails if found_rail.id == rail), None
+    ) or facts.readings.low_at(rail)
     value = standing.reading.value if standing else None
     in_ohms = value is not None and standing is not None and standing.reading.quantity == "resistance"
     ohms = value.low if value is not None and in_ohms and value.low is not None else USUAL_OHMS
@@ -119,8 +121,8 @@ def reads(one: Feeding) -> str:
 def stages_unproven(facts: Facts, stages: Sequence[str]) -> tuple[str, ...]:
     """Stages with two rails that were not read across."""
     key = facts.readings.places.key
-    read = {key(one.reading.point, "across") for one in facts.readings.pairs() if not one.pins}
-    named = {one.pins for one in facts.readings.pairs()}
+    read = {key(standing.reading.point, "across") for standing in facts.readings.pairs() if not standing.pins}
+    named = {standing.pins for standing in facts.readings.pairs()}
     return tuple(
         who for who in stages if (pair := pair_of(facts, who)) and who not in named and key(pair, "across") not in read
     )
@@ -138,9 +140,9 @@ def stages_apart(facts: Facts, stages: Sequence[str]) -> bool:
     key = facts.readings.places.key
     read = {pair for who in stages if (pair := pair_of(facts, who))}
     apart = {
-        key(one.reading.point, "across")
-        for one in facts.readings.pairs()
-        if one.reading.value.middle is None or one.reading.value.middle > JOINED_OHMS
+        key(standing.reading.point, "across")
+        for standing in facts.readings.pairs()
+        if standing.reading.value.middle is None or standing.reading.value.middle > JOINED_OHMS
     }
     return {key(pair, "across") for pair in read} <= apart
 
@@ -149,7 +151,7 @@ def pair_of(facts: Facts, who: str) -> str:
     """The two points across a stage: its input, and its output by its phase's coil; empty where it has none."""
     board = facts.board
     assert board is not None
-    part = next((one for one in board.parts if one.designator == who), None)
+    part = next((candidate for candidate in board.parts if candidate.designator == who), None)
     rails = [rail for rail in part.rails if rail in facts.touches.rails] if part else []
     if part is None or part.kind not in JOINING or len(rails) < 2:
         return ""

@@ -91,7 +91,7 @@ class GenericNode:
     def means(self, name: str) -> bool:
         """Whether a point's name means this node."""
         plain = _plain(name)
-        return plain == _plain(self.id) or any(fnmatchcase(plain, _plain(one)) for one in self.names)
+        return plain == _plain(self.id) or any(fnmatchcase(plain, _plain(word)) for word in self.names)
 
     @property
     def low_below(self) -> float | None:
@@ -161,29 +161,29 @@ def _plain(name: str) -> str:
 def read_plan(document: Any) -> GenericPlan:
     """A bench plan. Raises Refusal naming the path: a shape that does not fit, an id twice, a need that is no node."""
     check_shape(document, PLAN_SCHEMA)
-    ids = [one["id"] for one in document["nodes"]]
+    ids = [node["id"] for node in document["nodes"]]
     nodes = []
-    for at, one in enumerate(document["nodes"]):
+    for at, node in enumerate(document["nodes"]):
         path = f"$.nodes[{at}]"
-        if ids.index(one["id"]) != at:
+        if ids.index(node["id"]) != at:
             raise Refusal(
-                f"{path}.id", gettext("{quoted} twice", quoted=quoted(one["id"])), gettext("an id of its own")
+                f"{path}.id", gettext("{quoted} twice", quoted=quoted(node["id"])), gettext("an id of its own")
             )
-        for need in one.get("needs", ()):
+        for need in node.get("needs", ()):
             if need not in ids[:at]:
                 raise Refusal(f"{path}.needs", quoted(need), gettext("a node that stands before this one"))
-        words = {name: str(one.get(name, "")) for name in ("where", "lowered_by", "wrong", "leads")}
+        words = {name: str(node.get(name, "")) for name in ("where", "lowered_by", "wrong", "leads")}
         nodes.append(
             GenericNode(
-                one["id"],
-                one["name"],
-                one["kind"],
-                bool(one.get("always")),
-                tuple(one.get("needs", ())),
-                _span(one, "volts", path),
-                _span(one, "mhz", path),
-                _span(one, "ohms", path),
-                tuple(one["names"]),
+                node["id"],
+                node["name"],
+                node["kind"],
+                bool(node.get("always")),
+                tuple(node.get("needs", ())),
+                _span(node, "volts", path),
+                _span(node, "mhz", path),
+                _span(node, "ohms", path),
+                tuple(node["names"]),
                 **words,
             )
         )

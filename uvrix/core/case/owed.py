@@ -40,7 +40,7 @@ def owed_of(
             key = what.act, what.site
             told.setdefault(key, Owed("tell", what.site or what.act, entry.number))
     return tuple(
-        sorted([*found, *told.values(), *_to_read(entries, counted, blocks, touches)], key=lambda one: one.since)
+        sorted([*found, *told.values(), *_to_read(entries, counted, blocks, touches)], key=lambda debt: debt.since)
     )
 
 

@@ -69,10 +69,10 @@ def _input(rail: str, name: str, readings: Readings, touches: Touches, undone_by
                 point,
             )
         ]
-    for one in readings.standing:
-        reading = one.reading
+    for standing in readings.standing:
+        reading = standing.reading
         shorted = reading.value.low is not None and reading.value.low < SHORT_UNDER["diode"]
-        if (reading.quantity, reading.to) == ("diode", "ground") and shorted and rail in readings.names(one):
+        if (reading.quantity, reading.to) == ("diode", "ground") and shorted and rail in readings.names(standing):
             return [
                 PowerBlock(
                     rail,
@@ -99,8 +99,10 @@ def point_of(rail: str, touches: Touches) -> str:
     entry = touches.rails.get(rail, {})
     known = [name for name in entry.get("points", ()) if name in touches.points]
     points = [touches.points[name] for name in known if touches.points[name].kind not in {"fuse", "shunt"}]
-    points = points or [one for one in touches.points.values() if one.net == rail and one.kind not in {"fuse", "shunt"}]
-    best = min(points, key=lambda one: (one.reach != "outside", float(one.minutes)), default=None)
+    points = points or [
+        point for point in touches.points.values() if point.net == rail and point.kind not in {"fuse", "shunt"}
+    ]
+    best = min(points, key=lambda point: (point.reach != "outside", float(point.minutes)), default=None)
     node = touches.nodes.get(rail, {}).get("point")
     return best.id if best else (node or rail)
 
@@ -123,11 +125,11 @@ def _first(readings: Readings, touches: Touches) -> list[PowerBlock]:
         if not point.first:
             continue
         read = [
-            one
-            for one in readings.standing
-            if one.reading.quantity == "resistance"
-            and one.reading.to == "ground"
-            and readings.places.key(one.reading.point, "ground") == readings.places.key(point.id, "ground")
+            standing
+            for standing in readings.standing
+            if standing.reading.quantity == "resistance"
+            and standing.reading.to == "ground"
+            and readings.places.key(standing.reading.point, "ground") == readings.places.key(point.id, "ground")
         ]
         guarded = bool(touches.point_names(point.id) & set(touches.inputs))
         if not read:
@@ -153,20 +155,22 @@ def _first(readings: Readings, touches: Touches) -> list[PowerBlock]:
 def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
     """On a board that nobody has drawn: the slot's inputs read, no input low."""
     found, read = [], set()
-    for _, one in readings.of_points:
-        meant = readings.plan.input_meant(one.reading.point)
-        behind = FUSE_END.fullmatch(one.reading.point)
-        if not (meant or behind) or one.reading.to != "ground" or one.reading.quantity != "resistance":
+    for _, measurement in readings.of_points:
+        meant = readings.plan.input_meant(measurement.reading.point)
+        behind = FUSE_END.fullmatch(measurement.reading.point)
+        if not (meant or behind) or measurement.reading.to != "ground" or measurement.reading.quantity != "resistance":
             continue
         if meant:
             read.add(meant.id)
-        if below_guard(one.reading):
+        if below_guard(measurement.reading):
             said = gettext(
-                "{point} reads {shown} to ground", point=one.reading.point, shown=shown(one.reading.value, "resistance")
+                "{point} reads {shown} to ground",
+                point=measurement.reading.point,
+                shown=shown(measurement.reading.value, "resistance"),
             )
             found.append(
                 PowerBlock(
-                    one.reading.point,
+                    measurement.reading.point,
                     gettext(
                         "{said}: under {least_input_ohms} ohms nothing is powered.",
                         said=said,
@@ -175,8 +179,8 @@ def _undrawn(readings: Readings) -> tuple[PowerBlock, ...]:
                 )
             )
     found += [
-        PowerBlock(one.id, gettext("{name} was not read to ground.", name=one.name), one.id)
-        for one in readings.plan.inputs
-        if one.always and one.id not in read
+        PowerBlock(node.id, gettext("{name} was not read to ground.", name=node.name), node.id)
+        for node in readings.plan.inputs
+        if node.always and node.id not in read
     ]
     return tuple(found)

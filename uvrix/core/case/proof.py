@@ -68,7 +68,9 @@ def proof_of(
     said = {entry.what.check: entry.what.passed for entry in after if isinstance(entry.what, Checked)}
     measured = measured_since(board, entries, card, readings, idle=idle, since=since)
     mild = _mild(readings.since(since), readings)
-    return Proof(since, tuple(_check(str(one["id"]), measured, said, str(one["fails"]), mild=mild) for one in USUAL))
+    return Proof(
+        since, tuple(_check(str(entry["id"]), measured, said, str(entry["fails"]), mild=mild) for entry in USUAL)
+    )
 
 
 def measured_since(
@@ -114,16 +116,16 @@ def _check(
 
 
 def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str] | None:
-    cold = [one for one in since if one.reading.quantity in COLD]
+    cold = [standing for standing in since if standing.reading.quantity in COLD]
     if not cold:
         return None
-    bad = [one for one in cold if one.judged.verdict not in {"within", "no-reference"}]
+    bad = [standing for standing in cold if standing.judged.verdict not in {"within", "no-reference"}]
     low = [one for rail in readings.touches.inputs if (one := readings.low_at(rail)) and one in since]
     if bad or low:
         worst = (bad or low)[0]
         return "failed", f"{worst.reading.point}: {worst.judged.why}"
-    within = [one for one in cold if one.judged.verdict == "within"]
-    without = [one.reading.point for one in cold if one.judged.verdict == "no-reference"]
+    within = [standing for standing in cold if standing.judged.verdict == "within"]
+    without = [standing.reading.point for standing in cold if standing.judged.verdict == "no-reference"]
     if not within:
         return "open", gettext("There is no good card behind any of them: nothing here could have failed.")
     also = gettext("; {names} without a good card to hold against", names=", ".join(without[:4])) if without else ""
@@ -135,7 +137,7 @@ def _mild(since: Sequence[Standing], readings: Readings) -> bool:
 
     A band holds 99 of 100 good cards, so that one in a hundred readings of good cards lies outside.
     """
-    words = {one.judged.verdict for one in since if one.reading.quantity in COLD}
+    words = {standing.judged.verdict for standing in since if standing.reading.quantity in COLD}
     low = any(readings.low_at(rail) for rail in readings.touches.inputs)
     return not low and words <= {"within", "no-reference", "high", "low"}
 

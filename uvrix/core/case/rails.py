@@ -90,7 +90,7 @@ class Readings:
                 last.pop(key, None)
                 last[key] = every[-1]
         self.of_points = self._by_point(every)
-        self.standing = tuple(self.judged(number, one) for number, one in last.values())
+        self.standing = tuple(self.judged(number, measurement) for number, measurement in last.values())
 
     def _by_point(self, every: Sequence[tuple[int, Measured]]) -> tuple[tuple[int, Measured], ...]:
         """The last reading of every point: one that reads well does not answer for another point of its net.
@@ -101,15 +101,15 @@ class Readings:
         listed: dict[str, list[str]] = {}
         for point, rail in self.places.rail_of.items():
             listed.setdefault(rail, []).append(point)
-        for number, one in every:
-            reading = one.reading
-            rest = (reading.to, reading.quantity, reading.mode, one.pins)
+        for number, measurement in every:
+            reading = measurement.reading
+            rest = (reading.to, reading.quantity, reading.mode, measurement.pins)
             same = listed.get(reading.point, []) if reading.point in self.places.rails else []
             of_rail = self.places.rail_of.get(reading.point)
             same = [*same, of_rail] if of_rail else same
             for name in (reading.point, *same):
                 last.pop((name, *rest), None)
-            last[reading.point, *rest] = (number, one)
+            last[reading.point, *rest] = (number, measurement)
         return tuple(last.values())
 
     def judged(self, number: int, measured: Measured) -> Standing:
@@ -120,7 +120,7 @@ class Readings:
 
     def since(self, number: int | None) -> tuple[Standing, ...]:
         """The readings that count and were taken after an entry."""
-        return tuple(one for one in self.standing if number is None or one.entry > number)
+        return tuple(standing for standing in self.standing if number is None or standing.entry > number)
 
     def rails(self) -> tuple[RailFound, ...]:
         """The rails that cold readings name, in the model's order: by the last, or by a short anywhere on the net."""
@@ -128,18 +128,18 @@ class Readings:
             return self._undrawn()
         found = []
         for rail in self.touches.rails:
-            on = [one for one in self.standing if self._to_ground(one) and rail in self.names(one)]
+            on = [standing for standing in self.standing if self._to_ground(standing) and rail in self.names(standing)]
             if not on:
                 continue
-            listed = [one for one in on if self.places.key(one.reading.point, "ground")[1] == rail]
-            beside = [one for one in on if one not in listed and one.judged.verdict in SHORTED]
-            best = max(beside or listed or on, key=lambda one: one.entry)
+            listed = [standing for standing in on if self.places.key(standing.reading.point, "ground")[1] == rail]
+            beside = [standing for standing in on if standing not in listed and standing.judged.verdict in SHORTED]
+            best = max(beside or listed or on, key=lambda standing: standing.entry)
             found.append(RailFound(rail, best.judged.verdict, best))
         return tuple(found)
 
     def _undrawn(self) -> tuple[RailFound, ...]:
-        last = {one.reading.point: one for one in self.standing if self._to_ground(one)}
-        return tuple(RailFound(name, one.judged.verdict, one) for name, one in last.items())
+        last = {standing.reading.point: standing for standing in self.standing if self._to_ground(standing)}
+        return tuple(RailFound(name, standing.judged.verdict, standing) for name, standing in last.items())
 
     @staticmethod
     def _to_ground(one: Standing) -> bool:
@@ -152,24 +152,24 @@ class Readings:
     def low_at(self, rail: str) -> Standing | None:
         """The last reading of a point of a rail's net that lies under the guard's limit; None where none does."""
         low = [
-            (number, one)
-            for number, one in self.of_points
-            if below_guard(one.reading) and "/" not in one.reading.point
-            and rail in self.touches.of_reading(one.reading.point)
+            (number, measurement)
+            for number, measurement in self.of_points
+            if below_guard(measurement.reading) and "/" not in measurement.reading.point
+            and rail in self.touches.of_reading(measurement.reading.point)
         ]  # fmt: skip
         return self.judged(*low[-1]) if low else None
 
     def read_to_ground(self, rail: str) -> bool:
         """Whether any point of a rail's net was read to ground in ohms."""
         return any(
-            one.reading.quantity == "resistance" and self._to_ground(one) and rail in self.names(one)
-            for one in self.standing
+            standing.reading.quantity == "resistance" and self._to_ground(standing) and rail in self.names(standing)
+            for standing in self.standing
         )
 
     def fuse(self, designator: str) -> FuseFound:
         """How a fuse is by its readings that count."""
-        return judge_fuse(designator, (one.reading for _, one in self.of_points))
+        return judge_fuse(designator, (measurement.reading for _, measurement in self.of_points))
 
     def pairs(self) -> tuple[Standing, ...]:
         """Readings between two points."""
-        return tuple(one for one in self.standing if "/" in one.reading.point)
+        return tuple(standing for standing in self.standing if "/" in standing.reading.point)

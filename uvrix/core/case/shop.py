@@ -106,7 +106,7 @@ class Shop:
     def lot(self, name: str) -> LotKnown | None:
         """What is known of a lot; case and spaces do not make another."""
         wanted = "".join(name.casefold().split())
-        return next((one for one in self.lots if "".join(one.lot.casefold().split()) == wanted), None)
+        return next((lot for lot in self.lots if "".join(lot.lot.casefold().split()) == wanted), None)
 
 
 def read_shop(data: bytes) -> Shop:
@@ -120,17 +120,17 @@ def shop_from(document: Any) -> Shop:
     worth: Mapping[str, Any] = document.get("worth", {})
     figures = {key: None if worth.get(key) is None else float(worth[key]) for key in Worth.__slots__}
     return Shop(
-        tuple(LotKnown(one["lot"], one["failed"], one["of"]) for one in document.get("lots", ())),
+        tuple(LotKnown(lot["lot"], lot["failed"], lot["of"]) for lot in document.get("lots", ())),
         tuple(
             PastCause(
-                one.get("model") or "",
-                one["cause"],
-                tuple(one.get("designators", ())),
-                frozenset(one.get("symptoms", ())),
-                one["had"],
-                one["of"],
+                entry.get("model") or "",
+                entry["cause"],
+                tuple(entry.get("designators", ())),
+                frozenset(entry.get("symptoms", ())),
+                entry["had"],
+                entry["of"],
             )
-            for one in document.get("past", ())
+            for entry in document.get("past", ())
         ),
         document.get("school", ""),
         Worth(**figures),

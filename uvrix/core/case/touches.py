@@ -68,7 +68,7 @@ class Touches:
         cores = [part for part in board.parts if part.kind == "core" or part.designator == board.core.designator]
         if own := {rail for part in cores for rail in part.rails}:
             return frozenset(own)
-        phases = {one["rail"] for one in board.document.get("phases", ()) if one.get("rail")}
+        phases = {phase["rail"] for phase in board.document.get("phases", ()) if phase.get("rail")}
         return frozenset(phases | {rail for rail in self.rails if rail.casefold().startswith("core")})
 
     @cached_property

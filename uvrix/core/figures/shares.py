@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
+
 from uvrix.core.values.words import percent
 from uvrix.language import gettext
 
@@ -72,13 +74,5 @@ def middle_of(figures: list[float]) -> Middle:
     """The median and the quarter points by linear interpolation, and the sum."""
     if not figures:
         return Middle(0, None, None, None, 0.0)
-    ordered = sorted(figures)
-
-    def at(share: float) -> float:
-        place = share * (len(ordered) - 1)
-        whole = int(place)
-        rest = place - whole
-        above = ordered[min(whole + 1, len(ordered) - 1)]
-        return ordered[whole] + rest * (above - ordered[whole])
-
-    return Middle(len(ordered), at(0.5), at(0.25), at(0.75), float(sum(ordered)))
+    low, middle, high = (float(figure) for figure in np.quantile(figures, (0.25, 0.5, 0.75)))
+    return Middle(len(figures), middle, low, high, float(sum(figures)))

@@ -75,7 +75,7 @@ def suggest(
     kinds = frozenset(symptoms)
     alike = [card for card in past if card.symptoms & kinds]
     words = {key_of(cause): cause for card in alike for cause in card.causes}
-    watched = {key_of(one.cause): one for one in watch}
+    watched = {key_of(candidate.cause): candidate for candidate in watch}
     found = []
     for key in [*watched, *(key for key in words if key not in watched)]:
         everywhere = _count(alike, key)
@@ -84,9 +84,9 @@ def suggest(
         share, low, high = _share(everywhere, in_family, of_model)
         cause = watched[key].cause if key in watched else words[key]
         found.append(Suggestion(cause, watched.get(key), of_model, in_family, everywhere, share, low, high))
-    seen = [one for one in found if one.everywhere.had]
-    unseen = [one for one in found if not one.everywhere.had]
-    return (*sorted(seen, key=lambda one: -one.share), *unseen)
+    seen = [suggestion for suggestion in found if suggestion.everywhere.had]
+    unseen = [suggestion for suggestion in found if not suggestion.everywhere.had]
+    return (*sorted(seen, key=lambda suggestion: -suggestion.share), *unseen)
 
 
 def _count(cards: Sequence[PastCard], key: str) -> Counted:

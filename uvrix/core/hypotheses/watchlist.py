@@ -27,14 +27,14 @@ def read_watchlist(document: Any) -> tuple[Watch, ...]:
     """The entries of a watchlist's document; raises Refusal naming the JSON path, also where a cause stands twice."""
     check_shape(document, WATCHLIST_SCHEMA)
     found: list[Watch] = []
-    for number, one in enumerate(document["watch"]):
-        if not key_of(one["cause"]):
-            raise Refusal(f"$.watch[{number}].cause", quoted(one["cause"]), "words")
-        if key_of(one["cause"]) in {key_of(other.cause) for other in found}:
+    for number, entry in enumerate(document["watch"]):
+        if not key_of(entry["cause"]):
+            raise Refusal(f"$.watch[{number}].cause", quoted(entry["cause"]), "words")
+        if key_of(entry["cause"]) in {key_of(other.cause) for other in found}:
             raise Refusal(
                 f"$.watch[{number}].cause",
-                gettext("{quoted} again", quoted=quoted(one["cause"])),
+                gettext("{quoted} again", quoted=quoted(entry["cause"])),
                 gettext("each cause once"),
             )
-        found.append(Watch(one["cause"], one.get("look", ""), one.get("part", ""), bool(one.get("always"))))
+        found.append(Watch(entry["cause"], entry.get("look", ""), entry.get("part", ""), bool(entry.get("always"))))
     return tuple(found)

@@ -64,7 +64,7 @@ def neighbours(board: Board, side: Side, x_mm: float, y_mm: float) -> tuple[Neig
         far = math.hypot(float(centre[0]) - x_mm, float(centre[1]) - y_mm)
         if AT_MM < far <= REACH_MM:
             found.append(Neighbour(designator, kind, round(far, 1)))
-    return tuple(sorted(found, key=lambda one: one.mm)[:MOST_NEIGHBOURS])
+    return tuple(sorted(found, key=lambda neighbour: neighbour.mm)[:MOST_NEIGHBOURS])
 
 
 def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:

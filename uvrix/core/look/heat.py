@@ -9,10 +9,10 @@ import numpy as np
 from scipy import ndimage
 
 from uvrix.core.boards.model import Board
+from uvrix.core.values.spread import NORMAL_BY_MEDIAN
 
 # Blurred by so much of the picture's width, noise does not win; a spot must stand so many times the noise above it.
 BLUR_SHARE, STANDS_OUT = 0.008, 6.0
-SIGMA = 1.4826
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ def warmest(grey: Sequence[Sequence[float]] | np.ndarray, board: Board, side: st
     high, wide = pixels.shape
     blurred = ndimage.gaussian_filter(pixels, max(1.0, BLUR_SHARE * wide))
     middle = np.median(blurred)
-    noise = max(SIGMA * float(np.median(np.abs(blurred - middle))), 1e-9)
+    noise = max(NORMAL_BY_MEDIAN * float(np.median(np.abs(blurred - middle))), 1e-9)
     row, column = np.unravel_index(int(np.argmax(blurred)), blurred.shape)
     stands_out = float(blurred[row, column] - middle) / noise
     if stands_out < STANDS_OUT:

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from uvrix.core.errors import Refusal
+from uvrix.core.values.spread import NORMAL_BY_MEDIAN
 from uvrix.language import gettext
 
 Grey = NDArray[np.float32]
@@ -234,7 +235,7 @@ def _differences(
     if usual.size == 0:
         return (), 0.0
     middle = float(np.median(usual))
-    spread = 1.4826 * float(np.median(np.abs(usual - middle))) + 1e-3
+    spread = NORMAL_BY_MEDIAN * float(np.median(np.abs(usual - middle))) + 1e-3
     score = (smooth - middle) / spread
     peaks = (score == ndimage.maximum_filter(score, size=2 * round(APART_MM / mm_per_px) + 1)) & rim
     rows, columns = np.nonzero(peaks & (score >= LEAST_SCORE))

@@ -37,7 +37,7 @@ def straightening(corners: Sequence[Point], aspect: float | None = None) -> tupl
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
         target += [u, v]
     found = np.linalg.solve(np.array(rows, dtype=float), np.array(target, dtype=float))
-    return size, tuple(float(one) for one in found)
+    return size, tuple(float(entry) for entry in found)
 
 
 def _check(corners: Sequence[Point]) -> None:

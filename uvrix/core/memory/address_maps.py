@@ -125,14 +125,14 @@ def _sparse(rows: Sequence[int]) -> list[int]:
     sums = [_xor(chosen) for size in range(1, len(rows) + 1) for chosen in itertools.combinations(rows, size)]
     basis: list[int] = []
     reduced: list[int] = []
-    for vector in sorted(sums, key=lambda one: (one.bit_count(), one)):
+    for vector in sorted(sums, key=lambda number: (number.bit_count(), number)):
         rest = vector
         for row in reduced:
             rest = min(rest, rest ^ row)
         if rest:
             basis.append(vector)
             reduced.append(rest)
-    return sorted(basis, key=lambda one: one & -one)
+    return sorted(basis, key=lambda number: number & -number)
 
 
 def _xor(vectors: Iterable[int]) -> int:

@@ -104,9 +104,9 @@ def as_json(located: Located) -> dict[str, Any]:
         "sites": [site_json(site) for site in located.counts.sites],
         "finding": _explanation_json(located.finding),
         "others": [_explanation_json(other) for other in located.others],
-        "actions": [action_json(one) for one in located.actions],
+        "actions": [action_json(action) for action in located.actions],
         "warnings": list(located.warnings),
-        "compared": [asdict(one) for one in located.compared],
+        "compared": [asdict(comparison) for comparison in located.compared],
         "balls": [asdict(ball) for ball in located.balls],
         "address_map": _learned_json(located.learned),
     }

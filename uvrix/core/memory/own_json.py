@@ -80,7 +80,7 @@ def _object(text: str) -> dict[str, Any] | None:
         value = json.loads(text)
     except (ValueError, RecursionError):
         return None
-    return {name.lower(): one for name, one in value.items()} if isinstance(value, dict) else None
+    return {name.lower(): entry for name, entry in value.items()} if isinstance(value, dict) else None
 
 
 def _cell(value: Any, name: str) -> str | None:

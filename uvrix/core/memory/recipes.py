@@ -105,7 +105,7 @@ def read_recipe(data: bytes) -> Recipe:
 def recipe_from_document(document: Any) -> Recipe:
     """The recipe in a parsed document; raises Refusal on a blank that is neither asked for nor known from the job."""
     check_shape(document, RECIPE_SCHEMA)
-    blanks = tuple(Blank(one["name"], one["label"], one.get("usual", "")) for one in document.get("blanks", ()))
+    blanks = tuple(Blank(entry["name"], entry["label"], entry.get("usual", "")) for entry in document.get("blanks", ()))
     for number, blank in enumerate(blanks):
         if not BLANK.fullmatch(f"{{{blank.name}}}") or blank.name in FROM_JOB:
             expected = gettext("a small word of its own, not one of {from_job}", from_job=", ".join(FROM_JOB))
@@ -115,7 +115,7 @@ def recipe_from_document(document: Any) -> Recipe:
                 f"$.blanks[{number}].usual", quoted(blank.usual), gettext("a plain word without spaces or quotes")
             )
     names = {*FROM_JOB, *(blank.name for blank in blanks)}
-    steps = tuple(Step(one.get("command", ""), one.get("note", "")) for one in document["steps"])
+    steps = tuple(Step(entry.get("command", ""), entry.get("note", "")) for entry in document["steps"])
     for number, step in enumerate(steps):
         if not step.command.strip() and not step.note.strip():
             raise Refusal(f"$.steps[{number}]", gettext("neither command nor note"), gettext("at least one of them"))
@@ -196,7 +196,11 @@ def differing(
     told = [
         Differing(label, here.get(name, "").strip(), worked.get(name, "").strip()) for name, label in labels.items()
     ]
-    return [one for one in told if one.worked and one.worked.casefold() != one.here.casefold()]
+    return [
+        difference
+        for difference in told
+        if difference.worked and difference.worked.casefold() != difference.here.casefold()
+    ]
 
 
 def filled(recipe: Recipe, values: Mapping[str, str]) -> list[Filled]:

@@ -272,7 +272,7 @@ def _extracted(rule: Rule, pattern: str, lines: pl.Series) -> tuple[pl.DataFrame
 
 def _not_read(part: _Part, at: Places, lines: pl.Series, numbers: Places) -> None:
     part.unread_count += len(at)
-    part.unread += [(int(numbers[one]), lines[int(one)]) for one in at[:MOST_QUOTED]]
+    part.unread += [(int(numbers[entry]), lines[int(entry)]) for entry in at[:MOST_QUOTED]]
 
 
 def _use(part: _Part, rule: Rule, cells: pl.DataFrame, channels: Channels, reader: TaughtReader) -> Places:

@@ -125,7 +125,7 @@ def teach(sample: str, marks: Sequence[Mark], name: str, channels: dict[str, str
     rules: list[dict[str, Any]] = []
     base = 16
     by_line: dict[int, list[Mark]] = {}
-    for mark in sorted(marks, key=lambda one: (one.line, one.start)):
+    for mark in sorted(marks, key=lambda candidate: (candidate.line, candidate.start)):
         _check_mark(mark, lines)
         by_line.setdefault(mark.line, []).append(mark)
     for number, here in by_line.items():
@@ -192,7 +192,8 @@ def _with_lines(line: str, marks: Sequence[Mark]) -> list[Mark]:
     if len(numbers) < 31:
         return list(marks)
     more = [
-        Mark(first.line, first.end + one.start(), first.end + one.end(), f"dq{n}") for n, one in enumerate(numbers, 1)
+        Mark(first.line, first.end + match.start(), first.end + match.end(), f"dq{n}")
+        for n, match in enumerate(numbers, 1)
     ]
     return sorted([*marks, *more], key=lambda mark: mark.start)
 

@@ -99,8 +99,8 @@ def read_pack(data: bytes) -> tuple[PackEntry, ...]:
     check_shape(document, PACK_SCHEMA)
     seen: set[Key] = set()
     entries = []
-    for number, one in enumerate(document["entries"]):
-        entry = PackEntry(one["kind"], one["id"], one["content"], one.get("from", document.get("shop", "")))
+    for number, item in enumerate(document["entries"]):
+        entry = PackEntry(item["kind"], item["id"], item["content"], item.get("from", document.get("shop", "")))
         if entry.key in seen:
             raise Refusal(
                 f"$.entries[{number}]",
@@ -116,9 +116,9 @@ def read_pack(data: bytes) -> tuple[PackEntry, ...]:
 def pack_document(entries: Sequence[PackEntry], shop: str) -> dict[str, Any]:
     """A pack as it is written."""
     shown = [
-        {"kind": one.kind, "id": one.id, **({"from": one.origin or shop} if one.origin or shop else {}),
-         "content": one.content}
-        for one in entries
+        {"kind": entry.kind, "id": entry.id, **({"from": entry.origin or shop} if entry.origin or shop else {}),
+         "content": entry.content}
+        for entry in entries
     ]  # fmt: skip
     return {"format": FORMAT, "version": VERSION, **({"shop": shop} if shop else {}), "entries": shown}
 

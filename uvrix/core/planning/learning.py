@@ -51,10 +51,10 @@ def learned(habits: Habits, cases: Sequence[Case], times: Sequence[Times]) -> Ha
         if outcomes[group] >= ENOUGH:
             shares[group] = learned_shares(habits.shares[group], own)
     costs = dict(habits.costs)
-    for one in times:
-        if one.do in costs and one.times >= ENOUGH_TIMES:
-            costs[one.do] = Cost(learned_minutes(costs[one.do].minutes, one), costs[one.do].risk)
-    timed = {one.do: one.times for one in times}
+    for timing in times:
+        if timing.do in costs and timing.times >= ENOUGH_TIMES:
+            costs[timing.do] = Cost(learned_minutes(costs[timing.do].minutes, timing), costs[timing.do].risk)
+    timed = {timing.do: timing.times for timing in times}
     return replace(habits, shares=shares, costs=costs, outcomes=outcomes, timed=timed)
 
 

@@ -86,13 +86,13 @@ def actions_for(
     causes = (
         causes_of(group, sure, habits, tried)
         if believed is None
-        else _tried(believed, [one for one in tried if not one.known])
+        else _tried(believed, [attempt for attempt in tried if not attempt.known])
     )
-    done = {one.do for one in tried} | ({"rerun"} if conditions > 1 and kind != "unclear" else set())
+    done = {attempt.do for attempt in tried} | ({"rerun"} if conditions > 1 and kind != "unclear" else set())
     named = [do for do in found.tried if do not in done]
     actions = [_action(do, designators, causes, habits, group) for do in named]
     worth = [action for action in actions if action.chance >= (LEAST_CURE if action.do in REPAIRS else LEAST_SETTLED)]
-    ranked = _by_school(sorted(worth, key=lambda one: -one.per_hour), habits)
+    ranked = _by_school(sorted(worth, key=lambda action: -action.per_hour), habits)
     return ranked or [
         _plain("rerun", designators, 0.3, habits, gettext("All that was worth trying is done; run it again."))
     ]
@@ -105,8 +105,8 @@ def causes_of(group: str, chance: float, habits: Habits, tried: Sequence[Tried])
 
 def _tried(causes: Mapping[str, float], tried: Sequence[Tried]) -> dict[str, float]:
     found = dict(causes)
-    for one in tried:
-        found = after(found, one.do, one.outcome)
+    for attempt in tried:
+        found = after(found, attempt.do, attempt.outcome)
     return found
 
 
@@ -176,8 +176,8 @@ def _settles(causes: Mapping[str, float], do: str) -> list[str]:
 
 
 def _likeliest(causes: Mapping[str, float]) -> list[tuple[str, float]]:
-    ranked = sorted(causes.items(), key=lambda one: -one[1])
-    return [one for one in ranked[:LISTED] if one[1] >= 0.05] or ranked[:1]
+    ranked = sorted(causes.items(), key=lambda cause: -cause[1])
+    return [row for row in ranked[:LISTED] if row[1] >= 0.05] or ranked[:1]
 
 
 def _basis(habits: Habits, group: str, do: str) -> str:
@@ -198,12 +198,12 @@ def _by_school(ranked: list[Action], habits: Habits) -> list[Action]:
     if habits.school == "by-numbers":
         return ranked
     first, second = ("reball", "replace") if habits.school == "reball-first" else ("replace", "reball")
-    order = [one.do for one in ranked]
+    order = [action.do for action in ranked]
     if first not in order or second not in order or order.index(first) < order.index(second):
         return ranked
     moved = ranked[order.index(first)]
-    rest = [one for one in ranked if one.do != first]
-    at = [one.do for one in rest].index(second)
+    rest = [action for action in ranked if action.do != first]
+    at = [action.do for action in rest].index(second)
     ahead = rest[at]
     school = gettext("reballs first") if first == "reball" else gettext("replaces at once")
     numbers = gettext(
@@ -217,7 +217,7 @@ def _by_school(ranked: list[Action], habits: Habits) -> list[Action]:
             school=school,
             numbers=numbers,
         )
-        return [replace(one, why=f"{one.why}{far}") if one is ahead else one for one in ranked]
+        return [replace(action, why=f"{action.why}{far}") if action is ahead else action for action in ranked]
     moved = replace(
         moved,
         why=gettext(

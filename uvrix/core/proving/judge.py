@@ -228,7 +228,7 @@ def _clocks(check: Check, seen: Evidence) -> Judged:
     clocks = [(log, np.array(log.figures["mhz"])) for _, log in seen.logs if log.has("mhz")]
     if not clocks:
         return Judged(check, "open", (gettext("No log with a clock since the last rework."),))
-    best = max(clocks, key=lambda one: float(np.nanmax(one[1])))[1]
+    best = max(clocks, key=lambda clock: float(np.nanmax(clock[1])))[1]
     low, high = float(np.nanmin(best)), float(np.nanmax(best))
     usual = usual_least(seen.usual_mhz, LEAST_CLOCK_SPREAD)
     at_load = next((one for log, _ in clocks if (one := under_load(log, "mhz", check.load_watts)) is not None), None)
@@ -257,7 +257,7 @@ def _stress(check: Check, seen: Evidence) -> Judged:
         (name, steadiness(log, check.minutes or 0.0, check.rest_c, check.load_watts), log) for name, log in seen.logs
     ]
     order = {"steady": 3, "rising": 2, "too-short": 1, "idle": 0, "no-load-known": 0}
-    name, best, log = max(found, key=lambda one: (order[one[1].word], one[1].loaded_minutes))
+    name, best, log = max(found, key=lambda row: (order[row[1].word], row[1].loaded_minutes))
     said = (f"{name}: {best.why}",)
     if check.most_c is not None and _hottest(log, check.load_watts) > check.most_c:
         return Judged(
@@ -333,7 +333,7 @@ def usual_least(figures: Sequence[float], least_spread: float = LEAST_SCORE_SPRE
 
     A one-sided Student bound for one more card, on logarithms: scores and clocks differ by ratios.
     """
-    found = _one_more([math.log(one) for one in figures if one > 0], least_spread)
+    found = _one_more([math.log(figure) for figure in figures if figure > 0], least_spread)
     return None if found is None else (math.exp(found[0] - found[1]), math.exp(found[0]))
 
 

@@ -108,7 +108,7 @@ def read_log(data: bytes, columns: Mapping[str, str]) -> Log:
     if len(seconds) < 2:
         raise Refusal(str(lines[-1]), gettext("{number} samples", number=len(seconds)), gettext("at least two"))
     first = seconds[0]
-    kept = {name: tuple(found) for name, found in figures.items() if any(not math.isnan(one) for one in found)}
+    kept = {name: tuple(found) for name, found in figures.items() if any(not math.isnan(number) for number in found)}
     if "celsius" not in kept:
         raise Refusal(str(lines[-1]), gettext("no temperature in any row"), "temperatures")
     return Log(tuple(second - first for second in seconds), kept)

@@ -155,25 +155,33 @@ USUAL: Sequence[Mapping[str, Any]] = (
 )  # fmt: skip
 # Memory once more cold: only a run after a warm one counts (case.proof.measured_since).
 AGAIN = "memory-cold-again"
-EMPTY: dict[str, Any] = {"checks": [dict(one) for one in USUAL]}
+EMPTY: dict[str, Any] = {"checks": [dict(entry) for entry in USUAL]}
 
 
 def read_protocol(document: Any) -> tuple[Check, ...]:
     """A protocol. Raises Refusal naming the path: two checks of one id, a duration that its kind needs and lacks."""
     check_shape(document, PROTOCOL_SCHEMA)
     found, seen = [], set()
-    for at, one in enumerate(document["checks"]):
+    for at, check in enumerate(document["checks"]):
         path = f"$.checks[{at}]"
-        if one["id"] in seen:
-            raise Refusal(f"{path}.id", gettext("{id} twice", id=repr(one["id"])), gettext("an id of its own"))
-        seen.add(one["id"])
-        for name, wanted in CHECK_KINDS[one["kind"]].needs.items():
-            if name not in one:
+        if check["id"] in seen:
+            raise Refusal(f"{path}.id", gettext("{id} twice", id=repr(check["id"])), gettext("an id of its own"))
+        seen.add(check["id"])
+        for name, wanted in CHECK_KINDS[check["kind"]].needs.items():
+            if name not in check:
                 raise Refusal(f"{path}.{name}", "none", wanted)
         limits = ("minutes", "hours", "most_c", "load_watts", "memory_mib", "width", "gt_per_s")
-        figures: dict[str, Any] = {name: None if one.get(name) is None else float(one[name]) for name in limits}
-        rest = float(one.get("rest_c", REST_C))
+        figures: dict[str, Any] = {name: None if check.get(name) is None else float(check[name]) for name in limits}
+        rest = float(check.get("rest_c", REST_C))
         found.append(
-            Check(one["id"], one["kind"], one["name"], one["fails"], one.get("condition", ""), rest_c=rest, **figures)
+            Check(
+                check["id"],
+                check["kind"],
+                check["name"],
+                check["fails"],
+                check.get("condition", ""),
+                rest_c=rest,
+                **figures,
+            )
         )
     return tuple(found)

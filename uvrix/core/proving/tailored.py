@@ -37,11 +37,11 @@ def repaired(board: Board | None, acts: Iterable[tuple[Do, str]]) -> Repaired:
         return Repaired()
     touched = {place.casefold() for do, place in acts if place and (HEATS[do].site or HEATS[do].chip or do in MENDS)}
     named = [connector for connector in board.connectors if connector.text]
-    sockets = tuple(one.text for one in named if one.kind == SOCKET)
+    sockets = tuple(landmark.text for landmark in named if landmark.kind == SOCKET)
     return Repaired(
         any(site.designator.casefold() in touched for site in board.sites),
         sockets if any(name.casefold() in touched for name in sockets) else (),
-        tuple(one.text for one in named if one.kind == PLUG and one.text.casefold() in touched),
+        tuple(landmark.text for landmark in named if landmark.kind == PLUG and landmark.text.casefold() in touched),
     )
 
 

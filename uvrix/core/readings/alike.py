@@ -62,7 +62,7 @@ def alike(own: Pattern, past: Sequence[Pattern], healthy: Mapping[Thing, float] 
         score, agree, differ = _compare(here, there)
         if agree:
             scored.append((score, number, agree, differ))
-    scored.sort(key=lambda one: (-one[0], one[1]))
+    scored.sort(key=lambda row: (-row[0], row[1]))
     best = scored[0][0] if scored else 0.0
     weights = [math.exp(score - best) for score, *_ in scored]
     whole = sum(weights)
@@ -96,16 +96,16 @@ def _compare(
     score = 0.0
     agree: list[Thing] = []
     differ: list[Thing] = []
-    for thing, one in here.items():
+    for thing, number in here.items():
         other = there.get(thing)
         if other is None:
-            score -= UNREAD if abs(one) > EDGE else 0.0
+            score -= UNREAD if abs(number) > EDGE else 0.0
             continue
-        if abs(one) <= EDGE and abs(other) <= EDGE:
+        if abs(number) <= EDGE and abs(other) <= EDGE:
             score += HEALTHY_WORTH
             continue
-        away = abs(one - other) / AGREES
+        away = abs(number - other) / AGREES
         score += 1.0 - min(away**2 / 2, 4.0)
-        (agree if away < 2.0 and abs(one) > EDGE and abs(other) > EDGE else differ).append(thing)
+        (agree if away < 2.0 and abs(number) > EDGE and abs(other) > EDGE else differ).append(thing)
     score -= sum(UNREAD for thing, other in there.items() if thing not in here and abs(other) > EDGE)
     return score, tuple(agree), tuple(differ)

@@ -71,10 +71,12 @@ def state_of(reading: Reading) -> State:
 def judge_balls(readings: Sequence[Reading], kinds: Kinds) -> tuple[BallJudged, ...]:
     """Every reading by its fellows, in their order. Each ball is given once a state, quantity, mode and lead."""
     tables: dict[tuple[str, State], _Table] = defaultdict(_Table)
-    for one in readings:
-        chip, pin = chip_and_pin(one.point)
-        tables[kinds.kind.get(chip, ""), state_of(one)].chips[_pin(pin, one)][chip] = one.value.middle
-    return tuple(_judge(one, tables[kinds.kind.get(_chip(one), ""), state_of(one)], kinds) for one in readings)
+    for reading in readings:
+        chip, pin = chip_and_pin(reading.point)
+        tables[kinds.kind.get(chip, ""), state_of(reading)].chips[_pin(pin, reading)][chip] = reading.value.middle
+    return tuple(
+        _judge(reading, tables[kinds.kind.get(_chip(reading), ""), state_of(reading)], kinds) for reading in readings
+    )
 
 
 class _Table:
@@ -216,10 +218,10 @@ def _many(number: int) -> str:
 def strangers(judged: Iterable[BallJudged]) -> dict[str, str]:
     """Chips that are odd nearly everywhere: another part than their fellows, with the sentence that says so."""
     read, odd = Counter[str](), Counter[str]()
-    for one in judged:
-        if one.among == "chips" and one.state != "site pads":
-            read[one.chip] += 1
-            odd[one.chip] += one.odd
+    for judgement in judged:
+        if judgement.among == "chips" and judgement.state != "site pads":
+            read[judgement.chip] += 1
+            odd[judgement.chip] += judgement.odd
     return {
         chip: gettext(
             "{chip} is odd at {chip_2} of {chip_3} balls: not a fault at one of them, rather another "

@@ -54,7 +54,9 @@ def beside(
     """
     first, second = _last(mine, places), _last(other, places)
     found = [_compared(first.get(key), second.get(key), spread) for key in dict.fromkeys([*first, *second])]
-    return tuple(sorted(found, key=lambda one: (one.word == "alike", one.word == "one", -one.apart)))
+    return tuple(
+        sorted(found, key=lambda comparison: (comparison.word == "alike", comparison.word == "one", -comparison.apart))
+    )
 
 
 def _last(readings: Sequence[Reading], places: Places) -> Mapping[tuple[object, ...], Reading]:

@@ -39,7 +39,7 @@ def as_json(
     """The object that `uvrix check --json` prints."""
     return {
         "fuses": [{"designator": fuse.designator, "state": fuse.state, "why": fuse.why} for fuse in fuses],
-        "readings": [_judged(one) for one in judged],
+        "readings": [_judged(judgement) for judgement in judged],
         "suspects": [
             {"designator": suspect.part.designator, "chance": round(suspect.chance, 4), "why": suspect.why}
             for suspect in suspects

@@ -68,7 +68,7 @@ def judge_fuse(designator: str, readings: Iterable[Reading]) -> FuseFound:
         return FuseFound(
             designator, "unread", gettext("Nothing that was read tells how {designator} is.", designator=designator)
         )
-    worst = max(found, key=lambda one: WORST.index(one.state))
+    worst = max(found, key=lambda candidate: WORST.index(candidate.state))
     return FuseFound(designator, worst.state, worst.why)
 
 

@@ -32,17 +32,17 @@ def blocks(
     """
     of_input = _by_input(inputs, readings, places)
     found = []
-    for one, name in inputs.items():
-        read = of_input[one]
+    for word, name in inputs.items():
+        read = of_input[word]
         # one low reading is enough: another mode or lead that reads high does not clear it
         low = [reading for reading in read if below_guard(reading)]
         if not read:
-            found.append(Block(one, gettext("{name} was not measured to ground.", name=name)))
+            found.append(Block(word, gettext("{name} was not measured to ground.", name=name)))
         elif low:
             said = gettext("{name} reads {shown}", name=name, shown=shown(low[-1].value, "resistance"))
             found.append(
                 Block(
-                    one,
+                    word,
                     gettext(
                         "{said}: under {least_input_ohms} ohms nothing is powered.",
                         said=said,
@@ -57,7 +57,7 @@ def blocks(
 
 def low_inputs(inputs: Iterable[str], readings: Iterable[Reading], places: Places) -> tuple[str, ...]:
     """The inputs that read below the guard."""
-    return tuple(one for one, read in _by_input(inputs, readings, places).items() if any(map(below_guard, read)))
+    return tuple(name for name, read in _by_input(inputs, readings, places).items() if any(map(below_guard, read)))
 
 
 def first_blocks(
@@ -71,15 +71,15 @@ def first_blocks(
     """
     fed, known, found = set(inputs), set(ticked), []
     newest: dict[Key, list[Judged]] = {}
-    for one in judged:
-        if one.reading.quantity == "resistance":
-            newest.setdefault(places.key(one.reading.point, one.reading.to), []).append(one)
+    for judgement in judged:
+        if judgement.reading.quantity == "resistance":
+            newest.setdefault(places.key(judgement.reading.point, judgement.reading.to), []).append(judgement)
     for point in first:
         key = places.key(point, "ground")
         read, guarded = newest.get(key, []), key[1] in fed
-        if point in known or (guarded and (not read or any(below_guard(one.reading) for one in read))):
+        if point in known or (guarded and (not read or any(below_guard(judgement.reading) for judgement in read))):
             continue
-        wrong = [one for one in read if one.verdict not in {"within", "no-reference"}]
+        wrong = [judgement for judgement in read if judgement.verdict not in {"within", "no-reference"}]
         if not read:
             found.append(
                 Block(point, gettext("{point} must be read before power and was not.", point=point), may_tick=True)
@@ -92,7 +92,7 @@ def first_blocks(
                     may_tick=True,
                 )
             )
-        elif not guarded and all(one.verdict == "no-reference" for one in read):
+        elif not guarded and all(judgement.verdict == "no-reference" for judgement in read):
             why = gettext(
                 "{point} must read right before power, and there is no known-good reading to hold it against.",
                 point=point,
@@ -108,7 +108,7 @@ def below_guard(reading: Reading) -> bool:
 
 
 def _by_input(inputs: Iterable[str], readings: Iterable[Reading], places: Places) -> dict[str, list[Reading]]:
-    of_input: dict[str, list[Reading]] = {one: [] for one in inputs}
+    of_input: dict[str, list[Reading]] = {name: [] for name in inputs}
     for reading in readings:
         key = places.key(reading.point, reading.to)
         if reading.quantity == "resistance" and key[0] == "ground" and key[1] in of_input:

@@ -51,10 +51,10 @@ def lowest_reached(board: Board, rail: str) -> float | None:
         at = open_ends.pop()
         for part in board.parts:
             if part.kind in JOINING and at in part.rails:
-                further = [one for one in part.rails if one in volts and one not in reached]
+                further = [name for name in part.rails if name in volts and name not in reached]
                 reached.update(further)
                 open_ends += further
-    others = [volts[one] for one in reached - {rail} if volts[one] > 0]
+    others = [volts[name] for name in reached - {rail} if volts[name] > 0]
     return min(others) if others else None
 
 
@@ -96,13 +96,17 @@ def _nearest_point(board: Board, part: Part, rail: str) -> str | None:
     """The point of a rail that is nearest to a part; fuses and shunts count less: they may be what is broken."""
     listed = {point for one in board.document.get("rails", ()) if one["id"] == rail for point in one.get("points", ())}
     # what a rail lists counts for it whoever reads it; what only lies on its net is second best
-    points = [one for one in board.points if one.id in listed] or [one for one in board.points if one.net == rail]
+    points = [point for point in board.points if point.id in listed] or [
+        point for point in board.points if point.net == rail
+    ]
 
     def away(point: object) -> tuple[bool, float]:
         centre, kind = getattr(point, "centre", None), getattr(point, "kind", "")
         if centre is None or part.centre is None:
             return kind == "fuse", math.inf
-        return kind == "fuse", math.dist([float(one) for one in centre], [float(one) for one in part.centre])
+        return kind == "fuse", math.dist(
+            [float(coordinate) for coordinate in centre], [float(coordinate) for coordinate in part.centre]
+        )
 
     return min(points, key=away).id if points else None
 
@@ -126,7 +130,7 @@ def coil_side(coil: str, converter: Value, rail: Value) -> CoilSides:
         shown=shown(converter, "resistance"),
         shown_2=shown(rail, "resistance"),
     )
-    ends = [math.inf if one.middle is None else one.middle for one in (converter, rail)]
+    ends = [math.inf if value.middle is None else value.middle for value in (converter, rail)]
     if ends[0] * COIL_SIDE_TIMES <= ends[1] and ends[0] < ends[1]:
         why = gettext(
             "{coil}: {said}. The side of the converter holds it: its power stage first.", coil=coil, said=said
@@ -164,7 +168,7 @@ def glowed(
     for part in board.parts:
         if part.centre is None or part.designator in off:
             continue
-        mm = math.dist(spot, [float(one) for one in part.centre])
+        mm = math.dist(spot, [float(coordinate) for coordinate in part.centre])
         if mm > GLOW_NEAR_MM:
             continue
         on = OFF_RAIL if part.rails else UNKNOWN_RAIL
@@ -175,7 +179,7 @@ def glowed(
     whole = sum(weight for weight, _, _ in found)
     if whole <= 0:
         return ()
-    ranked = sorted(found, key=lambda one: (-one[0], one[1], one[2].designator))[:MOST_NEAR]
+    ranked = sorted(found, key=lambda row: (-row[0], row[1], row[2].designator))[:MOST_NEAR]
     return tuple(Near(part, weight / whole, mm, _near_why(part, mm, side, rails)) for weight, mm, part in ranked)
 
 
@@ -260,11 +264,11 @@ class Bridge:
 def bridges(board: Board, standing: Iterable[Judged], places: Places) -> tuple[Bridge, ...]:
     """Rails that a stage or converter could have joined: the higher reads too low, and the same as the lower."""
     volts, names, read = _volts(board), _names(board), {}
-    for one in standing:
-        key = places.key(one.reading.point, one.reading.to)
-        middle = one.reading.value.middle
-        if key[0] == "ground" and key[1] in volts and one.reading.quantity == "resistance" and middle is not None:
-            read[key[1]] = (middle, one)
+    for judgement in standing:
+        key = places.key(judgement.reading.point, judgement.reading.to)
+        middle = judgement.reading.value.middle
+        if key[0] == "ground" and key[1] in volts and judgement.reading.quantity == "resistance" and middle is not None:
+            read[key[1]] = (middle, judgement)
     pairs = dict.fromkeys(
         (high, low)
         for part in board.parts
@@ -305,8 +309,8 @@ def hunted(
     rails that read alike; for the ranking both of those count as short.
     """
     found = [rail for rail, verdict in verdicts.items() if verdict in SHORTED]
-    rails = tuple(dict.fromkeys([*found, *low_inputs, *(one.high for one in joined)]))
-    ranked = {**verdicts, **dict.fromkeys(rails, "short"), **{one.low: "short" for one in joined}}
+    rails = tuple(dict.fromkeys([*found, *low_inputs, *(bridge.high for bridge in joined)]))
+    ranked = {**verdicts, **dict.fromkeys(rails, "short"), **{bridge.low: "short" for bridge in joined}}
     return rails, ranked
 
 
@@ -328,7 +332,7 @@ def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
             by_rail.setdefault(phase["rail"], []).append(phase)
     found = []
     for rail, phases in by_rail.items():
-        gone = [one for one in phases if one["designator"] in out]
+        gone = [entry for entry in phases if entry["designator"] in out]
         if not gone:
             continue
         left = len(phases) - len(gone)
@@ -337,7 +341,7 @@ def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
             if left
             else gettext("nothing carries it")
         )
-        amps = sum(float(str(one["amps"])) for one in phases if one not in gone and "amps" in one)
+        amps = sum(float(str(entry["amps"])) for entry in phases if entry not in gone and "amps" in entry)
         rated = gettext(", {amps} A rated together", amps=f"{amps:g}") if amps else ""
         says = gettext(
             "{rail}: {left} of {number} phases are left, {share}{rated}. Within rating?",

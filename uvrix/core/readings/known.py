@@ -29,6 +29,7 @@ from uvrix.core.readings.limits import (
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.points import Key, Places
 from uvrix.core.readings.reading_file import Observation, Reading, key_of
+from uvrix.core.values.spread import normal_spread
 from uvrix.language import gettext
 
 # The median's variance is this much more than the mean's.
@@ -109,7 +110,7 @@ class Library:
         lent = "" if own or not reading.mode else gettext("read in another mode")
         if reading.meter:
             same = [entry for entry in entries if entry.reading.meter in {reading.meter, ""}]
-            if len({one.card for one in same}) >= ENOUGH_CARDS:
+            if len({observation.card for observation in same}) >= ENOUGH_CARDS:
                 entries = same
             elif len(same) < len(entries):
                 lent = lent or gettext("read with another meter")
@@ -132,11 +133,7 @@ class Library:
                 away += [small * abs(log - middle) for log in logs]
         if len(away) < 3 * ENOUGH_CARDS:
             return USUAL_SPREAD
-        return min(MOST_SPREAD, max(LEAST_SPREAD, _SIGMA * statistics.median(away)))
-
-
-# A normal spread by its median absolute deviation.
-_SIGMA = 1.4826
+        return min(MOST_SPREAD, max(LEAST_SPREAD, normal_spread(away)))
 
 
 def _by_card(entries: Iterable[Observation]) -> dict[str, float]:
@@ -186,7 +183,7 @@ def _middle(values: Sequence[float]) -> float:
 def _plain(values: Sequence[float], quantity: Quantity) -> tuple[float, float, float, float]:
     """Band of values that may be nothing or below it: by their own spread, without logarithms."""
     centre = statistics.median(values)
-    spread = max(RESOLVES[quantity], _SIGMA * statistics.median(abs(value - centre) for value in values))
+    spread = max(RESOLVES[quantity], normal_spread(abs(value - centre) for value in values))
     wide = _student(len(values)) * spread
     return centre - wide, centre, centre + wide, spread
 
@@ -194,7 +191,7 @@ def _plain(values: Sequence[float], quantity: Quantity) -> tuple[float, float, f
 def _spread(away: Sequence[float], usual: float) -> float:
     """A thing's own spread drawn towards the usual one: by that prior's worth in cards."""
     free = len(away) - 1
-    own = _SIGMA * statistics.median(away) * math.sqrt(len(away) / max(1, free)) if free else 0.0
+    own = normal_spread(away) * math.sqrt(len(away) / max(1, free)) if free else 0.0
     return math.sqrt((PRIOR_CARDS * usual**2 + free * own**2) / (PRIOR_CARDS + free))
 
 

@@ -171,7 +171,7 @@ def shown_number(number: float, quantity: Quantity) -> str:
         return f"{_short(number)} {sign}"
     # half an ohm is said in ohms, half a volt across a junction in volts: as the meters show them
     size = float(f"{abs(number):.{DIGITS}g}")
-    factor, prefix = next(((one, word) for one, word in STEPS if size >= one), STEPS[-1])
+    factor, prefix = next(((value, word) for value, word in STEPS if size >= value), STEPS[-1])
     if 0.1 <= size < 1:
         factor, prefix = 1.0, ""
     return f"{_short(number / factor)} {prefix}{sign}"
@@ -189,8 +189,8 @@ def typed(value: Value, quantity: Quantity) -> str:
     """
     if value.low is None or value.high is None:
         return "OL"
-    ends = [value.low] if not value.span else [float(f"{one:.{SPAN_DIGITS}g}") for one in (value.low, value.high)]
-    return "..".join(dict.fromkeys(_typed_number(one, quantity) for one in ends))
+    ends = [value.low] if not value.span else [float(f"{number:.{SPAN_DIGITS}g}") for number in (value.low, value.high)]
+    return "..".join(dict.fromkeys(_typed_number(end, quantity) for end in ends))
 
 
 def _typed_number(number: float, quantity: Quantity) -> str:

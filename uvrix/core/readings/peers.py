@@ -30,9 +30,9 @@ from uvrix.core.readings.limits import (
 from uvrix.core.readings.notation import Quantity, shown_number
 from uvrix.core.readings.reading_file import Reading
 from uvrix.core.values.edges import over, under
+from uvrix.core.values.spread import normal_spread
 from uvrix.language import gettext
 
-SIGMA = 1.4826
 BY_SHARE: frozenset[Quantity] = frozenset({"resistance", "frequency"})
 Pin = tuple[str, Quantity, str, str, str]
 
@@ -194,7 +194,7 @@ def pooled(table: Mapping[Pin, Mapping[str, float | None]], *, by_share: bool) -
         if _shares(quantity) == by_share and len(values) >= LEAST_CHIPS:
             middle = statistics.median(values)
             away += [math.sqrt(len(values) / (len(values) - 1)) * abs(value - middle) for value in values]
-    return SIGMA * statistics.median(away) if away else 0.0
+    return normal_spread(away) if away else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,7 +220,7 @@ def among(values: Mapping[str, float | None], quantity: Quantity, spread: float 
         return None
     scaled = {name: _scaled(value, quantity) for name, value in closed.items()}
     middle = statistics.median(scaled.values())
-    own = SIGMA * statistics.median(abs(value - middle) for value in scaled.values())
+    own = normal_spread(abs(value - middle) for value in scaled.values())
     far = PEER_ODD_SPREADS * max(own, spread)
     usual = math.exp(middle) if quantity == "resistance" else middle
     strange = {
@@ -253,7 +253,7 @@ def _no_difference(value: float, usual: float, quantity: Quantity) -> bool:
 def _groups(strange: Mapping[str, float], quantity: Quantity) -> list[tuple[tuple[str, ...], float]]:
     """Odd chips by value: those that read alike are together, with their median."""
     groups: list[list[str]] = []
-    for chip in sorted(strange, key=lambda one: strange[one]):
+    for chip in sorted(strange, key=lambda name: strange[name]):
         if groups and alike(strange[groups[-1][-1]], strange[chip], quantity):
             groups[-1].append(chip)
         else:
@@ -271,22 +271,22 @@ def as_json(found: Compared) -> dict[str, object]:
     return {
         "split": [
             {
-                "pin": one.pin,
+                "pin": split.pin,
                 "groups": [
-                    {"value": "OL" if value is None else value, "chips": list(chips)} for value, chips in one.groups
+                    {"value": "OL" if value is None else value, "chips": list(chips)} for value, chips in split.groups
                 ],
-                "why": one.why,
+                "why": split.why,
             }
-            for one in found.split
+            for split in found.split
         ],
         "odd": [
             {
-                "pin": one.pin,
-                "chips": list(one.chips),
-                "value": "OL" if one.value is None else one.value,
-                "peers": "OL" if one.peers is None else one.peers,
-                "shared": one.shared,
+                "pin": odd_chip.pin,
+                "chips": list(odd_chip.chips),
+                "value": "OL" if odd_chip.value is None else odd_chip.value,
+                "peers": "OL" if odd_chip.peers is None else odd_chip.peers,
+                "shared": odd_chip.shared,
             }
-            for one in found.odd
+            for odd_chip in found.odd
         ],
     }

@@ -135,7 +135,7 @@ def _reading(line: int, row: dict[str, str], places: Places) -> Reading:
 def _word(line: int, text: str, words: Sequence[str]) -> str:
     word = text.strip()
     if word not in words:
-        raise Refusal(str(line), quoted(word), gettext(" or ").join(one for one in words if one) or "nothing")
+        raise Refusal(str(line), quoted(word), gettext(" or ").join(name for name in words if name) or "nothing")
     return word
 
 

@@ -34,9 +34,9 @@ def route(stops: tuple[Stop, ...]) -> tuple[str, ...]:
     at = (0.0, 0.0)
     for reach in REACH:
         for side in SIDES:
-            group = [one for one in stops if one.side == side and _reach(one) == reach]
+            group = [stop for stop in stops if stop.side == side and _reach(stop) == reach]
             way = _shorter(_nearest(group, at), at)
-            found += [one.name for one in way]
+            found += [stop.name for stop in way]
             if way:
                 at = (way[-1].x_mm, way[-1].y_mm)
     return tuple(found)
@@ -49,7 +49,7 @@ def _reach(stop: Stop) -> str:
 def _nearest(stops: Sequence[Stop], at: tuple[float, float]) -> list[Stop]:
     left, way = list(stops), []
     while left:
-        nearest = min(left, key=lambda one: (math.dist(at, (one.x_mm, one.y_mm)), one.name))
+        nearest = min(left, key=lambda stop: (math.dist(at, (stop.x_mm, stop.y_mm)), stop.name))
         left.remove(nearest)
         way.append(nearest)
         at = (nearest.x_mm, nearest.y_mm)
@@ -71,5 +71,5 @@ def _shorter(way: list[Stop], start: tuple[float, float]) -> list[Stop]:
 
 def length(way: Sequence[Stop], start: tuple[float, float]) -> float:
     """Millimetres of a way from a start."""
-    places = [start, *((one.x_mm, one.y_mm) for one in way)]
+    places = [start, *((stop.x_mm, stop.y_mm) for stop in way)]
     return sum(math.dist(one, other) for one, other in itertools.pairwise(places))

@@ -30,10 +30,10 @@ class ShortSuspect:
 def rail_verdicts(judged: Iterable[Judged], places: Places) -> dict[str, str]:
     """The verdict of every rail that was read to ground."""
     found: dict[str, str] = {}
-    for one in judged:
-        key = places.key(one.reading.point, one.reading.to)
+    for judgement in judged:
+        key = places.key(judgement.reading.point, judgement.reading.to)
         if key[0] == "ground" and key[1] in places.rails:
-            found[key[1]] = one.verdict
+            found[key[1]] = judgement.verdict
     return found
 
 
@@ -42,7 +42,7 @@ def short_suspects(board: Board, verdicts: Mapping[str, str]) -> tuple[ShortSusp
     shorted = [rail for rail, verdict in verdicts.items() if verdict in SHORTED]
     healthy = [rail for rail, verdict in verdicts.items() if verdict == "within"]
     on = [(part, _of(part, shorted), _of(part, healthy)) for part in board.parts]
-    ranked = sorted((one for one in on if one[1]), key=_rank)
+    ranked = sorted((row for row in on if row[1]), key=_rank)
     weights: list[float] = []
     for part, bad, good in ranked:
         kind = FOR_KIND[KINDS.get(part.kind, 2)]

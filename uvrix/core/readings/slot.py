@@ -21,9 +21,9 @@ SLOT, CAPACITOR = "slot", "caps"
 
 def route(lanes: int) -> tuple[str, ...]:
     """The points to probe, in turn: the clock, then row B's receive halves, then the transmit halves' capacitors."""
-    own = [one for one in contacts() if one.lane is not None and one.lane < lanes]
-    receive = [f"{SLOT}.{one.name}" for one in own if one.pair == "rx"]
-    transmit = [f"{CAPACITOR}.{one.name}" for one in own if one.pair == "tx"]
+    own = [contact for contact in contacts() if contact.lane is not None and contact.lane < lanes]
+    receive = [f"{SLOT}.{contact.name}" for contact in own if contact.pair == "rx"]
+    transmit = [f"{CAPACITOR}.{contact.name}" for contact in own if contact.pair == "tx"]
     return (*(f"{SLOT}.{name}" for name in CLOCK_HALVES), *receive, *transmit)
 
 
@@ -116,43 +116,43 @@ def slot_context(
     """
     notes: list[str] = []
     read: dict[int, dict[Half, Value]] = {}
-    for one in contacts():
-        if one.lane is None or one.lane >= lanes:
+    for contact in contacts():
+        if contact.lane is None or contact.lane >= lanes:
             continue
-        if one.pair == "rx":
-            value = diode.get(f"{SLOT}.{one.name}")
+        if contact.pair == "rx":
+            value = diode.get(f"{SLOT}.{contact.name}")
         else:
-            value = diode.get(f"{CAPACITOR}.{one.name}")
-            outside = diode.get(f"{SLOT}.{one.name}")
+            value = diode.get(f"{CAPACITOR}.{contact.name}")
+            outside = diode.get(f"{SLOT}.{contact.name}")
             if outside is not None and not outside.ol:
                 said = shown(outside, "diode")
                 notes.append(
                     gettext(
                         "{name} ({carries}) reads {said} at the contact: its capacitor lets through.",
-                        name=one.name,
-                        carries=one.carries,
+                        name=contact.name,
+                        carries=contact.carries,
                         said=said,
                     )
                 )
-            across_it = across.get(f"{CAPACITOR}.{one.name}")
+            across_it = across.get(f"{CAPACITOR}.{contact.name}")
             if across_it is not None and not across_it.ol:
                 said = shown(across_it, "resistance")
                 notes.append(
                     gettext(
                         "The capacitor of {name} ({carries}) reads {said} across: OL is right.",
-                        name=one.name,
-                        carries=one.carries,
+                        name=contact.name,
+                        carries=contact.carries,
                         said=said,
                     )
                 )
         if value is not None:
-            read.setdefault(one.lane, {})[one.pair, one.half] = value
+            read.setdefault(contact.lane, {})[contact.pair, contact.half] = value
     contacts_torn = [by_name()[name] for name in sorted(torn, key=lambda name: (name[0], int(name[1:])))]
     torn_lanes: dict[int, tuple[str, ...]] = {}
-    for one in contacts_torn:
-        if one.lane is not None and one.lane < lanes:
-            torn_lanes[one.lane] = (*torn_lanes.get(one.lane, ()), one.name)
-        notes.append(_torn(one, lanes))
+    for contact in contacts_torn:
+        if contact.lane is not None and contact.lane < lanes:
+            torn_lanes[contact.lane] = (*torn_lanes.get(contact.lane, ()), contact.name)
+        notes.append(_torn(contact, lanes))
     found = link(read, lanes, torn_lanes)
     unread = {lane for lane in range(lanes) if lane not in found.lanes}
     at_best = [found.lanes.get(lane) == "works" or lane in unread for lane in range(lanes)]
@@ -220,4 +220,7 @@ def _clock(
 
 def pins() -> dict[str, frozenset[str] | None]:
     """What may be read at the slot: every contact, and the capacitors of the transmit halves."""
-    return {SLOT: frozenset(by_name()), CAPACITOR: frozenset(one.name for one in contacts() if one.pair == "tx")}
+    return {
+        SLOT: frozenset(by_name()),
+        CAPACITOR: frozenset(contact.name for contact in contacts() if contact.pair == "tx"),
+    }

@@ -34,11 +34,11 @@ def compare(before: Sequence[Judged], after: Sequence[Judged], places: Places) -
     first, second = _last(before, places), _last(after, places)
     found = [_change(first.get(key), second.get(key)) for key in dict.fromkeys([*first, *second])]
     rank = {False: 0, None: 1, True: 2}
-    return tuple(sorted(found, key=lambda one: rank[one.same]))
+    return tuple(sorted(found, key=lambda change: rank[change.same]))
 
 
 def _last(judged: Iterable[Judged], places: Places) -> dict[tuple[object, ...], Judged]:
-    return {thing_of(one.reading, places): one for one in judged}
+    return {thing_of(judgement.reading, places): judgement for judgement in judged}
 
 
 def thing_of(reading: Reading, places: Places) -> tuple[object, ...]:

@@ -50,14 +50,18 @@ def heed(ledger: Ledger, card: str, planned: Planned, around: Surroundings, sett
     said += _worn(ledger, place, planned, limits)
     said += _coming(ledger, planned, around.now, settings)
     said += _lots(planned, around)
-    worn = [one for one in around.near if one.cycles + one.warmed >= limits.site_cycles and not one.behind]
+    worn = [
+        neighbour
+        for neighbour in around.near
+        if neighbour.cycles + neighbour.warmed >= limits.site_cycles and not neighbour.behind
+    ]
     said += [
         gettext(
             "{designator} next to it was heated or warmed {times}.",
-            designator=one.designator,
-            times=times(one.cycles + one.warmed),
+            designator=neighbour.designator,
+            times=times(neighbour.cycles + neighbour.warmed),
         )
-        for one in worn
+        for neighbour in worn
     ]
     return tuple(said)
 
@@ -130,7 +134,7 @@ def _lots(planned: Planned, around: Surroundings) -> list[str]:
                 "{site} is of lot {lot}: {counted}. One, or all of it?", site=planned.site, lot=lot, counted=counted
             )
         )
-    alike = [one.designator for one in around.near if around.lots.get(one.designator) == lot]
+    alike = [neighbour.designator for neighbour in around.near if around.lots.get(neighbour.designator) == lot]
     if alike:
         said.append(
             ngettext(

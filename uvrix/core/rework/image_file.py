@@ -162,7 +162,7 @@ def fit(wanted: ImageFacts, found: ImageFacts) -> Fit:
         if not found.vendors and _stands_in(vendor, found.text):
             score += 1
             fits.append(gettext("{vendor} stands in its text", vendor=vendor))
-        elif vendor.casefold() in {one.casefold() for one in found.vendors}:
+        elif vendor.casefold() in {word.casefold() for word in found.vendors}:
             score += 3
             fits.append(gettext("carries settings for {vendor}", vendor=vendor))
         else:

@@ -40,13 +40,13 @@ def footprint(board: Board, designator: str) -> tuple[str, Polygon] | None:
     A part without a size is its centre, and so is a point that is a part; a point at a plug is the plug.
     """
     if designator == board.core.designator:
-        x, y = (float(one) for one in board.core.centre)
-        w, h = (float(one) / 2 for one in board.core.size)
+        x, y = (float(coordinate) for coordinate in board.core.centre)
+        w, h = (float(number) / 2 for number in board.core.size)
         return "front", ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
     site = board.by_designator.get(designator)
     if site:
         return site.side, tuple((float(x), float(y)) for x, y in corners_of(site))
-    part = next((one for one in board.parts if one.designator == designator), None)
+    part = next((candidate for candidate in board.parts if candidate.designator == designator), None)
     if part and part.centre:
         return part.side, ((float(part.centre[0]), float(part.centre[1])),)
     connector = next((mark for mark in board.connectors if mark.text == designator), None)
@@ -55,7 +55,7 @@ def footprint(board: Board, designator: str) -> tuple[str, Polygon] | None:
 
 def _of_point(board: Board, name: str) -> tuple[str, Polygon] | None:
     """Where a point that is a part lies: a fuse, a coil; one at a plug is the plug."""
-    point = next((one for one in board.points if one.id == name), None)
+    point = next((probe_point for probe_point in board.points if probe_point.id == name), None)
     if point is None or point.centre is None:
         return None
     spot = (float(point.centre[0]), float(point.centre[1]))
@@ -68,8 +68,8 @@ def _of_point(board: Board, name: str) -> tuple[str, Polygon] | None:
 
 def box_of(mark: Landmark) -> Polygon:
     """The outline of a landmark."""
-    x, y = (float(one) for one in mark.centre)
-    w, h = (float(one) / 2 for one in mark.size)
+    x, y = (float(coordinate) for coordinate in mark.centre)
+    w, h = (float(number) / 2 for number in mark.size)
     return ((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h))
 
 
@@ -154,7 +154,7 @@ def neighbours(
         found.append(
             Neighbour(name, kind, there[0], behind, away, many, warm, shield, _why(away, shield, worn, behind))
         )
-    return tuple(sorted(found, key=lambda one: (one.behind, one.away_mm, one.designator)))
+    return tuple(sorted(found, key=lambda neighbour: (neighbour.behind, neighbour.away_mm, neighbour.designator)))
 
 
 def _why(away: float, shield: bool, worn: bool, behind: bool) -> str:

@@ -56,7 +56,7 @@ def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey
 
     A pad marked as unused leads nowhere on this board: it counts among the unused ones, whatever the package says.
     """
-    by_class: dict[str, Counter[str]] = {one: Counter() for one in CLASSES}
+    by_class: dict[str, Counter[str]] = {name: Counter() for name in CLASSES}
     for ball, pad_class in package.classes.items():
         state = states.get(ball, "good")
         by_class["unused" if state == "unused" else pad_class][state] += 1

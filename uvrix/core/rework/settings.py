@@ -127,7 +127,7 @@ def read_settings(document: Mapping[str, Any]) -> Settings:
         raise Refusal(
             "$.pads", gettext("fixable above marginal"), gettext("what is fixable to be no more than what is marginal")
         )
-    soak = tuple(float(one) for one in document.get("soak_c", ()))
+    soak = tuple(float(entry) for entry in document.get("soak_c", ()))
     if soak and soak[0] >= soak[1]:
         raise Refusal(
             "$.soak_c",

@@ -53,7 +53,7 @@ def converter(chain: Chain, board: Board, name: str) -> Converter | None:
         return None
     steps = [_step(board, node, "output", "")]
     logic = []
-    for need in (by_id[one] for one in node.needs if one in by_id):
+    for need in (by_id[word] for word in node.needs if word in by_id):
         logical = need.kind in OF_LOGIC
         steps.append(_step(board, need, "enable" if logical else "supply", node.id))
         logic += [need] if logical else []
@@ -61,7 +61,7 @@ def converter(chain: Chain, board: Board, name: str) -> Converter | None:
     for _ in range(DEEPEST):
         above = []
         for below in logic:
-            for need in (by_id[one] for one in below.needs if one in by_id and one not in seen):
+            for need in (by_id[word] for word in below.needs if word in by_id and word not in seen):
                 seen.add(need.id)
                 steps.append(_step(board, need, "makes", below.id))
                 above += [need] if need.kind in OF_LOGIC else []

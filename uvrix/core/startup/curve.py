@@ -33,7 +33,7 @@ def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
     end = samples[-1][0]
     late = [sample for sample in samples if sample[0] >= end - SETTLED_S]
     settled = statistics.median(amps for _, _, amps in late)
-    peak = max(samples, key=lambda one: one[2])
+    peak = max(samples, key=lambda sample: sample[2])
     limited = at_limit(settled, limit_amps)
     steps = _steps(samples, peak[2])
     shown = gettext(
@@ -44,7 +44,7 @@ def read_curve(samples: Sequence[Sample], limit_amps: float) -> StartCurve:
         peak_2=f"{peak[0]:.2f}",
     )
     if limited:
-        volts = statistics.median(one[1] for one in late)
+        volts = statistics.median(row[1] for row in late)
         says = gettext(
             "{shown}. It stands at the limit of {limit_amps} A and its voltage fell to {volts} V.",
             shown=shown,

@@ -150,7 +150,7 @@ def _probes(
         gain = _entropy(float(reads)) - _entropy(doubt)
         if gain > LEAST_BITS:
             found.append(Probe(node, gain, _means(chain, at, chance)))
-    return tuple(sorted(found, key=lambda one: -one.gain_bits / one.node.minutes))
+    return tuple(sorted(found, key=lambda probe: -probe.gain_bits / probe.node.minutes))
 
 
 def _entropy(share: float) -> float:

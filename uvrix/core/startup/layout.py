@@ -64,7 +64,7 @@ def _put_in_order(chain: Chain, columns: dict[int, list[str]]) -> None:
         for at in sorted(columns, reverse=bool(sweep % 2)):
             middles = []
             for name in columns[at]:
-                rows = [row[one] for one in joined[name] if one in row]
+                rows = [row[word] for word in joined[name] if word in row]
                 middles.append((sum(rows) / len(rows) if rows else row[name], row[name], name))
             columns[at] = [name for _, _, name in sorted(middles)]
             row |= {name: float(number) for number, name in enumerate(columns[at])}

@@ -54,7 +54,7 @@ def compared(document: Mapping[str, Any], read: Mapping[str, PhaseRead], empty: 
     found = []
     for entry in entries:
         name, rail = entry["designator"], entry.get("rail", "")
-        equals = [one["designator"] for one in entries if one.get("rail", "") == rail]
+        equals = [item["designator"] for item in entries if item.get("rail", "") == rail]
         equals = [equal for equal in equals if equal not in empty]
         mine = read.get(name, PhaseRead())
         word, says = _word(name, mine, [read.get(equal, PhaseRead()) for equal in equals])
@@ -105,11 +105,11 @@ def shares(phases: Sequence[Phase], amps: Mapping[str, float]) -> tuple[Share, .
     found = []
     for rail, load in amps.items():
         mine = [phase for phase in phases if phase.rail == rail]
-        working = [one for one in mine if one.word not in {"empty", "silent"}]
+        working = [phase for phase in mine if phase.word not in {"empty", "silent"}]
         if not working:
             continue
         each = load / len(working)
-        rated = min((one.amps for one in working if one.amps is not None), default=None)
+        rated = min((phase.amps for phase in working if phase.amps is not None), default=None)
         within = rated is None or each <= rated
         gone = (
             gettext(" ({number} of {number_2} gone)", number=len(mine) - len(working), number_2=len(mine))

@@ -99,4 +99,4 @@ def _apart(one: float, other: float) -> bool:
 
 def refuses(found: Sequence[Sensed]) -> str:
     """The first reason why release is refused; empty where none is seen."""
-    return next((one.says for one in found if one.word in {"below", "path"}), "")
+    return next((sensed_input.says for sensed_input in found if sensed_input.word in {"below", "path"}), "")

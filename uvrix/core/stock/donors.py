@@ -122,7 +122,7 @@ def match_halves(cards: Sequence[DonorBoard], most_cycles: int) -> tuple[Match, 
         for taker in cards
         if giver.serial != taker.serial and _halves(giver, taker)
     ]
-    return tuple(sorted(found, key=lambda one: (-one.score, one.core_from, one.board_from)))
+    return tuple(sorted(found, key=lambda match: (-match.score, match.core_from, match.board_from)))
 
 
 def _halves(giver: DonorBoard, taker: DonorBoard) -> bool:

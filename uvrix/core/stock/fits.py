@@ -82,7 +82,7 @@ def chip_fits(chip: MemoryChip, wanted: Wanted) -> Fits:
         )
     else:
         agree.append(gettext("speed {speed}", speed=f"{chip.speed:g}"))
-    carried = {one.casefold() for one in wanted.carried}
+    carried = {name.casefold() for name in wanted.carried}
     if not carried:
         unknown.append(gettext("makers that the firmware carries not known"))
     elif not chip.vendor:
@@ -91,7 +91,13 @@ def chip_fits(chip: MemoryChip, wanted: Wanted) -> Fits:
         against.append(gettext("the firmware carries no settings for {vendor}", vendor=chip.vendor))
     else:
         agree.append(gettext("the firmware carries {vendor}", vendor=chip.vendor))
-    unlike = sorted({one.vendor for one in wanted.others if one.vendor and one.vendor != chip.vendor})
+    unlike = sorted(
+        {
+            memory_chip.vendor
+            for memory_chip in wanted.others
+            if memory_chip.vendor and memory_chip.vendor != chip.vendor
+        }
+    )
     if chip.vendor and unlike:
         against.append(
             gettext("{vendor} beside {unlike}: alike across the card", vendor=chip.vendor, unlike=", ".join(unlike))
@@ -210,14 +216,14 @@ def connector_fits(part: Connector, wanted: Connector) -> Fits:
 def substitutes(wanted: Connector, known: Sequence[Connector]) -> tuple[Substitute, ...]:
     """Connectors of the same pitch with pins enough, the likest first; a longer one may be cut, anchors may lack."""
     found = []
-    for one in known:
-        fits = connector_fits(one, wanted)
+    for connector in known:
+        fits = connector_fits(connector, wanted)
         if fits.refused:
             continue
         score = 10.0
-        if one.pins != wanted.pins:
-            score -= 1 + 0.2 * (one.pins - wanted.pins)
-        if one.anchors != wanted.anchors:
+        if connector.pins != wanted.pins:
+            score -= 1 + 0.2 * (connector.pins - wanted.pins)
+        if connector.anchors != wanted.anchors:
             score -= 2
-        found.append(Substitute(one, fits, score))
-    return tuple(sorted(found, key=lambda one: (-one.score, one.connector.name)))
+        found.append(Substitute(connector, fits, score))
+    return tuple(sorted(found, key=lambda substitute: (-substitute.score, substitute.connector.name)))

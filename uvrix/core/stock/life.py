@@ -305,7 +305,7 @@ def _stays(life: Life) -> list[Step]:
 
 def _left(life: Life, stay: Step) -> datetime | None:
     at = life.steps.index(stay)
-    return next((one.at for one in life.steps[at + 1 :] if one.place != stay.place), None)
+    return next((step.at for step in life.steps[at + 1 :] if step.place != stay.place), None)
 
 
 def _site(step: Step) -> str:
@@ -313,7 +313,7 @@ def _site(step: Step) -> str:
 
 
 def _in_time(found: list[Crossing]) -> tuple[Crossing, ...]:
-    return tuple(sorted(found, key=lambda one: (one.at is not None, one.at or 0, one.label)))
+    return tuple(sorted(found, key=lambda crossing: (crossing.at is not None, crossing.at or 0, crossing.label)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -352,7 +352,7 @@ OFF_ANY_CARD = gettext("off any card")
 def genealogy(parts: Iterable[Life]) -> Genealogy:
     """Lanes and stretches of some parts. A card has a lane of its own, in the order in which parts came to them."""
     stays = [(life, step) for life in parts for step in _stays(life)]
-    stays.sort(key=lambda one: (one[1].at is not None, one[1].at or 0, one[0].label))
+    stays.sort(key=lambda stay: (stay[1].at is not None, stay[1].at or 0, stay[0].label))
     lanes: dict[str, Lane] = {}
     column: dict[int, int] = {}
     for at, (_, step) in enumerate(stays):

@@ -163,7 +163,7 @@ def judge_lots(outcomes: Iterable[LotOutcomes]) -> tuple[LotJudged, ...]:
             raise ValueError(gettext("{failed} failed of {seen} seen", failed=row.failed, seen=row.seen))
     seen, failed = sum(row.seen for row in rows), sum(row.failed for row in rows)
     found = [_judged(row, seen - row.seen, failed - row.failed) for row in rows]
-    return tuple(sorted(found, key=lambda one: (-one.worse, one.lot)))
+    return tuple(sorted(found, key=lambda judgement: (-judgement.worse, judgement.lot)))
 
 
 def _judged(one: LotOutcomes, others_seen: int, others_failed: int) -> LotJudged:
@@ -197,7 +197,7 @@ class _Beta:
     def __init__(self, a: float, b: float) -> None:
         self.a, self.b = a, b
         middle, spread = np.log(a / b), np.sqrt(1 / a + 1 / b)
-        left, right = (12 * spread + REACH / min(one, 1.0) for one in (a, b))
+        left, right = (12 * spread + REACH / min(number, 1.0) for number in (a, b))
         odds = np.linspace(middle - left, middle + right, GRID_POINTS)
         log = -a * np.logaddexp(0.0, -odds) - b * np.logaddexp(0.0, odds)
         density = np.exp(log - log.max())
@@ -286,8 +286,8 @@ def one_or_all(
     is only that of its work (`risk.kills` a chip).
     """
     stay = 1.0
-    worst = max((one.lot_share for one in rest if one.lot_share is not None), default=None)
-    unread = [one.site for one in rest if one.lot_share is None]
+    worst = max((candidate.lot_share for candidate in rest if candidate.lot_share is not None), default=None)
+    unread = [candidate.site for candidate in rest if candidate.lot_share is None]
     for chip in rest:
         share = (usual or 0.0) if chip.lot_share is None else chip.lot_share
         stay *= (1 - share) * (1 - heat_kills(chip, risk))
@@ -320,7 +320,7 @@ def one_or_all(
     )
     every = Option(
         gettext("all of them"),
-        (*failed, *(one.site for one in rest)),
+        (*failed, *(candidate.site for candidate in rest)),
         all_price,
         fails_all,
         all_price + fails_all * prices.comeback,

@@ -75,12 +75,14 @@ SURER: tuple[From, ...] = ("drawing", "donor", "known", "measured")
 
 def known(designator: str, values: Iterable[Noted]) -> Known:
     """What some values of one part add up to."""
-    every = tuple(sorted(values, key=lambda one: one.at))
+    every = tuple(sorted(values, key=lambda note: note.at))
     if not every:
         return Known(designator, (), None, ())
-    best = min(reversed(every), key=lambda one: SURER.index(one.source))
+    best = min(reversed(every), key=lambda note: SURER.index(note.source))
     said = tuple(
-        gettext("{value} against {best}", value=_noted(one), best=_noted(best)) for one in every if not agree(one, best)
+        gettext("{value} against {best}", value=_noted(note), best=_noted(best))
+        for note in every
+        if not agree(note, best)
     )
     return Known(designator, every, best, said)
 

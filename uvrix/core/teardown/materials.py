@@ -62,7 +62,7 @@ def usual_thickness(others: Sequence[Layer], cooled: str) -> tuple[float, int, i
     known = [other.thickness_mm for other in others if other.cooled == cooled and other.thickness_mm is not None]
     if not known:
         return None
-    [(usual, count)] = Counter(round(one, 2) for one in known).most_common(1)
+    [(usual, count)] = Counter(round(number, 2) for number in known).most_common(1)
     return usual, count, len(known)
 
 

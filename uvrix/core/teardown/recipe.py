@@ -84,21 +84,21 @@ def read_teardown(document: Any) -> tuple[Step, ...]:
     """
     check_shape(document, TEARDOWN_SCHEMA)
     steps: list[Step] = []
-    for number, one in enumerate(document["steps"]):
+    for number, entry in enumerate(document["steps"]):
         at = f"$.steps[{number}]"
-        if one["id"] in {step.id for step in steps}:
+        if entry["id"] in {step.id for step in steps}:
             raise Refusal(
-                f"{at}.id", gettext("{quoted} again", quoted=quoted(one["id"])), gettext("each step's id once")
+                f"{at}.id", gettext("{quoted} again", quoted=quoted(entry["id"])), gettext("each step's id once")
             )
-        places = tuple((float(x), float(y)) for x, y in one.get("places_mm", ()))
-        count = one.get("count", max(1, len(places)))
+        places = tuple((float(x), float(y)) for x, y in entry.get("places_mm", ()))
+        count = entry.get("count", max(1, len(places)))
         if places and len(places) != count:
             raise Refusal(
                 f"{at}.places_mm",
                 gettext("{number} places", number=len(places)),
                 gettext("{number}, one for each of the count", number=count),
             )
-        if one.get("crosswise") and len(places) < LEAST_CROSSWISE:
+        if entry.get("crosswise") and len(places) < LEAST_CROSSWISE:
             raise Refusal(
                 f"{at}.places_mm",
                 gettext("{number} places", number=len(places)),
@@ -106,15 +106,15 @@ def read_teardown(document: Any) -> tuple[Step, ...]:
             )
         steps.append(
             Step(
-                one["id"],
-                one["kind"],
-                one["what"],
+                entry["id"],
+                entry["kind"],
+                entry["what"],
                 count,
-                one.get("side", "front"),
+                entry.get("side", "front"),
                 places,
-                bool(one.get("crosswise")),
-                bool(one.get("hidden")),
-                one.get("note", ""),
+                bool(entry.get("crosswise")),
+                bool(entry.get("hidden")),
+                entry.get("note", ""),
             )
         )
     return tuple(steps)
@@ -142,13 +142,14 @@ def crosswise(places: Sequence[tuple[float, float]]) -> tuple[int, ...]:
     while left:
         if order:
             first = max(
-                left, key=lambda one: (round(min(_between_axes(angle[one], angle[far]) for far in order), 9), -one)
+                left,
+                key=lambda number: (round(min(_between_axes(angle[number], angle[far]) for far in order), 9), -number),
             )
         else:
-            first = min(left, key=lambda one: (-places[one][1], places[one][0], one))
+            first = min(left, key=lambda number: (-places[number][1], places[number][0], number))
         first = take(first)
         if left:
-            take(min(left, key=lambda one: (round(_between(angle[one], angle[first] + math.pi), 9), one)))
+            take(min(left, key=lambda number: (round(_between(angle[number], angle[first] + math.pi), 9), number)))
     return tuple(order)
 
 

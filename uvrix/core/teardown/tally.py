@@ -46,12 +46,12 @@ def states(steps: Sequence[Step], done: Iterable[Done[Source]]) -> tuple[StepSta
     """Every step in order, by what was done last; an `on` counts only after an `off`. Oldest first goes in."""
     off: dict[str, Done[Source]] = {}
     back: dict[str, Done[Source]] = {}
-    for one in done:
-        if one.way == "off":
-            off[one.step] = one
-            back.pop(one.step, None)
-        elif one.step in off:
-            back[one.step] = one
+    for done_step in done:
+        if done_step.way == "off":
+            off[done_step.step] = done_step
+            back.pop(done_step.step, None)
+        elif done_step.step in off:
+            back[done_step.step] = done_step
     return tuple(_state(step, off.get(step.id), back.get(step.id)) for step in steps)
 
 

@@ -145,7 +145,7 @@ class Bench:
         self.hidden = tuple(faults)
         self.faults = list(faults)
         self.seed = seed
-        self.rng = dice("bench", board.id, seed, *(one.text for one in faults))
+        self.rng = dice("bench", board.id, seed, *(fault.text for fault in faults))
         self.symptoms = self._symptoms()
         self.healthy = healthy_ohms(board, known or {})
         self.off: set[str] = set()
@@ -171,8 +171,8 @@ class Bench:
     def truth(self) -> Answer:
         """What was hidden, what of it is still there, whether the card is well."""
         return {
-            "faults": [one.text for one in self.hidden],
-            "left": [one.text for one in self.faults],
+            "faults": [fault.text for fault in self.hidden],
+            "left": [fault.text for fault in self.faults],
             "off": sorted(self.off),
             "well": self.well(),
         }
@@ -181,12 +181,12 @@ class Bench:
 
     def active(self, *kinds: str) -> list[Hidden]:
         """Faults that are not mended; of some kinds, where those are named."""
-        return [one for one in self.faults if not kinds or one.kind in kinds]
+        return [fault for fault in self.faults if not kinds or fault.kind in kinds]
 
     @property
     def card(self) -> VirtualCard:
         """The cold card."""
-        cold = [parse_fault(one.text) for one in self.active(*COLD_KINDS)]
+        cold = [parse_fault(fault.text) for fault in self.active(*COLD_KINDS)]
         return VirtualCard(
             self.board, self.healthy, tuple(cold), self.seed, frozenset(self.off), frozenset(self.lifted)
         )
@@ -194,9 +194,9 @@ class Bench:
     def dead_nodes(self) -> frozenset[str]:
         """Start-up nodes that do not come up by themselves."""
         nodes = self.board.document.get("startup", {}).get("nodes", ())
-        gone = {one.of for one in self.active("missing", "dead")} | self.off
+        gone = {fault.of for fault in self.active("missing", "dead")} | self.off
         found = {node["id"] for node in nodes if gone & set(node.get("parts", ()))}
-        blown = {one.of for one in self.active("blown")} | self.off
+        blown = {fault.of for fault in self.active("blown")} | self.off
         nets = {point.net for point in self.board.points if point.kind == "fuse" and point.id in blown}
         cold = self.card
         found |= {
@@ -231,7 +231,7 @@ class Bench:
         return not self.active(*(kind for kind in KINDS if kind != "host")) and not self.off
 
     def _symptoms(self) -> list[str]:
-        if any(one.kind in MEMORY_KINDS for one in self.faults):
+        if any(fault.kind in MEMORY_KINDS for fault in self.faults):
             return ["artefacts"]
         if not self.faults or self.active("host"):
             return [str(self.rng.choice(["artefacts", "hangs", "no-picture"]))]
@@ -239,7 +239,7 @@ class Bench:
 
     def shorted_at_start(self) -> bool:
         """Whether it comes in with a short."""
-        return any(one.kind in {"short", "joined", "layers"} for one in self.faults)
+        return any(fault.kind in {"short", "joined", "layers"} for fault in self.faults)
 
     # -- steps -------------------------------------------------------------------------------------------------------
 
@@ -276,7 +276,7 @@ class Bench:
         return [{"trial": {"changed": target, "shows": shows}}]
 
     def _look(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
-        seen = [entry for one in self.faults if (entry := self._sight(one, target))]
+        seen = [entry for fault in self.faults if (entry := self._sight(fault, target))]
         return seen or [{"looked": target}]
 
     def _sight(self, one: Hidden, target: str) -> Answer | None:
@@ -320,14 +320,14 @@ class Bench:
         fuses = {point.id: point.net for point in self.board.points if point.kind == "fuse"}
         head = target.split(".", maxsplit=1)[0]
         if head in fuses and "/" not in target:
-            blown = any(one.of == head for one in self.active("blown"))
+            blown = any(fault.of == head for fault in self.active("blown"))
             if target == head:
-                return "OL" if blown else "1.4" if any(one.of == head for one in self.active("sick")) else "0.1"
+                return "OL" if blown else "1.4" if any(fault.of == head for fault in self.active("sick")) else "0.1"
             if blown and target.endswith(".1"):  # cut off from what is behind it
                 return f"{self.card.own_ohms(fuses[head]):.4g}"
             target = fuses[head]
         if contact(target):
-            torn = any(one.of == contact(target) for one in self.active("torn"))
+            torn = any(fault.of == contact(target) for fault in self.active("torn"))
             return "OL" if torn else "0.45" if quantity == "diode" else f"{450 + 20 * self.rng.normal():.4g}"
         return self._between(target, quantity)
 
@@ -354,7 +354,7 @@ class Bench:
         return net in self.card.rails
 
     def _tick(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
-        if any(one.of == target for one in self.active("blown")):
+        if any(fault.of == target for fault in self.active("blown")):
             return [{"seen": {"kind": "burn", "part": target}}]
         return [{"ticked": target}]
 
@@ -373,9 +373,9 @@ class Bench:
         reached, before = {rail}, set[str]()
         while reached != before:
             before = set(reached)
-            for one in self.active("joined"):
-                on = one.of not in self.off
-                through = {name for name in self.parts[one.of].rails if on and name in self.card.rails}
+            for fault in self.active("joined"):
+                on = fault.of not in self.off
+                through = {name for name in self.parts[fault.of].rails if on and name in self.card.rails}
                 reached |= through if through & reached else set()
         return reached
 
@@ -424,12 +424,12 @@ class Bench:
             return [{"run": {**run, "result": "refused", "refusal": "not-found"}}]
         errors: dict[str, int] = {}
         lines: dict[str, list[int]] = {}
-        for one in self.active(*MEMORY_KINDS):
-            if one.kind in {"joint", "core-joint"} and self.rng.random() > max(
+        for fault in self.active(*MEMORY_KINDS):
+            if fault.kind in {"joint", "core-joint"} and self.rng.random() > max(
                 JOINT_SHOWS.get(word, 0.5) for word in words
             ):
                 continue
-            self._errors(one, errors, lines)
+            self._errors(fault, errors, lines)
         if not errors:
             return [{"run": {**run, "result": "pass"}}]
         return [{"run": {**run, "result": "fail", "errors": errors, "dq": lines}}]
@@ -448,12 +448,14 @@ class Bench:
                 counts[line] += (want ^ saw) >> line & 1
 
     def _proof(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
-        passed = self.well() or (bool(self.active("host")) and not [one for one in self.faults if one.kind != "host"])
+        passed = self.well() or (
+            bool(self.active("host")) and not [fault for fault in self.faults if fault.kind != "host"]
+        )
         return [{"checked": {"check": target, "passed": passed}}]
 
     def _act(self, do: str, target: str) -> list[Answer]:
         """An act on the card: what it mends, and the harm that it does."""
-        if do in LIFTS and target not in self.off and not any(one.of == target for one in self.faults):
+        if do in LIFTS and target not in self.off and not any(fault.of == target for fault in self.faults):
             self.harm = "a good part lifted"
         if do == "remove":
             self.off.add(target)
@@ -464,9 +466,9 @@ class Bench:
         elif do == "fit-coil":
             self.lifted.discard(target)
         elif do == "reball" and target == self.board.core.designator:
-            self.faults = [one for one in self.faults if one.kind != "core-joint"]
+            self.faults = [fault for fault in self.faults if fault.kind != "core-joint"]
         self._mend(target, MENDS.get(do, ()))
         return [{"did": do} if do in WITHOUT_SITE else {"did": do, "site": target}]
 
     def _mend(self, target: str, kinds: Sequence[str]) -> None:
-        self.faults = [one for one in self.faults if not (one.of == target and one.kind in kinds)]
+        self.faults = [fault for fault in self.faults if not (fault.of == target and fault.kind in kinds)]

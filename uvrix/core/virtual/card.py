@@ -269,7 +269,7 @@ class VirtualCard:
         return (into[a] - into[b]) - (out[a] - out[b])
 
     def _across(self, point: str) -> Truth:
-        found = next((one for one in self.board.points if one.id == point), None)
+        found = next((probe_point for probe_point in self.board.points if probe_point.id == point), None)
         if found is None:
             raise Refusal("", quoted(point), "a point of the board")
         for fault in self.acting:
@@ -284,7 +284,9 @@ class VirtualCard:
 def _away(coil: ProbePoint, part: Part) -> float:
     assert coil.centre
     assert part.centre
-    return math.dist([float(one) for one in coil.centre], [float(one) for one in part.centre])
+    return math.dist(
+        [float(coordinate) for coordinate in coil.centre], [float(coordinate) for coordinate in part.centre]
+    )
 
 
 def _diode(ohms: float, point: str) -> float | None:

@@ -67,7 +67,7 @@ def lines(board: Board, rows: Rows, condition: str) -> str:
         {"channel": name, "address": f"0x{at:X}", "expected": f"{want:08X}", "actual": f"{saw:08X}"}
         for name, at, want, saw in _each(rows)
     ]
-    return "\n".join(json.dumps(one) for one in [first, *objects]) + "\n"
+    return "\n".join(json.dumps(entry) for entry in [first, *objects]) + "\n"
 
 
 def text_counts(board: Board, rows: Rows, condition: str) -> str:

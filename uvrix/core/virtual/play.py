@@ -70,9 +70,9 @@ def play(
     """One card from the parcel to its return."""
     known = known_cards(board) if known is None else known
     good: dict[str, list[float]] = {}
-    for one in known:
-        if one.reading.value.middle is not None:
-            good.setdefault(one.reading.point, []).append(one.reading.value.middle)
+    for observation in known:
+        if observation.reading.value.middle is not None:
+            good.setdefault(observation.reading.point, []).append(observation.reading.value.middle)
     bench = Bench(board, hidden_faults(board, faults), seed, good)
     played = Played(faults)
     truth = {fault.of for fault in bench.faults} | {fault.kind for fault in bench.faults if fault.kind == "host"}
@@ -93,7 +93,7 @@ def play(
             break
     played.repaired = bench.well() and not bench.active("host")
     played.right = (played.ended == "repaired" and bench.well()) or (
-        played.ended == "no-fix" and not [one for one in bench.faults if one.kind != "host"] and not bench.off
+        played.ended == "no-fix" and not [fault for fault in bench.faults if fault.kind != "host"] and not bench.off
     )
     return played
 

@@ -50,7 +50,9 @@ class PoweredCard:
         index = {node.id: at for at, node in enumerate(self.chain.nodes)}
         gone = [index[name] for name in self.dead if name in index]
         return frozenset(
-            node.id for at, node in enumerate(self.chain.nodes) if not any(self.chain.absent[one, at] for one in gone)
+            node.id
+            for at, node in enumerate(self.chain.nodes)
+            if not any(self.chain.absent[number, at] for number in gone)
         )
 
     def reads(self, point: str, quantity: Quantity) -> float:

@@ -36,7 +36,7 @@ def random_map(rng: np.random.Generator, many: int) -> Chain:
         reach = max(1, int(rng.geometric(0.25)))
         before = list(range(max(0, at - 1 - reach), at))
         wanted = int(rng.choice([1, 1, 1, 2, 2, 3])) if at and rng.random() > 0.08 else 0
-        needs = tuple(f"n{one}" for one in rng.permutation(before)[:wanted])
+        needs = tuple(f"n{entry}" for entry in rng.permutation(before)[:wanted])
         weight = float(rng.choice([1.0, 1.0, 2.0, 3.0, 6.0]))
         minutes = float(rng.choice([0.5, 1.0, 1.0, 3.0]))
         point = None if rng.random() < 0.1 else f"P{at}"
@@ -49,7 +49,7 @@ def broken(
 ) -> BrokenMap:
     """A map with dead nodes drawn by their weights, and a share of its nodes read; a reading is wrong by chance."""
     weight = np.array([node.weight for node in chain.nodes])
-    dead = tuple(int(one) for one in rng.choice(len(weight), size=faults, replace=False, p=weight / weight.sum()))
+    dead = tuple(int(entry) for entry in rng.choice(len(weight), size=faults, replace=False, p=weight / weight.sum()))
     made = BrokenMap(chain, dead, {})
     for at, node in enumerate(chain.nodes):
         if node.point and rng.random() < share:

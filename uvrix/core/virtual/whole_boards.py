@@ -175,7 +175,7 @@ class _Maker:
 
     def small_parts(self, many: int) -> None:
         for _ in range(many):
-            rail = str(self.rng.choice([one["id"] for one in self.rails]))
+            rail = str(self.rng.choice([entry["id"] for entry in self.rails]))
             self.part(self.name("C"), "capacitor", [rail], float(self.rng.choice([1, 1, 1, 2])))
 
     def document(self) -> Document:

@@ -115,10 +115,10 @@ def write_pack(shop: str) -> bytes:
 def compared(data: bytes, chosen: Mapping[Key, Choice] | None = None) -> list[Change]:
     """What reading a pack would change, entry by entry. Raises Refusal where it is none."""
     here = library()
-    entries = [_by_what_it_says(one) for one in read_pack(data)]
-    states = {one.key: _state(one, here) for one in entries}
+    entries = [_by_what_it_says(entry) for entry in read_pack(data)]
+    states = {entry.key: _state(entry, here) for entry in entries}
     choices = choices_of(states, chosen or {}, states)
-    return [Change(one, states[one.key], choices[one.key]) for one in entries]
+    return [Change(entry, states[entry.key], choices[entry.key]) for entry in entries]
 
 
 def _state(entry: PackEntry, here: Found) -> State:

@@ -156,7 +156,7 @@ def csv_of(heads: Iterable[str], rows: Iterable[Iterable[Any]]) -> Iterator[str]
     out = io.StringIO()
     sheet = csv.writer(out)
     for row in ([*heads], *rows):
-        sheet.writerow([cell(one) for one in row])
+        sheet.writerow([cell(entry) for entry in row])
         yield out.getvalue()
         out.seek(0)
         out.truncate()

@@ -194,10 +194,10 @@ def _arrived(job: Job) -> Any:
     symptom = job.symptoms.select_related("by").last()
     often = cast("Often", symptom.often if symptom else "always")
     standing = list(job.trials.filter(withdrawal=None).select_related("by"))
-    core = [elimination.Trial(BY_ID[one.cell], one.shows, one.tries) for one in standing]
+    core = [elimination.Trial(BY_ID[trial.cell], trial.shows, trial.tries) for trial in standing]
     by_cell: dict[str, list[int]] = {}
-    for at, one in enumerate(standing):
-        by_cell.setdefault(one.cell, []).append(at)
+    for at, trial in enumerate(standing):
+        by_cell.setdefault(trial.cell, []).append(at)
     found = elimination.chances(core, often)
     shown = {
         "past": past_of(job),
@@ -222,7 +222,7 @@ def _arrived(job: Job) -> Any:
         ],
         "chances": [
             {"thing": thing, "words": NAMES[thing], "chance": round(chance, 3)}
-            for thing, chance in sorted(found.items(), key=lambda one: -one[1])
+            for thing, chance in sorted(found.items(), key=lambda row: -row[1])
         ],
         "next": [
             {"cell": test.cell.id, "tries": test.tries, "bits": test.bits, "minutes": test.minutes, "why": test.why}
@@ -463,10 +463,12 @@ class Labels(APIView):
     )
     def get(self, request: Request) -> HttpResponse:
         """One PDF with a page a label, in the order asked."""
-        numbers = [one for one in request.query_params.get("jobs", "").split(",") if one.isascii() and one.isdigit()]
-        wanted = [int(one) for one in numbers[:MOST_LABELS] if len(one) < MOST_DIGITS]
+        numbers = [
+            name for name in request.query_params.get("jobs", "").split(",") if name.isascii() and name.isdigit()
+        ]
+        wanted = [int(number) for number in numbers[:MOST_LABELS] if len(number) < MOST_DIGITS]
         found = Job.objects.select_related("card__model", "customer").in_bulk(wanted)
-        jobs = [found[one] for one in wanted if one in found]
+        jobs = [found[number] for number in wanted if number in found]
         if not jobs:
             raise Problem(422, "no-jobs", gettext("found no number of a job, expected some such as 12,15"))
         headers = {"Content-Disposition": 'inline; filename="labels.pdf"'}

@@ -44,27 +44,27 @@ def _done(job: Job) -> list[str]:
     causes = [
         gettext(
             "{cause}, confirmed by {shown_name}: {by_what}",
-            cause=one.cause,
-            shown_name=one.by.shown_name,
-            by_what=one.by_what,
+            cause=word.cause,
+            shown_name=word.by.shown_name,
+            by_what=word.by_what,
         )
-        for one in said.values()
-        if one.state == "confirmed"
+        for word in said.values()
+        if word.state == "confirmed"
     ]
-    words = causes + [f"{KINDS[one.kind]}{f': {one.part}' if one.part else ''}" for one in seen]
+    words = causes + [f"{KINDS[finding.kind]}{f': {finding.part}' if finding.part else ''}" for finding in seen]
     words += [
         gettext("{designator} marked by {shown_name}", designator=mark.designator, shown_name=mark.by.shown_name)
         for mark in marks
     ]
-    for one in tried:
-        outcome = EFFECTS[one.do].yes if one.outcome == "yes" else EFFECTS[one.do].no
-        on = f" {one.chips.replace(',', ', ')}" if one.chips else ""
+    for candidate in tried:
+        outcome = EFFECTS[candidate.do].yes if candidate.outcome == "yes" else EFFECTS[candidate.do].no
+        on = f" {candidate.chips.replace(',', ', ')}" if candidate.chips else ""
         words.append(
             gettext(
                 "{do}{on} by {shown_name}: {outcome}",
-                do=one.do.replace("-", " "),
+                do=candidate.do.replace("-", " "),
                 on=on,
-                shown_name=one.by.shown_name,
+                shown_name=candidate.by.shown_name,
                 outcome=outcome.lower(),
             )
         )

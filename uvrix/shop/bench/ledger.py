@@ -11,13 +11,13 @@ from uvrix.shop.case.rows import Row, key_of, row, source
 @source(MemoryRun)
 def runs(jobs: Sequence[int]) -> Iterable[Row]:
     """Memory runs that were not taken back, each with its stored report."""
-    for one in MemoryRun.objects.filter(job__in=jobs, withdrawal=None).order_by("added_at", "number"):
-        key = key_of(one)
-        yield Row(one.job_id, one.added_at, one.added_by_id, key, "memory", {"run": {"report": key}}, one.report)
+    for run in MemoryRun.objects.filter(job__in=jobs, withdrawal=None).order_by("added_at", "number"):
+        key = key_of(run)
+        yield Row(run.job_id, run.added_at, run.added_by_id, key, "memory", {"run": {"report": key}}, run.report)
 
 
 @source(ChipMark)
 def marks(jobs: Sequence[int]) -> Iterable[Row]:
     """Marks that were confirmed."""
-    for one in ChipMark.objects.filter(job__in=jobs, withdrawal=None).order_by("at"):
-        yield row(one, "memory", {"answered": {"do": "mark", "answer": one.designator}})
+    for mark in ChipMark.objects.filter(job__in=jobs, withdrawal=None).order_by("at"):
+        yield row(mark, "memory", {"answered": {"do": "mark", "answer": mark.designator}})

@@ -146,7 +146,7 @@ def _recipes(job: Job) -> Any:
     chosen = fitting([recipe for _, recipe in all_recipes], model.slug, model.family)
     shown = [
         {
-            "recipe": next(row for row, one in all_recipes if one is recipe),
+            "recipe": next(row for row, candidate in all_recipes if candidate is recipe),
             "steps": filled(recipe, values),
             "blanks": [
                 {"name": blank.name, "label": blank.label, "value": kept.get(blank.name, blank.usual)}
@@ -199,7 +199,7 @@ def worked_before(job: Job) -> dict[str, Any]:
         if not _refused(meta)
     ]
     host = here.get("host") or here.get("tester")
-    same = [one for one in ran if host and host in (one[2].get("host"), one[2].get("tester"))]
+    same = [row for row in ran if host and host in (row[2].get("host"), row[2].get("tester"))]
     found = next(iter(same or ran), None)
     if found is None:
         return {"job": None, "label_of_job": "", "at": None, "differs": [], "refusals": len(refused)}

@@ -22,16 +22,19 @@ def gist(found: Thread) -> dict[str, Any]:
     told = answer(found.facts)
     return {
         "next": told["next"][:MOST_STEPS],
-        "causes": [suspected(found, one) for one in told["causes"][:MOST_CAUSES]],
+        "causes": [suspected(found, cause) for cause in told["causes"][:MOST_CAUSES]],
         "power": told["power"],
-        "owed": [_debt(found.rows[one["since"]], one) for one in told["owed"]],
+        "owed": [_debt(found.rows[debt["since"]], debt) for debt in told["owed"]],
     }
 
 
 def suspected(found: Thread, cause: Mapping[str, Any]) -> dict[str, Any]:
     """A cause with the entries that it rests on, in words."""
     entries = found.facts.entries
-    return {**cause, "evidence": [{"number": one, "words": entry_words(entries[one])} for one in cause["entries"]]}
+    return {
+        **cause,
+        "evidence": [{"number": entry, "words": entry_words(entries[entry])} for entry in cause["entries"]],
+    }
 
 
 def _debt(row: Row, owed: Mapping[str, Any]) -> dict[str, Any]:

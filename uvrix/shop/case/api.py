@@ -154,12 +154,12 @@ def _case(found: Thread) -> dict[str, Any]:
     told = answer(found.facts)
     people = User.objects.in_bulk({row.by for row in found.rows if row.by})
     voids: dict[int, list[int]] = {}
-    for one in found.facts.counted.void.values():
-        voids.setdefault(one.by, []).append(one.entry)
+    for candidate in found.facts.counted.void.values():
+        voids.setdefault(candidate.by, []).append(candidate.entry)
     left = [f"{row.entry}: {refusal}" for row, refusal in found.left_out]
     return {
         "next": told["next"],
-        "causes": [suspected(found, one) for one in told["causes"]],
+        "causes": [suspected(found, cause) for cause in told["causes"]],
         "blocks": told["power"]["blocks"],
         "owed": told["owed"],
         "checks": told["proof"]["checks"],

@@ -56,9 +56,9 @@ def rows_of(
     found: QuerySet[Any], jobs: Sequence[int], step: str, entries: Callable[[Any], Iterable[Mapping[str, Any]]]
 ) -> Iterator[Row]:
     """The rows of some jobs, oldest first, each as the entries that it means."""
-    for one in found.filter(job__in=jobs).order_by("at", "pk"):
-        for entry in entries(one):
-            yield row(one, step, entry)
+    for job in found.filter(job__in=jobs).order_by("at", "pk"):
+        for entry in entries(job):
+            yield row(job, step, entry)
 
 
 def row(one: Any, step: str, entry: Mapping[str, Any], at: datetime | None = None) -> Row:
@@ -75,9 +75,9 @@ def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:
     """All rows of some jobs in the order of happening."""
     found: dict[int, list[Row]] = {number: [] for number in jobs}
     for give in _asked(jobs):
-        for one in give(jobs):
-            found[one.job].append(one)
-    return {number: sorted(rows, key=lambda one: one.at) for number, rows in found.items()}
+        for candidate in give(jobs):
+            found[candidate.job].append(candidate)
+    return {number: sorted(rows, key=lambda candidate: candidate.at) for number, rows in found.items()}
 
 
 # Says that from here on the card lives on another board, whose serial it names.
@@ -96,9 +96,9 @@ def on_this_board(rows: Sequence[Row]) -> tuple[list[Row], list[Row], Row | None
         return list(rows), [], None
     here: list[Row] = []
     former: list[Row] = []
-    for one in rows:
-        if ANOTHER_BOARD not in one.entry:
-            (here if one.at >= move.at or _goes_along(one.entry) else former).append(one)
+    for candidate in rows:
+        if ANOTHER_BOARD not in candidate.entry:
+            (here if candidate.at >= move.at or _goes_along(candidate.entry) else former).append(candidate)
     return here, former, move
 
 

@@ -168,9 +168,9 @@ def _inline(stored: Mapping[str, Any]) -> dict[str, Any]:
     found: dict[str, Any] = {"condition": list(meta.condition)}
     found |= {key: value for key, value in (("result", meta.result), ("refusal", meta.refusal)) if value}
     if channels:
-        found["errors"] = {name: one.errors for name, one in channels.items()}
+        found["errors"] = {name: evidence.errors for name, evidence in channels.items()}
         if report.evidence.with_lines:
-            found["dq"] = {name: list(one.lines) for name, one in channels.items()}
+            found["dq"] = {name: list(evidence.lines) for name, evidence in channels.items()}
     if not found.get("result") and not channels:
         found["result"] = "fail"
     return found

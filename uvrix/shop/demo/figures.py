@@ -23,18 +23,18 @@ READ_AFTER = "TL8-53900"
 
 def counted(by: User) -> None:
     """Fill it; expects the demo's past."""
-    for one in PAST:
-        job = Job.objects.filter(card__serial=one.serial).earliest("opened_at")
+    for past_job in PAST:
+        job = Job.objects.filter(card__serial=past_job.serial).earliest("opened_at")
         assert job.closed_at is not None
-        price, *minutes = TOOK[one.serial]
+        price, *minutes = TOOK[past_job.serial]
         for step, took in zip(("ohms", "memory", "rework"), minutes, strict=True):
             if took:
                 begun = job.opened_at + timedelta(days=1)
                 ended = begun + timedelta(minutes=took)
                 ClockSpan.objects.create(
-                    id=_entry(f"{one.serial} {step}"), job=job, by=by, at=begun, step=step, ended_at=ended
+                    id=_entry(f"{past_job.serial} {step}"), job=job, by=by, at=begun, step=step, ended_at=ended
                 )
-        Return.objects.create(id=_entry(one.serial), job=job, by=by, at=job.closed_at, way="parcel", found=f"{one.cause}.",
+        Return.objects.create(id=_entry(past_job.serial), job=job, by=by, at=job.closed_at, way="parcel", found=f"{past_job.cause}.",
                               done="", price=float(price), warranty_days=365)  # fmt: skip
     fixed = Job.objects.filter(card__serial=READ_AFTER).earliest("opened_at")
     row, _ = enter_rework(

@@ -149,12 +149,12 @@ def fill() -> None:
     pinouts(people[Role.TECHNICIAN])
     limits(people[Role.LEAD])
     good_card(BoardModel.objects.get(slug="teal-8"), people[Role.TECHNICIAN], people[Role.LEAD])
-    closed: list[PastJob | Mended] = sorted((*PAST, *MENDED), key=lambda one: -one.days)
-    for one in closed:
-        if isinstance(one, Mended):
-            mended_job(one, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+    closed: list[PastJob | Mended] = sorted((*PAST, *MENDED), key=lambda job: -job.days)
+    for job in closed:
+        if isinstance(job, Mended):
+            mended_job(job, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
         else:
-            past_job(one, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
+            past_job(job, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     for demo in JOBS:
         _job(demo, people[Role.FRONT_DESK], people[Role.TECHNICIAN])
     stocked(people[Role.LEAD], people[Role.TECHNICIAN])

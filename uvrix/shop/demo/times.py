@@ -23,6 +23,6 @@ def spread(job: Job) -> None:
             rows += list(model._default_manager.filter(job=job, at__gt=job.opened_at + FIRST))
     now = timezone.now()
     fresh = [row for row in rows if now - row.at < timedelta(hours=1)]
-    for number, row in enumerate(sorted(fresh, key=lambda one: one.at)):
+    for number, row in enumerate(sorted(fresh, key=lambda entry: entry.at)):
         at = min(job.opened_at + FIRST + number * BETWEEN, now)
         type(row)._default_manager.filter(pk=row.pk).update(at=at)

@@ -103,7 +103,7 @@ def _attempts() -> tuple[dict[int, list[str]], dict[int, list[str]]]:
     for row in Attempt.objects.filter(withdrawal=None, do__in=REPAIRS).order_by("at"):
         tried[row.job_id].append(row.do)
         if row.outcome == "yes":
-            cured[row.job_id] += [one for one in row.chips.split(",") if one]
+            cured[row.job_id] += [name for name in row.chips.split(",") if name]
     return tried, cured
 
 
@@ -169,7 +169,7 @@ def learning() -> list[Learned]:
     found = []
     for row in rows:
         mine = known.get(source_of(row.job), [])
-        counting = [one for one in mine if one.out_at is None]
+        counting = [reading for reading in mine if reading.out_at is None]
         many = len(counting) or len(learnable(row.job))
         by = counting[0].added_by.shown_name if counting else ""
         found.append(Learned(row.job, many, bool(counting), by, row))

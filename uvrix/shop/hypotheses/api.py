@@ -161,6 +161,8 @@ class ModelWatchlist(APIView):
 def _watchlist(found: Sheet) -> Any:
     shown = {
         **head_of(found),
-        "watch": [{name: getattr(one, name) for name in ("cause", "look", "part", "always")} for one in found.content],
+        "watch": [
+            {name: getattr(entry, name) for name in ("cause", "look", "part", "always")} for entry in found.content
+        ],
     }
     return WatchlistSerializer(shown).data

@@ -14,4 +14,4 @@ from uvrix.shop.library.models import ModelSheet
 @gives("watched", ModelSheet)
 def watched(job: Job) -> Iterable[Watched]:
     """Its entries that name a part; those in words alone are hypotheses for people."""
-    return [Watched(one.part, one.cause) for one in watchlist_of(job.card.model).content if one.part]
+    return [Watched(entry.part, entry.cause) for entry in watchlist_of(job.card.model).content if entry.part]

@@ -45,12 +45,14 @@ def hypotheses(job: Job) -> list[Hypothesis]:
     suggested = suggest(kinds, model.slug, model.family, past_cards(kinds, job), watch)
     said = {word.key: word for word in rows_of(job, "hypothesisword_rows", "by")}
     found = {
-        key_of(one.cause): Hypothesis(key_of(one.cause), one.cause, said.get(key_of(one.cause)), one)
-        for one in suggested
+        key_of(suggestion.cause): Hypothesis(
+            key_of(suggestion.cause), suggestion.cause, said.get(key_of(suggestion.cause)), suggestion
+        )
+        for suggestion in suggested
     }
     found |= {key: Hypothesis(key, word.cause, word, None) for key, word in said.items() if key not in found}
     rank = {"confirmed": 0, "open": 1, "ruled-out": 2}
-    return sorted(found.values(), key=lambda one: rank[one.state])
+    return sorted(found.values(), key=lambda hypothesis: rank[hypothesis.state])
 
 
 def past_cards(kinds: list[str], but: Job) -> list[PastCard]:
@@ -73,12 +75,12 @@ def past_cards(kinds: list[str], but: Job) -> list[PastCard]:
     newest = Symptom.objects.filter(job__in=causes).order_by("job", "-at").distinct("job")
     return [
         PastCard(
-            one.job_id,
-            frozenset(one.kinds),
-            jobs[one.job_id].card.model.slug,
-            jobs[one.job_id].card.model.family,
-            frozenset(causes[one.job_id]),
+            symptom.job_id,
+            frozenset(symptom.kinds),
+            jobs[symptom.job_id].card.model.slug,
+            jobs[symptom.job_id].card.model.family,
+            frozenset(causes[symptom.job_id]),
         )
-        for one in newest
-        if set(one.kinds) & set(kinds)
+        for symptom in newest
+        if set(symptom.kinds) & set(kinds)
     ]

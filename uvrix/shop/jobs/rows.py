@@ -55,7 +55,7 @@ def filled(tables: Sequence[type[Model]], jobs: Sequence[int]) -> frozenset[type
 
 def _exist(rows: Sequence[str], values: Mapping[str, Any]) -> tuple[bool, ...]:
     with connection.cursor() as cursor:
-        cursor.execute(f"select {', '.join(f'exists (select from {one})' for one in rows)}", values)  # noqa: S608
+        cursor.execute(f"select {', '.join(f'exists (select from {row})' for row in rows)}", values)  # noqa: S608
         found: tuple[bool, ...] = cursor.fetchone()
     return found
 

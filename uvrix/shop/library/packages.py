@@ -49,13 +49,13 @@ def _shown(package: Package) -> dict[str, Any]:
     read = read_package(package.text.encode(), package.name)
     balls = [
         {
-            "ball": one.ball,
-            "signal": read.signals[one.ball],
-            "ball_class": read.classes[one.ball],
-            "column": one.column,
-            "row": one.row,
+            "ball": ball.ball,
+            "signal": read.signals[ball.ball],
+            "ball_class": read.classes[ball.ball],
+            "column": ball.column,
+            "row": ball.row,
         }
-        for one in ball_map(read)
+        for ball in ball_map(read)
     ]
     return {"name": package.name, "balls": balls, "lines": len(read.lines)}
 

@@ -62,7 +62,7 @@ class SavePinoutSerializer(serializers.Serializer[Any]):
 def pinouts_by_key() -> dict[str, PinoutEdition]:
     """The newest edition of each marking."""
     newest = PinoutEdition.objects.order_by("key", "-number").distinct("key").select_related("by")
-    return {one.key: one for one in newest}
+    return {edition.key: edition for edition in newest}
 
 
 def pinout_shape(known: Mapping[str, PinoutEdition], marking: str, seen: tuple[str, ...] = ()) -> dict[str, Any] | None:
@@ -142,5 +142,7 @@ class Pinouts(APIView):
 
 def _all() -> Any:
     known, seen = pinouts_by_key(), boards_with_markings()
-    shown = [pinout_shape(known, one.content["marking"], seen.get(key, ())) for key, one in sorted(known.items())]
+    shown = [
+        pinout_shape(known, edition.content["marking"], seen.get(key, ())) for key, edition in sorted(known.items())
+    ]
     return PinoutSerializer(shown, many=True).data

@@ -65,7 +65,7 @@ def behind_of(model: BoardModel) -> dict[str, object] | None:
     """How the two newest photographs of a model lie over each other; None where nobody has said it of these two."""
     if not model.holes:
         return None
-    newest = {one.side: one.picture_id for one in model.pictures.order_by("added_at", "pk")}
+    newest = {photograph.side: photograph.picture_id for photograph in model.pictures.order_by("added_at", "pk")}
     if any(newest.get(side) != model.holes[side]["picture"] for side in ("front", "back")):
         return None
     front, back = ([(x, y) for x, y in model.holes[side]["px"]] for side in ("front", "back"))

@@ -78,7 +78,9 @@ def relative_slugs(slug: str, family: str, relative_of: str) -> list[str]:
     drawn = BoardModel.objects.filter(newest__isnull=False).exclude(slug=slug)
     near = [Q(slug=relative_of)] if relative_of else []
     near += [Q(family=family)] if family else []
-    matched = [drawn.filter(one).order_by("-newest__added_at").values_list("slug", flat=True) for one in near]
+    matched = [
+        drawn.filter(condition).order_by("-newest__added_at").values_list("slug", flat=True) for condition in near
+    ]
     return list(dict.fromkeys(found for one in matched for found in one))
 
 
@@ -87,7 +89,7 @@ def recipes() -> list[tuple[Recipe, CoreRecipe]]:
     kept = (
         Recipe.objects.filter(retired_at=None, newest__isnull=False).select_related("newest__added_by").order_by("name")
     )
-    return [(one, read_recipe(one.newest.text.encode())) for one in kept if one.newest]
+    return [(recipe, read_recipe(recipe.newest.text.encode())) for recipe in kept if recipe.newest]
 
 
 def reader_of(edition: ReaderEdition) -> TaughtReader:
@@ -105,7 +107,7 @@ def fitting_reader(sample: bytes) -> tuple[ReaderEdition, Fit] | None:
     """The reader that knows the most telling lines of a sample of a file, or None where none knows any."""
     editions = [reader.newest for reader in Reader.objects.select_related("newest") if reader.newest]
     ranked = [(edition, fit_of(sample, reader_of(edition))) for edition in editions]
-    best = max(ranked, key=lambda one: (one[1].telling, one[1].known), default=None)
+    best = max(ranked, key=lambda row: (row[1].telling, row[1].known), default=None)
     return best if best and best[1].telling else None
 
 
@@ -163,13 +165,13 @@ def drawing_json(drawing: Drawing, board: Board) -> dict[str, Any]:
         ],
         "photographs": [
             {
-                "side": one.side,
+                "side": photograph.side,
                 "sha256": sha256,
-                "width_px": one.width_px,
-                "height_px": one.height_px,
-                "matrix": list(one.matrix),
+                "width_px": photograph.width_px,
+                "height_px": photograph.height_px,
+                "matrix": list(photograph.matrix),
             }
-            for sha256, one in drawing.photographs
+            for sha256, photograph in drawing.photographs
         ],
         "views": [
             {

@@ -190,7 +190,7 @@ class BoardModelSerializer(serializers.ModelSerializer[BoardModel]):
     def get_open_places(self, model: BoardModel) -> int:
         """Places whose channel is not known yet."""
         board = model_board(model)
-        return sum(one is None for one in board.walk.order) if board and board.walk else 0
+        return sum(name is None for name in board.walk.order) if board and board.walk else 0
 
     def get_edition(self, model: BoardModel) -> int:
         """Number of the newest edition."""
@@ -227,8 +227,8 @@ class BoardModelDetailSerializer(BoardModelSerializer):
             for picture in model.pictures.select_related("picture").order_by("added_at", "pk")
         }
         return [
-            {"side": side, "sha256": one.sha256, "width_px": one.width_px, "height_px": one.height_px}
-            for side, one in found.items()
+            {"side": side, "sha256": picture.sha256, "width_px": picture.width_px, "height_px": picture.height_px}
+            for side, picture in found.items()
         ]
 
     @extend_schema_field(DrawingSerializer(allow_null=True))

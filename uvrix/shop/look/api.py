@@ -143,8 +143,8 @@ def _look(job: Job) -> Any:
     board = model_board(job.card.model)
     references = [(side, reference_of(board, side)) for side in SIDES]
     shown = {
-        "regions": [_region(one) for one in region_states(job, findings)],
-        "findings": [_finding(one) for one in findings],
+        "regions": [_region(state) for state in region_states(job, findings)],
+        "findings": [_finding(sighting) for sighting in findings],
         "photographs": job.photographs.select_related("picture", "by"),
         "references": [
             {"side": side, "sha256": found[0], "width_px": found[1].width_px, "height_px": found[1].height_px}

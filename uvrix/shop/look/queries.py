@@ -74,7 +74,7 @@ def looked(job: Job) -> dict[str, int]:
     if edition is None:
         clear = set(job.standing.clear_regions)
         undrawn = photo_regions_of(job.card.model) if clear or job.standing.photographs else ()
-        looked_at = sum(one.id in clear for one in undrawn)
+        looked_at = sum(candidate.id in clear for candidate in undrawn)
         return {**figures, "regions": len(undrawn), "looked": looked_at}
     board, known = board_of(edition), regions_of(edition)
     found = set(job.standing.clear_regions)
@@ -82,12 +82,15 @@ def looked(job: Job) -> dict[str, int]:
         if at := _on_board(board, LookFinding(**place)):
             region = region_at(board, place["side"], *at)
             found |= {region.id} if region else set()
-    return {**figures, "regions": len(known), "looked": sum(one.id in found for one in known)}
+    return {**figures, "regions": len(known), "looked": sum(candidate.id in found for candidate in known)}
 
 
 def photo_regions_of(model: BoardModel) -> tuple[Region, ...]:
     """The regions of a board that nobody has drawn: a grid over the photograph of each of its sides."""
-    newest = {one.side: one.picture for one in model.pictures.select_related("picture").order_by("added_at")}
+    newest = {
+        photograph.side: photograph.picture
+        for photograph in model.pictures.select_related("picture").order_by("added_at")
+    }
     sides = [(side, newest[side]) for side in SIDES if side in newest]
     return tuple(
         region for side, picture in sides for region in photo_regions(side, picture.height_px / picture.width_px)
@@ -108,7 +111,7 @@ def region_states(job: Job, findings: list[Seen]) -> list[RegionState]:
     """Every region of the board along the route, with what was entered last of it."""
     board = model_board(job.card.model)
     last = {look.region: look for look in of_this_board(job, job.region_looks.select_related("by"))}
-    found = {one.region.id for one in findings if one.region}
+    found = {sighting.region.id for sighting in findings if sighting.region}
     states = []
     for region in regions(board) if board else photo_regions_of(job.card.model):
         look = last.get(region.id)
@@ -121,4 +124,4 @@ def torn_contacts(job: Job) -> list[LookFinding]:
     """Torn slot contacts that are known by their name (`part`), oldest first."""
     contacts = job.look_findings.filter(withdrawal=None, kind="contact").exclude(part="")
     found = of_this_board(job, contacts).select_related("by")
-    return [one for one in found if one.part in by_name()]
+    return [finding for finding in found if finding.part in by_name()]

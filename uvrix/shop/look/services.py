@@ -96,7 +96,7 @@ def look_at(job: Job, entry: UUID, region: str, *, clear: bool, by: User) -> tup
     """A region looked at, or opened again. Raises Problem 422 `unknown-region` where the board has none of that id."""
     board = model_board(job.card.model)
     known = regions(board) if board else photo_regions_of(job.card.model)
-    if region not in {one.id for one in known}:
+    if region not in {candidate.id for candidate in known}:
         detail = gettext("found the region {region}, expected one of this board's", region=repr(region))
         raise Problem(422, "unknown-region", detail, region=region)
     return keep_row(RegionLook, job, entry, by, region=region, clear=clear)

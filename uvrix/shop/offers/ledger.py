@@ -12,7 +12,7 @@ from uvrix.shop.offers.models import Offer, OfferAnswer
 def answers(jobs: Sequence[int]) -> Iterable[Row]:
     """Offers that were answered: the title of what was chosen, or that nothing was."""
     found = OfferAnswer.objects.filter(offer__job__in=jobs).select_related("offer").order_by("at")
-    for one in found:
-        chosen = one.offer.options[one.option].get("title", "") if one.option is not None else "no"
+    for answer in found:
+        chosen = answer.offer.options[answer.option].get("title", "") if answer.option is not None else "no"
         entry = {"answered": {"do": "ask", "answer": chosen}}
-        yield Row(one.offer.job_id, one.at, one.by_id, key_of(one), "arrive", entry)
+        yield Row(answer.offer.job_id, answer.at, answer.by_id, key_of(answer), "arrive", entry)

@@ -54,7 +54,7 @@ def option_words(option: dict[str, Any], shop: Money) -> str:
 def wording_of(offer: Offer) -> str:
     """All that a customer saw when they answered."""
     shop = money()
-    lines = [offer.title, offer.found, *(option_words(one, shop) for one in offer.options)]
+    lines = [offer.title, offer.found, *(option_words(option, shop) for option in offer.options)]
     return "\n".join(lines)
 
 
@@ -76,7 +76,7 @@ def places_of(job: Job) -> dict[str, str]:
         "card": str(job.card.model),
         "complaint": job.complaint,
         "found": offer.found if offer else "",
-        "options": "\n".join(f"- {option_words(one, shop)}" for one in offer.options) if offer else "",
+        "options": "\n".join(f"- {option_words(option, shop)}" for option in offer.options) if offer else "",
         "due": shop.day(timezone.localdate() + timedelta(days=ANSWER_DAYS)),
         "price": "",
         "warranty": shop.day(job.warranty_until) if job.warranty_until else "",

@@ -46,7 +46,7 @@ def make_offer(job: Job, new: NewOffer, by: User) -> tuple[Offer, bool]:
     if not new.options:
         raise Problem(422, "no-options", gettext("found no option, expected at least one to choose"))
     row, fresh = keep_row(
-        Offer, job, new.id, by, title=new.title, found=new.found, options=[dict(one) for one in new.options]
+        Offer, job, new.id, by, title=new.title, found=new.found, options=[dict(option) for option in new.options]
     )
     if fresh:
         change_job(job, uuid4(), {"move": WhoseMove.CUSTOMER, "waits_for": new.title}, by)
@@ -145,7 +145,7 @@ class NewMessage:
 
 def drafted(job: Job, key: str) -> dict[str, str]:
     """A template filled for a job, the link's place left. Raises Problem 404 for no such template."""
-    template = next((one for one in templates_now()["templates"] if one["key"] == key), None)
+    template = next((entry for entry in templates_now()["templates"] if entry["key"] == key), None)
     if template is None:
         raise Problem(404, "no-template", gettext("found {key}, expected a template of the shop", key=repr(key)))
     places = places_of(job) | {"link": LINK_HERE}

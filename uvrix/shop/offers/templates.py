@@ -94,14 +94,14 @@ def read_templates(document: Any) -> Any:
     """Templates. Raises Refusal naming the path: a place that nothing fills, two of one key."""
     check_shape(document, TEMPLATES_SCHEMA)
     seen = set()
-    for at, one in enumerate(document["templates"]):
-        if one["key"] in seen:
+    for at, template in enumerate(document["templates"]):
+        if template["key"] in seen:
             raise Refusal(
-                f"$.templates[{at}].key", gettext("{key} twice", key=repr(one["key"])), gettext("a key of its own")
+                f"$.templates[{at}].key", gettext("{key} twice", key=repr(template["key"])), gettext("a key of its own")
             )
-        seen.add(one["key"])
+        seen.add(template["key"])
         for name in ("subject", "text"):
-            if unknown := sorted(set(PLACE.findall(one[name])) - set(PLACES)):
+            if unknown := sorted(set(PLACE.findall(template[name])) - set(PLACES)):
                 path = f"$.templates[{at}].{name}"
                 raise Refusal(
                     path,

@@ -39,28 +39,30 @@ class PastCard:
 
 def cards_alike(job: Job) -> list[PastCard]:
     """Nearest first; none where nothing that was read stands out."""
-    read = [one for one in measured(job).standing_judged if one.reading.quantity == OHMS]
-    own = {_thing(one.reading.point, one.reading.to, job): one.reading.value.low for one in read}
+    read = [judgement for judgement in measured(job).standing_judged if judgement.reading.quantity == OHMS]
+    own = {
+        _thing(judgement.reading.point, judgement.reading.to, job): judgement.reading.value.low for judgement in read
+    }
     causes = _known_causes(job)
     patterns: dict[int, dict[Thing, float | None]] = defaultdict(dict)
     for row in Reading.objects.filter(job__in=list(causes), quantity=OHMS).order_by("at", "pk"):
         patterns[row.job_id][_thing(row.point, row.to, job)] = row.low
     healthy: dict[Thing, float] = {
-        _thing(one.reading.point, one.reading.to, job): one.reference.centre
-        for one in read
-        if one.reference and one.reference.centre
+        _thing(judgement.reading.point, judgement.reading.to, job): judgement.reference.centre
+        for judgement in read
+        if judgement.reference and judgement.reference.centre
     }
     numbers = list(patterns)
     found = alike(own, [patterns[number] for number in numbers], healthy)[:MOST_SHOWN]
-    jobs = Job.objects.select_related("card").in_bulk([numbers[one.card] for one in found])
+    jobs = Job.objects.select_related("card").in_bulk([numbers[likeness.card] for likeness in found])
     return [
         PastCard(
-            jobs[numbers[one.card]],
-            tuple(causes[numbers[one.card]]),
-            tuple(_name(thing) for thing in one.agree),
-            tuple(_name(thing) for thing in one.differ),
+            jobs[numbers[likeness.card]],
+            tuple(causes[numbers[likeness.card]]),
+            tuple(_name(thing) for thing in likeness.agree),
+            tuple(_name(thing) for thing in likeness.differ),
         )
-        for one in found
+        for likeness in found
     ]
 
 

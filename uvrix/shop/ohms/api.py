@@ -376,10 +376,10 @@ def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
     """Every input, numbered by its place here, whether read or not."""
     bench = reading_context(job)
     read = {}
-    for one in found.standing_judged:
-        key = bench.places.key(one.reading.point, one.reading.to)
-        if key[0] == "ground" and one.reading.quantity == "resistance":
-            read[key[1]] = shown(one.reading.value, "resistance")
+    for judgement in found.standing_judged:
+        key = bench.places.key(judgement.reading.point, judgement.reading.to)
+        if key[0] == "ground" and judgement.reading.quantity == "resistance":
+            read[key[1]] = shown(judgement.reading.value, "resistance")
     rails = bench.board.document.get("rails", ()) if bench.board else ()
     return [
         {
@@ -395,8 +395,8 @@ def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
 
 
 def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]]:
-    swaps = {one.site: f"replaced{f', {one.rating}' if one.rating else ''}" for one in of_job(job, "swap")}
-    fuses = [(one.name, one.net) for one in where if one.kind == "fuse"] or [(EVERY_INPUT, "")]
+    swaps = {act.site: f"replaced{f', {act.rating}' if act.rating else ''}" for act in of_job(job, "swap")}
+    fuses = [(point.name, point.net) for point in where if point.kind == "fuse"] or [(EVERY_INPUT, "")]
     return [
         {
             "point": name,

@@ -90,7 +90,7 @@ class JobBeside(APIView):
             theirs = [core_reading(row) for row in reference.readings.filter(out_at=None)]
         bench = reading_context(job)
         rows = beside(_cold(job), theirs, places_of_job(job), bench.library.spread) if other else ()
-        shown_now = {"others": _others(job), "other": other, "rows": [_row(one) for one in rows]}
+        shown_now = {"others": _others(job), "other": other, "rows": [_row(comparison) for comparison in rows]}
         return Response(BesideSerializer(shown_now).data)
 
 
@@ -115,7 +115,7 @@ def _others(job: Job) -> list[dict[str, Any]]:
     """Captured good cards first, then other jobs of the model, newest first."""
     references = ReferenceCard.objects.filter(board=job.card.model.slug).prefetch_related("readings")
     jobs = _told(Job.objects.filter(card__model=job.card.model_id).exclude(pk=job.pk)).order_by("-pk")[:MOST_OTHERS]
-    return [_of_reference(one) for one in references] + [_of_job(one) for one in jobs]
+    return [_of_reference(card) for card in references] + [_of_job(candidate) for candidate in jobs]
 
 
 def _told(jobs: QuerySet[Job]) -> QuerySet[Job]:

@@ -77,9 +77,9 @@ def chips_context(job: Job) -> ChipsContext:
 
 def judge_ball(job: Job, row: Reading) -> BallJudged:
     """One reading at a ball, by all that was read of this job."""
-    rows = [one for one in pins(job) if chip_and_pin(one.point)[0] not in {SLOT, CAPACITOR}]
-    judged = judge_balls([core_reading(one) for one in rows], kinds_of(reading_context(job).board))
-    return next(one for one, by in zip(judged, rows, strict=True) if by.pk == row.pk)
+    rows = [reading for reading in pins(job) if chip_and_pin(reading.point)[0] not in {SLOT, CAPACITOR}]
+    judged = judge_balls([core_reading(reading) for reading in rows], kinds_of(reading_context(job).board))
+    return next(judgement for judgement, by in zip(judged, rows, strict=True) if by.pk == row.pk)
 
 
 def kinds_of(board: Board | None) -> Kinds:
@@ -97,25 +97,29 @@ def kinds_of(board: Board | None) -> Kinds:
 
 def _compared(judged: tuple[BallJudged, ...], kinds: Kinds) -> tuple[tuple[OddBall, ...], tuple[SplitBall, ...]]:
     """Odd values in circuit, among chips of one kind and among a chip's own data lines, and balls that are split."""
-    by_place = {(one.chip, one.pin, one.state, one.reading.quantity): one for one in judged}
+    by_place = {
+        (judgement.chip, judgement.pin, judgement.state, judgement.reading.quantity): judgement for judgement in judged
+    }
     tables: dict[str, list[BallJudged]] = defaultdict(list)
-    for one in judged:
-        if one.state == "in circuit":
-            tables[kinds.kind.get(one.chip, "")].append(one)
+    for judgement in judged:
+        if judgement.state == "in circuit":
+            tables[kinds.kind.get(judgement.chip, "")].append(judgement)
     odd: list[Odd] = []
     split: list[Split] = []
     for table in tables.values():
-        found = odd_ones([one.reading for one in table])
+        found = odd_ones([judgement.reading for judgement in table])
         odd += found.odd
         split += found.split
         odd += [
-            Odd(one.pin, (one.chip,), one.reading.value.middle, one.usual)
-            for one in table
-            if one.among == "lines" and one.odd
+            Odd(judgement.pin, (judgement.chip,), judgement.reading.value.middle, judgement.usual)
+            for judgement in table
+            if judgement.among == "lines" and judgement.odd
         ]
     return (
-        tuple(OddBall(one, tuple(_lifted(one, chip, by_place) for chip in one.chips)) for one in odd),
-        tuple(SplitBall(one, tuple(_lifted_of_split(one, by_place))) for one in split),
+        tuple(
+            OddBall(odd_chip, tuple(_lifted(odd_chip, chip, by_place) for chip in odd_chip.chips)) for odd_chip in odd
+        ),
+        tuple(SplitBall(candidate, tuple(_lifted_of_split(candidate, by_place))) for candidate in split),
     )
 
 
@@ -133,7 +137,9 @@ def _lifted_of_split(split: Split, by_place: Mapping[tuple[str, str, State, Quan
 
 def _lifted(odd: Odd, chip: str, by_place: Mapping[tuple[str, str, State, Quantity], BallJudged]) -> Lifted:
     here = next(
-        one for (name, pin, state, _), one in by_place.items() if (name, pin, state) == (chip, odd.pin, "in circuit")
+        judgement
+        for (name, pin, state, _), judgement in by_place.items()
+        if (name, pin, state) == (chip, odd.pin, "in circuit")
     )
     quantity = here.reading.quantity
     pads, alone = (by_place.get((chip, odd.pin, state, quantity)) for state in ("site pads", "chip alone"))
@@ -142,21 +148,21 @@ def _lifted(odd: Odd, chip: str, by_place: Mapping[tuple[str, str, State, Quanti
 
 def _chips(board: Board | None, judged: tuple[BallJudged, ...], off: set[str]) -> tuple[ChipAt, ...]:
     read: dict[str, int] = defaultdict(int)
-    for one in judged:
-        if state_of(one.reading) == "in circuit":
-            read[one.chip] += 1
+    for judgement in judged:
+        if state_of(judgement.reading) == "in circuit":
+            read[judgement.chip] += 1
     if board is None:
         return tuple(ChipAt(chip, "", "", "front", chip in off, read[chip]) for chip in dict.fromkeys(read))
     sites = [
         ChipAt(
-            one.designator, "memory", one.package or "", one.side, one.designator in off or not one.fitted,
-            read[one.designator],
+            site.designator, "memory", site.package or "", site.side, site.designator in off or not site.fitted,
+            read[site.designator],
         )
-        for one in board.sites
+        for site in board.sites
     ]  # fmt: skip
     parts = [
-        ChipAt(one.designator, one.kind, "", one.side, one.designator in off, read[one.designator])
-        for one in board.parts
-        if read[one.designator]
+        ChipAt(part.designator, part.kind, "", part.side, part.designator in off, read[part.designator])
+        for part in board.parts
+        if read[part.designator]
     ]
     return (*sites, *parts)

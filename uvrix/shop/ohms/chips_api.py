@@ -117,27 +117,27 @@ def _chips(found: ChipsContext) -> dict[str, Any]:
     balls = [
         {
             "id": str(row.pk),
-            "chip": one.chip,
-            "pin": one.pin,
-            "state": one.state,
+            "chip": judgement.chip,
+            "pin": judgement.pin,
+            "state": judgement.state,
             "quantity": row.quantity,
             "polarity": row.polarity,
             "value": value_of(row).middle,
             "shown": shown(value_of(row), core_reading(row).quantity),
-            "verdict": one.verdict,
-            "why": one.why,
+            "verdict": judgement.verdict,
+            "why": judgement.why,
             "by": row.by.shown_name,
             "at": _AT.to_representation(row.at),
         }
-        for row, one in found.balls
+        for row, judgement in found.balls
     ]
     names = ("designator", "kind", "package", "side", "lifted", "read")
-    chips = [{name: getattr(one, name) for name in names} for one in found.chips]
-    package_of = {one.designator: one.package for one in found.chips}
+    chips = [{name: getattr(chip, name) for name in names} for chip in found.chips]
+    package_of = {chip.designator: chip.package for chip in found.chips}
     return {
         "balls": balls,
-        "odd": [_odd(one, found, package_of) for one in found.odd],
-        "split": [_split(one, package_of) for one in found.split],
+        "odd": [_odd(ball, found, package_of) for ball in found.odd],
+        "split": [_split(ball, package_of) for ball in found.split],
         "strangers": list(found.strangers),
         "chips": chips,
     }
@@ -259,14 +259,14 @@ class SiteBallMap(APIView):
         line_of = {ball: line for line, ball in package.lines.items()}
         balls = [
             {
-                "ball": one.ball,
-                "signal": package.signals[one.ball],
-                "ball_class": package.classes[one.ball],
-                "column": one.column,
-                "row": one.row,
-                "line": line_of.get(one.ball),
+                "ball": ball.ball,
+                "signal": package.signals[ball.ball],
+                "ball_class": package.classes[ball.ball],
+                "column": ball.column,
+                "row": ball.row,
+                "line": line_of.get(ball.ball),
             }
-            for one in ball_map(package)
+            for ball in ball_map(package)
         ]
         lies = lies_shape(lyings(board, site))
         lines = [package.lines[line] for line in sorted(package.lines)]
@@ -344,15 +344,15 @@ class SlotSerializer(serializers.Serializer[Any]):
 
 
 def _slot(found: JobSlot, *, located: bool) -> dict[str, Any]:
-    torn = {one.part: str(one.pk) for one in found.torn}
+    torn = {finding.part: str(finding.pk) for finding in found.torn}
     names = ("name", "row", "number", "place", "kind", "carries", "lane", "pair", "half")
     contacts = [
         {
-            **{name: getattr(one, name) for name in names},
-            "used": one.lane is None or one.lane < found.lanes,
-            "torn": torn.get(one.name),
+            **{name: getattr(contact, name) for name in names},
+            "used": contact.lane is None or contact.lane < found.lanes,
+            "torn": torn.get(contact.name),
         }
-        for one in found.contacts
+        for contact in found.contacts
     ]
     readings = [
         {

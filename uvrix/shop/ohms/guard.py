@@ -21,7 +21,7 @@ def locks(job: Job, found: Measured) -> tuple[Block, ...]:
     facts = thread(job).facts
     if facts.board is None:
         known = {block.point for block in found.blocks}
-        return (*found.blocks, *(Block(one.about, one.why) for one in facts.blocks if one.about not in known))
+        return (*found.blocks, *(Block(block.about, block.why) for block in facts.blocks if block.about not in known))
     fuses, said = facts.touches.fuses, {block.about: block for block in facts.blocks}
     kept = [
         replace(block, why=said[block.point].why if block.point in said else block.why)
@@ -30,5 +30,7 @@ def locks(job: Job, found: Measured) -> tuple[Block, ...]:
     ]
     known = {block.point for block in kept}
     watched = fuses | set(facts.touches.inputs)
-    more = [Block(one.about, one.why) for one in facts.blocks if one.about in watched and one.about not in known]
+    more = [
+        Block(block.about, block.why) for block in facts.blocks if block.about in watched and block.about not in known
+    ]
     return (*kept, *more, *(Block(pair, JOINED.format(pair)) for pair in joined(facts)))

@@ -122,7 +122,7 @@ class ModelFigures(APIView):
     def get(self, request: Request, slug: str) -> Response:
         """One a thing, in the order in which they were first read."""
         model = get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug)
-        return Response([_figured(*one) for one in model_figures(model)])
+        return Response([_figured(*row) for row in model_figures(model)])
 
 
 def _figured(thing: Reading, counts_for: str, found: Reference) -> dict[str, Any]:
@@ -148,13 +148,32 @@ class ModelKnownGoodFile(APIView):
         written = io.StringIO()
         rows = csv.writer(written)
         rows.writerow(["board", "card", "point", "quantity", "value", "unit", "mode", "meter", "to", "polarity"])
-        for one in KnownReading.objects.filter(board=slug, out_at=None):
-            unit = UNIT[cast("Quantity", one.quantity)]
-            value = "OL" if one.low is None else repr(one.low) if one.low == one.high else f"{one.low!r}..{one.high!r}"
-            if one.quantity == "diode" and one.low is not None:
-                value = "..".join(f"{end * 1000!r}m" for end in dict.fromkeys([one.low, one.high]) if end is not None)
-            names = [_safe(text) for text in (one.board, one.card, one.point)]
-            rows.writerow([*names, one.quantity, value, unit, one.mode, _safe(one.meter), one.to, one.polarity])
+        for reading in KnownReading.objects.filter(board=slug, out_at=None):
+            unit = UNIT[cast("Quantity", reading.quantity)]
+            value = (
+                "OL"
+                if reading.low is None
+                else repr(reading.low)
+                if reading.low == reading.high
+                else f"{reading.low!r}..{reading.high!r}"
+            )
+            if reading.quantity == "diode" and reading.low is not None:
+                value = "..".join(
+                    f"{end * 1000!r}m" for end in dict.fromkeys([reading.low, reading.high]) if end is not None
+                )
+            names = [_safe(text) for text in (reading.board, reading.card, reading.point)]
+            rows.writerow(
+                [
+                    *names,
+                    reading.quantity,
+                    value,
+                    unit,
+                    reading.mode,
+                    _safe(reading.meter),
+                    reading.to,
+                    reading.polarity,
+                ]
+            )
         headers = {"Content-Disposition": f'attachment; filename="{slug}.known.csv"'}
         return HttpResponse(written.getvalue(), content_type="text/csv; charset=utf-8", headers=headers)
 

@@ -169,7 +169,7 @@ class AskMeter(APIView):
                     most_samples=MOST_SAMPLES,
                 ),
             )
-        samples = tuple(Sample(one["at_s"], one["value"]) for one in entry["samples"])
+        samples = tuple(Sample(sample["at_s"], sample["value"]) for sample in entry["samples"])
         asked = Asked(entry["quantity"], samples, entry.get("held"), entry["hold"])
         return Response(TakenSerializer(take(found, asked)).data)
 

@@ -84,7 +84,7 @@ def check_meter(meter: Meter, entry: UUID, kind: Kind, text: str, by: User) -> t
 def _checked(meter: Meter, kind: Kind, read: Value) -> Checked:
     if kind == "leads":
         past = meter.checks.filter(kind="leads", passed=True).order_by("-at")[:MOST_PAST]
-        return check_leads(read, [one.low for one in past if one.low is not None])
+        return check_leads(read, [check.low for check in past if check.low is not None])
     held = standard()
     alone = without_leads(read, meter.lead_ohms)
     if kind == "resistor":
@@ -109,8 +109,8 @@ def todays_checks() -> dict[int, dict[str, MeterCheck]]:
     """The newest check of each kind made today, by meter."""
     found: dict[int, dict[str, MeterCheck]] = {}
     today = timezone.localtime().replace(hour=0, minute=0, second=0, microsecond=0)
-    for one in MeterCheck.objects.filter(at__gte=today).select_related("by"):
-        found.setdefault(one.meter_id, {})[one.kind] = one
+    for check in MeterCheck.objects.filter(at__gte=today).select_related("by"):
+        found.setdefault(check.meter_id, {})[check.kind] = check
     return found
 
 

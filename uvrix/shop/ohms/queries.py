@@ -84,11 +84,11 @@ def reading_context(job: Job) -> ReadingContext:
         board = model_board(job.card.model)
         model = job.card.model
         found = board_points(board) if board else []
-        known = {one.name for one in found}
-        clicked = [_clicked(board, one) for one in _clicked_points(job, board) if one.name not in known]
+        known = {point.name for point in found}
+        clicked = [_clicked(board, point) for point in _clicked_points(job, board) if point.name not in known]
         found += clicked
         if board is None:
-            marked = {one.name for one in clicked} | {one.net for one in clicked if _a_pad(one)}
+            marked = {point.name for point in clicked} | {point.net for point in clicked if _a_pad(point)}
             found += [_planned(node) for node in plan_of(model).nodes if node.id not in marked]
         vars(job)[KEPT] = ReadingContext(board, found, _places(board, found), lenders(model), model.newest_id)
     at: ReadingContext = vars(job)[KEPT]
@@ -109,16 +109,16 @@ def board_points(board: Board) -> list[Point]:
     """The points of a board."""
     return [
         Point(
-            one.id,
-            one.side,
-            one.kind,
-            one.net,
-            one.reach,
-            float(one.centre[0]) if one.centre else None,
-            float(one.centre[1]) if one.centre else None,
+            point.id,
+            point.side,
+            point.kind,
+            point.net,
+            point.reach,
+            float(point.centre[0]) if point.centre else None,
+            float(point.centre[1]) if point.centre else None,
             None,
         )
-        for one in board.points
+        for point in board.points
     ]
 
 
@@ -130,7 +130,7 @@ def _clicked_points(job: Job, board: Board | None) -> list[PhotoPoint]:
     own = list(job.photopoint_rows.select_related("picture"))
     if board:
         return own
-    names = {one.name for one in own}
+    names = {point.name for point in own}
     others = PhotoPoint.objects.filter(job__card__model=job.card.model_id).exclude(job=job).select_related("picture")
     for other in others.order_by("at", "pk"):
         if other.name not in names:
@@ -165,17 +165,21 @@ def undrawn_of(job: Job) -> Undrawn | None:
     bench = reading_context(job)
     if bench.board is not None:
         return None
-    clicked = [one for one in bench.points if one.clicked]
+    clicked = [point for point in bench.points if point.clicked]
     parts: defaultdict[str, list[str]] = defaultdict(list)
-    for one in clicked:
-        if one.kind in {"part", "coil"} and one.net:
-            parts[one.net].append(one.name)
+    for point in clicked:
+        if point.kind in {"part", "coil"} and point.net:
+            parts[point.net].append(point.name)
     return Undrawn(
         plan_of(job.card.model),
         {node: tuple(names) for node, names in parts.items()},
-        {one.name: one.net for one in clicked if _a_pad(one) and one.net},
-        frozenset(one.name for one in clicked if one.kind == "fuse"),
-        {one.name: (one.side, *photo_mm(one.clicked)) for one in clicked if one.kind == "part" and one.clicked},
+        {point.name: point.net for point in clicked if _a_pad(point) and point.net},
+        frozenset(point.name for point in clicked if point.kind == "fuse"),
+        {
+            point.name: (point.side, *photo_mm(point.clicked))
+            for point in clicked
+            if point.kind == "part" and point.clicked
+        },
     )
 
 
@@ -251,9 +255,9 @@ def places_of_job(job: Job) -> Places:
 def _places(board: Board | None, known: Sequence[Point]) -> Places:
     if board is None:
         # at a supply that is missing its converter's supply and enable are read
-        supplies = [one.name for one in known if one.net]
+        supplies = [point.name for point in known if point.net]
         beside = {f"{name} {what}": "pad" for name in supplies for what in ("supply", "enable")}
-        names = {**beside, **{one.name: one.kind for one in known}}
+        names = {**beside, **{point.name: point.kind for point in known}}
         return Places(names, {}, frozenset(), {}, slot_pins(), undrawn=True)
     own = board_places(board)
     balls = packages()
@@ -261,7 +265,7 @@ def _places(board: Board | None, known: Sequence[Point]) -> Places:
     for site in board.sites:
         package = balls.get(site.package or "")
         chips[site.designator] = frozenset(package.classes) if package else None
-    points = {**{one.name: one.kind for one in known}, **own.points}
+    points = {**{point.name: point.kind for point in known}, **own.points}
     return replace(own, points=points, chips={**chips, **slot_pins()})
 
 
@@ -319,12 +323,12 @@ def measured(job: Job) -> Measured:
             del newest[thing]
     standing = [verdicts_of[pk] for pk in newest.values() if pk in verdicts_of]
     # a pad of a lifted coil is not the rail as it will be powered
-    pads = [one for one in standing if one.reading.condition & PADS]
-    whole = [one for one in standing if not one.reading.condition & PADS]
+    pads = [judgement for judgement in standing if judgement.reading.condition & PADS]
+    whole = [judgement for judgement in standing if not judgement.reading.condition & PADS]
     ticks = tuple(tick for tick in job.tick_rows.select_related("by") if key_of(tick) not in voids)
-    readings = [one.reading for one in whole]
+    readings = [judgement.reading for judgement in whole]
     verdicts = rail_verdicts(whole, places)
-    across = {one.reading.point: fuse_state(one.reading) for one in whole}
+    across = {judgement.reading.point: fuse_state(judgement.reading) for judgement in whole}
     fuses = {point.name for point in where if point.kind == "fuse"}
     order = route_of(where) if board else _planned_route(where, plan_of(job.card.model))
     return Measured(
@@ -360,11 +364,15 @@ def judged(reading: CoreReading, job: Job) -> Judged:
 
 def _planned_route(where: Sequence[Point], plan: GenericPlan) -> tuple[str, ...]:
     """On a board that nobody has drawn: the plan's inputs and supplies in their order, then what was clicked."""
-    of_node = {one.net or one.name: one.name for one in reversed(where) if one.clicked and _a_pad(one)}
+    of_node = {point.net or point.name: point.name for point in reversed(where) if point.clicked and _a_pad(point)}
     fed = [node for node in plan.nodes if node.kind in {"input", "rail"}]
     cold = [node.id for node in fed if node.kind == "input" or node.ohms or node.always]
     names = [of_node.get(node, node) for node in cold]
-    rest = [one.name for one in where if one.clicked and one.name not in names and one.kind in {"pad", "plug", "fuse"}]
+    rest = [
+        point.name
+        for point in where
+        if point.clicked and point.name not in names and point.kind in {"pad", "plug", "fuse"}
+    ]
     return (*names, *rest)
 
 
@@ -386,7 +394,9 @@ def pins(job: Job) -> tuple[Reading, ...]:
 
 def route_of(where: Sequence[Point]) -> tuple[str, ...]:
     """The names of points in the order of probing."""
-    return route(tuple(Stop(one.name, one.reach, one.side, one.x_mm or 0.0, one.y_mm or 0.0) for one in where))
+    return route(
+        tuple(Stop(point.name, point.reach, point.side, point.x_mm or 0.0, point.y_mm or 0.0) for point in where)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -422,8 +432,8 @@ def locked_by(
     """What keeps power locked; where nobody has drawn the board, a person vouches for all its inputs by hand."""
     ticked = [tick.point for tick in ticks]
     if board is None:
-        low = [one for one in readings if below_guard(one)]
-        inputs = {one.point: one.point for one in low}
+        low = [reading for reading in readings if below_guard(reading)]
+        inputs = {reading.point: reading.point for reading in low}
         return blocks(inputs, [], low, ticked, places) + _vouched(ticked)
     inputs = _inputs(board)
     fuses = [point.id for point in board.points if point.kind == "fuse"]

@@ -100,7 +100,7 @@ def set_power_state(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool
         return keep_row(PowerState, job, new.id, by, state="off")
     if locked := locks(job, measured(job)):
         raise Problem(
-            409, "locked", " ".join(one.why for one in locked[:MOST_SAID]), blocks=[one.point for one in locked]
+            409, "locked", " ".join(block.why for block in locked[:MOST_SAID]), blocks=[block.point for block in locked]
         )
     plugs = plugs_of(job)
     if plugs and not new.plugs_in:
@@ -129,7 +129,7 @@ def click_point(job: Job, entry: UUID, named: NewName, spot: tuple[str, Picture,
         return keep_row(PhotoPoint, job, known.pk, by)[0]
     Job.objects.select_for_update().get(pk=job.pk)
     name = named.name.strip()
-    if "/" in name or name in {one.name for one in points(job) if one.clicked or one.x_mm is not None}:
+    if "/" in name or name in {point.name for point in points(job) if point.clicked or point.x_mm is not None}:
         raise Problem(
             409, "name-taken", gettext("found the name {name}, expected one that no other point has", name=quoted(name))
         )
@@ -256,7 +256,7 @@ def swap_fuse(job: Job, entry: UUID, point: str, said: tuple[str, str], by: User
     """
     if known := entered(job, entry, by):
         return known
-    fuse = next((one for one in points(job) if one.name == point and one.kind == "fuse"), None)
+    fuse = next((candidate for candidate in points(job) if candidate.name == point and candidate.kind == "fuse"), None)
     if fuse is None:
         raise Problem(
             422, "unknown-point", gettext("found the fuse {point}, expected one of this board's", point=quoted(point))
@@ -390,17 +390,17 @@ def import_known(data: bytes, name: str, by: User) -> int:
     found = read_known(data, places)
     kinds: dict[str, Places] = {}
     rows = []
-    for one in found:
-        if one.board not in kinds:
-            model = BoardModel.objects.filter(slug=one.board).select_related("newest").first()
+    for observation in found:
+        if observation.board not in kinds:
+            model = BoardModel.objects.filter(slug=observation.board).select_related("newest").first()
             board = model_board(model) if model else None
-            kinds[one.board] = board_places(board) if board else places
-        read = one.reading
-        to = kinds[one.board].usual_to(read.point) if read.to == "ground" else read.to
+            kinds[observation.board] = board_places(board) if board else places
+        read = observation.reading
+        to = kinds[observation.board].usual_to(read.point) if read.to == "ground" else read.to
         fields = {"point": read.point, "to": to, "quantity": read.quantity, "mode": read.mode, "meter": read.meter}
         fields |= {"polarity": read.polarity, "text": shown(read.value, read.quantity), "source": name[:200]}
         value = {"low": read.value.low, "high": read.value.high}
-        rows.append(KnownReading(board=one.board, card=one.card, added_by=by, **fields, **value))
+        rows.append(KnownReading(board=observation.board, card=observation.card, added_by=by, **fields, **value))
     KnownReading.objects.bulk_create(rows)
     return len(rows)
 

@@ -40,7 +40,7 @@ def job_slot(job: Job) -> JobSlot:
         route(lanes),
         tuple((row, _judged(row, judged)) for row in rows),
         torn,
-        slot_context(diode, across, {one.part for one in torn}, lanes),
+        slot_context(diode, across, {finding.part for finding in torn}, lanes),
     )
 
 

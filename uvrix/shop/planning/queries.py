@@ -109,8 +109,8 @@ def tried_of(job: Job, finding: dict[str, Any], facts: Facts) -> list[Tried]:
             ran = attempt.do in REPAIRS and last_run is not None and last_run > attempt.at
             outcome = "no" if ran and attempt.outcome == "yes" else attempt.outcome
             found.append(Tried(attempt.do, outcome, known=ran))
-    said = {one.do for one in found}
-    return [*found, *(one for one in _acts_tried(finding, facts) if one.do not in said)]
+    said = {candidate.do for candidate in found}
+    return [*found, *(candidate for candidate in _acts_tried(finding, facts) if candidate.do not in said)]
 
 
 def _acts_tried(finding: dict[str, Any], facts: Facts) -> Iterator[Tried]:

@@ -70,7 +70,7 @@ def owed(job: Job) -> list[Owed]:
     waived = {waiver.key: waiver for waiver in rows_of(job, "waivers", "by")}
     board = model_board(job.card.model)
     promised = [row for row in rows_of(job, "promise_rows", "by", "kept") if not hasattr(row, "kept")]
-    found = [_promised(board, one, waived) for one in promised]
+    found = [_promised(board, entry, waived) for entry in promised]
     found += _of_case(job, board, waived)
     found += _nameless(job, board, waived)
     for state in owed_states(job):
@@ -83,7 +83,7 @@ def owed(job: Job) -> list[Owed]:
             f"flush:{act.pk}",
         )
         found.append(Owed(key, "flush", words, site, act.by.shown_name, act.at, False, waived.get(key)))
-    return sorted(found, key=lambda one: one.at)
+    return sorted(found, key=lambda debt: debt.at)
 
 
 # What the case owes that keeps a card here, by the kind that it is shown as, and what is said of the part.
@@ -98,7 +98,7 @@ MISSING, MISSING_PART = gettext("{} is missing: fit one."), "missing-part"
 def _of_case(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> list[Owed]:
     """What follows from the card's thread: parts off or missing, leads on, coils lifted; by the row since which."""
     debts = [debt for debt in (with_told([job])[0].told or {})["owed"] if debt["what"] in OF_CASE]
-    names = {one.pk: one.shown_name for one in User.objects.filter(pk__in={debt["by"] for debt in debts})}
+    names = {user.pk: user.shown_name for user in User.objects.filter(pk__in={debt["by"] for debt in debts})}
     found = []
     for debt in debts:
         kind, words = OF_CASE[debt["what"]]
@@ -118,19 +118,19 @@ def _nameless(job: Job, board: Board | None, waived: Mapping[str, Waiver]) -> li
     seen = list(of_this_board(job, nameless).select_related("by", "picture"))
     promised = set(job.promise_rows.values_list("pk", flat=True)) if seen else set()
     found = []
-    for one in seen:
-        if uuid5(one.pk, "part-off") in promised:
+    for finding in seen:
+        if uuid5(finding.pk, "part-off") in promised:
             continue
-        key, words = f"{SEEN}{one.pk}", gettext("A part is missing: fit it.")
-        where = _place(board, one)
-        found.append(Owed(key, "part-off", words, "", one.by.shown_name, one.at, True, waived.get(key), where))
+        key, words = f"{SEEN}{finding.pk}", gettext("A part is missing: fit it.")
+        where = _place(board, finding)
+        found.append(Owed(key, "part-off", words, "", finding.by.shown_name, finding.at, True, waived.get(key), where))
     return found
 
 
 def _centre(board: Board | None, designator: str) -> Place | None:
     """Where a part is on a drawn board."""
     things: list[Part | Site] = [*board.parts, *board.sites] if board else []
-    thing = next((one for one in things if one.designator == designator and one.centre), None)
+    thing = next((part for part in things if part.designator == designator and part.centre), None)
     if thing is None or thing.centre is None:
         return None
     return Place(thing.side, float(thing.centre[0]), float(thing.centre[1]), None, None, None)

@@ -171,7 +171,7 @@ def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> 
     """
     if entered(job, entry, by) or PromiseKept.objects.filter(promise=_promise_id(key), promise__job=job).exists():
         return  # sent again
-    debt = next((one for one in owed(job) if one.key == key), None)
+    debt = next((candidate for candidate in owed(job) if candidate.key == key), None)
     if debt is None or not debt.by_hand:
         raise Problem(404, "not-owed", gettext("This is no longer owed."))
     if ":" not in key or not debt.part:
@@ -184,7 +184,7 @@ def settle(job: Job, key: str, entry: UUID, by: User, *, same: bool = False) -> 
 
 def waive(job: Job, key: str, reason: str, by: User) -> Waiver:
     """Let the card go although this is owed. Raises Problem 404 where nothing of that key is owed."""
-    if key not in {one.key for one in owed(job)}:
+    if key not in {debt.key for debt in owed(job)}:
         raise Problem(404, "not-owed", gettext("This is no longer owed."))
     found, _ = Waiver.objects.get_or_create(job=job, key=key, defaults={"reason": reason, "by": by})
     return found

@@ -91,13 +91,15 @@ def last_rework(job: Job) -> datetime | None:
     """When something was last done to the card, on whichever screen, or a fault came late: before, nothing counts."""
     rework = last_act_at(thread(job).rows)
     fault = job.latefault_rows.aggregate(at=Max("at"))["at"]
-    return max((one for one in (rework, fault) if one), default=None)
+    return max((entry for entry in (rework, fault) if entry), default=None)
 
 
 def log_of(row: ProofLog) -> Log:
     """A kept log as the core has it; null samples are NaN."""
     nan = float("nan")
-    figures = {name: tuple(nan if one is None else float(one) for one in them) for name, them in row.figures.items()}
+    figures = {
+        name: tuple(nan if entry is None else float(entry) for entry in them) for name, them in row.figures.items()
+    }
     return Log(tuple(row.seconds), figures)
 
 
@@ -107,9 +109,9 @@ def proof_context(job: Job) -> ProofContext:
     logs = tuple(job.prooflog_rows.select_related("by"))
     said = tuple(job.checksaid_rows.select_related("by"))
     waived = {
-        one.key.removeprefix("proof:"): one
-        for one in job.waivers.filter(key__startswith="proof:").select_related("by")
-        if since is None or one.at > since
+        waiver.key.removeprefix("proof:"): waiver
+        for waiver in job.waivers.filter(key__startswith="proof:").select_related("by")
+        if since is None or waiver.at > since
     }
     judged = judge_protocol(checks, _evidence(job, since, logs, said))
     return ProofContext(
@@ -208,7 +210,7 @@ def near_last_rework(job: Job) -> tuple[NearRework, ...]:
                         do=DOES[do],
                     )
                     best[neighbour.designator] = NearRework(neighbour.designator, why, neighbour.away_mm)
-    return tuple(sorted(best.values(), key=lambda one: (one.away_mm, one.designator)))
+    return tuple(sorted(best.values(), key=lambda rework: (rework.away_mm, rework.designator)))
 
 
 def next_check(found: ProofContext) -> Judged | None:

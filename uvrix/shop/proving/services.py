@@ -107,9 +107,9 @@ def keep_identity(job: Job, entry: UUID, data: bytes, phase: str, by: User) -> t
 def _plain(value: Any) -> Any:
     """JSON numbers as they are stored."""
     if isinstance(value, dict):
-        return {key: _plain(one) for key, one in value.items()}
+        return {key: _plain(entry) for key, entry in value.items()}
     if isinstance(value, list):
-        return [_plain(one) for one in value]
+        return [_plain(entry) for entry in value]
     return float(value) if isinstance(value, Decimal) else value
 
 
@@ -134,7 +134,7 @@ def say_check(job: Job, new: NewSaid, by: User) -> tuple[CheckSaid, bool]:
     measured and cannot be said; `no-part` where the check is said part by part and none of its parts is named;
     `no-off` where a start from cold does not say since when it was off.
     """
-    check = next((one for one in checks_of(job) if one.id == new.check_id), None)
+    check = next((candidate for candidate in checks_of(job) if candidate.id == new.check_id), None)
     if check is None:
         raise Problem(
             422,
@@ -164,7 +164,7 @@ def say_check(job: Job, new: NewSaid, by: User) -> tuple[CheckSaid, bool]:
     fields = {name: value for name, value in asdict(new).items() if name != "id"}
     row, fresh = keep_row(CheckSaid, job, new.id, by, **fields, completes=not check.parts)
     if fresh and check.parts:
-        judged = next(one for one in proof_context(job).checks if one.check.id == check.id)
+        judged = next(judgement for judgement in proof_context(job).checks if judgement.check.id == check.id)
         row.completes = judged.state != "open"
         row.save(update_fields=["completes"])
     return row, fresh
@@ -190,7 +190,7 @@ class NewFault:
 @transaction.atomic
 def send_back(job: Job, new: NewFault, by: User) -> tuple[LateFault, bool]:
     """The job goes back to a step with everything kept; who stands near the last rework is named with it."""
-    suspects = [{"designator": one.designator, "why": one.why} for one in near_last_rework(job)]
+    suspects = [{"designator": rework.designator, "why": rework.why} for rework in near_last_rework(job)]
     fields = {name: value for name, value in asdict(new).items() if name != "id"}
     return keep_row(LateFault, job, new.id, by, suspects=suspects, **fields)
 

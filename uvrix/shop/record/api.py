@@ -98,6 +98,6 @@ class JobResume(APIView):
 
 def _resume(found: Resume) -> Any:
     thoughts = {
-        name: [shown_hypothesis(one) for one in getattr(found, name)] for name in ("ruled_out", "confirmed", "open")
+        name: [shown_hypothesis(entry) for entry in getattr(found, name)] for name in ("ruled_out", "confirmed", "open")
     }
     return ResumeSerializer({**thoughts, "last": found.last, "off": found.off, "owed": found.owed}).data

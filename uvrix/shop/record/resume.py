@@ -33,7 +33,7 @@ class Resume:
 def resume(job: Job) -> Resume:
     """What to know before going on."""
     with knowing(job):
-        debts = [one for one in owed(job) if one.blocks]
+        debts = [debt for debt in owed(job) if debt.blocks]
         thoughts = hypotheses(job)
         events = timeline(job)
     return Resume(

@@ -77,9 +77,9 @@ def return_check(job: Job, *, no_fix: bool = False) -> tuple[tuple[Item, ...], P
     proof = proof_context(job)
     waived = {waiver.key: waiver for waiver in job.waivers.select_related("by")}
     items = [
-        Item(one.key, one.words, one.kind, "teardown" if one.kind == "together" else "", False, one.waived)
-        for one in owed(job)
-        if not (one.kind in STAYS_OFF and (no_fix or (prototype and one.came_so)))
+        Item(debt.key, debt.words, debt.kind, "teardown" if debt.kind == "together" else "", False, debt.waived)
+        for debt in owed(job)
+        if not (debt.kind in STAYS_OFF and (no_fix or (prototype and debt.came_so)))
     ]
     if not no_fix:
         for judged in proof.checks:
@@ -129,7 +129,12 @@ def earlier(job: Job) -> QuerySet[Job]:
 def in_warranty(job: Job) -> Job | None:
     """The earlier visit whose warranty still ran when this one began."""
     return next(
-        (one for one in earlier(job) if one.warranty_until and one.warranty_until >= job.opened_at.date()), None
+        (
+            candidate
+            for candidate in earlier(job)
+            if candidate.warranty_until and candidate.warranty_until >= job.opened_at.date()
+        ),
+        None,
     )
 
 
@@ -153,8 +158,8 @@ def reminders(today: date | None = None) -> list[Reminder]:
     """What is due, the oldest first."""
     now = today or timezone.localdate()
     found = [
-        Reminder("follow-up", one.job, one.due, one.words, str(one.pk))
-        for one in FollowUp.objects.filter(done_at=None, due__lte=now).select_related(
+        Reminder("follow-up", follow_up.job, follow_up.due, follow_up.words, str(follow_up.pk))
+        for follow_up in FollowUp.objects.filter(done_at=None, due__lte=now).select_related(
             "job__customer", "job__card__model"
         )
     ]
@@ -168,7 +173,7 @@ def reminders(today: date | None = None) -> list[Reminder]:
         if since >= REMIND_DAYS:
             words = gettext("No answer for {since} days: {title}", since=since, title=offer.title)
             found.append(Reminder("answer", job, max(written, offer.at).date(), words, str(offer.pk)))
-    return sorted(found, key=lambda one: one.due)
+    return sorted(found, key=lambda reminder: reminder.due)
 
 
 # An answer is asked for again after so many days.

@@ -107,7 +107,9 @@ def report_of(job: Job) -> Report:
         ),
         returned.handling if returned else "",
         returned.no_fix if returned else "",
-        tuple(map(_left, (one for one in owed(job) if one.kind in STAYS_OFF))) if returned and returned.no_fix else (),
+        tuple(map(_left, (debt for debt in owed(job) if debt.kind in STAYS_OFF)))
+        if returned and returned.no_fix
+        else (),
         shop.day(job.warranty_until) if job.warranty_until else "",
         shop.amount(returned.price) if returned and returned.price is not None else "",
         shop.day(job.closed_at) if job.closed_at else "",

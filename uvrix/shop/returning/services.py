@@ -57,9 +57,9 @@ def let_go(job: Job, new: NewReturn, by: User) -> tuple[Return, bool]:
         )
     items, _ = return_check(job, no_fix=bool(new.no_fix.strip()))
     if blocking := [item for item in items if item.blocks]:
-        names = "; ".join(one.words for one in blocking[:6])
+        names = "; ".join(item.words for item in blocking[:6])
         more = gettext(" and {number} more", number=len(blocking) - 6) if len(blocking) > 6 else ""
-        facts = {"blocking": [one.key for one in blocking]}
+        facts = {"blocking": [item.key for item in blocking]}
         raise Problem(409, "blocked", gettext("It may not leave yet: {names}{more}.", names=names, more=more), **facts)
     fixed = not new.no_fix.strip()
     days = settings_now()["warranty_days"] if new.warranty_days is None else new.warranty_days

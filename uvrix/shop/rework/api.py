@@ -255,7 +255,7 @@ class JobRework(APIView):
     def post(self, request: Request, number: int) -> Response:
         """Enter what was done."""
         entry, job = entry_of(request, NewReworkSerializer), found_job(number)
-        entry["air"] = [dict(one) for one in entry.get("air", ())]
+        entry["air"] = [dict(item) for item in entry.get("air", ())]
         _, new = enter_rework(job, NewRework(**entry), person(request))
         return Response(rework_of(job), 201 if new else 200)
 
@@ -444,14 +444,14 @@ def _pads(job: Job, designator: str) -> Any:
     package = packages().get(name)
     pads = [
         {
-            "ball": one.ball,
-            "column": one.column,
-            "row": one.row,
-            "pad_class": package.classes[one.ball],
-            "signal": package.signals.get(one.ball, ""),
-            "looks": states.get(one.ball, "good"),
+            "ball": ball.ball,
+            "column": ball.column,
+            "row": ball.row,
+            "pad_class": package.classes[ball.ball],
+            "signal": package.signals.get(ball.ball, ""),
+            "looks": states.get(ball.ball, "good"),
         }
-        for one in (ball_map(package) if package else ())
+        for ball in (ball_map(package) if package else ())
         if package
     ]
     board = model_board(job.card.model)

@@ -175,4 +175,4 @@ def wanted(job: Job, old: FirmwareImage | None) -> ImageFacts:
 def ranked(want: ImageFacts) -> list[tuple[FirmwareImage, Fit]]:
     """The store's images, the best first."""
     found = [(image, fit(want, facts(image))) for image in FirmwareImage.objects.defer("data").select_related("by")]
-    return sorted(found, key=lambda one: -one[1].score)
+    return sorted(found, key=lambda row: -row[1].score)

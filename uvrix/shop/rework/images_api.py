@@ -144,7 +144,7 @@ def _diff(found: ImageDiff | None) -> dict[str, Any] | None:
         return None
     names = ("size", "differing_bytes", "kind", "why")
     shown = {name: getattr(found, name) for name in names}
-    return {**shown, "many_runs": len(found.runs), "runs": [_run(one) for one in found.runs[:MOST_RUNS]]}
+    return {**shown, "many_runs": len(found.runs), "runs": [_run(run) for run in found.runs[:MOST_RUNS]]}
 
 
 def _run(run: Run) -> dict[str, Any]:
@@ -164,8 +164,8 @@ def _images(job: Job) -> Any:
             "differ": _diff(old.differ),
             "wanted": want,
             "store": [
-                {"image": image, "score": one.score, "fits": one.fits, "misfits": one.misfits}
-                for image, one in ranked(want)
+                {"image": image, "score": fit.score, "fits": fit.fits, "misfits": fit.misfits}
+                for image, fit in ranked(want)
             ],
             "writes": ImageWrite.objects.filter(act__job=job, act__withdrawal=None)
             .order_by("act__at")

@@ -46,9 +46,9 @@ def warmed(board: Board | None, rows: Sequence[Act], settings: Settings) -> Mapp
             continue
         if row.site not in near:
             near[row.site] = neighbours(board, row.site, settings.limits, {}, {})
-        for one in near[row.site]:
-            if one.designator not in row.shields:
-                found[one.designator] += HEATS[cast("Do", row.do)].site
+        for neighbour in near[row.site]:
+            if neighbour.designator not in row.shields:
+                found[neighbour.designator] += HEATS[cast("Do", row.do)].site
     return found
 
 
@@ -123,20 +123,24 @@ class Before:
 def before(job: Job, at: ReworkContext, planned: Planned) -> Before:
     """Neighbours, cycles, alloys and what to heed, before a step at a site."""
     site, serial, limits = planned.site, job.card.serial, at.settings.limits
-    known = {one.designator: one for one in at.sites}
+    known = {site_now.designator: site_now for site_now in at.sites}
     here = known.get(site) or SiteNow(site, 0, 0, original(serial, site), 0)
     # a step heats a place and the chip on it together: the more worn of the two counts
-    cycles = {name: max(one.cycles, one.chip_cycles) for name, one in known.items()}
+    cycles = {name: max(site_now.cycles, site_now.chip_cycles) for name, site_now in known.items()}
     near = (
-        neighbours(at.board, site, limits, cycles, {name: one.warmed for name, one in known.items()})
+        neighbours(at.board, site, limits, cycles, {name: site_now.warmed for name, site_now in known.items()})
         if at.board
         else ()
     )
     # an empty place needs no shield
-    near = tuple(one for one in near if one.designator not in known or known[one.designator].chip is not None)
+    near = tuple(
+        neighbour
+        for neighbour in near
+        if neighbour.designator not in known or known[neighbour.designator].chip is not None
+    )
     hot = bool(at.board and site in hot_places(at.board))
-    lots = {one.designator: one.lot for one in at.sites if one.lot}
-    seen = {one.lot: LotSeen(one.failed, one.of) for one in thread(job).facts.shop.lots}
+    lots = {site_now.designator: site_now.lot for site_now in at.sites if site_now.lot}
+    seen = {lot.lot: LotSeen(lot.failed, lot.of) for lot in thread(job).facts.shop.lots}
     around = Surroundings(near, hot, lots, seen, timezone.now())
     said = heed(at.ledger, serial, planned, around, at.settings)
     return Before(here, near, hot, said, pin1_corner(at.board, site, Lie(cast("Any", job.lie_side), job.lie_turns)))

@@ -207,7 +207,7 @@ def mark_pads(job: Job, entry: UUID, designator: str, states: dict[str, str], by
 def keep_curve(job: Job, entry: UUID, file: tuple[str, bytes], alloy: str, by: User) -> HeatCurve:
     """A thermocouple's log. Raises Refusal naming the line where it is none."""
     name, data = file
-    samples = [list(one) for one in read_curve(data)]
+    samples = [list(row) for row in read_curve(data)]
     return keep_row(HeatCurve, job, entry, by, name=name[:120], alloy=alloy, samples=samples)[0]
 
 

@@ -113,8 +113,13 @@ def cautions_for(user: User) -> dict[str, Any]:
     since = timezone.now() - timedelta(hours=SHIFT_HOURS)
     seen = set(CautionSeen.objects.filter(user=user, at__gte=since).values_list("key", flat=True))
     rows = [
-        {"key": key, "says": one.says, "every_time": one.every_time, "seen": key in seen and not one.every_time}
-        for key, one in CAUTIONS.items()
+        {
+            "key": key,
+            "says": caution.says,
+            "every_time": caution.every_time,
+            "seen": key in seen and not caution.every_time,
+        }
+        for key, caution in CAUTIONS.items()
     ]
     return {"cautions": rows, "defer": DEFER}
 

@@ -107,7 +107,7 @@ def shelf_row(job: Job) -> dict[str, Any]:
         "drawing": model.slug if model.newest else "",
         "suspects": now.finding["designators"] if now.finding else [],
         "marked": now.mark.designator if now.mark else None,
-        "seen": [[one["x_mm"], one["y_mm"]] for one in now.seen_places if one["x_mm"] is not None],
+        "seen": [[place["x_mm"], place["y_mm"]] for place in now.seen_places if place["x_mm"] is not None],
     }
 
 

@@ -118,11 +118,11 @@ def shorts(job: Job) -> Shorts:
     fed = tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by"))
     taken = tuple(of_job(job, "remove"))
     off_now = facts.card.off
-    off = tuple({one.site: one for one in taken if one.site in off_now}.values())
-    standing = {one.pk for one in off}
-    back = frozenset(one.pk for one in taken if one.pk not in standing)
+    off = tuple({act.site: act for act in taken if act.site in off_now}.values())
+    standing = {act.pk for act in off}
+    back = frozenset(act.pk for act in taken if act.pk not in standing)
     cut = tuple(of_job(job, "cut-layers"))
-    gone = {one.site for one in off}
+    gone = {act.site for act in off}
     glow = newest_glow(fed)
     near: tuple[Near, ...] = ()
     if glow:
@@ -140,7 +140,7 @@ def shorts(job: Job) -> Shorts:
         _sides(found),
         near,
         possibly_killed(board, guilty),
-        empty_phases(board, {one.site for one in cut}),
+        empty_phases(board, {act.site for act in cut}),
         fed,
         taken,
         back,
@@ -153,8 +153,8 @@ def _undrawn(job: Job) -> Shorts:
     """The hunt on a board that nobody has drawn: nobody knows what hangs on what, so that the warm spot leads."""
     facts = thread(job).facts
     taken, gone = tuple(of_job(job, "remove")), facts.card.off
-    off = tuple({one.site: one for one in taken if one.site in gone}.values())
-    standing = {one.pk for one in off}
+    off = tuple({act.site: act for act in taken if act.site in gone}.values())
+    standing = {act.pk for act in off}
     named = [part for _, part in facts.named_at_glow if part not in facts.card.empty]
     step = _next_step(facts, believe(facts), {*facts.shorted, *(rail for one in off for rail in one.rails)})
     return Shorts(
@@ -173,7 +173,7 @@ def _undrawn(job: Job) -> Shorts:
         (),
         tuple(job.injection_rows.select_related("by").prefetch_related("glows__by", "thermals__by")),
         taken,
-        frozenset(one.pk for one in taken if one.pk not in standing),
+        frozenset(act.pk for act in taken if act.pk not in standing),
         tuple(of_job(job, "cut-layers")),
         (),
         PHOTO_MM,
@@ -188,7 +188,7 @@ def _named(part: str) -> Part:
 def _feed_undrawn(facts: Facts, point: str) -> Feed:
     """How a point that reads short is fed."""
     fed, node = feeding(facts, point), facts.node_meant(point)
-    read = next((one.standing.reading.value for one in facts.rails if one.id == point), None)
+    read = next((rail.standing.reading.value for rail in facts.rails if rail.id == point), None)
     name = node.name if node else point
     return Feed(point, name, (point,), read, None, fed.advice, fed.most_v, fed.warms, fed.says)
 
@@ -202,7 +202,7 @@ def _as_believed(suspects: Sequence[ShortSuspect], causes: Sequence[Cause]) -> t
     if not any(suspect.part.designator in blamed for suspect in suspects):
         return tuple(suspects)
     weighed = (replace(suspect, chance=blamed[suspect.part.designator]) for suspect in suspects)
-    return tuple(sorted(weighed, key=lambda one: -one.chance))
+    return tuple(sorted(weighed, key=lambda suspect: -suspect.chance))
 
 
 def _next_step(facts: Facts, causes: Sequence[Cause], hunted_rails: Collection[str]) -> HuntStep | None:
@@ -232,9 +232,9 @@ def _reached(board: Board, rail: str) -> set[str]:
 def _joined(pairs: Sequence[Proof], found: Measured, places: Places) -> frozenset[str]:
     """The suspects whose pins were read against each other and read joined."""
     read = {
-        places.key(one.reading.point, one.reading.to): one.reading.value
-        for one in found.hunted
-        if one.reading.quantity == "resistance"
+        places.key(judgement.reading.point, judgement.reading.to): judgement.reading.value
+        for judgement in found.hunted
+        if judgement.reading.quantity == "resistance"
     }
     joined = []
     for name, key in ((pair.designator, places.key(pair.pair, "across")) for pair in pairs):
@@ -247,11 +247,12 @@ def _joined(pairs: Sequence[Proof], found: Measured, places: Places) -> frozense
 
 
 def _feed(facts: Facts, board: Board, rail: str, found: Measured, places: Places) -> Feed:
-    entry = next(one for one in board.document.get("rails", ()) if one["id"] == rail)
+    entry = next(item for item in board.document.get("rails", ()) if item["id"] == rail)
     read = [
-        one.reading.value
-        for one in found.hunted
-        if one.reading.quantity == "resistance" and places.key(one.reading.point, one.reading.to) == ("ground", rail)
+        judgement.reading.value
+        for judgement in found.hunted
+        if judgement.reading.quantity == "resistance"
+        and places.key(judgement.reading.point, judgement.reading.to) == ("ground", rail)
     ]
     fed = feeding(facts, rail)
     points = tuple(entry.get("points", ())) or ((fed.point,) if fed.point else ())
@@ -262,13 +263,13 @@ def _feed(facts: Facts, board: Board, rail: str, found: Measured, places: Places
 def _sides(found: Measured) -> tuple[CoilSides, ...]:
     """Coils of which both pads were read with one end lifted."""
     pads: dict[str, dict[str, Value]] = {}
-    for one in found.pads_judged:
+    for judgement in found.pads_judged:
         for word in (CONVERTER_PAD, RAIL_PAD):
-            if word in one.reading.condition:
-                pads.setdefault(one.reading.point, {})[word] = one.reading.value
+            if word in judgement.reading.condition:
+                pads.setdefault(judgement.reading.point, {})[word] = judgement.reading.value
     return tuple(coil_side(coil, read[CONVERTER_PAD], read[RAIL_PAD]) for coil, read in pads.items() if len(read) == 2)
 
 
 def _came_off(part: Part, off: Sequence[Act]) -> bool:
     """Whether a part came off while two of its rails were hunted."""
-    return any(one.site == part.designator and len(set(one.rails) & set(part.rails)) > 1 for one in off)
+    return any(act.site == part.designator and len(set(act.rails) & set(part.rails)) > 1 for act in off)

@@ -358,7 +358,7 @@ class PartsSought(APIView):
                 for label in near[:10]
                 if at.life(label)
             ]
-            if not any(one["exact"] for one in found) and "/" in text:
+            if not any(entry["exact"] for entry in found) and "/" in text:
                 asked = request.query_params["text"].strip()
                 life = at.life(asked)
                 found = [{"label": asked, "words": life.place.words, "exact": True}, *found] if life else found
@@ -412,8 +412,8 @@ class CardParts(APIView):
         """From both sides."""
         at = stock()
         found = traffic(serial, at.lives)
-        labels = sorted({one.label for one in (*found.came, *found.went)})
-        drawn = genealogy(at.lives[one] for one in labels)
+        labels = sorted({crossing.label for crossing in (*found.came, *found.went)})
+        drawn = genealogy(at.lives[label] for label in labels)
         return Response(
             CardPartsSerializer({"serial": serial, "came": found.came, "went": found.went, "drawn": drawn}).data
         )

@@ -113,7 +113,7 @@ class Substitutes(APIView):
         asked.is_valid(raise_exception=True)
         at, said = stock(), asked.validated_data
         wanted = Connector("wanted", said["pitch_mm"], said["pins"], said["rows"], said["anchors"])
-        found = substitutes(wanted, [one for _, one in connectors()])
+        found = substitutes(wanted, [connector for _, connector in connectors()])
         return Response(SubstituteSerializer(found, many=True, context={"stock": at}).data)
 
 
@@ -205,9 +205,9 @@ def values_shape(model: BoardModel) -> Any:
         job__card__model=model, job__closed_at=None, kind__in=GONE, withdrawal=None
     ).exclude(part="")
     wanted = [
-        {"designator": one.part, "why": GONE[one.kind], "job": one.job_id, "label": one.job.label}
-        for one in seen.select_related("job")
-        if one.part not in found and not (board and one.part in board.by_designator)
+        {"designator": finding.part, "why": GONE[finding.kind], "job": finding.job_id, "label": finding.job.label}
+        for finding in seen.select_related("job")
+        if finding.part not in found and not (board and finding.part in board.by_designator)
     ]
     parts = sorted(part.designator for part in board.parts) if board else []
     return ModelValuesSerializer(
@@ -288,7 +288,7 @@ def lots_shape() -> Any:
     chips: dict[str, list[str]] = {}
     for label, lot in sorted(at.lots.items()):
         chips.setdefault(lot, []).append(label)
-    rows = [{**asdict(one), "chips": chips[one.lot]} for one in judged_lots(at)]
+    rows = [{**asdict(judgement), "chips": chips[judgement.lot]} for judgement in judged_lots(at)]
     shown = {"lots": rows, "settings": as_document(at.settings), "currency": money().currency}
     return LotsSerializer(shown).data
 
@@ -365,9 +365,9 @@ class JobOneOrAll(APIView):
 
 def _priced(job: Job, asked: str) -> Any:
     rework = rework_context(job)
-    named = tuple(one.strip() for one in asked.split(",") if one.strip())
-    known = {one.designator for one in rework.sites}
-    if lacking := [one for one in named if one not in known]:
+    named = tuple(name.strip() for name in asked.split(",") if name.strip())
+    known = {site.designator for site in rework.sites}
+    if lacking := [name for name in named if name not in known]:
         raise Problem(
             422, "no-place", gettext("found {lacking}, expected places of the board", lacking=repr(lacking[0]))
         )

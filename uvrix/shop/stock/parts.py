@@ -52,7 +52,7 @@ class Stock:
     @cached_property
     def facts(self) -> Mapping[str, Mapping[str, Any]]:
         """The newest facts of every part."""
-        return {one.label: one.facts for one in newest_editions(PartEdition.objects.all())}
+        return {edition.label: edition.facts for edition in newest_editions(PartEdition.objects.all())}
 
     @cached_property
     def lives(self) -> Mapping[str, Life]:
@@ -80,7 +80,7 @@ class Stock:
         unread = [label for label in labels if label not in self._editions]
         if unread:
             newest = newest_editions(PartEdition.objects.filter(label__in=unread))
-            self._editions |= dict.fromkeys(unread) | {one.label: one for one in newest}
+            self._editions |= dict.fromkeys(unread) | {edition.label: edition for edition in newest}
         return [one.facts if (one := self._editions[label]) else {} for label in labels]
 
     def edition_of(self, label: str) -> int:
@@ -135,7 +135,7 @@ class Stock:
             return []
         joined = StockMove.objects.filter(do="joined", to=label).values_list("label", flat=True)
         found = self.lived(sorted(set(joined)))
-        return [one for one, life in found.items() if life.place.kind == "set" and life.place.name == label]
+        return [name for name, life in found.items() if life.place.kind == "set" and life.place.name == label]
 
     def standing_on(self, serial: str, sites: Iterable[str]) -> dict[str, str]:
         """The label of the part on each place of a card; a place whose own part went and got no other is left out."""
@@ -198,7 +198,7 @@ def happenings(acts: QuerySet[Act], moves: QuerySet[StockMove]) -> list[Happenin
         Happening(at, cast("Any", do), label, to=to, condition=condition, amount=amount, id=str(pk))
         for at, do, label, to, condition, amount, pk in moved
     ]
-    return sorted(found, key=lambda one: (one.at, one.id))
+    return sorted(found, key=lambda happening: (happening.at, happening.id))
 
 
 def _places(board: Board) -> set[str]:

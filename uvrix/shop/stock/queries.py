@@ -44,7 +44,7 @@ def fit_of(job: Job, site: str, label: str, have: Stock | None = None) -> Fits |
         return None
     if site in board.by_designator:
         return _chip_fit(job, site, label, at)
-    part = next((one for one in board.parts if one.designator == site), None)
+    part = next((candidate for candidate in board.parts if candidate.designator == site), None)
     if any(connector.text == site for connector in board.connectors) or (part is not None and part.kind == "connector"):
         return _connector_fit(job, site, label, at)
     if part is None or facts["kind"] not in {"small", "connector"}:
@@ -130,7 +130,7 @@ def judged_lots(at: Stock) -> tuple[LotJudged, ...]:
     seen: dict[str, list[str]] = {}
     for label, lot in at.lots.items():
         seen.setdefault(lot, []).append(label)
-    return judge_lots(LotOutcomes(lot, len(them), sum(one in dead for one in them)) for lot, them in seen.items())
+    return judge_lots(LotOutcomes(lot, len(them), sum(name in dead for name in them)) for lot, them in seen.items())
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,21 +148,21 @@ def price(job: Job, failed: tuple[str, ...], at: Stock) -> Priced | None:
     rework = rework_context(job)
     if rework.board is None or not failed:
         return None
-    judged = {one.lot: one for one in judged_lots(at)}
+    judged = {judgement.lot: judgement for judgement in judged_lots(at)}
     rest, unread, lots = [], [], []
     for site in rework.board.sites:
         if not site.fitted or site.designator in failed:
             continue
-        now = next(one for one in rework.sites if one.designator == site.designator)
+        now = next(site_now for site_now in rework.sites if site_now.designator == site.designator)
         lot = at.lots.get(now.chip or "")
         if lot is None:
             unread.append(site.designator)
         else:
             lots.append(lot)
         share = judged[lot].share if lot in judged else None
-        away = min(_away(rework.board, site.designator, one) for one in failed)
+        away = min(_away(rework.board, site.designator, name) for name in failed)
         rest.append(Chip(site.designator, away, max(now.cycles, now.chip_cycles), share))
-    usual = usual_share(LotOutcomes(one.lot, one.seen, one.failed) for one in judged.values())
+    usual = usual_share(LotOutcomes(judgement.lot, judgement.seen, judgement.failed) for judgement in judged.values())
     options = one_or_all(failed, rest, at.settings.risk, at.settings.prices, usual)
     return Priced(failed, options, tuple(sorted(set(lots))), tuple(unread))
 
@@ -185,7 +185,7 @@ def hints(at: Stock) -> list[Hint]:
         if facts["kind"] in COUNTED:
             have[name] = have.get(name, 0.0) + _amount(facts, life)
             gone = StockMove.objects.filter(label=label, do="used", at__gte=since).values_list("amount", flat=True)
-            takes.setdefault(name, []).extend([one for one in gone if one] + _balls_taken(facts, since))
+            takes.setdefault(name, []).extend([number for number in gone if number] + _balls_taken(facts, since))
         elif facts["kind"] == "chip":
             at_hand = life.place.kind in {"tray", "hand", "set"} and life.condition not in {"dead", "doubtful"}
             have[name] = have.get(name, 0.0) + at_hand
@@ -195,8 +195,10 @@ def hints(at: Stock) -> list[Hint]:
         Supplied(name, have[name], sum(them), len(them), USED_DAYS, at.settings.lead_days)
         for name, them in takes.items()
     ]
-    found = [hint(one, at.settings.run_out) for one in supplied]
-    return sorted((one for one in found if one), key=lambda one: (-one.chance, one.name))
+    found = [hint(supply, at.settings.run_out) for supply in supplied]
+    return sorted(
+        (candidate for candidate in found if candidate), key=lambda candidate: (-candidate.chance, candidate.name)
+    )
 
 
 def _balls_taken(facts: Mapping[str, Any], since: datetime | None) -> list[float]:
@@ -253,9 +255,9 @@ def bearing(marking: str, at: Stock) -> list[Bearer]:
         for part in board.parts if board else ():
             if wanted and "".join(part.marking.split()).casefold() == wanted:
                 there = [
-                    one.card.serial
-                    for one in donors
-                    if one.card.model_id == model.pk and at.standing_on(one.card.serial, [part.designator])
+                    donor.card.serial
+                    for donor in donors
+                    if donor.card.model_id == model.pk and at.standing_on(donor.card.serial, [part.designator])
                 ]
                 found.append(Bearer(str(model), model.slug, part, tuple(there)))
     return found
@@ -320,7 +322,7 @@ def suspects_of(rework: ReworkContext, job: Job) -> tuple[str, ...]:
     if mark:
         return (mark.designator,)
     finding = (job.located or {}).get("finding") or {}
-    sites = {one.designator for one in rework.sites}
+    sites = {site.designator for site in rework.sites}
     return tuple(designator for designator in finding.get("designators", ()) if designator in sites)
 
 
@@ -332,4 +334,4 @@ def loans(at: Stock) -> list[tuple[Life, StockMove]]:
             row = StockMove.objects.filter(label=life.label, do="lent").order_by("-at").first()
             if row:
                 found.append((life, row))
-    return sorted(found, key=lambda one: (one[1].due is None, one[1].due or one[1].at.date(), one[0].label))
+    return sorted(found, key=lambda pair: (pair[1].due is None, pair[1].due or pair[1].at.date(), pair[0].label))

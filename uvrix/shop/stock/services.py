@@ -147,7 +147,7 @@ def take_in(new: NewPart, by: User) -> tuple[str, bool]:
 
 def _next_label() -> str:
     used = PartEdition.objects.filter(label__regex=rf"^{PREFIX}\d+$").values_list("label", flat=True)
-    return f"{PREFIX}{max((int(one.removeprefix(PREFIX)) for one in used), default=0) + 1:04d}"
+    return f"{PREFIX}{max((int(name.removeprefix(PREFIX)) for name in used), default=0) + 1:04d}"
 
 
 @transaction.atomic
@@ -318,7 +318,7 @@ def move_set(new: SetMove, by: User) -> list[str]:
     chips = [_taken_off(new, site, by) for site in new.sites]
     if new.goes_along:
         taker = _live_on(giver, taker, new.entry, by)
-    there = {one.designator: one.chip for one in rework_context(taker).sites}
+    there = {site_now.designator: site_now.chip for site_now in rework_context(taker).sites}
     for site, chip in zip(new.sites, chips, strict=True):
         former = there.get(site, f"{taker.card.serial}/{site}")
         pin1 = _pin1(taker, site) if former else ""
@@ -396,4 +396,4 @@ def part_words(label: str, at: Stock) -> list[str]:
     """The lines of a part's label on paper."""
     facts = at.facts_of(label)
     said = [facts.get("marking", ""), facts.get("vendor", ""), at.printed_on(label), facts.get("value", "")]
-    return [one for one in said if one][:3] or [facts.get("kind", "part")]
+    return [entry for entry in said if entry][:3] or [facts.get("kind", "part")]

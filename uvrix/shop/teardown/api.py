@@ -138,7 +138,7 @@ def _torn(job: Job) -> Any:
     pictured = set(job.photographs.exclude(before="").values_list("before", flat=True))
     shown = {
         "borrowed_from": str(found.recipe.lender) if found.recipe.lender else None,
-        "steps": [_state(one, one.step.id in pictured) for one in found.states],
+        "steps": [_state(step, step.step.id in pictured) for step in found.states],
     }
     return JobTeardownSerializer(shown).data
 

@@ -50,7 +50,7 @@ def _states(job: Job, rows: list[TeardownDone]) -> JobTeardown:
     steps: tuple[Step, ...] = recipe.content
     known = {step.id for step in steps}
     dropped = {row.step: row.step_as for row in rows if row.step not in known}
-    steps += tuple(read_teardown({"steps": [one]})[0] for one in dropped.values())
+    steps += tuple(read_teardown({"steps": [entry]})[0] for entry in dropped.values())
     done = [Done(row.step, cast("Way", row.way), row.count, row) for row in rows]
     return JobTeardown(recipe, states(steps, done))
 

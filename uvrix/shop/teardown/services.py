@@ -37,7 +37,7 @@ def do_step(job: Job, new: NewDone, by: User) -> tuple[TeardownDone, bool]:
     if known := TeardownDone.objects.filter(pk=new.id).first():
         return keep_row(TeardownDone, job, known.pk, by)
     Job.objects.select_for_update().get(pk=job.pk)
-    found = next((one for one in job_states(job).states if one.step.id == new.step), None)
+    found = next((step_state for step_state in job_states(job).states if step_state.step.id == new.step), None)
     if found is None:
         raise Problem(
             422,

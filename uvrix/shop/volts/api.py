@@ -250,19 +250,25 @@ def volts_of(job: Job) -> Any:
         "rows": at.layout.rows if at.layout else 0,
         "nodes": nodes,
         "suspects": [
-            {"node": one.node.id, "name": one.node.name, "parts": one.node.parts, "chance": one.chance, "why": one.why}
-            for one in (at.found.suspects if at.found else ())
+            {
+                "node": suspect.node.id,
+                "name": suspect.node.name,
+                "parts": suspect.node.parts,
+                "chance": suspect.chance,
+                "why": suspect.why,
+            }
+            for suspect in (at.found.suspects if at.found else ())
         ],
         "next": [
             {
-                "node": one.node.id,
-                "name": one.node.name,
-                "point": one.node.point or "",
-                "gain_bits": one.gain_bits,
-                "minutes": one.node.minutes,
-                "why": one.why,
+                "node": probe.node.id,
+                "name": probe.node.name,
+                "point": probe.node.point or "",
+                "gain_bits": probe.gain_bits,
+                "minutes": probe.node.minutes,
+                "why": probe.why,
             }
-            for one in (at.found.probes if at.found else ())
+            for probe in (at.found.probes if at.found else ())
         ],
         "ruled_out": [{"node": node.id, "name": node.name, "why": why} for node, why in at.ruled_out],
         "warnings": _warnings(at.map, at),

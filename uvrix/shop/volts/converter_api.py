@@ -97,7 +97,7 @@ class JobConverter(APIView):
                         {**_part(chip), "marking": chip.marking, "pinout": pinout_shape(known, chip.marking)}
                         for chip in _chips(found, known)
                     ],
-                    "steps": [_step(one, at) for one in found.steps],
+                    "steps": [_step(step, at) for step in found.steps],
                     "feeds": [feed.name for feed in found.feeds],
                 }
             ).data
@@ -138,8 +138,8 @@ def _step(step: Step, at: VoltsContext) -> dict[str, Any]:
         "quantity": _quantity(step),
         "state": at.found.measured[step.node.id].state,
         "shown": shown(value_of(said), quantity) if said else "",
-        "points": [_point(one) for one in step.points],
-        "parts": [_part(one) for one in step.parts],
+        "points": [_point(point) for point in step.points],
+        "parts": [_part(part) for part in step.parts],
     }
 
 

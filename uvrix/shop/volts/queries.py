@@ -91,7 +91,7 @@ def volts_context(job: Job) -> VoltsContext:
         return VoltsContext(
             None, None, None, (), {}, rows, table, draws, limit, rungs, phases, load, (), tried, frozenset()
         )
-    refuted = thread(job).facts.without_effect | {one.site for one in tried if one.came_of == "no-change"}
+    refuted = thread(job).facts.without_effect | {act.site for act in tried if act.came_of == "no-change"}
     chain = without_refuted(found.chain, refuted)
     of_map = [reading for reading in readings if _of_map(found.chain, reading.point, places)]
     isolation = isolate(chain, [*of_map, *_drawn(found, draws, readings)], places)
@@ -175,7 +175,7 @@ def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
         for row in drawn
         if not at_limit(row.amps, row.limit_amps)
     ]
-    if len({one.card for one in seen}) < ENOUGH_CARDS:
+    if len({observation.card for observation in seen}) < ENOUGH_CARDS:
         return None
     found = Library(seen, Places({}, {}, frozenset(), {})).reference(seen[0].reading, [job.card.model.slug])
     if found is None or found.low is None or found.high is None:

@@ -125,7 +125,7 @@ def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
     if known := entered(job, new.id, by):
         return known
     found = map_of(job)
-    node = next((one for one in found.chain.nodes if one.id == new.node), None) if found else None
+    node = next((candidate for candidate in found.chain.nodes if candidate.id == new.node), None) if found else None
     if node is None:
         raise Problem(
             422, "unknown-node", gettext("found the node {node}, expected one of this model's map", node=repr(new.node))

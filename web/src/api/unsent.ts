@@ -39,7 +39,7 @@ export function keepUnsent(path: string, body: string, by: string): boolean {
     const entry = JSON.parse(body) as { id?: string; entry?: string };
     const id = entry.id ?? entry.entry;
     if (!id || !by) return false;
-    if (!held.some((one) => one.id === id))
+    if (!held.some((unsent) => unsent.id === id))
       write([...held, { id, path, body, by, at: new Date().toISOString() }]);
     return true;
   } catch {
@@ -48,7 +48,7 @@ export function keepUnsent(path: string, body: string, by: string): boolean {
 }
 
 export function forgetUnsent(id: string) {
-  write(held.filter((one) => one.id !== id));
+  write(held.filter((unsent) => unsent.id !== id));
 }
 
 export function useUnsent(): Unsent[] {
@@ -67,21 +67,21 @@ async function send(by: string, headers: () => Record<string, string>): Promise<
   sending = true;
   let sent = 0;
   try {
-    for (const one of held.filter((entry) => entry.by === by && !entry.refused)) {
-      const answer = await fetch(one.path, {
+    for (const unsent of held.filter((entry) => entry.by === by && !entry.refused)) {
+      const answer = await fetch(unsent.path, {
         method: "POST",
-        body: one.body,
+        body: unsent.body,
         headers: { "Content-Type": "application/json", ...headers() },
       });
       // away, or signed out meanwhile: the entries wait for the person
       if (answer.status >= 500 || answer.status === 401) break;
       if (answer.ok) {
         sent += 1;
-        forgetUnsent(one.id);
+        forgetUnsent(unsent.id);
       } else {
         const said = (await answer.json().catch(() => ({}))) as { detail?: string };
         const refused = said.detail ?? t`The server answered ${answer.status}.`;
-        write(held.map((entry) => (entry.id === one.id ? { ...entry, refused } : entry)));
+        write(held.map((entry) => (entry.id === unsent.id ? { ...entry, refused } : entry)));
       }
     }
   } catch {

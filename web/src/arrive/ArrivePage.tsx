@@ -214,7 +214,7 @@ function Several({ legend, words, chosen, choose }: SeveralProps) {
             type="checkbox"
             checked={chosen.includes(word)}
             onChange={(event) =>
-              choose(event.target.checked ? [...chosen, word] : chosen.filter((one) => one !== word))
+              choose(event.target.checked ? [...chosen, word] : chosen.filter((name) => name !== word))
             }
           />
           {says}
@@ -251,12 +251,12 @@ function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
         <Trans>Called up on the bench</Trans>
       </h3>
       <ul>
-        {found.reproductions.map((one) => (
-          <li key={one.id} className="border-t border-rule py-1">
+        {found.reproductions.map((reproduction) => (
+          <li key={reproduction.id} className="border-t border-rule py-1">
             <Trans>
-              <strong>{one.load}</strong>, {one.minutes} min: {one.outcome}.{" "}
+              <strong>{reproduction.load}</strong>, {reproduction.minutes} min: {reproduction.outcome}.{" "}
               <span className="text-soft">
-                {one.by}, {moment(one.at)}
+                {reproduction.by}, {moment(reproduction.at)}
               </span>
             </Trans>
           </li>

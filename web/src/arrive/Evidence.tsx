@@ -46,28 +46,28 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
         <Trans>Evidence</Trans>
       </h3>
       <ul aria-label={t`Evidence`}>
-        {found.evidence.map((one) => (
-          <li key={one.id} className="border-t border-rule py-2">
+        {found.evidence.map((item) => (
+          <li key={item.id} className="border-t border-rule py-2">
             <p>
               <Trans>
-                <strong>{found.kinds.find((kind) => kind.word === one.kind)?.says ?? one.kind}</strong>, from{" "}
-                {one.source}: <strong>{MARKS[one.word]}</strong>.{" "}
+                <strong>{found.kinds.find((kind) => kind.word === item.kind)?.says ?? item.kind}</strong>,
+                from {item.source}: <strong>{MARKS[item.word]}</strong>.{" "}
                 <span className="text-soft">
-                  {one.by}, {moment(one.at)}
+                  {item.by}, {moment(item.at)}
                 </span>
               </Trans>
             </p>
-            {one.text && <p className="whitespace-pre-wrap wrap-anywhere">{one.text}</p>}
-            {one.file && (
-              <a className="button-plain -ml-2" href={`/api/v1/evidence/${one.id}/file`} download>
-                {one.file_name || t`the file`}
+            {item.text && <p className="whitespace-pre-wrap wrap-anywhere">{item.text}</p>}
+            {item.file && (
+              <a className="button-plain -ml-2" href={`/api/v1/evidence/${item.id}/file`} download>
+                {item.file_name || t`the file`}
               </a>
             )}
-            {one.picture && (
-              <a href={`/api/v1/pictures/${one.picture}`} target="_blank" rel="noreferrer">
+            {item.picture && (
+              <a href={`/api/v1/pictures/${item.picture}`} target="_blank" rel="noreferrer">
                 <img
-                  src={`/api/v1/pictures/${one.picture}?small=1`}
-                  alt={t`From ${one.source}`}
+                  src={`/api/v1/pictures/${item.picture}?small=1`}
+                  alt={t`From ${item.source}`}
                   className="h-24 rounded object-cover"
                 />
               </a>
@@ -75,13 +75,13 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
             {mayWork && (
               <p className="mt-1 flex gap-2">
                 {(Object.keys(MARKS) as (keyof typeof MARKS)[])
-                  .filter((word) => word !== one.word)
+                  .filter((word) => word !== item.word)
                   .map((word) => (
                     <button
                       key={word}
                       type="button"
                       className="button-plain -ml-2"
-                      onClick={() => void arriving.judge(one.id, word)}
+                      onClick={() => void arriving.judge(item.id, word)}
                     >
                       {MARKS[word]}
                     </button>
@@ -101,9 +101,9 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
             value={entry.kind}
             onChange={(event) => change({ kind: event.target.value as EvidenceEntry["kind"] })}
           >
-            {found.kinds.map((one) => (
-              <option key={one.word} value={one.word}>
-                {one.says}
+            {found.kinds.map((kind) => (
+              <option key={kind.word} value={kind.word}>
+                {kind.says}
               </option>
             ))}
           </select>

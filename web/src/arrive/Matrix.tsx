@@ -32,7 +32,7 @@ export function Matrix({ found, arriving, mayWork }: MatrixProps) {
   const cellOf = (things: readonly string[]) =>
     found.cells.find(
       (cell) =>
-        cell.other.length === things.length && things.every((one) => cell.other.includes(one as "card")),
+        cell.other.length === things.length && things.every((thing) => cell.other.includes(thing as "card")),
     );
   const chosen = found.cells.find((cell) => cell.id === open);
   const first = found.next[0];
@@ -73,30 +73,30 @@ export function Matrix({ found, arriving, mayWork }: MatrixProps) {
         />
       )}
       <div className="mt-4 space-y-1">
-        {found.chances.map((one) => (
-          <p key={one.thing} className="grid grid-cols-[9rem_1fr_3.5rem] items-center gap-3">
-            <span>{one.words}</span>
+        {found.chances.map((chance) => (
+          <p key={chance.thing} className="grid grid-cols-[9rem_1fr_3.5rem] items-center gap-3">
+            <span>{chance.words}</span>
             <span className="block h-2 rounded bg-rule">
               <span
                 className="block h-2 rounded bg-ink"
-                style={{ width: `${Math.max(1, 100 * one.chance)}%` }}
+                style={{ width: `${Math.max(1, 100 * chance.chance)}%` }}
               />
             </span>
-            <span className="text-right font-mono">{one.chance.toFixed(2)}</span>
+            <span className="text-right font-mono">{chance.chance.toFixed(2)}</span>
           </p>
         ))}
       </div>
       {found.next.length > 0 && (
         <ol className="mt-4" aria-label={t`Tests that settle most`}>
-          {found.next.map((one, number) => (
+          {found.next.map((entry, number) => (
             <li
-              key={one.cell}
+              key={entry.cell}
               className={`border-l-8 py-1 pl-3 ${number === 0 ? "border-next" : "border-rule"}`}
             >
               <Trans>
-                <strong>{testWords(found.cells.find((cell) => cell.id === one.cell))}</strong>
-                {one.tries > 1 ? t`, ${one.tries} tries` : ""}, about {Math.round(one.minutes)} min.{" "}
-                <span className="text-soft">{one.why}</span>
+                <strong>{testWords(found.cells.find((cell) => cell.id === entry.cell))}</strong>
+                {entry.tries > 1 ? t`, ${entry.tries} tries` : ""}, about {Math.round(entry.minutes)} min.{" "}
+                <span className="text-soft">{entry.why}</span>
               </Trans>
             </li>
           ))}
@@ -148,7 +148,7 @@ function Row({ name, cells, open, first, choose }: RowProps) {
 }
 
 function outcomeWords(cell: Cell): string {
-  const shows = cell.trials.filter((one) => one.shows).length;
+  const shows = cell.trials.filter((trial) => trial.shows).length;
   if (cell.trials.length === 0) return t`not tried`;
   if (shows === cell.trials.length) return "shows";
   return shows === 0 ? "gone" : "both";
@@ -177,17 +177,17 @@ function Tried({ cell, tries, arriving, close, mayWork }: TriedProps) {
   return (
     <div className="mt-2 rounded border-2 border-ink p-3" data-testid="cell">
       <p className="font-bold">{testWords(cell)}</p>
-      {cell.trials.map((one) => (
-        <p key={one.id}>
+      {cell.trials.map((trial) => (
+        <p key={trial.id}>
           <Trans>
-            {one.shows ? t`Shows` : t`Gone`} in {one.tries}{" "}
-            <Plural value={one.tries} one="try" other="tries" />.{" "}
+            {trial.shows ? t`Shows` : t`Gone`} in {trial.tries}{" "}
+            <Plural value={trial.tries} one="try" other="tries" />.{" "}
             <span className="text-soft">
-              {one.by}, {moment(one.at)}
+              {trial.by}, {moment(trial.at)}
             </span>{" "}
           </Trans>
           {mayWork && (
-            <button type="button" className="button-plain" onClick={() => void arriving.withdraw(one.id)}>
+            <button type="button" className="button-plain" onClick={() => void arriving.withdraw(trial.id)}>
               <Trans>Take back</Trans>
             </button>
           )}

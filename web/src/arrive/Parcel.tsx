@@ -15,20 +15,20 @@ export function Past({ past }: { past: Arrive["past"] }) {
         <Trans>This card was here before</Trans>
       </h2>
       <ul>
-        {past.map((one) => (
-          <li key={one.number} className="border-t border-rule py-1 first:border-0">
-            <Link className="button-plain -ml-2" to={`/jobs/${one.number}/memory`}>
-              {one.label}
+        {past.map((entry) => (
+          <li key={entry.number} className="border-t border-rule py-1 first:border-0">
+            <Link className="button-plain -ml-2" to={`/jobs/${entry.number}/memory`}>
+              {entry.label}
             </Link>{" "}
-            {day(one.opened_at)}
-            {one.closed_at && t` to ${day(one.closed_at)}`}: “{one.complaint}”{" "}
-            {one.warranty_until && (
+            {day(entry.opened_at)}
+            {entry.closed_at && t` to ${day(entry.closed_at)}`}: “{entry.complaint}”{" "}
+            {entry.warranty_until && (
               <strong>
-                {one.in_warranty ? t`In warranty until` : t`Warranty ended`} {day(one.warranty_until)}.
+                {entry.in_warranty ? t`In warranty until` : t`Warranty ended`} {day(entry.warranty_until)}.
               </strong>
             )}
             <span className="block">
-              {one.done.length > 0 ? `${one.done.join("; ")}.` : t`Nothing was found or done.`}
+              {entry.done.length > 0 ? `${entry.done.join("; ")}.` : t`Nothing was found or done.`}
             </span>
           </li>
         ))}
@@ -63,7 +63,8 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
     event.preventDefault();
     void arriving.takeIn({ ...entry, serial: entry.serial.trim() });
   };
-  const says = (words: Arrive["seals"], word: string) => words.find((one) => one.word === word)?.says ?? word;
+  const says = (words: Arrive["seals"], word: string) =>
+    words.find((item) => item.word === word)?.says ?? word;
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid="parcel">
       <summary className="cursor-pointer py-1">
@@ -123,9 +124,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
             value={entry.provenance}
             onChange={(event) => change({ provenance: event.target.value as IntakeEntry["provenance"] })}
           >
-            {found.provenances.map((one) => (
-              <option key={one.word} value={one.word}>
-                {one.says}
+            {found.provenances.map((provenance) => (
+              <option key={provenance.word} value={provenance.word}>
+                {provenance.says}
               </option>
             ))}
           </select>
@@ -139,9 +140,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
             value={entry.seals}
             onChange={(event) => change({ seals: event.target.value as IntakeEntry["seals"] })}
           >
-            {found.seals.map((one) => (
-              <option key={one.word} value={one.word}>
-                {one.says}
+            {found.seals.map((seal) => (
+              <option key={seal.word} value={seal.word}>
+                {seal.says}
               </option>
             ))}
           </select>
@@ -156,9 +157,9 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
               value={entry.warranty}
               onChange={(event) => change({ warranty: event.target.value as typeof entry.warranty })}
             >
-              {found.warranties.map((one) => (
-                <option key={one.word} value={one.word}>
-                  {one.says}
+              {found.warranties.map((warranty) => (
+                <option key={warranty.word} value={warranty.word}>
+                  {warranty.says}
                 </option>
               ))}
             </select>

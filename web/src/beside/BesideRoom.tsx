@@ -76,13 +76,13 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
     return <LoadError problem={beside.error} again={() => setSearch({}, { replace: true })} />;
   if (!beside.data) return <Loading what={t`Loading both cards`} />;
   const { others, other, rows } = beside.data;
-  const both = new Set(rows.filter((one) => one.reads !== "one").map((one) => one.point));
+  const both = new Set(rows.filter((entry) => entry.reads !== "one").map((entry) => entry.point));
   const turn = chosen ?? ohms.route.find((name) => !both.has(name)) ?? null;
-  const point = ohms.points.find((one) => one.name === turn);
-  const row = rows.find((one) => one.point === turn);
+  const point = ohms.points.find((entry) => entry.name === turn);
+  const row = rows.find((entry) => entry.point === turn);
   const choose = (name: string | null) => {
     setChosen(name);
-    const side = ohms.points.find((one) => one.name === name)?.side;
+    const side = ohms.points.find((entry) => entry.name === name)?.side;
     if (side && side !== lie.side && model.drawing) lay({ ...lie, side });
   };
   const store = async (entry: ReadingEntry, raw: number | null) => {
@@ -113,7 +113,8 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
     ...ohms,
     suspects: [],
     readings: rows.map(
-      (one) => ({ point: one.point, standing: true, verdict: MARK[one.reads] }) as Ohms["readings"][number],
+      (entry) =>
+        ({ point: entry.point, standing: true, verdict: MARK[entry.reads] }) as Ohms["readings"][number],
     ),
   };
   const ready = mayWork && other && point && (there ? other.off : ohms.power?.state === "off");
@@ -149,9 +150,9 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
             }}
           >
             <option value="">{t`choose a card of this model …`}</option>
-            {others.map((one) => (
-              <option key={nameOf(one)} value={nameOf(one)}>
-                {t`${one.card}, ${one.says}, ${one.readings} read`}
+            {others.map((entry) => (
+              <option key={nameOf(entry)} value={nameOf(entry)}>
+                {t`${entry.card}, ${entry.says}, ${entry.readings} read`}
               </option>
             ))}
           </select>
@@ -228,7 +229,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
               key={`${point.name} ${there} ${rows.length} ${row?.mine} ${row?.other}`}
               point={point}
               points={ohms.points}
-              meter={ohms.meters.find((one) => one.name === usual.meter)}
+              meter={ohms.meters.find((meter) => meter.name === usual.meter)}
               card={{ serial: there ? other.card : job.serial, board: job.board_model, off: [] }}
               usual={usual}
               setUsual={setUsual}
@@ -299,8 +300,8 @@ interface DifferencesProps {
 }
 
 function Differences({ rows, mine, other, choose }: DifferencesProps) {
-  const read = rows.filter((one) => one.reads !== "one");
-  const differ = read.filter((one) => one.reads !== "alike");
+  const read = rows.filter((row) => row.reads !== "one");
+  const differ = read.filter((entry) => entry.reads !== "alike");
   return (
     <section aria-labelledby="differ-title" data-testid="differences">
       <h3 id="differ-title" className="font-bold text-lg">
@@ -326,23 +327,23 @@ function Differences({ rows, mine, other, choose }: DifferencesProps) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((one) => (
-            <tr key={`${one.point} ${one.to} ${one.quantity}`} title={one.says}>
+          {rows.map((row) => (
+            <tr key={`${row.point} ${row.to} ${row.quantity}`} title={row.says}>
               <th scope="row" className="border-rule border-t text-left">
                 <button
                   type="button"
                   className="button-plain -ml-2 font-mono"
-                  onClick={() => choose(one.point)}
+                  onClick={() => choose(row.point)}
                 >
-                  {one.point}
+                  {row.point}
                 </button>
               </th>
-              <td className="border-rule border-t text-right font-mono">{one.mine || "–"}</td>
-              <td className="border-rule border-t text-right font-mono">{one.other || "–"}</td>
+              <td className="border-rule border-t text-right font-mono">{row.mine || "–"}</td>
+              <td className="border-rule border-t text-right font-mono">{row.other || "–"}</td>
               <td
-                className={`border-rule border-t pl-4 ${one.reads === "alike" || one.reads === "one" ? "text-soft" : "font-bold text-suspect"}`}
+                className={`border-rule border-t pl-4 ${row.reads === "alike" || row.reads === "one" ? "text-soft" : "font-bold text-suspect"}`}
               >
-                {WORD[one.reads]}
+                {WORD[row.reads]}
               </td>
             </tr>
           ))}

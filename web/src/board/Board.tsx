@@ -139,7 +139,7 @@ const Drawn = memo(function Drawn({ drawing, view, notes, choose }: DrawnProps) 
   const core = placed(view, centre(drawing.core.corners));
   // the side that is not seen is drawn first, so that nothing of it covers a chip that is
   const ordered = [...drawing.sites].sort(
-    (one, other) => Number(one.side === view.side) - Number(other.side === view.side),
+    (site, other) => Number(site.side === view.side) - Number(other.side === view.side),
   );
   return (
     <>

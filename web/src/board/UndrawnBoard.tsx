@@ -22,7 +22,7 @@ interface UndrawnBoardProps {
 
 /** The photograph of the side that lies up, in the place of a board that nobody has drawn. */
 function seenPhotograph(model: BoardDetail, lie: Lie): Photograph | undefined {
-  return model.photographs.find((one) => one.side === lie.side) ?? model.photographs[0];
+  return model.photographs.find((photograph) => photograph.side === lie.side) ?? model.photographs[0];
 }
 
 /** Where a pixel of the other side's photograph lies on that of a side; null where nobody laid them together. */
@@ -53,18 +53,18 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
       >
         {over?.(photograph)}
         {points
-          .filter((one) => one.picture === photograph.sha256)
-          .map((one) => (
+          .filter((point) => point.picture === photograph.sha256)
+          .map((point) => (
             <g
-              key={one.name}
-              transform={`translate(${one.x_px} ${one.y_px})`}
+              key={point.name}
+              transform={`translate(${point.x_px} ${point.y_px})`}
               pointerEvents="none"
-              data-named={one.name}
+              data-named={point.name}
             >
-              {one.kind === "pad" || one.kind === "plug" ? (
+              {point.kind === "pad" || point.kind === "plug" ? (
                 <circle
                   r={size}
-                  className={`fill-none ${one.name === chosen ? "stroke-lit-next" : "stroke-silk"}`}
+                  className={`fill-none ${point.name === chosen ? "stroke-lit-next" : "stroke-silk"}`}
                   strokeWidth={size / 4}
                 />
               ) : (
@@ -73,7 +73,7 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
                   y={-size * 0.7}
                   width={2 * size}
                   height={1.4 * size}
-                  className={`fill-none ${one.name === chosen ? "stroke-lit-next" : "stroke-silk"}`}
+                  className={`fill-none ${point.name === chosen ? "stroke-lit-next" : "stroke-silk"}`}
                   strokeWidth={size / 4}
                 />
               )}
@@ -85,22 +85,22 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
                 strokeWidth={size / 10}
                 paintOrder="stroke"
               >
-                {one.name}
+                {point.name}
               </text>
             </g>
           ))}
         {points
-          .filter((one) => one.picture !== null && one.side !== photograph.side)
-          .map((one) => {
-            const at = throughTo(model, photograph.side, [one.x_px ?? 0, one.y_px ?? 0]);
+          .filter((point) => point.picture !== null && point.side !== photograph.side)
+          .map((point) => {
+            const at = throughTo(model, photograph.side, [point.x_px ?? 0, point.y_px ?? 0]);
             if (!at) return null;
             return (
               <g
-                key={`behind ${one.name}`}
+                key={`behind ${point.name}`}
                 transform={`translate(${at.join(" ")})`}
                 pointerEvents="none"
                 opacity={0.7}
-                data-behind={one.name}
+                data-behind={point.name}
               >
                 <circle
                   r={size * 0.8}
@@ -116,7 +116,7 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
                   strokeWidth={size / 12}
                   paintOrder="stroke"
                 >
-                  {t`${one.name} behind`}
+                  {t`${point.name} behind`}
                 </text>
               </g>
             );

@@ -11,7 +11,7 @@ export interface Box {
 
 /** The view for a lie. The geometry is the core's; here its matrices are only applied. */
 export function viewOf(drawing: Drawing, lie: Lie): View {
-  const view = drawing.views.find((one) => one.side === lie.side && one.turns === lie.turns);
+  const view = drawing.views.find((entry) => entry.side === lie.side && entry.turns === lie.turns);
   if (!view) throw new Error(t`no view ${lie.side} ${lie.turns}`);
   return view;
 }

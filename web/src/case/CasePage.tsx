@@ -32,9 +32,9 @@ function AtCase({ job }: { job: JobDetail }) {
         <MayBeWrong job={job} causes={found.data.causes.slice(0, MOST)} open />
         <Locked found={found.data} />
         <Lacking found={found.data} />
-        {found.data.warnings.map((one) => (
-          <p key={one} className="border-l-8 border-edge px-4">
-            {one}
+        {found.data.warnings.map((warning) => (
+          <p key={warning} className="border-l-8 border-edge px-4">
+            {warning}
           </p>
         ))}
       </div>
@@ -56,8 +56,8 @@ function Locked({ found }: { found: Case }) {
         <Trans>Power is locked</Trans>
       </h2>
       <ul className="list-disc pl-5">
-        {found.blocks.map((one) => (
-          <li key={`${one.about} ${one.why}`}>{one.why}</li>
+        {found.blocks.map((block) => (
+          <li key={`${block.about} ${block.why}`}>{block.why}</li>
         ))}
       </ul>
     </section>
@@ -75,16 +75,16 @@ const OWED: Record<string, string> = {
 };
 
 function Lacking({ found }: { found: Case }) {
-  const open = found.checks.filter((one) => one.state !== "passed");
+  const open = found.checks.filter((check) => check.state !== "passed");
   return (
     <section aria-labelledby="case-lacking">
       <h2 id="case-lacking" className="text-lg font-bold">
         <Trans>Before it leaves</Trans>
       </h2>
       <ul className="list-disc pl-5">
-        {found.owed.map((one) => (
-          <li key={`${one.what} ${one.target}`}>
-            {OWED[one.what]} {one.target}
+        {found.owed.map((debt) => (
+          <li key={`${debt.what} ${debt.target}`}>
+            {OWED[debt.what]} {debt.target}
           </li>
         ))}
         <li>
@@ -137,33 +137,33 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
         </p>
       )}
       <ol className="mt-2">
-        {found.entries.map((one) => (
+        {found.entries.map((entry) => (
           <li
-            key={one.number}
+            key={entry.number}
             ref={(element) => {
-              if (pointed === String(one.number)) element?.scrollIntoView({ block: "center" });
+              if (pointed === String(entry.number)) element?.scrollIntoView({ block: "center" });
             }}
-            className={`grid grid-cols-[2.5rem_1fr] border-t border-rule py-1 ${pointed === String(one.number) ? "bg-next-wash" : ""}`}
-            data-void={one.void_by !== null}
+            className={`grid grid-cols-[2.5rem_1fr] border-t border-rule py-1 ${pointed === String(entry.number) ? "bg-next-wash" : ""}`}
+            data-void={entry.void_by !== null}
           >
-            <span className="font-mono text-soft">{one.number}</span>
+            <span className="font-mono text-soft">{entry.number}</span>
             <span>
               <span
-                className={one.void_by === null ? (one.act ? "font-bold" : "") : "text-soft line-through"}
+                className={entry.void_by === null ? (entry.act ? "font-bold" : "") : "text-soft line-through"}
               >
-                {one.words}
+                {entry.words}
               </span>{" "}
-              {one.void_by !== null && (
+              {entry.void_by !== null && (
                 <strong>
                   <Trans>
-                    {one.void_why}, entry {one.void_by}
+                    {entry.void_why}, entry {entry.void_by}
                   </Trans>
                 </strong>
               )}
-              {one.voids.length > 0 && (
+              {entry.voids.length > 0 && (
                 <span className="block">
                   <Trans>makes void </Trans>
-                  {one.voids.map((number, at) => (
+                  {entry.voids.map((number, at) => (
                     <span key={number}>
                       {at > 0 && ", "}
                       <Link
@@ -178,8 +178,8 @@ function Entries({ job, found }: { job: JobDetail; found: Case }) {
                 </span>
               )}
               <span className="flex flex-wrap items-center gap-2 text-[15px] text-soft">
-                {one.by}, {moment(one.at)}
-                {mayWork && one.act_id && <TakeBack act={one.act_id} />}
+                {entry.by}, {moment(entry.at)}
+                {mayWork && entry.act_id && <TakeBack act={entry.act_id} />}
               </span>
             </span>
           </li>

@@ -42,7 +42,7 @@ export function BallMap({
 }: BallMapProps) {
   const up = state === "chip alone";
   const lying = map.lies.find(
-    (one) => one.side === lie.side && one.turns === lie.turns && one.balls_up === up,
+    (entry) => entry.side === lie.side && entry.turns === lie.turns && entry.balls_up === up,
   );
   const view = viewOf(drawing, lie);
   const place = ([column, row]: Point): Point => {
@@ -80,7 +80,7 @@ export function BallMap({
     ArrowDown: () => move(0, 1),
   });
   if (!lying) return null;
-  const verdicts = new Map(read.map((one) => [one.pin, one]));
+  const verdicts = new Map(read.map((entry) => [entry.pin, entry]));
   const hidden = !up && lie.side !== map.side;
   return (
     <section aria-label={t`Ball map of ${map.designator}`} className="flex h-full min-h-0 flex-col">

@@ -36,7 +36,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
   const chip = search.get("chip") ?? undefined;
   const queries = useQueryClient();
   const chips = useChips(job.number);
-  const here = chips.data?.chips.find((one) => one.designator === chip);
+  const here = chips.data?.chips.find((entry) => entry.designator === chip);
   const map = useBallMap(job.board_model, chip, !!here?.package);
   const [state, setState] = useState<State>("in circuit");
   const [walk, setWalk] = useState<Walk>("data lines");
@@ -51,9 +51,9 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
   const found = chips.data;
   const quantity = mode;
   const read = found.balls.filter(
-    (one) => one.chip === chip && one.state === state && one.quantity === quantity,
+    (entry) => entry.chip === chip && entry.state === state && entry.quantity === quantity,
   );
-  const done = new Set(read.map((one) => one.pin));
+  const done = new Set(read.map((entry) => entry.pin));
   const route = map.data ? walked(map.data, walk) : [];
   const turn = chosen ?? route.find((ball) => !done.has(ball)) ?? null;
   const open = (designator: string, pin: string | null = null) => {
@@ -61,10 +61,10 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
     setChosen(pin);
     setLast(null);
     // a chip that is off is read on its pads, unless it is in the hand already
-    const off = found.chips.find((one) => one.designator === designator)?.lifted ?? false;
+    const off = found.chips.find((entry) => entry.designator === designator)?.lifted ?? false;
     if (off !== (state !== "in circuit")) setState(off ? "site pads" : "in circuit");
     setSearch({ chip: designator }, { replace: chip !== undefined });
-    const side = found.chips.find((one) => one.designator === designator)?.side;
+    const side = found.chips.find((entry) => entry.designator === designator)?.side;
     if (side && model.drawing && side !== lie.side) lay({ ...lie, side });
   };
   const go = (from: string, by: number) => {
@@ -73,11 +73,11 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
     const rest = by > 0 ? route.slice(at + 1).find((ball) => !done.has(ball)) : route[at - 1];
     setChosen(rest ?? null);
   };
-  const ball = map.data?.balls.find((one) => one.ball === turn);
-  const off = found.chips.filter((one) => one.lifted).map((one) => one.designator);
+  const ball = map.data?.balls.find((entry) => entry.ball === turn);
+  const off = found.chips.filter((entry) => entry.lifted).map((entry) => entry.designator);
   const lifted = state !== "in circuit";
   const probing = mayWork && ohms.power?.state === "off" && !!chip && !!turn;
-  const said = found.balls.find((one) => one.id === last) ?? read.find((one) => one.pin === turn);
+  const said = found.balls.find((entry) => entry.id === last) ?? read.find((entry) => entry.pin === turn);
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {table || !model.drawing ? (
@@ -135,11 +135,11 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
           >
             {!here && <option value={chip ?? ""}>{chip ?? t`which chip`}</option>}
             {[...found.chips]
-              .sort((one, other) => byName(one.designator, other.designator))
-              .map((one) => (
-                <option key={one.designator} value={one.designator}>
-                  {one.designator}
-                  {one.lifted ? t` off` : one.read > 0 ? ` · ${one.read}` : ""}
+              .sort((entry, other) => byName(entry.designator, other.designator))
+              .map((entry) => (
+                <option key={entry.designator} value={entry.designator}>
+                  {entry.designator}
+                  {entry.lifted ? t` off` : entry.read > 0 ? ` · ${entry.read}` : ""}
                 </option>
               ))}
           </select>
@@ -153,9 +153,9 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
               setLast(null);
             }}
           >
-            {STATES.map((one) => (
-              <option key={one} value={one}>
-                {SAYS[one]}
+            {STATES.map((name) => (
+              <option key={name} value={name}>
+                {SAYS[name]}
               </option>
             ))}
           </select>
@@ -169,8 +169,8 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
                 setChosen(null);
               }}
             >
-              {WALKS.map((one) => (
-                <option key={one}>{one}</option>
+              {WALKS.map((name) => (
+                <option key={name}>{name}</option>
               ))}
             </select>
           )}
@@ -192,11 +192,11 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
                 y_px: null,
               }}
               points={ohms.points}
-              meter={ohms.meters.find((one) => one.name === usual.meter)}
+              meter={ohms.meters.find((meter) => meter.name === usual.meter)}
               card={{
                 serial: job.serial,
                 board: job.board_model,
-                off: lifted ? [...new Set([...off, chip])] : off.filter((one) => one !== chip),
+                off: lifted ? [...new Set([...off, chip])] : off.filter((name) => name !== chip),
               }}
               usual={{ ...usual, mode }}
               setUsual={(next) => {
@@ -259,8 +259,8 @@ interface ChoiceProps {
 
 function NextChip({ chips, chip, walk, open }: ChoiceProps & { walk: number }) {
   const next = [...chips.chips]
-    .sort((one, other) => byName(one.designator, other.designator))
-    .find((one) => one.designator !== chip && one.package && !one.lifted && one.read < walk);
+    .sort((entry, other) => byName(entry.designator, other.designator))
+    .find((entry) => entry.designator !== chip && entry.package && !entry.lifted && entry.read < walk);
   if (!next) return null;
   return (
     <button type="button" className="button" onClick={() => open(next.designator)}>

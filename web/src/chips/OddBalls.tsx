@@ -28,13 +28,13 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
       ))}
       {chips.split.length > 0 && (
         <ul aria-label={t`Balls in two groups`}>
-          {chips.split.map((one) => (
-            <li key={one.pin} className="border-rule border-t py-2">
+          {chips.split.map((entry) => (
+            <li key={entry.pin} className="border-rule border-t py-2">
               <p className="flex flex-wrap items-baseline gap-x-3">
                 <strong className="font-mono text-lg">
-                  {one.pin} {one.signal}
+                  {entry.pin} {entry.signal}
                 </strong>
-                {one.groups.map((group) => (
+                {entry.groups.map((group) => (
                   <span key={group.shown}>
                     <Trans>
                       <strong className="font-mono">{group.shown}</strong> at{" "}
@@ -44,7 +44,7 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
                         key={chip}
                         type="button"
                         className="button-plain px-1 font-mono"
-                        onClick={() => choose(chip, one.pin)}
+                        onClick={() => choose(chip, entry.pin)}
                       >
                         {chip}
                       </button>
@@ -52,36 +52,36 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
                   </span>
                 ))}
               </p>
-              <p>{one.why}</p>
-              <AfterLifting lifted={one.lifted} choose={(chip) => choose(chip, one.pin)} />
+              <p>{entry.why}</p>
+              <AfterLifting lifted={entry.lifted} choose={(chip) => choose(chip, entry.pin)} />
             </li>
           ))}
         </ul>
       )}
       <ul aria-label={t`Odd balls`}>
-        {chips.odd.map((one) => (
-          <li key={`${one.pin} ${one.chips.join(" ")}`} className="border-rule border-t py-2">
+        {chips.odd.map((entry) => (
+          <li key={`${entry.pin} ${entry.chips.join(" ")}`} className="border-rule border-t py-2">
             <p className="flex flex-wrap items-baseline gap-x-3">
-              <Mark verdict={one.verdict} size={18} />
+              <Mark verdict={entry.verdict} size={18} />
               <strong className="font-mono text-lg">
-                {one.pin} {one.signal}
+                {entry.pin} {entry.signal}
               </strong>
               <span>
                 <Trans>
-                  <strong className="font-mono">{one.shown}</strong> at {one.chips.join(" and ")}, the others{" "}
-                  <span className="font-mono">{one.peers}</span>
+                  <strong className="font-mono">{entry.shown}</strong> at {entry.chips.join(" and ")}, the
+                  others <span className="font-mono">{entry.peers}</span>
                 </Trans>
               </span>
             </p>
-            {one.shared && (
+            {entry.shared && (
               <p>
                 <Trans>
-                  {one.chips.join(" and ")} read alike: a line that they share. Lift one, measure the other
+                  {entry.chips.join(" and ")} read alike: a line that they share. Lift one, measure the other
                   again.
                 </Trans>
               </p>
             )}
-            <AfterLifting lifted={one.lifted} choose={(chip) => choose(chip, one.pin)} />
+            <AfterLifting lifted={entry.lifted} choose={(chip) => choose(chip, entry.pin)} />
           </li>
         ))}
       </ul>

@@ -18,15 +18,15 @@ interface PeersTableProps {
 
 /** Every pin that was read by every chip: the odd one carries its mark. */
 export function PeersTable({ chips, state, signals, choose, order, children }: PeersTableProps) {
-  const balls = chips.balls.filter((one) => one.state === state);
-  const columns = [...new Set(balls.map((one) => one.chip))].sort(byName);
+  const balls = chips.balls.filter((ball) => ball.state === state);
+  const columns = [...new Set(balls.map((ball) => ball.chip))].sort(byName);
   const at = new Map(order.map((pin, index) => [pin, index]));
-  const pins = [...new Set(balls.map((one) => one.pin))].sort(
-    (one, other) => (at.get(one) ?? 999) - (at.get(other) ?? 999) || byName(one, other),
+  const pins = [...new Set(balls.map((ball) => ball.pin))].sort(
+    (name, other) => (at.get(name) ?? 999) - (at.get(other) ?? 999) || byName(name, other),
   );
-  const cells = new Map(balls.map((one) => [`${one.chip} ${one.pin}`, one]));
+  const cells = new Map(balls.map((ball) => [`${ball.chip} ${ball.pin}`, ball]));
   // millivolts in columns are compared at a glance
-  const volts = balls.every((one) => one.quantity === "diode");
+  const volts = balls.every((ball) => ball.quantity === "diode");
   if (balls.length === 0)
     return (
       <div className="p-8 text-center">

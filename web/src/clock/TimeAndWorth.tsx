@@ -31,7 +31,7 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
   if (!time.data) return null;
   const { steps, minutes, running, worth, money } = time.data;
   const share = worth ? Math.min(1, minutes / Math.max(worth.budget_minutes, 1)) : 0;
-  const long = running.filter((one) => one.minutes > LONG_MINUTES);
+  const long = running.filter((entry) => entry.minutes > LONG_MINUTES);
   return (
     <section aria-labelledby="time-title" data-testid="time">
       <h3 id="time-title" className="text-lg font-bold">
@@ -43,7 +43,7 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
         {steps.length > 0 && (
           <span className="text-soft">
             {" "}
-            ({steps.map((one) => `${one.step} ${hours(one.minutes)}`).join(", ")})
+            ({steps.map((step) => `${step.step} ${hours(step.minutes)}`).join(", ")})
           </span>
         )}
       </p>
@@ -64,15 +64,15 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
           </p>
         </>
       )}
-      {long.map((one) => (
+      {long.map((entry) => (
         <Overnight
-          key={one.id}
-          minutes={one.minutes}
-          by={one.by}
+          key={entry.id}
+          minutes={entry.minutes}
+          by={entry.by}
           put={(said) =>
             keep(() =>
               api.POST("/api/v1/clocks/{span}/minutes", {
-                params: { path: { span: one.id } },
+                params: { path: { span: entry.id } },
                 body: { minutes: said },
               }),
             )
@@ -220,20 +220,20 @@ function Tasks({ job, time, keep }: TasksProps) {
   return (
     <>
       <ul aria-label={t`Tasks`} className="mt-3">
-        {time.tasks.map((one) => (
-          <li key={one.id} className="flex items-baseline gap-3 border-t border-rule py-1">
+        {time.tasks.map((task) => (
+          <li key={task.id} className="flex items-baseline gap-3 border-t border-rule py-1">
             <span className="min-w-0 flex-1">
-              <strong>{one.words}</strong>{" "}
+              <strong>{task.words}</strong>{" "}
               <span className="text-soft">
-                {one.taken_by ? t`taken by ${one.taken_by}` : t`asked by ${one.by}`}
+                {task.taken_by ? t`taken by ${task.taken_by}` : t`asked by ${task.by}`}
               </span>
             </span>
             <button
               type="button"
               className="button shrink-0"
-              onClick={() => void move(one.id, one.taken_by ? "done" : "taken")}
+              onClick={() => void move(task.id, task.taken_by ? "done" : "taken")}
             >
-              {one.taken_by ? t`Done` : t`I take it`}
+              {task.taken_by ? t`Done` : t`I take it`}
             </button>
           </li>
         ))}

@@ -135,9 +135,9 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
         <legend className="sr-only">
           <Trans>Options</Trans>
         </legend>
-        {offer.options.map((one, at) => (
+        {offer.options.map((entry, at) => (
           <label
-            key={one.name}
+            key={entry.name}
             className={`block cursor-pointer rounded-md border-2 bg-sheet p-4 ${option === at ? "border-ink" : "border-edge"}`}
           >
             <span className="flex items-start gap-3">
@@ -152,15 +152,19 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
                 }}
               />
               <span>
-                <strong className="text-lg">{one.name}</strong>
-                <span className="block font-bold font-mono text-2xl">{amount(one.price, page.currency)}</span>
-                {one.chance !== null && (
+                <strong className="text-lg">{entry.name}</strong>
+                <span className="block font-bold font-mono text-2xl">
+                  {amount(entry.price, page.currency)}
+                </span>
+                {entry.chance !== null && (
                   <span className="block">
-                    <Trans>{percent(one.chance)} that it holds.</Trans>
+                    <Trans>{percent(entry.chance)} that it holds.</Trans>
                   </span>
                 )}
-                <span className="block">{one.consequence}</span>
-                {one.terms && <span className="mt-1 block border-suspect border-l-4 pl-2">{one.terms}</span>}
+                <span className="block">{entry.consequence}</span>
+                {entry.terms && (
+                  <span className="mt-1 block border-suspect border-l-4 pl-2">{entry.terms}</span>
+                )}
               </span>
             </span>
           </label>

@@ -63,7 +63,7 @@ export function Canvas(props: CanvasProps) {
     x: number;
     y: number;
   } | null>(null);
-  const picture = drawing.photographs.find((one) => one.side === lie.side);
+  const picture = drawing.photographs.find((photograph) => photograph.side === lie.side);
   const covered = picture !== undefined && photo > 0;
   // over a photograph, what no click has given yet would only stand in the way
   const fresh = covered && !document.sites?.length && STEPS.includes(tool);
@@ -100,10 +100,10 @@ export function Canvas(props: CanvasProps) {
     const point = at(event);
     const target = tool === "choose" && event.button === 0 ? hit(point) : undefined;
     if (!target) return grab(event);
-    const held = chosen.some((one) => same(one, target));
+    const held = chosen.some((entry) => same(entry, target));
     const next = event.shiftKey
       ? held
-        ? chosen.filter((one) => !same(one, target))
+        ? chosen.filter((entry) => !same(entry, target))
         : [...chosen, target]
       : held
         ? [...chosen]
@@ -136,9 +136,9 @@ export function Canvas(props: CanvasProps) {
 
   const core = placed(view, centre(drawing.core.corners));
   const offset = (target: Target) =>
-    drag?.targets.some((one) => same(one, target)) ? `translate(${drag.by[0]} ${drag.by[1]})` : undefined;
+    drag?.targets.some((entry) => same(entry, target)) ? `translate(${drag.by[0]} ${drag.by[1]})` : undefined;
   const indexOf = (section: "sites" | "parts" | "points", key: string, name: string) =>
-    document[section]?.findIndex((one) => one[key] === name) ?? -1;
+    document[section]?.findIndex((entry) => entry[key] === name) ?? -1;
   return (
     <section aria-label={t`Drawing`} className="@container relative flex h-full min-h-0 flex-col">
       <div

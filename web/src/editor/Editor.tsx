@@ -186,7 +186,7 @@ function Drawing({ start }: { start: Start }) {
     }
   };
   useKeys({
-    ...Object.fromEntries(TOOLS.map((one) => [one.key, () => take(one.tool)])),
+    ...Object.fromEntries(TOOLS.map((entry) => [entry.key, () => take(entry.tool)])),
     Escape: () => {
       setClicks([]);
       take("choose");
@@ -204,11 +204,11 @@ function Drawing({ start }: { start: Start }) {
     );
   const misfits = draft.misfits;
   const known = new Set([
-    ...(document.points ?? []).map((one) => one.id),
-    ...(document.parts ?? []).map((one) => one.designator),
+    ...(document.points ?? []).map((point) => point.id),
+    ...(document.parts ?? []).map((part) => part.designator),
   ]);
-  const untaken = (sketch.data?.entries ?? []).filter((one) => !known.has(one.name));
-  const inHand = TOOLS.find((one) => one.tool === tool);
+  const untaken = (sketch.data?.entries ?? []).filter((entry) => !known.has(entry.name));
+  const inHand = TOOLS.find((entry) => entry.tool === tool);
   return (
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Canvas
@@ -259,15 +259,15 @@ function Drawing({ start }: { start: Start }) {
               <Trans>In hand</Trans>
             </legend>
             <div className="grid grid-cols-3 gap-1.5 sm:grid-cols-5 lg:grid-cols-4 xl:grid-cols-5">
-              {TOOLS.map((one) => (
+              {TOOLS.map((entry) => (
                 <button
-                  key={one.tool}
+                  key={entry.tool}
                   type="button"
-                  aria-pressed={tool === one.tool}
+                  aria-pressed={tool === entry.tool}
                   className="button flex flex-col items-center gap-0.5 px-1 py-1.5 text-[15px] leading-tight aria-pressed:border-ink aria-pressed:bg-tray"
-                  onClick={() => take(one.tool)}
+                  onClick={() => take(entry.tool)}
                 >
-                  {one.name} <kbd className="key">{one.key}</kbd>
+                  {entry.name} <kbd className="key">{entry.key}</kbd>
                 </button>
               ))}
             </div>
@@ -343,7 +343,7 @@ function Drawing({ start }: { start: Start }) {
                 photographs of this model’s cards:{" "}
                 {untaken
                   .slice(0, 6)
-                  .map((one) => one.name)
+                  .map((entry) => entry.name)
                   .join(", ")}
                 {untaken.length > 6 ? " …" : ""}. Set the scale first, then{" "}
               </Trans>
@@ -379,7 +379,7 @@ function Drawing({ start }: { start: Start }) {
               apply={apply}
               act={act}
               remove={remove}
-              packages={(packages.data ?? []).map((one) => one.name)}
+              packages={(packages.data ?? []).map((entry) => entry.name)}
             />
           )}
           <WalkTable
@@ -387,10 +387,10 @@ function Drawing({ start }: { start: Start }) {
             drawing={draft.drawing}
             apply={apply}
             choose={(designator) => {
-              const index = document.sites?.findIndex((one) => one.designator === designator) ?? -1;
+              const index = document.sites?.findIndex((site) => site.designator === designator) ?? -1;
               if (index >= 0) setChosen([["sites", index]]);
             }}
-            channels={families.data?.find((one) => one.slug === document.family)?.channels ?? []}
+            channels={families.data?.find((family) => family.slug === document.family)?.channels ?? []}
           />
           <PlacementFile apply={apply} />
           {misfits.length > 0 && (
@@ -402,11 +402,11 @@ function Drawing({ start }: { start: Start }) {
                 </Trans>
               </h2>
               <ul>
-                {misfits.slice(0, 12).map((one) => (
-                  <li key={`${one.place} ${one.found}`} className="border-l-2 border-suspect pl-3">
+                {misfits.slice(0, 12).map((misfit) => (
+                  <li key={`${misfit.place} ${misfit.found}`} className="border-l-2 border-suspect pl-3">
                     <Trans>
-                      <span className="font-mono">{one.place}</span>: found {one.found}, expected{" "}
-                      {one.expected}
+                      <span className="font-mono">{misfit.place}</span>: found {misfit.found}, expected{" "}
+                      {misfit.expected}
                     </Trans>
                   </li>
                 ))}

@@ -45,9 +45,9 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
           onChange={(event) => set("family", event.target.value)}
         >
           <option value="">{t`not known`}</option>
-          {families.map((one) => (
-            <option key={one.slug} value={one.slug}>
-              {one.name}
+          {families.map((family) => (
+            <option key={family.slug} value={family.slug}>
+              {family.name}
             </option>
           ))}
         </select>

@@ -185,6 +185,6 @@ function groupsOf(read: Placement) {
   }
   return [...groups]
     .map(([key, names]) => ({ key, names, what: key }))
-    .sort((one, other) => other.names.length - one.names.length)
+    .sort((entry, other) => other.names.length - entry.names.length)
     .slice(0, 12);
 }

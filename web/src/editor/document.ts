@@ -51,9 +51,9 @@ export function shapeOf(document: BoardDocument, drawing: Drawing, target: Targe
   const [section, index] = target;
   if (section === "core") return drawing.core.corners;
   const name = nameOf(document, target);
-  if (section === "sites") return drawing.sites.find((one) => one.designator === name)?.corners ?? [];
-  if (section === "points") return at(drawing.points.find((one) => one.id === name)?.at);
-  if (section === "parts") return at(drawing.parts.find((one) => one.designator === name)?.at);
+  if (section === "sites") return drawing.sites.find((site) => site.designator === name)?.corners ?? [];
+  if (section === "points") return at(drawing.points.find((point) => point.id === name)?.at);
+  if (section === "parts") return at(drawing.parts.find((part) => part.designator === name)?.at);
   return drawing.landmarks[index]?.corners ?? [];
 }
 

@@ -63,13 +63,13 @@ export function Counted() {
           label={t`of the model`}
           value={asked.model}
           onChange={set("model")}
-          options={[["", t`every model`], ...figures.models.map((one) => [one, one] as const)]}
+          options={[["", t`every model`], ...figures.models.map((model) => [model, model] as const)]}
         />
         <SelectField
           label={t`with the cause`}
           value={asked.cause}
           onChange={set("cause")}
-          options={[["", t`every cause`], ...figures.causes.map((one) => [one, one] as const)]}
+          options={[["", t`every cause`], ...figures.causes.map((cause) => [cause, cause] as const)]}
         />
         <TextField
           label={t`received since`}

@@ -22,8 +22,8 @@ export function Learning() {
   });
   if (learned.isError) return <LoadError problem={learned.error} again={() => learned.refetch()} />;
   if (!learned.data) return <Loading what={t`Reading what was learned`} />;
-  const teaching = learned.data.filter((one) => one.counts || one.readings > 0);
-  const unread = learned.data.filter((one) => !teaching.includes(one));
+  const teaching = learned.data.filter((entry) => entry.counts || entry.readings > 0);
+  const unread = learned.data.filter((entry) => !teaching.includes(entry));
   return (
     <section aria-labelledby="learned-title">
       <h2 id="learned-title" className="font-bold text-xl">
@@ -37,8 +37,8 @@ export function Learning() {
         </Trans>
       </p>
       <ul className="max-w-4xl">
-        {teaching.map((one) => (
-          <Row key={one.number} one={one} mayWork={mayWork} keep={keeping.keep} />
+        {teaching.map((entry) => (
+          <Row key={entry.number} one={entry} mayWork={mayWork} keep={keeping.keep} />
         ))}
         {learned.data.length === 0 && (
           <li className="text-soft">
@@ -55,8 +55,8 @@ export function Learning() {
             </Trans>
           </summary>
           <ul className="max-w-4xl">
-            {unread.map((one) => (
-              <Row key={one.number} one={one} mayWork={false} keep={keeping.keep} />
+            {unread.map((entry) => (
+              <Row key={entry.number} one={entry} mayWork={false} keep={keeping.keep} />
             ))}
           </ul>
         </details>

@@ -58,25 +58,25 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
         </p>
       )}
       <ul aria-label={t`Hypotheses`}>
-        {found.data.map((one) => (
-          <li key={one.key} className="border-t border-rule py-1.5">
+        {found.data.map((entry) => (
+          <li key={entry.key} className="border-t border-rule py-1.5">
             <button
               type="button"
-              aria-expanded={chosen === one.key}
+              aria-expanded={chosen === entry.key}
               className="grid w-full grid-cols-[1.5rem_1fr_auto] items-baseline gap-x-2 text-left"
-              onClick={() => setChosen(chosen === one.key ? null : one.key)}
+              onClick={() => setChosen(chosen === entry.key ? null : entry.key)}
             >
-              <StateSign state={one.state} />
+              <StateSign state={entry.state} />
               <span>
-                <strong className={one.state === "ruled-out" ? "font-normal line-through" : ""}>
-                  {one.cause}
+                <strong className={entry.state === "ruled-out" ? "font-normal line-through" : ""}>
+                  {entry.cause}
                 </strong>
-                {one.state !== "open" && t`, ${STATES[one.state]} by: ${one.by_what}`}
+                {entry.state !== "open" && t`, ${STATES[entry.state]} by: ${entry.by_what}`}
               </span>
-              <span className="text-right text-soft">{counted(one)}</span>
+              <span className="text-right text-soft">{counted(entry)}</span>
             </button>
-            {chosen === one.key && (
-              <Chosen one={one} mayWork={mayWork} say={(state, why) => void say(one.cause, state, why)} />
+            {chosen === entry.key && (
+              <Chosen one={entry} mayWork={mayWork} say={(state, why) => void say(entry.cause, state, why)} />
             )}
           </li>
         ))}

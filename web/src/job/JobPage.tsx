@@ -57,7 +57,7 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const [shown, setShown] = useState<string | null>(null);
   const runs = useRuns(job.number);
 
-  const run = runs.data?.find((one) => one.id === runId);
+  const run = runs.data?.find((entry) => entry.id === runId);
   const located = run ? run.located : (job.located ?? undefined);
   const suspects = located?.finding.designators ?? [];
   const site = chosen ?? suspects[0] ?? job.mark?.designator ?? null;

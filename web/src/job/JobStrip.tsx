@@ -76,8 +76,8 @@ const LEAST = 0.05;
 /** What may be wrong, the likeliest first; the whole of it stands on the case's page. */
 function mayBe(job: JobDetail): string {
   const known = job.mind.causes
-    .filter((one) => one.cause !== "unknown" && one.chance >= LEAST)
+    .filter((cause) => cause.cause !== "unknown" && cause.chance >= LEAST)
     .slice(0, MOST);
   if (known.length === 0) return t`Nothing is suspected yet: the case`;
-  return t`May be ${known.map((one) => `${one.says} ${percent(one.chance)}`).join(", ")}: the case`;
+  return t`May be ${known.map((entry) => `${entry.says} ${percent(entry.chance)}`).join(", ")}: the case`;
 }

@@ -33,16 +33,16 @@ export function WhatNext({ job, steps }: { job: JobDetail; steps: readonly Step[
         </h3>
       </summary>
       <ol>
-        {[first, ...rest].map((one, at) => (
-          <li key={`${one.do} ${one.target}`}>
+        {[first, ...rest].map((entry, at) => (
+          <li key={`${entry.do} ${entry.target}`}>
             <details className={`border-l-8 pl-3 ${at === 0 ? "border-next bg-next-wash" : "border-rule"}`}>
               <summary className="grid cursor-pointer grid-cols-[1fr_auto] items-baseline gap-3 py-0.5">
-                <span className={at === 0 ? "font-bold" : ""}>{one.says}</span>
-                <span className="whitespace-nowrap text-soft">{minutes(one.minutes)}</span>
+                <span className={at === 0 ? "font-bold" : ""}>{entry.says}</span>
+                <span className="whitespace-nowrap text-soft">{minutes(entry.minutes)}</span>
               </summary>
-              <p>{one.why}</p>
-              {one.means && <p className="text-soft">{one.means}</p>}
-              <StepLink job={job} step={one} />
+              <p>{entry.why}</p>
+              {entry.means && <p className="text-soft">{entry.means}</p>}
+              <StepLink job={job} step={entry} />
             </details>
           </li>
         ))}
@@ -75,7 +75,7 @@ export function MayBeWrong({
   causes: readonly Cause[];
   open?: boolean;
 }) {
-  const likeliest = causes.find((one) => one.cause !== "unknown");
+  const likeliest = causes.find((cause) => cause.cause !== "unknown");
   return (
     <details data-testid="may-be-wrong" open={open}>
       <summary className="cursor-pointer">
@@ -86,17 +86,17 @@ export function MayBeWrong({
           {likeliest ? `${likeliest.says}, ${percent(likeliest.chance)}` : t`nothing is suspected yet`}
         </span>
       </summary>
-      {causes.map((one) => (
-        <details key={one.says} className="border-t border-rule py-0.5" data-testid="cause">
+      {causes.map((cause) => (
+        <details key={cause.says} className="border-t border-rule py-0.5" data-testid="cause">
           <summary className="cursor-pointer">
-            <span className="inline-block w-14 text-right font-mono">{percent(one.chance)}</span>{" "}
-            <strong>{one.says}</strong>
+            <span className="inline-block w-14 text-right font-mono">{percent(cause.chance)}</span>{" "}
+            <strong>{cause.says}</strong>
           </summary>
           <ul className="ml-16 list-disc">
-            {one.why.map((why) => (
+            {cause.why.map((why) => (
               <li key={why}>{why}</li>
             ))}
-            {one.evidence.map((entry) => (
+            {cause.evidence.map((entry) => (
               <li key={entry.number} className="text-soft">
                 <Link className="underline" to={`/jobs/${job.number}/case?entry=${entry.number}`}>
                   {entry.words}

@@ -54,7 +54,7 @@ export function NewJob() {
     enabled: params.has("parcel"),
     queryFn: async () => data(await api.GET("/api/v1/parcels")),
   });
-  const parcel = parcels.data?.find((one) => one.id === params.get("parcel"));
+  const parcel = parcels.data?.find((entry) => entry.id === params.get("parcel"));
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the announcement is known
   useEffect(() => {
     if (!parcel || draft.parcel === parcel.id) return;
@@ -138,11 +138,11 @@ export function NewJob() {
             {model && model !== UNKNOWN && !models.data?.some(({ slug }) => slug === model) && (
               <option value={model}>{model}</option>
             )}
-            {models.data?.map((one) => (
-              <option key={one.slug} value={one.slug}>
-                {one.edition === 0
-                  ? t`${one.name}, not drawn yet`
-                  : t`${one.name}, revision ${one.revision || "–"} (${one.sites} chips)`}
+            {models.data?.map((entry) => (
+              <option key={entry.slug} value={entry.slug}>
+                {entry.edition === 0
+                  ? t`${entry.name}, not drawn yet`
+                  : t`${entry.name}, revision ${entry.revision || "–"} (${entry.sites} chips)`}
               </option>
             ))}
             <option value={UNKNOWN}>{t`not in the library yet …`}</option>

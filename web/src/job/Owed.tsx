@@ -76,8 +76,8 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
       setPart("");
     }
   };
-  const debts = (found.data ?? []).filter((one) => one.kind !== "together" || !one.blocks);
-  const apart = (found.data ?? []).filter((one) => one.kind === "together" && one.blocks);
+  const debts = (found.data ?? []).filter((entry) => entry.kind !== "together" || !entry.blocks);
+  const apart = (found.data ?? []).filter((entry) => entry.kind === "together" && entry.blocks);
   return (
     <section aria-labelledby="owed-title" data-testid="owed">
       <h3 id="owed-title" className="text-lg font-bold">
@@ -99,9 +99,9 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
             </strong>
           </summary>
           <ul>
-            {apart.map((one) => (
-              <li key={one.key}>
-                {one.words} {lead && <Waive waive={(reason) => waive(one.key, reason)} />}
+            {apart.map((entry) => (
+              <li key={entry.key}>
+                {entry.words} {lead && <Waive waive={(reason) => waive(entry.key, reason)} />}
               </li>
             ))}
           </ul>
@@ -111,34 +111,38 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
         </details>
       )}
       <ul aria-label={t`Owed`}>
-        {debts.map((one) => (
-          <li key={one.key} className="border-t border-rule py-1.5">
+        {debts.map((debt) => (
+          <li key={debt.key} className="border-t border-rule py-1.5">
             <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
               <span className="min-w-72 flex-1">
-                <strong className={one.blocks ? "" : "font-normal"}>{one.words}</strong>{" "}
+                <strong className={debt.blocks ? "" : "font-normal"}>{debt.words}</strong>{" "}
                 <span className="text-soft">
-                  {one.kind_words}; {one.by}, {moment(one.at)}
+                  {debt.kind_words}; {debt.by}, {moment(debt.at)}
                 </span>
-                {one.waived && (
+                {debt.waived && (
                   <span className="block">
                     <Trans>
-                      Let go by {one.waived.by}: {one.waived.reason}
+                      Let go by {debt.waived.by}: {debt.waived.reason}
                     </Trans>
                   </span>
                 )}
               </span>
-              {mayWork && one.by_hand && one.kind === "part-off" && one.key.startsWith("act:") && (
-                <button type="button" className="button shrink-0" onClick={() => void settle(one.key, true)}>
+              {mayWork && debt.by_hand && debt.kind === "part-off" && debt.key.startsWith("act:") && (
+                <button type="button" className="button shrink-0" onClick={() => void settle(debt.key, true)}>
                   <Trans>Same one on</Trans>
                 </button>
               )}
-              {mayWork && one.by_hand && (
-                <button type="button" className="button shrink-0" onClick={() => void settle(one.key, false)}>
-                  {DONE[one.kind] ?? t`Done`}
+              {mayWork && debt.by_hand && (
+                <button
+                  type="button"
+                  className="button shrink-0"
+                  onClick={() => void settle(debt.key, false)}
+                >
+                  {DONE[debt.kind] ?? t`Done`}
                 </button>
               )}
             </p>
-            {lead && one.blocks && <Waive waive={(reason) => waive(one.key, reason)} />}
+            {lead && debt.blocks && <Waive waive={(reason) => waive(debt.key, reason)} />}
           </li>
         ))}
       </ul>

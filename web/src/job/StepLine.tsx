@@ -54,7 +54,7 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
           step === "Prove"
             ? proofHolds(proof.data)
             : step === "Return"
-              ? returnHolds(job, (debts.data ?? []).filter((one) => one.blocks).length)
+              ? returnHolds(job, (debts.data ?? []).filter((debt) => debt.blocks).length)
               : [room.holds(job), room.state(job)];
         const here = step === current;
         return (
@@ -83,8 +83,8 @@ function proofHolds(proof: Proof | undefined): [string, State] {
   if (!proof) return ["…", "nothing"];
   // before anything was done to it, what fails is the fault that it came with
   if (!proof.since && proof.logs.length === 0) return [t`nothing yet`, "nothing"];
-  const failed = proof.checks.filter((one) => one.judged === "failed" && !one.waived).length;
-  const passed = proof.checks.filter((one) => one.judged === "passed" || one.waived).length;
+  const failed = proof.checks.filter((check) => check.judged === "failed" && !check.waived).length;
+  const passed = proof.checks.filter((check) => check.judged === "passed" || check.waived).length;
   if (proof.proven) return [t`proven`, "clear"];
   if (failed > 0) return [t`${failed} failed`, "found"];
   return [passed > 0 ? t`${passed} of ${proof.checks.length}` : t`nothing yet`, "nothing"];

@@ -81,19 +81,19 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
       {problem && <p role="alert">{problem}</p>}
       {found && found.length > 0 && (
         <ol aria-label={t`Boards that fit`} className="mt-3">
-          {found.map((one) => (
-            <li key={one.board_model} className="flex items-center gap-3 border-t border-rule py-1.5">
-              <span className="w-14 font-mono text-lg font-bold">{one.chance.toFixed(2)}</span>
+          {found.map((entry) => (
+            <li key={entry.board_model} className="flex items-center gap-3 border-t border-rule py-1.5">
+              <span className="w-14 font-mono text-lg font-bold">{entry.chance.toFixed(2)}</span>
               <span className="min-w-0 flex-1">
-                <strong>{one.name}</strong>
-                {one.agrees.length > 0 && `: ${one.agrees.join(", ")}`}
-                {one.differs.length > 0 && (
+                <strong>{entry.name}</strong>
+                {entry.agrees.length > 0 && `: ${entry.agrees.join(", ")}`}
+                {entry.differs.length > 0 && (
                   <span className="text-suspect">
-                    <Trans>; but it has {one.differs.join(", ")}</Trans>
+                    <Trans>; but it has {entry.differs.join(", ")}</Trans>
                   </span>
                 )}
               </span>
-              <button type="button" className="button" onClick={() => choose(one.board_model)}>
+              <button type="button" className="button" onClick={() => choose(entry.board_model)}>
                 <Trans>It is this</Trans>
               </button>
             </li>

@@ -166,20 +166,20 @@ function Inherited({ slug, mayWork, known }: { slug: string; mayWork: boolean; k
           </Trans>
         </p>
       )}
-      {learned.map((one) => (
-        <p key={String(one.designator)}>
+      {learned.map((entry) => (
+        <p key={String(entry.designator)}>
           <Trans>
-            Place of <span className="font-mono">{String(one.designator)}</span>: channel{" "}
-            {String(one.channel)}, proven on {String(one.job)} by {String(one.by)}.
+            Place of <span className="font-mono">{String(entry.designator)}</span>: channel{" "}
+            {String(entry.channel)}, proven on {String(entry.job)} by {String(entry.by)}.
           </Trans>
         </p>
       ))}
       {relatives.length > 0 && (
         <p>
           <Trans>Relatives: </Trans>
-          {relatives.map((one) => (
-            <Link key={one.slug} className="button-plain" to={`/library/${one.slug}`}>
-              {one.name}
+          {relatives.map((relative) => (
+            <Link key={relative.slug} className="button-plain" to={`/library/${relative.slug}`}>
+              {relative.name}
             </Link>
           ))}
         </p>

@@ -107,13 +107,13 @@ function Begin({ model }: { model: BoardDetail }) {
             <Trans>Captured before</Trans>
           </h2>
           <ul aria-label={t`Captured before`}>
-            {cards.data.map((one) => (
-              <li key={one.id} className="border-t border-rule py-1">
+            {cards.data.map((entry) => (
+              <li key={entry.id} className="border-t border-rule py-1">
                 <Trans>
-                  <Link className="button-plain" to={`/library/${model.slug}/capture/${one.id}`}>
-                    {one.card}
+                  <Link className="button-plain" to={`/library/${model.slug}/capture/${entry.id}`}>
+                    {entry.card}
                   </Link>{" "}
-                  {one.readings.length} readings, {one.photographs.length} photographs. {one.note}
+                  {entry.readings.length} readings, {entry.photographs.length} photographs. {entry.note}
                 </Trans>
               </li>
             ))}
@@ -145,12 +145,12 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
   if (card.isError) return <LoadError problem={card.error} again={() => card.refetch()} />;
   if (!card.data || !meters.data || !model.drawing) return <Loading what={t`Opening the card`} />;
   const { points } = card.data;
-  const read = new Map(card.data.readings.map((one) => [one.point, one]));
+  const read = new Map(card.data.readings.map((reading) => [reading.point, reading]));
   const turn = chosen ?? card.data.route.find((name) => !read.has(name)) ?? null;
-  const point = points.find((one) => one.name === turn);
+  const point = points.find((entry) => entry.name === turn);
   const choose = (name: string | null) => {
     setChosen(name);
-    const side = points.find((one) => one.name === name)?.side;
+    const side = points.find((entry) => entry.name === name)?.side;
     if (side && side !== lie.side) setLie({ ...lie, side });
   };
   const keep = async (ask: () => Promise<{ data?: ReferenceCard }>) => {
@@ -193,8 +193,8 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
   const shown = {
     points,
     suspects: [],
-    readings: card.data.readings.map((one) => ({
-      point: one.point,
+    readings: card.data.readings.map((reading) => ({
+      point: reading.point,
       standing: true,
       verdict: "within" as const,
     })),
@@ -232,7 +232,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
               key={`${point.name} ${card.data.readings.length}`}
               point={point}
               points={points}
-              meter={meters.data.find((one) => one.name === usual.meter)}
+              meter={meters.data.find((meter) => meter.name === usual.meter)}
               card={{ serial: card.data.card, board: model.slug, off: [] }}
               usual={usual}
               setUsual={setUsual}
@@ -281,18 +281,18 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
                 testid={`reference-${side}`}
                 take={(files) => void photograph(side, files[0])}
               >
-                {card.data.photographs.some((one) => one.side === side)
+                {card.data.photographs.some((entry) => entry.side === side)
                   ? t`Another of the ${side}`
                   : t`The ${side}`}
               </ChooseFile>
             ))}
           </div>
           <ul className="mt-2 flex flex-wrap gap-3">
-            {card.data.photographs.map((one) => (
-              <li key={one.picture}>
+            {card.data.photographs.map((entry) => (
+              <li key={entry.picture}>
                 <img
-                  src={`/api/v1/pictures/${one.picture}?small=1`}
-                  alt={t`The ${one.side} of ${card.data.card}`}
+                  src={`/api/v1/pictures/${entry.picture}?small=1`}
+                  alt={t`The ${entry.side} of ${card.data.card}`}
                   className="h-24"
                 />
               </li>
@@ -300,11 +300,11 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
           </ul>
         </section>
         <ul aria-label={t`Captured`}>
-          {card.data.readings.toReversed().map((one) => (
-            <li key={one.id} className="grid grid-cols-[6rem_1fr] gap-3 border-t border-rule py-1">
-              <strong className="font-mono">{one.point}</strong>
+          {card.data.readings.toReversed().map((reading) => (
+            <li key={reading.id} className="grid grid-cols-[6rem_1fr] gap-3 border-t border-rule py-1">
+              <strong className="font-mono">{reading.point}</strong>
               <span className="font-mono">
-                {one.text} {one.to === "across" ? t`across` : ""}
+                {reading.text} {reading.to === "across" ? t`across` : ""}
               </span>
             </li>
           ))}

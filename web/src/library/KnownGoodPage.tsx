@@ -59,9 +59,9 @@ export function KnownGoodPage() {
   if (known.isError) return <LoadError problem={known.error} again={() => known.refetch()} />;
   if (!known.data || !figures.data) return <Loading what={t`Reading what good cards read`} />;
   const things = new Map<string, KnownReading[]>();
-  for (const one of known.data) {
-    const thing = thingOf(one);
-    things.set(thing, [...(things.get(thing) ?? []), one]);
+  for (const entry of known.data) {
+    const thing = thingOf(entry);
+    things.set(thing, [...(things.get(thing) ?? []), entry]);
   }
   return (
     <main className="max-w-5xl p-6">
@@ -74,7 +74,7 @@ export function KnownGoodPage() {
         </Link>{" "}
         {known.data.length === 0
           ? t`has none yet. Until it has, a relative lends its figures, marked as borrowed.`
-          : t`${new Set(known.data.map((one) => one.card)).size} good cards, ${known.data.length} readings.`}
+          : t`${new Set(known.data.map((entry) => entry.card)).size} good cards, ${known.data.length} readings.`}
       </p>
       <p className="mt-3 flex flex-wrap items-center gap-3">
         {mayWorkAtBench(person) && (
@@ -97,10 +97,10 @@ export function KnownGoodPage() {
         {said && <span role="status">{said}</span>}
       </p>
       <ul className="mt-4" aria-label={t`Known-good readings`}>
-        {figures.data.map((one) => {
-          const thing = thingOf(one);
+        {figures.data.map((figure) => {
+          const thing = thingOf(figure);
           const rows = things.get(thing) ?? [];
-          const odd = one.figure.odd.length;
+          const odd = figure.figure.odd.length;
           return (
             <li key={thing} className="border-t border-rule py-1">
               <button
@@ -110,16 +110,16 @@ export function KnownGoodPage() {
                 onClick={() => setOpen(open === thing ? null : thing)}
               >
                 <strong className="font-mono text-lg">
-                  {one.counts_for}{" "}
-                  {one.to === "across" && (
+                  {figure.counts_for}{" "}
+                  {figure.to === "across" && (
                     <span className="font-sans text-soft">
                       <Trans>across</Trans>
                     </span>
                   )}
                 </strong>
-                <FigureStrip one={one} />
+                <FigureStrip one={figure} />
                 <span className="text-right text-soft">
-                  {plural(one.figure.cards, { one: "# card", other: "# cards" })}, {one.quantity}
+                  {plural(figure.figure.cards, { one: "# card", other: "# cards" })}, {figure.quantity}
                   {odd > 0 && (
                     <strong className="block text-suspect">
                       <Trans>{odd} stands out</Trans>
@@ -129,20 +129,20 @@ export function KnownGoodPage() {
               </button>
               {open === thing && (
                 <ul className="mt-2 pl-32">
-                  {rows.map((one) => (
-                    <li key={one.id} className="flex items-baseline gap-4 border-t border-rule py-1">
-                      <strong className="w-28 font-mono">{one.text}</strong>
+                  {rows.map((row) => (
+                    <li key={row.id} className="flex items-baseline gap-4 border-t border-rule py-1">
+                      <strong className="w-28 font-mono">{row.text}</strong>
                       <span className="min-w-0 flex-1">
-                        {one.card}
-                        {one.meter && `, ${one.meter}`}{" "}
+                        {row.card}
+                        {row.meter && `, ${row.meter}`}{" "}
                         <span className="text-soft">
                           <Trans>
-                            from {one.source}; {one.added_by}, {day(one.added_at)}
+                            from {row.source}; {row.added_by}, {day(row.added_at)}
                           </Trans>
                         </span>
                       </span>
                       {person?.role === "lead" && (
-                        <button type="button" className="button-plain" onClick={() => void out(one.id)}>
+                        <button type="button" className="button-plain" onClick={() => void out(row.id)}>
                           <Trans>Take it out</Trans>
                         </button>
                       )}

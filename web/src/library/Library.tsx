@@ -326,20 +326,20 @@ function Packages() {
       empty={t`No package yet. Drop a ball map NAME.csv (ball, signal, class) here.`}
       count={packages.data?.length}
     >
-      {packages.data?.map((one) => (
-        <li key={one.name} className={ROW}>
+      {packages.data?.map((entry) => (
+        <li key={entry.name} className={ROW}>
           <Link
             className="button-plain -ml-2 text-lg font-bold"
-            to={`/library/packages/${encodeURIComponent(one.name)}`}
+            to={`/library/packages/${encodeURIComponent(entry.name)}`}
           >
-            {one.name}
+            {entry.name}
           </Link>
           <span className="text-soft">
             <Trans>
-              {one.balls.length} balls, {one.lines} data lines
+              {entry.balls.length} balls, {entry.lines} data lines
             </Trans>
           </span>
-          <Export address={`packages/${encodeURIComponent(one.name)}/file`} />
+          <Export address={`packages/${encodeURIComponent(entry.name)}/file`} />
         </li>
       ))}
     </Section>

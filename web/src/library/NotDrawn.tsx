@@ -48,8 +48,8 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
             disabled={!mayWork}
             onChange={(event) => void choose(event.target.value)}
           >
-            {(plans.data ?? []).map((one) => {
-              const { id, name } = one.document as { id: string; name: string };
+            {(plans.data ?? []).map((plan) => {
+              const { id, name } = plan.document as { id: string; name: string };
               return (
                 <option key={id} value={id}>
                   {name}
@@ -85,15 +85,15 @@ function Sides({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
   const queries = useQueryClient();
   const [holes, setHoles] = useState<Record<"front" | "back", Point[]>>({ front: [], back: [] });
   const [problem, setProblem] = useState<Problem | null>(null);
-  const on = (side: "front" | "back") => model.photographs.find((one) => one.side === side);
+  const on = (side: "front" | "back") => model.photographs.find((photograph) => photograph.side === side);
   const click = async (side: "front" | "back", at: Point) => {
     const next = { ...holes, [side]: [...holes[side], at].slice(0, HOLES) };
     setHoles(next);
     setProblem(null);
     if (next.front.length < HOLES || next.back.length < HOLES) return;
-    const holesOf = (one: "front" | "back") => ({
-      picture: on(one)?.sha256 ?? "",
-      px: next[one].map(([x, y]) => [x, y]),
+    const holesOf = (name: "front" | "back") => ({
+      picture: on(name)?.sha256 ?? "",
+      px: next[name].map(([x, y]) => [x, y]),
     });
     try {
       const params = { path: { slug: model.slug } };

@@ -63,11 +63,13 @@ export function PackPage() {
       body.set("file", file);
       body.set(
         "choices",
-        JSON.stringify(Object.fromEntries(asked.map((one) => [`${one.kind}/${one.id}`, one.choice]))),
+        JSON.stringify(
+          Object.fromEntries(asked.map((change) => [`${change.kind}/${change.id}`, change.choice])),
+        ),
       );
       await upload<Change[]>("/api/v1/library-pack", body, () => undefined);
       await queries.invalidateQueries();
-      const entries = fresh.length + asked.filter((one) => one.choice !== "keep").length;
+      const entries = fresh.length + asked.filter((change) => change.choice !== "keep").length;
       setDone(entries === 1 ? t`Taken in: one entry.` : t`Taken in: ${entries} entries.`);
       setChanges([]);
       setFile(null);
@@ -75,11 +77,11 @@ export function PackPage() {
       setProblem(error as Error);
     }
   };
-  const fresh = changes.filter((one) => one.state === "new");
-  const asked = changes.filter((one) => one.state === "differs");
+  const fresh = changes.filter((change) => change.state === "new");
+  const asked = changes.filter((change) => change.state === "differs");
   const there = changes.length - fresh.length - asked.length;
   const choose = (of: Change, choice: Choice) =>
-    setChanges(changes.map((one) => (one === of ? { ...one, choice } : one)));
+    setChanges(changes.map((change) => (change === of ? { ...change, choice } : change)));
   return (
     <main className="max-w-5xl space-y-6 p-6">
       <h1 className="text-3xl font-bold">
@@ -141,20 +143,20 @@ export function PackPage() {
             </p>
             {asked.length > 0 && (
               <ul aria-label={t`What differs`}>
-                {asked.map((one) => (
+                {asked.map((change) => (
                   <li
-                    key={`${one.kind}/${one.id}`}
+                    key={`${change.kind}/${change.id}`}
                     className="flex flex-wrap items-baseline gap-3 border-rule border-t py-1.5"
                   >
-                    <span className="w-44 text-soft">{one.words}</span>
-                    <strong className="min-w-40 flex-1">{one.id}</strong>
-                    <span className="text-soft">{one.origin && t`from ${one.origin}`}</span>
+                    <span className="w-44 text-soft">{change.words}</span>
+                    <strong className="min-w-40 flex-1">{change.id}</strong>
+                    <span className="text-soft">{change.origin && t`from ${change.origin}`}</span>
                     <select
                       className="field"
-                      aria-label={t`What is done with ${one.words} ${one.id}`}
-                      value={one.choice}
+                      aria-label={t`What is done with ${change.words} ${change.id}`}
+                      value={change.choice}
                       disabled={!lead}
-                      onChange={(event) => choose(one, event.target.value as Choice)}
+                      onChange={(event) => choose(change, event.target.value as Choice)}
                     >
                       {CHOICES.map(([choice, says]) => (
                         <option key={choice} value={choice}>
@@ -171,14 +173,14 @@ export function PackPage() {
                 <Trans>Every entry</Trans>
               </summary>
               <ul aria-label={t`Every entry`}>
-                {changes.slice(0, MOST_SHOWN).map((one) => (
+                {changes.slice(0, MOST_SHOWN).map((change) => (
                   <li
-                    key={`${one.kind}/${one.id}`}
+                    key={`${change.kind}/${change.id}`}
                     className="grid grid-cols-[11rem_1fr_14rem] border-rule border-t py-1"
                   >
-                    <span className="text-soft">{one.words}</span>
-                    <span className="truncate">{one.id}</span>
-                    <span>{STATES[one.state]}</span>
+                    <span className="text-soft">{change.words}</span>
+                    <span className="truncate">{change.id}</span>
+                    <span>{STATES[change.state]}</span>
                   </li>
                 ))}
               </ul>

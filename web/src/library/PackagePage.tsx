@@ -23,7 +23,7 @@ export function PackagePage() {
   });
   if (packages.isPending) return <Loading what={t`Reading the packages`} />;
   if (packages.isError) return <LoadError problem={packages.error} again={() => packages.refetch()} />;
-  const found = packages.data.find((one) => one.name === name);
+  const found = packages.data.find((entry) => entry.name === name);
   if (!found) return <Empty title={t`No package ${name}`} next={t`Go to the library`} to="/library" />;
   const wide = Math.max(...found.balls.map((ball) => ball.column)) + 1;
   const high = Math.max(...found.balls.map((ball) => ball.row)) + 1;

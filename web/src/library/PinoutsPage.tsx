@@ -52,8 +52,8 @@ export function PinoutsPage() {
   if (!pinouts.data) return <Loading what={t`Reading the pinouts`} />;
   const marking = query.get("marking");
   const job = query.get("job") ?? "";
-  const chosen = pinouts.data.find((one) => key(one.marking) === key(marking ?? ""));
-  const shown = pinouts.data.filter((one) => key(one.marking).includes(key(search)));
+  const chosen = pinouts.data.find((pinout) => key(pinout.marking) === key(marking ?? ""));
+  const shown = pinouts.data.filter((pinout) => key(pinout.marking).includes(key(search)));
   const choose = (next: string | null) => {
     if (next === null) query.delete("marking");
     else query.set("marking", next);
@@ -76,18 +76,18 @@ export function PinoutsPage() {
         <nav aria-label={t`Markings`}>
           <TextField label={t`marking`} value={search} onChange={setSearch} mono />
           <ul className="mt-2">
-            {shown.map((one) => (
-              <li key={one.marking} className="border-rule border-t">
+            {shown.map((row) => (
+              <li key={row.marking} className="border-rule border-t">
                 <button
                   type="button"
-                  className={`grid min-h-11 w-full grid-cols-[6rem_1fr] items-center gap-2 px-2 text-left ${one === chosen ? "bg-tray" : ""}`}
-                  aria-pressed={one === chosen}
-                  onClick={() => choose(one.marking)}
+                  className={`grid min-h-11 w-full grid-cols-[6rem_1fr] items-center gap-2 px-2 text-left ${row === chosen ? "bg-tray" : ""}`}
+                  aria-pressed={row === chosen}
+                  onClick={() => choose(row.marking)}
                 >
-                  <strong className="font-mono text-lg">{one.marking}</strong>
+                  <strong className="font-mono text-lg">{row.marking}</strong>
                   <span className="text-soft">
                     <Trans>
-                      {codeWords(one.kind)}, {one.pins.length} pins
+                      {codeWords(row.kind)}, {row.pins.length} pins
                     </Trans>
                   </span>
                 </button>
@@ -160,20 +160,25 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
   const [kind, setKind] = useState(pinout?.kind ?? "converter");
   const [sides, setSides] = useState<string[]>((pinout?.sides ?? [4, 0, 4, 0]).map(String));
   const [pins, setPins] = useState<Record<number, Noted>>(() =>
-    Object.fromEntries((pinout?.pins ?? []).map((one) => [one.pin, { ...one, use: one.use ?? "" }])),
+    Object.fromEntries((pinout?.pins ?? []).map((pin) => [pin.pin, { ...pin, use: pin.use ?? "" }])),
   );
   const [note, setNote] = useState(pinout?.note ?? "");
   const [problem, setProblem] = useState("");
-  const counts = sides.map((one) => (one.trim() === "" ? 0 : Number(one)));
-  const many = counts.reduce((sum, one) => sum + (Number.isInteger(one) && one >= 0 ? one : 0), 0);
+  const counts = sides.map((side) => (side.trim() === "" ? 0 : Number(side)));
+  const many = counts.reduce((sum, count) => sum + (Number.isInteger(count) && count >= 0 ? count : 0), 0);
   const change = (pin: number, part: Partial<Noted>) =>
     setPins({ ...pins, [pin]: { ...NOTHING, ...pins[pin], ...part } });
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     setProblem("");
     const noted = Array.from({ length: many }, (_, at) => ({ pin: at + 1, ...NOTHING, ...pins[at + 1] }))
-      .filter((one) => one.name || one.use || one.note)
-      .map((one) => ({ pin: one.pin, name: one.name, note: one.note, ...(one.use ? { use: one.use } : {}) }));
+      .filter((entry) => entry.name || entry.use || entry.note)
+      .map((entry) => ({
+        pin: entry.pin,
+        name: entry.name,
+        note: entry.note,
+        ...(entry.use ? { use: entry.use } : {}),
+      }));
     const document = {
       ...(pinout?.document as Record<string, unknown> | undefined),
       format: "uvrix-pinout",
@@ -223,7 +228,7 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
               inputMode="numeric"
               value={sides[at] ?? ""}
               onChange={(event) =>
-                setSides(sides.map((one, other) => (other === at ? event.target.value : one)))
+                setSides(sides.map((word, other) => (other === at ? event.target.value : word)))
               }
             />
           </label>

@@ -54,7 +54,7 @@ export function PlansPage() {
   const change = (at: number, part: Partial<PlanNode>) =>
     setEdited({
       ...plan,
-      nodes: plan.nodes.map((one, number) => (number === at ? { ...one, ...part } : one)),
+      nodes: plan.nodes.map((node, number) => (number === at ? { ...node, ...part } : node)),
     });
   const save = async (document: unknown) => {
     setProblem(null);
@@ -116,10 +116,10 @@ export function PlansPage() {
             setEdited(null);
           }}
         >
-          {plans.data.map((one, number) => (
-            <option key={(one.document as unknown as PlanDocument).id} value={number}>
-              {(one.document as unknown as PlanDocument).name}
-              {one.own && t`, changed by this shop`}
+          {plans.data.map((entry, number) => (
+            <option key={(entry.document as unknown as PlanDocument).id} value={number}>
+              {(entry.document as unknown as PlanDocument).name}
+              {entry.own && t`, changed by this shop`}
             </option>
           ))}
         </select>
@@ -146,7 +146,7 @@ export function PlansPage() {
               <TextField
                 label={t`it is called`}
                 value={node.names.join(", ")}
-                onChange={(text) => change(at, { names: text.split(",").map((one) => one.trim()) })}
+                onChange={(text) => change(at, { names: text.split(",").map((name) => name.trim()) })}
                 disabled={!mayWork}
                 maxLength={2000}
               />

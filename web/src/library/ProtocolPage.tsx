@@ -100,7 +100,7 @@ export function ProtocolPage() {
   if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;
   if (!sheet.data) return <Loading what={t`Reading the protocol`} />;
   const change = (at: number, part: Partial<Row>) =>
-    edit(rows.map((one, other) => (other === at ? { ...one, ...part } : one)));
+    edit(rows.map((row, other) => (other === at ? { ...row, ...part } : row)));
   const move = (at: number, by: number) => {
     const next = [...rows];
     const [row] = next.splice(at, 1);
@@ -108,7 +108,7 @@ export function ProtocolPage() {
     edit(next);
   };
   const add = () => {
-    const names = new Set(rows.map((one) => one.id));
+    const names = new Set(rows.map((row) => row.id));
     let number = rows.length + 1;
     while (names.has(`check-${number}`)) number += 1;
     edit([...rows, { id: `check-${number}`, kind: "hand", name: "", fails: "", figures: {} }]);

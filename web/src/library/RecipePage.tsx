@@ -44,7 +44,7 @@ export function RecipePage() {
   });
   if (recipes.isPending) return <Loading what={t`Reading the recipes`} />;
   if (recipes.isError) return <LoadError problem={recipes.error} again={() => recipes.refetch()} />;
-  const found = recipes.data.find((one) => one.slug === slug);
+  const found = recipes.data.find((recipe) => recipe.slug === slug);
   if (slug && !found) return <Empty title={t`No such recipe`} next={t`Go to the library`} to="/library" />;
   const document = found ? (found.document as unknown as RecipeDocument) : NEW;
   return <RecipeForm key={slug ?? "new"} slug={slug} first={document} />;
@@ -121,7 +121,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
                     className="size-5"
                     checked={recipe.boards?.includes(model.slug) ?? false}
                     onChange={(event) => {
-                      const rest = (recipe.boards ?? []).filter((one) => one !== model.slug);
+                      const rest = (recipe.boards ?? []).filter((board) => board !== model.slug);
                       change({ boards: event.target.checked ? [...rest, model.slug] : rest });
                     }}
                   />
@@ -140,9 +140,9 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
               onChange={(event) => change({ family: event.target.value })}
             >
               <option value="">{t`none`}</option>
-              {families.data?.map((one) => (
-                <option key={one.slug} value={one.slug}>
-                  {one.name}
+              {families.data?.map((family) => (
+                <option key={family.slug} value={family.slug}>
+                  {family.name}
                 </option>
               ))}
             </select>

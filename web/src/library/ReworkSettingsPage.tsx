@@ -90,7 +90,9 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      const body = { document: { ...now, templates: now.templates.filter((one) => one.steps.length > 0) } };
+      const body = {
+        document: { ...now, templates: now.templates.filter((template) => template.steps.length > 0) },
+      };
       const kept = data(await api.PUT("/api/v1/rework-settings", { body }));
       queries.setQueryData(["rework-settings"], kept);
       for (const key of ["rework", "before", "pads"]) await queries.invalidateQueries({ queryKey: [key] });
@@ -166,7 +168,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         <legend className="font-bold text-xl">
           <Trans>Templates</Trans>
         </legend>
-        {now.templates.map((one, at) => {
+        {now.templates.map((template, at) => {
           const change = (part: Partial<Template>) =>
             setNow({
               ...now,
@@ -186,7 +188,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                   className="field w-full"
                   maxLength={80}
                   disabled={!lead}
-                  value={one.name}
+                  value={template.name}
                   onChange={(event) => change({ name: event.target.value })}
                 />
               </label>
@@ -197,7 +199,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                 <select
                   className="field w-full"
                   disabled={!lead}
-                  value={one.do}
+                  value={template.do}
                   onChange={(event) => change({ do: event.target.value })}
                 >
                   {acts.map((act) => (
@@ -214,7 +216,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                 <input
                   className="field w-full"
                   disabled={!lead}
-                  defaultValue={one.steps.join("; ")}
+                  defaultValue={template.steps.join("; ")}
                   onBlur={(event) =>
                     change({
                       steps: event.target.value

@@ -78,7 +78,7 @@ interface TokenProps extends LineProps {
 }
 
 function Token({ text, start, line, marks, word, choose }: TokenProps) {
-  const mark = marks.find((one) => one.start <= start && start < one.end);
+  const mark = marks.find((entry) => entry.start <= start && start < entry.end);
   const value = Object.entries(line.cells).find(([, cell]) => cell === text)?.[0];
   if (text.trim() === "" || !choose) return <span className={value ? "font-bold" : ""}>{text}</span>;
   const chosen = word !== null && word.start === start;

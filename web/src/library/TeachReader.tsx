@@ -70,7 +70,7 @@ export function TeachReader() {
   };
   const mark = (column: string) => {
     if (!word) return;
-    const others = draft.marks.filter((one) => !overlaps(one, word));
+    const others = draft.marks.filter((entry) => !overlaps(entry, word));
     change({ marks: column ? [...others, { ...word, column }] : others });
     setWord(null);
   };
@@ -143,16 +143,16 @@ export function TeachReader() {
         )}
         {draft.marks.length > 0 && (
           <ul aria-label={t`Marked words`} className="flex flex-wrap gap-2">
-            {draft.marks.map((one) => (
-              <li key={`${one.line} ${one.start}`} className="rounded-md border border-edge px-2 py-1">
+            {draft.marks.map((entry) => (
+              <li key={`${entry.line} ${entry.start}`} className="rounded-md border border-edge px-2 py-1">
                 <Trans>
-                  <strong className="font-mono">{textOf(draft.sample, one)}</strong> is {one.column}{" "}
+                  <strong className="font-mono">{textOf(draft.sample, entry)}</strong> is {entry.column}{" "}
                 </Trans>
                 <button
                   type="button"
                   className="button-plain"
-                  aria-label={t`take off ${one.column}`}
-                  onClick={() => change({ marks: draft.marks.filter((other) => other !== one) })}
+                  aria-label={t`take off ${entry.column}`}
+                  onClick={() => change({ marks: draft.marks.filter((other) => other !== entry) })}
                 >
                   <Trans>take off</Trans>
                 </button>
@@ -180,9 +180,9 @@ export function TeachReader() {
             onChange={(event) => change({ model: event.target.value })}
           >
             <option value="">{t`No board`}</option>
-            {models.data?.map((one) => (
-              <option key={one.slug} value={one.slug}>
-                {t`${one.name}, revision ${one.revision || "–"}`}
+            {models.data?.map((model) => (
+              <option key={model.slug} value={model.slug}>
+                {t`${model.name}, revision ${model.revision || "–"}`}
               </option>
             ))}
           </select>

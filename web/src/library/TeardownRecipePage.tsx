@@ -23,7 +23,7 @@ export function TeardownRecipePage() {
     get: async () => data(await api.GET("/api/v1/board-models/{slug}/teardown", { params })),
     rowsOf: (saved): TeardownStep[] => saved.steps,
     put: async (rows, edition) => {
-      const body = { edition, steps: rows.filter((one) => one.what.trim()) };
+      const body = { edition, steps: rows.filter((row) => row.what.trim()) };
       return data(await api.PUT("/api/v1/board-models/{slug}/teardown", { params, body }));
     },
   });
@@ -38,7 +38,7 @@ export function TeardownRecipePage() {
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   if (!sheet.data || !model.data) return <Loading what={t`Reading the recipe`} />;
   const change = (at: number, part: Partial<TeardownStep>) =>
-    put(steps.map((one, number) => (number === at ? { ...one, ...part } : one)));
+    put(steps.map((step, number) => (number === at ? { ...step, ...part } : step)));
   const turn = steps[chosen];
   const pick = ([x, y]: Point) => {
     if (!turn) return;
@@ -63,7 +63,7 @@ export function TeardownRecipePage() {
     setChosen(at + by);
   };
   const add = () => {
-    const known = new Set(steps.map((one) => one.id));
+    const known = new Set(steps.map((step) => step.id));
     let number = steps.length + 1;
     while (known.has(`step-${number}`)) number += 1;
     put([...steps, { id: `step-${number}`, kind: "screws", what: "", side: lie.side }]);
@@ -83,15 +83,15 @@ export function TeardownRecipePage() {
           title={t`Board of ${model.data.name}`}
           {...(mayWork && turn ? { pick } : {})}
           over={(view) =>
-            steps.map((one, number) => (
+            steps.map((step, number) => (
               <Places
-                key={one.id}
+                key={step.id}
                 view={view}
-                places={one.places_mm ?? []}
-                order={(one.places_mm ?? []).map((_, index) => index)}
+                places={step.places_mm ?? []}
+                order={(step.places_mm ?? []).map((_, index) => index)}
                 crosswise={false}
                 lit={number === chosen}
-                seen={one.side === lie.side}
+                seen={step.side === lie.side}
               />
             ))
           }
@@ -104,8 +104,8 @@ export function TeardownRecipePage() {
       <div className="min-w-0 space-y-4 overflow-y-auto border-rule bg-sheet p-6 lg:border-l">
         <SheetHead title={t`Teardown recipe`} slug={slug} head={sheet.data} />
         <ol aria-label={t`Steps`}>
-          {steps.map((one, number) => (
-            <li key={one.id} className="border-t border-rule py-2">
+          {steps.map((step, number) => (
+            <li key={step.id} className="border-t border-rule py-2">
               {number === chosen && mayWork ? (
                 <div className="grid gap-3 sm:grid-cols-2">
                   <label className="block">
@@ -114,7 +114,7 @@ export function TeardownRecipePage() {
                     </span>
                     <select
                       className="field w-full"
-                      value={one.kind}
+                      value={step.kind}
                       onChange={(event) =>
                         change(number, { kind: event.target.value as TeardownStep["kind"] })
                       }
@@ -133,11 +133,11 @@ export function TeardownRecipePage() {
                     <input
                       className="field w-full font-mono"
                       inputMode="numeric"
-                      value={one.count ?? ""}
+                      value={step.count ?? ""}
                       onChange={(event) => {
                         const typed = Number(event.target.value);
                         if (event.target.value === "") {
-                          const { count: _, ...rest } = one;
+                          const { count: _, ...rest } = step;
                           put(steps.map((old, other) => (other === number ? rest : old)));
                         } else if (Number.isInteger(typed) && typed > 0 && typed < 100)
                           change(number, { count: typed });
@@ -151,7 +151,7 @@ export function TeardownRecipePage() {
                     <input
                       className="field w-full"
                       maxLength={120}
-                      value={one.what}
+                      value={step.what}
                       onChange={(event) => change(number, { what: event.target.value })}
                     />
                   </label>
@@ -162,7 +162,7 @@ export function TeardownRecipePage() {
                     <input
                       className="field w-full"
                       maxLength={400}
-                      value={one.note ?? ""}
+                      value={step.note ?? ""}
                       onChange={(event) => change(number, { note: event.target.value })}
                     />
                   </label>
@@ -170,7 +170,7 @@ export function TeardownRecipePage() {
                     <input
                       type="checkbox"
                       className="size-6"
-                      checked={one.hidden ?? false}
+                      checked={step.hidden ?? false}
                       onChange={(event) => change(number, { hidden: event.target.checked })}
                     />
                     <Trans>hidden until it is lifted</Trans>
@@ -179,15 +179,15 @@ export function TeardownRecipePage() {
                     <input
                       type="checkbox"
                       className="size-6"
-                      disabled={(one.places_mm ?? []).length < 3}
-                      checked={one.crosswise ?? false}
+                      disabled={(step.places_mm ?? []).length < 3}
+                      checked={step.crosswise ?? false}
                       onChange={(event) => change(number, { crosswise: event.target.checked })}
                     />
                     <Trans>tightened crosswise</Trans>
                   </label>
                   <p className="text-soft sm:col-span-2">
                     <Trans>
-                      Click its places on the drawing ({(one.places_mm ?? []).length} so far); a click on one
+                      Click its places on the drawing ({(step.places_mm ?? []).length} so far); a click on one
                       takes it out.
                     </Trans>
                   </p>
@@ -223,14 +223,14 @@ export function TeardownRecipePage() {
                   className="min-h-11 w-full text-left"
                   onClick={() => {
                     setChosen(number);
-                    if (one.side && one.side !== lie.side) setLie({ ...lie, side: one.side });
+                    if (step.side && step.side !== lie.side) setLie({ ...lie, side: step.side });
                   }}
                 >
                   <span className="mr-3 font-mono text-xl font-bold">{number + 1}</span>
-                  <strong>{one.what || t`no name yet`}</strong>
-                  {one.kind === "screws" && ` × ${one.count ?? 1}`}
-                  {one.hidden && ", hidden"}
-                  {one.crosswise && t`, crosswise`}
+                  <strong>{step.what || t`no name yet`}</strong>
+                  {step.kind === "screws" && ` × ${step.count ?? 1}`}
+                  {step.hidden && ", hidden"}
+                  {step.crosswise && t`, crosswise`}
                 </button>
               )}
             </li>

@@ -25,7 +25,7 @@ export function WatchlistPage() {
     get: async () => data(await api.GET("/api/v1/board-models/{slug}/watchlist", { params })),
     rowsOf: (saved): Watch[] => saved.watch,
     put: async (rows, edition) => {
-      const body = { edition, watch: rows.filter((one) => one.cause.trim()) };
+      const body = { edition, watch: rows.filter((row) => row.cause.trim()) };
       return data(await api.PUT("/api/v1/board-models/{slug}/watchlist", { params, body }));
     },
   });
@@ -33,12 +33,12 @@ export function WatchlistPage() {
   if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;
   if (!sheet.data) return <Loading what={t`Reading the watchlist`} />;
   const change = (at: number, part: Partial<Watch>) =>
-    edit(watch.map((one, number) => (number === at ? { ...one, ...part } : one)));
+    edit(watch.map((entry, number) => (number === at ? { ...entry, ...part } : entry)));
   return (
     <main className="max-w-5xl p-6">
       <SheetHead title={t`Watchlist`} slug={slug} head={sheet.data} />
       <ol className="mt-4 space-y-3" aria-label={t`Watchlist`}>
-        {watch.map((one, number) => (
+        {watch.map((entry, number) => (
           <li
             // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other identity while they are typed
             key={number}
@@ -52,7 +52,7 @@ export function WatchlistPage() {
                 className="field w-full"
                 maxLength={120}
                 disabled={!mayWork}
-                value={one.cause}
+                value={entry.cause}
                 onChange={(event) => change(number, { cause: event.target.value })}
               />
             </label>
@@ -64,7 +64,7 @@ export function WatchlistPage() {
                 className="field w-full"
                 maxLength={400}
                 disabled={!mayWork}
-                value={one.look ?? ""}
+                value={entry.look ?? ""}
                 onChange={(event) => change(number, { look: event.target.value })}
               />
             </label>
@@ -76,7 +76,7 @@ export function WatchlistPage() {
                 className="field w-full font-mono"
                 maxLength={80}
                 disabled={!mayWork}
-                value={one.part ?? ""}
+                value={entry.part ?? ""}
                 onChange={(event) => change(number, { part: event.target.value })}
               />
             </label>
@@ -94,7 +94,7 @@ export function WatchlistPage() {
                 type="checkbox"
                 className="size-6"
                 disabled={!mayWork}
-                checked={one.always ?? false}
+                checked={entry.always ?? false}
                 onChange={(event) => change(number, { always: event.target.checked })}
               />
               <Trans>looked at even when the complaint is cured</Trans>

@@ -39,27 +39,27 @@ export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spo
         );
       })}
       {region && region.side === lie.side && <Lit region={region} drawing={drawing} view={view} />}
-      {look.findings.map((one, number) =>
-        one.x_mm === null || one.y_mm === null ? null : (
+      {look.findings.map((finding, number) =>
+        finding.x_mm === null || finding.y_mm === null ? null : (
           <Found
-            key={one.id}
-            at={placed(view, [one.x_mm, one.y_mm])}
+            key={finding.id}
+            at={placed(view, [finding.x_mm, finding.y_mm])}
             number={number + 1}
-            seen={one.side === lie.side}
-            suspects={one.suspects.flatMap((near) => {
+            seen={finding.side === lie.side}
+            suspects={finding.suspects.flatMap((near) => {
               const part = drawing.parts.find((other) => other.designator === near.designator);
               return part ? [placed(view, part.at)] : [];
             })}
           />
         ),
       )}
-      {owed.map((one) =>
-        one.place && one.place.x_mm !== null && one.place.y_mm !== null ? (
+      {owed.map((debt) =>
+        debt.place && debt.place.x_mm !== null && debt.place.y_mm !== null ? (
           <g
-            key={one.key}
-            transform={`translate(${placed(view, [one.place.x_mm, one.place.y_mm]).join(" ")})`}
-            opacity={one.place.side === lie.side ? 1 : 0.5}
-            data-owed={one.words}
+            key={debt.key}
+            transform={`translate(${placed(view, [debt.place.x_mm, debt.place.y_mm]).join(" ")})`}
+            opacity={debt.place.side === lie.side ? 1 : 0.5}
+            data-owed={debt.words}
           >
             <path d={HOURGLASS} className="fill-sheet stroke-ink" strokeWidth={0.5} />
           </g>

@@ -34,13 +34,14 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
     return <LoadError problem={looking.look.error} again={() => looking.look.refetch()} />;
   if (!look) return <Loading what={t`Loading what was seen`} />;
   const region =
-    look.regions.find((one) => one.id === current) ?? look.regions.find((one) => one.state === "open");
+    look.regions.find((entry) => entry.id === current) ??
+    look.regions.find((entry) => entry.state === "open");
   const pick = mayWork
     ? ([x, y]: Point) => setSpot({ side: lie.side, x_mm: rounded(x), y_mm: rounded(y) })
     : undefined;
   const turnTo = (id: string | null) => {
     setCurrent(id);
-    const side = look.regions.find((one) => one.id === id)?.side;
+    const side = look.regions.find((entry) => entry.id === id)?.side;
     if (side && side !== lie.side) lay({ ...lie, side });
   };
   return (
@@ -51,7 +52,7 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
         <Overlaid
           key={laid.id}
           photograph={laid}
-          reference={look.references.find((one) => one.side === laid.side)}
+          reference={look.references.find((reference) => reference.side === laid.side)}
           looking={looking}
           close={() => setLaid(null)}
           mayWork={mayWork}
@@ -88,9 +89,9 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
         turnTo={turnTo}
         spot={spot}
         setSpot={setSpot}
-        layOver={(one) => {
+        layOver={(entry) => {
           setSkew(null);
-          setLaid(one);
+          setLaid(entry);
         }}
         straighten={setSkew}
         laid={laid}
@@ -123,9 +124,9 @@ function OnPhotograph({ owed, look, model, lie, setLie, region, spot, setSpot }:
       <>
         {region && region.side === picture.side && <LitPart look={look} region={region} picture={picture} />}
         {look.findings
-          .filter((one) => one.picture === picture.sha256)
-          .map((one, number) => (
-            <g key={one.id} transform={`translate(${one.x_px} ${one.y_px})`}>
+          .filter((finding) => finding.picture === picture.sha256)
+          .map((finding, number) => (
+            <g key={finding.id} transform={`translate(${finding.x_px} ${finding.y_px})`}>
               <circle r={size} className="fill-none stroke-lit" strokeWidth={size / 4} />
               <text
                 y={-size * 1.3}
@@ -137,18 +138,18 @@ function OnPhotograph({ owed, look, model, lie, setLie, region, spot, setSpot }:
               </text>
             </g>
           ))}
-        {owed.map((one) =>
-          one.place?.picture === picture.sha256 ? (
+        {owed.map((debt) =>
+          debt.place?.picture === picture.sha256 ? (
             <text
-              key={one.key}
-              x={one.place.x_px ?? 0}
-              y={one.place.y_px ?? 0}
+              key={debt.key}
+              x={debt.place.x_px ?? 0}
+              y={debt.place.y_px ?? 0}
               fontSize={size}
               className="fill-silk stroke-chip"
               strokeWidth={size / 12}
               paintOrder="stroke"
             >
-              {one.words}
+              {debt.words}
             </text>
           ) : null,
         )}
@@ -181,8 +182,8 @@ function OnPhotograph({ owed, look, model, lie, setLie, region, spot, setSpot }:
 
 /** The part of a photograph in turn stays light, the rest of it steps back. */
 function LitPart({ look, region, picture }: { look: Look; region: LookRegion; picture: Photograph }) {
-  const own = look.regions.filter((one) => one.side === region.side);
-  const scale = picture.width_px / Math.max(...own.map((one) => one.x_mm + one.width_mm));
+  const own = look.regions.filter((entry) => entry.side === region.side);
+  const scale = picture.width_px / Math.max(...own.map((entry) => entry.x_mm + entry.width_mm));
   const [x, y, width, height] = [region.x_mm, region.y_mm, region.width_mm, region.height_mm].map(
     (each) => each * scale,
   ) as [number, number, number, number];

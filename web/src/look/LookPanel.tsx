@@ -33,9 +33,9 @@ export function LookPanel(props: LookPanelProps) {
   const camera = useCamera();
   const [side, setSide] = useState<"front" | "back" | "">("front");
   const over = useFilesFromAnywhere((files) => void looking.photographs(files, side));
-  const open = look.regions.filter((one) => one.state === "open");
+  const open = look.regions.filter((entry) => entry.state === "open");
   // a region of a photograph holds nothing that is known
-  const drawn = look.regions.some((one) => one.holds.length > 0);
+  const drawn = look.regions.some((entry) => entry.holds.length > 0);
   const clear = async () => {
     if (!region) return;
     if (region.state === "found") return turnTo(after(look, region));
@@ -100,18 +100,18 @@ export function LookPanel(props: LookPanelProps) {
             </h2>
           )}
           <ol className="mt-4 grid grid-cols-2 gap-1" aria-label={t`Regions`}>
-            {look.regions.map((one) => (
-              <li key={one.id}>
+            {look.regions.map((entry) => (
+              <li key={entry.id}>
                 <button
                   type="button"
-                  aria-pressed={one.id === region?.id}
+                  aria-pressed={entry.id === region?.id}
                   className="flex min-h-9 w-full items-center gap-2 rounded px-2 text-left text-[15px] aria-pressed:bg-tray aria-pressed:font-bold"
-                  title={one.by && one.at ? `${one.by}, ${moment(one.at)}` : undefined}
-                  onClick={() => turnTo(one.id)}
+                  title={entry.by && entry.at ? `${entry.by}, ${moment(entry.at)}` : undefined}
+                  onClick={() => turnTo(entry.id)}
                 >
-                  <RegionSign state={one.state} />
-                  <span className="min-w-0 flex-1 truncate">{one.name}</span>
-                  <span className="text-soft">{STATE_WORDS[one.state]}</span>
+                  <RegionSign state={entry.state} />
+                  <span className="min-w-0 flex-1 truncate">{entry.name}</span>
+                  <span className="text-soft">{STATE_WORDS[entry.state]}</span>
                 </button>
               </li>
             ))}
@@ -158,31 +158,39 @@ export function LookPanel(props: LookPanelProps) {
           {looking.sending && <p role="status">{looking.sending}</p>}
         </div>
         <ul className="mt-3 grid grid-cols-2 gap-3">
-          {look.photographs.map((one) => (
+          {look.photographs.map((photograph) => (
             <li
-              key={one.id}
-              className={`rounded border p-2 ${props.laid?.id === one.id ? "border-ink" : "border-rule"}`}
+              key={photograph.id}
+              className={`rounded border p-2 ${props.laid?.id === photograph.id ? "border-ink" : "border-rule"}`}
             >
-              <a href={`/api/v1/pictures/${one.sha256}`} target="_blank" rel="noreferrer">
+              <a href={`/api/v1/pictures/${photograph.sha256}`} target="_blank" rel="noreferrer">
                 <img
-                  src={`/api/v1/pictures/${one.sha256}?small=1`}
-                  alt={one.side ? t`Photograph of the ${one.side}` : t`Photograph of a detail`}
+                  src={`/api/v1/pictures/${photograph.sha256}?small=1`}
+                  alt={photograph.side ? t`Photograph of the ${photograph.side}` : t`Photograph of a detail`}
                   className="h-24 w-full rounded object-cover"
                   loading="lazy"
                 />
               </a>
               <p className="mt-1 text-[15px] text-soft">
-                {one.side || t`detail`}, {one.by}, {moment(one.at)}
-                {one.before && t`, before ${one.before} came off`}
-                {one.note && `: ${one.note}`}
+                {photograph.side || t`detail`}, {photograph.by}, {moment(photograph.at)}
+                {photograph.before && t`, before ${photograph.before} came off`}
+                {photograph.note && `: ${photograph.note}`}
               </p>
-              {mayWork && one.side && (
-                <button type="button" className="button mt-1 w-full" onClick={() => props.straighten(one)}>
+              {mayWork && photograph.side && (
+                <button
+                  type="button"
+                  className="button mt-1 w-full"
+                  onClick={() => props.straighten(photograph)}
+                >
                   <Trans>Straighten</Trans>
                 </button>
               )}
-              {look.references.some((ref) => ref.side === one.side) && (
-                <button type="button" className="button mt-1 w-full" onClick={() => props.layOver(one)}>
+              {look.references.some((ref) => ref.side === photograph.side) && (
+                <button
+                  type="button"
+                  className="button mt-1 w-full"
+                  onClick={() => props.layOver(photograph)}
+                >
                   <Trans>Lay over the model’s</Trans>
                 </button>
               )}
@@ -210,9 +218,9 @@ function RegionSign({ state }: { state: LookRegion["state"] }) {
 
 /** The next region along the route that is still open, after this one and then from the start. */
 function after(look: Look, region: LookRegion): string | null {
-  const at = look.regions.findIndex((one) => one.id === region.id);
+  const at = look.regions.findIndex((entry) => entry.id === region.id);
   const rest = [...look.regions.slice(at + 1), ...look.regions.slice(0, at)];
-  return rest.find((one) => one.state === "open")?.id ?? null;
+  return rest.find((entry) => entry.state === "open")?.id ?? null;
 }
 
 interface EnteringProps {
@@ -270,14 +278,14 @@ function Entering({ look, looking, spot, done }: EnteringProps) {
         )}
       </p>
       <div className="mt-3 grid grid-cols-2 gap-2">
-        {look.kinds.map((one) => (
+        {look.kinds.map((kind) => (
           <button
-            key={one.kind}
+            key={kind.kind}
             type="button"
             className="button text-left"
-            onClick={() => void enter(one.kind)}
+            onClick={() => void enter(kind.kind)}
           >
-            {one.words}
+            {kind.words}
           </button>
         ))}
       </div>
@@ -310,46 +318,46 @@ function Findings({ job, look, looking, mayWork }: LookPanelProps) {
         <Trans>Seen</Trans>
       </h3>
       <ol aria-label={t`Seen`}>
-        {look.findings.map((one, number) => (
-          <li key={one.id} className="border-t border-rule py-2">
+        {look.findings.map((finding, number) => (
+          <li key={finding.id} className="border-t border-rule py-2">
             <p className="flex items-baseline gap-3">
               <span className="font-mono text-xl font-bold text-suspect">{number + 1}</span>
               <span className="min-w-0 flex-1">
                 <strong>
-                  {one.words}
-                  {one.part && `: ${one.part}`}
+                  {finding.words}
+                  {finding.part && `: ${finding.part}`}
                 </strong>
-                {one.note && `. ${one.note}`}{" "}
+                {finding.note && `. ${finding.note}`}{" "}
                 <span className="text-soft">
-                  {one.side}
-                  {one.region &&
+                  {finding.side}
+                  {finding.region &&
                     `, ${look.regions
-                      .find((region) => region.id === one.region)
+                      .find((region) => region.id === finding.region)
                       ?.name.split(", ")
                       .slice(1)
                       .join(", ")}`}
-                  ; {one.by}, {moment(one.at)}
+                  ; {finding.by}, {moment(finding.at)}
                 </span>
               </span>
               {mayWork && (
                 <button
                   type="button"
                   className="button-plain shrink-0"
-                  onClick={() => void looking.withdraw(one.id)}
+                  onClick={() => void looking.withdraw(finding.id)}
                 >
                   <Trans>Take back</Trans>
                 </button>
               )}
             </p>
-            {one.part && WANTS_VALUE.includes(one.kind) && (
+            {finding.part && WANTS_VALUE.includes(finding.kind) && (
               <p className="pl-7">
-                <ValueOf slug={job.board_model} part={one.part} />
+                <ValueOf slug={job.board_model} part={finding.part} />
               </p>
             )}
-            {look.photographs.some((picture) => picture.finding === one.id) && (
+            {look.photographs.some((picture) => picture.finding === finding.id) && (
               <p className="flex gap-2 pl-7">
                 {look.photographs
-                  .filter((picture) => picture.finding === one.id)
+                  .filter((picture) => picture.finding === finding.id)
                   .map((picture) => (
                     <a
                       key={picture.id}
@@ -366,12 +374,12 @@ function Findings({ job, look, looking, mayWork }: LookPanelProps) {
                   ))}
               </p>
             )}
-            {one.suspects.length > 0 && (
+            {finding.suspects.length > 0 && (
               <p className="pl-7">
                 <Trans>
                   Was hit together with it, so measure:{" "}
                   <span className="font-mono">
-                    {listed(one.suspects.map((near) => t`${near.designator} (${near.mm.toFixed(1)} mm)`))}
+                    {listed(finding.suspects.map((near) => t`${near.designator} (${near.mm.toFixed(1)} mm)`))}
                   </span>
                   .
                 </Trans>

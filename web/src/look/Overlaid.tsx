@@ -223,15 +223,15 @@ function Compared({ photograph, reference, found, looking, again, close, mayWork
               }}
             />
           </label>
-          {(["blink", "difference"] as const).map((one) => (
+          {(["blink", "difference"] as const).map((name) => (
             <button
-              key={one}
+              key={name}
               type="button"
-              aria-pressed={way === one}
+              aria-pressed={way === name}
               className="button aria-pressed:border-ink aria-pressed:bg-tray"
-              onClick={() => setWay(way === one ? "over" : one)}
+              onClick={() => setWay(way === name ? "over" : name)}
             >
-              {one === "blink" ? (
+              {name === "blink" ? (
                 <Trans>
                   Blink <kbd className="key">b</kbd>
                 </Trans>

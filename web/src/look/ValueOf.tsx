@@ -11,8 +11,8 @@ export function ValueOf({ slug, part }: { slug: string; part: string }) {
     queryFn: async () =>
       data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
   });
-  const known = values.data?.values.find((one) => one.designator === part);
-  const asked = values.data?.wanted.some((one) => one.designator === part);
+  const known = values.data?.values.find((value) => value.designator === part);
+  const asked = values.data?.wanted.some((entry) => entry.designator === part);
   if (!known && !asked) return null;
   const to = `/stock/values?model=${slug}&part=${encodeURIComponent(part)}`;
   return known ? (

@@ -90,7 +90,7 @@ function Form({ job, drawing, site, show, done }: FormProps) {
         }),
       ),
   });
-  const whole = drawing.sites.some((one) => one.designator.toUpperCase() === typed.trim().toUpperCase());
+  const whole = drawing.sites.some((entry) => entry.designator.toUpperCase() === typed.trim().toUpperCase());
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
@@ -151,21 +151,21 @@ function Form({ job, drawing, site, show, done }: FormProps) {
       {question.data?.text && (
         <fieldset className="mt-2 flex items-center gap-4">
           <legend className="float-left mr-2 flex-1">{question.data.text}</legend>
-          {(["yes", "no"] as const).map((one) => (
+          {(["yes", "no"] as const).map((name) => (
             <label
-              key={one}
-              className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${answer === one ? "border-ink font-bold" : "border-edge"}`}
+              key={name}
+              className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${answer === name ? "border-ink font-bold" : "border-edge"}`}
             >
               <input
                 type="radio"
                 name="landmark"
-                checked={answer === one}
+                checked={answer === name}
                 onChange={() => {
-                  setAnswer(one);
+                  setAnswer(name);
                   setWrong("");
                 }}
               />
-              {one}
+              {name}
             </label>
           ))}
         </fieldset>

@@ -18,15 +18,15 @@ export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
   const { dropped, take, answer, dismiss, over } = useDroppedReports(job, condition);
   const chooser = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
-  const teach = async (one: Dropped) => {
-    const sample = (await one.file.slice(0, SAMPLE_BYTES).text()).replaceAll("\0", "�");
+  const teach = async (entry: Dropped) => {
+    const sample = (await entry.file.slice(0, SAMPLE_BYTES).text()).replaceAll("\0", "�");
     const from: TeachFrom = {
       sample,
-      name: one.file.name.replace(/\.[^.]*$/, ""),
+      name: entry.file.name.replace(/\.[^.]*$/, ""),
       model: job.board_model,
       job: job.number,
     };
-    holdReport(one.file, job.number);
+    holdReport(entry.file, job.number);
     navigate("/library/readers/teach", { state: from });
   };
   useEffect(() => {
@@ -75,8 +75,8 @@ export function DropReport({ job, first }: { job: JobDetail; first: boolean }) {
         </ChooseFile>
       </div>
       <div role="status" aria-live="polite">
-        {dropped.map((one) => (
-          <Progress key={one.id} one={one} answer={answer} dismiss={dismiss} teach={teach} />
+        {dropped.map((entry) => (
+          <Progress key={entry.id} one={entry} answer={answer} dismiss={dismiss} teach={teach} />
         ))}
       </div>
     </section>

@@ -51,16 +51,16 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
         </p>
       )}
       <p className="mt-2">
-        {finding.why.filter((reason) => !located.compared.some((one) => one.why === reason)).join(" ")}
+        {finding.why.filter((reason) => !located.compared.some((entry) => entry.why === reason)).join(" ")}
       </p>
       <Balls located={located} />
       {located.compared.length > 0 && (
         <ul className="mt-2" data-testid="compared">
           {located.compared
-            .filter((one) => one.verdict !== "stays" || names.includes(one.designator))
-            .map((one) => (
-              <li key={one.designator} className="mt-1">
-                <strong>{VERDICTS[one.verdict]}.</strong> {one.why}
+            .filter((entry) => entry.verdict !== "stays" || names.includes(entry.designator))
+            .map((entry) => (
+              <li key={entry.designator} className="mt-1">
+                <strong>{VERDICTS[entry.verdict]}.</strong> {entry.why}
               </li>
             ))}
         </ul>
@@ -116,7 +116,7 @@ const VERDICTS: Record<string, string> = {
 
 /** The finding's lines as balls of the package, where the board says how its lines are swapped. */
 function Balls({ located }: { located: Located }) {
-  const known = located.balls.filter((one) => one.ball);
+  const known = located.balls.filter((ball) => ball.ball);
   if (located.balls.length === 0 || located.balls.length > 8) return null;
   if (known.length === 0)
     return (
@@ -127,8 +127,8 @@ function Balls({ located }: { located: Located }) {
   return (
     <p className="mt-2" data-testid="balls">
       <Trans>
-        Pads to measure: {known.map((one) => `${one.ball} (DQ ${one.line})`).join(", ")}, each against the
-        same pad of an equal chip.
+        Pads to measure: {known.map((entry) => `${entry.ball} (DQ ${entry.line})`).join(", ")}, each against
+        the same pad of an equal chip.
       </Trans>
     </p>
   );

@@ -8,7 +8,7 @@ const BITS = [0, 1, 2, 3, 4, 5, 6, 7];
 /** The 32 lines of one chip, a row a byte: bar on a log scale and the count in figures. */
 export function Lines({ site }: { site: Located["sites"][number] }) {
   const most = Math.max(1, ...site.dq);
-  const counted = site.dq.some((one) => one > 0);
+  const counted = site.dq.some((number) => number > 0);
   return (
     <section aria-labelledby="lines-title">
       <h3 id="lines-title" className="flex items-baseline gap-3 text-lg font-bold">

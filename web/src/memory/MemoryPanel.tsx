@@ -37,9 +37,9 @@ interface PanelProps {
 /** The work at Memory: what the runs say, how the orders differ, the lines, the runs, the mark. */
 export function MemoryPanel(props: PanelProps) {
   const { job, drawing, runs, run, located, site, choose, mayWork } = props;
-  const shape = drawing.sites.find((one) => one.designator === site);
-  const counted = located?.sites.find((one) => one.designator === site);
-  const standing = runs.filter((one) => !one.withdrawn);
+  const shape = drawing.sites.find((entry) => entry.designator === site);
+  const counted = located?.sites.find((entry) => entry.designator === site);
+  const standing = runs.filter((entry) => !entry.withdrawn);
   const refusal = located ? refusalOf(located) : null;
   const recipes = <Recipes key={refusal} job={job} refusal={refusal} mayWork={mayWork} />;
   return (

@@ -95,9 +95,9 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
             {open === action.do && (
               <div className="mt-2 space-y-2">
                 <p>{action.why}</p>
-                {action.settles.map((one) => (
-                  <p key={one} className="border-l-2 border-rule pl-3">
-                    {one}
+                {action.settles.map((settle) => (
+                  <p key={settle} className="border-l-2 border-rule pl-3">
+                    {settle}
                   </p>
                 ))}
                 <p className="text-soft">
@@ -141,17 +141,18 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
       )}
       {plan.data.tried.length > 0 && (
         <ul className="mt-2" aria-label={t`Tried so far`}>
-          {plan.data.tried.map((one) => (
-            <li key={one.id} className="border-t border-rule py-1">
+          {plan.data.tried.map((entry) => (
+            <li key={entry.id} className="border-t border-rule py-1">
               <Trans>
-                <strong>{ACTIONS[one.do] ?? one.do}</strong>: {one.said.toLowerCase()}, {one.minutes} min.{" "}
+                <strong>{ACTIONS[entry.do] ?? entry.do}</strong>: {entry.said.toLowerCase()}, {entry.minutes}{" "}
+                min.{" "}
                 <span className="text-soft">
-                  {one.by}, {moment(one.at)}
-                  {one.note ? `: ${one.note}` : ""}
+                  {entry.by}, {moment(entry.at)}
+                  {entry.note ? `: ${entry.note}` : ""}
                 </span>{" "}
               </Trans>
               {mayWork && (
-                <button type="button" className="button-plain" onClick={() => void withdraw(one.id)}>
+                <button type="button" className="button-plain" onClick={() => void withdraw(entry.id)}>
                   <Trans>Take back</Trans>
                 </button>
               )}
@@ -185,15 +186,15 @@ function Outcome({ action, enter }: OutcomeProps) {
           onChange={(event) => setMinutes(event.target.value)}
         />
       </label>
-      {action.outcomes.map((one) => (
+      {action.outcomes.map((outcome) => (
         <button
-          key={one.outcome}
+          key={outcome.outcome}
           type="button"
           className="button"
           disabled={!Number.isFinite(taken) || taken < 0 || minutes.trim() === ""}
-          onClick={() => void enter(action, id, one.outcome, taken)}
+          onClick={() => void enter(action, id, outcome.outcome, taken)}
         >
-          {one.words}
+          {outcome.words}
         </button>
       ))}
     </div>

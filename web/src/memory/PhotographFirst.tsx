@@ -8,7 +8,7 @@ export function PhotographFirst({ number, what }: { number: number; what: readon
   const { look } = useLook(number);
   const camera = useCamera();
   if (!look.data) return null;
-  const missing = what.filter((one) => !look.data.photographs.some((picture) => picture.before === one));
+  const missing = what.filter((name) => !look.data.photographs.some((picture) => picture.before === name));
   const first = missing[0];
   if (!first)
     return (

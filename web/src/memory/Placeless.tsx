@@ -26,7 +26,7 @@ interface PlacelessProps {
 /** The work at Memory where the board is not drawn yet: a photograph in its place, totals by channel. */
 export function Placeless({ job, photographs, runs, located, mayWork }: PlacelessProps) {
   const [side, setSide] = useState<"front" | "back">("front");
-  const picture = photographs.find((one) => one.side === side);
+  const picture = photographs.find((photograph) => photograph.side === side);
   const other = side === "front" ? "back" : "front";
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
@@ -91,7 +91,9 @@ export function Placeless({ job, photographs, runs, located, mayWork }: Placeles
 /** Errors by channel, most first, and what they look like. */
 function Totals({ located }: { located: Located }) {
   const { finding } = located;
-  const failing = located.sites.filter((site) => site.errors > 0).sort((one, two) => two.errors - one.errors);
+  const failing = located.sites
+    .filter((site) => site.errors > 0)
+    .sort((site, two) => two.errors - site.errors);
   return (
     <section aria-labelledby="totals" data-testid="finding">
       <h2 id="totals" className="text-xl font-bold">

@@ -18,7 +18,7 @@ interface RecipesProps {
 /** What the tester refused for last, where all that it did was to refuse. */
 export function refusalOf(located: Located): string | null {
   if (located.finding.kind !== "refused") return null;
-  return located.reports.filter((one) => one.refusal).at(-1)?.refusal ?? null;
+  return located.reports.filter((report) => report.refusal).at(-1)?.refusal ?? null;
 }
 
 /** How this shop's tester is run on this card: commands with their blanks filled, each with a copy button. */
@@ -161,11 +161,11 @@ function LastWorked({ job }: { job: JobDetail }) {
         </p>
       )}
       <ul>
-        {worked.differs.map((one) => (
-          <li key={one.what}>
+        {worked.differs.map((differ) => (
+          <li key={differ.what}>
             <Trans>
-              {one.what}: <strong className="font-mono">{one.here || t`not recorded`}</strong> here,{" "}
-              <strong className="font-mono">{one.worked}</strong> where it ran
+              {differ.what}: <strong className="font-mono">{differ.here || t`not recorded`}</strong> here,{" "}
+              <strong className="font-mono">{differ.worked}</strong> where it ran
             </Trans>
           </li>
         ))}

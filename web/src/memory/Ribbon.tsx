@@ -16,12 +16,12 @@ const GAP = 56;
 
 /** The channels as the report lists them, as they lie round the board, and the lines between. */
 export function Ribbon({ drawing, runs, site, choose }: RibbonProps) {
-  const round = drawing.sites.filter((one) => one.side === "front");
+  const round = drawing.sites.filter((entry) => entry.side === "front");
   const listed = reportOrder(drawing, runs);
   if (round.length < 2 || !site.channel) return null;
   const step = WIDTH / Math.max(round.length, listed.length);
   const at = (index: number) => step * (index + 0.5);
-  const place = round.findIndex((one) => one.channel === site.channel);
+  const place = round.findIndex((entry) => entry.channel === site.channel);
   const rank = listed.indexOf(site.channel);
   const half = Math.min(step * 0.46, 30);
   return (
@@ -47,7 +47,7 @@ export function Ribbon({ drawing, runs, site, choose }: RibbonProps) {
         aria-label={t`Report order ${listed.join(" ")}`}
       >
         {listed.map((name, index) => {
-          const target = round.findIndex((one) => one.channel === name);
+          const target = round.findIndex((entry) => entry.channel === name);
           if (target < 0) return null;
           const heavy = name === site.channel;
           return (
@@ -87,13 +87,13 @@ export function Ribbon({ drawing, runs, site, choose }: RibbonProps) {
       </svg>
       <div>
         <ul className="flex" aria-label={t`Chips as they lie round the core`}>
-          {round.map((one) => (
+          {round.map((entry) => (
             <Place
-              key={one.designator}
-              site={one}
+              key={entry.designator}
+              site={entry}
               twins={drawing.sites.filter(
                 (twin) =>
-                  twin.side === "back" && twin.position === one.position && twin.channel === one.channel,
+                  twin.side === "back" && twin.position === entry.position && twin.channel === entry.channel,
               )}
               chosen={site}
               choose={choose}
@@ -117,18 +117,18 @@ interface PlaceProps {
 function Place({ site, twins, chosen, choose, small }: PlaceProps) {
   return (
     <li className="min-w-0 flex-1 px-0.5">
-      {[site, ...twins].map((one) => {
-        const heavy = one.designator === chosen.designator;
+      {[site, ...twins].map((twin) => {
+        const heavy = twin.designator === chosen.designator;
         return (
           <button
-            key={one.designator}
+            key={twin.designator}
             type="button"
             aria-pressed={heavy}
-            disabled={!one.fitted}
-            onClick={() => choose(one.designator)}
-            className={`block w-full rounded border py-1 text-center font-mono ${small ? "text-[13px]" : "text-base"} ${heavy ? "border-2 border-suspect bg-suspect-wash font-bold" : "border-edge"} ${one.fitted ? "" : "border-dashed text-soft"}`}
+            disabled={!twin.fitted}
+            onClick={() => choose(twin.designator)}
+            className={`block w-full rounded border py-1 text-center font-mono ${small ? "text-[13px]" : "text-base"} ${heavy ? "border-2 border-suspect bg-suspect-wash font-bold" : "border-edge"} ${twin.fitted ? "" : "border-dashed text-soft"}`}
           >
-            {one.designator}
+            {twin.designator}
           </button>
         );
       })}
@@ -145,7 +145,7 @@ function reportOrder(drawing: Drawing, runs: Run[]): string[] {
   const fitted = drawing.sites.filter((site) => site.fitted && site.channel);
   const names = new Set(fitted.map((site) => site.channel as string));
   if (tally) return [...new Set([...tally.channels.filter((name) => names.has(name)), ...names])];
-  return [...names].sort((one, other) => one.localeCompare(other, "en", { numeric: true }));
+  return [...names].sort((name, other) => name.localeCompare(other, "en", { numeric: true }));
 }
 
 function fromWords(walk: NonNullable<Drawing["walk"]>): string {

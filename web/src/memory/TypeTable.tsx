@@ -95,7 +95,7 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
         return {
           channel,
           errors: number(draft.counts[channel]),
-          ...(withLines && lines?.some((one) => one > 0) ? { lines: padded(lines) } : {}),
+          ...(withLines && lines?.some((line) => line > 0) ? { lines: padded(lines) } : {}),
         };
       });
       data(

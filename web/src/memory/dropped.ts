@@ -27,7 +27,7 @@ export function useDroppedReports(job: JobDetail, condition: string) {
   const queries = useQueryClient();
   const change = useCallback(
     (id: string, part: Partial<Dropped>) =>
-      setDropped((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one))),
+      setDropped((all) => all.map((entry) => (entry.id === id ? { ...entry, ...part } : entry))),
     [],
   );
   const latest = useRef(condition);
@@ -45,12 +45,12 @@ export function useDroppedReports(job: JobDetail, condition: string) {
       code: "",
       said: "",
     }));
-    setDropped((all) => [...all.filter((one) => one.state !== "done"), ...fresh]);
+    setDropped((all) => [...all.filter((entry) => entry.state !== "done"), ...fresh]);
   }, []);
 
-  const next = dropped.some((one) => one.state === "sending")
+  const next = dropped.some((entry) => entry.state === "sending")
     ? undefined
-    : dropped.find((one) => one.state === "waiting");
+    : dropped.find((entry) => entry.state === "waiting");
   const address = `/api/v1/jobs/${job.number}/runs`;
   useEffect(() => {
     if (!next) return;
@@ -71,7 +71,7 @@ export function useDroppedReports(job: JobDetail, condition: string) {
   );
 
   const answer = (id: string, reply: Partial<Dropped>) => change(id, { ...reply, state: "waiting" });
-  const dismiss = (id: string) => setDropped((all) => all.filter((one) => one.id !== id));
+  const dismiss = (id: string) => setDropped((all) => all.filter((entry) => entry.id !== id));
   return { dropped, take, answer, dismiss, over };
 }
 

@@ -104,7 +104,7 @@ function OneMeter({ meter, standard, check, mayWork, set }: OneMeterProps) {
 /** The newest check of a kind that was made today. */
 function today(rows: readonly MeterCheck[], kind: Kind) {
   const day = new Date().toDateString();
-  return rows.find((one) => one.kind === kind && new Date(one.at).toDateString() === day);
+  return rows.find((row) => row.kind === kind && new Date(row.at).toDateString() === day);
 }
 
 interface ChecksProps {
@@ -119,7 +119,7 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
   const checks = useChecks(meter.id);
   const rows = checks.data ?? [];
   const newest = (kind: Kind) => today(rows, kind);
-  const older = rows.filter((one) => newest(one.kind) !== one);
+  const older = rows.filter((row) => newest(row.kind) !== row);
   return (
     <>
       <ul className="mt-2 space-y-2" aria-label={t`Checks of ${meter.name}`}>
@@ -155,10 +155,10 @@ function Checks({ meter, standard, check, mayWork }: ChecksProps) {
             <Trans>{older.length} earlier</Trans>
           </summary>
           <ul aria-label={t`Earlier checks of ${meter.name}`}>
-            {older.map((one) => (
-              <li key={one.id} className="border-rule border-t py-1">
-                {moment(one.at)}: <strong>{one.passed ? t`right` : t`not right`}.</strong> {one.says} {one.by}
-                .
+            {older.map((entry) => (
+              <li key={entry.id} className="border-rule border-t py-1">
+                {moment(entry.at)}: <strong>{entry.passed ? t`right` : t`not right`}.</strong> {entry.says}{" "}
+                {entry.by}.
               </li>
             ))}
           </ul>

@@ -21,7 +21,7 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
   const [percent, setPercent] = useState(String(Number((100 * standard.tolerance).toPrecision(4))));
   const [card, setCard] = useState(standard.reference ?? "");
   const [point, setPoint] = useState(standard.point ?? "");
-  const chosen = standard.cards.find((one) => one.id === card);
+  const chosen = standard.cards.find((entry) => entry.id === card);
   const value = ohms.trim() ? Number(ohms.replace(",", ".")) : null;
   const share = Number(percent.replace(",", ".")) / 100;
   const fits = (value === null || value > 0) && share > 0 && share <= 0.5 && (!card || !!point);
@@ -63,10 +63,10 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
             >
               <option value="">{t`none`}</option>
               {standard.cards
-                .filter((one) => one.points.length > 0)
-                .map((one) => (
-                  <option key={one.id} value={one.id}>
-                    {one.card}, {one.board}
+                .filter((entry) => entry.points.length > 0)
+                .map((entry) => (
+                  <option key={entry.id} value={entry.id}>
+                    {entry.card}, {entry.board}
                   </option>
                 ))}
             </select>
@@ -82,9 +82,9 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
                 onChange={(event) => setPoint(event.target.value)}
               >
                 <option value="">{t`choose …`}</option>
-                {chosen.points.map((one) => (
-                  <option key={one.point} value={one.point}>
-                    {one.point}, {one.text}
+                {chosen.points.map((entry) => (
+                  <option key={entry.point} value={entry.point}>
+                    {entry.point}, {entry.text}
                   </option>
                 ))}
               </select>

@@ -34,10 +34,10 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
         <Trans>Bench supplies</Trans>
       </h2>
       <ul>
-        {supplies.data?.map((one) => (
-          <li key={one.id}>
+        {supplies.data?.map((supply) => (
+          <li key={supply.id}>
             <Trans>
-              <strong>{one.name}</strong> answers at {one.address}
+              <strong>{supply.name}</strong> answers at {supply.address}
             </Trans>
           </li>
         ))}

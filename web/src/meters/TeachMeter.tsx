@@ -47,7 +47,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
     setWord(null);
     setTaught(null);
     setSaid("");
-    if (!next.some((one) => one.column === "value")) return;
+    if (!next.some((entry) => entry.column === "value")) return;
     try {
       setTaught(data(await api.POST("/api/v1/meters/taught", { body: { sample, marks: next, unit: of } })));
     } catch (error) {
@@ -95,7 +95,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                       key={found.index}
                       text={found[0]}
                       mark={marks.find(
-                        (one) => one.line === number && one.start <= found.index && found.index < one.end,
+                        (mark) => mark.line === number && mark.start <= found.index && found.index < mark.end,
                       )}
                       chosen={word?.line === number && word.start === found.index}
                       choose={() =>
@@ -121,7 +121,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                   className="button"
                   onClick={() =>
                     void learn([
-                      ...marks.filter((one) => one.line !== word.line || one.start !== word.start),
+                      ...marks.filter((mark) => mark.line !== word.line || mark.start !== word.start),
                       { ...word, column },
                     ])
                   }
@@ -133,7 +133,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                 type="button"
                 className="button-plain"
                 onClick={() =>
-                  void learn(marks.filter((one) => one.line !== word.line || one.start !== word.start))
+                  void learn(marks.filter((mark) => mark.line !== word.line || mark.start !== word.start))
                 }
               >
                 <Trans>nothing</Trans>

@@ -20,7 +20,7 @@ interface LockProps {
 /** All inputs and fuses of both sides, numbered as on the board: every input reads high, every fuse is ticked by hand. */
 export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
   const { number } = useParams();
-  const side = (name: string) => ohms.points.find((one) => one.name === name)?.side;
+  const side = (name: string) => ohms.points.find((point) => point.name === name)?.side;
   return (
     <section aria-labelledby="lock-title" data-testid="lock">
       <h3 id="lock-title" className="text-lg font-bold">
@@ -28,26 +28,26 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
       </h3>
       {ohms.blocks.length > 0 && <Again points={ohms.again} choose={choose} />}
       <ul aria-label={t`What keeps power locked`}>
-        {ohms.blocks.map((one) => (
-          <Blocked key={one.point} block={one} measuring={measuring} choose={choose} mayWork={mayWork} />
+        {ohms.blocks.map((block) => (
+          <Blocked key={block.point} block={block} measuring={measuring} choose={choose} mayWork={mayWork} />
         ))}
       </ul>
       {ohms.inputs.length > 0 && (
         <ol aria-label={t`Inputs`} className="mt-2">
-          {ohms.inputs.map((one, number) => (
-            <li key={one.rail} className="flex min-h-11 items-center gap-3 border-t border-rule py-1.5">
+          {ohms.inputs.map((input, number) => (
+            <li key={input.rail} className="flex min-h-11 items-center gap-3 border-t border-rule py-1.5">
               <span className="font-mono text-xl font-bold">{number + 1}</span>
               <span className="flex-1">
-                {one.name} <strong className="font-mono">{one.point}</strong>
+                {input.name} <strong className="font-mono">{input.point}</strong>
               </span>
-              {one.shown ? (
-                <strong className={`font-mono ${one.low ? "text-suspect" : ""}`}>
-                  {one.shown}
-                  {one.low && t`, too low`}
+              {input.shown ? (
+                <strong className={`font-mono ${input.low ? "text-suspect" : ""}`}>
+                  {input.shown}
+                  {input.low && t`, too low`}
                 </strong>
               ) : (
-                one.point && (
-                  <button type="button" className="button-plain" onClick={() => choose(one.point)}>
+                input.point && (
+                  <button type="button" className="button-plain" onClick={() => choose(input.point)}>
                     <Trans>Read it to ground</Trans>
                   </button>
                 )
@@ -63,7 +63,7 @@ export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
             fuse={fuse}
             number={ohms.inputs.length + number + 1}
             side={side(fuse.point)}
-            tick={ohms.ticks.find((one) => one.point === fuse.point)}
+            tick={ohms.ticks.find((tick) => tick.point === fuse.point)}
             measuring={measuring}
             choose={choose}
             mayWork={mayWork}

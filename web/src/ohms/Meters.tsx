@@ -26,7 +26,7 @@ export const MORNING: Record<Meter["morning"], string> = {
 /** Which meter and which lead on ground; its leads' own ohms and where it answers. */
 export function Meters({ meters, usual, setUsual, set }: MetersProps) {
   const [editing, setEditing] = useState<Meter | null>(null);
-  const meter = meters.find((one) => one.name === usual.meter);
+  const meter = meters.find((entry) => entry.name === usual.meter);
   const blank = { id: 0, name: "", lead_ohms: 0, address: "", morning: "open" as const, taught: false };
   return (
     <section aria-label={t`Meter`} className="space-y-2" data-testid="meters">
@@ -45,10 +45,10 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
             }}
           >
             <option value="">{t`not recorded`}</option>
-            {meters.map((one) => (
-              <option key={one.id} value={one.name}>
-                {one.name}
-                {one.address && t`, connected`}
+            {meters.map((entry) => (
+              <option key={entry.id} value={entry.name}>
+                {entry.name}
+                {entry.address && t`, connected`}
               </option>
             ))}
             <option value={NEW}>{NEW}</option>

@@ -60,9 +60,9 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
             <span className="block text-soft">{belongs}</span>
             <select className="field" value={node} onChange={(event) => setNode(event.target.value)}>
               <option value="">{t`nothing of the plan`}</option>
-              {ohms.plan.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
+              {ohms.plan.map((entry) => (
+                <option key={entry.id} value={entry.id}>
+                  {entry.name}
                 </option>
               ))}
             </select>
@@ -81,7 +81,7 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
 
 /** P1, P2 … the first that is free. */
 function freeName(ohms: Ohms, letter: string): string {
-  const known = new Set(ohms.points.map((one) => one.name));
+  const known = new Set(ohms.points.map((point) => point.name));
   let number = 1;
   while (known.has(`${letter}${number}`)) number += 1;
   return `${letter}${number}`;

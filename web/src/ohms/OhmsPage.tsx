@@ -79,11 +79,11 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   if (room === "slot") return <SlotRoom {...shared} />;
   if (room === "beside") return <BesideRoom {...shared} />;
   const begun = ohms.sweeps.at(-1)?.at ?? "";
-  const skipped = ohms.ticks.filter((one) => one.skipped);
+  const skipped = ohms.ticks.filter((tick) => tick.skipped);
   const read = new Set(
-    [...ohms.readings.filter((one) => !one.void), ...skipped]
-      .filter((one) => one.at >= begun)
-      .map((one) => one.point),
+    [...ohms.readings.filter((reading) => !reading.void), ...skipped]
+      .filter((reading) => reading.at >= begun)
+      .map((reading) => reading.point),
   );
   // the one list says which point comes first; then what an act has made untrue, then the route
   const [planned] = job.mind.next;
@@ -97,7 +97,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const choose = (name: string | null) => {
     setChosen(name ?? "");
     if (room !== "probe" && name) void go(at);
-    const side = ohms.points.find((one) => one.name === name?.split("/")[0])?.side;
+    const side = ohms.points.find((point) => point.name === name?.split("/")[0])?.side;
     if (side && side !== lie.side && model.drawing) lay({ ...lie, side });
   };
   const next = (from: string, by = 1) => {
@@ -111,8 +111,8 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   };
   const atShorts = room === "shorts";
   // nobody has drawn it: a click says where the supply in turn is found, else what was clicked is asked for
-  const unmarked = ohms.points.find((one) => one.name === turn && one.picture === null);
-  const plannedNode = ohms.plan.find((one) => one.id === turn);
+  const unmarked = ohms.points.find((point) => point.name === turn && point.picture === null);
+  const plannedNode = ohms.plan.find((entry) => entry.id === turn);
   const click = async (on: Photograph, at: Point) => {
     const { photo_mm } = hunting.shorts.data ?? {};
     if (atShorts && hunting.glowOf && photo_mm) {
@@ -149,7 +149,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
                 chosen={room === "probe" ? turn : null}
                 choose={choose}
                 {...(room === "power" && {
-                  numbered: [...ohms.inputs, ...ohms.fuses].map((one) => one.point),
+                  numbered: [...ohms.inputs, ...ohms.fuses].map((input) => input.point),
                 })}
               />
             </>

@@ -56,18 +56,18 @@ export function Passes({ ohms, begin, choose, mayWork }: PassesProps) {
             </Trans>
           </h4>
           <ul aria-label={t`What changed`}>
-            {compared.changes.map((one) => (
-              <li key={`${one.point} ${one.says}`} className="border-t border-rule py-1">
+            {compared.changes.map((change) => (
+              <li key={`${change.point} ${change.says}`} className="border-t border-rule py-1">
                 <button
                   type="button"
                   className="grid w-full grid-cols-[5rem_6rem_1fr] items-baseline gap-3 text-left"
-                  onClick={() => choose(one.point)}
+                  onClick={() => choose(change.point)}
                 >
-                  <span className={one.same === false ? "font-bold" : "text-soft"}>
-                    {one.same === null ? t`one only` : one.same ? t`as before` : t`changed`}
+                  <span className={change.same === false ? "font-bold" : "text-soft"}>
+                    {change.same === null ? t`one only` : change.same ? t`as before` : t`changed`}
                   </span>
-                  <strong className="font-mono text-lg">{one.point}</strong>
-                  <span>{one.says}</span>
+                  <strong className="font-mono text-lg">{change.point}</strong>
+                  <span>{change.says}</span>
                 </button>
               </li>
             ))}

@@ -22,9 +22,12 @@ interface PointsProps {
 export function Points({ ohms, view, chosen, choose, numbered }: PointsProps) {
   return (
     <>
-      {ohms.suspects.slice(0, 3).map((one, number) =>
-        one.x_mm === null || one.y_mm === null ? null : (
-          <g key={one.designator} transform={`translate(${placed(view, [one.x_mm, one.y_mm]).join(" ")})`}>
+      {ohms.suspects.slice(0, 3).map((suspect, number) =>
+        suspect.x_mm === null || suspect.y_mm === null ? null : (
+          <g
+            key={suspect.designator}
+            transform={`translate(${placed(view, [suspect.x_mm, suspect.y_mm]).join(" ")})`}
+          >
             <circle r={3} className="fill-none stroke-lit" strokeWidth={1} />
             <path d="M0 -3V-11H9L7 -8.5L9 -6H0" className="fill-sheet stroke-suspect" strokeWidth={0.6} />
             <text
@@ -39,7 +42,9 @@ export function Points({ ohms, view, chosen, choose, numbered }: PointsProps) {
           </g>
         ),
       )}
-      {ohms.points.map((one) => point(one, { ohms, view, chosen, choose, ...(numbered && { numbered }) }))}
+      {ohms.points.map((entry) =>
+        point(entry, { ohms, view, chosen, choose, ...(numbered && { numbered }) }),
+      )}
     </>
   );
 }

@@ -46,10 +46,11 @@ export function Probe({
   // what the meter showed when the last reading was stored: until the probe moves, it is not a new one
   const [held, setHeld] = useState<number | null>(null);
   // a point that was read before shows what it read; else what was read last
-  const said = ohms.readings.findLast((one) => one.standing && one.point === turn) ?? ohms.readings.at(-1);
+  const said =
+    ohms.readings.findLast((reading) => reading.standing && reading.point === turn) ?? ohms.readings.at(-1);
   const point = pointOf(ohms, turn);
   const probing = mayWork && ohms.power?.state === "off" && !!point;
-  const off = hunting.shorts.data ? stillOff(hunting.shorts.data).map((one) => one.part) : [];
+  const off = hunting.shorts.data ? stillOff(hunting.shorts.data).map((entry) => entry.part) : [];
   return (
     <>
       {measuring.slip && (
@@ -69,7 +70,7 @@ export function Probe({
             key={`${point.name} ${ohms.readings.length + ohms.earlier}`}
             point={point}
             points={ohms.points}
-            meter={ohms.meters.find((one) => one.name === usual.meter)}
+            meter={ohms.meters.find((meter) => meter.name === usual.meter)}
             card={{ serial: job.serial, board: job.board_model, off }}
             usual={usual}
             setUsual={setUsual}
@@ -170,10 +171,10 @@ function Said({ reading }: { reading: Ohms["readings"][number] }) {
             {reference.cards === 1 ? t`The card behind it` : t`The ${reference.cards} cards behind it`}
           </summary>
           <ul className="flex flex-wrap gap-x-5 gap-y-1 py-1" aria-label={t`Cards behind it`}>
-            {reference.by_card.map((one) => (
-              <li key={one.card} className={one.odd ? "text-suspect" : ""}>
-                {one.card} <strong className="font-mono">{one.shown}</strong>
-                {one.odd && t`, stands out`}
+            {reference.by_card.map((entry) => (
+              <li key={entry.card} className={entry.odd ? "text-suspect" : ""}>
+                {entry.card} <strong className="font-mono">{entry.shown}</strong>
+                {entry.odd && t`, stands out`}
               </li>
             ))}
             <li>
@@ -241,35 +242,35 @@ function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose
         <Trans>Read so far</Trans>
       </h3>
       <ul aria-label={t`Readings`}>
-        {[...[...ohms.readings].reverse(), ...older].map((one) => (
-          <li key={one.id} className="border-t border-rule py-1">
+        {[...[...ohms.readings].reverse(), ...older].map((reading) => (
+          <li key={reading.id} className="border-t border-rule py-1">
             <button
               type="button"
-              className={`grid w-full grid-cols-[1.5rem_7rem_8rem_1fr] items-baseline gap-3 text-left ${one.standing ? "" : "line-through"}`}
-              onClick={() => choose(one.point)}
+              className={`grid w-full grid-cols-[1.5rem_7rem_8rem_1fr] items-baseline gap-3 text-left ${reading.standing ? "" : "line-through"}`}
+              onClick={() => choose(reading.point)}
             >
-              <Mark verdict={one.verdict} />
-              <strong className="font-mono text-lg">{one.point}</strong>
-              <span className="font-mono text-lg">{one.shown}</span>
+              <Mark verdict={reading.verdict} />
+              <strong className="font-mono text-lg">{reading.point}</strong>
+              <span className="font-mono text-lg">{reading.shown}</span>
               <span className="text-soft">
                 {[
-                  VERDICTS[one.verdict],
-                  one.to === "across" && !one.point.includes("/") ? "across" : "",
-                  ...one.condition,
-                  one.polarity && t`${one.polarity} on ground`,
-                  one.meter,
-                  one.note,
+                  VERDICTS[reading.verdict],
+                  reading.to === "across" && !reading.point.includes("/") ? "across" : "",
+                  ...reading.condition,
+                  reading.polarity && t`${reading.polarity} on ground`,
+                  reading.meter,
+                  reading.note,
                 ]
                   .filter(Boolean)
                   .join(", ")}{" "}
-                {one.by}, {moment(one.at)}
+                {reading.by}, {moment(reading.at)}
               </span>
             </button>
-            {one.void && (
+            {reading.void && (
               <p className="ml-9 text-soft" data-testid="void">
-                {one.void.why}, {moment(one.void.at)}{" "}
-                {ohms.again.includes(one.point) && (
-                  <button type="button" className="button-plain" onClick={() => choose(one.point)}>
+                {reading.void.why}, {moment(reading.void.at)}{" "}
+                {ohms.again.includes(reading.point) && (
+                  <button type="button" className="button-plain" onClick={() => choose(reading.point)}>
                     <Trans>Read it again</Trans>
                   </button>
                 )}

@@ -150,7 +150,7 @@ export function ReadingField(props: ReadingFieldProps) {
             onChange={(on) =>
               setUsual({
                 ...usual,
-                conditions: on ? [...conditions, word] : conditions.filter((one) => one !== word),
+                conditions: on ? [...conditions, word] : conditions.filter((condition) => condition !== word),
               })
             }
           />
@@ -187,10 +187,10 @@ export function ReadingField(props: ReadingFieldProps) {
                   <option value="across">{t`across itself`}</option>
                 )}
                 {points
-                  .filter((one) => one.name !== point.name && !point.name.includes("/"))
-                  .map((one) => (
-                    <option key={one.name} value={one.name}>
-                      {one.name}
+                  .filter((entry) => entry.name !== point.name && !point.name.includes("/"))
+                  .map((entry) => (
+                    <option key={entry.name} value={entry.name}>
+                      {entry.name}
                     </option>
                   ))}
               </select>

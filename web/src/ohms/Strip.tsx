@@ -12,9 +12,9 @@ export function Strip({ reading }: { reading: Reading }) {
   const { reference } = reading;
   if (!reference || reference.centre === null || reference.low === null || reference.high === null)
     return null;
-  const own = [reading.low, reading.high].filter((one): one is number => one !== null);
+  const own = [reading.low, reading.high].filter((entry): entry is number => entry !== null);
   const all = [...reference.seen, reference.low, reference.high, ...own];
-  const logs = all.every((one) => one > 0);
+  const logs = all.every((number) => number > 0);
   const put = (value: number) => (logs ? Math.log(value) : value);
   const least = Math.min(...all.map(put));
   const most = Math.max(...all.map(put));
@@ -36,9 +36,9 @@ export function Strip({ reading }: { reading: Reading }) {
         className="fill-good/20"
       />
       <path d={`M0 17H${WIDTH}`} className="stroke-rule" strokeWidth={1} />
-      {reference.seen.map((one, at) => (
+      {reference.seen.map((number, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: cards may read alike
-        <path key={at} d={`M${x(one)} 9V25`} className="stroke-good" strokeWidth={1.5} />
+        <path key={at} d={`M${x(number)} 9V25`} className="stroke-good" strokeWidth={1.5} />
       ))}
       {own.length > 0 && <Own at={own.map(x)} verdict={reading.verdict} />}
       {own.length === 0 && (
@@ -59,8 +59,8 @@ function Own({ at, verdict }: { at: number[]; verdict: Verdict }) {
   return (
     <g className={colour(verdict)} strokeWidth={3}>
       {to > from && <path d={`M${from} 17H${to}`} strokeWidth={6} opacity={0.5} />}
-      {[...new Set([from, to])].map((one) => (
-        <path key={one} d={`M${one} 2V32`} />
+      {[...new Set([from, to])].map((number) => (
+        <path key={number} d={`M${number} 2V32`} />
       ))}
     </g>
   );

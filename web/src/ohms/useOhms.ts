@@ -65,7 +65,7 @@ export function useOhms(number: number) {
       // a pin of a chip is shown with its fellows, not among the rails
       const [at] = said.point.split("/");
       queries.setQueryData<Ohms>(key, (old) =>
-        old?.points.some((one) => one.name === at)
+        old?.points.some((point) => point.name === at)
           ? {
               ...old,
               readings: [...old.readings, said],

@@ -127,7 +127,7 @@ export function fitting(entries: PaletteEntry[], text: string): PaletteEntry[] {
   return entries
     .filter(({ name, kind }) => words.every((word) => `${name} ${kind}`.toLowerCase().includes(word)))
     .map((entry, place) => ({ entry, place, rank: rank(entry) }))
-    .sort((one, other) => one.rank - other.rank || one.place - other.place)
+    .sort((entry, other) => entry.rank - other.rank || entry.place - other.place)
     .slice(0, MOST)
     .map(({ entry }) => entry);
 }

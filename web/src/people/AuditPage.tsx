@@ -41,7 +41,7 @@ export function AuditPage() {
     getNextPageParam: (last) => (last.length === FULL ? last.at(-1)?.id : undefined),
   });
   if (entries.isError) return <LoadError problem={entries.error} again={() => entries.refetch()} />;
-  const names = (people.data?.people ?? []).map((one) => [one.username, one.name] as const);
+  const names = (people.data?.people ?? []).map((entry) => [entry.username, entry.name] as const);
   const found = entries.data?.pages.flat();
   return (
     <main className="max-w-5xl space-y-4 p-6">
@@ -77,22 +77,22 @@ export function AuditPage() {
             </tr>
           </thead>
           <tbody>
-            {found.map((one) => (
-              <tr key={one.id} className="border-t border-rule align-top">
-                <td className="whitespace-nowrap py-1 pr-4">{moment(one.at)}</td>
-                <td className="py-1 pr-4">{one.name || t`somebody not signed in`}</td>
+            {found.map((entry) => (
+              <tr key={entry.id} className="border-t border-rule align-top">
+                <td className="whitespace-nowrap py-1 pr-4">{moment(entry.at)}</td>
+                <td className="py-1 pr-4">{entry.name || t`somebody not signed in`}</td>
                 <td className="py-1 pr-4">
-                  {didWhat(one)}
-                  {REFUSED[one.status] && <strong className="block">{REFUSED[one.status]}</strong>}
+                  {didWhat(entry)}
+                  {REFUSED[entry.status] && <strong className="block">{REFUSED[entry.status]}</strong>}
                 </td>
                 <td className="py-1 pr-4">
-                  {one.job && (
-                    <Link className="underline" to={`/jobs/${one.job}`}>
-                      J-{String(one.job).padStart(4, "0")}
+                  {entry.job && (
+                    <Link className="underline" to={`/jobs/${entry.job}`}>
+                      J-{String(entry.job).padStart(4, "0")}
                     </Link>
                   )}
                 </td>
-                <td className="py-1 font-mono text-soft">{one.address}</td>
+                <td className="py-1 font-mono text-soft">{entry.address}</td>
               </tr>
             ))}
           </tbody>

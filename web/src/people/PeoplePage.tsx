@@ -113,21 +113,21 @@ function Everybody() {
   return (
     <section aria-label={t`Everybody`}>
       <ul aria-label={t`People`}>
-        {people.data.people.map((one) => (
-          <li key={one.username} className="flex flex-wrap items-center gap-4 border-t border-rule py-2">
+        {people.data.people.map((entry) => (
+          <li key={entry.username} className="flex flex-wrap items-center gap-4 border-t border-rule py-2">
             <span className="min-w-48 flex-1">
-              <strong className={one.is_active ? "" : "font-normal line-through"}>{one.name}</strong>{" "}
-              <span className="font-mono text-soft">{one.username}</span>
+              <strong className={entry.is_active ? "" : "font-normal line-through"}>{entry.name}</strong>{" "}
+              <span className="font-mono text-soft">{entry.username}</span>
               <span className="block text-soft">
-                {one.last_login ? t`last signed in ${moment(one.last_login)}` : t`never signed in`}
+                {entry.last_login ? t`last signed in ${moment(entry.last_login)}` : t`never signed in`}
               </span>
             </span>
             <select
               className="field"
-              aria-label={t`Role of ${one.name}`}
-              value={one.role}
+              aria-label={t`Role of ${entry.name}`}
+              value={entry.role}
               onChange={(event) =>
-                void change(one.username, { role: event.target.value as keyof typeof ROLES })
+                void change(entry.username, { role: event.target.value as keyof typeof ROLES })
               }
             >
               {Object.entries(ROLES).map(([word, says]) => (
@@ -139,17 +139,17 @@ function Everybody() {
             <button
               type="button"
               className="button"
-              onClick={() => void change(one.username, { is_active: !one.is_active })}
+              onClick={() => void change(entry.username, { is_active: !entry.is_active })}
             >
-              {one.is_active ? t`Switch off` : t`Switch on`}
+              {entry.is_active ? t`Switch off` : t`Switch on`}
             </button>
-            <button type="button" className="button" onClick={() => void recover(one.username)}>
+            <button type="button" className="button" onClick={() => void recover(entry.username)}>
               <Trans>Reset the password</Trans>
             </button>
-            {newPassword?.username === one.username && (
+            {newPassword?.username === entry.username && (
               <p role="status" className="w-full wrap-anywhere">
                 <Trans>
-                  Shown this once. Give it to {one.name} alone; it serves once, within {newPassword.days}{" "}
+                  Shown this once. Give it to {entry.name} alone; it serves once, within {newPassword.days}{" "}
                   days, and switches a second factor off:{" "}
                   <span className="font-mono">{newPassword.link}</span>
                 </Trans>
@@ -200,12 +200,12 @@ function Everybody() {
         </Link>
       </div>
       <ol aria-label={t`Account history`}>
-        {people.data.events.map((one) => (
-          <li key={`${one.at} ${one.words}`} className="border-t border-rule py-1">
-            {one.user && <strong>{one.user}: </strong>}
-            {one.words}{" "}
+        {people.data.events.map((event) => (
+          <li key={`${event.at} ${event.words}`} className="border-t border-rule py-1">
+            {event.user && <strong>{event.user}: </strong>}
+            {event.words}{" "}
             <span className="text-soft">
-              {one.by}, {moment(one.at)}
+              {event.by}, {moment(event.at)}
             </span>
           </li>
         ))}
@@ -230,17 +230,17 @@ function Sessions() {
         <Trans>Active sessions</Trans>
       </h2>
       <ul aria-label={t`Sessions`}>
-        {sessions.data?.map((one) => (
-          <li key={one.id} className="flex items-baseline gap-4 border-t border-rule py-1.5">
+        {sessions.data?.map((session) => (
+          <li key={session.id} className="flex items-baseline gap-4 border-t border-rule py-1.5">
             <span className="min-w-0 flex-1">
-              <strong>{one.name}</strong>
-              {one.mine && t`, this browser`}{" "}
+              <strong>{session.name}</strong>
+              {session.mine && t`, this browser`}{" "}
               <span className="text-soft">
-                {one.since && t`since ${moment(one.since)}`} {one.browser.slice(0, 60)}
+                {session.since && t`since ${moment(session.since)}`} {session.browser.slice(0, 60)}
               </span>
             </span>
-            {!one.mine && (
-              <button type="button" className="button" onClick={() => void end(one.id)}>
+            {!session.mine && (
+              <button type="button" className="button" onClick={() => void end(session.id)}>
                 <Trans>Sign out this session</Trans>
               </button>
             )}

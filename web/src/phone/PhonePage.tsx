@@ -35,19 +35,19 @@ export function PhonePage() {
     queryFn: async () => data(await api.GET("/api/v1/phone/{token}", { params: { path: { token } } })),
   });
   const change = (id: string, part: Partial<Sent>) =>
-    setSent((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one)));
-  const send = async (one: Sent) => {
+    setSent((all) => all.map((entry) => (entry.id === id ? { ...entry, ...part } : entry)));
+  const send = async (entry: Sent) => {
     const form = new FormData();
-    form.append("id", one.id);
+    form.append("id", entry.id);
     form.append("side", side);
-    form.append("file", one.file);
+    form.append("file", entry.file);
     try {
       await upload(`/api/v1/phone/${token}`, form, (share) =>
-        change(one.id, { said: t`Sending, ${Math.round(share * 100)} %` }),
+        change(entry.id, { said: t`Sending, ${Math.round(share * 100)} %` }),
       );
-      change(one.id, { said: t`Arrived`, ok: true });
+      change(entry.id, { said: t`Arrived`, ok: true });
     } catch (problem) {
-      change(one.id, { said: (problem as Error).message, failed: true });
+      change(entry.id, { said: (problem as Error).message, failed: true });
     }
   };
   const take = async (files: File[]) => {
@@ -60,7 +60,7 @@ export function PhonePage() {
       failed: false,
     }));
     setSent((all) => [...fresh, ...all]);
-    for (const one of fresh) await send(one);
+    for (const entry of fresh) await send(entry);
   };
   if (joined.isPending) return <Loading what={t`Joining the job`} />;
   if (joined.isError)
@@ -110,14 +110,14 @@ export function PhonePage() {
         <Trans>Take a photograph</Trans>
       </ChooseFile>
       <ul className="space-y-2" aria-label={t`Sent`}>
-        {sent.map((one) => (
-          <li key={one.id} className="flex items-center gap-3 rounded border border-rule bg-sheet p-2">
-            <img src={one.address} alt="" className="size-16 rounded object-cover" />
+        {sent.map((entry) => (
+          <li key={entry.id} className="flex items-center gap-3 rounded border border-rule bg-sheet p-2">
+            <img src={entry.address} alt="" className="size-16 rounded object-cover" />
             <span role="status" className="min-w-0 flex-1">
-              {one.said}
+              {entry.said}
             </span>
-            {one.failed && (
-              <button type="button" className="button" onClick={() => void send(one)}>
+            {entry.failed && (
+              <button type="button" className="button" onClick={() => void send(entry)}>
                 <Trans>Again</Trans>
               </button>
             )}

@@ -45,7 +45,7 @@ export function PhoneReadings({ token }: { token: string }) {
     const body = { id, point, quantity, value, sure: asked === "unit-slip", unplugged: asked === "not-off" };
     try {
       const found = data(await api.POST("/api/v1/phone/{token}/readings", { params, body }));
-      setTaken((all) => [found, ...all.filter((one) => one.id !== found.id)]);
+      setTaken((all) => [found, ...all.filter((entry) => entry.id !== found.id)]);
       setId(newId());
       setValue("");
       setChosen("");
@@ -132,14 +132,14 @@ export function PhoneReadings({ token }: { token: string }) {
         </button>
       </form>
       <ul className="space-y-2" aria-label={t`Stored`}>
-        {taken.map((one) => (
+        {taken.map((entry) => (
           <li
-            key={one.id}
+            key={entry.id}
             className="grid grid-cols-[auto_1fr] gap-x-3 rounded border border-rule bg-sheet p-2"
           >
-            <Mark verdict={one.verdict} size={28} />
+            <Mark verdict={entry.verdict} size={28} />
             <p>
-              <strong className="font-mono">{one.point}</strong> {one.why}
+              <strong className="font-mono">{entry.point}</strong> {entry.why}
             </p>
           </li>
         ))}

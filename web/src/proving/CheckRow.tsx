@@ -146,8 +146,8 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
             <Trans>which</Trans>
           </span>
           <select className="field" value={part} onChange={(event) => setPart(event.target.value)}>
-            {check.parts.map((one) => (
-              <option key={one.part}>{one.part}</option>
+            {check.parts.map((entry) => (
+              <option key={entry.part}>{entry.part}</option>
             ))}
           </select>
         </label>

@@ -22,7 +22,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
   const begin = log.seconds[0] ?? 0;
   const end = log.seconds[log.seconds.length - 1] ?? 1;
   const x = (at: number) => ROOM.left + ((at - begin) / (end - begin || 1)) * (WIDE - ROOM.left - ROOM.right);
-  const most = (name: string) => Math.max(1, ...(log.figures[name] ?? []).map((one) => one ?? 0)) * 1.08;
+  const most = (name: string) => Math.max(1, ...(log.figures[name] ?? []).map((entry) => entry ?? 0)) * 1.08;
   const y = (value: number, top: number) =>
     HIGH - ROOM.bottom - (value / top) * (HIGH - ROOM.top - ROOM.bottom);
   const path = (name: string) => {
@@ -40,10 +40,14 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
       })
       .join("");
   };
-  const before = log.phase === "after" ? logs.find((one) => one.phase === "before") : undefined;
-  const warm = Math.max(most("celsius"), ...(before?.figures.celsius ?? []).map((one) => (one ?? 0) * 1.08));
+  const before = log.phase === "after" ? logs.find((entry) => entry.phase === "before") : undefined;
+  const warm = Math.max(
+    most("celsius"),
+    ...(before?.figures.celsius ?? []).map((entry) => (entry ?? 0) * 1.08),
+  );
   const shown = LINES.filter(([name]) => log.figures[name]);
-  const last = (name: string) => [...(log.figures[name] ?? [])].reverse().find((one) => one !== null) ?? 0;
+  const last = (name: string) =>
+    [...(log.figures[name] ?? [])].reverse().find((entry) => entry !== null) ?? 0;
   return (
     <figure data-testid="log-plot">
       <figcaption className="flex flex-wrap items-center justify-between gap-2">
@@ -66,9 +70,9 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
             value={log.id}
             onChange={(event) => show(event.target.value)}
           >
-            {logs.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}, {one.phase}
+            {logs.map((entry) => (
+              <option key={entry.id} value={entry.id}>
+                {entry.name}, {entry.phase}
               </option>
             ))}
           </select>

@@ -46,8 +46,10 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const data = proof.data;
   const newest = [...data.logs].reverse();
   const log =
-    newest.find((one) => one.id === shown) ?? newest.find((one) => one.phase === "after") ?? newest[0];
-  const passed = data.checks.filter((one) => one.judged === "passed" || one.waived).length;
+    newest.find((entry) => entry.id === shown) ??
+    newest.find((entry) => entry.phase === "after") ??
+    newest[0];
+  const passed = data.checks.filter((check) => check.judged === "passed" || check.waived).length;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[44rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <div className="grid min-h-0 grid-rows-[1fr_auto]">
@@ -90,8 +92,8 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
               : t`Nothing was heated in this visit: everything of it counts.`}
           </p>
           <ol aria-label={t`Protocol`} className="mt-2">
-            {data.checks.map((one) => (
-              <CheckRow key={one.id} check={one} job={job} mayWork={mayWork} />
+            {data.checks.map((check) => (
+              <CheckRow key={check.id} check={check} job={job} mayWork={mayWork} />
             ))}
           </ol>
         </section>
@@ -227,11 +229,11 @@ function BeforeAfter({ proof }: { proof: Proof }) {
           </tr>
         </thead>
         <tbody>
-          {proof.pairs.map((one) => (
-            <tr key={one.name} className="border-rule border-t">
-              <th className="py-1 pr-3 text-left font-normal">{one.name}</th>
-              <td className="font-mono">{shown(one.before, one.unit)}</td>
-              <td className="font-bold font-mono">{shown(one.after, one.unit)}</td>
+          {proof.pairs.map((pair) => (
+            <tr key={pair.name} className="border-rule border-t">
+              <th className="py-1 pr-3 text-left font-normal">{pair.name}</th>
+              <td className="font-mono">{shown(pair.before, pair.unit)}</td>
+              <td className="font-bold font-mono">{shown(pair.after, pair.unit)}</td>
             </tr>
           ))}
         </tbody>
@@ -284,10 +286,10 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
       {proof.near.length > 0 && (
         <p>
           <Trans>Nearest to what was heated: </Trans>
-          {proof.near.slice(0, 3).map((one, at) => (
-            <span key={one.designator}>
+          {proof.near.slice(0, 3).map((entry, at) => (
+            <span key={entry.designator}>
               {at > 0 && "; "}
-              <strong className="font-mono">{one.designator}</strong>, {one.why}
+              <strong className="font-mono">{entry.designator}</strong>, {entry.why}
             </span>
           ))}
           .
@@ -298,7 +300,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
           label={t`during`}
           value={check}
           onChange={setCheck}
-          options={proof.checks.map((one) => [one.id, one.name] as const)}
+          options={proof.checks.map((entry) => [entry.id, entry.name] as const)}
         />
         <NumberField label={t`minutes into it`} value={minutes} onChange={setMinutes} />
         <SelectField label={t`back to`} value={step} onChange={setStep} options={STEPS} />
@@ -324,19 +326,19 @@ function Faults({ proof }: { proof: Proof }) {
         <Trans>Came back from here</Trans>
       </h3>
       <ul>
-        {proof.faults.map((one) => (
-          <li key={one.id} className="border-rule border-t py-1">
+        {proof.faults.map((fault) => (
+          <li key={fault.id} className="border-rule border-t py-1">
             <Trans>
-              <strong>{one.words}</strong>
-              {one.minutes != null ? t` after ${one.minutes} min` : ""}, back to {one.back_to}.{" "}
-              {one.suspects.length > 0
-                ? t`Named: ${one.suspects
+              <strong>{fault.words}</strong>
+              {fault.minutes != null ? t` after ${fault.minutes} min` : ""}, back to {fault.back_to}.{" "}
+              {fault.suspects.length > 0
+                ? t`Named: ${fault.suspects
                     .slice(0, 3)
                     .map((near) => `${near.designator}, ${near.why}`)
                     .join("; ")}. `
                 : ""}
               <span className="text-soft">
-                {one.by}, {moment(one.at)}
+                {fault.by}, {moment(fault.at)}
               </span>
             </Trans>
           </li>

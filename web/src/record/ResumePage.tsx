@@ -78,11 +78,11 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
               <Trans>Last</Trans>
             </h3>
             <ol>
-              {resume.data.last.map((one) => (
-                <li key={one.id} className="border-t border-rule py-1">
-                  {one.words}{" "}
+              {resume.data.last.map((entry) => (
+                <li key={entry.id} className="border-t border-rule py-1">
+                  {entry.words}{" "}
                   <span className="text-soft">
-                    {one.by}, {moment(one.at)}
+                    {entry.by}, {moment(entry.at)}
                   </span>
                 </li>
               ))}
@@ -102,10 +102,10 @@ function Thoughts({ resume }: { resume: Resume }) {
   const { confirmed, ruled_out, open } = resume;
   return (
     <>
-      {confirmed.map((one) => (
-        <p key={one.key} className="mt-2">
+      {confirmed.map((entry) => (
+        <p key={entry.key} className="mt-2">
           <Trans>
-            <strong>Confirmed: {one.cause}</strong>, by {one.by_what}.
+            <strong>Confirmed: {entry.cause}</strong>, by {entry.by_what}.
           </Trans>
         </p>
       ))}
@@ -118,16 +118,16 @@ function Thoughts({ resume }: { resume: Resume }) {
         </p>
       )}
       <ul>
-        {ruled_out.map((one) => (
-          <li key={one.key} className="border-t border-rule py-1">
-            <span className="line-through">{one.cause}</span>: {one.by_what}.{" "}
-            <span className="text-soft">{one.by}</span>
+        {ruled_out.map((entry) => (
+          <li key={entry.key} className="border-t border-rule py-1">
+            <span className="line-through">{entry.cause}</span>: {entry.by_what}.{" "}
+            <span className="text-soft">{entry.by}</span>
           </li>
         ))}
       </ul>
       {open.length > 0 && (
         <p className="mt-1">
-          <Trans>Still open: {open.map((one) => one.cause.toLowerCase()).join("; ")}.</Trans>
+          <Trans>Still open: {open.map((entry) => entry.cause.toLowerCase()).join("; ")}.</Trans>
         </p>
       )}
     </>
@@ -142,7 +142,7 @@ interface ThingsProps {
 
 function Things({ title, things, none }: ThingsProps) {
   if (things.length === 0 && !none) return null;
-  const apart = things.filter((one) => one.kind === "together");
+  const apart = things.filter((thing) => thing.kind === "together");
   return (
     <>
       <h3 className="mt-4 text-lg font-bold">{title}</h3>
@@ -152,7 +152,7 @@ function Things({ title, things, none }: ThingsProps) {
           <strong>
             <Trans>Taken apart: {apart.length} steps.</Trans>
           </strong>{" "}
-          {apart.map((one) => one.words).join(" ")}{" "}
+          {apart.map((entry) => entry.words).join(" ")}{" "}
           <span className="text-soft">
             {apart.at(-1)?.by}, {moment(apart.at(-1)?.at ?? "")}
           </span>
@@ -160,12 +160,12 @@ function Things({ title, things, none }: ThingsProps) {
       )}
       <ul>
         {things
-          .filter((one) => one.kind !== "together")
-          .map((one) => (
-            <li key={one.key} className="border-t border-rule py-1">
-              <strong>{one.words}</strong>{" "}
+          .filter((thing) => thing.kind !== "together")
+          .map((thing) => (
+            <li key={thing.key} className="border-t border-rule py-1">
+              <strong>{thing.words}</strong>{" "}
               <span className="text-soft">
-                {one.kind_words}; {one.by}, {moment(one.at)}
+                {thing.kind_words}; {thing.by}, {moment(thing.at)}
               </span>
             </li>
           ))}

@@ -24,7 +24,7 @@ export function Timeline({ number }: { number: number }) {
   const kind = params.get("kind") ?? "";
   const pointed = params.get("event");
   const all = events.data ?? [];
-  const shown = all.filter((one) => (!step || one.step === step) && (!kind || one.kind === kind));
+  const shown = all.filter((entry) => (!step || entry.step === step) && (!kind || entry.kind === kind));
   const put = (name: string, value: string) => {
     const next = new URLSearchParams(params);
     if (value) next.set(name, value);
@@ -47,9 +47,9 @@ export function Timeline({ number }: { number: number }) {
       setProblem(t`${(error as Error).message} What you wrote is kept here.`);
     }
   };
-  const words = (id: string) => all.find((one) => one.id === id)?.words ?? "something";
-  const kinds = [...new Set(all.map((one) => one.kind))].sort();
-  const steps = [...new Set(all.map((one) => one.step).filter(Boolean))];
+  const words = (id: string) => all.find((entry) => entry.id === id)?.words ?? "something";
+  const kinds = [...new Set(all.map((entry) => entry.kind))].sort();
+  const steps = [...new Set(all.map((entry) => entry.step).filter(Boolean))];
   return (
     <section aria-labelledby="timeline-title" data-testid="timeline">
       <h3 id="timeline-title" className="text-lg font-bold">
@@ -105,15 +105,15 @@ export function Timeline({ number }: { number: number }) {
         ))}
       </p>
       <ol aria-label={t`Timeline`} className="mt-2">
-        {shown.map((one) => (
+        {shown.map((row) => (
           <Row
-            key={one.id}
-            one={one}
-            pointed={one.id === pointed}
-            words={one.corrects ? words(one.corrects) : ""}
-            point={() => put("event", one.id)}
+            key={row.id}
+            one={row}
+            pointed={row.id === pointed}
+            words={row.corrects ? words(row.corrects) : ""}
+            point={() => put("event", row.id)}
             correct={() => {
-              setCorrects(one.id);
+              setCorrects(row.id);
               field.current?.focus();
             }}
           />

@@ -30,9 +30,9 @@ export function Asked({ job }: { job: JobDetail }) {
         </p>
       )}
       <ol>
-        {[...(offers.data ?? [])].reverse().map((one) => (
-          <li key={one.id} className="border-rule border-t py-2">
-            <OneOffer offer={one} job={job} />
+        {[...(offers.data ?? [])].reverse().map((offer) => (
+          <li key={offer.id} className="border-rule border-t py-2">
+            <OneOffer offer={offer} job={job} />
           </li>
         ))}
       </ol>
@@ -73,12 +73,12 @@ function OneOffer({ offer, job }: { offer: Offer; job: JobDetail }) {
       </p>
       <p>{offer.found}</p>
       <ol>
-        {offer.options.map((one, at) => (
-          <li key={one.name} className={answer?.option === at ? "font-bold" : ""}>
+        {offer.options.map((entry, at) => (
+          <li key={entry.name} className={answer?.option === at ? "font-bold" : ""}>
             {answer?.option === at && "✓ "}
-            {one.name}: <span className="font-mono">{one.price}</span>
-            {one.chance !== null && t`, ${percent(one.chance)} that it holds`}
-            {one.against_advice && t`, against our advice`}
+            {entry.name}: <span className="font-mono">{entry.price}</span>
+            {entry.chance !== null && t`, ${percent(entry.chance)} that it holds`}
+            {entry.against_advice && t`, against our advice`}
           </li>
         ))}
       </ol>
@@ -97,7 +97,7 @@ function OneOffer({ offer, job }: { offer: Offer; job: JobDetail }) {
             value={option}
             onChange={setOption}
             options={[
-              ...offer.options.map((one, at) => [String(at), one.name] as const),
+              ...offer.options.map((entry, at) => [String(at), entry.name] as const),
               ["no", t`declines`],
             ]}
           />
@@ -133,12 +133,14 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
     ["shelf"],
   ]);
   const change = (at: number, part: Partial<Option>) =>
-    setOptions(options.map((one, other) => (other === at ? { ...one, ...part } : one)));
-  const named = options.filter((one) => one.name.trim());
+    setOptions(options.map((option, other) => (other === at ? { ...option, ...part } : option)));
+  const named = options.filter((option) => option.name.trim());
   const number = (text: string) => Number(text.replace(",", ".").replace("%", ""));
   const bad = named.some(
-    (one) =>
-      !one.price.trim() || Number.isNaN(number(one.price)) || (one.chance && !(number(one.chance) <= 100)),
+    (option) =>
+      !option.price.trim() ||
+      Number.isNaN(number(option.price)) ||
+      (option.chance && !(number(option.chance) <= 100)),
   );
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -147,12 +149,12 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
       id: newId(),
       title: title.trim(),
       found: found.trim(),
-      options: named.map((one) => ({
-        name: one.name.trim(),
-        price: number(one.price),
-        chance: one.chance.trim() ? number(one.chance) / 100 : null,
-        consequence: one.consequence.trim(),
-        against_advice: one.against,
+      options: named.map((option) => ({
+        name: option.name.trim(),
+        price: number(option.price),
+        chance: option.chance.trim() ? number(option.chance) / 100 : null,
+        consequence: option.consequence.trim(),
+        against_advice: option.against,
       })),
     };
     if (await keeping.keep(() => api.POST("/api/v1/jobs/{number}/offers", { params, body }))) done();
@@ -166,7 +168,7 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
         onChange={setFound}
         maxLength={2000}
       />
-      {options.map((one, at) => (
+      {options.map((option, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: options have no other name than their place
         <fieldset key={at} className="flex flex-wrap items-end gap-3 border-rule border-t pt-2">
           <legend className="sr-only">
@@ -174,21 +176,25 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
           </legend>
           <TextField
             label={t`option ${at + 1}`}
-            value={one.name}
+            value={option.name}
             onChange={(name) => change(at, { name })}
             maxLength={120}
           />
-          <NumberField label={t`price`} value={one.price} onChange={(price) => change(at, { price })} />
-          <NumberField label={t`holds, %`} value={one.chance} onChange={(chance) => change(at, { chance })} />
+          <NumberField label={t`price`} value={option.price} onChange={(price) => change(at, { price })} />
+          <NumberField
+            label={t`holds, %`}
+            value={option.chance}
+            onChange={(chance) => change(at, { chance })}
+          />
           <TextField
             label={t`what follows from it`}
-            value={one.consequence}
+            value={option.consequence}
             onChange={(consequence) => change(at, { consequence })}
             maxLength={400}
           />
           <Checkbox
             label={t`against our advice`}
-            checked={one.against}
+            checked={option.against}
             onChange={(against) => change(at, { against })}
           />
         </fieldset>

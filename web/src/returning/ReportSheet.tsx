@@ -38,7 +38,7 @@ export function ReportSheet({ number }: { number: number }) {
         {said.no_fix && <Part title={t`It cannot be repaired`}>{said.no_fix}</Part>}
         {said.done.length > 0 && <Part title={t`We did`}>{lines(said.done)}</Part>}
         {said.fitted.length > 0 && (
-          <Part title={t`Fitted`}>{lines(said.fitted.map((one) => `${one.site}: ${one.origin}`))}</Part>
+          <Part title={t`Fitted`}>{lines(said.fitted.map((entry) => `${entry.site}: ${entry.origin}`))}</Part>
         )}
         {said.removed.length > 0 && <Part title={t`Taken off and not put back`}>{lines(said.removed)}</Part>}
         {said.cooling.length > 0 && <Part title={t`Paste and pads`}>{lines(said.cooling)}</Part>}
@@ -69,9 +69,9 @@ export function ReportSheet({ number }: { number: number }) {
         )}
         {(said.weak.length > 0 || said.handling) && (
           <Part title={t`Weak points and handling`}>
-            {said.weak.map((one) => (
-              <span key={one} className="block">
-                {one}
+            {said.weak.map((name) => (
+              <span key={name} className="block">
+                {name}
               </span>
             ))}
             {said.handling}
@@ -98,8 +98,8 @@ function Part({ title, children }: { title: string; children: React.ReactNode })
 function lines(said: readonly string[]) {
   return (
     <ul>
-      {said.map((one) => (
-        <li key={one}>{one}</li>
+      {said.map((name) => (
+        <li key={name}>{name}</li>
       ))}
     </ul>
   );

@@ -21,8 +21,8 @@ const CAUSES = [
 
 // checks of the proof that are shown without being asked for
 const FEW = 4;
-const blockersFirst = (one: ReturnData["items"][number], other: ReturnData["items"][number]) =>
-  Number(other.blocks) - Number(one.blocks);
+const blockersFirst = (entry: ReturnData["items"][number], other: ReturnData["items"][number]) =>
+  Number(other.blocks) - Number(entry.blocks);
 
 /** What is to be settled before the card leaves; then letting it go. */
 export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
@@ -33,46 +33,46 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
   if (!found.data) return <Loading what={t`Checking what is to be settled`} />;
   const data = found.data;
   if (data.returned) return <Gone data={data} job={job} />;
-  const blocking = data.items.filter((one) => one.blocks);
-  const checks = data.items.filter((one) => one.key.startsWith("proof:"));
-  const open = checks.filter((one) => one.blocks);
-  const row = (one: ReturnData["items"][number]) => (
-    <li key={one.key} className="border-rule border-t py-1.5" data-item={one.key}>
+  const blocking = data.items.filter((item) => item.blocks);
+  const checks = data.items.filter((item) => item.key.startsWith("proof:"));
+  const open = checks.filter((check) => check.blocks);
+  const row = (entry: ReturnData["items"][number]) => (
+    <li key={entry.key} className="border-rule border-t py-1.5" data-item={entry.key}>
       <p className="flex items-baseline gap-3">
         <span aria-hidden className="w-4 shrink-0 font-bold">
-          {one.blocks ? "✗" : "✓"}
+          {entry.blocks ? "✗" : "✓"}
         </span>
         <span className="min-w-0 flex-1">
-          <strong className={one.blocks ? "" : "font-normal"}>{one.words}</strong>{" "}
-          <span className="text-soft">{one.settled ? t`settled` : one.waived ? "" : one.why}</span>
-          {one.waived && (
+          <strong className={entry.blocks ? "" : "font-normal"}>{entry.words}</strong>{" "}
+          <span className="text-soft">{entry.settled ? t`settled` : entry.waived ? "" : entry.why}</span>
+          {entry.waived && (
             <span className="block">
-              <Trans>Let go by {one.waived}</Trans>
+              <Trans>Let go by {entry.waived}</Trans>
             </span>
           )}
         </span>
-        {lead && one.blocks && (
+        {lead && entry.blocks && (
           <button
             type="button"
             className="button-plain shrink-0"
-            aria-expanded={letting === one.key}
-            onClick={() => setLetting(letting === one.key ? "" : one.key)}
+            aria-expanded={letting === entry.key}
+            onClick={() => setLetting(letting === entry.key ? "" : entry.key)}
           >
             <Trans>Waive it</Trans>
           </button>
         )}
-        {one.blocks && one.step && one.step !== "return" && (
-          <Link className="button-plain shrink-0" to={`/jobs/${job.number}/${one.step}`}>
+        {entry.blocks && entry.step && entry.step !== "return" && (
+          <Link className="button-plain shrink-0" to={`/jobs/${job.number}/${entry.step}`}>
             <Trans>Settle it</Trans>
           </Link>
         )}
-        {one.blocks && one.step === "return" && (
+        {entry.blocks && entry.step === "return" && (
           <Link className="button-plain shrink-0" to={`/jobs/${job.number}/return/customer`}>
             <Trans>Ask again</Trans>
           </Link>
         )}
       </p>
-      {letting === one.key && <Waive job={job} item={one.key} />}
+      {letting === entry.key && <Waive job={job} item={entry.key} />}
     </li>
   );
   return (
@@ -84,7 +84,7 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
         </h2>
         <ul aria-label={t`To be settled`} className="mt-2">
           {data.items
-            .filter((one) => !one.key.startsWith("proof:"))
+            .filter((item) => !item.key.startsWith("proof:"))
             .sort(blockersFirst)
             .map(row)}
         </ul>

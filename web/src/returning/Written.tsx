@@ -35,7 +35,7 @@ export function Written({ job }: { job: JobDetail }) {
   const [byHand, setByHand] = useState("");
   const keeping = useKeeping([key, ["mailbox"], ["reminders"]]);
   const named = ((templates.data?.document as { templates?: Template[] } | undefined)?.templates ?? []).map(
-    (one) => [one.key, one.name] as const,
+    (entry) => [entry.key, entry.name] as const,
   );
   const chosen = template || named[0]?.[0] || "";
   const origin = window.location.origin;
@@ -69,19 +69,19 @@ export function Written({ job }: { job: JobDetail }) {
         <Trans>Written</Trans>
       </h2>
       <ol>
-        {[...(messages.data ?? [])].reverse().map((one) => (
-          <li key={one.id} className="border-rule border-t py-1">
+        {[...(messages.data ?? [])].reverse().map((message) => (
+          <li key={message.id} className="border-rule border-t py-1">
             <details>
               <summary className="cursor-pointer">
-                <strong>{one.subject}</strong>{" "}
+                <strong>{message.subject}</strong>{" "}
                 <span className="text-soft">
                   <Trans>
-                    to {one.to}, {one.by}, {moment(one.at)}
-                    {!one.sent_at ? t`; not sent yet: the mail server is asked again` : ""}
+                    to {message.to}, {message.by}, {moment(message.at)}
+                    {!message.sent_at ? t`; not sent yet: the mail server is asked again` : ""}
                   </Trans>
                 </span>
               </summary>
-              <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
+              <p className="whitespace-pre-wrap pl-4">{asKept(message.text)}</p>
             </details>
           </li>
         ))}

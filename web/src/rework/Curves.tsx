@@ -54,8 +54,8 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
               <Trans>alloy</Trans>
             </span>
             <select className="field" value={alloy} onChange={(event) => setAlloy(event.target.value)}>
-              {rework.alloys.map((one) => (
-                <option key={one}>{one}</option>
+              {rework.alloys.map((name) => (
+                <option key={name}>{name}</option>
               ))}
             </select>
           </label>
@@ -77,8 +77,8 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
           <Trans>No curve yet: log one with the thermocouple by the joint.</Trans>
         </p>
       )}
-      {[...rework.curves].reverse().map((one) => (
-        <OneCurve key={one.id} curve={one} />
+      {[...rework.curves].reverse().map((curve) => (
+        <OneCurve key={curve.id} curve={curve} />
       ))}
     </section>
   );

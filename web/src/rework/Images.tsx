@@ -60,8 +60,8 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
     void keep(() => upload<JobImages>(`/api/v1/jobs/${job.number}/image-reads`, form, share));
   };
   const store = async (files: File[]) => {
-    const beside = files.find((one) => one.name.endsWith(".json"));
-    const image = files.find((one) => one !== beside);
+    const beside = files.find((file) => file.name.endsWith(".json"));
+    const image = files.find((file) => file !== beside);
     if (!image)
       return setProblem(t`found no image, expected one, and the small JSON beside it where there is one`);
     const form = new FormData();
@@ -94,15 +94,15 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
             <Trans>The storage chip’s own voltage: a programmer of the wrong one kills it.</Trans>
           </p>
           <p className="mt-1 flex flex-wrap gap-2">
-            {found.volts.map((one) => (
+            {found.volts.map((number) => (
               <button
-                key={one}
+                key={number}
                 type="button"
                 className="button"
-                aria-pressed={volts === one}
-                onClick={() => setVolts(one)}
+                aria-pressed={volts === number}
+                onClick={() => setVolts(number)}
               >
-                {one} V
+                {number} V
               </button>
             ))}
             {volts !== null && (
@@ -115,13 +115,13 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       )}
       {found.reads.length > 0 && (
         <ul aria-label={t`Reads`}>
-          {found.reads.map((one, at) => (
-            <li key={one.id} className="border-rule border-t py-1">
+          {found.reads.map((read, at) => (
+            <li key={read.id} className="border-rule border-t py-1">
               <Trans>
-                {at + 1}. <strong className="font-mono">{one.sha256.slice(0, 12)}</strong>, {one.size} bytes
-                at {one.chip_volts} V.{" "}
+                {at + 1}. <strong className="font-mono">{read.sha256.slice(0, 12)}</strong>, {read.size} bytes
+                at {read.chip_volts} V.{" "}
                 <span className="text-soft">
-                  {one.by}, {moment(one.at)}.
+                  {read.by}, {moment(read.at)}.
                 </span>
               </Trans>
             </li>
@@ -179,26 +179,26 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
           </Trans>
         </p>
         <ol aria-label={t`Images that fit`}>
-          {found.store.map((one) => (
-            <li key={one.image.sha256} className="border-rule border-t py-2">
+          {found.store.map((entry) => (
+            <li key={entry.image.sha256} className="border-rule border-t py-2">
               <p>
-                <strong>{one.image.name}</strong>{" "}
-                <span className="font-mono text-soft">{one.image.sha256.slice(0, 12)}</span>{" "}
-                {one.misfits.length === 0 && one.fits.length > 0 && (
+                <strong>{entry.image.name}</strong>{" "}
+                <span className="font-mono text-soft">{entry.image.sha256.slice(0, 12)}</span>{" "}
+                {entry.misfits.length === 0 && entry.fits.length > 0 && (
                   <strong className="text-good">
                     <Trans>fits</Trans>
                   </strong>
                 )}
-                {found.old && one.image.sha256 !== found.old.sha256 && (
+                {found.old && entry.image.sha256 !== found.old.sha256 && (
                   <button
                     type="button"
                     className="button-plain"
-                    aria-expanded={against === one.image.sha256}
+                    aria-expanded={against === entry.image.sha256}
                     onClick={() =>
                       setQuery(
-                        against === one.image.sha256 || !found.old
+                        against === entry.image.sha256 || !found.old
                           ? {}
-                          : { old: found.old.sha256, against: one.image.sha256 },
+                          : { old: found.old.sha256, against: entry.image.sha256 },
                       )
                     }
                   >
@@ -207,9 +207,9 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
                 )}
               </p>
               <p className="text-soft">
-                {one.fits.length > 0 && t`Has ${one.fits.join(", ")}. `}
-                {one.misfits.length > 0 && t`Not: ${one.misfits.join("; ")}. `}
-                {one.image.source}.
+                {entry.fits.length > 0 && t`Has ${entry.fits.join(", ")}. `}
+                {entry.misfits.length > 0 && t`Not: ${entry.misfits.join("; ")}. `}
+                {entry.image.source}.
               </p>
             </li>
           ))}
@@ -222,7 +222,7 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       </section>
       {mayWork && found.old && (
         <WriteForm
-          store={found.store.map((one) => one.image)}
+          store={found.store.map((entry) => entry.image)}
           volts={found.volts}
           write={(body) =>
             keep(async () =>
@@ -238,22 +238,22 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       )}
       {found.writes.length > 0 && (
         <ul aria-label={t`Written`}>
-          {found.writes.map((one) => (
-            <li key={one.id} className="border-rule border-t py-1">
+          {found.writes.map((write) => (
+            <li key={write.id} className="border-rule border-t py-1">
               <Trans>
-                <strong>{one.image.name}</strong> written at {one.chip_volts} V:{" "}
-                {RESULTS.find(([word]) => word === one.result)?.[1]}. {one.note}{" "}
+                <strong>{write.image.name}</strong> written at {write.chip_volts} V:{" "}
+                {RESULTS.find(([word]) => word === write.result)?.[1]}. {write.note}{" "}
               </Trans>
-              {one.image.sha256 === one.old && one.result === "works" && (
+              {write.image.sha256 === write.old && write.result === "works" && (
                 <strong>
-                  {found.writes.some((other) => other.image.sha256 !== one.old && other.result === "works")
+                  {found.writes.some((other) => other.image.sha256 !== write.old && other.result === "works")
                     ? t`The old image works as well as the new one: the image was not the cause. The writing or the power cycle cured it, or it comes and goes.`
                     : t`The old image works again: the writing or the power cycle cured it, cause unknown.`}{" "}
                 </strong>
               )}
               <span className="text-soft">
                 <Trans>
-                  Old image {one.old.slice(0, 12)} is kept. {one.by}, {moment(one.at)}.
+                  Old image {write.old.slice(0, 12)} is kept. {write.by}, {moment(write.at)}.
                 </Trans>
               </span>
             </li>
@@ -309,9 +309,9 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
           <Trans>written</Trans>
         </span>
         <select className="field max-w-56" value={image} onChange={(event) => setImage(event.target.value)}>
-          {store.map((one) => (
-            <option key={one.sha256} value={one.sha256}>
-              {one.name} {one.sha256.slice(0, 8)}
+          {store.map((entry) => (
+            <option key={entry.sha256} value={entry.sha256}>
+              {entry.name} {entry.sha256.slice(0, 8)}
             </option>
           ))}
         </select>
@@ -321,9 +321,9 @@ function WriteForm({ store, volts, write }: WriteFormProps) {
           <Trans>at</Trans>
         </span>
         <select className="field" value={at} onChange={(event) => setAt(Number(event.target.value))}>
-          {volts.map((one) => (
-            <option key={one} value={one}>
-              {one} V
+          {volts.map((number) => (
+            <option key={number} value={number}>
+              {number} V
             </option>
           ))}
         </select>

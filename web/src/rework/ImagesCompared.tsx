@@ -38,21 +38,21 @@ export function ImagesCompared({ old, other }: { old: string; other: string }) {
       <p>{found.why}</p>
       {found.runs.length > 0 && (
         <ul aria-label={t`Runs`} className="max-h-40 shrink-0 overflow-y-auto">
-          {found.runs.map((one) => (
-            <li key={one.offset} className="border-rule border-t">
+          {found.runs.map((run) => (
+            <li key={run.offset} className="border-rule border-t">
               <button
                 type="button"
                 className="button-plain -ml-2 font-mono"
-                onClick={() => setBegin(Math.max(0, one.offset - 32))}
+                onClick={() => setBegin(Math.max(0, run.offset - 32))}
               >
-                {hex(one.offset)}
+                {hex(run.offset)}
               </button>{" "}
-              {one.length} {plural(one.length, { one: "byte", other: "bytes" })}, {one.bits}{" "}
-              {plural(one.bits, { one: "bit", other: "bits" })}: <strong>{one.says}</strong>
-              {one.length > 3 && (
+              {run.length} {plural(run.length, { one: "byte", other: "bytes" })}, {run.bits}{" "}
+              {plural(run.bits, { one: "bit", other: "bits" })}: <strong>{run.says}</strong>
+              {run.length > 3 && (
                 <span className="text-soft">
                   <Trans>
-                    : “{one.text_old}” became “{one.text_new}”
+                    : “{run.text_old}” became “{run.text_new}”
                   </Trans>
                 </span>
               )}

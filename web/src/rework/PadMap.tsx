@@ -22,7 +22,7 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
   const { survey, brush, setBrush, turn, setTurn, waiting, mark } = surveying;
   const sweeping = useRef(false);
   const found = survey.data;
-  const lying = found?.lies.find((one) => one.side === lie.side && one.turns === lie.turns);
+  const lying = found?.lies.find((entry) => entry.side === lie.side && entry.turns === lie.turns);
   const [a = 1, b = 0, c = 0, d = 1] = lying?.matrix ?? [];
   const place = ([column, row]: Point): Point => [a * column + c * row, b * column + d * row];
   const spots = new Map((found?.pads ?? []).map((pad) => [pad.ball, place([pad.column, pad.row])]));
@@ -36,8 +36,8 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
         along: (x - from[0]) * dx + (y - from[1]) * dy,
         off: Math.abs((x - from[0]) * dy) + Math.abs((y - from[1]) * dx),
       }))
-      .filter((one) => one.along > 0.5)
-      .sort((one, other) => one.along + 2 * one.off - other.along - 2 * other.off);
+      .filter((entry) => entry.along > 0.5)
+      .sort((entry, other) => entry.along + 2 * entry.off - other.along - 2 * other.off);
     if (ahead[0]) setTurn(ahead[0].ball);
   };
   useKeys({
@@ -70,12 +70,12 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
   const ys = [...spots.values()].map(([, y]) => y);
   const [left, top] = [Math.min(...xs), Math.min(...ys)];
   const [wide, high] = [Math.max(...xs) - left, Math.max(...ys) - top];
-  const chosen = found.pads.find((one) => one.ball === turn);
+  const chosen = found.pads.find((pad) => pad.ball === turn);
   const sweep = (event: PointerEvent) => {
     if (!sweeping.current || !mayWork) return;
     const under = document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-pad]");
     const ball = under?.getAttribute("data-pad");
-    if (ball && (waiting[ball] ?? found.pads.find((one) => one.ball === ball)?.looks) !== brush) mark(ball);
+    if (ball && (waiting[ball] ?? found.pads.find((pad) => pad.ball === ball)?.looks) !== brush) mark(ball);
   };
   return (
     <section aria-label={t`Pads below ${found.designator}`} className="flex h-full min-h-0 flex-col">

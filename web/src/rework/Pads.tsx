@@ -117,8 +117,8 @@ export function Pads({ of, surveying, choose }: PadsProps) {
             </Trans>
           </h2>
           <ul>
-            {found.why.map((one) => (
-              <li key={one}>{one}.</li>
+            {found.why.map((name) => (
+              <li key={name}>{name}.</li>
             ))}
           </ul>
           {found.counts.length > 0 && (
@@ -143,13 +143,13 @@ export function Pads({ of, surveying, choose }: PadsProps) {
                 </tr>
               </thead>
               <tbody className="font-mono">
-                {found.counts.map((one) => (
-                  <tr key={one.pad_class} className="border-rule border-t">
-                    <td className="font-sans">{one.pad_class}</td>
-                    <td>{one.total}</td>
-                    <td className={one.torn > 0 ? "font-bold text-suspect" : ""}>{one.torn}</td>
-                    <td>{one.grey}</td>
-                    <td>{one.repaired}</td>
+                {found.counts.map((count) => (
+                  <tr key={count.pad_class} className="border-rule border-t">
+                    <td className="font-sans">{count.pad_class}</td>
+                    <td>{count.total}</td>
+                    <td className={count.torn > 0 ? "font-bold text-suspect" : ""}>{count.torn}</td>
+                    <td>{count.grey}</td>
+                    <td>{count.repaired}</td>
                   </tr>
                 ))}
               </tbody>
@@ -161,9 +161,9 @@ export function Pads({ of, surveying, choose }: PadsProps) {
                 <Trans>What is broken by it</Trans>
               </h3>
               <ul aria-label={t`Broken`}>
-                {found.broken.map((one) => (
-                  <li key={one} className="border-rule border-t py-1">
-                    {one}.
+                {found.broken.map((name) => (
+                  <li key={name} className="border-rule border-t py-1">
+                    {name}.
                   </li>
                 ))}
               </ul>
@@ -172,14 +172,14 @@ export function Pads({ of, surveying, choose }: PadsProps) {
           {found.surveyed.length > 0 && (
             <p className="text-soft">
               <Trans>Surveyed on this card: </Trans>
-              {found.surveyed.map((one) => (
+              {found.surveyed.map((name) => (
                 <button
-                  key={one}
+                  key={name}
                   type="button"
                   className="button-plain font-mono"
-                  onClick={() => choose(one)}
+                  onClick={() => choose(name)}
                 >
-                  {one}
+                  {name}
                 </button>
               ))}
             </p>

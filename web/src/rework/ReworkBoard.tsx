@@ -22,24 +22,24 @@ export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before,
     const here = places.get(site);
     return (
       <g data-testid="heat">
-        {rework.sites.map((one) => {
-          const spot = places.get(one.designator);
-          if (!spot || (one.cycles === 0 && one.chip !== null && !(one.warmed > 0 && spot.wide > 0)))
+        {rework.sites.map((entry) => {
+          const spot = places.get(entry.designator);
+          if (!spot || (entry.cycles === 0 && entry.chip !== null && !(entry.warmed > 0 && spot.wide > 0)))
             return null;
           return (
             <g
-              key={one.designator}
+              key={entry.designator}
               transform={`translate(${spot.at.join(" ")})`}
-              data-cycles={one.designator}
+              data-cycles={entry.designator}
             >
-              {one.chip === null && (
+              {entry.chip === null && (
                 <path
                   d={`M${-spot.wide} ${-spot.high}L${spot.wide} ${spot.high}M${spot.wide} ${-spot.high}L${-spot.wide} ${spot.high}`}
                   className="stroke-silk"
                   strokeWidth={0.8}
                 />
               )}
-              {one.cycles + one.warmed > 0 && (
+              {entry.cycles + entry.warmed > 0 && (
                 <g transform={`translate(${spot.wide} ${-spot.high})`}>
                   <rect
                     x={-4.4}
@@ -51,8 +51,8 @@ export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before,
                     strokeWidth={0.3}
                   />
                   <text y={1.5} fontSize={4} textAnchor="middle" className="fill-ink font-bold font-mono">
-                    {one.cycles > 0 && one.cycles}
-                    {one.warmed > 0 && `+${one.warmed}`}
+                    {entry.cycles > 0 && entry.cycles}
+                    {entry.warmed > 0 && `+${entry.warmed}`}
                   </text>
                 </g>
               )}
@@ -60,27 +60,27 @@ export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before,
           );
         })}
         {here &&
-          before?.neighbours.map((one) => {
-            const spot = places.get(one.designator);
+          before?.neighbours.map((neighbour) => {
+            const spot = places.get(neighbour.designator);
             if (!spot) return null;
             return (
-              <g key={one.designator} data-near={one.designator}>
+              <g key={neighbour.designator} data-near={neighbour.designator}>
                 <line
                   x1={here.at[0]}
                   y1={here.at[1]}
                   x2={spot.at[0]}
                   y2={spot.at[1]}
-                  className={one.shield ? "stroke-lit" : "stroke-silk-soft"}
-                  strokeWidth={one.shield ? 0.9 : 0.5}
-                  strokeDasharray={one.behind ? "1.6 1.2" : undefined}
+                  className={neighbour.shield ? "stroke-lit" : "stroke-silk-soft"}
+                  strokeWidth={neighbour.shield ? 0.9 : 0.5}
+                  strokeDasharray={neighbour.behind ? "1.6 1.2" : undefined}
                 />
                 <circle
                   cx={spot.at[0]}
                   cy={spot.at[1]}
                   r={Math.max(spot.wide, spot.high, 1.4) + 1}
-                  className={`fill-none ${one.shield ? "stroke-lit" : "stroke-silk-soft"}`}
-                  strokeWidth={one.shield ? 0.9 : 0.5}
-                  strokeDasharray={one.behind ? "1.6 1.2" : undefined}
+                  className={`fill-none ${neighbour.shield ? "stroke-lit" : "stroke-silk-soft"}`}
+                  strokeWidth={neighbour.shield ? 0.9 : 0.5}
+                  strokeDasharray={neighbour.behind ? "1.6 1.2" : undefined}
                 />
               </g>
             );
@@ -140,6 +140,6 @@ function placesOf(drawing: Drawing, view: View): Map<string, Spot> {
   for (const part of drawing.parts)
     found.set(part.designator, { at: placed(view, part.at), wide: 0, high: 0 });
   add(drawing.core.designator, drawing.core.corners);
-  for (const one of drawing.sites) add(one.designator, one.corners);
+  for (const site of drawing.sites) add(site.designator, site.corners);
   return found;
 }

@@ -76,7 +76,7 @@ export function ReworkForm(props: ReworkFormProps) {
             value={plan.do}
             onChange={(event) => {
               const next = event.target.value as Do;
-              const preset = rework.templates.find((one) => one.do === next)?.alloy_on;
+              const preset = rework.templates.find((template) => template.do === next)?.alloy_on;
               setPlan({ ...plan, do: next, alloy_on: preset || plan.alloy_on });
             }}
           >
@@ -173,7 +173,7 @@ function Heed({
   const [asked, setAsked] = useState(false);
   const [lot, setLot] = useState("");
   const { site } = before;
-  const shields = before.neighbours.filter((one) => one.shield);
+  const shields = before.neighbours.filter((neighbour) => neighbour.shield);
   return (
     <div className="space-y-2" data-testid="heed">
       <p>
@@ -235,15 +235,16 @@ function Heed({
         </form>
       )}
       {before.fits && <Fit fits={before.fits} chip={chipIn} />}
-      {before.warnings.map((one) => (
-        <p key={one} className="border-suspect border-l-4 pl-3 font-bold">
-          {one}
+      {before.warnings.map((warning) => (
+        <p key={warning} className="border-suspect border-l-4 pl-3 font-bold">
+          {warning}
         </p>
       ))}
       {shields.length > 0 && (
         <p className="border-ink border-l-4 pl-3">
           <Trans>
-            <strong>Shield {shields.map((one) => one.designator).join(", ")}</strong> before it is heated.
+            <strong>Shield {shields.map((shield) => shield.designator).join(", ")}</strong> before it is
+            heated.
           </Trans>
         </p>
       )}
@@ -252,16 +253,17 @@ function Heed({
           <Trans>{before.neighbours.length} near it</Trans>
         </summary>
         <ul aria-label={t`Neighbours`}>
-          {before.neighbours.map((one) => (
+          {before.neighbours.map((neighbour) => (
             <li
-              key={one.designator}
+              key={neighbour.designator}
               className="grid grid-cols-[4rem_6rem_1fr] gap-2 border-rule border-t py-1"
             >
-              <strong className="font-mono">{one.designator}</strong>
-              <span className="text-soft">{codeWords(one.kind)}</span>
+              <strong className="font-mono">{neighbour.designator}</strong>
+              <span className="text-soft">{codeWords(neighbour.kind)}</span>
               <span>
-                {one.why}
-                {one.cycles + one.warmed > 0 && t` Heated ${one.cycles}, warmed ${one.warmed} times.`}
+                {neighbour.why}
+                {neighbour.cycles + neighbour.warmed > 0 &&
+                  t` Heated ${neighbour.cycles}, warmed ${neighbour.warmed} times.`}
               </span>
             </li>
           ))}
@@ -295,16 +297,16 @@ function Fit({ fits, chip }: { fits: NonNullable<Before["fits"]>; chip: string }
 function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps & { heed: Before }) {
   const { acts } = useKinds();
   const lifts = LIFTS.includes(plan.do);
-  const template = rework.templates.find((one) => one.do === plan.do);
+  const template = rework.templates.find((entry) => entry.do === plan.do);
   const [done, setDone] = useState(0);
   const inHand = HANDS.includes(plan.do);
   const [chip, setChip] = useState(
-    () => heed.site.chip ?? rework.loose.find((one) => one.chip.endsWith(`/${site}`))?.chip ?? "",
+    () => heed.site.chip ?? rework.loose.find((entry) => entry.chip.endsWith(`/${site}`))?.chip ?? "",
   );
   const [pin1, setPin1] = useState<Corner>("");
   const [noPhoto, setNoPhoto] = useState("");
   const [shields, setShields] = useState<string[]>(
-    heed.neighbours.filter((one) => one.shield).map((one) => one.designator),
+    heed.neighbours.filter((neighbour) => neighbour.shield).map((neighbour) => neighbour.designator),
   );
   const [preheat, setPreheat] = useState(template?.preheat_c ? String(template.preheat_c) : "");
   const [air, setAir] = useState(() => airOf(template));
@@ -407,9 +409,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
             </Trans>
           </p>
           <ol aria-label={t`Checklist`} className="flex flex-wrap gap-x-4">
-            {steps.map((one, at) => (
-              <li key={one}>
-                <Checkbox label={one} checked={at < done} onChange={(on) => setDone(on ? at + 1 : at)} />
+            {steps.map((step, at) => (
+              <li key={step}>
+                <Checkbox label={step} checked={at < done} onChange={(on) => setDone(on ? at + 1 : at)} />
               </li>
             ))}
           </ol>
@@ -459,9 +461,9 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
               value={plan[which]}
               onChange={(event) => setPlan({ ...plan, [which]: event.target.value })}
             >
-              {SOLDERS.map((one) => (
-                <option key={one} value={one}>
-                  {codeWords(one) || t`not recorded`}
+              {SOLDERS.map((name) => (
+                <option key={name} value={name}>
+                  {codeWords(name) || t`not recorded`}
                 </option>
               ))}
             </select>
@@ -515,23 +517,25 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
           <BallsAtHand mm={number(ballMm)} stencil={balls === "stencil"} />
         </div>
       )}
-      {heed.neighbours.some((one) => !one.behind) && (
+      {heed.neighbours.some((neighbour) => !neighbour.behind) && (
         <fieldset>
           <legend className="text-soft">
             <Trans>shielded</Trans>
           </legend>
           <div className="flex flex-wrap gap-x-4">
             {heed.neighbours
-              .filter((one) => !one.behind)
+              .filter((neighbour) => !neighbour.behind)
               .slice(0, 12)
-              .map((one) => (
+              .map((neighbour) => (
                 <Checkbox
-                  key={one.designator}
-                  label={one.designator}
-                  checked={shields.includes(one.designator)}
+                  key={neighbour.designator}
+                  label={neighbour.designator}
+                  checked={shields.includes(neighbour.designator)}
                   onChange={(on) =>
                     setShields(
-                      on ? [...shields, one.designator] : shields.filter((name) => name !== one.designator),
+                      on
+                        ? [...shields, neighbour.designator]
+                        : shields.filter((name) => name !== neighbour.designator),
                     )
                   }
                 />
@@ -558,8 +562,8 @@ function Entry({ rework, site, plan, setPlan, reworking, heed }: ReworkFormProps
       )}
       {reworking.problem?.code === "unknown-part" && <DeclarePart site={site} declare={reworking.declare} />}
       <datalist id="loose-chips">
-        {rework.loose.map((one) => (
-          <option key={one.chip} value={one.chip} />
+        {rework.loose.map((entry) => (
+          <option key={entry.chip} value={entry.chip} />
         ))}
       </datalist>
       <button type="submit" className="button border-next" disabled={(lifts && !pin1) || !!wrong}>
@@ -576,8 +580,8 @@ function BallsAtHand({ mm, stencil }: { mm: number | null; stencil: boolean }) {
   const asked = mm !== null && !Number.isNaN(mm);
   const stock = useStock({ text: "", kind: "", place: "" });
   if (!asked || !stock.data) return null;
-  const of = (kind: string) => stock.data.parts.filter((one) => one.kind === kind && one.ball_mm === mm);
-  const pieces = of("balls").reduce((sum, one) => sum + (one.amount ?? 0), 0);
+  const of = (kind: string) => stock.data.parts.filter((part) => part.kind === kind && part.ball_mm === mm);
+  const pieces = of("balls").reduce((sum, entry) => sum + (entry.amount ?? 0), 0);
   return (
     <p className="w-full">
       {of("balls").length > 0
@@ -594,7 +598,7 @@ function BallsAtHand({ mm, stencil }: { mm: number | null; stencil: boolean }) {
 /** A template's phases as they are typed. */
 function airOf(template: ReworkData["templates"][number] | undefined): string {
   return (template?.air ?? [])
-    .map((one) => `${one.phase} ${one.celsius ?? ""}${one.seconds ? `/${one.seconds}` : ""}`.trim())
+    .map((entry) => `${entry.phase} ${entry.celsius ?? ""}${entry.seconds ? `/${entry.seconds}` : ""}`.trim())
     .join(", ");
 }
 
@@ -602,11 +606,11 @@ function airOf(template: ReworkData["templates"][number] | undefined): string {
 function phasesOf(text: string): { phase: string; celsius: number | null; seconds: number | null }[] {
   return text
     .split(",")
-    .map((one) => one.trim())
+    .map((name) => name.trim())
     .filter(Boolean)
-    .map((one) => {
-      const [, phase = one, celsius, seconds] =
-        /^(.*?)\s*(\d+(?:\.\d+)?)?(?:\/(\d+(?:\.\d+)?))?$/.exec(one) ?? [];
+    .map((name) => {
+      const [, phase = name, celsius, seconds] =
+        /^(.*?)\s*(\d+(?:\.\d+)?)?(?:\/(\d+(?:\.\d+)?))?$/.exec(name) ?? [];
       return {
         phase: (phase || "air").slice(0, 40),
         celsius: celsius ? Number(celsius) : null,

@@ -27,17 +27,17 @@ export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
             <Trans>Loose</Trans>
           </h3>
           <ul aria-label={t`Loose chips`}>
-            {rework.loose.map((one) => (
-              <li key={one.chip} className="border-rule border-t py-1">
+            {rework.loose.map((entry) => (
+              <li key={entry.chip} className="border-rule border-t py-1">
                 <Trans>
-                  <Link className="font-bold font-mono underline underline-offset-3" to={lifeAt(one.chip)}>
-                    {one.chip}
+                  <Link className="font-bold font-mono underline underline-offset-3" to={lifeAt(entry.chip)}>
+                    {entry.chip}
                   </Link>
-                  , heated {one.cycles} times, in the open since {moment(one.since)}.
+                  , heated {entry.cycles} times, in the open since {moment(entry.since)}.
                 </Trans>
-                {one.too_long_h !== null && (
+                {entry.too_long_h !== null && (
                   <strong className="text-suspect">
-                    <Trans> {Math.round(one.too_long_h)} hours: bake it before it is heated.</Trans>
+                    <Trans> {Math.round(entry.too_long_h)} hours: bake it before it is heated.</Trans>
                   </strong>
                 )}
               </li>
@@ -54,24 +54,24 @@ export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
         </p>
       )}
       <ol aria-label={t`What was done`}>
-        {[...rework.events].reverse().map((one) => (
-          <li key={one.id} className="border-rule border-t py-2" data-rework={one.do}>
+        {[...rework.events].reverse().map((event) => (
+          <li key={event.id} className="border-rule border-t py-2" data-rework={event.do}>
             <p>
-              <strong className="font-mono">{one.site || one.chip}</strong> <strong>{one.words}</strong>
-              {one.chip_in && (
+              <strong className="font-mono">{event.site || event.chip}</strong> <strong>{event.words}</strong>
+              {event.chip_in && (
                 <Trans>
                   ,{" "}
-                  <Link className="underline underline-offset-3 font-mono" to={lifeAt(one.chip_in)}>
-                    {one.chip_in}
+                  <Link className="underline underline-offset-3 font-mono" to={lifeAt(event.chip_in)}>
+                    {event.chip_in}
                   </Link>{" "}
                   on
                 </Trans>
               )}
-              {one.drawer && (
+              {event.drawer && (
                 <Trans>
                   , one of{" "}
-                  <Link className="underline underline-offset-3 font-mono" to={lifeAt(one.drawer)}>
-                    {one.drawer}
+                  <Link className="underline underline-offset-3 font-mono" to={lifeAt(event.drawer)}>
+                    {event.drawer}
                   </Link>{" "}
                   on
                 </Trans>
@@ -79,32 +79,32 @@ export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
               .{" "}
               {sentence(
                 [
-                  one.rails.length > 0 && t`for ${one.rails.join(" ")}`,
-                  one.node &&
-                    t`for ${one.node}${one.came_of ? `: ${CAME_OF[one.came_of] ?? one.came_of}` : ""}`,
-                  one.rating,
-                  one.alloy_off && t`${one.alloy_off} off`,
-                  one.alloy_on && t`${one.alloy_on} on`,
-                  one.preheat_c && t`preheat ${one.preheat_c} °C`,
-                  ...one.air.map(
+                  event.rails.length > 0 && t`for ${event.rails.join(" ")}`,
+                  event.node &&
+                    t`for ${event.node}${event.came_of ? `: ${CAME_OF[event.came_of] ?? event.came_of}` : ""}`,
+                  event.rating,
+                  event.alloy_off && t`${event.alloy_off} off`,
+                  event.alloy_on && t`${event.alloy_on} on`,
+                  event.preheat_c && t`preheat ${event.preheat_c} °C`,
+                  ...event.air.map(
                     (air) =>
                       `${air.phase}${air.celsius ? ` ${air.celsius} °C` : ""}${air.seconds ? ` ${air.seconds} s` : ""}`,
                   ),
-                  one.balls &&
-                    t`balls by ${one.balls}${one.ball_mm ? t` ${one.ball_mm} mm` : ""}${one.ball_count ? `, ${one.ball_count}` : ""}`,
-                  one.shields.length > 0 && t`shields on ${one.shields.join(" ")}`,
-                  one.moved && t`moved: ${one.moved}`,
-                  one.minutes && t`${one.minutes} min`,
+                  event.balls &&
+                    t`balls by ${event.balls}${event.ball_mm ? t` ${event.ball_mm} mm` : ""}${event.ball_count ? `, ${event.ball_count}` : ""}`,
+                  event.shields.length > 0 && t`shields on ${event.shields.join(" ")}`,
+                  event.moved && t`moved: ${event.moved}`,
+                  event.minutes && t`${event.minutes} min`,
                 ]
                   .filter(Boolean)
                   .join(", "),
               )}{" "}
-              {sentence(one.result)} {sentence(one.note)}
+              {sentence(event.result)} {sentence(event.note)}
             </p>
             <p className="flex flex-wrap items-center gap-2 text-soft">
-              {one.job_label}
-              {one.step !== "rework" && t`, at ${sentence(one.step).slice(0, -1)}`}, {one.by},{" "}
-              {moment(one.at)}.{mayWork && <TakeBack act={one.id} />}
+              {event.job_label}
+              {event.step !== "rework" && t`, at ${sentence(event.step).slice(0, -1)}`}, {event.by},{" "}
+              {moment(event.at)}.{mayWork && <TakeBack act={event.id} />}
             </p>
           </li>
         ))}

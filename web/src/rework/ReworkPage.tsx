@@ -133,7 +133,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
 
 /** What was named nearest to a click on a photograph; none where nothing lies near. */
 function nearest(points: Ohms["points"], on: Photograph, [x, y]: Point): string | null {
-  const away = (one: Ohms["points"][number]) => Math.hypot((one.x_px ?? 0) - x, (one.y_px ?? 0) - y);
-  const [first] = points.filter((one) => one.picture === on.sha256).sort((a, b) => away(a) - away(b));
+  const away = (entry: Ohms["points"][number]) => Math.hypot((entry.x_px ?? 0) - x, (entry.y_px ?? 0) - y);
+  const [first] = points.filter((point) => point.picture === on.sha256).sort((a, b) => away(a) - away(b));
   return first && away(first) < on.width_px / 20 ? first.name : null;
 }

@@ -14,7 +14,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const [name, setName] = useState("");
   const [kind, setKind] = useState<Kind>("curing");
   const [minutes, setMinutes] = useState("");
-  const own = timers.filter((one) => one.job === job.number);
+  const own = timers.filter((timer) => timer.job === job.number);
   const many = Number(minutes.replace(",", "."));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -75,15 +75,15 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
         </p>
       )}
       <ul aria-label={t`Timers`}>
-        {own.map((one) => (
-          <li key={one.id} className="flex items-center gap-3 border-rule border-t py-2">
-            <strong className="font-mono text-3xl">{left(one.ends_at, now)}</strong>
+        {own.map((entry) => (
+          <li key={entry.id} className="flex items-center gap-3 border-rule border-t py-2">
+            <strong className="font-mono text-3xl">{left(entry.ends_at, now)}</strong>
             <span className="flex-1">
-              {one.name}, {one.timed}
+              {entry.name}, {entry.timed}
             </span>
             {mayWork && (
-              <button type="button" className="button" onClick={() => void stop(one.id)}>
-                {new Date(one.ends_at).getTime() <= now ? t`Heard` : t`Stop`}
+              <button type="button" className="button" onClick={() => void stop(entry.id)}>
+                {new Date(entry.ends_at).getTime() <= now ? t`Heard` : t`Stop`}
               </button>
             )}
           </li>

@@ -25,7 +25,7 @@ export function SetupPage() {
   if (!setup.data) return <Loading what={t`Looking what is there`} />;
   const { money, others, board_models, jobs } = setup.data;
   const skip = (name: string) => {
-    const next = skipped.includes(name) ? skipped.filter((one) => one !== name) : [...skipped, name];
+    const next = skipped.includes(name) ? skipped.filter((word) => word !== name) : [...skipped, name];
     localStorage.setItem(SKIPPED, next.join(" "));
     setSkipped(next);
   };

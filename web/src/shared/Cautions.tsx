@@ -10,17 +10,17 @@ export function Cautions({ of }: { of: readonly string[] }) {
     queryKey: ["cautions"],
     queryFn: async () => data(await api.GET("/api/v1/cautions")),
   });
-  const asked = (cautions.data?.cautions ?? []).filter((one) => of.includes(one.key));
-  const open = asked.filter((one) => !one.seen);
+  const asked = (cautions.data?.cautions ?? []).filter((caution) => of.includes(caution.key));
+  const open = asked.filter((entry) => !entry.seen);
   const read = async () => {
-    for (const one of open) {
-      const params = { path: { caution: one.key } };
+    for (const entry of open) {
+      const params = { path: { caution: entry.key } };
       const now = data(await api.POST("/api/v1/cautions/{caution}/seen", { params }));
       queries.setQueryData(["cautions"], now);
     }
   };
   if (asked.length === 0) return null;
-  const once = open.filter((one) => !one.every_time);
+  const once = open.filter((entry) => !entry.every_time);
   return (
     <aside
       aria-label={t`Cautions`}
@@ -28,7 +28,7 @@ export function Cautions({ of }: { of: readonly string[] }) {
       data-testid="cautions"
     >
       <p className={open.length > 0 ? "" : "text-soft"}>
-        {(open.length > 0 ? open : asked).map((one) => one.says).join(" ")}{" "}
+        {(open.length > 0 ? open : asked).map((entry) => entry.says).join(" ")}{" "}
         <span className="text-soft">{cautions.data?.defer}</span>
       </p>
       {once.length > 0 && (

@@ -16,7 +16,7 @@ export function useKeeping(stale: readonly QueryKey[]) {
     try {
       const answer = data(await ask());
       if (key) queries.setQueryData(key, answer);
-      for (const one of stale) void queries.invalidateQueries({ queryKey: one });
+      for (const array of stale) void queries.invalidateQueries({ queryKey: array });
       return answer;
     } catch (error) {
       setProblem(error instanceof Problem ? error : new Problem(0, "away", (error as Error).message, {}));

@@ -18,7 +18,7 @@ export function keyActs(key: string): boolean {
 
 /** Do what a key does, as if it were pressed with the focus in no field. */
 export function actOf(key: string) {
-  const keys = listening.findLast((one) => key in one.current);
+  const keys = listening.findLast((entry) => key in entry.current);
   keys?.current[key]?.(new KeyboardEvent("keydown", { key }));
 }
 

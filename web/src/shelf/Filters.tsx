@@ -61,9 +61,9 @@ export function Filters({ wanted, want }: FiltersProps) {
         onChange={(event) => change({ board_model: event.target.value })}
       >
         <option value="">{t`all boards`}</option>
-        {models.data?.map((one) => (
-          <option key={one.slug} value={one.slug}>
-            {one.name}
+        {models.data?.map((model) => (
+          <option key={model.slug} value={model.slug}>
+            {model.name}
           </option>
         ))}
       </select>
@@ -111,27 +111,27 @@ export function Filters({ wanted, want }: FiltersProps) {
       )}
       {saved.data && saved.data.length > 0 && (
         <ul aria-label={t`Kept filters`} className="flex w-full flex-wrap gap-2">
-          {saved.data.map((one) => (
-            <li key={one.id} className="flex rounded-md border-2 border-edge">
+          {saved.data.map((entry) => (
+            <li key={entry.id} className="flex rounded-md border-2 border-edge">
               <button
                 type="button"
                 className="min-h-11 px-3 font-semibold"
                 onClick={() =>
                   want({
-                    text: one.text ?? "",
-                    board_model: one.board_model ?? "",
-                    move: one.move ?? "",
-                    express: one.express ?? false,
+                    text: entry.text ?? "",
+                    board_model: entry.board_model ?? "",
+                    move: entry.move ?? "",
+                    express: entry.express ?? false,
                   })
                 }
               >
-                {one.name}
+                {entry.name}
               </button>
               <button
                 type="button"
                 className="min-h-11 px-2 text-soft"
-                aria-label={t`Drop the filter ${one.name}`}
-                onClick={() => void drop(one.id)}
+                aria-label={t`Drop the filter ${entry.name}`}
+                onClick={() => void drop(entry.id)}
               >
                 <Trans>drop</Trans>
               </button>

@@ -36,21 +36,21 @@ export function MailboxPage() {
           <Trans>Messages to send</Trans>
         </h2>
         <ul>
-          {reminders.data.map((one) => (
-            <li key={one.key} className="flex flex-wrap items-center gap-3 border-rule border-t py-2">
+          {reminders.data.map((reminder) => (
+            <li key={reminder.key} className="flex flex-wrap items-center gap-3 border-rule border-t py-2">
               <span className="min-w-0 flex-1">
-                <strong>{one.customer}</strong>, {one.card}: {one.words}{" "}
+                <strong>{reminder.customer}</strong>, {reminder.card}: {reminder.words}{" "}
                 <span className="text-soft">
                   <Trans>
-                    {one.job_label}, since {day(one.due)}
+                    {reminder.job_label}, since {day(reminder.due)}
                   </Trans>
                 </span>
               </span>
-              <Link className="button grid place-items-center" to={`/jobs/${one.job}/return/customer`}>
+              <Link className="button grid place-items-center" to={`/jobs/${reminder.job}/return/customer`}>
                 <Trans>Write</Trans>
               </Link>
-              {one.kind === "follow-up" && (
-                <button type="button" className="button" onClick={() => void done(one.key)}>
+              {reminder.kind === "follow-up" && (
+                <button type="button" className="button" onClick={() => void done(reminder.key)}>
                   <Trans>Done</Trans>
                 </button>
               )}
@@ -69,20 +69,20 @@ export function MailboxPage() {
           <Trans>Sent</Trans>
         </h2>
         <ol>
-          {mailbox.data.map((one) => (
-            <li key={one.id} className="border-rule border-t py-2">
+          {mailbox.data.map((entry) => (
+            <li key={entry.id} className="border-rule border-t py-2">
               <details>
                 <summary className="cursor-pointer">
-                  <strong>{one.subject}</strong>{" "}
+                  <strong>{entry.subject}</strong>{" "}
                   <span className="text-soft">
                     <Trans>
-                      to {one.to}, {one.by}, {moment(one.at)}
+                      to {entry.to}, {entry.by}, {moment(entry.at)}
                     </Trans>
                   </span>
                 </summary>
-                <p className="whitespace-pre-wrap pl-4">{asKept(one.text)}</p>
-                <Link className="button-plain" to={`/jobs/${one.job}/return/customer`}>
-                  {one.job_label}
+                <p className="whitespace-pre-wrap pl-4">{asKept(entry.text)}</p>
+                <Link className="button-plain" to={`/jobs/${entry.job}/return/customer`}>
+                  {entry.job_label}
                 </Link>
               </details>
             </li>

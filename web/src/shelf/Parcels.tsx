@@ -62,8 +62,8 @@ export function Parcels() {
         </p>
       )}
       <ul className="border-t border-rule" aria-label={t`Parcels`}>
-        {parcels.data?.map((one) => (
-          <Row key={one.id} parcel={one} keep={keep} />
+        {parcels.data?.map((parcel) => (
+          <Row key={parcel.id} parcel={parcel} keep={keep} />
         ))}
       </ul>
       <Announce keep={keep} />
@@ -125,9 +125,9 @@ function Row({ parcel, keep }: { parcel: ExpectedParcel; keep: Keep }) {
               {last.words} <span className="text-soft">{moment(last.at)}</span>
             </summary>
             <ol>
-              {parcel.events.map((one) => (
-                <li key={`${one.kind} ${one.at}`} className="text-soft">
-                  {moment(one.at)}: {one.words}
+              {parcel.events.map((event) => (
+                <li key={`${event.kind} ${event.at}`} className="text-soft">
+                  {moment(event.at)}: {event.words}
                 </li>
               ))}
             </ol>

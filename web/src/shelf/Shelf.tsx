@@ -36,7 +36,7 @@ export function Shelf() {
     queryFn: async () => data(await api.GET("/api/v1/shelf", { params: { query: wanted } })),
   });
   const choose = (number: number) =>
-    setChosen(chosen.includes(number) ? chosen.filter((one) => one !== number) : [...chosen, number]);
+    setChosen(chosen.includes(number) ? chosen.filter((value) => value !== number) : [...chosen, number]);
   const jobs = shelf.data?.groups.flatMap((group) => group.jobs) ?? [];
   return (
     <main className="p-6">
@@ -144,7 +144,7 @@ function MessagesLink() {
 /** How many parcels are announced, and how many of them late. */
 function ParcelsLink() {
   const parcels = useParcels();
-  const late = parcels.data?.filter((one) => one.days_late > 0).length ?? 0;
+  const late = parcels.data?.filter((parcel) => parcel.days_late > 0).length ?? 0;
   return (
     <Link to="/parcels" className="button grid place-items-center">
       <span>

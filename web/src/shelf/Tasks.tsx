@@ -22,17 +22,21 @@ export function Tasks() {
         <Trans>Tasks for others</Trans>
       </h2>
       <ul className="border-t border-rule" aria-label={t`Tasks`}>
-        {tasks.data.map((one) => (
-          <li key={one.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-0.5">
-            <Link className="button-plain font-mono" to={`/jobs/${one.job}`}>
-              J-{String(one.job).padStart(4, "0")}
+        {tasks.data.map((task) => (
+          <li key={task.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-0.5">
+            <Link className="button-plain font-mono" to={`/jobs/${task.job}`}>
+              J-{String(task.job).padStart(4, "0")}
             </Link>
-            <strong className="flex-1">{one.words}</strong>
+            <strong className="flex-1">{task.words}</strong>
             <span className="text-soft">
-              {one.taken_by ? t`taken by ${one.taken_by}` : t`asked by ${one.by}`}
+              {task.taken_by ? t`taken by ${task.taken_by}` : t`asked by ${task.by}`}
             </span>
-            <button type="button" className="button" onClick={() => void move(one.id, one.taken_by !== null)}>
-              {one.taken_by ? t`Done` : t`I take it`}
+            <button
+              type="button"
+              className="button"
+              onClick={() => void move(task.id, task.taken_by !== null)}
+            >
+              {task.taken_by ? t`Done` : t`I take it`}
             </button>
           </li>
         ))}

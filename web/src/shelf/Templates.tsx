@@ -32,7 +32,7 @@ function Entry({ kept }: { kept: Template[] }) {
   const [templates, setTemplates] = useState(kept);
   const keeping = useKeeping([]);
   const change = (at: number, part: Partial<Template>) =>
-    setTemplates(templates.map((one, other) => (other === at ? { ...one, ...part } : one)));
+    setTemplates(templates.map((template, other) => (other === at ? { ...template, ...part } : template)));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     await keeping.keep(
@@ -49,32 +49,32 @@ function Entry({ kept }: { kept: Template[] }) {
         <p className="text-soft">
           <Trans>Filled by the job, in braces: {PLACES}.</Trans>
         </p>
-        {templates.map((one, at) => (
-          <fieldset key={one.key} className="space-y-2 border-rule border-t pt-2">
-            <legend className="sr-only">{one.name}</legend>
+        {templates.map((template, at) => (
+          <fieldset key={template.key} className="space-y-2 border-rule border-t pt-2">
+            <legend className="sr-only">{template.name}</legend>
             <div className="flex flex-wrap gap-3">
               <TextField
                 label={t`template`}
-                value={one.name}
+                value={template.name}
                 onChange={(name) => change(at, { name })}
                 wide="w-56"
                 maxLength={80}
               />
               <TextField
                 label={t`subject`}
-                value={one.subject}
+                value={template.subject}
                 onChange={(subject) => change(at, { subject })}
               />
             </div>
             <label className="block">
               <span className="block text-soft">
-                <Trans>text of {one.name}</Trans>
+                <Trans>text of {template.name}</Trans>
               </span>
               <textarea
                 className="field w-full"
                 rows={8}
                 maxLength={8000}
-                value={one.text}
+                value={template.text}
                 onChange={(event) => change(at, { text: event.target.value })}
               />
             </label>

@@ -27,14 +27,14 @@ export function Alike({ number, readings }: { number: number; readings: number }
         </p>
       )}
       <ol aria-label={t`Past cards that read like this one`}>
-        {found.data.map((one, at) => (
+        {found.data.map((entry, at) => (
           <li
-            key={one.number}
+            key={entry.number}
             className="grid grid-cols-[1.5rem_1fr_auto] items-baseline gap-3 border-t border-rule py-1"
           >
             <span className="font-mono text-xl font-bold">{at + 1}</span>
             <span>
-              {one.had.map((cause) => (
+              {entry.had.map((cause) => (
                 <span key={cause.cause} className="block">
                   <strong>{cause.cause}</strong>
                   {cause.by_what && `: ${cause.by_what}`}
@@ -42,13 +42,13 @@ export function Alike({ number, readings }: { number: number; readings: number }
               ))}
               <span className="text-soft">
                 <Trans>
-                  Alike at {listed(one.agree)}
-                  {one.differ.length > 0 ? t`; not at ${listed(one.differ)}` : ""}.
+                  Alike at {listed(entry.agree)}
+                  {entry.differ.length > 0 ? t`; not at ${listed(entry.differ)}` : ""}.
                 </Trans>
               </span>
             </span>
-            <Link className="button-plain" to={`/jobs/${one.number}/ohms`}>
-              {one.job}
+            <Link className="button-plain" to={`/jobs/${entry.number}/ohms`}>
+              {entry.job}
             </Link>
           </li>
         ))}

@@ -13,7 +13,7 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
   const [note, setNote] = useState("");
   const [at, setAt] = useState("");
   const [above, setAbove] = useState<string | null>(null);
-  const feed = shorts.feeds.find((one) => one.rail === rail) ?? shorts.feeds[0];
+  const feed = shorts.feeds.find((entry) => entry.rail === rail) ?? shorts.feeds[0];
   if (!feed) return null;
   const read = (text: string) => Number(text.replace(",", "."));
   const ready = volts.trim() !== "" && amps.trim() !== "" && read(volts) >= 0 && read(amps) >= 0;
@@ -37,9 +37,9 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
         <label className="flex items-center gap-2">
           <Trans>into</Trans>
           <select className="field" value={feed.rail} onChange={(event) => setRail(event.target.value)}>
-            {shorts.feeds.map((one) => (
-              <option key={one.rail} value={one.rail}>
-                {one.name}, {one.shown}
+            {shorts.feeds.map((entry) => (
+              <option key={entry.rail} value={entry.rail}>
+                {entry.name}, {entry.shown}
               </option>
             ))}
           </select>
@@ -74,8 +74,8 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
       </p>
       <p className={feed.warms ? "" : "border-l-4 border-next pl-3"}>{feed.says}</p>
       <ul className="mt-1 border-l-4 border-ink pl-3" aria-label={t`Cautions`}>
-        {feed.cautions.map((one) => (
-          <li key={one}>{one}</li>
+        {feed.cautions.map((caution) => (
+          <li key={caution}>{caution}</li>
         ))}
       </ul>
       {above && (

@@ -18,7 +18,7 @@ type Fed = Shorts["injections"][number];
 /** What was fed, what it says of the short, and where it glowed: clicked, or from a thermal picture. */
 export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogProps) {
   if (shorts.injections.length === 0) return null;
-  const laid = shorts.injections.some((one) => one.thermals.length > 0);
+  const laid = shorts.injections.some((injection) => injection.thermals.length > 0);
   return (
     <section aria-labelledby="log-title" data-testid="injection-log">
       <h3 id="log-title" className="text-lg font-bold">
@@ -39,33 +39,35 @@ export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogPro
         </label>
       )}
       <ol aria-label={t`Injections`}>
-        {[...shorts.injections].reverse().map((one) => (
-          <li key={one.id} className="space-y-1 border-t border-rule py-2">
+        {[...shorts.injections].reverse().map((injection) => (
+          <li key={injection.id} className="space-y-1 border-t border-rule py-2">
             <p className="flex flex-wrap items-baseline gap-x-4">
               <strong className="font-mono text-xl">
-                {one.volts} V × {one.amps} A
+                {injection.volts} V × {injection.amps} A
               </strong>
               <span>
-                <Trans>into {one.rail}</Trans>
-                {one.ohms !== null && (
+                <Trans>into {injection.rail}</Trans>
+                {injection.ohms !== null && (
                   <Trans>
-                    : the short is <strong className="font-mono">{one.ohms.toPrecision(2)} Ω</strong>
+                    : the short is <strong className="font-mono">{injection.ohms.toPrecision(2)} Ω</strong>
                   </Trans>
                 )}
                 <Trans>
-                  , <span className="font-mono">{one.watts.toPrecision(2)}</span> W to see
-                  {one.point ? t`, at ${one.point}` : ""}
-                  {one.wire ? t`, by a wire` : ""}
-                  {one.advised_v != null ? t`, above the ${one.advised_v} V advised` : ""}
+                  , <span className="font-mono">{injection.watts.toPrecision(2)}</span> W to see
+                  {injection.point ? t`, at ${injection.point}` : ""}
+                  {injection.wire ? t`, by a wire` : ""}
+                  {injection.advised_v != null ? t`, above the ${injection.advised_v} V advised` : ""}
                 </Trans>
               </span>
               <span className="text-soft">
-                {one.by}, {moment(one.at)}
+                {injection.by}, {moment(injection.at)}
               </span>
             </p>
-            {one.note && <p>{one.note}</p>}
-            <Spots fed={one} drawn={shorts.photo_mm === null} />
-            {mayWork && <Spot fed={one} hunting={hunting} side={side} drawn={shorts.photo_mm === null} />}
+            {injection.note && <p>{injection.note}</p>}
+            <Spots fed={injection} drawn={shorts.photo_mm === null} />
+            {mayWork && (
+              <Spot fed={injection} hunting={hunting} side={side} drawn={shorts.photo_mm === null} />
+            )}
           </li>
         ))}
       </ol>

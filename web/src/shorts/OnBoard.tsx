@@ -15,9 +15,9 @@ const LEAST_CHANCE = 0.15;
 
 /** The hunt on the drawing: the thermal picture laid over, where it glowed, the nearest parts, what is off. */
 export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
-  const thermal = newest(shorts.injections.flatMap((one) => one.thermals));
-  const glow = newest(shorts.injections.flatMap((one) => one.glows));
-  const part = (name: string) => drawing.parts.find((one) => one.designator === name);
+  const thermal = newest(shorts.injections.flatMap((injection) => injection.thermals));
+  const glow = newest(shorts.injections.flatMap((injection) => injection.glows));
+  const part = (name: string) => drawing.parts.find((entry) => entry.designator === name);
   const xs = drawing.outline.map(([x = 0]) => x);
   const ys = drawing.outline.map(([, y = 0]) => y);
   const [left, right, bottom, top] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
@@ -40,11 +40,11 @@ export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
           />
         </g>
       )}
-      {stillOff(shorts).map((one) => {
-        const at = part(one.part)?.at;
+      {stillOff(shorts).map((entry) => {
+        const at = part(entry.part)?.at;
         if (!at) return null;
         return (
-          <g key={one.id} transform={`translate(${placed(view, at).join(" ")})`} data-off={one.part}>
+          <g key={entry.id} transform={`translate(${placed(view, at).join(" ")})`} data-off={entry.part}>
             <rect
               x={-2.4}
               y={-2}
@@ -69,7 +69,7 @@ export function OnBoard({ shorts, drawing, view, hunting }: OnBoardProps) {
       )}
       {shorts.near
         .slice(0, MOST_NEAR)
-        .map((one, number) => ({ one, number, at: part(one.designator)?.at }))
+        .map((entry, number) => ({ one: entry, number, at: part(entry.designator)?.at }))
         .filter(({ one, number }) => number === 0 || one.chance >= LEAST_CHANCE)
         .reverse()
         .map(
@@ -105,5 +105,5 @@ function Pennant({ at, number }: { at: readonly number[]; number: number }) {
 }
 
 function newest<T extends { at: string }>(rows: readonly T[]): T | undefined {
-  return rows.reduce<T | undefined>((last, one) => (last && last.at > one.at ? last : one), undefined);
+  return rows.reduce<T | undefined>((last, row) => (last && last.at > row.at ? last : row), undefined);
 }

@@ -45,21 +45,21 @@ export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: Sh
       {shorts.step && (
         <Next step={shorts.step} job={job} hunting={hunting} choose={choose} mayWork={mayWork} />
       )}
-      {shorts.bridges.map((one) => (
-        <p key={one.says} className="border-l-4 border-ink pl-3">
-          {one.says}
+      {shorts.bridges.map((bridge) => (
+        <p key={bridge.says} className="border-l-4 border-ink pl-3">
+          {bridge.says}
         </p>
       ))}
-      {shorts.killed.map((one) => (
-        <p key={one.says} className="border-l-4 border-suspect pl-3">
-          {one.says}
+      {shorts.killed.map((entry) => (
+        <p key={entry.says} className="border-l-4 border-suspect pl-3">
+          {entry.says}
         </p>
       ))}
       {shorts.near.length > 0 && <Near shorts={shorts} hunting={hunting} mayWork={mayWork} />}
       <Suspects shorts={shorts} choose={choose} />
-      {shorts.sides.map((one) => (
-        <p key={one.coil} className="border-l-4 border-ink pl-3">
-          {one.why}
+      {shorts.sides.map((side) => (
+        <p key={side.coil} className="border-l-4 border-ink pl-3">
+          {side.why}
         </p>
       ))}
       {mayWork && shorts.feeds.length > 0 && (
@@ -121,15 +121,15 @@ function Suspects({ shorts, choose }: SuspectsProps) {
         <Trans>What may short them</Trans>
       </h3>
       <ol aria-label={t`Suspects`}>
-        {shorts.suspects.slice(0, MOST_SUSPECTS).map((one, number) => {
-          const proof = shorts.proofs.find((other) => other.designator === one.designator);
+        {shorts.suspects.slice(0, MOST_SUSPECTS).map((suspect, number) => {
+          const proof = shorts.proofs.find((other) => other.designator === suspect.designator);
           return (
-            <li key={one.designator} className="border-t border-rule py-1">
+            <li key={suspect.designator} className="border-t border-rule py-1">
               <div className="grid grid-cols-[1.5rem_4rem_1fr_auto] items-baseline gap-3">
                 <span className="font-mono text-xl font-bold text-suspect">{number + 1}</span>
-                <strong className="font-mono text-lg">{one.designator}</strong>
-                <span>{one.why}</span>
-                <span className="text-soft">{one.chance.toFixed(2)}</span>
+                <strong className="font-mono text-lg">{suspect.designator}</strong>
+                <span>{suspect.why}</span>
+                <span className="text-soft">{suspect.chance.toFixed(2)}</span>
               </div>
               {proof && (
                 <button
@@ -157,21 +157,21 @@ function Near({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; 
         <Trans>By the warm spot</Trans>
       </h3>
       <ol aria-label={t`By the warm spot`}>
-        {shorts.near.map((one, number) => (
+        {shorts.near.map((entry, number) => (
           <li
-            key={one.designator}
+            key={entry.designator}
             className="grid grid-cols-[1.5rem_4rem_1fr_auto_auto] items-baseline gap-3 border-t border-rule py-1"
           >
             <span className="font-mono text-xl font-bold text-suspect">{number + 1}</span>
-            <strong className="font-mono text-lg">{one.designator}</strong>
-            <span>{one.why}</span>
-            <span className="text-soft">{one.chance.toFixed(2)}</span>
+            <strong className="font-mono text-lg">{entry.designator}</strong>
+            <span>{entry.why}</span>
+            <span className="text-soft">{entry.chance.toFixed(2)}</span>
             {mayWork && (
               <button
                 type="button"
                 className="button-plain"
-                aria-label={t`${one.designator} is off`}
-                onClick={() => void hunting.takeOff(one.designator)}
+                aria-label={t`${entry.designator} is off`}
+                onClick={() => void hunting.takeOff(entry.designator)}
               >
                 <Trans>Is off</Trans>
               </button>
@@ -187,7 +187,7 @@ function Near({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; 
 function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; mayWork: boolean }) {
   const [cutting, setCutting] = useState(false);
   const [places, setPlaces] = useState<string[]>([]);
-  const where = [...new Set([...shorts.phases, ...stillOff(shorts).map((one) => one.part)])];
+  const where = [...new Set([...shorts.phases, ...stillOff(shorts).map((entry) => entry.part)])];
   const rail = shorts.shorted[0] ?? shorts.off.at(-1)?.rails[0] ?? "";
   return (
     <section aria-labelledby="off-title" data-testid="taken-off">
@@ -200,33 +200,33 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
         </p>
       )}
       <ul>
-        {shorts.off.map((one) => (
-          <li key={one.id} className="border-t border-rule py-1">
+        {shorts.off.map((entry) => (
+          <li key={entry.id} className="border-t border-rule py-1">
             <Trans>
-              <strong className="font-mono">{one.part}</strong>
-              {shorts.on_again.includes(one.id) ? t`, on again` : ""}, while{" "}
-              {one.rails.join(", ") || t`nothing`} read short;{" "}
+              <strong className="font-mono">{entry.part}</strong>
+              {shorts.on_again.includes(entry.id) ? t`, on again` : ""}, while{" "}
+              {entry.rails.join(", ") || t`nothing`} read short;{" "}
               <span className="text-soft">
-                {one.by}, {moment(one.at)}
+                {entry.by}, {moment(entry.at)}
               </span>
             </Trans>
           </li>
         ))}
-        {shorts.cut.map((one) => (
-          <li key={one.id} className="border-t border-rule py-1">
+        {shorts.cut.map((entry) => (
+          <li key={entry.id} className="border-t border-rule py-1">
             <Trans>
-              <strong className="font-mono">{one.place}</strong>: burnt layers of {one.rails.join(", ")} cut
-              out, the place stays empty for good;{" "}
+              <strong className="font-mono">{entry.place}</strong>: burnt layers of {entry.rails.join(", ")}{" "}
+              cut out, the place stays empty for good;{" "}
               <span className="text-soft">
-                {one.by}, {moment(one.at)}
+                {entry.by}, {moment(entry.at)}
               </span>
             </Trans>
           </li>
         ))}
       </ul>
-      {shorts.empty.map((one) => (
-        <p key={one.says} className="border-l-4 border-ink pl-3">
-          {one.says}
+      {shorts.empty.map((entry) => (
+        <p key={entry.says} className="border-l-4 border-ink pl-3">
+          {entry.says}
         </p>
       ))}
       {mayWork && rail && shorts.off.length > 0 && !cutting && (
@@ -240,17 +240,19 @@ function Off({ shorts, hunting, mayWork }: { shorts: Shorts; hunting: Hunting; m
             <Trans>Which places stay empty for good? Grinding dust is harmful: extraction and a mask.</Trans>
           </legend>
           <div className="flex flex-wrap gap-4">
-            {where.map((one) => (
-              <label key={one} className="flex min-h-11 items-center gap-2">
+            {where.map((word) => (
+              <label key={word} className="flex min-h-11 items-center gap-2">
                 <input
                   type="checkbox"
                   className="size-6"
-                  checked={places.includes(one)}
+                  checked={places.includes(word)}
                   onChange={(event) =>
-                    setPlaces(event.target.checked ? [...places, one] : places.filter((name) => name !== one))
+                    setPlaces(
+                      event.target.checked ? [...places, word] : places.filter((name) => name !== word),
+                    )
                   }
                 />
-                {one}
+                {word}
               </label>
             ))}
           </div>

@@ -101,5 +101,5 @@ export type Hunting = ReturnType<typeof useShorts>;
 
 /** Parts that were taken off and are not on again. */
 export function stillOff(shorts: Shorts): Shorts["off"] {
-  return shorts.off.filter((one) => !shorts.on_again.includes(one.id));
+  return shorts.off.filter((entry) => !shorts.on_again.includes(entry.id));
 }

@@ -139,7 +139,7 @@ function Scan() {
     navigate(lifeAt(label));
   };
   // a label that is read whole is that part; else a single hit is what was meant
-  const exact = parts.data?.find((one) => one.exact);
+  const exact = parts.data?.find((part) => part.exact);
   const only = parts.data && !exact && found.data?.length === 1 ? found.data[0] : undefined;
   const onlyPart =
     exact ?? (found.data?.length === 0 && parts.data?.length === 1 ? parts.data[0] : undefined);

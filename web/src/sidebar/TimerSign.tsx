@@ -5,7 +5,7 @@ import { left, useTimers } from "../rework/useTimers";
 /** The timer that ends next, or those that ring: quietly, on every page. */
 export function TimerSign() {
   const { timers, now } = useTimers();
-  const rung = timers.filter((one) => new Date(one.ends_at).getTime() <= now);
+  const rung = timers.filter((timer) => new Date(timer.ends_at).getTime() <= now);
   const next = rung[0] ?? timers[0];
   if (!next) return null;
   return (

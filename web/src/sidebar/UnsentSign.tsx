@@ -36,17 +36,17 @@ export function UnsentSign({ username }: { username: string }) {
             <Trans>Kept in this browser, sent in this order when the server is back.</Trans>
           </p>
           <ol>
-            {unsent.map((one) => (
-              <li key={one.id} className="border-t border-rule py-1">
-                <span className="font-mono text-[15px]">{one.path.replace("/api/v1/", "")}</span>{" "}
+            {unsent.map((entry) => (
+              <li key={entry.id} className="border-t border-rule py-1">
+                <span className="font-mono text-[15px]">{entry.path.replace("/api/v1/", "")}</span>{" "}
                 <span className="text-soft">
-                  {moment(one.at)}
-                  {one.by !== username && t`, by ${one.by}, who must be signed in`}
+                  {moment(entry.at)}
+                  {entry.by !== username && t`, by ${entry.by}, who must be signed in`}
                 </span>
-                {one.refused && (
+                {entry.refused && (
                   <span className="block">
-                    <Trans>Refused: {one.refused} </Trans>
-                    <button type="button" className="button-plain" onClick={() => forgetUnsent(one.id)}>
+                    <Trans>Refused: {entry.refused} </Trans>
+                    <button type="button" className="button-plain" onClick={() => forgetUnsent(entry.id)}>
                       <Trans>Forget it</Trans>
                     </button>
                   </span>

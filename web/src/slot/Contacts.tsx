@@ -31,13 +31,13 @@ const FILL: Record<Contact["kind"], string> = {
 };
 /** Both sides of the connector, contact by contact, in bands from the bracket on; the seen side's row below. */
 export function Contacts({ slot, side, turn, choose }: ContactsProps) {
-  const last = Math.max(...slot.contacts.map((one) => one.place));
+  const last = Math.max(...slot.contacts.map((contact) => contact.place));
   const bands = Math.ceil((last + 1) / BAND);
   const begins = [0, BAND, 2 * BAND, 3 * BAND].slice(0, bands);
   const seen = side === "front" ? "B" : "A";
   const read = new Map<string, Read>();
-  for (const one of slot.readings)
-    if (one.quantity === "diode" && one.to === "ground") read.set(one.contact, one);
+  for (const reading of slot.readings)
+    if (reading.quantity === "diode" && reading.to === "ground") read.set(reading.contact, reading);
   const tall = TOP + 2 * HIGH + GAP;
   const width = BAND * WIDE + 20;
   return (
@@ -63,20 +63,20 @@ export function Contacts({ slot, side, turn, choose }: ContactsProps) {
               : t`on from contact ${first(slot, band)}`}
           </text>
           {slot.contacts
-            .filter((one) => Math.floor(one.place / BAND) === band)
-            .map((one) => {
-              const along = one.place % BAND;
+            .filter((contact) => Math.floor(contact.place / BAND) === band)
+            .map((contact) => {
+              const along = contact.place % BAND;
               const x = (side === "front" ? along : BAND - 1 - along) * WIDE;
-              const y = one.row === seen ? HIGH + 5 : 0;
+              const y = contact.row === seen ? HIGH + 5 : 0;
               return (
                 <OneContact
-                  key={one.name}
-                  one={one}
+                  key={contact.name}
+                  one={contact}
                   x={x}
                   y={y}
-                  hidden={one.row !== seen}
-                  turn={one.name === turn}
-                  read={read.get(one.name)}
+                  hidden={contact.row !== seen}
+                  turn={contact.name === turn}
+                  read={read.get(contact.name)}
                   choose={choose}
                 />
               );
@@ -90,7 +90,9 @@ export function Contacts({ slot, side, turn, choose }: ContactsProps) {
 
 function first(slot: Slot, band: number): number {
   return Math.min(
-    ...slot.contacts.filter((one) => Math.floor(one.place / BAND) === band).map((one) => one.number),
+    ...slot.contacts
+      .filter((contact) => Math.floor(contact.place / BAND) === band)
+      .map((contact) => contact.number),
   );
 }
 
@@ -175,26 +177,28 @@ interface LanesProps {
 
 /** The name of each pair, beside its two contacts. */
 function Lanes({ slot, band, side, seen }: LanesProps) {
-  const pairs = slot.contacts.filter((one) => one.half === "p" && Math.floor(one.place / BAND) === band);
+  const pairs = slot.contacts.filter(
+    (contact) => contact.half === "p" && Math.floor(contact.place / BAND) === band,
+  );
   return (
     <>
-      {pairs.map((one) => {
-        const along = one.place % BAND;
+      {pairs.map((pair) => {
+        const along = pair.place % BAND;
         const middle = (side === "front" ? along + 1 : BAND - 1 - along) * WIDE;
         // a pair that the band's end parts is named within the band
         const x = Math.min(Math.max(middle, 16), BAND * WIDE - 16);
-        const y = one.row === seen ? 2 * HIGH + 19 : -3;
+        const y = pair.row === seen ? 2 * HIGH + 19 : -3;
         return (
           <text
-            key={one.name}
+            key={pair.name}
             x={x}
             y={y}
             fontSize={13}
             textAnchor="middle"
-            opacity={one.used ? 1 : 0.35}
+            opacity={pair.used ? 1 : 0.35}
             className="fill-ink font-bold"
           >
-            {one.lane === null ? t`clock` : `${one.lane} ${one.pair}`}
+            {pair.lane === null ? t`clock` : `${pair.lane} ${pair.pair}`}
           </text>
         );
       })}

@@ -36,14 +36,14 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
   if (slot.isError) return <LoadError problem={slot.error} again={() => slot.refetch()} />;
   if (!slot.data) return <Loading what={t`Reading the slot contacts`} />;
   const found = slot.data;
-  const done = new Set(found.readings.map((one) => one.point));
-  const torn = new Set(found.contacts.filter((one) => one.torn).map((one) => one.name));
+  const done = new Set(found.readings.map((reading) => reading.point));
+  const torn = new Set(found.contacts.filter((entry) => entry.torn).map((entry) => entry.name));
   const waiting = (point: string) => !done.has(point) && !torn.has(point.split(".")[1] ?? "");
   const turn = chosen ?? found.route.find(waiting) ?? null;
   const [where = "", name = ""] = turn?.split(".") ?? [];
-  const contact = found.contacts.find((one) => one.name === name);
+  const contact = found.contacts.find((entry) => entry.name === name);
   const choose = (next: string) => {
-    const point = found.route.find((one) => one.endsWith(`.${next}`)) ?? `slot.${next}`;
+    const point = found.route.find((word) => word.endsWith(`.${next}`)) ?? `slot.${next}`;
     // a second click goes from the core's side of the capacitor to the contact itself, and back
     setChosen(point === turn && point.startsWith("caps.") ? `slot.${next}` : point);
     setLast(null);
@@ -53,7 +53,8 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
     setChosen((by > 0 ? found.route.slice(at + 1).find(waiting) : found.route[at - 1]) ?? null);
   };
   const said =
-    found.readings.find((one) => one.id === last) ?? found.readings.find((one) => one.point === turn);
+    found.readings.find((reading) => reading.id === last) ??
+    found.readings.find((reading) => reading.point === turn);
   const atCapacitor = where === "caps";
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
@@ -100,7 +101,7 @@ export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: Slot
                 y_px: null,
               }}
               points={ohms.points}
-              meter={ohms.meters.find((one) => one.name === usual.meter)}
+              meter={ohms.meters.find((meter) => meter.name === usual.meter)}
               card={{ serial: job.serial, board: job.board_model, off: [] }}
               usual={{ ...usual, mode }}
               setUsual={(next) => {
@@ -236,7 +237,9 @@ interface LanesProps {
 /** The lanes as a table: what each half reads, the lane in a word. */
 function Lanes({ slot, turn, choose }: LanesProps) {
   const read = new Map(
-    slot.readings.filter((one) => one.quantity === "diode").map((one) => [one.point, one]),
+    slot.readings
+      .filter((reading) => reading.quantity === "diode")
+      .map((reading) => [reading.point, reading]),
   );
   return (
     <table className="w-full border-separate border-spacing-0" data-testid="lanes">
@@ -266,7 +269,7 @@ function Lanes({ slot, turn, choose }: LanesProps) {
             </th>
             {HALVES.map(([pair, half]) => {
               const contact = slot.contacts.find(
-                (one) => one.lane === lane.lane && one.pair === pair && one.half === half,
+                (entry) => entry.lane === lane.lane && entry.pair === pair && entry.half === half,
               );
               const point = `${pair === "rx" ? "slot" : "caps"}.${contact?.name}`;
               const one = read.get(point);

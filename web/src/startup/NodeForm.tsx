@@ -34,8 +34,8 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
   const number = (text: string) => Number(text.replace(",", "."));
   const banded = low.trim() !== "" && high.trim() !== "";
   const fits = id.trim() && (!banded || (Number.isFinite(number(low)) && Number.isFinite(number(high))));
-  const others = nodesOf(document).filter((one) => one.id !== node?.id);
-  const points = (document.points ?? []).map((one) => String(one.id));
+  const others = nodesOf(document).filter((entry) => entry.id !== node?.id);
+  const points = (document.points ?? []).map((entry) => String(entry.id));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const said = { point, note: note.trim(), from: from.trim(), sure };
@@ -64,8 +64,8 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
             <Trans>kind</Trans>
           </span>
           <select className="field w-full" value={kind} onChange={(event) => setKind(event.target.value)}>
-            {KINDS.map((one) => (
-              <option key={one}>{one}</option>
+            {KINDS.map((word) => (
+              <option key={word}>{word}</option>
             ))}
           </select>
         </label>
@@ -83,8 +83,8 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
             onChange={(event) => setPoint(event.target.value)}
           >
             <option value="">{t`no point yet`}</option>
-            {points.map((one) => (
-              <option key={one}>{one}</option>
+            {points.map((word) => (
+              <option key={word}>{word}</option>
             ))}
           </select>
         </label>
@@ -114,19 +114,19 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
             <Trans>needs</Trans>
           </legend>
           <div className="flex flex-wrap gap-x-4">
-            {others.map((one) => (
-              <label key={one.id} className="flex min-h-11 items-center gap-2">
+            {others.map((other) => (
+              <label key={other.id} className="flex min-h-11 items-center gap-2">
                 <input
                   type="checkbox"
                   className="size-6"
-                  checked={needs.includes(one.id)}
+                  checked={needs.includes(other.id)}
                   onChange={(event) =>
                     setNeeds(
-                      event.target.checked ? [...needs, one.id] : needs.filter((need) => need !== one.id),
+                      event.target.checked ? [...needs, other.id] : needs.filter((need) => need !== other.id),
                     )
                   }
                 />
-                <span className="font-mono">{one.id}</span>
+                <span className="font-mono">{other.id}</span>
               </label>
             ))}
           </div>

@@ -34,9 +34,9 @@ export function StartupMap({ map, suspects, turn, choose }: StartupMapProps) {
   const places = new Map(map.nodes.map((node) => [node.id, at(node)]));
   const rank = new Map(
     suspects
-      .filter((one) => one.chance >= 0.02)
+      .filter((suspect) => suspect.chance >= 0.02)
       .slice(0, 5)
-      .map((one, number) => [one.node, number + 1]),
+      .map((suspect, number) => [suspect.node, number + 1]),
   );
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawing has no fieldset
@@ -76,7 +76,8 @@ export function StartupMap({ map, suspects, turn, choose }: StartupMapProps) {
           rank={rank.get(node.id)}
           choose={choose}
           step={(by) => {
-            const next = by < 0 ? node.needs[0] : map.nodes.find((one) => one.needs.includes(node.id))?.id;
+            const next =
+              by < 0 ? node.needs[0] : map.nodes.find((entry) => entry.needs.includes(node.id))?.id;
             if (next) choose(next);
           }}
           stop={node.id === (turn ?? map.nodes[0]?.id)}

@@ -91,7 +91,7 @@ function Drawn({ start }: DrawnProps) {
   const from = query.get("from") ?? "";
   const known = from && `${from}, ${session.data?.person?.name ?? ""}`;
   const nodes = nodesOf(document);
-  const node = nodes.find((one) => one.id === chosen);
+  const node = nodes.find((entry) => entry.id === chosen);
   useKeys({ u: () => undo?.(), U: () => redo?.() });
   const save = async () => {
     setProblem("");
@@ -158,10 +158,10 @@ function Drawn({ start }: DrawnProps) {
             {problem || drafting.refused}
           </p>
         )}
-        {misfits.map((one) => (
-          <p key={one.place + one.found} className="border-suspect border-l-4 pl-3">
+        {misfits.map((misfit) => (
+          <p key={misfit.place + misfit.found} className="border-suspect border-l-4 pl-3">
             <Trans>
-              {one.place}: found {one.found}, expected {one.expected}
+              {misfit.place}: found {misfit.found}, expected {misfit.expected}
             </Trans>
           </p>
         ))}
@@ -198,18 +198,18 @@ function Drawn({ start }: DrawnProps) {
           </Link>
         </p>
         <ul aria-label={t`Nodes`}>
-          {nodes.map((one) => (
-            <li key={one.id} className="border-rule border-t">
+          {nodes.map((entry) => (
+            <li key={entry.id} className="border-rule border-t">
               <button
                 type="button"
                 className="grid min-h-10 w-full grid-cols-[6rem_1fr_5rem_9rem] gap-3 text-left"
-                aria-pressed={one.id === chosen}
-                onClick={() => setChosen(one.id)}
+                aria-pressed={entry.id === chosen}
+                onClick={() => setChosen(entry.id)}
               >
-                <strong className="font-mono">{one.id}</strong>
-                <span>{one.name}</span>
-                <span className="font-mono text-soft">{one.point}</span>
-                <span className="text-soft">{[one.from, one.sure].filter(Boolean).join(", ")}</span>
+                <strong className="font-mono">{entry.id}</strong>
+                <span>{entry.name}</span>
+                <span className="font-mono text-soft">{entry.point}</span>
+                <span className="text-soft">{[entry.from, entry.sure].filter(Boolean).join(", ")}</span>
               </button>
             </li>
           ))}

@@ -38,30 +38,30 @@ export function Donors() {
   if (donors.isError) return <LoadError problem={donors.error} again={() => donors.refetch()} />;
   if (!donors.data) return <Loading what={t`Reading the donors`} />;
   const serial = query.get("card") ?? "";
-  const chosen = donors.data.donors.find((one) => one.serial === serial);
+  const chosen = donors.data.donors.find((donor) => donor.serial === serial);
   return (
     <div className="grid gap-8 lg:grid-cols-[26rem_1fr]">
       <section aria-label={t`Donor cards`}>
         <ul>
-          {donors.data.donors.map((one) => (
-            <li key={one.serial} className="border-rule border-t">
+          {donors.data.donors.map((donor) => (
+            <li key={donor.serial} className="border-rule border-t">
               <button
                 type="button"
-                aria-pressed={one === chosen}
-                className={`w-full px-2 py-2 text-left ${one === chosen ? "bg-sheet shadow-[inset_4px_0_0_var(--color-ink)]" : ""}`}
-                onClick={() => setQuery({ card: one.serial })}
+                aria-pressed={donor === chosen}
+                className={`w-full px-2 py-2 text-left ${donor === chosen ? "bg-sheet shadow-[inset_4px_0_0_var(--color-ink)]" : ""}`}
+                onClick={() => setQuery({ card: donor.serial })}
               >
-                <strong className="font-mono text-lg">{one.serial}</strong> {one.model}
+                <strong className="font-mono text-lg">{donor.serial}</strong> {donor.model}
                 <span className="block">
                   <span aria-hidden className="inline-block w-5 font-bold">
-                    {JUDGED[one.judged][0]}
+                    {JUDGED[donor.judged][0]}
                   </span>
-                  <strong>{JUDGED[one.judged][1]}</strong>
-                  {one.serves.length > 0 && t`, serves for ${listed(one.serves)}`}
+                  <strong>{JUDGED[donor.judged][1]}</strong>
+                  {donor.serves.length > 0 && t`, serves for ${listed(donor.serves)}`}
                 </span>
                 <span className="block text-soft">
-                  {one.origin}
-                  {one.gone.length > 0 && t`. Taken off: ${one.gone.join(", ")}`}
+                  {donor.origin}
+                  {donor.gone.length > 0 && t`. Taken off: ${donor.gone.join(", ")}`}
                 </span>
               </button>
             </li>
@@ -109,7 +109,7 @@ function NewDonor({ taken }: { taken: (serial: string) => void }) {
           label={t`board model`}
           value={model || (models.data?.[0]?.slug ?? "")}
           onChange={setModel}
-          options={(models.data ?? []).map((one) => [one.slug, one.name] as const)}
+          options={(models.data ?? []).map((entry) => [entry.slug, entry.name] as const)}
         />
         <TextField label={t`where it came from`} value={origin} onChange={setOrigin} />
         <button type="submit" className="button" disabled={!serial.trim() || !origin.trim() || keeping.busy}>
@@ -124,7 +124,7 @@ function NewDonor({ taken }: { taken: (serial: string) => void }) {
 const names = (text: string) =>
   text
     .split(/[\s,]+/)
-    .map((one) => one.trim().toUpperCase())
+    .map((name) => name.trim().toUpperCase())
     .filter(Boolean);
 
 function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsData; mayWork: boolean }) {
@@ -143,7 +143,7 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
       answers,
       missing: names(missing),
       moved: names(moved),
-      repaired: repaired.filter((one) => off.includes(one)),
+      repaired: repaired.filter((name) => off.includes(name)),
       ...halves,
     };
     await keeping.keep(() => api.POST("/api/v1/cards/{serial}/inspections", { params, body }), KEY);
@@ -154,9 +154,9 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
         <span className="font-mono">{donor.serial}</span>: {JUDGED[donor.judged][1]}
       </h2>
       <ul>
-        {donor.why.map((one) => (
-          <li key={one} className={donor.judged === "refused" ? "border-suspect border-l-4 pl-3" : ""}>
-            {one}
+        {donor.why.map((name) => (
+          <li key={name} className={donor.judged === "refused" ? "border-suspect border-l-4 pl-3" : ""}>
+            {name}
           </li>
         ))}
       </ul>
@@ -174,21 +174,21 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
             <Trans>Looked at; a no speaks against it</Trans>
           </legend>
           <ul>
-            {donors.questions.map((one) => (
+            {donors.questions.map((question) => (
               <li
-                key={one.key}
+                key={question.key}
                 className="flex flex-wrap items-center justify-between gap-2 border-rule border-t py-1"
               >
-                <span>{one.words}</span>
+                <span>{question.words}</span>
                 <span className="flex gap-2">
                   {([true, false] as const).map((yes) => (
                     <button
                       key={String(yes)}
                       type="button"
                       className="button"
-                      aria-label={`${one.words}: ${yes ? "yes" : "no"}`}
-                      aria-pressed={answers[one.key] === yes}
-                      onClick={() => setAnswers({ ...answers, [one.key]: yes })}
+                      aria-label={`${question.words}: ${yes ? "yes" : "no"}`}
+                      aria-pressed={answers[question.key] === yes}
+                      onClick={() => setAnswers({ ...answers, [question.key]: yes })}
                     >
                       {yes ? t`yes` : t`no`}
                     </button>
@@ -208,13 +208,13 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
               <Trans>put right already</Trans>
             </legend>
             <div className="flex flex-wrap gap-x-4">
-              {off.map((one) => (
+              {off.map((word) => (
                 <Checkbox
-                  key={one}
-                  label={one}
-                  checked={repaired.includes(one)}
+                  key={word}
+                  label={word}
+                  checked={repaired.includes(word)}
                   onChange={(on) =>
-                    setRepaired(on ? [...repaired, one] : repaired.filter((name) => name !== one))
+                    setRepaired(on ? [...repaired, word] : repaired.filter((name) => name !== word))
                   }
                 />
               ))}
@@ -254,21 +254,21 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
         <Trans>A dead board with a live core, and a live board with a dead core.</Trans>
       </p>
       <ol>
-        {donors.matches.map((one) => {
-          const key = `${one.core_from} ${one.board_from}`;
+        {donors.matches.map((match) => {
+          const key = `${match.core_from} ${match.board_from}`;
           return (
             <li key={key} className="border-rule border-t py-2">
               <p>
                 <strong>
                   <Trans>
-                    {one.together} of <span className="font-mono">{one.core_from}</span> onto the board of{" "}
-                    <span className="font-mono">{one.board_from}</span>
+                    {match.together} of <span className="font-mono">{match.core_from}</span> onto the board of{" "}
+                    <span className="font-mono">{match.board_from}</span>
                   </Trans>
                 </strong>
-                {!one.sure && t`, not sure`}
+                {!match.sure && t`, not sure`}
               </p>
               <ul className="text-soft">
-                {one.why.map((why) => (
+                {match.why.map((why) => (
                   <li key={why}>{why}</li>
                 ))}
               </ul>
@@ -282,7 +282,7 @@ function Matches({ data: donors, mayWork }: { data: DonorsData; mayWork: boolean
                   <Trans>Record the move as a set</Trans>
                 </button>
               )}
-              {open === key && <MoveSet from={one.core_from} to={one.board_from} />}
+              {open === key && <MoveSet from={match.core_from} to={match.board_from} />}
             </li>
           );
         })}
@@ -351,7 +351,7 @@ function MoveSet({ from, to }: { from: string; to: string }) {
     },
   });
   const job = (at: 0 | 1) => cards.data?.[at].jobs[0]?.number;
-  const open = cards.data?.[0].jobs.find((one) => !one.closed_at);
+  const open = cards.data?.[0].jobs.find((entry) => !entry.closed_at);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const giver = open?.number ?? job(0);

@@ -55,21 +55,21 @@ export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) 
         onChange={(next) => set({ ...typed, kind: next })}
         options={KINDS}
       />
-      {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((one) =>
-        one.figure ? (
+      {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((asked) =>
+        asked.figure ? (
           <NumberField
-            key={one.name}
-            label={one.says}
-            value={typed[one.name] ?? ""}
-            onChange={put(one.name)}
+            key={asked.name}
+            label={asked.says}
+            value={typed[asked.name] ?? ""}
+            onChange={put(asked.name)}
           />
         ) : (
           <TextField
-            key={one.name}
-            label={one.says}
-            value={typed[one.name] ?? ""}
-            onChange={put(one.name)}
-            wide={one.name === "note" ? "grow" : "w-44"}
+            key={asked.name}
+            label={asked.says}
+            value={typed[asked.name] ?? ""}
+            onChange={put(asked.name)}
+            wide={asked.name === "note" ? "grow" : "w-44"}
             maxLength={120}
           />
         ),
@@ -82,18 +82,18 @@ export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) 
 export function factsOf(typed: Typed): { facts: Record<string, unknown> } | { wrong: string } {
   const kind = (typed.kind ?? "chip") as Kind;
   const facts: Record<string, unknown> = { kind };
-  for (const one of [...COMMON, ...OF[kind]]) {
-    const value = (typed[one.name] ?? "").trim();
+  for (const asked of [...COMMON, ...OF[kind]]) {
+    const value = (typed[asked.name] ?? "").trim();
     if (!value) continue;
-    if (one.name === "size") {
+    if (asked.name === "size") {
       const size = /^(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)$/.exec(value);
-      if (!size) return { wrong: t`${one.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
+      if (!size) return { wrong: t`${asked.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
       facts.size_mm = [size[1], size[2]].map((side) => Number(side?.replace(",", ".")));
-    } else if (one.figure) {
+    } else if (asked.figure) {
       const number = Number(value.replace(",", "."));
-      if (Number.isNaN(number)) return { wrong: t`${one.says}: found “${value}”, expected a number` };
-      facts[one.name] = number;
-    } else facts[one.name] = value;
+      if (Number.isNaN(number)) return { wrong: t`${asked.says}: found “${value}”, expected a number` };
+      facts[asked.name] = number;
+    } else facts[asked.name] = value;
   }
   return { facts };
 }
@@ -110,9 +110,9 @@ export function factsWords(facts: Record<string, unknown>): string {
   const kind = (facts.kind ?? "other") as Kind;
   const typed = typedOf(facts);
   return [...OF[kind], ...COMMON]
-    .filter((one) => one.name !== "marking" && typed[one.name])
-    .map((one) =>
-      one.unit ? `${typed[one.name]} ${one.unit}` : `${one.says.split(",")[0]}: ${typed[one.name]}`,
+    .filter((asked) => asked.name !== "marking" && typed[asked.name])
+    .map((asked) =>
+      asked.unit ? `${typed[asked.name]} ${asked.unit}` : `${asked.says.split(",")[0]}: ${typed[asked.name]}`,
     )
     .join(" · ");
 }

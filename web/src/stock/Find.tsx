@@ -72,27 +72,27 @@ function Connectors() {
       {found.isError && <FormError problem={found.error} />}
       {found.data && (
         <ol className="mt-3" aria-label={t`Connectors that may serve`}>
-          {found.data.map((one) => (
-            <li key={one.label} className="border-rule border-t py-2">
+          {found.data.map((entry) => (
+            <li key={entry.label} className="border-rule border-t py-2">
               <p>
-                <Link className="button-plain -ml-2 font-bold font-mono text-lg" to={lifeAt(one.label)}>
-                  {one.label}
+                <Link className="button-plain -ml-2 font-bold font-mono text-lg" to={lifeAt(entry.label)}>
+                  {entry.label}
                 </Link>{" "}
-                {one.where}
-                {one.seen_on && t`, also seen on ${one.seen_on}`}
+                {entry.where}
+                {entry.seen_on && t`, also seen on ${entry.seen_on}`}
               </p>
               <p>
                 <strong>
                   <Trans>Agrees:</Trans>
                 </strong>{" "}
-                {one.fits.agrees.join(", ")}.
-                {one.fits.unknown.length > 0 && (
+                {entry.fits.agrees.join(", ")}.
+                {entry.fits.unknown.length > 0 && (
                   <>
                     {" "}
                     <strong>
                       <Trans>Look at:</Trans>
                     </strong>{" "}
-                    {one.fits.unknown.join(", ")}.
+                    {entry.fits.unknown.join(", ")}.
                   </>
                 )}
               </p>
@@ -149,16 +149,16 @@ function Markings() {
       </form>
       {found.data && (
         <ul className="mt-3" aria-label={t`Boards that bear it`}>
-          {found.data.map((one) => (
-            <li key={`${one.slug} ${one.designator}`} className="border-rule border-t py-2">
-              <Link className="button-plain -ml-2" to={`/library/${one.slug}`}>
-                {one.model}
+          {found.data.map((entry) => (
+            <li key={`${entry.slug} ${entry.designator}`} className="border-rule border-t py-2">
+              <Link className="button-plain -ml-2" to={`/library/${entry.slug}`}>
+                {entry.model}
               </Link>{" "}
-              <strong className="font-mono">{one.designator}</strong>, a {one.kind}, {one.side}.{" "}
-              {one.donors.length > 0 ? (
+              <strong className="font-mono">{entry.designator}</strong>, a {entry.kind}, {entry.side}.{" "}
+              {entry.donors.length > 0 ? (
                 <>
                   <Trans>Still on </Trans>
-                  {one.donors.map((serial) => (
+                  {entry.donors.map((serial) => (
                     <Link
                       key={serial}
                       className="button-plain whitespace-nowrap font-mono"

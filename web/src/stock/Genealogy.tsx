@@ -10,14 +10,14 @@ const STEP = 18;
 /** Parts through cards, from left to right in time: a lane a card, a line a part, a dot where it came to a place. */
 export function Genealogy({ drawn, title }: { drawn: Drawn; title: string }) {
   if (drawn.columns === 0) return null;
-  const labels = [...new Set(drawn.stretches.map((one) => one.label))];
+  const labels = [...new Set(drawn.stretches.map((stretch) => stretch.label))];
   const wide = Math.min(190, Math.max(84, WIDE / drawn.columns));
   const high = Math.max(72, labels.length * STEP + 40);
   const x = (column: number) => LEFT + 16 + column * wide;
   const y = (lane: number, label: string) => lane * high + 36 + labels.indexOf(label) * STEP;
   const width = x(drawn.columns) + 10;
   const by = (label: string) =>
-    drawn.stretches.filter((one) => one.label === label).sort((a, b) => a.x1 - b.x1);
+    drawn.stretches.filter((stretch) => stretch.label === label).sort((a, b) => a.x1 - b.x1);
   return (
     <section
       aria-label={t`${title}, to be scrolled`}
@@ -52,32 +52,37 @@ export function Genealogy({ drawn, title }: { drawn: Drawn; title: string }) {
         {labels.map((label) => {
           const mine = by(label);
           const path = mine
-            .flatMap((one) => [
-              [x(one.x1), y(one.lane, label)],
-              [x(one.x2) - (one.x2 === drawn.columns ? 0 : 24), y(one.lane, label)],
+            .flatMap((entry) => [
+              [x(entry.x1), y(entry.lane, label)],
+              [x(entry.x2) - (entry.x2 === drawn.columns ? 0 : 24), y(entry.lane, label)],
             ])
             .map(([px, py], at) => `${at ? "L" : "M"}${px} ${py}`)
             .join(" ");
           return (
             <g key={label}>
               <path d={path} className="fill-none stroke-ink" strokeWidth={3} strokeLinejoin="round" />
-              {mine.map((one, at) => (
-                <g key={`${one.x1} ${one.lane}`}>
-                  <circle cx={x(one.x1)} cy={y(one.lane, label)} r={6} className="fill-ink" />
+              {mine.map((entry, at) => (
+                <g key={`${entry.x1} ${entry.lane}`}>
+                  <circle cx={x(entry.x1)} cy={y(entry.lane, label)} r={6} className="fill-ink" />
                   <text
-                    x={x(one.x1) + 10}
-                    y={y(one.lane, label) - 6}
+                    x={x(entry.x1) + 10}
+                    y={y(entry.lane, label) - 6}
                     className="fill-ink font-mono"
                     fontSize={14}
                   >
                     {fitting(
-                      at === 0 && labels.length > 1 ? label : siteOf(one.words),
-                      (one.x2 - one.x1) * wide - 24,
+                      at === 0 && labels.length > 1 ? label : siteOf(entry.words),
+                      (entry.x2 - entry.x1) * wide - 24,
                     )}
                   </text>
-                  {one.at && labels.length === 1 && (
-                    <text x={x(one.x1) + 10} y={y(one.lane, label) + 18} className="fill-soft" fontSize={13}>
-                      {day(one.at)}
+                  {entry.at && labels.length === 1 && (
+                    <text
+                      x={x(entry.x1) + 10}
+                      y={y(entry.lane, label) + 18}
+                      className="fill-soft"
+                      fontSize={13}
+                    >
+                      {day(entry.at)}
                     </text>
                   )}
                 </g>

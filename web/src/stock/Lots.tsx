@@ -35,8 +35,8 @@ export function Lots() {
           </Trans>
         </p>
         <ol>
-          {lots.data.lots.map((one) => (
-            <LotRow key={one.lot} lot={one} />
+          {lots.data.lots.map((lot) => (
+            <LotRow key={lot.lot} lot={lot} />
           ))}
           {lots.data.lots.length === 0 && (
             <li className="border-rule border-t py-2 text-soft">
@@ -79,9 +79,9 @@ function LotRow({ lot }: { lot: LotsData["lots"][number] }) {
         <summary className="cursor-pointer underline underline-offset-3">
           {plural(lot.chips.length, { one: "# chip", other: "# chips" })}
         </summary>
-        {lot.chips.map((one) => (
-          <Link key={one} className="button-plain font-mono" to={lifeAt(one)}>
-            {one}
+        {lot.chips.map((chip) => (
+          <Link key={chip} className="button-plain font-mono" to={lifeAt(chip)}>
+            {chip}
           </Link>
         ))}
       </details>
@@ -165,12 +165,12 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
       id: newId(),
       title: t`One chip, or all of them`,
       found: found.trim(),
-      options: priced.options.map((one) => ({
-        name: t`Replace ${one.sites.join(", ")}`,
-        price: one.price,
-        chance: 1 - one.fails,
-        consequence: one.why,
-        against_advice: one !== cheaper,
+      options: priced.options.map((option) => ({
+        name: t`Replace ${option.sites.join(", ")}`,
+        price: option.price,
+        chance: 1 - option.fails,
+        consequence: option.why,
+        against_advice: option !== cheaper,
       })),
     };
     const params = { path: { number } };
@@ -179,21 +179,21 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
   return (
     <div className="mt-4 space-y-3" data-testid="priced">
       <div className="grid gap-4 sm:grid-cols-2">
-        {priced.options.map((one) => (
-          <section key={one.name} className="rounded-md border-2 border-edge bg-sheet p-4">
+        {priced.options.map((option) => (
+          <section key={option.name} className="rounded-md border-2 border-edge bg-sheet p-4">
             <h3 className="font-bold">
-              <Trans>Replace {one.name}</Trans>
+              <Trans>Replace {option.name}</Trans>
             </h3>
-            <p className="font-mono text-soft">{one.sites.join(" ")}</p>
-            <p className="font-bold font-mono text-4xl">{money(one.price)}</p>
+            <p className="font-mono text-soft">{option.sites.join(" ")}</p>
+            <p className="font-bold font-mono text-4xl">{money(option.price)}</p>
             <p>
               <Trans>
-                <strong>{percent(one.fails)}</strong> fail in the warranty; with that, it comes to{" "}
-                <strong>{money(one.expected)}</strong>
-                {one === cheaper ? t`, the less of the two` : ""}.
+                <strong>{percent(option.fails)}</strong> fail in the warranty; with that, it comes to{" "}
+                <strong>{money(option.expected)}</strong>
+                {option === cheaper ? t`, the less of the two` : ""}.
               </Trans>
             </p>
-            <p className="text-soft">{one.why}</p>
+            <p className="text-soft">{option.why}</p>
           </section>
         ))}
       </div>
@@ -259,7 +259,7 @@ function LotSettings({ lots }: { lots: LotsData }) {
   );
   const keeping = useKeeping([KEY, ["stock"], ["one-or-all"]]);
   const change = (at: number, part: Partial<Rule>) =>
-    setRules(rules.map((one, other) => (other === at ? { ...one, ...part } : one)));
+    setRules(rules.map((rule, other) => (other === at ? { ...rule, ...part } : rule)));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const numbers = Object.fromEntries(
@@ -271,8 +271,8 @@ function LotSettings({ lots }: { lots: LotsData }) {
     const document = {
       ...numbers,
       rules: rules
-        .filter((one) => one.pattern.trim())
-        .map((one) => Object.fromEntries(Object.entries(one).filter(([, value]) => value !== ""))),
+        .filter((rule) => rule.pattern.trim())
+        .map((rule) => Object.fromEntries(Object.entries(rule).filter(([, value]) => value !== ""))),
     };
     await keeping.keep(() => api.PUT("/api/v1/stock-settings", { body: { document } }));
   };
@@ -287,14 +287,14 @@ function LotSettings({ lots }: { lots: LotsData }) {
             A pattern names its groups: vendor, type, year, week, code. It must read the whole marking.
           </Trans>
         </p>
-        {[...rules, { name: "", pattern: "", vendor: "", type: "" }].map((one, at) => (
+        {[...rules, { name: "", pattern: "", vendor: "", type: "" }].map((rule, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rules have no other name than their place
           <div key={at} className="flex flex-wrap items-end gap-3">
             <TextField
               label={t`rule ${at + 1}`}
-              value={one.pattern}
+              value={rule.pattern}
               onChange={(pattern) =>
-                at < rules.length ? change(at, { pattern }) : setRules([...rules, { ...one, pattern }])
+                at < rules.length ? change(at, { pattern }) : setRules([...rules, { ...rule, pattern }])
               }
               mono
               maxLength={400}
@@ -304,13 +304,13 @@ function LotSettings({ lots }: { lots: LotsData }) {
               <>
                 <TextField
                   label={t`vendor`}
-                  value={one.vendor}
+                  value={rule.vendor}
                   onChange={(vendor) => change(at, { vendor })}
                   wide="w-28"
                 />
                 <TextField
                   label={t`type`}
-                  value={one.type}
+                  value={rule.type}
                   onChange={(type) => change(at, { type })}
                   wide="w-24"
                 />

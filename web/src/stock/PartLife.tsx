@@ -87,9 +87,9 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
       {members.length > 0 && (
         <p>
           <Trans>With it: </Trans>
-          {members.map((one) => (
-            <Link key={one} className="button-plain font-mono" to={lifeAt(one)}>
-              {one}
+          {members.map((member) => (
+            <Link key={member} className="button-plain font-mono" to={lifeAt(member)}>
+              {member}
             </Link>
           ))}
         </p>
@@ -101,17 +101,17 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
           <Trans>Its life</Trans>
         </h3>
         <ol aria-label={t`Steps of its life`}>
-          {[...steps].reverse().map((one) => (
-            <li key={`${one.at} ${one.words} ${one.cycles}`} className="border-rule border-t py-1">
-              <strong>{one.words}</strong>
-              {one.cycles > 0 && t`, heated ${times(one.cycles)} by then`}. {one.note}{" "}
+          {[...steps].reverse().map((step) => (
+            <li key={`${step.at} ${step.words} ${step.cycles}`} className="border-rule border-t py-1">
+              <strong>{step.words}</strong>
+              {step.cycles > 0 && t`, heated ${times(step.cycles)} by then`}. {step.note}{" "}
               <span className="text-soft">
-                {one.job && (
-                  <Link className="button-plain" to={`/jobs/${one.job}/rework`}>
-                    {`J-${String(one.job).padStart(4, "0")}`}
+                {step.job && (
+                  <Link className="button-plain" to={`/jobs/${step.job}/rework`}>
+                    {`J-${String(step.job).padStart(4, "0")}`}
                   </Link>
                 )}{" "}
-                {[one.by, one.at ? moment(one.at) : t`before this shop saw it`].filter(Boolean).join(", ")}
+                {[step.by, step.at ? moment(step.at) : t`before this shop saw it`].filter(Boolean).join(", ")}
               </span>
             </li>
           ))}

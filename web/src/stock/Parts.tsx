@@ -52,21 +52,21 @@ export function Parts() {
           {stock.data.found > stock.data.parts.length && t`, the first ${stock.data.parts.length} shown`}
         </p>
         <ul aria-label={t`Parts`}>
-          {stock.data.parts.map((one) => (
-            <li key={one.label} className="border-rule border-t">
+          {stock.data.parts.map((part) => (
+            <li key={part.label} className="border-rule border-t">
               <button
                 type="button"
-                className={`w-full px-2 py-2 text-left ${one.label === label ? "bg-sheet shadow-[inset_4px_0_0_var(--color-ink)]" : ""}`}
-                aria-pressed={one.label === label}
-                onClick={() => choose(one.label)}
+                className={`w-full px-2 py-2 text-left ${part.label === label ? "bg-sheet shadow-[inset_4px_0_0_var(--color-ink)]" : ""}`}
+                aria-pressed={part.label === label}
+                onClick={() => choose(part.label)}
               >
-                <strong className="break-all font-mono text-lg">{one.label}</strong>{" "}
-                <span>{[one.marking || kindWords(one.kind), one.vendor].filter(Boolean).join(", ")}</span>
+                <strong className="break-all font-mono text-lg">{part.label}</strong>{" "}
+                <span>{[part.marking || kindWords(part.kind), part.vendor].filter(Boolean).join(", ")}</span>
                 <span className="block text-soft">
-                  {one.amount !== null && t`${one.amount} pieces, `}
-                  {one.where}
-                  {one.condition && `, ${codeWords(one.condition)}`}
-                  {one.cycles > 0 && t`, heated ${times(one.cycles)}`}
+                  {part.amount !== null && t`${part.amount} pieces, `}
+                  {part.where}
+                  {part.condition && `, ${codeWords(part.condition)}`}
+                  {part.cycles > 0 && t`, heated ${times(part.cycles)}`}
                 </span>
               </button>
             </li>
@@ -106,14 +106,14 @@ function Whole({
           <Trans>To order</Trans>
         </h2>
         <ul>
-          {stock.hints.map((one) => (
-            <li key={one.name} className="border-rule border-t py-2">
+          {stock.hints.map((hint) => (
+            <li key={hint.name} className="border-rule border-t py-2">
               <strong>
                 <Trans>
-                  {one.order} more {one.name}
+                  {hint.order} more {hint.name}
                 </Trans>
               </strong>
-              : {one.why}
+              : {hint.why}
             </li>
           ))}
           {stock.hints.length === 0 && (
@@ -128,26 +128,26 @@ function Whole({
           <Trans>On loan</Trans>
         </h2>
         <ul>
-          {stock.loans.map((one) => (
-            <li key={one.label} className="border-rule border-t py-1">
+          {stock.loans.map((loan) => (
+            <li key={loan.label} className="border-rule border-t py-1">
               <button
                 type="button"
                 className="button-plain -ml-2 font-mono"
-                onClick={() => choose(one.label)}
+                onClick={() => choose(loan.label)}
               >
-                {one.label}
+                {loan.label}
               </button>
               <Trans>
                 {" "}
-                with {one.to} since {day(one.since)}
+                with {loan.to} since {day(loan.since)}
               </Trans>
-              {one.due &&
-                (one.overdue ? (
+              {loan.due &&
+                (loan.overdue ? (
                   <strong className="text-suspect">
-                    <Trans>, was due {day(one.due)}</Trans>
+                    <Trans>, was due {day(loan.due)}</Trans>
                   </strong>
                 ) : (
-                  t`, due ${day(one.due)}`
+                  t`, due ${day(loan.due)}`
                 ))}
             </li>
           ))}
@@ -163,11 +163,11 @@ function Whole({
           <Trans>Trays</Trans>
         </h2>
         <ul className="flex flex-wrap gap-2">
-          {stock.trays.map((one) => (
-            <li key={one.name}>
-              <button type="button" className="button" onClick={() => pick(one.name)}>
-                {one.name}{" "}
-                <span className="text-soft">{plural(one.parts, { one: "# part", other: "# parts" })}</span>
+          {stock.trays.map((tray) => (
+            <li key={tray.name}>
+              <button type="button" className="button" onClick={() => pick(tray.name)}>
+                {tray.name}{" "}
+                <span className="text-soft">{plural(tray.parts, { one: "# part", other: "# parts" })}</span>
               </button>
             </li>
           ))}

@@ -17,15 +17,15 @@ export function Traffic({ serial, stamp }: { serial: string; stamp: number }) {
   });
   if (!parts.data || parts.data.came.length + parts.data.went.length === 0) return null;
   const rows = [
-    ...parts.data.came.map((one) => ({
-      ...one,
-      key: `in ${one.label} ${one.at}`,
-      says: t`onto ${one.site}, from ${one.other}`,
+    ...parts.data.came.map((entry) => ({
+      ...entry,
+      key: `in ${entry.label} ${entry.at}`,
+      says: t`onto ${entry.site}, from ${entry.other}`,
     })),
-    ...parts.data.went.map((one) => ({
-      ...one,
-      key: `out ${one.label} ${one.at}`,
-      says: t`off ${one.site}, ${isCard(one.other) ? t`to ${one.other}` : one.other}`,
+    ...parts.data.went.map((entry) => ({
+      ...entry,
+      key: `out ${entry.label} ${entry.at}`,
+      says: t`off ${entry.site}, ${isCard(entry.other) ? t`to ${entry.other}` : entry.other}`,
     })),
   ];
   return (
@@ -34,13 +34,13 @@ export function Traffic({ serial, stamp }: { serial: string; stamp: number }) {
         <Trans>Parts in and out</Trans>
       </h3>
       <ul>
-        {rows.map((one) => (
-          <li key={one.key} className="border-rule border-t py-1">
-            <Link className="font-bold font-mono underline underline-offset-3" to={lifeAt(one.label)}>
-              {one.label}
+        {rows.map((row) => (
+          <li key={row.key} className="border-rule border-t py-1">
+            <Link className="font-bold font-mono underline underline-offset-3" to={lifeAt(row.label)}>
+              {row.label}
             </Link>{" "}
-            {one.says}
-            {one.at && <span className="text-soft">, {day(one.at)}</span>}
+            {row.says}
+            {row.at && <span className="text-soft">, {day(row.at)}</span>}
           </li>
         ))}
       </ul>

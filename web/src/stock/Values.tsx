@@ -30,10 +30,10 @@ export function Values() {
     queryKey: ["board-models"],
     queryFn: async () => data(await api.GET("/api/v1/board-models")),
   });
-  const known = models.data?.map((one) => one.slug) ?? [];
+  const known = models.data?.map((model) => model.slug) ?? [];
   const slug =
     query.get("model") ??
-    [localStorage.getItem(KEPT), ...known].find((one) => one && known.includes(one)) ??
+    [localStorage.getItem(KEPT), ...known].find((entry) => entry && known.includes(entry)) ??
     "";
   const key = ["values", slug];
   const values = useQuery({
@@ -54,7 +54,7 @@ export function Values() {
             localStorage.setItem(KEPT, model);
             setQuery({ model });
           }}
-          options={models.data.map((one) => [one.slug, one.name] as const)}
+          options={models.data.map((model) => [model.slug, model.name] as const)}
         />
         <Wanted data={values.data} choose={(part) => setQuery({ model: slug, part })} />
         <List data={values.data} stale={key} mayWork={mayWork} />
@@ -64,7 +64,7 @@ export function Values() {
           key={`${slug} ${query.get("part") ?? ""}`}
           slug={slug}
           part={query.get("part") ?? ""}
-          job={values.data.wanted.find((one) => one.designator === query.get("part"))?.job ?? null}
+          job={values.data.wanted.find((entry) => entry.designator === query.get("part"))?.job ?? null}
         />
       )}
     </div>
@@ -79,22 +79,22 @@ function Wanted({ data: values, choose }: { data: ModelValues; choose: (part: st
         <Trans>Asked for</Trans>
       </h2>
       <ul>
-        {values.wanted.map((one) => (
+        {values.wanted.map((entry) => (
           <li
-            key={`${one.job} ${one.designator}`}
+            key={`${entry.job} ${entry.designator}`}
             className="flex flex-wrap items-center justify-between gap-2"
           >
             <span>
               <Trans>
-                <strong className="font-mono text-lg">{one.designator}</strong> is {one.why} on{" "}
-                <Link className="button-plain" to={`/jobs/${one.job}/look`}>
-                  {one.label}
+                <strong className="font-mono text-lg">{entry.designator}</strong> is {entry.why} on{" "}
+                <Link className="button-plain" to={`/jobs/${entry.job}/look`}>
+                  {entry.label}
                 </Link>
                 : nobody knows its value. Read it off a donor.
               </Trans>
             </span>
-            <button type="button" className="button" onClick={() => choose(one.designator)}>
-              <Trans>Note {one.designator}</Trans>
+            <button type="button" className="button" onClick={() => choose(entry.designator)}>
+              <Trans>Note {entry.designator}</Trans>
             </button>
           </li>
         ))}
@@ -116,12 +116,15 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
         <Trans>Known of {values.model}</Trans>
       </h2>
       <ul>
-        {values.values.map((one) => (
-          <li key={one.designator} className="grid grid-cols-[5rem_8rem_1fr] gap-3 border-rule border-t py-2">
-            <strong className="font-mono text-lg">{one.designator}</strong>
-            <strong className="font-mono text-lg">{one.best}</strong>
+        {values.values.map((value) => (
+          <li
+            key={value.designator}
+            className="grid grid-cols-[5rem_8rem_1fr] gap-3 border-rule border-t py-2"
+          >
+            <strong className="font-mono text-lg">{value.designator}</strong>
+            <strong className="font-mono text-lg">{value.best}</strong>
             <div>
-              {one.conflicts.map((said) => (
+              {value.conflicts.map((said) => (
                 <p key={said} className="border-suspect border-l-4 pl-3">
                   <strong>
                     <Trans>They disagree:</Trans>
@@ -129,7 +132,7 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: stri
                   {said}.
                 </p>
               ))}
-              {one.values.map((noted) => (
+              {value.values.map((noted) => (
                 <p key={noted.id}>
                   <span className="font-mono">{noted.text}</span> {noted.words},{" "}
                   <span className="text-soft">

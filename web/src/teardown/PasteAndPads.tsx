@@ -54,7 +54,7 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
     setReused(false);
   };
   const words = (kind: string, of: { kind: string; words: string }[]) =>
-    of.find((one) => one.kind === kind)?.words ?? kind;
+    of.find((entry) => entry.kind === kind)?.words ?? kind;
   return (
     <section aria-label={t`Paste and pads`} className="space-y-2 border-rule border-t pt-3">
       <h2 className="font-bold">
@@ -86,7 +86,7 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
             label={t`on the`}
             value={cooled}
             onChange={setCooled}
-            options={noted.data.cooled.map((one) => [one.kind, one.words] as const)}
+            options={noted.data.cooled.map((entry) => [entry.kind, entry.words] as const)}
           />
           <SelectField
             label={t`material`}
@@ -101,7 +101,7 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
               label={t`how it was`}
               value={state}
               onChange={setState}
-              options={[["", "look"], ...states.map((one) => [one.kind, one.words] as const)]}
+              options={[["", "look"], ...states.map((entry) => [entry.kind, entry.words] as const)]}
             />
           ) : (
             <Checkbox label={t`used again`} checked={reused} onChange={setReused} />

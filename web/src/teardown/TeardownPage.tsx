@@ -39,16 +39,16 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
   if (!teardown.data) return <Loading what={t`Reading what is off the card`} />;
   const { steps, borrowed_from } = teardown.data;
   // apart in the order of the recipe, together again backwards
-  const left = way === "off" ? steps.filter((one) => !one.off || one.back) : steps.filter(owed).reverse();
-  const turn = steps.find((one) => one.step.id === chosen) ?? left[0];
+  const left = way === "off" ? steps.filter((step) => !step.off || step.back) : steps.filter(owed).reverse();
+  const turn = steps.find((step) => step.step.id === chosen) ?? left[0];
   // the card is turned over for it, so the drawing is too
   const see = ({ step }: StepState) => {
     if (step.side && (step.places_mm ?? []).length > 0 && step.side !== lie.side)
       lay({ ...lie, side: step.side });
   };
-  const turnTo = (one: StepState) => {
-    setChosen(one.step.id);
-    see(one);
+  const turnTo = (entry: StepState) => {
+    setChosen(entry.step.id);
+    see(entry);
   };
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
@@ -61,15 +61,15 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
           fit="board"
           title={t`Board of ${job.label}`}
           over={(view) =>
-            steps.map((one) => (
+            steps.map((step) => (
               <Places
-                key={one.step.id}
+                key={step.step.id}
                 view={view}
-                places={one.step.places_mm ?? []}
-                order={one.order}
-                crosswise={one.step.crosswise ?? false}
-                lit={one.step.id === turn?.step.id}
-                seen={one.step.side === lie.side}
+                places={step.step.places_mm ?? []}
+                order={step.order}
+                crosswise={step.step.crosswise ?? false}
+                lit={step.step.id === turn?.step.id}
+                seen={step.step.side === lie.side}
               />
             ))
           }
@@ -88,18 +88,18 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
         )}
         {mayWork && (
           <fieldset className="flex gap-2" aria-label={t`Which way`}>
-            {(["off", "on"] as const).map((one) => (
+            {(["off", "on"] as const).map((name) => (
               <button
-                key={one}
+                key={name}
                 type="button"
-                aria-pressed={way === one}
+                aria-pressed={way === name}
                 className="button aria-pressed:border-ink aria-pressed:bg-tray"
                 onClick={() => {
-                  setWay(one);
+                  setWay(name);
                   setChosen(null);
                 }}
               >
-                {one === "off" ? t`Take apart` : t`Put together`}
+                {name === "off" ? t`Take apart` : t`Put together`}
               </button>
             ))}
           </fieldset>
@@ -134,26 +134,26 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
                 </h2>
               ))}
             <ol aria-label={t`Steps of the recipe`}>
-              {steps.map((one) => (
-                <li key={one.step.id} className="border-t border-rule">
+              {steps.map((step) => (
+                <li key={step.step.id} className="border-t border-rule">
                   <button
                     type="button"
-                    aria-pressed={one === turn}
+                    aria-pressed={step === turn}
                     className="grid min-h-11 w-full grid-cols-[1.5rem_1fr_auto] items-baseline gap-2 py-1.5 text-left aria-pressed:bg-tray"
-                    onClick={() => turnTo(one)}
+                    onClick={() => turnTo(step)}
                   >
-                    <Sign state={one.state} />
+                    <Sign state={step.state} />
                     <span>
-                      <strong>{one.step.what}</strong>
-                      {one.step.kind === "screws" && ` × ${one.step.count ?? 1}`}
-                      {one.step.hidden && ", hidden"}
-                      {one.says && (
-                        <span className="block">{one.says.replace(`${one.step.what}: `, "")}</span>
+                      <strong>{step.step.what}</strong>
+                      {step.step.kind === "screws" && ` × ${step.step.count ?? 1}`}
+                      {step.step.hidden && ", hidden"}
+                      {step.says && (
+                        <span className="block">{step.says.replace(`${step.step.what}: `, "")}</span>
                       )}
                     </span>
                     <span className="text-soft">
-                      {(one.back ?? one.off)
-                        ? `${(one.back ?? one.off)?.by}, ${moment((one.back ?? one.off)?.at ?? "")}`
+                      {(step.back ?? step.off)
+                        ? `${(step.back ?? step.off)?.by}, ${moment((step.back ?? step.off)?.at ?? "")}`
                         : ""}
                     </span>
                   </button>

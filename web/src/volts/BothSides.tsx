@@ -39,29 +39,29 @@ export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
               <g data-testid={`lit-${side}`}>
                 {spread(
                   lit
-                    .filter((one) => one.side === side)
-                    .map((one) => ({ ...one, spot: placed(view, one.at) })),
-                ).map((one) => (
+                    .filter((entry) => entry.side === side)
+                    .map((entry) => ({ ...entry, spot: placed(view, entry.at) })),
+                ).map((entry) => (
                   <g
-                    key={one.name}
-                    transform={`translate(${one.spot[0]} ${one.spot[1]})`}
-                    data-lit={one.name}
+                    key={entry.name}
+                    transform={`translate(${entry.spot[0]} ${entry.spot[1]})`}
+                    data-lit={entry.name}
                   >
                     <circle
-                      r={one.main ? 5 : 3}
+                      r={entry.main ? 5 : 3}
                       className="fill-chip/60 stroke-silk"
-                      strokeWidth={one.main ? 1.4 : 0.8}
+                      strokeWidth={entry.main ? 1.4 : 0.8}
                     />
-                    {one.up > TEXT_MM && (
-                      <line y1={-3} y2={-one.up + 1} className="stroke-silk" strokeWidth={0.5} />
+                    {entry.up > TEXT_MM && (
+                      <line y1={-3} y2={-entry.up + 1} className="stroke-silk" strokeWidth={0.5} />
                     )}
                     <text
-                      y={-one.up}
+                      y={-entry.up}
                       fontSize={TEXT_MM}
                       textAnchor="middle"
                       className="fill-silk font-bold font-mono"
                     >
-                      {one.name}
+                      {entry.name}
                     </text>
                   </g>
                 ))}
@@ -79,14 +79,14 @@ export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
 function spots(page: ConverterPage): Lit[] {
   const found = new Map<string, Lit>();
   const add = (
-    one: { name: string; side: string; x_mm: number | null; y_mm: number | null },
+    entry: { name: string; side: string; x_mm: number | null; y_mm: number | null },
     main: boolean,
   ) => {
-    if (one.x_mm === null || one.y_mm === null || found.has(one.name)) return;
-    found.set(one.name, { name: one.name, side: one.side, at: [one.x_mm, one.y_mm], main });
+    if (entry.x_mm === null || entry.y_mm === null || found.has(entry.name)) return;
+    found.set(entry.name, { name: entry.name, side: entry.side, at: [entry.x_mm, entry.y_mm], main });
   };
-  for (const one of [...page.coils, ...ownParts(page)]) add(one, true);
-  for (const step of page.steps) for (const one of [...step.points, ...step.parts]) add(one, false);
+  for (const coil of [...page.coils, ...ownParts(page)]) add(coil, true);
+  for (const step of page.steps) for (const point of [...step.points, ...step.parts]) add(point, false);
   return [...found.values()];
 }
 
@@ -96,17 +96,17 @@ function spread<T extends { name: string; spot: readonly [number, number] }>(
 ): (T & { up: number })[] {
   const taken: (readonly [number, number, number])[] = [];
   return [...lit]
-    .sort((one, other) => other.spot[1] - one.spot[1])
-    .map((one) => {
-      const half = one.name.length * TEXT_MM * 0.32;
+    .sort((entry, other) => other.spot[1] - entry.spot[1])
+    .map((entry) => {
+      const half = entry.name.length * TEXT_MM * 0.32;
       let up = TEXT_MM;
       const clashes = () =>
         taken.some(
           ([x, y, width]) =>
-            Math.abs(x - one.spot[0]) < half + width && Math.abs(y - (one.spot[1] - up)) < TEXT_MM * 0.95,
+            Math.abs(x - entry.spot[0]) < half + width && Math.abs(y - (entry.spot[1] - up)) < TEXT_MM * 0.95,
         );
       while (clashes() && up < 12 * TEXT_MM) up += TEXT_MM * 0.5;
-      taken.push([one.spot[0], one.spot[1] - up, half]);
-      return { ...one, up };
+      taken.push([entry.spot[0], entry.spot[1] - up, half]);
+      return { ...entry, up };
     });
 }

@@ -26,7 +26,7 @@ const MARK: Record<Step["state"], Verdict> = {
 
 /** The parts that make the converter's own output; the page shows pins of others too. */
 export function ownParts(page: ConverterPage) {
-  return page.steps.find((one) => one.part_in === "output")?.parts ?? [];
+  return page.steps.find((step) => step.part_in === "output")?.parts ?? [];
 }
 
 export function useConverter(number: number, node: string | null) {
@@ -53,7 +53,7 @@ interface ConverterRoomProps {
 
 /** One converter: its chip's pins, what feeds and enables it, expected and read beside each, where else to probe. */
 export function ConverterRoom({ job, volts, node, page, probe, choose }: ConverterRoomProps) {
-  const names = new Map(volts.nodes.map((one) => [one.id, one.name]));
+  const names = new Map(volts.nodes.map((entry) => [entry.id, entry.name]));
   return (
     <section aria-labelledby="converter-title" data-testid="converter">
       <div className="flex flex-wrap items-center gap-3">
@@ -66,9 +66,9 @@ export function ConverterRoom({ job, volts, node, page, probe, choose }: Convert
           </span>
           <select className="field" value={node ?? ""} onChange={(event) => choose(event.target.value)}>
             {!node && <option value="">{t`choose a rail`}</option>}
-            {volts.converters.map((one) => (
-              <option key={one} value={one}>
-                {names.get(one)}
+            {volts.converters.map((converter) => (
+              <option key={converter} value={converter}>
+                {names.get(converter)}
               </option>
             ))}
           </select>
@@ -86,41 +86,43 @@ function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; prob
   return (
     <>
       <p className="text-soft">
-        {page.coils.map((one) => t`coil ${one.name} on the ${codeWords(one.side)}`).join(", ")}
+        {page.coils.map((coil) => t`coil ${coil.name} on the ${codeWords(coil.side)}`).join(", ")}
         {page.coils.length > 0 && own.length > 0 && "; "}
-        {own.map((one) => t`${codeWords(one.kind)} ${one.name} on the ${codeWords(one.side)}`).join(", ")}
+        {own
+          .map((entry) => t`${codeWords(entry.kind)} ${entry.name} on the ${codeWords(entry.side)}`)
+          .join(", ")}
         {page.feeds.length > 0 && t`. Feeds ${page.feeds.join(", ")}.`}
       </p>
       <ol aria-label={t`What it hangs on`} className="mt-2">
-        {page.steps.map((one) => (
-          <li key={one.node} className="border-rule border-t py-2" data-step={one.node}>
+        {page.steps.map((step) => (
+          <li key={step.node} className="border-rule border-t py-2" data-step={step.node}>
             <div className="flex items-center gap-3">
-              <Mark verdict={MARK[one.state]} size={24} />
-              <span className="w-20 text-soft">{ROLE[one.part_in]}</span>
-              <strong className="min-w-0 flex-1">{one.name}</strong>
-              <strong className="font-mono text-xl">{one.shown || t`not read`}</strong>
+              <Mark verdict={MARK[step.state]} size={24} />
+              <span className="w-20 text-soft">{ROLE[step.part_in]}</span>
+              <strong className="min-w-0 flex-1">{step.name}</strong>
+              <strong className="font-mono text-xl">{step.shown || t`not read`}</strong>
             </div>
             <p className="pl-9 text-soft">
               <Trans>
-                expected {one.low} to {one.high} {one.unit}
-                {one.parts.length > 0
-                  ? t`; made by ${one.parts.map((part) => t`${part.name} on the ${part.side}`).join(", ")}`
+                expected {step.low} to {step.high} {step.unit}
+                {step.parts.length > 0
+                  ? t`; made by ${step.parts.map((part) => t`${part.name} on the ${part.side}`).join(", ")}`
                   : ""}
               </Trans>
             </p>
             <p className="flex flex-wrap items-center gap-x-3 pl-9">
-              {one.points.map((point, number) => (
+              {step.points.map((point, number) => (
                 <button
                   key={point.name}
                   type="button"
                   className="button-plain -ml-2 font-mono"
-                  onClick={() => probe(one.node)}
+                  onClick={() => probe(step.node)}
                 >
                   {number === 0 ? point.name : t`or ${point.name}`}
                   <span className="font-sans text-soft"> {point.side}</span>
                 </button>
               ))}
-              {one.points.length === 0 && (
+              {step.points.length === 0 && (
                 <span className="text-soft">
                   <Trans>no point to probe is known</Trans>
                 </span>
@@ -129,19 +131,19 @@ function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; prob
           </li>
         ))}
       </ol>
-      {page.chips.map((one) => (
-        <section key={one.name} aria-label={t`Pins of ${one.name}`} className="mt-4">
+      {page.chips.map((chip) => (
+        <section key={chip.name} aria-label={t`Pins of ${chip.name}`} className="mt-4">
           <h4 className="font-bold text-lg">
-            <span className="font-mono">{one.name}</span>{" "}
-            {one.marking ? t`bears ${one.marking}` : t`bears no marking that the model knows`}
+            <span className="font-mono">{chip.name}</span>{" "}
+            {chip.marking ? t`bears ${chip.marking}` : t`bears no marking that the model knows`}
           </h4>
-          {one.pinout ? (
-            <PinoutDrawing pinout={one.pinout} />
+          {chip.pinout ? (
+            <PinoutDrawing pinout={chip.pinout} />
           ) : (
             <p>
               <Link
                 className="button-plain -ml-2"
-                to={`/library/pinouts?marking=${encodeURIComponent(one.marking)}&job=${job.label}`}
+                to={`/library/pinouts?marking=${encodeURIComponent(chip.marking)}&job=${job.label}`}
               >
                 <Trans>Note its pins</Trans>
               </Link>

@@ -97,13 +97,13 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
         </form>
       )}
       <ul className="mt-3" aria-label={t`Tried so far`}>
-        {[...volts.rungs].reverse().map((one) => (
-          <li key={one.id} className="border-rule border-t py-1">
-            <strong>{one.words}</strong>
-            {one.beep && `, ${one.beep}`}
-            {one.beep_seconds !== null && t` after ${one.beep_seconds} s`}.{" "}
+        {[...volts.rungs].reverse().map((entry) => (
+          <li key={entry.id} className="border-rule border-t py-1">
+            <strong>{entry.words}</strong>
+            {entry.beep && `, ${entry.beep}`}
+            {entry.beep_seconds !== null && t` after ${entry.beep_seconds} s`}.{" "}
             <span className="text-soft">
-              {one.by}, {moment(one.at)}.
+              {entry.by}, {moment(entry.at)}.
             </span>
           </li>
         ))}

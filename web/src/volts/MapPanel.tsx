@@ -19,23 +19,23 @@ interface MapPanelProps {
 
 export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPanelProps) {
   const on = volts.power && volts.power.state !== "off";
-  const probe = volts.next.find((one) => one.node === node?.id);
+  const probe = volts.next.find((entry) => entry.node === node?.id);
   const { said } = powering;
   return (
     <>
       {!on && <Power volts={volts} powering={powering} mayWork={mayWork} />}
-      {volts.warnings.map((one) => (
+      {volts.warnings.map((warning) => (
         <p
-          key={one}
-          className={`border-l-4 pl-3 ${one.includes("switch off") ? "border-suspect font-bold" : "border-edge"}`}
+          key={warning}
+          className={`border-l-4 pl-3 ${warning.includes("switch off") ? "border-suspect font-bold" : "border-edge"}`}
         >
-          {one}
+          {warning}
         </p>
       ))}
-      {volts.clocks.map((one) => (
-        <p key={one.node} className="border-edge border-l-4 pl-3" data-testid="clock-says">
-          {one.says}{" "}
-          {one.lift_core && (
+      {volts.clocks.map((clock) => (
+        <p key={clock.node} className="border-edge border-l-4 pl-3" data-testid="clock-says">
+          {clock.says}{" "}
+          {clock.lift_core && (
             <Link className="button-plain" to={`/jobs/${job.number}/rework/pads/core`}>
               <Trans>Survey the core’s pads</Trans>
             </Link>
@@ -89,7 +89,7 @@ export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPan
 const MOST = 6;
 
 function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => void }) {
-  const likely = volts.suspects.filter((one) => one.chance >= 0.01).slice(0, MOST);
+  const likely = volts.suspects.filter((suspect) => suspect.chance >= 0.01).slice(0, MOST);
   return (
     <>
       {volts.read > 0 && likely.length > 0 && (
@@ -98,19 +98,19 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
             <Trans>Where it may break</Trans>
           </h3>
           <ol aria-label={t`Suspects`}>
-            {likely.map((one, number) => (
-              <li key={one.node} className="grid grid-cols-[2rem_4rem_1fr] gap-2 border-rule border-t py-1">
+            {likely.map((entry, number) => (
+              <li key={entry.node} className="grid grid-cols-[2rem_4rem_1fr] gap-2 border-rule border-t py-1">
                 <strong className="font-mono text-suspect">{number + 1}</strong>
-                <span className="font-mono">{Math.round(100 * one.chance)} %</span>
+                <span className="font-mono">{Math.round(100 * entry.chance)} %</span>
                 <span>
                   <button
                     type="button"
                     className="button-plain -ml-2 font-bold"
-                    onClick={() => choose(one.node)}
+                    onClick={() => choose(entry.node)}
                   >
-                    {one.name}
+                    {entry.name}
                   </button>{" "}
-                  <span className="font-mono text-soft">{one.parts.join(" ")}</span> {one.why}
+                  <span className="font-mono text-soft">{entry.parts.join(" ")}</span> {entry.why}
                 </span>
               </li>
             ))}
@@ -123,24 +123,24 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
             <Trans>What each probe would tell, for its minutes</Trans>
           </h3>
           <ol aria-label={t`Probes`}>
-            {volts.next.slice(0, MOST).map((one) => (
+            {volts.next.slice(0, MOST).map((entry) => (
               <li
-                key={one.node}
+                key={entry.node}
                 className="grid grid-cols-[8rem_8rem_1fr] items-baseline gap-2 border-rule border-t"
               >
                 <button
                   type="button"
                   className="button-plain -ml-2 text-left font-mono"
-                  onClick={() => choose(one.node)}
+                  onClick={() => choose(entry.node)}
                 >
-                  {one.point || t`no point yet`}
+                  {entry.point || t`no point yet`}
                 </button>
                 <span className="text-soft">
                   <Trans>
-                    {one.gain_bits.toFixed(2)} bits, {one.minutes} min
+                    {entry.gain_bits.toFixed(2)} bits, {entry.minutes} min
                   </Trans>
                 </span>
-                <span>{one.name}</span>
+                <span>{entry.name}</span>
               </li>
             ))}
           </ol>
@@ -152,9 +152,9 @@ function Suspects({ volts, choose }: { volts: Volts; choose: (node: string) => v
             <Trans>{volts.ruled_out.length} ruled out</Trans>
           </summary>
           <ul aria-label={t`Ruled out`}>
-            {volts.ruled_out.map((one) => (
-              <li key={one.node} className="border-rule border-t py-1">
-                <strong>{one.name}</strong>: {one.why}.
+            {volts.ruled_out.map((entry) => (
+              <li key={entry.node} className="border-rule border-t py-1">
+                <strong>{entry.name}</strong>: {entry.why}.
               </li>
             ))}
           </ul>

@@ -25,7 +25,7 @@ const MARKS: Record<Phase["compares"], Verdict> = {
 /** Phases of one rail among their equals, and the load on those that are left. */
 export function Phases({ volts, powering, mayWork }: PhasesProps) {
   const on = volts.power && volts.power.state !== "off";
-  const rails = [...new Set(volts.phases.map((one) => one.rail))];
+  const rails = [...new Set(volts.phases.map((phase) => phase.rail))];
   return (
     <section aria-labelledby="phases-title" data-testid="phases">
       <h3 id="phases-title" className="font-bold text-xl">
@@ -37,32 +37,32 @@ export function Phases({ volts, powering, mayWork }: PhasesProps) {
           : t`At idle a controller may rest some of them: compare under load. Warmth by a camera: they are hot, and live.`}
       </p>
       <ul>
-        {volts.phases.map((one) => (
-          <li key={one.designator} className="border-rule border-t py-2" data-phase={one.designator}>
+        {volts.phases.map((phase) => (
+          <li key={phase.designator} className="border-rule border-t py-2" data-phase={phase.designator}>
             <p className="flex items-center gap-2">
-              <Mark verdict={MARKS[one.compares]} />
-              <strong className="font-mono">{one.designator}</strong>
+              <Mark verdict={MARKS[phase.compares]} />
+              <strong className="font-mono">{phase.designator}</strong>
               <span className="text-soft">
-                {[one.rail, one.point, one.amps ? `${one.amps} A` : ""].filter(Boolean).join(", ")}
+                {[phase.rail, phase.point, phase.amps ? `${phase.amps} A` : ""].filter(Boolean).join(", ")}
               </span>
             </p>
-            <p>{one.says}</p>
-            {mayWork && on && one.compares !== "empty" && (
+            <p>{phase.says}</p>
+            {mayWork && on && phase.compares !== "empty" && (
               <PhaseForm
-                key={`${one.khz} ${one.celsius}`}
-                phase={one}
-                see={(read) => powering.phase({ designator: one.designator, ...read })}
+                key={`${phase.khz} ${phase.celsius}`}
+                phase={phase}
+                see={(read) => powering.phase({ designator: phase.designator, ...read })}
               />
             )}
           </li>
         ))}
       </ul>
-      {volts.shares.map((one) => (
+      {volts.shares.map((share) => (
         <p
-          key={one.rail}
-          className={`mt-2 border-l-4 pl-3 ${one.within ? "border-good" : "border-suspect font-bold"}`}
+          key={share.rail}
+          className={`mt-2 border-l-4 pl-3 ${share.within ? "border-good" : "border-suspect font-bold"}`}
         >
-          {one.says}
+          {share.says}
         </p>
       ))}
       {mayWork &&

@@ -35,11 +35,11 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
   const [bare, setBare] = useState(false);
   const locked = volts.blocks.length > 0;
   const on = volts.power !== null && volts.power.state !== "off";
-  const left = volts.starts.find((one) => one.left_on);
+  const left = volts.starts.find((start) => start.left_on);
   // a supply that did not answer is switched off by hand: said once, and the next press is that
   const [byHand, setByHand] = useState(false);
   const say = async (state: (typeof STATES)[number][0]) => {
-    const supply = volts.supplies.find((one) => one.name === left?.supply);
+    const supply = volts.supplies.find((entry) => entry.name === left?.supply);
     if (state === "off" && on && supply && !byHand && !(await powering.supplyOff(supply.id))) {
       setByHand(true);
       return;
@@ -67,9 +67,9 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
       {locked ? (
         <>
           <ul>
-            {volts.blocks.map((one) => (
-              <li key={one.point} className="mt-1 border-suspect border-l-4 pl-3">
-                {one.why}
+            {volts.blocks.map((block) => (
+              <li key={block.point} className="mt-1 border-suspect border-l-4 pl-3">
+                {block.why}
               </li>
             ))}
           </ul>
@@ -129,13 +129,13 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
       )}
       {volts.draws.length > 0 && (
         <ul className="mt-3" aria-label={t`What it drew`}>
-          {[...volts.draws].reverse().map((one) => (
-            <li key={one.id} className="border-rule border-t py-1">
-              <strong className={TELLS[one.tells] ?? "text-suspect"}>{one.says}</strong>{" "}
+          {[...volts.draws].reverse().map((draw) => (
+            <li key={draw.id} className="border-rule border-t py-1">
+              <strong className={TELLS[draw.tells] ?? "text-suspect"}>{draw.says}</strong>{" "}
               <span className="text-soft">
                 <Trans>
-                  at {one.volts} V{one.limit_amps ? t`, limit ${one.limit_amps} A` : ""}. {one.note} {one.by},{" "}
-                  {moment(one.at)}.
+                  at {draw.volts} V{draw.limit_amps ? t`, limit ${draw.limit_amps} A` : ""}. {draw.note}{" "}
+                  {draw.by}, {moment(draw.at)}.
                 </Trans>
               </span>
             </li>

@@ -35,22 +35,22 @@ export function SensePaths({ volts, powering, mayWork }: SensePathsProps) {
           </p>
         )}
         <ul>
-          {volts.supervisors.map((one) => (
-            <li key={`${one.designator} ${one.rail}`} className="border-rule border-t py-2">
+          {volts.supervisors.map((supervisor) => (
+            <li key={`${supervisor.designator} ${supervisor.rail}`} className="border-rule border-t py-2">
               <p className="flex items-center gap-2">
-                <Mark verdict={MARKS[one.found]} />
-                <strong>{one.name}</strong>
+                <Mark verdict={MARKS[supervisor.found]} />
+                <strong>{supervisor.name}</strong>
                 <span className="text-soft">
                   <Trans>
-                    {one.designator}, above {one.threshold_v ?? "?"} V
+                    {supervisor.designator}, above {supervisor.threshold_v ?? "?"} V
                   </Trans>
                 </span>
               </p>
-              <p>{one.says}</p>
+              <p>{supervisor.says}</p>
               {mayWork && on && (
                 <p className="mt-1 flex flex-wrap gap-3">
-                  <End point={one.high_point} shown={one.high} read={powering.readPoint} />
-                  <End point={one.low_point} shown={one.low} read={powering.readPoint} />
+                  <End point={supervisor.high_point} shown={supervisor.high} read={powering.readPoint} />
+                  <End point={supervisor.low_point} shown={supervisor.low} read={powering.readPoint} />
                 </p>
               )}
             </li>

@@ -34,9 +34,9 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
             value={supply}
             onChange={(event) => setSupply(Number(event.target.value))}
           >
-            {volts.supplies.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
+            {volts.supplies.map((entry) => (
+              <option key={entry.id} value={entry.id}>
+                {entry.name}
               </option>
             ))}
           </select>

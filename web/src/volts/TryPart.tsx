@@ -25,7 +25,7 @@ interface TryPartProps {
 /** A part tried for a node that is missing: no change rules it out, a cure begins a new pass in Ohms. */
 export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
   const [asked, setAsked] = useState(false);
-  const cured = volts.tried.some((one) => one.came_of !== "no-change");
+  const cured = volts.tried.some((entry) => entry.came_of !== "no-change");
   return (
     <section aria-label={t`Parts tried`}>
       {volts.tried.length > 0 && (
@@ -34,13 +34,13 @@ export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
             <Trans>Tried</Trans>
           </h3>
           <ul aria-label={t`Tried`}>
-            {volts.tried.map((one) => (
-              <li key={one.id} className="border-rule border-t py-1">
+            {volts.tried.map((entry) => (
+              <li key={entry.id} className="border-rule border-t py-1">
                 <Trans>
-                  <strong className="font-mono">{one.part}</strong> for {one.node}, {one.done}:{" "}
-                  <strong>{CAME_OF.find(([word]) => word === one.came_of)?.[1]}</strong>. {one.note}{" "}
+                  <strong className="font-mono">{entry.part}</strong> for {entry.node}, {entry.done}:{" "}
+                  <strong>{CAME_OF.find(([word]) => word === entry.came_of)?.[1]}</strong>. {entry.note}{" "}
                   <span className="text-soft">
-                    {one.by}, {moment(one.at)}.
+                    {entry.by}, {moment(entry.at)}.
                   </span>
                 </Trans>
               </li>
@@ -96,10 +96,15 @@ function TryForm({ node, attempt, close }: TryFormProps) {
         label={t`part`}
         value={part}
         onChange={setPart}
-        options={node.parts.map((one) => [one, one])}
+        options={node.parts.map((name) => [name, name])}
         mono
       />
-      <SelectField label={t`done`} value={done} onChange={setDone} options={DONE.map((one) => [one, one])} />
+      <SelectField
+        label={t`done`}
+        value={done}
+        onChange={setDone}
+        options={DONE.map((name) => [name, name])}
+      />
       <SelectField label={t`what came of it`} value={cameOf} onChange={setCameOf} options={CAME_OF} />
       <TextField label={t`note`} value={note} onChange={setNote} />
       <button type="submit" className="button">

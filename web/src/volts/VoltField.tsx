@@ -29,7 +29,7 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
     queryKey: ["meters"],
     queryFn: async () => data(await api.GET("/api/v1/meters")),
   });
-  const meter = meters.data?.find((one) => one.name === usual.meter);
+  const meter = meters.data?.find((entry) => entry.name === usual.meter);
   const hold = {
     serial: job.serial,
     board: job.board_model,

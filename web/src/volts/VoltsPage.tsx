@@ -42,7 +42,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const volts = powering.volts.data;
   // without one named, the converter of the first rail that is missing
   const missing = volts?.nodes.find(
-    (one) => one.state === "missing" && volts.converters.includes(one.id),
+    (entry) => entry.state === "missing" && volts.converters.includes(entry.id),
   )?.id;
   const converter = room === "converter" ? (query.get("node") ?? missing ?? null) : null;
   const page = useConverter(job.number, converter);
@@ -53,18 +53,18 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const [first] = job.mind.next;
   const planned =
     first?.do === "read" && first.step === "volts"
-      ? volts.nodes.find((one) => one.point === first.target || one.id === first.target)?.id
+      ? volts.nodes.find((entry) => entry.point === first.target || entry.id === first.target)?.id
       : undefined;
   const turn =
-    (chosen || planned) ?? volts.next.find((one) => one.point)?.node ?? volts.next[0]?.node ?? null;
+    (chosen || planned) ?? volts.next.find((entry) => entry.point)?.node ?? volts.next[0]?.node ?? null;
   const beside =
     first?.do === "read" && first.step === "volts" && !planned && !chosen
       ? besideMap(first.target)
       : undefined;
-  const node = beside ?? volts.nodes.find((one) => one.id === turn);
+  const node = beside ?? volts.nodes.find((entry) => entry.id === turn);
   const choose = (next: string | null) => {
     setChosen(next ?? "");
-    const side = volts.nodes.find((one) => one.id === next)?.side;
+    const side = volts.nodes.find((entry) => entry.id === next)?.side;
     if (model.drawing && (side === "front" || side === "back") && side !== lie.side) lay({ ...lie, side });
   };
   const at = `/jobs/${job.number}/volts`;
@@ -115,7 +115,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             fit="board"
             title={t`Board of ${job.label}`}
             over={(view) => {
-              const spot = model.drawing?.points.find((one) => one.id === node?.point);
+              const spot = model.drawing?.points.find((point) => point.id === node?.point);
               if (!spot) return null;
               const [x, y] = placed(view, spot.at);
               const behind = spot.side !== view.side;
@@ -175,11 +175,11 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             volts={volts}
             node={converter}
             page={page}
-            probe={(one) => {
-              choose(one);
-              void go(`${at}?probe=${encodeURIComponent(one)}`);
+            probe={(name) => {
+              choose(name);
+              void go(`${at}?probe=${encodeURIComponent(name)}`);
             }}
-            choose={(one) => void go(`${at}/converter?node=${encodeURIComponent(one)}`, { replace: true })}
+            choose={(name) => void go(`${at}/converter?node=${encodeURIComponent(name)}`, { replace: true })}
           />
         )}
         {room === "supervisor" && <SensePaths volts={volts} powering={powering} mayWork={mayWork} />}

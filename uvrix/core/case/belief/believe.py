@@ -38,10 +38,15 @@ def believe(facts: Facts) -> tuple[Cause, ...]:
                 tuple(sorted({*(before.entries if before else ()), *cause.entries})),
             )
         unknown += share * strand.unexplained
-    ranked = sorted(chances.values(), key=lambda one: -one.chance)
+    ranked = sorted(chances.values(), key=lambda chance: -chance.chance)
     return (
         *ranked,
-        Cause("unknown", (), max(0.0, 1 - sum(one.chance for one in ranked)), (gettext("What nothing explains."),)),
+        Cause(
+            "unknown",
+            (),
+            max(0.0, 1 - sum(candidate.chance for candidate in ranked)),
+            (gettext("What nothing explains."),),
+        ),
     )
 
 

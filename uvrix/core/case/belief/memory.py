@@ -74,10 +74,10 @@ def behind_the_finding(causes: Sequence[Cause], designators: Sequence[str]) -> d
     """
     found = dict.fromkeys((*MEMORY_CAUSE, ELSEWHERE), 0.0)
     of_plan = {cause: name for name, cause in MEMORY_CAUSE.items()} | {"core": "core-joint"}
-    for one in causes:
-        name = of_plan.get(one.cause, ELSEWHERE)
-        own = name not in {"chip-joint", "chip", "board"} or set(one.designators) <= set(designators)
-        found[name if own else ELSEWHERE] += one.chance
+    for candidate in causes:
+        name = of_plan.get(candidate.cause, ELSEWHERE)
+        own = name not in {"chip-joint", "chip", "board"} or set(candidate.designators) <= set(designators)
+        found[name if own else ELSEWHERE] += candidate.chance
     return found
 
 

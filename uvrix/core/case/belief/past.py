@@ -19,11 +19,11 @@ WATCHED_TIMES = 2.0
 
 def weighed_by_past(facts: Facts, strand: Strand) -> Strand:
     """A strand with its causes weighed by what past cards had and the watchlist names; what is unexplained stays."""
-    known = [one for one in facts.shop.past if one.of and _alike(facts, one)]
+    known = [cause for cause in facts.shop.past if cause.of and _alike(facts, cause)]
     if not known and not facts.shop.watched:
         return strand
     weighed = [
-        _watched(_weighed(cause, [one for one in known if _same(one, cause)]), facts.shop.watched)
+        _watched(_weighed(cause, [past_cause for past_cause in known if _same(past_cause, cause)]), facts.shop.watched)
         for cause in strand.causes
     ]
     whole = sum(cause.chance for cause in weighed)
@@ -60,7 +60,7 @@ def _weighed(cause: Cause, known: list[PastCause]) -> Cause:
 
 def _watched(cause: Cause, watched: Sequence[Watched]) -> Cause:
     """A cause at a part that the watchlist names is likelier, once however many entries name it."""
-    named = next((one for one in watched if one.part in cause.designators), None)
+    named = next((watched_cause for watched_cause in watched if watched_cause.part in cause.designators), None)
     if named is None:
         return cause
     why = gettext(

@@ -51,7 +51,7 @@ def short(facts: Facts) -> Strand | None:
         if who not in facts.card.empty or who in facts.card.off:
             rested = [entries[rail] for rail in suspect.shorted if rail in entries]
             weighed.append(Weighed(cause, (who,), suspect.chance, [suspect.why], rested))
-    least = min((one.weight for one in weighed), default=0.1)
+    least = min((weighed_cause.weight for weighed_cause in weighed), default=0.1)
     weighed += [
         Weighed(
             "chip",
@@ -67,14 +67,14 @@ def short(facts: Facts) -> Strand | None:
     _glow_weight(facts, weighed)
     _pair_weight(facts, weighed)
     _sight_weight(facts, weighed)
-    for one in weighed:
-        site = one.designators[0]
+    for weighed_cause in weighed:
+        site = weighed_cause.designators[0]
         if site in facts.card.off:
-            one.times(
+            weighed_cause.times(
                 STILL_SHORT_OFF, gettext("{site} is off and it still reads short.", site=site), facts.card.off[site]
             )
         elif swapped := facts.done("swap", "place", site=site):
-            one.times(
+            weighed_cause.times(
                 REFUTED_SHARE, gettext("{site} was replaced and it still reads short.", site=site), swapped[-1].number
             )
     return strand_of("short", [*weighed, *_layers(facts, weighed)], UNEXPLAINED + (0.05 if len(weighed) < 2 else 0.0))
@@ -142,20 +142,20 @@ def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
         if not fed & set(facts.shorted) or (glow, fed) in counted:
             continue
         counted.add((glow, fed))
-        things = {one.designators[0]: facts.things.get(one.designators[0]) for one in weighed}
+        things = {cause.designators[0]: facts.things.get(cause.designators[0]) for cause in weighed}
         own = [_foretells(thing, glow) for thing in things.values() if thing is not None and thing.rails & fed]
         # a part of another short rail leaves this spot to a second fault, which foretells it as its own parts do
         second = SECOND_FAULT * max(own, default=0.0)
-        for one in weighed:
-            thing = things[one.designators[0]]
+        for cause in weighed:
+            thing = things[cause.designators[0]]
             on_rail = thing is not None and bool(thing.rails & fed)
             if glow.warm:
                 told = _foretells(thing, glow)
                 elsewhere = second if thing is not None and thing.rails & set(facts.shorted) else 0.0
-                one.weight *= told if on_rail else max(OFF_RAIL * told, elsewhere)
-                one.entries.append(number)
+                cause.weight *= told if on_rail else max(OFF_RAIL * told, elsewhere)
+                cause.entries.append(number)
                 if thing is not None and thing.by(glow):
-                    one.why.insert(
+                    cause.why.insert(
                         0,
                         gettext(
                             "{designator} lies {away} mm from the warm spot.",
@@ -164,7 +164,7 @@ def _glow_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
                         ),
                     )
             elif watts is not None and watts >= SEEN_WATTS and on_rail:
-                one.times(NO_GLOW, entry=number)
+                cause.times(NO_GLOW, entry=number)
 
 
 def _foretells(thing: Thing | None, glow: Glow) -> float:
@@ -185,15 +185,15 @@ def _pair_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
             continue
         ends = [facts.touches.point_names(end) for end in pair.reading.point.split("/")]
         joined = _is_joined(facts, pair)
-        for one in weighed:
-            part = parts.get(one.designators[0])
+        for cause in weighed:
+            part = parts.get(cause.designators[0])
             if part is None or part.kind not in JOINING or not all(end & set(part.rails) for end in ends):
                 continue
             if pair.pins and pair.pins != part.designator:
                 continue
             said = "joined" if joined else "apart"
             why = gettext("Across {point} it reads {said}.", point=pair.reading.point, said=said)
-            one.times(JOINED_TIMES if joined else APART_TIMES, why, pair.entry)
+            cause.times(JOINED_TIMES if joined else APART_TIMES, why, pair.entry)
 
 
 def _is_joined(facts: Facts, pair: Standing) -> bool:
@@ -205,23 +205,23 @@ def _is_joined(facts: Facts, pair: Standing) -> bool:
 
 def _sight_weight(facts: Facts, weighed: Sequence[Weighed]) -> None:
     """What was seen on a part, and parts that were looked at with nothing wrong seen."""
-    for one in weighed:
+    for cause in weighed:
         for entry, seen in facts.seen:
-            if seen.part in one.designators and (factor := SEEN_WEIGHT.get(seen.kind)):
-                one.times(
+            if seen.part in cause.designators and (factor := SEEN_WEIGHT.get(seen.kind)):
+                cause.times(
                     factor,
                     gettext("{part}: {kind} seen.", part=seen.part, kind=seen.kind.replace("-", " ")),
                     entry.number,
                 )
-        if one.designators[0] in facts.looked:
-            one.times(LOOKED_BURNT)
+        if cause.designators[0] in facts.looked:
+            cause.times(LOOKED_BURNT)
 
 
 def _layers(facts: Facts, weighed: Sequence[Weighed]) -> list[Weighed]:
     """Burnt layers: where a part came off and its rail is still short, and where it glows again at that place."""
     board = facts.board
     assert board is not None
-    whole = sum(one.weight for one in weighed) or 1e-6
+    whole = sum(cause.weight for cause in weighed) or 1e-6
     found = []
     for site, entry in burnt_again(facts).items():
         if site not in facts.card.off:

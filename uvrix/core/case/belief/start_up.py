@@ -91,9 +91,15 @@ def _hidden_short(facts: Facts, suspect: Suspect, why: str, entries: list[int]) 
         return []
     parts = short_suspects(facts.board, {suspect.node.id: "short"})
     return [
-        Weighed("short", (one.part.designator,), suspect.chance * HIDDEN_SHORT * one.chance, [why], list(entries))
-        for one in parts
-        if one.part.designator not in facts.card.empty
+        Weighed(
+            "short",
+            (short_suspect.part.designator,),
+            suspect.chance * HIDDEN_SHORT * short_suspect.chance,
+            [why],
+            list(entries),
+        )
+        for short_suspect in parts
+        if short_suspect.part.designator not in facts.card.empty
     ]
 
 
@@ -116,12 +122,12 @@ def as_believed(facts: Facts, suspects: Sequence[Suspect], causes: Sequence[Caus
     naming = {part for suspect in suspects for part in suspect.node.parts}
     behind: dict[tuple[str, tuple[str, ...]], dict[str, float]] = {}
     for suspect in suspects:
-        for one in _behind(facts, suspect, []):
-            if set(one.designators) & naming - set(suspect.node.parts):
+        for weighed_cause in _behind(facts, suspect, []):
+            if set(weighed_cause.designators) & naming - set(suspect.node.parts):
                 continue
-            shares = behind.setdefault((one.cause, one.designators), {})
-            shares[suspect.node.id] = shares.get(suspect.node.id, 0.0) + one.weight
-    believed = dict.fromkeys((one.node.id for one in suspects), 0.0)
+            shares = behind.setdefault((weighed_cause.cause, weighed_cause.designators), {})
+            shares[suspect.node.id] = shares.get(suspect.node.id, 0.0) + weighed_cause.weight
+    believed = dict.fromkeys((candidate.node.id for candidate in suspects), 0.0)
     for key, shares in behind.items():
         whole = sum(shares.values())
         for node, share in shares.items():
@@ -129,9 +135,9 @@ def as_believed(facts: Facts, suspects: Sequence[Suspect], causes: Sequence[Caus
     told = sum(believed.values())
     if told <= 0:
         return tuple(suspects)
-    scale = sum(one.chance for one in suspects) / told
-    weighed = [replace(one, chance=believed[one.node.id] * scale) for one in suspects]
-    return tuple(sorted(weighed, key=lambda one: -one.chance))
+    scale = sum(candidate.chance for candidate in suspects) / told
+    weighed = [replace(candidate, chance=believed[candidate.node.id] * scale) for candidate in suspects]
+    return tuple(sorted(weighed, key=lambda candidate: -candidate.chance))
 
 
 def _behind(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:
@@ -225,5 +231,9 @@ def _core(facts: Facts) -> tuple[str, ...]:
 
 def _entries_of(facts: Facts, nodes: Iterable[str]) -> list[int]:
     wanted = set(nodes)
-    powered = [one for one in facts.readings.standing if one.reading.quantity in {"voltage", "frequency", "current"}]
-    return [one.entry for one in powered if wanted & facts.touches.of_reading(one.reading.point)]
+    powered = [
+        standing
+        for standing in facts.readings.standing
+        if standing.reading.quantity in {"voltage", "frequency", "current"}
+    ]
+    return [standing.entry for standing in powered if wanted & facts.touches.of_reading(standing.reading.point)]

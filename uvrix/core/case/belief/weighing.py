@@ -67,25 +67,25 @@ class Strand:
 def strand_of(name: str, weighed: Iterable[Weighed], unexplained: float = UNEXPLAINED) -> Strand | None:
     """Causes made to add to 1 with what is unexplained; one cause of the same part counts once."""
     merged: dict[tuple[str, tuple[str, ...]], Weighed] = {}
-    for one in weighed:
-        key = one.cause, one.designators
+    for cause in weighed:
+        key = cause.cause, cause.designators
         if key in merged:
-            merged[key].weight += one.weight
-            merged[key].why += [why for why in one.why if why not in merged[key].why]
-            merged[key].entries += one.entries
-        elif one.weight > 0:
-            merged[key] = one
-    whole = sum(one.weight for one in merged.values())
+            merged[key].weight += cause.weight
+            merged[key].why += [why for why in cause.why if why not in merged[key].why]
+            merged[key].entries += cause.entries
+        elif cause.weight > 0:
+            merged[key] = cause
+    whole = sum(cause.weight for cause in merged.values())
     if whole <= 0:
         return None
     causes = tuple(
         Cause(
-            one.cause,
-            one.designators,
-            (1 - unexplained) * one.weight / whole,
-            tuple(one.why),
-            tuple(sorted(set(one.entries))),
+            cause.cause,
+            cause.designators,
+            (1 - unexplained) * cause.weight / whole,
+            tuple(cause.why),
+            tuple(sorted(set(cause.entries))),
         )
-        for one in sorted(merged.values(), key=lambda one: -one.weight)
+        for cause in sorted(merged.values(), key=lambda cause: -cause.weight)
     )
     return Strand(name, causes, unexplained)

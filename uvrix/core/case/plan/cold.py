@@ -126,7 +126,7 @@ class Cold(Room):
         """The reading by which a rail is short."""
         if rail not in self.facts.shorted:
             return None
-        return next((one.standing for one in self.facts.rails if one.id == rail), None)
+        return next((found_rail.standing for found_rail in self.facts.rails if found_rail.id == rail), None)
 
     def inputs(self) -> list[Step]:
         """Every input and fuse, numbered, before power."""

@@ -57,8 +57,8 @@ class Feeding(Room):
     def prove_stages(self, ranked: Sequence[tuple[float, str]], tier: int = 31) -> list[Step]:
         """Across the pins of stages that join two rails, where that was not read."""
         key = self.facts.readings.places.key
-        read = {key(one.reading.point, "across") for one in self.facts.readings.pairs() if not one.pins}
-        named = {one.pins for one in self.facts.readings.pairs()}
+        read = {key(standing.reading.point, "across") for standing in self.facts.readings.pairs() if not standing.pins}
+        named = {standing.pins for standing in self.facts.readings.pairs()}
         found = []
         for chance, who in ranked:
             pair = pair_of(self.facts, who)

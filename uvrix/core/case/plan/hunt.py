@@ -48,13 +48,16 @@ class Hunt(Feeding):
             cold = reading.value.span and (reading.quantity, reading.to) == ("resistance", "ground")
             if cold and rail.verdict in {"no-reference", "unsteady"} and rail.id not in fed:
                 said = gettext("{id} did not settle when it was read", id=rail.id)
-                found += [replace(one, tier=UNSETTLED, why=f"{said}. {one.why}") for one in self.feed(rail.id)]
+                found += [
+                    replace(candidate, tier=UNSETTLED, why=f"{said}. {candidate.why}")
+                    for candidate in self.feed(rail.id)
+                ]
         return found
 
     def to_the_part(self) -> list[Step]:
         """Feed the rail, tell its suspects apart, lift the likeliest."""
         shorted, ranked = self.facts.shorted, self.ranked()
-        fed = [one for one in self.facts.glows if one[2] & set(shorted)]
+        fed = [glow for glow in self.facts.glows if glow[2] & set(shorted)]
         feeding = [] if fed else self.feed(shorted[0])
         best = ranked[0][0] if ranked else 0.0
         # where feeding warms nothing that could be seen, what tells is what is left
@@ -95,7 +98,7 @@ class Hunt(Feeding):
         near = thing is not None and any(thing.by(glow) for _, glow, _, _ in glows)
         said = gettext("{who} lies by the warm spot", who=who) if near else gettext("{who} is the likeliest", who=who)
         shorted = self.facts.shorted
-        rail = next((one for one in shorted if thing is not None and one in thing.rails), shorted[0])
+        rail = next((name for name in shorted if thing is not None and name in thing.rails), shorted[0])
         return self.lift(
             "remove",
             who,
@@ -129,7 +132,7 @@ class Hunt(Feeding):
             )
             why = gettext("It warms at {place}: look at what stands there, name it, then take it off.", place=place)
             return [step("look", "all", 0.5, why, 31)]
-        last = next((one for one in reversed(self.facts.injected) if one[0].number > since), None)
+        last = next((row for row in reversed(self.facts.injected) if row[0].number > since), None)
         if last and not any(number > last[0].number for number, _, _, _ in self.facts.glows):
             return [
                 step(
@@ -196,7 +199,7 @@ class Hunt(Feeding):
     def burnt_layers(self) -> list[Step]:
         """It glows where a part came off: the layers below are burnt, and cut out as a last resort."""
         layers = self.chances("layers")
-        best = max(layers.items(), key=lambda one: one[1], default=((), 0.0))
+        best = max(layers.items(), key=lambda layer: layer[1], default=((), 0.0))
         if best[1] >= SURE and best[0]:
             site = best[0][0]
             if site not in self.card.empty:

@@ -34,7 +34,7 @@ class Ladder(Room):
 
     def chance(self, cause: str) -> float:
         """The chance of a cause, whatever it is of."""
-        return sum(one.chance for one in self.causes if one.cause == cause)
+        return sum(candidate.chance for candidate in self.causes if candidate.cause == cause)
 
     def trials(self) -> list[Step]:
         """Another computer, another plug."""
@@ -100,7 +100,11 @@ class Ladder(Room):
     def unshown_nodes(self) -> list[Step]:
         """Nodes of the start-up map that were neither read nor shown by what needs them."""
         found, chain = self.facts.isolation, self.facts.chain
-        if found is None or chain is None or any(one.state == "missing" for one in found.measured.values()):
+        if (
+            found is None
+            or chain is None
+            or any(measurement.state == "missing" for measurement in found.measured.values())
+        ):
             return []
         present = [number for number, node in enumerate(chain.nodes) if found.measured[node.id].state == "present"]
         proven = {other for number in present for other in range(len(chain.nodes)) if chain.absent[other, number]}

@@ -63,7 +63,7 @@ class Memory(Room):
         if located is None or self.board is None:
             errors: Counter[str] = Counter()
             for run in failed:
-                errors.update({name: one.errors for name, one in run.report.evidence.channels.items()})
+                errors.update({name: evidence.errors for name, evidence in run.report.evidence.channels.items()})
             names = [name for name, many in errors.items() if many >= OF_MOST * max(errors.values()) and many]
             which = (
                 gettext("channel {names} fails", names=names[0])
@@ -86,7 +86,9 @@ class Memory(Room):
             again = gettext(
                 " That is refused again: compare it with the recipe that last worked on this model and host."
             )
-        climbed = any(isinstance(one.what, Climbed) and one.number > entry.number for one in self.facts.entries)
+        climbed = any(
+            isinstance(candidate.what, Climbed) and candidate.number > entry.number for candidate in self.facts.entries
+        )
         if reason in OF_THE_CARD and not climbed:
             why = gettext(
                 "The tester refused ({reason}): see first whether the card is listed on the bus.", reason=reason
@@ -139,7 +141,7 @@ class Memory(Room):
                     rail in self.facts.readings.names(reading) and reading.reading.quantity == "voltage"
                     for reading in self.facts.readings.standing
                 )
-                chance = sum(one.chance for one in self.causes if one.cause == "supply")
+                chance = sum(cause.chance for cause in self.causes if cause.cause == "supply")
                 if not read and chance > 0.08:
                     found.append(
                         self.read(
@@ -151,7 +153,7 @@ class Memory(Room):
                         )
                     )
         chips = self.chances("chip-joint", "chip", "board-line")
-        for who, _ in sorted(chips.items(), key=lambda one: -one[1])[:2]:
+        for who, _ in sorted(chips.items(), key=lambda chip: -chip[1])[:2]:
             if who:
                 found += self.about_chip(who[0])
         core = self.board.core.designator
@@ -210,7 +212,7 @@ class Memory(Room):
             found.append(replace(one, ahead=self.facts.shop.part_minutes))
         if self.by_school(found):
             found.reverse()
-        return [replace(one, tier=48 + late) for late, one in enumerate(found)]
+        return [replace(candidate, tier=48 + late) for late, candidate in enumerate(found)]
 
     def by_school(self, found: list[Step]) -> bool:
         """Whether a swap goes before a reball of the same chip: the first of a school gives way to far better odds."""

@@ -23,7 +23,7 @@ class Mend(Room):
             return []
         found = []
         for site, since in self.card.off.items():
-            if self.board is not None and any(one.tier == 15 for one in self.again()):
+            if self.board is not None and any(candidate.tier == 15 for candidate in self.again()):
                 continue
             if self.board is None and self._not_read_again(since):
                 continue
@@ -128,8 +128,10 @@ class Mend(Room):
 
     def _end_read(self, end: str) -> bool:
         return any(
-            one.reading.point == end and one.reading.quantity == "resistance" and one.reading.to == "ground"
-            for _, one in self.facts.readings.of_points
+            measurement.reading.point == end
+            and measurement.reading.quantity == "resistance"
+            and measurement.reading.to == "ground"
+            for _, measurement in self.facts.readings.of_points
         )
 
     def contacts(self) -> list[Step]:

@@ -34,10 +34,10 @@ class Order(Room):
     def ranked(self) -> tuple[Step, ...]:
         """All steps, best first."""
         found = [one for room in ROOMS for one in room(self.facts, self.causes).steps()]
-        allowed = [one for one in self.powered(found) if not self.never(one)]
+        allowed = [candidate for candidate in self.powered(found) if not self.never(candidate)]
         best: dict[tuple[str, str, str], Step] = {}
-        for one in sorted(allowed, key=lambda one: (one.tier, -one.worth)):
-            best.setdefault((one.do, one.target, str(one.more.get("quantity", ""))), one)
+        for candidate in sorted(allowed, key=lambda candidate: (candidate.tier, -candidate.worth)):
+            best.setdefault((candidate.do, candidate.target, str(candidate.more.get("quantity", ""))), candidate)
         ranked = list(best.values())[:LISTED]
         return tuple(self.worth(ranked or [self.give_up()]))
 
@@ -108,12 +108,12 @@ class Order(Room):
     def powered(self, found: Iterable[Step]) -> list[Step]:
         """Each step with what the card must hang on for it, and the switch before it where it hangs elsewhere."""
         steps: list[Step] = []
-        for one in found:
+        for candidate in found:
             state = self.card.power
             wrong = (
-                (one.needs == "off" and state != "off")
-                or (one.needs == "supply" and state == "off")
-                or (one.needs == "computer" and state != "computer")
+                (candidate.needs == "off" and state != "off")
+                or (candidate.needs == "supply" and state == "off")
+                or (candidate.needs == "computer" and state != "computer")
             )
             if wrong:
                 said = {
@@ -124,17 +124,17 @@ class Order(Room):
                 steps.append(
                     step(
                         "power",
-                        one.needs,
-                        one.gain,
-                        gettext("{needs}, for: {why}", needs=said[one.needs], why=one.why),
-                        one.tier,
+                        candidate.needs,
+                        candidate.gain,
+                        gettext("{needs}, for: {why}", needs=said[candidate.needs], why=candidate.why),
+                        candidate.tier,
                         minutes=MINUTES["power"],
-                        ahead=one.minutes + one.risk * HARM_MINUTES,
+                        ahead=candidate.minutes + candidate.risk * HARM_MINUTES,
                     )
                 )
-                steps.append(replace(one, tier=one.tier + 1))
+                steps.append(replace(candidate, tier=candidate.tier + 1))
             else:
-                steps.append(one)
+                steps.append(candidate)
         return steps
 
     def never(self, one: Step) -> bool:
@@ -152,4 +152,4 @@ class Order(Room):
     @property
     def blocking(self) -> list[str]:
         """What keeps the card here."""
-        return [one.target for one in self.facts.owed if one.what not in {"tell", "photograph"}]
+        return [debt.target for debt in self.facts.owed if debt.what not in {"tell", "photograph"}]

@@ -200,7 +200,7 @@ class StartUp(Feeding):
         """A rail that does not come up, so low when healthy that two leads cannot tell a short: feed it and look."""
         for rail in hides_a_short(self.facts, missing):
             why = gettext("{rail} does not come up, and two leads cannot tell a short from so low a rail.", rail=rail)
-            return [replace(one, why=f"{why} {one.why}", tier=42) for one in self.feed(rail)]
+            return [replace(candidate, why=f"{why} {candidate.why}", tier=42) for candidate in self.feed(rail)]
         return []
 
     def prove_rails(self) -> list[Step]:
@@ -218,7 +218,7 @@ class StartUp(Feeding):
                 continue
             new = [other for other in range(len(chain.nodes)) if chain.absent[other, number] and other not in proven]
             quantity = "frequency" if node.kind == "clock" else "voltage"
-            share = sum(chain.nodes[other].weight for other in new) / sum(one.weight for one in chain.nodes)
+            share = sum(chain.nodes[other].weight for other in new) / sum(candidate.weight for candidate in chain.nodes)
             gain = 0.5 * min(share, 1 - 0.5 * share) + 0.02
             steps.append(
                 self.read(
@@ -229,7 +229,7 @@ class StartUp(Feeding):
                     quantity,
                 )
             )
-        return sorted(steps, key=lambda one: -one.worth)[:3]
+        return sorted(steps, key=lambda candidate: -candidate.worth)[:3]
 
     def computer(self) -> list[Step]:
         """Into the test computer: how far it comes."""

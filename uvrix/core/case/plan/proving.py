@@ -20,24 +20,28 @@ class Proving(Room):
     def settle(self) -> list[Step]:
         """What was promised, once nothing else is in the way."""
         found = []
-        for one in self.facts.owed:
-            if one.what == "unsolder":
+        for debt in self.facts.owed:
+            if debt.what == "unsolder":
                 found.append(
                     step(
                         "unsolder-lead",
-                        one.target,
+                        debt.target,
                         0.3,
-                        gettext("The injection lead on {target} must come off.", target=one.target),
+                        gettext("The injection lead on {target} must come off.", target=debt.target),
                         35,
                     )
                 )
-            elif one.what == "refit-coil":
+            elif debt.what == "refit-coil":
                 found.append(
                     step(
-                        "fit-coil", one.target, 0.3, gettext("{target} is lifted: fit it again.", target=one.target), 35
+                        "fit-coil",
+                        debt.target,
+                        0.3,
+                        gettext("{target} is lifted: fit it again.", target=debt.target),
+                        35,
                     )
                 )
-            elif one.what == "cooler":
+            elif debt.what == "cooler":
                 found.append(
                     step("cooler-on", "cooler", 0.2, gettext("The cooler goes on before the card is proven."), 52)
                 )
@@ -74,9 +78,9 @@ class Proving(Room):
         if proof.failed:
             return self.failed_check(proof.failed[0])
         found = []
-        for number, check in enumerate(one for one in proof.open if not self.beyond_proof(one)):
+        for number, check in enumerate(proof_check for proof_check in proof.open if not self.beyond_proof(proof_check)):
             found.append(self.check(check.check, check.why, 54 if number == 0 else 55))
-        if not found and not [one for one in self.facts.owed if one.what not in {"tell", "photograph"}]:
+        if not found and not [debt for debt in self.facts.owed if debt.what not in {"tell", "photograph"}]:
             what = "repaired" if self.facts.last_act is not None else "no-fix"
             found.append(
                 step("return", what, 0.97, gettext("Every check of the proof passed and nothing is owed."), 56)
@@ -88,15 +92,21 @@ class Proving(Room):
         if check.check != "readings":
             return False
         since = self.facts.readings.since(self.facts.proof.since)
-        cold = [one for one in since if one.reading.quantity == "resistance" and one.reading.to == "ground"]
+        cold = [
+            standing
+            for standing in since
+            if standing.reading.quantity == "resistance" and standing.reading.to == "ground"
+        ]
         inputs = self.facts.touches.inputs
-        whole = all(any(rail in self.facts.readings.names(one) for one in cold) for rail in inputs)
-        return bool(cold) and whole and all(one.judged.verdict == "no-reference" for one in cold)
+        whole = all(any(rail in self.facts.readings.names(standing) for standing in cold) for rail in inputs)
+        return bool(cold) and whole and all(standing.judged.verdict == "no-reference" for standing in cold)
 
     def failed_check(self, failed: ProofCheck) -> list[Step]:
         """A check of the proof failed: what might show the fault, then the check once more."""
         found = [*self.sense_paths(failed), *self.other_conditions(51)]
-        times = sum(isinstance(one.what, Checked) and one.what.check == failed.check for one in self.facts.entries)
+        times = sum(
+            isinstance(entry.what, Checked) and entry.what.check == failed.check for entry in self.facts.entries
+        )
         if times < MOST_TIMES:
             why = gettext(
                 "{check} failed: {why} Once more, to see whether it stays.", check=failed.check, why=failed.why
@@ -113,7 +123,7 @@ class Proving(Room):
         if failed.check not in {"sensors", "clocks"} or self.board is None:
             return []
         said = [entry.number for entry in self.facts.entries if isinstance(entry.what, Checked)]
-        since = {one.reading.point for one in self.facts.readings.since(said[-1] if said else None)}
+        since = {standing.reading.point for standing in self.facts.readings.since(said[-1] if said else None)}
         ends = [
             str(sensed[key])
             for supervisor in self.board.document.get("supervisors", ())
@@ -140,10 +150,16 @@ class Proving(Room):
         """The step that answers a check of the proof."""
         gain = 0.3
         since = self.facts.readings.since(self.facts.proof.since)
-        cold = [one for one in since if one.reading.quantity == "resistance" and one.reading.to == "ground"]
+        cold = [
+            standing
+            for standing in since
+            if standing.reading.quantity == "resistance" and standing.reading.to == "ground"
+        ]
         if check == "readings" and self.board is not None:
             rails = [*self.facts.touches.inputs]
-            unread = [rail for rail in rails if not any(rail in self.facts.readings.names(one) for one in cold)]
+            unread = [
+                rail for rail in rails if not any(rail in self.facts.readings.names(standing) for standing in cold)
+            ]
             if unread:
                 return self.read(
                     point_of(unread[0], self.facts.touches), gain, gettext("Proof, readings: {why}", why=why), tier

@@ -126,7 +126,7 @@ class Room:
             return []
         touched = self.facts.touches.of_site(last.what.site)
         # also what a soldered lead made void before: the rail that is hunted is the first to be read
-        lost = frozenset[str]().union(*(self._read_cold(one.entry) for one in self.facts.counted.void.values()))
+        lost = frozenset[str]().union(*(self._read_cold(void.entry) for void in self.facts.counted.void.values()))
         fed = self._fed_last()
         said = last.what.says[0].upper() + last.what.says[1:]
         return [

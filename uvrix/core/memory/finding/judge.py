@@ -67,22 +67,32 @@ def _whole_chip_where_only_counted(
     weighed: Sequence[Weighed], counts: BoardCounts, evidences: Sequence[Evidence]
 ) -> list[Weighed]:
     """Counts without lines that lie in one chip: which of its faults it is cannot be told, that it is the chip can."""
-    if counts.lines_known or any(not one.tally for one in evidences if one.errors):
+    if counts.lines_known or any(not evidence.tally for evidence in evidences if evidence.errors):
         return list(weighed)
-    chip = max((one for one in counts.sites if one.place.site.fitted), key=lambda one: one.errors)
+    chip = max((count for count in counts.sites if count.place.site.fitted), key=lambda count: count.errors)
     if chip.errors < IN_ONE_CHIP * counts.errors:
         return list(weighed)
     names = (chip.place.site.designator,)
-    own = [one for one in weighed if one.hypothesis is not None and one.hypothesis.designators == names]
-    whole = next((one.hypothesis for one in own if one.hypothesis and one.hypothesis.kind == "site"), None)
+    own = [
+        hypothesis
+        for hypothesis in weighed
+        if hypothesis.hypothesis is not None and hypothesis.hypothesis.designators == names
+    ]
+    whole = next(
+        (hypothesis.hypothesis for hypothesis in own if hypothesis.hypothesis and hypothesis.hypothesis.kind == "site"),
+        None,
+    )
     if whole is None:
         return list(weighed)
     # errors of no one fault that lie nearly all in one chip are that chip's too
-    chance = max(sum(one.chance for one in weighed if one in own or one.hypothesis is None), LEAST_COUNTED)
-    rest = [one for one in weighed if one not in own and one.hypothesis is not None]
-    left = sum(one.chance for one in rest)
+    chance = max(
+        sum(hypothesis.chance for hypothesis in weighed if hypothesis in own or hypothesis.hypothesis is None),
+        LEAST_COUNTED,
+    )
+    rest = [hypothesis for hypothesis in weighed if hypothesis not in own and hypothesis.hypothesis is not None]
+    left = sum(hypothesis.chance for hypothesis in rest)
     part = min(1.0, (1 - chance) / left) if left else 0.0
-    return [Weighed(whole, chance), *(Weighed(one.hypothesis, one.chance * part) for one in rest)]
+    return [Weighed(whole, chance), *(Weighed(hypothesis.hypothesis, hypothesis.chance * part) for hypothesis in rest)]
 
 
 def _with_joints(
@@ -91,14 +101,14 @@ def _with_joints(
     """Explanations with a chance worth showing; what comes and goes of one chip is said to be a joint."""
     joints: dict[tuple[str, ...], float] = {}
     said = []
-    for one in weighed:
-        if one.hypothesis is None:
+    for hypothesis in weighed:
+        if hypothesis.hypothesis is None:
             continue
-        fault = one.hypothesis
+        fault = hypothesis.hypothesis
         share = joint_chance(runs, fault.designators)
         if len(fault.designators) == 1:
-            joints[fault.designators] = joints.get(fault.designators, 0.0) + one.chance * share
-        chance = one.chance * (1 - share) if len(fault.designators) == 1 else one.chance
+            joints[fault.designators] = joints.get(fault.designators, 0.0) + hypothesis.chance * share
+        chance = hypothesis.chance * (1 - share) if len(fault.designators) == 1 else hypothesis.chance
         if chance >= SHOWN:
             more = comes_and_goes(runs, fault.designators) if share else ""
             said.append(_explained(Weighed(fault, chance), counts, blind, more))
@@ -106,7 +116,7 @@ def _with_joints(
         if chance >= SHOWN:
             reasons = (comes_and_goes(runs, designators), FINDING_KINDS["joint"].means)
             said.append(Explanation("joint", designators, (), round(chance, 4), reasons))
-    return sorted(said, key=lambda one: -one.chance)
+    return sorted(said, key=lambda explanation: -explanation.chance)
 
 
 def _beside(
@@ -142,7 +152,7 @@ def _beside(
 def _suspects(board: Board, counts: BoardCounts, evidences: Sequence[Evidence]) -> Suspects:
     fitted = tuple(site.place for site in counts.sites if site.place.site.fitted and site.place.channel)
     joint = any(not evidence.tally and evidence.errors for evidence in evidences)
-    failing = [place.channel for place in fitted if any(_fails(one, place.channel) for one in evidences)]
+    failing = [place.channel for place in fitted if any(_fails(evidence, place.channel) for evidence in evidences)]
     traces = {name: trace_of(evidences, name) for name in dict.fromkeys(failing) if name}
     return Suspects(fitted, joint, traces, board.address_map)
 
@@ -172,9 +182,11 @@ def _blind_twins(counts: BoardCounts, evidences: Sequence[Evidence]) -> list[str
 def _unclear(weighed: Sequence[Weighed], counts: BoardCounts, blind: Sequence[str]) -> Explanation:
     """No kind stands out; a chip is named where its kinds together have most of the chance."""
     by_site: dict[tuple[str, ...], float] = {}
-    for one in weighed:
-        if one.hypothesis:
-            by_site[one.hypothesis.designators] = by_site.get(one.hypothesis.designators, 0.0) + one.chance
+    for hypothesis in weighed:
+        if hypothesis.hypothesis:
+            by_site[hypothesis.hypothesis.designators] = (
+                by_site.get(hypothesis.hypothesis.designators, 0.0) + hypothesis.chance
+            )
     names, chance = max(by_site.items(), key=lambda item: item[1], default=((), 0.0))
     most = sorted((site for site in counts.sites if site.errors), key=lambda site: -site.errors)[:3]
     listed = ", ".join(f"{site.place.site.designator} {site.errors}" for site in most)

@@ -191,7 +191,7 @@ def _across_rework(board: Board, name: str, before: Sequence[Run], after: Sequen
             gettext("{name} failed before the rework and not in the runs after it.", name=name),
         )
     worked = {one for run in before for one in run.failing} - {name}
-    near = min(worked, key=lambda one: _apart(board, name, one), default=None)
+    near = min(worked, key=lambda word: _apart(board, name, word), default=None)
     beside = (
         gettext(
             " It lies {apart} mm from {near}, edge to edge: the heat of that work is a suspect.",

@@ -211,4 +211,4 @@ def log_bridge(trace: Trace, one: int, other: int) -> float:
 def log_mean(logs: Sequence[float]) -> float:
     """Logarithm of the mean of what the logarithms stand for."""
     top = max(logs)
-    return top + math.log(sum(math.exp(one - top) for one in logs) / len(logs))
+    return top + math.log(sum(math.exp(log - top) for log in logs) / len(logs))

@@ -45,13 +45,18 @@ class Weighed:
 def weigh(events: Events, hypotheses: Sequence[Hypothesis]) -> list[Weighed]:
     """Chances of all hypotheses and of `mixed`, likeliest first; they add to 1."""
     background = noise(events.mask) / len(events.names)
-    logs = [_log_likelihood(events, one, background) + one.trace + math.log(one.prior) for one in hypotheses]
+    logs = [
+        _log_likelihood(events, hypothesis, background) + hypothesis.trace + math.log(hypothesis.prior)
+        for hypothesis in hypotheses
+    ]
     logs.append(_log_mixed(events) + math.log(MIXED_PRIOR))
     chances = np.exp(SHARPENED * (np.array(logs) - max(logs)))
     chances *= (1 - UNFORESEEN) / chances.sum()
     chances[-1] += UNFORESEEN
-    found = [Weighed(one, float(chance)) for one, chance in zip((*hypotheses, None), chances, strict=True)]
-    return sorted(found, key=lambda one: -one.chance)
+    found = [
+        Weighed(hypothesis, float(chance)) for hypothesis, chance in zip((*hypotheses, None), chances, strict=True)
+    ]
+    return sorted(found, key=lambda hypothesis: -hypothesis.chance)
 
 
 def _log_likelihood(events: Events, hypothesis: Hypothesis, background: Floats) -> float:

@@ -39,7 +39,10 @@ class Command(BaseCommand):
 
     def _say_people(self, *, network: bool) -> None:
         """How the demo's people sign in; passwords that everybody can read here are not left on a network."""
-        found = {user.username: user for user in User.objects.filter(username__in=[one.username for one in PEOPLE])}
+        found = {
+            user.username: user
+            for user in User.objects.filter(username__in=[candidate.username for candidate in PEOPLE])
+        }
         for person in PEOPLE:
             user = found.get(person.username)
             if user is None or not user.check_password(person.password):
