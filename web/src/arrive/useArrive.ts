@@ -1,7 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { type Arrive, api, data, isKept, newId } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { type Arrive, api, newId } from "../api/client";
 import type { paths } from "../api/schema";
+import { arriveQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
+import { useKeeping } from "../shared/keeping";
 
 export interface SymptomEntry {
   often: "always" | "often" | "rarely";
@@ -38,30 +40,14 @@ export interface EvidenceEntry {
 
 /** What is known of a card before it is opened, and entering more. */
 export function useArrive(number: number) {
-  const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
-  const key = ["arrive", number];
-  const arrive = useQuery({
-    queryKey: key,
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/arrive", { params: { path: { number } } })),
-  });
-  const keep = async (ask: () => Promise<{ data?: Arrive }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      for (const other of ["hypotheses", "job"])
-        void queries.invalidateQueries({ queryKey: [other, other === "job" ? String(number) : number] });
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const key = arriveQuery(number).queryKey;
+  const arrive = useQuery(arriveQuery(number));
+  const keeping = useKeeping([keyOf("hypotheses", number), keyOf("job", String(number))]);
+  const keep = async (ask: () => Promise<{ data?: Arrive }>) => (await keeping.keep(ask, key)) !== null;
   const params = { path: { number } };
   return {
     arrive,
-    problem,
+    problem: keeping.said,
     takeIn: (entry: IntakeEntry) =>
       keep(() => api.POST("/api/v1/jobs/{number}/intake", { params, body: { id: newId(), ...entry } })),
     addEvidence: (entry: EvidenceEntry) =>

@@ -24,6 +24,7 @@ import { ReadingField } from "../ohms/ReadingField";
 import { Slip } from "../ohms/Slip";
 import type { Measuring, ReadingEntry } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
+import { keyOf } from "../queries/keys";
 import { LoadError, Loading } from "../shared/states";
 import { nameOf, type Other, useBeside } from "./useBeside";
 
@@ -98,7 +99,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
       else setProblem((error as Error).message);
       return false;
     }
-    await queries.invalidateQueries({ queryKey: ["beside", job.number] });
+    await queries.invalidateQueries({ queryKey: keyOf("beside", job.number) });
     return true;
   };
   const done = () => {
@@ -204,7 +205,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
                   params,
                   body: { id: newId(), state: "off" },
                 });
-                await queries.invalidateQueries({ queryKey: ["beside", job.number] });
+                await queries.invalidateQueries({ queryKey: keyOf("beside", job.number) });
               }}
             >
               <Trans>{other.card} is unplugged and discharged</Trans>

@@ -2,9 +2,10 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, type Case, data, type JobDetail } from "../api/client";
+import type { Case, JobDetail } from "../api/client";
 import { MayBeWrong, WhatNext } from "../job/Mind";
 import { StepPage } from "../job/StepPage";
+import { caseQuery } from "../queries/job";
 import { LoadError, Loading } from "../shared/states";
 import { TakeBack } from "../shared/TakeBack";
 import { moment } from "../shared/words";
@@ -18,11 +19,7 @@ export function CasePage() {
 }
 
 function AtCase({ job }: { job: JobDetail }) {
-  const params = { path: { number: job.number } };
-  const found = useQuery({
-    queryKey: ["case", job.number],
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/case", { params })),
-  });
+  const found = useQuery(caseQuery(job.number));
   if (found.isError) return <LoadError problem={found.error} again={() => found.refetch()} />;
   if (found.isPending) return <Loading what={t`Reading the thread`} />;
   return (

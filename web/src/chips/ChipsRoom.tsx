@@ -12,6 +12,7 @@ import { Meters } from "../ohms/Meters";
 import { ReadingField } from "../ohms/ReadingField";
 import type { Measuring } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
+import { keyOf } from "../queries/keys";
 import { LoadError, Loading } from "../shared/states";
 import { BallMap } from "./BallMap";
 import { WALKS, type Walk, walked } from "./classes";
@@ -212,7 +213,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
               read={async (entry, raw) => {
                 setHeld(raw);
                 const kept = await measuring.read(entry);
-                await queries.invalidateQueries({ queryKey: ["chips", job.number] });
+                await queries.invalidateQueries({ queryKey: keyOf("chips", job.number) });
                 setLast(measuring.lastRead());
                 return kept;
               }}

@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
-import { api, data } from "../api/client";
+import { chipsQuery } from "../queries/job";
+import { ballMapQuery } from "../queries/library";
 
 export const STATES = ["in circuit", "site pads", "chip alone"] as const;
 export type State = (typeof STATES)[number];
@@ -13,22 +14,10 @@ export const SAYS: Record<State, string> = {
 };
 
 export function useChips(number: number) {
-  return useQuery({
-    queryKey: ["chips", number],
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/chips", { params: { path: { number } } })),
-  });
+  return useQuery(chipsQuery(number));
 }
 
 /** The ball map of a chip; none where its package is not known. */
 export function useBallMap(slug: string, designator: string | undefined, known: boolean) {
-  return useQuery({
-    queryKey: ["ball-map", slug, designator],
-    enabled: known && designator !== undefined,
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/board-models/{slug}/ball-maps/{designator}", {
-          params: { path: { slug, designator: designator ?? "" } },
-        }),
-      ),
-  });
+  return useQuery({ ...ballMapQuery(slug, designator), enabled: known && designator !== undefined });
 }

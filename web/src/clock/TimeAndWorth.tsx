@@ -3,6 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, isKept, type JobDetail, type JobTime, newId } from "../api/client";
+import { timeQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { amount } from "../shared/words";
 import { hours } from "./useClock";
 
@@ -12,12 +14,9 @@ const VERDICTS = { "go-on": t`Go on`, over: t`Beyond the budget`, stop: t`Stop`,
 export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
-  const key = ["time", job.number];
+  const key = timeQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
-  const time = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/time", { params })),
-  });
+  const time = useQuery(timeQuery(job.number));
   const keep = async (ask: () => Promise<{ data?: JobTime }>) => {
     setProblem("");
     try {
@@ -214,8 +213,8 @@ function Tasks({ job, time, keep }: TasksProps) {
     const path = { task };
     if (way === "taken") await api.POST("/api/v1/tasks/{task}/taken", { params: { path } });
     else await api.POST("/api/v1/tasks/{task}/done", { params: { path } });
-    await queries.invalidateQueries({ queryKey: ["time", job.number] });
-    await queries.invalidateQueries({ queryKey: ["tasks"] });
+    await queries.invalidateQueries({ queryKey: keyOf("time", job.number) });
+    await queries.invalidateQueries({ queryKey: keyOf("tasks") });
   };
   return (
     <>

@@ -1,8 +1,10 @@
 import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, data, newId } from "../api/client";
+import { api, newId } from "../api/client";
 import type { Step } from "../job/StepLine";
+import { keyOf } from "../queries/keys";
+import { clockQuery } from "../queries/shop";
 
 const EVERY_MS = 15_000;
 
@@ -11,13 +13,10 @@ type ClockStep = "arrive" | "look" | "ohms" | "volts" | "memory" | "rework" | "p
 /** The clock of whoever is signed in: it runs on the server, so closing the page does not stop it. */
 export function useClock() {
   const queries = useQueryClient();
-  const running = useQuery({
-    queryKey: ["clock"],
-    queryFn: async () => data(await api.GET("/api/v1/clock")).running,
-  });
+  const running = useQuery(clockQuery());
   const again = async (number: number) => {
-    await queries.invalidateQueries({ queryKey: ["clock"] });
-    await queries.invalidateQueries({ queryKey: ["time", number] });
+    await queries.invalidateQueries({ queryKey: keyOf("clock") });
+    await queries.invalidateQueries({ queryKey: keyOf("time", number) });
   };
   const start = async (number: number, step: Step) => {
     const body = { id: newId(), step: step.toLowerCase() as ClockStep };

@@ -6,6 +6,7 @@ import { useParams } from "react-router";
 import { api, data, Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { Thumb } from "../board/Thumb";
+import { customerQuery } from "../queries/shop";
 import { Checkbox } from "../shared/Checkbox";
 import { TextField } from "../shared/fields";
 import { Loading } from "../shared/states";
@@ -23,13 +24,7 @@ const STANDS: Record<Page["stands"], string> = {
 /** The customer's own page: what was found, what may be chosen, and the answer; works on a phone. */
 export function CustomerPage() {
   const { token = "" } = useParams();
-  const params = { path: { token } };
-  const key = ["customer", token];
-  const page = useQuery({
-    queryKey: key,
-    retry: false,
-    queryFn: async () => data(await api.GET("/api/v1/customer/{token}", { params })),
-  });
+  const page = useQuery(customerQuery(token));
   if (page.isError)
     return (
       <main className="mx-auto max-w-xl p-5">

@@ -5,6 +5,8 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type BoardModel, data, type Lie, type Problem } from "../api/client";
 import type { Point } from "../board/view";
+import { keyOf } from "../queries/keys";
+import { familiesQuery, packagesQuery, sketchQuery } from "../queries/library";
 import { useKeys } from "../shared/keys";
 import { LoadError, Loading } from "../shared/states";
 import { Canvas } from "./Canvas";
@@ -31,7 +33,7 @@ export function Editor() {
   const [asked] = useSearchParams();
   const copy = asked.get("copy");
   const start = useQuery({
-    queryKey: ["edit", slug ?? "", copy ?? "", asked.get("name") ?? ""],
+    queryKey: keyOf("edit", slug ?? "", copy ?? "", asked.get("name") ?? ""),
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
     queryFn: async (): Promise<Start> => {
@@ -88,26 +90,10 @@ function Drawing({ start }: { start: Start }) {
   const [problem, setProblem] = useState<Problem | null>(null);
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const families = useQuery({
-    queryKey: ["families"],
-    queryFn: async () => data(await api.GET("/api/v1/families")),
-  });
-  const packages = useQuery({
-    queryKey: ["packages"],
-    queryFn: async () => data(await api.GET("/api/v1/packages")),
-  });
+  const families = useQuery(familiesQuery());
+  const packages = useQuery(packagesQuery());
 
-  const sketch = useQuery({
-    queryKey: ["sketch", document.id],
-    enabled: start.base === 0 && !!document.id,
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/board-models/{slug}/sketch", {
-          params: { path: { slug: String(document.id) } },
-        }),
-      ),
-    retry: false,
-  });
+  const sketch = useQuery({ ...sketchQuery(document.id), enabled: start.base === 0 && !!document.id });
 
   const take = (next: Tool) => {
     setTool(next);

@@ -3,8 +3,8 @@ import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, data } from "../api/client";
 import type { components } from "../api/schema";
+import { figuresCountedQuery } from "../queries/shop";
 import { SelectField, TextField } from "../shared/fields";
 import { Span } from "../shared/Span";
 import { LoadError, Loading } from "../shared/states";
@@ -38,14 +38,7 @@ export function Counted() {
     cause: query.get("cause") ?? "",
     since: query.get("since") ?? "",
   };
-  const found = useQuery({
-    queryKey: ["figures-counted", asked],
-    placeholderData: (old) => old,
-    queryFn: async () => {
-      const said = Object.fromEntries(Object.entries(asked).filter(([, value]) => value)) as typeof asked;
-      return data(await api.GET("/api/v1/figures", { params: { query: said } }));
-    },
-  });
+  const found = useQuery(figuresCountedQuery(asked));
   const set = (name: string) => (value: string) => {
     const next = { ...Object.fromEntries(query), [name]: value };
     setQuery(Object.fromEntries(Object.entries(next).filter(([, one]) => one)), { replace: true });

@@ -2,24 +2,23 @@ import { plural, t } from "@lingui/core/macro";
 import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data, type LearnedCard } from "../api/client";
+import { api, type LearnedCard } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { learningQuery } from "../queries/shop";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
-const KEY = ["learning"];
+const KEY = learningQuery().queryKey;
 
 /** Proven cards: whether their good readings serve the next card of that model, by a technician's consent. */
 export function Learning() {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const keeping = useKeeping([["known-good"], ["figures"]]);
-  const learned = useQuery({
-    queryKey: KEY,
-    queryFn: async () => data(await api.GET("/api/v1/learning")),
-  });
+  const keeping = useKeeping([keyOf("known-good"), keyOf("figures")]);
+  const learned = useQuery(learningQuery());
   if (learned.isError) return <LoadError problem={learned.error} again={() => learned.refetch()} />;
   if (!learned.data) return <Loading what={t`Reading what was learned`} />;
   const teaching = learned.data.filter((entry) => entry.counts || entry.readings > 0);

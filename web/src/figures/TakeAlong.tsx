@@ -5,6 +5,7 @@ import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, data, Problem } from "../api/client";
 import { upload } from "../api/upload";
+import { backupsQuery } from "../queries/shop";
 import { ChooseFile } from "../shared/ChooseFile";
 import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
@@ -15,10 +16,7 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** Backups that the server made by itself. */
 function Backups() {
-  const backups = useQuery({
-    queryKey: ["backups"],
-    queryFn: async () => data(await api.GET("/api/v1/backups")),
-  });
+  const backups = useQuery(backupsQuery());
   const [newest, ...older] = backups.data ?? [];
   return (
     <section aria-labelledby="backups-title" data-testid="backups">

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Hypothesis, isKept, type JobDetail, newId } from "../api/client";
+import { hypothesesQuery } from "../queries/job";
 import { moment } from "../shared/words";
 import type { Step } from "./StepLine";
 
@@ -22,12 +23,9 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
   const [own, setOwn] = useState("");
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
-  const key = ["hypotheses", job.number];
+  const key = hypothesesQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
-  const found = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/hypotheses", { params })),
-  });
+  const found = useQuery(hypothesesQuery(job.number));
   const say = async (cause: string, state: State, by_what: string) => {
     setProblem("");
     try {

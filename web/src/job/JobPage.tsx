@@ -2,11 +2,12 @@ import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api, type BoardDetail, type Drawing, data, type JobDetail } from "../api/client";
+import type { BoardDetail, Drawing, JobDetail } from "../api/client";
 import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
 import { MemoryPanel } from "../memory/MemoryPanel";
 import { Placeless } from "../memory/Placeless";
+import { runsQuery } from "../queries/job";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StepPage } from "./StepPage";
 import { useLie } from "./useLie";
@@ -27,10 +28,7 @@ export function JobPage() {
 }
 
 function useRuns(number: number) {
-  return useQuery({
-    queryKey: ["runs", number],
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/runs", { params: { path: { number } } })),
-  });
+  return useQuery(runsQuery(number));
 }
 
 /** A job whose board nobody has drawn yet. */

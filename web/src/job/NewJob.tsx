@@ -3,7 +3,10 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, data, newId, Problem } from "../api/client";
+import { api, data, newId, type Problem } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { boardModelsQuery } from "../queries/library";
+import { cardQuery, parcelsQuery } from "../queries/shop";
 import { day } from "../shared/words";
 import { WhichBoard } from "./WhichBoard";
 import { type Customer, WhichCustomer } from "./WhichCustomer";
@@ -39,21 +42,14 @@ export function NewJob() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   useEffect(() => first.current?.focus(), []);
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
+  const models = useQuery(boardModelsQuery());
   const change = (part: Partial<Draft>) => {
     const next = { ...draft, ...part };
     setDraft(next);
     setProblem(null);
     localStorage.setItem(KEPT, JSON.stringify(next));
   };
-  const parcels = useQuery({
-    queryKey: ["parcels"],
-    enabled: params.has("parcel"),
-    queryFn: async () => data(await api.GET("/api/v1/parcels")),
-  });
+  const parcels = useQuery({ ...parcelsQuery(), enabled: params.has("parcel") });
   const parcel = parcels.data?.find((entry) => entry.id === params.get("parcel"));
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the announcement is known
   useEffect(() => {
@@ -62,21 +58,7 @@ export function NewJob() {
     const told = { serial, board_model, customer, contact, complaint, express };
     change({ ...BLANK, entry: newId(), ...told, parcel: parcel.id });
   }, [parcel]);
-  const known = useQuery({
-    queryKey: ["card", draft.serial],
-    enabled: draft.serial.length >= 4,
-    retry: false,
-    queryFn: async () => {
-      try {
-        return data(
-          await api.GET("/api/v1/cards/{serial}", { params: { path: { serial: draft.serial.trim() } } }),
-        );
-      } catch (error) {
-        if (error instanceof Problem && error.status === 404) return null;
-        throw error;
-      }
-    },
-  });
+  const known = useQuery({ ...cardQuery(draft.serial), enabled: draft.serial.length >= 4 });
   const card = known.data;
   const model = draft.board_model || card?.board_model || "";
   const submit = (event: FormEvent) => {
@@ -96,11 +78,11 @@ export function NewJob() {
           body: { ...entered, ...who, serial: draft.serial.trim(), board_model: board },
         }),
       );
-      await queries.invalidateQueries({ queryKey: ["board-models"] });
+      await queries.invalidateQueries({ queryKey: keyOf("board-models") });
       localStorage.removeItem(KEPT);
-      await queries.invalidateQueries({ queryKey: ["shelf"] });
-      await queries.invalidateQueries({ queryKey: ["parcels"] });
-      queries.removeQueries({ queryKey: ["card"] });
+      await queries.invalidateQueries({ queryKey: keyOf("shelf") });
+      await queries.invalidateQueries({ queryKey: keyOf("parcels") });
+      queries.removeQueries({ queryKey: keyOf("card") });
       navigate(`/jobs/${job.number}/arrive`);
     } catch (error) {
       setProblem(error as Problem);

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type Owed as Debt, data, isKept, type JobDetail, newId } from "../api/client";
+import { owedQuery } from "../queries/job";
 import { moment } from "../shared/words";
 import { afterAct } from "./afterAct";
 
@@ -32,10 +33,7 @@ const DONE: Record<string, string> = {
 };
 
 export function useOwed(number: number) {
-  return useQuery({
-    queryKey: ["owed", number],
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/owed", { params: { path: { number } } })),
-  });
+  return useQuery(owedQuery(number));
 }
 
 /** What is owed before the card may leave. */
@@ -45,7 +43,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
   const [part, setPart] = useState("");
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
-  const key = ["owed", job.number];
+  const key = owedQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
   const found = useOwed(job.number);
   const keep = async (ask: () => Promise<{ data?: Debt[] }>) => {

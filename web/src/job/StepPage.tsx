@@ -2,7 +2,9 @@ import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
 import { useParams } from "react-router";
-import { api, type BoardDetail, data, type JobDetail } from "../api/client";
+import type { BoardDetail, JobDetail } from "../api/client";
+import { jobQuery } from "../queries/job";
+import { boardModelQuery } from "../queries/library";
 import { QuickNote } from "../record/QuickNote";
 import { useKeys } from "../shared/keys";
 import { LoadError, Loading } from "../shared/states";
@@ -20,17 +22,9 @@ interface StepPageProps {
 /** A job at one of its steps: the strip, the line of steps, and below them the step's own board and panel. */
 export function StepPage({ step, children }: StepPageProps) {
   const { number = "" } = useParams();
-  const job = useQuery({
-    queryKey: ["job", number],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}", { params: { path: { number: Number(number) } } })),
-  });
+  const job = useQuery(jobQuery(number));
   const slug = job.data?.board_model ?? "";
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    enabled: slug !== "",
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
+  const model = useQuery({ ...boardModelQuery(slug), enabled: slug !== "" });
   const [camera, setCamera] = useState<{ before: string | undefined } | null>(null);
   const [noting, setNoting] = useState(false);
   useKeys({ n: () => setNoting(true) }, !noting);

@@ -1,4 +1,5 @@
 import type { QueryClient } from "@tanstack/react-query";
+import { keyOf } from "../queries/keys";
 
 /** An act on a card may make untrue what any screen shows of its job: all of it is asked for anew. */
 export function afterAct(queries: QueryClient, number: number) {
@@ -10,5 +11,5 @@ export function afterAct(queries: QueryClient, number: number) {
 /** A photograph of the job; where its model is not drawn yet, it serves as the board on every screen. */
 export function afterPhotograph(queries: QueryClient, number: number) {
   afterAct(queries, number);
-  return queries.invalidateQueries({ queryKey: ["board-model"] });
+  return queries.invalidateQueries({ queryKey: keyOf("board-model") });
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type JobDetail, type Lie } from "../api/client";
+import { keyOf } from "../queries/keys";
 
 /** How the card lies: shown at once, and kept with the job where the person may work. */
 export function useLie(job: JobDetail, mayWork: boolean) {
@@ -19,7 +20,7 @@ export function useLie(job: JobDetail, mayWork: boolean) {
     retry: 3,
     onSuccess: () => {
       // not waited for: the next turn would stand in line behind the whole job
-      void queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+      void queries.invalidateQueries({ queryKey: keyOf("job", String(job.number)) });
     },
   });
   const lay = (next: Lie) => {

@@ -3,8 +3,10 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Drawing, data, type Lie } from "../api/client";
+import { api, type Drawing, type Lie } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
+import { keyOf } from "../queries/keys";
+import { boardModelEditionsQuery, boardModelInheritedQuery, boardModelQuery } from "../queries/library";
 import { LoadError, Loading } from "../shared/states";
 import { listed, moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -17,10 +19,7 @@ export function BoardModelPage() {
   const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
+  const model = useQuery(boardModelQuery(slug));
   if (model.isPending) return <Loading what={t`Reading the board model`} />;
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   const { drawing } = model.data;
@@ -134,11 +133,7 @@ function Walk({ drawing, open }: { drawing: Drawing; open: number }) {
 
 /** What the model has from its family, its relatives, and what proven repairs filled in. */
 function Inherited({ slug, mayWork, known }: { slug: string; mayWork: boolean; known: boolean }) {
-  const found = useQuery({
-    queryKey: ["board-model", slug, "inherited"],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/board-models/{slug}/inherited", { params: { path: { slug } } })),
-  });
+  const found = useQuery(boardModelInheritedQuery(slug));
   if (!found.data) return null;
   const { family, keys, rails, nodes, relatives, learned } = found.data;
   const from = (key: string) => (keys.includes(key) ? t`, from the family ${family ?? ""}` : "");
@@ -200,8 +195,8 @@ function MakeFamily({ slug }: { slug: string }) {
         params: { path: { slug } },
         body: { name: name.trim() },
       });
-      await queries.invalidateQueries({ queryKey: ["board-model", slug] });
-      await queries.invalidateQueries({ queryKey: ["families"] });
+      await queries.invalidateQueries({ queryKey: keyOf("board-model", slug) });
+      await queries.invalidateQueries({ queryKey: keyOf("families") });
     } catch (error) {
       setProblem((error as Error).message);
     }
@@ -237,11 +232,7 @@ function MakeFamily({ slug }: { slug: string }) {
 }
 
 function History({ slug, newest, mayWork }: { slug: string; newest: number; mayWork: boolean }) {
-  const editions = useQuery({
-    queryKey: ["board-model", slug, "editions", newest],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/board-models/{slug}/editions", { params: { path: { slug } } })),
-  });
+  const editions = useQuery(boardModelEditionsQuery(slug, newest));
   return (
     <section aria-labelledby="history">
       <h2 id="history" className="mb-2 text-xl font-bold">

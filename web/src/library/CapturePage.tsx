@@ -11,16 +11,15 @@ import { Points } from "../ohms/Points";
 import { ReadingField } from "../ohms/ReadingField";
 import type { ReadingEntry } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
+import { boardModelQuery, referenceCardsQuery } from "../queries/library";
+import { metersQuery, referenceCardQuery } from "../queries/shop";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { LoadError, Loading } from "../shared/states";
 
 /** A whole set of readings from a good card, walked like a job's route, with its photographs. */
 export function CapturePage() {
   const { slug = "", reference } = useParams();
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
+  const model = useQuery(boardModelQuery(slug));
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   if (!model.data) return <Loading what={t`Opening the model`} />;
   return reference ? <Capture model={model.data} id={reference} /> : <Begin model={model.data} />;
@@ -34,10 +33,7 @@ function Begin({ model }: { model: BoardDetail }) {
   const [off, setOff] = useState(false);
   const [problem, setProblem] = useState("");
   const params = { path: { slug: model.slug } };
-  const cards = useQuery({
-    queryKey: ["reference-cards", model.slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}/reference-cards", { params })),
-  });
+  const cards = useQuery(referenceCardsQuery(model.slug));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     setProblem("");
@@ -127,21 +123,15 @@ function Begin({ model }: { model: BoardDetail }) {
 /** The card's power is off all the while: a reference card is never powered from here. */
 function Capture({ model, id }: { model: BoardDetail; id: string }) {
   const queries = useQueryClient();
-  const key = ["reference-card", id];
+  const key = referenceCardQuery(id).queryKey;
   const params = { path: { reference: id } };
   const [problem, setProblem] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
   const { usual, setUsual } = useUsual(id);
-  const card = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/reference-cards/{reference}", { params })),
-  });
-  const meters = useQuery({
-    queryKey: ["meters"],
-    queryFn: async () => data(await api.GET("/api/v1/meters")),
-  });
+  const card = useQuery(referenceCardQuery(id));
+  const meters = useQuery(metersQuery());
   if (card.isError) return <LoadError problem={card.error} again={() => card.refetch()} />;
   if (!card.data || !meters.data || !model.drawing) return <Loading what={t`Opening the card`} />;
   const { points } = card.data;
@@ -250,7 +240,10 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
               setUsual={setUsual}
               set={async (body) => {
                 try {
-                  queries.setQueryData(["meters"], data(await api.PUT("/api/v1/meters", { body })));
+                  queries.setQueryData(
+                    metersQuery().queryKey,
+                    data(await api.PUT("/api/v1/meters", { body })),
+                  );
                   return true;
                 } catch (error) {
                   setProblem((error as Error).message);

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Habits, type Problem } from "../api/client";
+import { habitsQuery } from "../queries/shop";
 import { ACTIONS } from "../shared/actions";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
@@ -27,10 +28,7 @@ const SCHOOLS = [
 ] as const;
 /** The shop's own times, risks and shares behind what to try next; what its outcomes taught stands beside. */
 export function HabitsPage() {
-  const habits = useQuery({
-    queryKey: ["habits"],
-    queryFn: async () => data(await api.GET("/api/v1/habits")),
-  });
+  const habits = useQuery(habitsQuery());
   const [said, setSaid] = useState("");
   if (habits.isPending) return <Loading what={t`Reading times and chances`} />;
   if (habits.isError) return <LoadError problem={habits.error} again={() => habits.refetch()} />;

@@ -3,9 +3,11 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, data, type KnownReading } from "../api/client";
+import { api, type KnownReading } from "../api/client";
 import type { components } from "../api/schema";
 import { sendKnown } from "../api/upload";
+import { keyOf } from "../queries/keys";
+import { knownGoodFiguresQuery, knownGoodQuery } from "../queries/library";
 import { ChooseFile } from "../shared/ChooseFile";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
@@ -26,15 +28,11 @@ export function KnownGoodPage() {
   const queries = useQueryClient();
   const [said, setSaid] = useState("");
   const [open, setOpen] = useState<string | null>(null);
-  const key = ["known-good", slug];
-  const known = useQuery({
-    queryKey: key,
-    queryFn: async () =>
-      data(await api.GET("/api/v1/board-models/{slug}/known-good", { params: { path: { slug } } })),
-  });
+  const key = knownGoodQuery(slug).queryKey;
+  const known = useQuery(knownGoodQuery(slug));
   const fresh = async () => {
     await queries.invalidateQueries({ queryKey: key });
-    await queries.invalidateQueries({ queryKey: ["figures", slug] });
+    await queries.invalidateQueries({ queryKey: keyOf("figures", slug) });
   };
   const send = async (file: File | undefined) => {
     if (!file) return;
@@ -50,11 +48,7 @@ export function KnownGoodPage() {
     await api.DELETE("/api/v1/known-good/{row}", { params: { path: { row } } });
     await fresh();
   };
-  const figures = useQuery({
-    queryKey: ["figures", slug],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/board-models/{slug}/known-good/figures", { params: { path: { slug } } })),
-  });
+  const figures = useQuery(knownGoodFiguresQuery(slug));
   if (figures.isError) return <LoadError problem={figures.error} again={() => figures.refetch()} />;
   if (known.isError) return <LoadError problem={known.error} again={() => known.refetch()} />;
   if (!known.data || !figures.data) return <Loading what={t`Reading what good cards read`} />;

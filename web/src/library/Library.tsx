@@ -13,6 +13,14 @@ import {
   type Recipe,
 } from "../api/client";
 import { upload } from "../api/upload";
+import { keyOf } from "../queries/keys";
+import {
+  boardModelsQuery,
+  familiesQuery,
+  packagesQuery,
+  readersQuery,
+  recipesQuery,
+} from "../queries/library";
 import { ChooseFile } from "../shared/ChooseFile";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
@@ -20,10 +28,7 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 
 /** What the shop knows: board models, core families, recipes, readers, packages; a file of any kind may be dropped. */
 export function Library() {
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
+  const models = useQuery(boardModelsQuery());
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const queries = useQueryClient();
@@ -38,8 +43,8 @@ export function Library() {
       }
     }
     setSaid(lines);
-    for (const kind of ["board-models", "readers", "families", "recipes", "packages"])
-      await queries.invalidateQueries({ queryKey: [kind] });
+    for (const kind of ["board-models", "readers", "families", "recipes", "packages"] as const)
+      await queries.invalidateQueries({ queryKey: keyOf(kind) });
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -210,10 +215,7 @@ function Export({ address }: { address: string }) {
 }
 
 function Families() {
-  const families = useQuery({
-    queryKey: ["families"],
-    queryFn: async () => data(await api.GET("/api/v1/families")),
-  });
+  const families = useQuery(familiesQuery());
   return (
     <Section
       id="families"
@@ -240,10 +242,7 @@ function Families() {
 }
 
 function Recipes({ mayWork }: { mayWork: boolean }) {
-  const recipes = useQuery({
-    queryKey: ["recipes"],
-    queryFn: async () => data(await api.GET("/api/v1/recipes")),
-  });
+  const recipes = useQuery(recipesQuery());
   return (
     <Section
       id="recipes"
@@ -281,10 +280,7 @@ function Recipes({ mayWork }: { mayWork: boolean }) {
 }
 
 function Readers({ mayWork }: { mayWork: boolean }) {
-  const readers = useQuery({
-    queryKey: ["readers"],
-    queryFn: async () => data(await api.GET("/api/v1/readers")),
-  });
+  const readers = useQuery(readersQuery());
   return (
     <Section
       id="readers"
@@ -315,10 +311,7 @@ function Readers({ mayWork }: { mayWork: boolean }) {
 }
 
 function Packages() {
-  const packages = useQuery({
-    queryKey: ["packages"],
-    queryFn: async () => data(await api.GET("/api/v1/packages")),
-  });
+  const packages = useQuery(packagesQuery());
   return (
     <Section
       id="packages"

@@ -6,6 +6,8 @@ import { Link } from "react-router";
 import { api, type BoardDetail, data, type Problem } from "../api/client";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
+import { keyOf } from "../queries/keys";
+import { benchPlansQuery } from "../queries/library";
 
 const SIDES = ["front", "back"] as const;
 const HOLES = 3;
@@ -14,10 +16,7 @@ const HOLES = 3;
 export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState<Problem | null>(null);
-  const plans = useQuery({
-    queryKey: ["bench-plans"],
-    queryFn: async () => data(await api.GET("/api/v1/bench-plans")),
-  });
+  const plans = useQuery(benchPlansQuery());
   const choose = async (plan: string) => {
     setProblem(null);
     try {
@@ -99,7 +98,7 @@ function Sides({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
       const params = { path: { slug: model.slug } };
       const body = { front: holesOf("front"), back: holesOf("back") };
       data(await api.PUT("/api/v1/board-models/{slug}/sides", { params, body }));
-      await queries.invalidateQueries({ queryKey: ["board-model"] });
+      await queries.invalidateQueries({ queryKey: keyOf("board-model") });
     } catch (error) {
       setProblem(error as Problem);
     }

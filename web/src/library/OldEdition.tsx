@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Lie, type Problem } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
+import { boardEditionQuery, boardModelQuery } from "../queries/library";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -17,17 +18,8 @@ export function OldEdition() {
   const session = useSession();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
-  const old = useQuery({
-    queryKey: ["board-edition", slug, edition],
-    queryFn: async () => {
-      const path = { slug, edition: Number(edition) };
-      return data(await api.GET("/api/v1/board-models/{slug}/editions/{edition}", { params: { path } }));
-    },
-  });
+  const model = useQuery(boardModelQuery(slug));
+  const old = useQuery(boardEditionQuery(slug, edition));
   if (old.isPending || model.isPending) return <Loading what={t`Reading the edition`} />;
   if (old.isError) return <LoadError problem={old.error} again={() => old.refetch()} />;
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;

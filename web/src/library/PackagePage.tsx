@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, data } from "../api/client";
+import { packagesQuery } from "../queries/library";
 import { Empty, LoadError, Loading } from "../shared/states";
 
 const FILL = {
@@ -17,10 +17,7 @@ const FILL = {
 export function PackagePage() {
   const { name = "" } = useParams();
   const [chosen, setChosen] = useState("");
-  const packages = useQuery({
-    queryKey: ["packages"],
-    queryFn: async () => data(await api.GET("/api/v1/packages")),
-  });
+  const packages = useQuery(packagesQuery());
   if (packages.isPending) return <Loading what={t`Reading the packages`} />;
   if (packages.isError) return <LoadError problem={packages.error} again={() => packages.refetch()} />;
   const found = packages.data.find((entry) => entry.name === name);

@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { pinoutsQuery } from "../queries/library";
 import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
@@ -44,10 +46,7 @@ export function PinoutsPage() {
   const [search, setSearch] = useState("");
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const pinouts = useQuery({
-    queryKey: ["pinouts"],
-    queryFn: async () => data(await api.GET("/api/v1/pinouts")),
-  });
+  const pinouts = useQuery(pinoutsQuery());
   if (pinouts.isError) return <LoadError problem={pinouts.error} again={() => pinouts.refetch()} />;
   if (!pinouts.data) return <Loading what={t`Reading the pinouts`} />;
   const marking = query.get("marking");
@@ -191,8 +190,8 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
     };
     try {
       const body = { document, base: pinout?.edition ?? 0, job };
-      queries.setQueryData(["pinouts"], data(await api.PUT("/api/v1/pinouts", { body })));
-      await queries.invalidateQueries({ queryKey: ["converter"] });
+      queries.setQueryData(pinoutsQuery().queryKey, data(await api.PUT("/api/v1/pinouts", { body })));
+      await queries.invalidateQueries({ queryKey: keyOf("converter") });
       saved(name.trim());
     } catch (error) {
       setProblem(t`${(error as Error).message} What you typed is kept here.`);

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Problem } from "../api/client";
+import { benchPlansQuery } from "../queries/library";
 import { ChooseFile } from "../shared/ChooseFile";
 import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
@@ -40,10 +41,7 @@ export function PlansPage() {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const queries = useQueryClient();
-  const plans = useQuery({
-    queryKey: ["bench-plans"],
-    queryFn: async () => data(await api.GET("/api/v1/bench-plans")),
-  });
+  const plans = useQuery(benchPlansQuery());
   const [chosen, setChosen] = useState(0);
   const [edited, setEdited] = useState<PlanDocument | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -60,7 +58,7 @@ export function PlansPage() {
     setProblem(null);
     try {
       const body = { document: document as Record<string, never> };
-      queries.setQueryData(["bench-plans"], data(await api.POST("/api/v1/bench-plans", { body })));
+      queries.setQueryData(benchPlansQuery().queryKey, data(await api.POST("/api/v1/bench-plans", { body })));
       setEdited(null);
     } catch (error) {
       setProblem(error as Problem);

@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, data, type Problem } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { boardModelsQuery, familiesQuery, recipesQuery } from "../queries/library";
 import { Empty, LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -38,10 +40,7 @@ const FROM_JOB = "{job} {serial} {board} {chips} {channels} {amount_mib}";
 /** A recipe of the shop's own tester: who runs it where, its commands with blanks, what its refusals mean. */
 export function RecipePage() {
   const { slug } = useParams();
-  const recipes = useQuery({
-    queryKey: ["recipes"],
-    queryFn: async () => data(await api.GET("/api/v1/recipes")),
-  });
+  const recipes = useQuery(recipesQuery());
   if (recipes.isPending) return <Loading what={t`Reading the recipes`} />;
   if (recipes.isError) return <LoadError problem={recipes.error} again={() => recipes.refetch()} />;
   const found = recipes.data.find((recipe) => recipe.slug === slug);
@@ -59,14 +58,8 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
   const navigate = useNavigate();
   const queries = useQueryClient();
   const change = (part: Partial<RecipeDocument>) => setRecipe((old) => ({ ...old, ...part }));
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
-  const families = useQuery({
-    queryKey: ["families"],
-    queryFn: async () => data(await api.GET("/api/v1/families")),
-  });
+  const models = useQuery(boardModelsQuery());
+  const families = useQuery(familiesQuery());
   const save = async () => {
     setProblem(null);
     const steps = recipe.steps.filter((step) => step.command?.trim() || step.note?.trim());
@@ -77,8 +70,8 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
     try {
       const document = { ...recipe, steps, blanks, refusals };
       data(await api.POST("/api/v1/recipes", { body: { document } }));
-      await queries.invalidateQueries({ queryKey: ["recipes"] });
-      await queries.invalidateQueries({ queryKey: ["job-recipes"] });
+      await queries.invalidateQueries({ queryKey: keyOf("recipes") });
+      await queries.invalidateQueries({ queryKey: keyOf("job-recipes") });
       navigate("/library");
     } catch (error) {
       setProblem(error as Problem);
@@ -87,7 +80,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
   const retire = async () => {
     if (!slug) return;
     await api.DELETE("/api/v1/recipes/{slug}", { params: { path: { slug } } });
-    await queries.invalidateQueries({ queryKey: ["recipes"] });
+    await queries.invalidateQueries({ queryKey: keyOf("recipes") });
     navigate("/library");
   };
   const steps = recipe.steps;

@@ -2,19 +2,18 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { returnSettingsQuery } from "../queries/shop";
 import { FormError } from "../shared/FormError";
 import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 
-const KEY = ["return-settings"];
+const KEY = returnSettingsQuery().queryKey;
 
 /** What the shop grants when a card leaves, and when it asks after it. */
 export function ReturnSettings() {
-  const saved = useQuery({
-    queryKey: KEY,
-    queryFn: async () => data(await api.GET("/api/v1/return-settings")),
-  });
+  const saved = useQuery(returnSettingsQuery());
   if (!saved.data) return null;
   const document = saved.data.document as { warranty_days: number; follow_up_days: number[] };
   return <Entry key={JSON.stringify(document)} {...document} />;
@@ -23,7 +22,7 @@ export function ReturnSettings() {
 function Entry({ warranty_days, follow_up_days }: { warranty_days: number; follow_up_days: number[] }) {
   const [warranty, setWarranty] = useState(String(warranty_days));
   const [after, setAfter] = useState(follow_up_days.join(", "));
-  const keeping = useKeeping([["return"]]);
+  const keeping = useKeeping([keyOf("return")]);
   const number = (text: string) =>
     text.trim() !== "" && !Number.isNaN(Number(text)) ? Number(text) : text.trim();
   const submit = async (event: FormEvent) => {

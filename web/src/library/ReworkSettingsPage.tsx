@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { reworkSettingsQuery } from "../queries/library";
 import { TextField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
@@ -55,10 +57,7 @@ const ALLOY = [
 /** What the shop allows and does at Rework: distances, cycles, the pad rule, alloys, templates; the lead sets it. */
 export function ReworkSettingsPage() {
   const session = useSession();
-  const settings = useQuery({
-    queryKey: ["rework-settings"],
-    queryFn: async () => data(await api.GET("/api/v1/rework-settings")),
-  });
+  const settings = useQuery(reworkSettingsQuery());
   if (settings.isError) return <LoadError problem={settings.error} again={() => settings.refetch()} />;
   if (!settings.data) return <Loading what={t`Reading the settings`} />;
   return (
@@ -94,8 +93,9 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         document: { ...now, templates: now.templates.filter((template) => template.steps.length > 0) },
       };
       const kept = data(await api.PUT("/api/v1/rework-settings", { body }));
-      queries.setQueryData(["rework-settings"], kept);
-      for (const key of ["rework", "before", "pads"]) await queries.invalidateQueries({ queryKey: [key] });
+      queries.setQueryData(reworkSettingsQuery().queryKey, kept);
+      for (const key of ["rework", "before", "pads"] as const)
+        await queries.invalidateQueries({ queryKey: keyOf(key) });
       setSaid(t`Saved.`);
     } catch (error) {
       setSaid(t`${(error as Error).message} What you typed is kept here.`);

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { boardModelQuery } from "../queries/library";
 import { moment } from "../shared/words";
 
 interface SheetHeadProps {
@@ -16,10 +16,7 @@ interface SheetHeadProps {
 /** Whose sheet it is, which edition, or from which relative it is borrowed. */
 export function SheetHead({ title, slug, head, shops = false }: SheetHeadProps) {
   const { edition, borrowed_from, by, at } = head;
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
+  const model = useQuery(boardModelQuery(slug));
   return (
     <header>
       <h1 className="text-3xl font-bold">{title}</h1>

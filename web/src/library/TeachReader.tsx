@@ -1,12 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type DragEvent, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
-import { api, type Drawing, data, type Marked, type Reader, type Tried } from "../api/client";
+import type { Drawing, Marked, Reader, Tried } from "../api/client";
 import { upload } from "../api/upload";
 import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
+import { keyOf } from "../queries/keys";
+import { boardModelQuery, boardModelsQuery, tryReaderQuery } from "../queries/library";
 import { ChooseFile } from "../shared/ChooseFile";
 import { count, listed } from "../shared/words";
 import { Columns } from "./Columns";
@@ -52,17 +54,8 @@ export function TeachReader() {
   const queries = useQueryClient();
   const change = (part: Partial<Draft>) => setDraft((old) => ({ ...old, ...part }));
   useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(draft)), [draft]);
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
-  const tried = useQuery({
-    queryKey: ["try-reader", draft],
-    enabled: draft.sample !== "",
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: async () => data(await api.POST("/api/v1/readers/try", { body: bodyOf(draft) })),
-  });
+  const models = useQuery(boardModelsQuery());
+  const tried = useQuery({ ...tryReaderQuery(draft, bodyOf(draft)), enabled: draft.sample !== "" });
   const take = async (file: File | undefined) => {
     if (!file) return;
     const sample = (await file.slice(0, MOST_SIGNS).text()).replaceAll("\0", "�");
@@ -80,7 +73,7 @@ export function TeachReader() {
     form.append("file", new File([text], `${draft.name}.reader.json`));
     try {
       const reader = await upload<Reader>("/api/v1/readers", form, () => undefined);
-      await queries.invalidateQueries({ queryKey: ["readers"] });
+      await queries.invalidateQueries({ queryKey: keyOf("readers") });
       sessionStorage.removeItem(KEPT);
       if (from) navigate(`/jobs/${from.job}/memory`);
       else setSaid(t`${reader.name} is saved, edition ${reader.edition}.`);
@@ -306,10 +299,7 @@ function Start({ take, paste }: { take: (file: File | undefined) => void; paste:
 
 /** The board lit by the sample, as the reader reads it so far. */
 function Lit({ slug, tried }: { slug: string; tried: Tried | undefined }) {
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params: { path: { slug } } })),
-  });
+  const model = useQuery(boardModelQuery(slug));
   const drawing: Drawing | null | undefined = model.data?.drawing;
   if (!drawing) return null;
   const finding = tried?.located?.finding;

@@ -6,6 +6,7 @@ import { useParams } from "react-router";
 import { api, data, type Lie, type TeardownStep } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import type { Point } from "../board/view";
+import { boardModelQuery } from "../queries/library";
 import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { Places } from "../teardown/Places";
@@ -28,10 +29,7 @@ export function TeardownRecipePage() {
     },
   });
   const { sheet, rows: steps, edit: put } = editing;
-  const model = useQuery({
-    queryKey: ["board-model", slug],
-    queryFn: async () => data(await api.GET("/api/v1/board-models/{slug}", { params })),
-  });
+  const model = useQuery(boardModelQuery(slug));
   const [chosen, setChosen] = useState(0);
   const [lie, setLie] = useState<Lie>({ side: "back", turns: 0 });
   if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;

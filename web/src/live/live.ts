@@ -1,6 +1,7 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, isOwnRequest, type LiveAnswer } from "../api/client";
 import { afterAct } from "../job/afterAct";
+import { keyOf } from "../queries/keys";
 
 const AGAIN_MS = 1_500;
 const AWAY_MS = 10_000;
@@ -22,7 +23,7 @@ export function useLive(job: number | null): string[] {
   const queries = useQueryClient();
   // only who is here is kept of an answer: what asks again and again must not draw the page again and again
   const live = useQuery({
-    queryKey: ["live", job],
+    queryKey: keyOf("live", job),
     staleTime: 0,
     retry: false,
     gcTime: 0,

@@ -2,15 +2,11 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { valuesQuery } from "../queries/library";
 
 /** What is known of the value of a part that is burnt or gone; asked for where nobody knows it. */
 export function ValueOf({ slug, part }: { slug: string; part: string }) {
-  const values = useQuery({
-    queryKey: ["values", slug],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
-  });
+  const values = useQuery(valuesQuery(slug));
   const known = values.data?.values.find((value) => value.designator === part);
   const asked = values.data?.wanted.some((entry) => entry.designator === part);
   if (!known && !asked) return null;

@@ -1,9 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, isKept, type Look, newId, type Overlay } from "../api/client";
+import { api, data, type Look, newId, type Overlay } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { afterAct, afterPhotograph } from "../job/afterAct";
+import { lookQuery, owedQuery } from "../queries/job";
+import { useKeeping } from "../shared/keeping";
 
 export interface Spot {
   side: "front" | "back";
@@ -17,24 +19,13 @@ export interface Spot {
 /** What was seen of a job, and entering more; what went wrong is said in `problem`, and nothing entered is lost. */
 export function useLook(number: number) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
+  const [unsent, setUnsent] = useState("");
   const [sending, setSending] = useState<string>("");
-  const key = ["look", number];
-  const look = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/look", { params: { path: { number } } })),
-  });
-  const keep = async (ask: () => Promise<{ data?: Look }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      afterAct(queries, number);
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const key = lookQuery(number).queryKey;
+  const look = useQuery(lookQuery(number));
+  const keeping = useKeeping([], () => afterAct(queries, number));
+  const beside = useKeeping([]);
+  const keep = async (ask: () => Promise<{ data?: Look }>) => (await keeping.keep(ask, key)) !== null;
   const path = { number };
   const region = (id: string, clear: boolean) =>
     keep(() =>
@@ -52,22 +43,18 @@ export function useLook(number: number) {
     );
   /** Promises something at a place: a part left off there, a wire to take off again. */
   const promise = async (words: string, spot: Spot) => {
-    setProblem("");
-    try {
-      const body = { id: newId(), kind: "other" as const, words, ...spot };
-      const owed = data(await api.POST("/api/v1/jobs/{number}/owed", { params: { path }, body }));
-      queries.setQueryData(["owed", number], owed);
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
+    const body = { id: newId(), kind: "other" as const, words, ...spot };
+    const owed = await beside.keep(
+      () => api.POST("/api/v1/jobs/{number}/owed", { params: { path }, body }),
+      owedQuery(number).queryKey,
+    );
+    return owed !== null;
   };
   const withdraw = (finding: string) =>
     keep(() => api.POST("/api/v1/look-findings/{finding}/withdrawal", { params: { path: { finding } } }));
   /** Sends photographs one after the other and gives the ids of those that are kept. */
   const photographs = async (files: File[], side: "front" | "back" | "", before = "") => {
-    setProblem("");
+    setUnsent("");
     const kept: string[] = [];
     for (const [at, file] of files.entries()) {
       try {
@@ -78,7 +65,7 @@ export function useLook(number: number) {
         data(await api.POST("/api/v1/jobs/{number}/photographs", { params: { path }, body }));
         kept.push(body.id);
       } catch (error) {
-        setProblem(`${file.name}: ${(error as Error).message}`);
+        setUnsent(`${file.name}: ${(error as Error).message}`);
       }
     }
     setSending("");
@@ -98,21 +85,14 @@ export function useLook(number: number) {
     reference: number[][],
     other: number[][],
   ): Promise<Overlay | null> => {
-    setProblem("");
-    try {
-      const body = { reference, photograph: other };
-      const found = data(
-        await api.POST("/api/v1/photographs/{photograph}/overlay", {
-          params: { path: { photograph } },
-          body,
-        }),
-      );
-      await queries.invalidateQueries({ queryKey: key });
-      return found;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return null;
-    }
+    const body = { reference, photograph: other };
+    const found = await beside.keep(() =>
+      api.POST("/api/v1/photographs/{photograph}/overlay", { params: { path: { photograph } }, body }),
+    );
+    if (found === null || found === "kept") return null;
+    await queries.invalidateQueries({ queryKey: key });
+    return found;
   };
+  const problem = keeping.said || beside.said || unsent;
   return { look, problem, sending, region, enter, promise, withdraw, photographs, straighten, lay };
 }

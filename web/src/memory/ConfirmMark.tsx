@@ -2,7 +2,9 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
-import { api, type Drawing, data, type JobDetail, newId, Problem, type SiteShape } from "../api/client";
+import { api, type Drawing, type JobDetail, newId, Problem, type SiteShape } from "../api/client";
+import { markQuestionQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { useKeys } from "../shared/keys";
 import { moment } from "../shared/words";
 
@@ -20,7 +22,7 @@ interface ConfirmProps {
  */
 export function ConfirmMark({ job, drawing, site, show, mayWork }: ConfirmProps) {
   const queries = useQueryClient();
-  const again = () => queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+  const again = () => queries.invalidateQueries({ queryKey: keyOf("job", String(job.number)) });
   const takeBack = async () => {
     if (!job.mark) return;
     await api.POST("/api/v1/marks/{mark}/withdrawal", { params: { path: { mark: job.mark.id } }, body: {} });
@@ -81,15 +83,7 @@ function Form({ job, drawing, site, show, done }: FormProps) {
     document.documentElement.toggleAttribute("data-names-covered", covered);
     return () => document.documentElement.removeAttribute("data-names-covered");
   }, [covered]);
-  const question = useQuery({
-    queryKey: ["mark-question", job.number, site.designator],
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/jobs/{number}/mark-question", {
-          params: { path: { number: job.number }, query: { designator: site.designator } },
-        }),
-      ),
-  });
+  const question = useQuery(markQuestionQuery(job.number, site.designator));
   const whole = drawing.sites.some((entry) => entry.designator.toUpperCase() === typed.trim().toUpperCase());
   const submit = async (event: FormEvent) => {
     event.preventDefault();

@@ -1,9 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, data, type JobDetail, newId, type Planned } from "../api/client";
+import { api, type JobDetail, newId, type Planned } from "../api/client";
+import { planQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { ACTIONS } from "../shared/actions";
 import { listed, moment } from "../shared/words";
 import { PhotographFirst } from "./PhotographFirst";
@@ -21,17 +23,11 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
   const [open, setOpen] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
-  const plan = useQuery({
-    queryKey: ["plan", job.number, job.located],
-    // another run changes the chances: what is being entered stays under the hand
-    placeholderData: keepPreviousData,
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/plan", { params: { path: { number: job.number } } })),
-  });
+  const plan = useQuery(planQuery(job.number, job.located));
   const again = async () => {
-    await queries.invalidateQueries({ queryKey: ["plan", job.number] });
-    await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
-    await queries.invalidateQueries({ queryKey: ["shelf"] });
+    await queries.invalidateQueries({ queryKey: keyOf("plan", job.number) });
+    await queries.invalidateQueries({ queryKey: keyOf("job", String(job.number)) });
+    await queries.invalidateQueries({ queryKey: keyOf("shelf") });
   };
   const enter = async (action: Planned, id: string, outcome: "yes" | "no" | "worse", minutes: number) => {
     setProblem("");

@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type JobDetail, type JobRecipe, type Located } from "../api/client";
+import { jobRecipesQuery, recipesWorkedQuery } from "../queries/job";
 import { moment } from "../shared/words";
 
 const KEPT = "uvrix-host";
@@ -27,12 +28,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
   const [chosen, setChosen] = useState(localStorage.getItem(KEPT) ?? "");
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
-  const found = useQuery({
-    queryKey: ["job-recipes", job.number],
-    enabled: open,
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/recipes", { params: { path: { number: job.number } } })),
-  });
+  const found = useQuery({ ...jobRecipesQuery(job.number), enabled: open });
   const recipes = found.data ?? [];
   const one = recipes.find((each) => each.recipe.slug === chosen) ?? recipes[0];
   const fill = async (name: string, value: string) => {
@@ -44,7 +40,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
           body: { values: { [name]: value } },
         }),
       );
-      queries.setQueryData(["job-recipes", job.number], answer);
+      queries.setQueryData(jobRecipesQuery(job.number).queryKey, answer);
     } catch (error) {
       setProblem((error as Error).message);
     }
@@ -126,13 +122,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
 
 /** What was set otherwise where the tester last ran on this model. */
 function LastWorked({ job }: { job: JobDetail }) {
-  const worked = useQuery({
-    queryKey: ["recipes-worked", job.number],
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/jobs/{number}/recipes/worked", { params: { path: { number: job.number } } }),
-      ),
-  }).data;
+  const worked = useQuery(recipesWorkedQuery(job.number)).data;
   if (!worked) return null;
   return (
     <div className="mb-3 border-l-4 border-next pl-3" data-testid="last-worked">

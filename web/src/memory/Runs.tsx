@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import { api, type Drawing, type JobDetail, type Run } from "../api/client";
 import { Thumb } from "../board/Thumb";
 import { viewOf } from "../board/view";
+import { keyOf } from "../queries/keys";
 import { count, moment, size } from "../shared/words";
 
 interface RunsProps {
@@ -88,8 +89,8 @@ function RunFacts({ run, job, mayWork }: { run: Run; job: JobDetail; mayWork: bo
     event.preventDefault();
     await api.POST("/api/v1/runs/{run}/withdrawal", { params: { path: { run: run.id } }, body: { reason } });
     setAsking(false);
-    await queries.invalidateQueries({ queryKey: ["runs", job.number] });
-    await queries.invalidateQueries({ queryKey: ["job", String(job.number)] });
+    await queries.invalidateQueries({ queryKey: keyOf("runs", job.number) });
+    await queries.invalidateQueries({ queryKey: keyOf("job", String(job.number)) });
   };
   return (
     <div className="mt-3 border-l-4 border-rule pl-3">

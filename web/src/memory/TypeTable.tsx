@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { api, data, type JobDetail, newId, type Problem } from "../api/client";
 import { sendPicture } from "../api/upload";
+import { reportOrderQuery } from "../queries/job";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useKeys } from "../shared/keys";
 import { count } from "../shared/words";
@@ -53,11 +54,7 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
   const [busy, setBusy] = useState(false);
   const grid = useRef<HTMLDivElement>(null);
   const queries = useQueryClient();
-  const order = useQuery({
-    queryKey: ["report-order", job.number],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/report-order", { params: { path: { number: job.number } } })),
-  });
+  const order = useQuery(reportOrderQuery(job.number));
   const listed = order.data?.channels;
   const change = (part: Partial<Draft>) => {
     const next = { ...draft, ...part };

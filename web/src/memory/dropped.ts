@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { type JobDetail, newId, type Problem, type Run } from "../api/client";
 import { upload } from "../api/upload";
 import { afterAct } from "../job/afterAct";
+import { keyOf } from "../queries/keys";
 import { useFilesFromAnywhere } from "../shared/files";
 import { count } from "../shared/words";
 
@@ -59,7 +60,7 @@ export function useDroppedReports(job: JobDetail, condition: string) {
       .then(async (run) => {
         change(next.id, { state: "done", said: readWords(run) });
         afterAct(queries, job.number);
-        await queries.invalidateQueries({ queryKey: ["shelf"] });
+        await queries.invalidateQueries({ queryKey: keyOf("shelf") });
       })
       .catch((problem: Problem) =>
         change(next.id, { state: "asked", code: problem.code, said: problem.message }),

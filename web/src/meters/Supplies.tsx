@@ -3,6 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { suppliesQuery } from "../queries/shop";
 import { TextField } from "../shared/fields";
 
 /** Bench supplies that answer: a start is logged with them at Volts. */
@@ -11,17 +13,14 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
   const [name, setName] = useState("");
   const [address, setAddress] = useState("");
   const [problem, setProblem] = useState("");
-  const supplies = useQuery({
-    queryKey: ["supplies"],
-    queryFn: async () => data(await api.GET("/api/v1/supplies")),
-  });
+  const supplies = useQuery(suppliesQuery());
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     setProblem("");
     try {
       const body = { name: name.trim(), address: address.trim() };
-      queries.setQueryData(["supplies"], data(await api.PUT("/api/v1/supplies", { body })));
-      await queries.invalidateQueries({ queryKey: ["volts"] });
+      queries.setQueryData(suppliesQuery().queryKey, data(await api.PUT("/api/v1/supplies", { body })));
+      await queries.invalidateQueries({ queryKey: keyOf("volts") });
       setName("");
       setAddress("");
     } catch (error) {

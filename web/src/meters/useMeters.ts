@@ -1,7 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { api, data, newId } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
+import { keyOf } from "../queries/keys";
+import { checksQuery, metersQuery, morningStandardQuery } from "../queries/shop";
+import { useKeeping } from "../shared/keeping";
 
 export type Standard = components["schemas"]["Standard"];
 export type MeterCheck = components["schemas"]["MeterCheck"];
@@ -10,48 +12,25 @@ type NewStandard = components["schemas"]["NewStandardRequest"];
 
 /** The shop's meters, what they are held against, and entering a check. */
 export function useMeters() {
-  const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
-  const meters = useQuery({
-    queryKey: ["meters"],
-    queryFn: async () => data(await api.GET("/api/v1/meters")),
-  });
-  const standard = useQuery({
-    queryKey: ["morning-standard"],
-    queryFn: async () => data(await api.GET("/api/v1/morning-standard")),
-  });
-  const keep = async (ask: () => Promise<unknown>) => {
-    setProblem("");
-    try {
-      await ask();
-      for (const key of ["meters", "morning-standard", "checks", "ohms"])
-        await queries.invalidateQueries({ queryKey: [key] });
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return false;
-    }
-  };
+  const meters = useQuery(metersQuery());
+  const standard = useQuery(morningStandardQuery());
+  const keeping = useKeeping(
+    (["meters", "morning-standard", "checks", "ohms"] as const).map((subject) => keyOf(subject)),
+  );
+  const keep = async (ask: () => Promise<{ data?: unknown }>) => (await keeping.keep(ask)) !== null;
   const check = (meter: number, kind: Kind, value: string) =>
-    keep(async () =>
-      data(
-        await api.POST("/api/v1/meters/{meter}/checks", {
-          params: { path: { meter } },
-          body: { id: newId(), kind, value },
-        }),
-      ),
+    keep(() =>
+      api.POST("/api/v1/meters/{meter}/checks", {
+        params: { path: { meter } },
+        body: { id: newId(), kind, value },
+      }),
     );
-  const setStandard = (body: NewStandard) =>
-    keep(async () => data(await api.PUT("/api/v1/morning-standard", { body })));
+  const setStandard = (body: NewStandard) => keep(() => api.PUT("/api/v1/morning-standard", { body }));
   const setMeter = (body: { name: string; lead_ohms: number; address: string; reader?: unknown }) =>
-    keep(async () => data(await api.PUT("/api/v1/meters", { body })));
-  return { meters, standard, problem, check, setStandard, setMeter };
+    keep(() => api.PUT("/api/v1/meters", { body }));
+  return { meters, standard, problem: keeping.said, check, setStandard, setMeter };
 }
 
 export function useChecks(meter: number) {
-  return useQuery({
-    queryKey: ["checks", meter],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/meters/{meter}/checks", { params: { path: { meter } } })),
-  });
+  return useQuery(checksQuery(meter));
 }

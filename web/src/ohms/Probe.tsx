@@ -4,6 +4,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, data, type JobDetail, type Ohms } from "../api/client";
+import { keyOf } from "../queries/keys";
 import { moment } from "../shared/words";
 import { type Hunting, stillOff } from "../shorts/useShorts";
 import { Mark, VERDICTS } from "./Mark";
@@ -223,7 +224,7 @@ export function Again({
 function Readings({ number, ohms, choose }: { number: number; ohms: Ohms; choose: (name: string) => void }) {
   const earlier = useInfiniteQuery({
     // what counts as earlier shifts with each entry: pages of before would leave one out or show one twice
-    queryKey: ["ohms", number, "earlier", ohms.earlier, ohms.readings.at(-1)?.id],
+    queryKey: keyOf("ohms", number, "earlier", ohms.earlier, ohms.readings.at(-1)?.id),
     enabled: false,
     initialPageParam: 0,
     queryFn: async ({ pageParam: skip }) =>

@@ -1,7 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, data, isKept, newId, type Ohms, Problem } from "../api/client";
+import { api, newId, type Ohms } from "../api/client";
 import type { paths } from "../api/schema";
+import { ohmsQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
+import { useKeeping } from "../shared/keeping";
 
 type Entry = NonNullable<
   paths["/api/v1/jobs/{number}/readings"]["post"]["requestBody"]
@@ -11,35 +14,17 @@ export type ReadingEntry = Omit<Entry, "id">;
 /** What was read of a job, and entering more; what went wrong is said in `problem`, and nothing entered is lost. */
 export function useOhms(number: number) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
   // a reading about a thousandfold off: asked back before it is stored
   const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
   const last = useRef<string | null>(null);
-  const key = ["ohms", number];
+  const key = ohmsQuery(number).queryKey;
   const params = { path: { number } };
-  const ohms = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/ohms", { params })),
-  });
-  const follow = () => {
-    for (const room of [
-      ["job", String(number)],
-      ["owed", number],
-      ["shorts", number],
-    ])
-      void queries.invalidateQueries({ queryKey: room });
-  };
-  const keep = async (ask: () => Promise<{ data?: Ohms }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      follow();
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const ohms = useQuery(ohmsQuery(number));
+  const follow = [keyOf("job", String(number)), keyOf("owed", number), keyOf("shorts", number)];
+  const keeping = useKeeping(follow);
+  // the verdict is shown as soon as it is said, before anything else is asked anew
+  const verdict = useKeeping([]);
+  const keep = async (ask: () => Promise<{ data?: Ohms }>) => (await keeping.keep(ask, key)) !== null;
   const powerOff = () =>
     keep(() => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state: "off" } }));
   const click = (
@@ -57,33 +42,34 @@ export function useOhms(number: number) {
   /** The verdict is shown as soon as it is said; what follows from it (locks, suspects) a moment later. */
   const read = async (entry: ReadingEntry) => {
     setSlip(null);
-    setProblem("");
-    try {
-      const body = { id: newId(), ...entry };
-      const said = data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
-      last.current = said.id;
-      // a pin of a chip is shown with its fellows, not among the rails
-      const [at] = said.point.split("/");
-      queries.setQueryData<Ohms>(key, (old) =>
-        old?.points.some((point) => point.name === at)
-          ? {
-              ...old,
-              readings: [...old.readings, said],
-              // read again by now: the next in turn is another one
-              again: old.again.filter((name) => name !== said.point),
-            }
-          : old,
-      );
-      void queries.invalidateQueries({ queryKey: key }).then(follow);
-      return true;
-    } catch (error) {
-      if (error instanceof Problem && error.code === "unit-slip") {
-        setSlip({ said: error.message, entry });
-        return false;
-      }
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
+    const body = { id: newId(), ...entry };
+    const said = await verdict.keep(
+      () => api.POST("/api/v1/jobs/{number}/readings", { params, body }),
+      undefined,
+      (problem) => {
+        if (problem.code !== "unit-slip") return false;
+        setSlip({ said: problem.message, entry });
+        return true;
+      },
+    );
+    if (said === null || said === "kept") return said !== null;
+    last.current = said.id;
+    // a pin of a chip is shown with its fellows, not among the rails
+    const [at] = said.point.split("/");
+    queries.setQueryData(key, (old) =>
+      old?.points.some((point) => point.name === at)
+        ? {
+            ...old,
+            readings: [...old.readings, said],
+            // read again by now: the next in turn is another one
+            again: old.again.filter((name) => name !== said.point),
+          }
+        : old,
+    );
+    void queries.invalidateQueries({ queryKey: key }).then(() => {
+      for (const room of follow) void queries.invalidateQueries({ queryKey: room });
+    });
+    return true;
   };
   const tick = (point: string, skipped: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/ticks", { params, body: { id: newId(), point, skipped } }));
@@ -97,19 +83,14 @@ export function useOhms(number: number) {
       }),
     );
   const setMeter = async (body: { name: string; lead_ohms: number; address: string }) => {
-    setProblem("");
-    try {
-      data(await api.PUT("/api/v1/meters", { body }));
-      await queries.invalidateQueries({ queryKey: key });
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return false;
-    }
+    const set = await verdict.keep(() => api.PUT("/api/v1/meters", { body }));
+    await queries.invalidateQueries({ queryKey: key });
+    return set !== null;
   };
   const forget = () => setSlip(null);
   /** the id of the reading that was answered last */
   const lastRead = () => last.current;
+  const problem = keeping.said || verdict.said;
   return { ohms, problem, lastRead, slip, powerOff, click, read, tick, sweep, swap, setMeter, forget };
 }
 

@@ -13,6 +13,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, type BoardDetail, data, type JobDetail, type Person } from "../api/client";
+import { keyOf } from "../queries/keys";
 import { actOf } from "../shared/keys";
 import { lifeAt } from "../stock/useStock";
 import { acts, fitting, ofJob, type PaletteEntry, screens } from "./entries";
@@ -98,9 +99,9 @@ function Chooser({ person, close }: { person: Person | null; close: () => void }
 /** The job whose page is open, with its board. */
 function useJobHere(): { job: JobDetail; model: BoardDetail | undefined } | null {
   const number = useLocation().pathname.match(/^\/jobs\/(\d+)/)?.[1] ?? "";
-  const job = useQuery<JobDetail>({ queryKey: ["job", number], enabled: false });
+  const job = useQuery<JobDetail>({ queryKey: keyOf("job", number), enabled: false });
   const model = useQuery<BoardDetail>({
-    queryKey: ["board-model", job.data?.board_model ?? ""],
+    queryKey: keyOf("board-model", job.data?.board_model ?? ""),
     enabled: false,
   });
   return job.data ? { job: job.data, model: model.data } : null;
@@ -109,7 +110,7 @@ function useJobHere(): { job: JobDetail; model: BoardDetail | undefined } | null
 /** Jobs and parts of the shop that a text may mean, and the board models. */
 function useFound(text: string) {
   return useQuery({
-    queryKey: ["palette", text],
+    queryKey: keyOf("palette", text),
     placeholderData: keepPreviousData,
     queryFn: async () => {
       const models = data(await api.GET("/api/v1/board-models")).map((model) => ({

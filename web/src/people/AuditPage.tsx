@@ -3,6 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { peopleQuery } from "../queries/shop";
 import { SelectField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
@@ -25,12 +27,9 @@ function didWhat({ method, route }: { method: string; route: string }) {
 export function AuditPage() {
   const [query, setQuery] = useSearchParams();
   const person = query.get("person") ?? "";
-  const people = useQuery({
-    queryKey: ["people"],
-    queryFn: async () => data(await api.GET("/api/v1/people")),
-  });
+  const people = useQuery(peopleQuery());
   const entries = useInfiniteQuery({
-    queryKey: ["audit", person],
+    queryKey: keyOf("audit", person),
     initialPageParam: undefined as number | undefined,
     queryFn: async ({ pageParam: before }) =>
       data(

@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
 import type { components } from "../api/schema";
+import { keyOf } from "../queries/keys";
+import { moneyQuery } from "../queries/shop";
 
 type Dates = components["schemas"]["Writing"]["dates"];
 type Decimal = components["schemas"]["Writing"]["decimal"];
@@ -11,10 +13,7 @@ type Decimal = components["schemas"]["Writing"]["decimal"];
 /** What the lead sets of money, and how the shop writes amounts and dates. */
 export function Money() {
   const queries = useQueryClient();
-  const money = useQuery({
-    queryKey: ["money"],
-    queryFn: async () => data(await api.GET("/api/v1/money")),
-  });
+  const money = useQuery(moneyQuery());
   const [said, setSaid] = useState("");
   if (!money.data) return null;
   const submit = async (event: FormEvent<HTMLFormElement>) => {
@@ -29,8 +28,9 @@ export function Money() {
         dates: form.get("dates") as Dates,
         decimal: form.get("decimal") as Decimal,
       };
-      queries.setQueryData(["money"], data(await api.PUT("/api/v1/money", { body })));
-      for (const key of ["time", "setup", "writing"]) void queries.invalidateQueries({ queryKey: [key] });
+      queries.setQueryData(moneyQuery().queryKey, data(await api.PUT("/api/v1/money", { body })));
+      for (const key of ["time", "setup", "writing"] as const)
+        void queries.invalidateQueries({ queryKey: keyOf(key) });
       setSaid(t`Saved.`);
     } catch (error) {
       setSaid((error as Error).message);

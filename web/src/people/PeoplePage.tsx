@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { peopleQuery, sessionsQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { useSession } from "../signin/session";
@@ -83,16 +85,16 @@ function Everybody() {
     null,
   );
   const [role, setRole] = useState<keyof typeof ROLES>("technician");
-  const people = useQuery({
-    queryKey: ["people"],
-    queryFn: async () => data(await api.GET("/api/v1/people")),
-  });
+  const people = useQuery(peopleQuery());
   const change = async (username: string, body: { role?: keyof typeof ROLES; is_active?: boolean }) => {
     setProblem("");
     try {
       const params = { path: { username } };
-      queries.setQueryData(["people"], data(await api.PUT("/api/v1/people/{username}", { params, body })));
-      void queries.invalidateQueries({ queryKey: ["sessions"] });
+      queries.setQueryData(
+        peopleQuery().queryKey,
+        data(await api.PUT("/api/v1/people/{username}", { params, body })),
+      );
+      void queries.invalidateQueries({ queryKey: keyOf("sessions") });
     } catch (error) {
       setProblem((error as Error).message);
     }
@@ -101,12 +103,12 @@ function Everybody() {
     const params = { path: { username } };
     const made = data(await api.POST("/api/v1/people/{username}/recovery", { params }));
     setNewPassword({ username, link: `${window.location.origin}${made.path}`, days: made.days });
-    void queries.invalidateQueries({ queryKey: ["people"] });
+    void queries.invalidateQueries({ queryKey: keyOf("people") });
   };
   const invite = async () => {
     const made = data(await api.POST("/api/v1/invitations", { body: { role } }));
     setLink(`${window.location.origin}${made.path}`);
-    void queries.invalidateQueries({ queryKey: ["people"] });
+    void queries.invalidateQueries({ queryKey: keyOf("people") });
   };
   if (people.isError) return <LoadError problem={people.error} again={() => people.refetch()} />;
   if (!people.data) return <Loading what={t`Loading the people`} />;
@@ -216,13 +218,10 @@ function Everybody() {
 
 function Sessions() {
   const queries = useQueryClient();
-  const sessions = useQuery({
-    queryKey: ["sessions"],
-    queryFn: async () => data(await api.GET("/api/v1/sessions")),
-  });
+  const sessions = useQuery(sessionsQuery());
   const end = async (session: string) => {
     await api.DELETE("/api/v1/sessions/{session}", { params: { path: { session } } });
-    await queries.invalidateQueries({ queryKey: ["sessions"] });
+    await queries.invalidateQueries({ queryKey: keyOf("sessions") });
   };
   return (
     <section aria-labelledby="sessions-title">

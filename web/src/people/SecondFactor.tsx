@@ -3,18 +3,16 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
+import { secondFactorQuery } from "../queries/shop";
 import { TextField } from "../shared/fields";
 import { QrCode } from "../shared/QrCode";
 
-const KEY = ["second-factor"];
+const KEY = secondFactorQuery().queryKey;
 
 /** A code from the phone at sign-in, for whoever wants one. */
 export function SecondFactor() {
   const queries = useQueryClient();
-  const state = useQuery({
-    queryKey: KEY,
-    queryFn: async () => data(await api.GET("/api/v1/session/second-factor")),
-  });
+  const state = useQuery(secondFactorQuery());
   const [password, setPassword] = useState("");
   const [code, setCode] = useState("");
   const [begun, setBegun] = useState<{ address: string; code: string[] } | null>(null);

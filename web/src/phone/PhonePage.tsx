@@ -3,8 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api, data, newId } from "../api/client";
+import { newId } from "../api/client";
 import { upload } from "../api/upload";
+import { phoneQuery } from "../queries/shop";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Loading } from "../shared/states";
 import { PhoneReadings } from "./PhoneReadings";
@@ -29,11 +30,7 @@ export function PhonePage() {
   const { token = "" } = useParams();
   const [side, setSide] = useState<"front" | "back" | "">("front");
   const [sent, setSent] = useState<Sent[]>([]);
-  const joined = useQuery({
-    queryKey: ["phone", token],
-    retry: false,
-    queryFn: async () => data(await api.GET("/api/v1/phone/{token}", { params: { path: { token } } })),
-  });
+  const joined = useQuery(phoneQuery(token));
   const change = (id: string, part: Partial<Sent>) =>
     setSent((all) => all.map((entry) => (entry.id === id ? { ...entry, ...part } : entry)));
   const send = async (entry: Sent) => {

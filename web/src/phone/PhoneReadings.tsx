@@ -5,6 +5,8 @@ import { type FormEvent, useState } from "react";
 import { api, data, newId, type Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { Mark } from "../ohms/Mark";
+import { keyOf } from "../queries/keys";
+import { phoneRouteQuery } from "../queries/shop";
 
 type Taken = components["schemas"]["PhoneReading"];
 type Quantity = components["schemas"]["NewPhoneReadingRequest"]["quantity"];
@@ -25,11 +27,7 @@ const CONFIRMED: Record<string, string> = {
 export function PhoneReadings({ token }: { token: string }) {
   const queries = useQueryClient();
   const params = { path: { token } };
-  const route = useQuery({
-    queryKey: ["phone-route", token],
-    retry: false,
-    queryFn: async () => data(await api.GET("/api/v1/phone/{token}/readings", { params })),
-  });
+  const route = useQuery(phoneRouteQuery(token));
   const [id, setId] = useState(newId);
   const [chosen, setChosen] = useState("");
   const [quantity, setQuantity] = useState<Quantity>("resistance");
@@ -50,7 +48,7 @@ export function PhoneReadings({ token }: { token: string }) {
       setValue("");
       setChosen("");
       setProblem(null);
-      await queries.invalidateQueries({ queryKey: ["phone-route", token] });
+      await queries.invalidateQueries({ queryKey: keyOf("phone-route", token) });
     } catch (error) {
       setProblem(error as Problem);
     }

@@ -2,11 +2,13 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, type JobDetail, newId } from "../api/client";
+import { proofQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { useTimers } from "../rework/useTimers";
 import { FormError } from "../shared/FormError";
 import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
-import { type Check, proofKey } from "./useProof";
+import type { Check } from "./useProof";
 
 const WORDS = { open: t`open`, passed: t`passed`, failed: t`failed`, refused: t`proves nothing` } as const;
 
@@ -75,7 +77,7 @@ export function CheckRow({ check, job, mayWork }: { check: Check; job: JobDetail
 
 /** A check that is ticked part by part: each socket, each plug that was repaired. */
 function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork: boolean }) {
-  const keeping = useKeeping([["job", String(job.number)]]);
+  const keeping = useKeeping([keyOf("job", String(job.number))]);
   const tick = (part: string) =>
     keeping.keep(
       () =>
@@ -83,7 +85,7 @@ function Parts({ check, job, mayWork }: { check: Check; job: JobDetail; mayWork:
           params: { path: { number: job.number } },
           body: { id: newId(), check_id: check.id, passed: true, part },
         }),
-      proofKey(job.number),
+      proofQuery(job.number).queryKey,
     );
   return (
     <fieldset className="mt-1 flex flex-wrap gap-x-5 gap-y-1 pl-9" aria-label={check.name}>
@@ -114,7 +116,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
   const [note, setNote] = useState("");
   const [off, setOff] = useState("");
   const [part, setPart] = useState(check.parts[0]?.part ?? "");
-  const keeping = useKeeping([["job", String(job.number)]]);
+  const keeping = useKeeping([keyOf("job", String(job.number))]);
   const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
   const say = async (passed: boolean) => {
     const params = { path: { number: job.number } };
@@ -129,7 +131,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
     };
     const kept = await keeping.keep(
       () => api.POST("/api/v1/jobs/{number}/proof/checks", { params, body }),
-      proofKey(job.number),
+      proofQuery(job.number).queryKey,
     );
     if (kept) done();
   };

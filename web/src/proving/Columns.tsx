@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api } from "../api/client";
+import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { SelectField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -26,7 +27,7 @@ export function Columns({
   forget: () => void;
 }) {
   const [columns, setColumns] = useState<Record<string, string>>(unknown.guess);
-  const keeping = useKeeping([["proof"]]);
+  const keeping = useKeeping([keyOf("proof")]);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const kept = Object.fromEntries(Object.entries(columns).filter(([, header]) => header));

@@ -6,6 +6,8 @@ import { api, type BoardDetail, type JobDetail, newId } from "../api/client";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
+import { proofQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { ReworkBoard } from "../rework/ReworkBoard";
 import { useRework } from "../rework/useRework";
 import { ChooseFile } from "../shared/ChooseFile";
@@ -19,7 +21,7 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 import { CheckRow } from "./CheckRow";
 import { Columns } from "./Columns";
 import { LogPlot } from "./LogPlot";
-import { type Proof, proofKey, useLogs, useProof } from "./useProof";
+import { type Proof, useLogs, useProof } from "./useProof";
 
 /** A job at Prove: what was heated on the board with the run below it; beside them the protocol, check by check. */
 export function ProvePage() {
@@ -168,7 +170,7 @@ function Figures({ job }: { job: JobDetail }) {
         if (
           await keeping.keep(
             () => api.POST("/api/v1/jobs/{number}/proof/figures", { params, body }),
-            proofKey(job.number),
+            proofQuery(job.number).queryKey,
           )
         )
           setValue("");
@@ -256,7 +258,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
   const [words, setWords] = useState("");
   const [minutes, setMinutes] = useState("");
   const [step, setStep] = useState<(typeof STEPS)[number][0]>("memory");
-  const keeping = useKeeping([["job", String(job.number)], ["shelf"]]);
+  const keeping = useKeeping([keyOf("job", String(job.number)), keyOf("shelf")]);
   const go = useNavigate();
   const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
   if (!open)
@@ -275,7 +277,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
         const body = { id: newId(), check_id: check, words: words.trim(), back_to: step, minutes: number };
         const kept = await keeping.keep(
           () => api.POST("/api/v1/jobs/{number}/proof/faults", { params, body }),
-          proofKey(job.number),
+          proofQuery(job.number).queryKey,
         );
         if (kept) go(`/jobs/${job.number}/${step}`);
       }}

@@ -1,24 +1,18 @@
 import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, newId, Problem } from "../api/client";
+import { newId, Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { upload } from "../api/upload";
+import { proofQuery } from "../queries/job";
 
 export type Proof = components["schemas"]["CardProof"];
 export type Check = components["schemas"]["Check"];
 export type ProofLog = components["schemas"]["ProofLog"];
 
-export function proofKey(number: number) {
-  return ["proof", number] as const;
-}
-
 /** How far a card is proven. */
 export function useProof(number: number) {
-  return useQuery({
-    queryKey: proofKey(number),
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/proof", { params: { path: { number } } })),
-  });
+  return useQuery(proofQuery(number));
 }
 
 export interface Unknown {
@@ -44,7 +38,7 @@ export function useLogs(number: number) {
       const answer = await upload<Proof>(`/api/v1/jobs/${number}/proof/logs`, form, (share) =>
         setSending(t`Sending ${file.name}, ${Math.round(share * 100)} %`),
       );
-      queries.setQueryData(proofKey(number), answer);
+      queries.setQueryData(proofQuery(number).queryKey, answer);
       setUnknown(null);
     } catch (error) {
       if (error instanceof Problem && error.code === "columns")

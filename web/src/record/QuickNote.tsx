@@ -4,6 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { api, newId } from "../api/client";
 import type { Step } from "../job/StepLine";
+import { keyOf } from "../queries/keys";
 import { useKeys } from "../shared/keys";
 
 interface QuickNoteProps {
@@ -25,7 +26,8 @@ export function QuickNote({ number, step, close }: QuickNoteProps) {
     try {
       const body = { id: newId(), text: text.trim(), step: (step ?? "").toLowerCase() as "look" };
       await api.POST("/api/v1/jobs/{number}/timeline", { params: { path: { number } }, body });
-      for (const key of ["timeline", "resume"]) void queries.invalidateQueries({ queryKey: [key, number] });
+      for (const key of ["timeline", "resume"] as const)
+        void queries.invalidateQueries({ queryKey: keyOf(key, number) });
       close();
     } catch (error) {
       setProblem((error as Error).message);

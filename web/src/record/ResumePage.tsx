@@ -2,12 +2,13 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, type BoardDetail, data, type JobDetail, type Resume } from "../api/client";
+import type { BoardDetail, JobDetail, Resume } from "../api/client";
 import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
 import { TimeAndWorth } from "../clock/TimeAndWorth";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
+import { resumeQuery } from "../queries/job";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -23,11 +24,7 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const { lie, lay } = useLie(job, mayWork);
-  const params = { path: { number: job.number } };
-  const resume = useQuery({
-    queryKey: ["resume", job.number],
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/resume", { params })),
-  });
+  const resume = useQuery(resumeQuery(job.number));
   const room = job.next.room;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[50%_1fr] lg:grid-rows-1">

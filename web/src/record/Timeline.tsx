@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, data, newId, type TimelineEvent } from "../api/client";
+import { timelineQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { moment } from "../shared/words";
 
 /** Everything that happened, newest first: who, when, at which step; filtered, noted, corrected, each with its link. */
@@ -14,12 +16,9 @@ export function Timeline({ number }: { number: number }) {
   const [problem, setProblem] = useState("");
   const field = useRef<HTMLTextAreaElement>(null);
   const queries = useQueryClient();
-  const key = ["timeline", number];
+  const key = timelineQuery(number).queryKey;
   const path = { number };
-  const events = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/timeline", { params: { path } })),
-  });
+  const events = useQuery(timelineQuery(number));
   const step = params.get("step") ?? "";
   const kind = params.get("kind") ?? "";
   const pointed = params.get("event");
@@ -42,7 +41,7 @@ export function Timeline({ number }: { number: number }) {
       );
       setNote("");
       setCorrects("");
-      void queries.invalidateQueries({ queryKey: ["resume", number] });
+      void queries.invalidateQueries({ queryKey: keyOf("resume", number) });
     } catch (error) {
       setProblem(t`${(error as Error).message} What you wrote is kept here.`);
     }

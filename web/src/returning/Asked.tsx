@@ -2,23 +2,20 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data, type JobDetail, newId } from "../api/client";
+import { api, type JobDetail, newId } from "../api/client";
+import { offersQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { Checkbox } from "../shared/Checkbox";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { moment, percent } from "../shared/words";
-import { type Offer, returnKey } from "./useReturn";
+import type { Offer } from "./useReturn";
 
 /** What the customer was asked, with their answers; and asking anew. */
 export function Asked({ job }: { job: JobDetail }) {
   const [open, setOpen] = useState(false);
-  const key = ["offers", job.number];
-  const offers = useQuery({
-    queryKey: key,
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/offers", { params: { path: { number: job.number } } })),
-  });
+  const offers = useQuery(offersQuery(job.number));
   return (
     <section aria-labelledby="asked-title" data-testid="asked">
       <h2 id="asked-title" className="font-bold text-2xl">
@@ -51,10 +48,10 @@ function OneOffer({ offer, job }: { offer: Offer; job: JobDetail }) {
   const [option, setOption] = useState("0");
   const [name, setName] = useState(job.customer);
   const keeping = useKeeping([
-    ["offers", job.number],
-    ["job", String(job.number)],
-    returnKey(job.number),
-    ["shelf"],
+    keyOf("offers", job.number),
+    keyOf("job", String(job.number)),
+    keyOf("return", job.number),
+    keyOf("shelf"),
   ]);
   const answer = offer.answer;
   const tell = async (event: FormEvent) => {
@@ -127,10 +124,10 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
   const [found, setFound] = useState("");
   const [options, setOptions] = useState<Option[]>([EMPTY, EMPTY]);
   const keeping = useKeeping([
-    ["offers", job.number],
-    ["job", String(job.number)],
-    returnKey(job.number),
-    ["shelf"],
+    keyOf("offers", job.number),
+    keyOf("job", String(job.number)),
+    keyOf("return", job.number),
+    keyOf("shelf"),
   ]);
   const change = (at: number, part: Partial<Option>) =>
     setOptions(options.map((option, other) => (other === at ? { ...option, ...part } : option)));

@@ -1,16 +1,12 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
-import { api, data } from "../api/client";
+import { reportQuery } from "../queries/job";
 import { LoadError, Loading } from "../shared/states";
 
 /** The report as the customer will have it. */
 export function ReportSheet({ number }: { number: number }) {
-  const report = useQuery({
-    queryKey: ["report", number],
-    queryFn: async () =>
-      data(await api.GET("/api/v1/jobs/{number}/report", { params: { path: { number } } })),
-  });
+  const report = useQuery(reportQuery(number));
   if (report.isError) return <LoadError problem={report.error} again={() => report.refetch()} />;
   if (!report.data) return <Loading what={t`Writing the report`} />;
   const said = report.data;

@@ -4,13 +4,14 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type JobDetail, newId } from "../api/client";
+import { keyOf } from "../queries/keys";
 import { Cautions } from "../shared/Cautions";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
-import { type ReturnData, returnKey, useReturn } from "./useReturn";
+import { type ReturnData, useReturn } from "./useReturn";
 
 const CAUSES = [
   ["", t`not known yet`],
@@ -110,7 +111,11 @@ export function ReturnCheck({ job, lead }: { job: JobDetail; lead: boolean }) {
 
 function Waive({ job, item }: { job: JobDetail; item: string }) {
   const [reason, setReason] = useState("");
-  const keeping = useKeeping([returnKey(job.number), ["owed", job.number], ["proof", job.number]]);
+  const keeping = useKeeping([
+    keyOf("return", job.number),
+    keyOf("owed", job.number),
+    keyOf("proof", job.number),
+  ]);
   return (
     <form
       className="ml-7 flex items-end gap-2"
@@ -147,7 +152,12 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
   const [tracking, setTracking] = useState("");
   const [price, setPrice] = useState("");
   const [days, setDays] = useState(String(data.warranty_days));
-  const keeping = useKeeping([returnKey(job.number), ["job", String(job.number)], ["shelf"], ["donors"]]);
+  const keeping = useKeeping([
+    keyOf("return", job.number),
+    keyOf("job", String(job.number)),
+    keyOf("shelf"),
+    keyOf("donors"),
+  ]);
   const money = price.trim() === "" ? null : Number(price.replace(",", "."));
   const warranty = Number(days);
   const submit = async (event: FormEvent) => {
@@ -291,7 +301,7 @@ function Gone({ data, job }: { data: ReturnData; job: JobDetail }) {
 
 function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
   const queries = useQueryClient();
-  const keeping = useKeeping([returnKey(job.number)]);
+  const keeping = useKeeping([keyOf("return", job.number)]);
   const [cause, setCause] = useState<(typeof CAUSES)[number][0]>(
     (data.comeback?.cause ?? "") as (typeof CAUSES)[number][0],
   );
@@ -319,7 +329,7 @@ function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
           const params = { path: { number: job.number } };
           const body = { id: newId(), of: before.number, cause, words: words.trim() };
           await keeping.keep(() => api.POST("/api/v1/jobs/{number}/comeback", { params, body }));
-          await queries.invalidateQueries({ queryKey: ["timeline"] });
+          await queries.invalidateQueries({ queryKey: keyOf("timeline") });
         }}
       >
         <SelectField label={t`its cause`} value={cause} onChange={setCause} options={CAUSES} />

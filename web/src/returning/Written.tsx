@@ -2,7 +2,10 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data, type JobDetail, newId } from "../api/client";
+import { api, type JobDetail, newId } from "../api/client";
+import { messagesQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
+import { messageTemplatesQuery } from "../queries/shop";
 import { FormError } from "../shared/FormError";
 import { SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -20,20 +23,14 @@ const LINK = "{link}";
 /** What was written to the customer, and writing: a template filled, read, changed, sent. */
 export function Written({ job }: { job: JobDetail }) {
   const params = { path: { number: job.number } };
-  const key = ["messages", job.number];
-  const messages = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/messages", { params })),
-  });
-  const templates = useQuery({
-    queryKey: ["message-templates"],
-    queryFn: async () => data(await api.GET("/api/v1/message-templates")),
-  });
+  const key = messagesQuery(job.number).queryKey;
+  const messages = useQuery(messagesQuery(job.number));
+  const templates = useQuery(messageTemplatesQuery());
   const [template, setTemplate] = useState("");
   const [draft, setDraft] = useState<{ to: string; subject: string; text: string } | null>(null);
   const [link, setLink] = useState<{ address: string; expires_at: string } | null>(null);
   const [byHand, setByHand] = useState("");
-  const keeping = useKeeping([key, ["mailbox"], ["reminders"]]);
+  const keeping = useKeeping([key, keyOf("mailbox"), keyOf("reminders")]);
   const named = ((templates.data?.document as { templates?: Template[] } | undefined)?.templates ?? []).map(
     (entry) => [entry.key, entry.name] as const,
   );

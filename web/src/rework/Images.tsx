@@ -6,6 +6,7 @@ import { useSearchParams } from "react-router";
 import { api, data, type JobDetail, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { upload } from "../api/upload";
+import { imagesQuery } from "../queries/job";
 import { Checkbox } from "../shared/Checkbox";
 import { ChooseFile } from "../shared/ChooseFile";
 import { SelectField, TextField } from "../shared/fields";
@@ -29,12 +30,9 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const [said, setSaid] = useState("");
   const [query, setQuery] = useSearchParams();
   const against = query.get("against");
-  const key = ["images", job.number];
+  const key = imagesQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
-  const images = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/images", { params })),
-  });
+  const images = useQuery(imagesQuery(job.number));
   if (images.isError) return <LoadError problem={images.error} again={() => images.refetch()} />;
   if (!images.data) return <Loading what={t`Reading the images`} />;
   const found = images.data;

@@ -2,7 +2,7 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
-import { api, data } from "../api/client";
+import { imagesComparedQuery } from "../queries/library";
 import { LoadError, Loading } from "../shared/states";
 
 const KINDS = {
@@ -17,12 +17,8 @@ const PAGE = 1024;
 export function ImagesCompared({ old, other }: { old: string; other: string }) {
   const [begin, setBegin] = useState(0);
   const compared = useQuery({
-    queryKey: ["images-compared", old, other, begin],
+    ...imagesComparedQuery(old, other, begin),
     placeholderData: (before) => before,
-    queryFn: async () => {
-      const params = { path: { sha256: old, other }, query: { begin } };
-      return data(await api.GET("/api/v1/images/{sha256}/against/{other}", { params }));
-    },
   });
   if (compared.isError) return <LoadError problem={compared.error} again={() => compared.refetch()} />;
   if (!compared.data) return <Loading what={t`Comparing`} />;

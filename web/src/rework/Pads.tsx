@@ -4,6 +4,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { api, data, isKept, newId } from "../api/client";
 import type { components } from "../api/schema";
+import { padsQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { LoadError } from "../shared/states";
 
 export type Survey = components["schemas"]["PadSurveyed"];
@@ -23,13 +25,9 @@ export function usePads(number: number, designator: string) {
   const [brush, setBrush] = useState<Looks>("torn");
   const [turn, setTurn] = useState<string | null>(null);
   const [waiting, setWaiting] = useState<Record<string, Looks>>({});
-  const key = ["pads", number, designator];
+  const key = padsQuery(number, designator).queryKey;
   const params = { path: { number, designator } };
-  const survey = useQuery({
-    queryKey: key,
-    enabled: designator !== "",
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/pads/{designator}", { params })),
-  });
+  const survey = useQuery({ ...padsQuery(number, designator), enabled: designator !== "" });
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new mark starts the wait anew
   useEffect(() => {
     if (Object.keys(waiting).length === 0) return;
@@ -41,7 +39,7 @@ export function usePads(number: number, designator: string) {
         setWaiting((still) =>
           Object.fromEntries(Object.entries(still).filter(([ball, looks]) => waiting[ball] !== looks)),
         );
-        void queries.invalidateQueries({ queryKey: ["job", String(number)] });
+        void queries.invalidateQueries({ queryKey: keyOf("job", String(number)) });
       } catch (error) {
         setProblem((error as Error).message);
         if (isKept(error)) setWaiting({});

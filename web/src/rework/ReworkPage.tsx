@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
@@ -8,6 +9,7 @@ import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
 import { useOhms } from "../ohms/useOhms";
+import { beforeQuery } from "../queries/job";
 import { LoadError, Loading } from "../shared/states";
 import { TabLinks } from "../shared/TabLinks";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -21,7 +23,7 @@ import { ReworkBoard } from "./ReworkBoard";
 import { ReworkForm } from "./ReworkForm";
 import { ReworkHistory } from "./ReworkHistory";
 import { Timers } from "./Timers";
-import { type Do, useBefore, useRework } from "./useRework";
+import { type Do, useRework } from "./useRework";
 
 /** A job at Rework: what was heated and what stands near it on the board, the step in hand beside it. */
 export function ReworkPage() {
@@ -44,7 +46,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
     alloy_on: "",
     chip_in: "",
   });
-  const before = useBefore(job.number, site && room === "board" ? { site, ...plan } : null);
+  const before = useQuery(beforeQuery(job.number, site && room === "board" ? { site, ...plan } : null));
   const of = designator ?? (room === "pads" ? (job.mark?.designator ?? "core") : "");
   const surveying = usePads(job.number, of);
   const at = `/jobs/${job.number}/rework`;

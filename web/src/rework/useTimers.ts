@@ -1,50 +1,39 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, data, newId } from "../api/client";
+import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
+import { timersQuery } from "../queries/shop";
+import { useKeeping } from "../shared/keeping";
 
 type NewTimer = Omit<components["schemas"]["NewTimerRequest"], "id">;
 const AGAIN_MS = 30_000;
 
 /** Timers of all jobs; the clock runs here, so a timer rings on time though the server is away. */
 export function useTimers() {
-  const queries = useQueryClient();
   const [now, setNow] = useState(Date.now());
-  const [problem, setProblem] = useState("");
-  const timers = useQuery({
-    queryKey: ["timers"],
-    refetchInterval: AGAIN_MS,
-    queryFn: async () => data(await api.GET("/api/v1/timers")),
-  });
+  const timers = useQuery({ ...timersQuery(), refetchInterval: AGAIN_MS });
   const some = (timers.data?.length ?? 0) > 0;
   useEffect(() => {
     if (!some) return;
     const ticking = window.setInterval(() => setNow(Date.now()), 1_000);
     return () => window.clearInterval(ticking);
   }, [some]);
-  const keep = async (ask: () => Promise<components["schemas"]["Timer"][]>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(["timers"], await ask());
-      setNow(Date.now());
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return false;
-    }
-  };
-  const start = (number: number, body: NewTimer) =>
-    keep(async () =>
-      data(
-        await api.POST("/api/v1/jobs/{number}/timers", {
-          params: { path: { number } },
-          body: { id: newId(), ...body },
-        }),
-      ),
+  const keeping = useKeeping([], () => setNow(Date.now()));
+  const shown = timersQuery().queryKey;
+  const start = async (number: number, body: NewTimer) => {
+    const params = { path: { number } };
+    const entry = { id: newId(), ...body };
+    const kept = await keeping.keep(
+      () => api.POST("/api/v1/jobs/{number}/timers", { params, body: entry }),
+      shown,
     );
-  const stop = (timer: string) =>
-    keep(async () => data(await api.POST("/api/v1/timers/{timer}/stopped", { params: { path: { timer } } })));
-  return { timers: timers.data ?? [], now, problem, start, stop };
+    return kept !== null;
+  };
+  const stop = async (timer: string) => {
+    const params = { path: { timer } };
+    return (await keeping.keep(() => api.POST("/api/v1/timers/{timer}/stopped", { params }), shown)) !== null;
+  };
+  return { timers: timers.data ?? [], now, problem: keeping.said, start, stop };
 }
 
 /** What is left of a timer, as 4:05 or 1 h 04; what it is over with a plus. */

@@ -4,20 +4,16 @@ import { useQuery } from "@tanstack/react-query";
 import { Circle, CircleCheck, CircleMinus } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
 import { ReturnSettings } from "../library/ReturnSettings";
 import { Money } from "../people/Money";
+import { setupQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 
 const SKIPPED = "uvrix.setup.skipped";
 
 /** The first hour of a new shop: four steps, each of which can be skipped and done later elsewhere. */
 export function SetupPage() {
-  const setup = useQuery({
-    queryKey: ["setup"],
-    staleTime: 0,
-    queryFn: async () => data(await api.GET("/api/v1/setup")),
-  });
+  const setup = useQuery(setupQuery());
   const [skipped, setSkipped] = useState<string[]>(() =>
     (localStorage.getItem(SKIPPED) ?? "").split(" ").filter(Boolean),
   );

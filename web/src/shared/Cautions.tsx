@@ -2,21 +2,19 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "../api/client";
+import { cautionsQuery } from "../queries/shop";
 
 /** Cautions where they apply: asked once a shift, each time where the hazard is at hand. `agreed` hears when all are. */
 export function Cautions({ of }: { of: readonly string[] }) {
   const queries = useQueryClient();
-  const cautions = useQuery({
-    queryKey: ["cautions"],
-    queryFn: async () => data(await api.GET("/api/v1/cautions")),
-  });
+  const cautions = useQuery(cautionsQuery());
   const asked = (cautions.data?.cautions ?? []).filter((caution) => of.includes(caution.key));
   const open = asked.filter((entry) => !entry.seen);
   const read = async () => {
     for (const entry of open) {
       const params = { path: { caution: entry.key } };
       const now = data(await api.POST("/api/v1/cautions/{caution}/seen", { params }));
-      queries.setQueryData(["cautions"], now);
+      queries.setQueryData(cautionsQuery().queryKey, now);
     }
   };
   if (asked.length === 0) return null;

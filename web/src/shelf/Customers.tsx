@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data, newId, Problem } from "../api/client";
 import { type Customer, WhichCustomer } from "../job/WhichCustomer";
+import { customersQuery } from "../queries/shop";
 import { TextField } from "../shared/fields";
 
 /** Who there is; the lead makes one of two that are the same person, and gives a job to whom it belongs. */
@@ -12,11 +13,7 @@ export function Customers({ mayChange }: { mayChange: boolean }) {
   const [search, setSearch] = useState("");
   const [merging, setMerging] = useState<Customer | null>(null);
   const [problem, setProblem] = useState("");
-  const customers = useQuery({
-    queryKey: ["customers", search],
-    enabled: search.trim() !== "",
-    queryFn: async () => data(await api.GET("/api/v1/customers", { params: { query: { search } } })),
-  });
+  const customers = useQuery({ ...customersQuery(search), enabled: search.trim() !== "" });
   const merge = async (into: Customer) => {
     if (!merging) return;
     setProblem("");

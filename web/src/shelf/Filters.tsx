@@ -3,6 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, newId } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { boardModelsQuery } from "../queries/library";
+import { filtersQuery } from "../queries/shop";
 
 export interface Wanted {
   text: string;
@@ -22,24 +25,18 @@ interface FiltersProps {
 export function Filters({ wanted, want }: FiltersProps) {
   const [name, setName] = useState("");
   const queries = useQueryClient();
-  const saved = useQuery({
-    queryKey: ["filters"],
-    queryFn: async () => data(await api.GET("/api/v1/filters")),
-  });
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
+  const saved = useQuery(filtersQuery());
+  const models = useQuery(boardModelsQuery());
   const change = (part: Partial<Wanted>) => want({ ...wanted, ...part });
   const asks = JSON.stringify(wanted) !== JSON.stringify(ALL);
   const keep = async () => {
     const body = { id: newId(), name: name.trim(), ...wanted, move: wanted.move as "hands" };
-    queries.setQueryData(["filters"], data(await api.POST("/api/v1/filters", { body })));
+    queries.setQueryData(filtersQuery().queryKey, data(await api.POST("/api/v1/filters", { body })));
     setName("");
   };
   const drop = async (id: string) => {
     await api.DELETE("/api/v1/filters/{saved}", { params: { path: { saved: id } } });
-    await queries.invalidateQueries({ queryKey: ["filters"] });
+    await queries.invalidateQueries({ queryKey: keyOf("filters") });
   };
   return (
     <search className="mb-4 flex flex-wrap items-end gap-3">

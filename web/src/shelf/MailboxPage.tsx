@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
+import { mailboxQuery, remindersQuery } from "../queries/shop";
 import { asKept } from "../returning/letters";
 import { LoadError, Loading } from "../shared/states";
 import { day, moment } from "../shared/words";
@@ -16,15 +17,15 @@ export function MailboxPage() {
   const queries = useQueryClient();
   const session = useSession();
   const reminders = useReminders();
-  const mailbox = useQuery({
-    queryKey: ["mailbox"],
-    queryFn: async () => data(await api.GET("/api/v1/mailbox")),
-  });
+  const mailbox = useQuery(mailboxQuery());
   if (mailbox.isError) return <LoadError problem={mailbox.error} again={() => mailbox.refetch()} />;
   if (!mailbox.data || !reminders.data) return <Loading what={t`Reading the mailbox`} />;
   const done = async (follow: string) => {
     const params = { path: { follow } };
-    queries.setQueryData(["reminders"], data(await api.POST("/api/v1/follow-ups/{follow}/done", { params })));
+    queries.setQueryData(
+      remindersQuery().queryKey,
+      data(await api.POST("/api/v1/follow-ups/{follow}/done", { params })),
+    );
   };
   return (
     <main className="max-w-4xl space-y-6 p-6">

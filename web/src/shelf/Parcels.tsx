@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type ExpectedParcel, isKept, newId } from "../api/client";
+import { parcelsQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 import { dayOfYear, moment } from "../shared/words";
 
@@ -18,10 +19,7 @@ const BLANK = {
 };
 
 export function useParcels() {
-  return useQuery({
-    queryKey: ["parcels"],
-    queryFn: async () => data(await api.GET("/api/v1/parcels")),
-  });
+  return useQuery(parcelsQuery());
 }
 
 /** Parcels that were announced: late ones first, what the courier says, and taking one in. */
@@ -32,7 +30,7 @@ export function Parcels() {
   const keep = async (ask: () => Promise<{ data?: ExpectedParcel[] }>) => {
     setProblem("");
     try {
-      queries.setQueryData(["parcels"], data(await ask()));
+      queries.setQueryData(parcelsQuery().queryKey, data(await ask()));
       return true;
     } catch (error) {
       setProblem((error as Error).message);

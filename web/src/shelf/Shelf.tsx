@@ -4,8 +4,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, data, type ShelfGroup, type ShelfJob, type Shelf as Shelved } from "../api/client";
+import type { ShelfGroup, ShelfJob, Shelf as Shelved } from "../api/client";
 import { Thumb } from "../board/Thumb";
+import { shelfQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 import { age, dayOfYear } from "../shared/words";
 import { useSession } from "../signin/session";
@@ -30,11 +31,7 @@ export function Shelf() {
   const [chosen, setChosen] = useState<number[]>([]);
   const [dense, setDense] = useDense();
   const session = useSession();
-  const shelf = useQuery({
-    queryKey: ["shelf", params.toString()],
-    placeholderData: (before) => before,
-    queryFn: async () => data(await api.GET("/api/v1/shelf", { params: { query: wanted } })),
-  });
+  const shelf = useQuery(shelfQuery(params.toString(), wanted));
   const choose = (number: number) =>
     setChosen(chosen.includes(number) ? chosen.filter((value) => value !== number) : [...chosen, number]);
   const jobs = shelf.data?.groups.flatMap((group) => group.jobs) ?? [];

@@ -3,18 +3,19 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
+import { tasksQuery } from "../queries/shop";
 
 /** What other hands can do, on any job. */
 export function Tasks() {
   const queries = useQueryClient();
-  const tasks = useQuery({ queryKey: ["tasks"], queryFn: async () => data(await api.GET("/api/v1/tasks")) });
+  const tasks = useQuery(tasksQuery());
   if (!tasks.data || tasks.data.length === 0) return null;
   const move = async (task: string, taken: boolean) => {
     const path = { task };
     const found = taken
       ? await api.POST("/api/v1/tasks/{task}/done", { params: { path } })
       : await api.POST("/api/v1/tasks/{task}/taken", { params: { path } });
-    queries.setQueryData(["tasks"], data(found));
+    queries.setQueryData(tasksQuery().queryKey, data(found));
   };
   return (
     <section aria-labelledby="tasks-title" className="mb-4">

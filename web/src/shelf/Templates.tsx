@@ -2,7 +2,8 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
+import { messageTemplatesQuery } from "../queries/shop";
 import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -14,15 +15,12 @@ interface Template {
   text: string;
 }
 
-const KEY = ["message-templates"];
+const KEY = messageTemplatesQuery().queryKey;
 const PLACES = t`customer, job, card, complaint, found, options, link, due, price, warranty, handling, shop`;
 
 /** The shop's letters; what stands in braces is filled by the job. */
 export function Templates() {
-  const saved = useQuery({
-    queryKey: KEY,
-    queryFn: async () => data(await api.GET("/api/v1/message-templates")),
-  });
+  const saved = useQuery(messageTemplatesQuery());
   if (!saved.data) return null;
   const { templates } = saved.data.document as { templates: Template[] };
   return <Entry key={JSON.stringify(templates)} kept={templates} />;

@@ -3,8 +3,9 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { api, data, type ShelfJob } from "../api/client";
+import type { ShelfJob } from "../api/client";
 import { useLive } from "../live/live";
+import { shelfQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 import { clockTime, dayOfYear } from "../shared/words";
 
@@ -14,11 +15,7 @@ const MINUTE_MS = 60_000;
 export function Wall() {
   useLive(null);
   const now = useNow();
-  const shelf = useQuery({
-    queryKey: ["shelf", ""],
-    refetchInterval: MINUTE_MS,
-    queryFn: async () => data(await api.GET("/api/v1/shelf", { params: { query: {} } })),
-  });
+  const shelf = useQuery({ ...shelfQuery(), refetchInterval: MINUTE_MS });
   if (shelf.isPending) return <Loading what={t`Reading the shelf`} />;
   if (shelf.isError) return <LoadError problem={shelf.error} again={() => shelf.refetch()} />;
   const [hands, ...waiting] = shelf.data.groups;

@@ -1,10 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, data } from "../api/client";
+import { remindersQuery } from "../queries/shop";
 
 /** Customers that are to be written to. */
 export function useReminders() {
-  return useQuery({
-    queryKey: ["reminders"],
-    queryFn: async () => data(await api.GET("/api/v1/reminders")),
-  });
+  return useQuery(remindersQuery());
 }

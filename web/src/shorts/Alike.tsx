@@ -2,16 +2,12 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { alikeQuery } from "../queries/job";
 import { listed } from "../shared/words";
 
 /** Past cards of the model that read like this one, nearest first, with what was wrong with them. */
 export function Alike({ number, readings }: { number: number; readings: number }) {
-  const found = useQuery({
-    // other readings, other cards
-    queryKey: ["alike", number, readings],
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/alike", { params: { path: { number } } })),
-  });
+  const found = useQuery(alikeQuery(number, readings));
   if (!found.data) return null;
   return (
     <section aria-labelledby="alike-title" data-testid="alike">

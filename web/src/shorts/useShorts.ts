@@ -1,9 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, isKept, newId, type Picture, Problem, type Shorts } from "../api/client";
+import { api, newId, type Picture, type Shorts } from "../api/client";
 import { sendPicture } from "../api/upload";
 import type { Point } from "../board/view";
 import { afterAct } from "../job/afterAct";
+import { shortsQuery } from "../queries/job";
+import { useKeeping } from "../shared/keeping";
 
 interface Laying {
   injection: string;
@@ -14,27 +16,15 @@ interface Laying {
 /** The hunt for a short, and entering what was done; `glowOf` is the injection whose warm spot is clicked next. */
 export function useShorts(number: number) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
+  const [unsent, setUnsent] = useState("");
   const [glowOf, setGlowOf] = useState<string | null>(null);
   const [laying, setLaying] = useState<Laying | null>(null);
   const [opacity, setOpacity] = useState(0.85);
-  const key = ["shorts", number];
+  const key = shortsQuery(number).queryKey;
   const params = { path: { number } };
-  const shorts = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/shorts", { params })),
-  });
-  const keep = async (ask: () => Promise<{ data?: Shorts }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      afterAct(queries, number);
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const shorts = useQuery(shortsQuery(number));
+  const keeping = useKeeping([], () => afterAct(queries, number));
+  const keep = async (ask: () => Promise<{ data?: Shorts }>) => (await keeping.keep(ask, key)) !== null;
   const inject = async (fed: {
     rail: string;
     point: string;
@@ -44,18 +34,18 @@ export function useShorts(number: number) {
     note: string;
     on_purpose: boolean;
   }) => {
-    setProblem("");
-    try {
-      const body = { id: newId(), ...fed };
-      queries.setQueryData(key, data(await api.POST("/api/v1/jobs/{number}/injections", { params, body })));
-      afterAct(queries, number);
-      return true;
-    } catch (error) {
+    const body = { id: newId(), ...fed };
+    let above = "";
+    const answer = await keeping.keep(
+      () => api.POST("/api/v1/jobs/{number}/injections", { params, body }),
+      key,
       // more than may be fed: asked back beside the field, and recorded where it was so
-      if (error instanceof Problem && error.code === "above-advice") return error.message;
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
+      (problem) => {
+        if (problem.code === "above-advice") above = problem.message;
+        return above !== "";
+      },
+    );
+    return above || answer !== null;
   };
   /** Where it glowed; no side where nothing did. */
   const glow = async (side: "front" | "back" | "", [x_mm, y_mm]: Point, of = glowOf) => {
@@ -70,11 +60,11 @@ export function useShorts(number: number) {
     return kept;
   };
   const photograph = async (injection: string, side: "front" | "back", file: File) => {
-    setProblem("");
+    setUnsent("");
     try {
       setLaying({ injection, side, picture: await sendPicture(file) });
     } catch (error) {
-      setProblem((error as Error).message);
+      setUnsent((error as Error).message);
     }
   };
   const lay = async (corners: number[][]) => {
@@ -94,7 +84,7 @@ export function useShorts(number: number) {
       api.POST("/api/v1/jobs/{number}/cut-outs", { params, body: { id: newId(), rail, places, note } }),
     );
   const view = { glowOf, setGlowOf, laying, setLaying, opacity, setOpacity };
-  return { shorts, problem, ...view, inject, glow, photograph, lay, takeOff, cutOut };
+  return { shorts, problem: keeping.said || unsent, ...view, inject, glow, photograph, lay, takeOff, cutOut };
 }
 
 export type Hunting = ReturnType<typeof useShorts>;

@@ -5,7 +5,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Moon, Sun, UserRound } from "lucide-react";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
-import { api, data, type Person } from "../api/client";
+import { api, type Person } from "../api/client";
+import { searchQuery } from "../queries/shop";
+import { partsSoughtQuery } from "../queries/stock";
 import { useKeys } from "../shared/keys";
 import { isDim, switchTheme } from "../shared/theme";
 import { mayWorkAtBench, useNewSession } from "../signin/session";
@@ -116,16 +118,8 @@ function Scan() {
   const navigate = useNavigate();
   useKeys({ "/": () => field.current?.focus() });
   useScanner(setSought);
-  const found = useQuery({
-    queryKey: ["search", sought],
-    enabled: sought !== "",
-    queryFn: async () => data(await api.GET("/api/v1/jobs", { params: { query: { search: sought } } })),
-  });
-  const parts = useQuery({
-    queryKey: ["parts-sought", sought],
-    enabled: sought !== "",
-    queryFn: async () => data(await api.GET("/api/v1/stock/sought", { params: { query: { text: sought } } })),
-  });
+  const found = useQuery({ ...searchQuery(sought), enabled: sought !== "" });
+  const parts = useQuery({ ...partsSoughtQuery(sought), enabled: sought !== "" });
   const open = (number: number) => {
     setText("");
     setSought("");

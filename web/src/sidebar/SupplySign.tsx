@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data } from "../api/client";
+import { suppliesWatchedQuery } from "../queries/shop";
 
 // the server switches off what no page has shown for three times as long
 const AGAIN_MS = 30_000;
@@ -15,10 +16,9 @@ export function SupplySign() {
   const queries = useQueryClient();
   const [problem, setProblem] = useState("");
   const outputs = useQuery({
-    queryKey: ["supplies-watched", job],
+    ...suppliesWatchedQuery(job),
     refetchInterval: AGAIN_MS,
     refetchIntervalInBackground: true,
-    queryFn: async () => data(await api.POST("/api/v1/supplies/watched", { body: { job } })),
   });
   const switchOff = async (supply: number) => {
     setProblem("");

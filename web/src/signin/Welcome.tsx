@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, data } from "../api/client";
+import { invitationQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 import { Door, Entry } from "./SignIn";
 import { useNewSession } from "./session";
@@ -15,11 +16,7 @@ export function Welcome() {
   const [password, setPassword] = useState("");
   const [wrong, setWrong] = useState("");
   const path = { token };
-  const invited = useQuery({
-    queryKey: ["invitation", token],
-    retry: false,
-    queryFn: async () => data(await api.GET("/api/v1/invitations/{token}", { params: { path } })),
-  });
+  const invited = useQuery(invitationQuery(token));
   const known = invited.data?.username;
   const newSession = useNewSession();
   const navigate = useNavigate();

@@ -1,19 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, keepCsrf, type Person } from "../api/client";
+import type { Person } from "../api/client";
+import { sessionQuery } from "../queries/shop";
 
 const SESSION = ["session"];
 const BENCH_ROLES: readonly string[] = ["technician", "lead"];
 
 export function useSession() {
-  return useQuery({
-    queryKey: SESSION,
-    staleTime: Number.POSITIVE_INFINITY,
-    queryFn: async () => {
-      const session = data(await api.GET("/api/v1/session"));
-      keepCsrf(session.csrf, session.person?.username ?? "");
-      return session;
-    },
-  });
+  return useQuery(sessionQuery());
 }
 
 /** Forget everything that was read for the former person, and look again who is signed in. */

@@ -5,7 +5,8 @@ import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type BoardModel, data } from "../api/client";
 import type { BoardDocument } from "../editor/document";
-import { keptDraft, useDraft } from "../editor/useDraft";
+import { useDraft } from "../editor/useDraft";
+import { editStartupQuery } from "../queries/library";
 import { useKeys } from "../shared/keys";
 import { Empty, LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -35,25 +36,7 @@ export function nodesOf(document: BoardDocument): FileNode[] {
 /** A model's start-up map, drawn from nothing or from a relative's, revision by revision. */
 export function StartupPage() {
   const { slug = "" } = useParams();
-  const start = useQuery({
-    queryKey: ["edit-startup", slug],
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 0,
-    queryFn: async () => {
-      const params = { path: { slug } };
-      const model = data(await api.GET("/api/v1/board-models/{slug}", { params }));
-      if (model.edition === 0) return null;
-      const lent = data(await api.GET("/api/v1/board-models/{slug}/lent-map", { params }));
-      const key = `uvrix-startup-${slug}`;
-      const kept = keptDraft(key);
-      if (kept && kept.base === model.edition) return { key, ...kept, model, lent };
-      const path = { slug, edition: model.edition };
-      const edition = data(
-        await api.GET("/api/v1/board-models/{slug}/editions/{edition}", { params: { path } }),
-      );
-      return { key, document: edition.document as BoardDocument, base: model.edition, model, lent };
-    },
-  });
+  const start = useQuery(editStartupQuery(slug));
   if (start.isError) return <LoadError problem={start.error} again={() => start.refetch()} />;
   if (start.isPending) return <Loading what={t`Opening the map`} />;
   if (!start.data)

@@ -3,8 +3,12 @@ import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, data, newId } from "../api/client";
+import { api, newId } from "../api/client";
 import { afterAct } from "../job/afterAct";
+import { keyOf } from "../queries/keys";
+import { boardModelsQuery } from "../queries/library";
+import { cardsQuery } from "../queries/shop";
+import { donorsQuery } from "../queries/stock";
 import { Checkbox } from "../shared/Checkbox";
 import { FormError } from "../shared/FormError";
 import { SelectField, TextField } from "../shared/fields";
@@ -24,17 +28,14 @@ const JUDGED = {
   open: ["…", t`to be inspected`],
   refused: ["✗", t`refused`],
 } as const;
-const KEY = ["donors"];
+const KEY = donorsQuery().queryKey;
 
 /** Cards that give parts: inspected before they are trusted, and matched half by half. */
 export function Donors() {
   const [query, setQuery] = useSearchParams();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const donors = useQuery({
-    queryKey: KEY,
-    queryFn: async () => data(await api.GET("/api/v1/stock/donors")),
-  });
+  const donors = useQuery(donorsQuery());
   if (donors.isError) return <LoadError problem={donors.error} again={() => donors.refetch()} />;
   if (!donors.data) return <Loading what={t`Reading the donors`} />;
   const serial = query.get("card") ?? "";
@@ -88,10 +89,7 @@ function NewDonor({ taken }: { taken: (serial: string) => void }) {
   const [model, setModel] = useState("");
   const [origin, setOrigin] = useState("");
   const keeping = useKeeping([KEY]);
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
+  const models = useQuery(boardModelsQuery());
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const slug = model || models.data?.[0]?.slug || "";
@@ -133,7 +131,7 @@ function Inspect({ donor, data: donors, mayWork }: { donor: Donor; data: DonorsD
   const [moved, setMoved] = useState(donor.moved.join(" "));
   const [repaired, setRepaired] = useState<string[]>(donor.repaired);
   const [halves, setHalves] = useState({ core: donor.core, board: donor.board, memory: donor.memory });
-  const keeping = useKeeping([["stock"]]);
+  const keeping = useKeeping([keyOf("stock")]);
   const off = [...new Set([...names(missing), ...names(moved)])];
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -339,17 +337,10 @@ function MoveSet({ from, to }: { from: string; to: string }) {
   const [reason, setReason] = useState("");
   const [stays, setStays] = useState(false);
   const [moved, setMoved] = useState<string[]>([]);
-  const keeping = useKeeping([KEY, ["stock"]]);
+  const keeping = useKeeping([KEY, keyOf("stock")]);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const cards = useQuery({
-    queryKey: ["cards", from, to],
-    queryFn: async () => {
-      const ask = (serial: string) => api.GET("/api/v1/cards/{serial}", { params: { path: { serial } } });
-      const [giver, taker] = await Promise.all([ask(from), ask(to)]);
-      return [data(giver), data(taker)] as const;
-    },
-  });
+  const cards = useQuery(cardsQuery(from, to));
   const job = (at: 0 | 1) => cards.data?.[at].jobs[0]?.number;
   const open = cards.data?.[0].jobs.find((entry) => !entry.closed_at);
   const submit = async (event: FormEvent) => {

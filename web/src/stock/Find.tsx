@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, data } from "../api/client";
+import { bearersQuery, substitutesQuery } from "../queries/stock";
 import { FormError } from "../shared/FormError";
 import { NumberField, TextField } from "../shared/fields";
 import { useFromAddress } from "../shared/useFromAddress";
@@ -34,12 +34,7 @@ function Connectors() {
     rows: figure("rows"),
     anchors: figure("anchors"),
   };
-  const found = useQuery({
-    queryKey: ["substitutes", asked],
-    enabled: query.get("pitch") !== null,
-    retry: false,
-    queryFn: async () => data(await api.GET("/api/v1/stock/substitutes", { params: { query: asked } })),
-  });
+  const found = useQuery({ ...substitutesQuery(asked), enabled: query.get("pitch") !== null });
   const submit = (event: FormEvent) => {
     event.preventDefault();
     setQuery({ ...Object.fromEntries(query), ...typed });
@@ -115,11 +110,7 @@ function Markings() {
   const [query, setQuery] = useSearchParams();
   const [typed, setTyped] = useFromAddress("marking");
   const marking = query.get("marking") ?? "";
-  const found = useQuery({
-    queryKey: ["bearers", marking],
-    enabled: marking !== "",
-    queryFn: async () => data(await api.GET("/api/v1/stock/bearers", { params: { query: { marking } } })),
-  });
+  const found = useQuery({ ...bearersQuery(marking), enabled: marking !== "" });
   return (
     <section aria-labelledby="markings-title">
       <h2 id="markings-title" className="font-bold text-xl">

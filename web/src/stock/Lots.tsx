@@ -3,8 +3,11 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, data, newId } from "../api/client";
+import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
+import { oneOrAllQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
+import { lotsQuery } from "../queries/stock";
 import { FormError } from "../shared/FormError";
 import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -15,12 +18,12 @@ import { amount, percent } from "../shared/words";
 import { useSession } from "../signin/session";
 import { type LotsData, lifeAt } from "./useStock";
 
-const KEY = ["lots"];
+const KEY = lotsQuery().queryKey;
 
 /** Lots by the shop's own outcomes, with the doubt of small numbers; a job priced with one chip and with all. */
 export function Lots() {
   const session = useSession();
-  const lots = useQuery({ queryKey: KEY, queryFn: async () => data(await api.GET("/api/v1/stock/lots")) });
+  const lots = useQuery(lotsQuery());
   if (lots.isError) return <LoadError problem={lots.error} again={() => lots.refetch()} />;
   if (!lots.data) return <Loading what={t`Reading the lots`} />;
   return (
@@ -98,15 +101,8 @@ function OneOrAll() {
   const number = Number((query.get("job") ?? "").toUpperCase().replace(/^J-/, ""));
   const asked = query.get("failed") ?? "";
   const priced = useQuery({
-    queryKey: ["one-or-all", number, asked],
+    ...oneOrAllQuery(number, asked),
     enabled: Number.isInteger(number) && number > 0,
-    retry: false,
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/jobs/{number}/one-or-all", {
-          params: { path: { number }, query: asked ? { failed: asked } : {} },
-        }),
-      ),
   });
   return (
     <section aria-labelledby="priced-title">
@@ -146,7 +142,7 @@ function Both({ number, priced }: { number: number; priced: Priced }) {
     () =>
       t`${priced.failed.join(", ")} failed.${priced.lots.length ? t` The other chips are of ${priced.lots.join(", ")}.` : ""}`,
   );
-  const keeping = useKeeping([["job", String(number)], ["shelf"]]);
+  const keeping = useKeeping([keyOf("job", String(number)), keyOf("shelf")]);
   const [sent, setSent] = useState(false);
   const money = (value: number) => amount(Math.round(value), priced.currency);
   if (priced.options.length === 0)
@@ -257,7 +253,7 @@ function LotSettings({ lots }: { lots: LotsData }) {
   const [figures, setFigures] = useState<Record<string, string>>(() =>
     Object.fromEntries(FIGURES.map(([name]) => [name, String(kept[name])])),
   );
-  const keeping = useKeeping([KEY, ["stock"], ["one-or-all"]]);
+  const keeping = useKeeping([KEY, keyOf("stock"), keyOf("one-or-all")]);
   const change = (at: number, part: Partial<Rule>) =>
     setRules(rules.map((rule, other) => (other === at ? { ...rule, ...part } : rule)));
   const submit = async (event: FormEvent) => {

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, newId } from "../api/client";
+import { keyOf } from "../queries/keys";
 import { codeWords } from "../shared/codes";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
@@ -158,7 +159,7 @@ function MovePart({ life }: { life: Life }) {
   const [condition, setCondition] = useState<Condition>("");
   const [note, setNote] = useState("");
   const label = life.part.label;
-  const keeping = useKeeping([["stock"], ["rework"], ["lots"]]);
+  const keeping = useKeeping([keyOf("stock"), keyOf("rework"), keyOf("lots")]);
   const what = words.some(([word]) => word === chosen) ? chosen : (words[0]?.[0] ?? "condition");
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -173,7 +174,7 @@ function MovePart({ life }: { life: Life }) {
       ...(due ? { due } : {}),
       ...(what === "used" || what === "counted" ? { amount: pieces } : {}),
     };
-    if (await keeping.keep(() => api.POST("/api/v1/stock/moves", { body }), ["life", label])) {
+    if (await keeping.keep(() => api.POST("/api/v1/stock/moves", { body }), keyOf("life", label))) {
       setTo("");
       setNote("");
       setAmount("");
@@ -228,7 +229,7 @@ function SayWhat({ life }: { life: Life }) {
   }));
   const [wrong, setWrong] = useState("");
   const label = life.part.label;
-  const keeping = useKeeping([["stock"], ["before"]]);
+  const keeping = useKeeping([keyOf("stock"), keyOf("before")]);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const said = factsOf(typed);
@@ -236,7 +237,7 @@ function SayWhat({ life }: { life: Life }) {
     setWrong("");
     const body = { facts: said.facts, base: life.edition };
     const params = { query: { label } };
-    await keeping.keep(() => api.PUT("/api/v1/stock/life", { params, body }), ["life", label]);
+    await keeping.keep(() => api.PUT("/api/v1/stock/life", { params, body }), keyOf("life", label));
   };
   return (
     <details open={life.edition === 0}>

@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { api, newId } from "../api/client";
+import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -16,7 +17,7 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
   const [condition, setCondition] = useState<Condition>("");
   const [amount, setAmount] = useState("");
   const [wrong, setWrong] = useState("");
-  const keeping = useKeeping([["stock"]]);
+  const keeping = useKeeping([keyOf("stock")]);
   const counted = COUNTED.includes(typed.kind ?? "");
   const submit = async (event: FormEvent) => {
     event.preventDefault();

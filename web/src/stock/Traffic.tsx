@@ -2,19 +2,14 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { cardPartsQuery } from "../queries/shop";
 import { day } from "../shared/words";
 import { Genealogy } from "./Genealogy";
 import { lifeAt } from "./useStock";
 
 /** Parts in and out of a card, as both sides of each move have it. */
 export function Traffic({ serial, stamp }: { serial: string; stamp: number }) {
-  const parts = useQuery({
-    queryKey: ["card-parts", serial, stamp],
-    placeholderData: (old) => old,
-    queryFn: async () =>
-      data(await api.GET("/api/v1/cards/{serial}/parts", { params: { path: { serial } } })),
-  });
+  const parts = useQuery({ ...cardPartsQuery(serial, stamp), placeholderData: (old) => old });
   if (!parts.data || parts.data.came.length + parts.data.went.length === 0) return null;
   const rows = [
     ...parts.data.came.map((entry) => ({

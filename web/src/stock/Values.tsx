@@ -1,9 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery } from "@tanstack/react-query";
+import { type QueryKey, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, data, newId } from "../api/client";
+import { api, newId } from "../api/client";
+import { keyOf } from "../queries/keys";
+import { boardModelsQuery, valuesQuery } from "../queries/library";
 import { FormError } from "../shared/FormError";
 import { SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
@@ -26,22 +28,14 @@ export function Values() {
   const [query, setQuery] = useSearchParams();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const models = useQuery({
-    queryKey: ["board-models"],
-    queryFn: async () => data(await api.GET("/api/v1/board-models")),
-  });
+  const models = useQuery(boardModelsQuery());
   const known = models.data?.map((model) => model.slug) ?? [];
   const slug =
     query.get("model") ??
     [localStorage.getItem(KEPT), ...known].find((entry) => entry && known.includes(entry)) ??
     "";
-  const key = ["values", slug];
-  const values = useQuery({
-    queryKey: key,
-    enabled: slug !== "",
-    queryFn: async () =>
-      data(await api.GET("/api/v1/board-models/{slug}/values", { params: { path: { slug } } })),
-  });
+  const key = valuesQuery(slug).queryKey;
+  const values = useQuery({ ...valuesQuery(slug), enabled: slug !== "" });
   if (values.isError) return <LoadError problem={values.error} again={() => values.refetch()} />;
   if (!models.data || !values.data) return <Loading what={t`Reading the values`} />;
   return (
@@ -103,7 +97,7 @@ function Wanted({ data: values, choose }: { data: ModelValues; choose: (part: st
   );
 }
 
-function List({ data: values, stale, mayWork }: { data: ModelValues; stale: string[]; mayWork: boolean }) {
+function List({ data: values, stale, mayWork }: { data: ModelValues; stale: QueryKey; mayWork: boolean }) {
   const keeping = useKeeping([]);
   const back = (value: string) =>
     keeping.keep(
@@ -178,7 +172,7 @@ function Note({ slug, part, job }: { slug: string; part: string; job: number | n
     const params = { path: { slug } };
     const kept = await keeping.keep(
       () => api.POST("/api/v1/board-models/{slug}/values", { params, body }),
-      ["values", slug],
+      keyOf("values", slug),
     );
     if (kept) setText("");
   };

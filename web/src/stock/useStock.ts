@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
-import { api, data } from "../api/client";
 import type { components } from "../api/schema";
+import { lifeQuery, stockQuery } from "../queries/stock";
 
 export type StockData = components["schemas"]["Stock"];
 export type Life = components["schemas"]["Life"];
@@ -42,22 +42,10 @@ export function lifeAt(label: string): string {
   return `/stock?label=${encodeURIComponent(label)}`;
 }
 
-/** Parts that fit what is sought, and the whole: trays, loans, what to order. */
 export function useStock(asked: { text: string; kind: string; place: string }) {
-  return useQuery({
-    queryKey: ["stock", asked],
-    placeholderData: (old) => old,
-    queryFn: async () => {
-      const query = Object.fromEntries(Object.entries(asked).filter(([, value]) => value));
-      return data(await api.GET("/api/v1/stock", { params: { query } }));
-    },
-  });
+  return useQuery(stockQuery(asked));
 }
 
 export function useLife(label: string) {
-  return useQuery({
-    queryKey: ["life", label],
-    enabled: label !== "",
-    queryFn: async () => data(await api.GET("/api/v1/stock/life", { params: { query: { label } } })),
-  });
+  return useQuery({ ...lifeQuery(label), enabled: label !== "" });
 }

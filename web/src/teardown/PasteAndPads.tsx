@@ -2,7 +2,9 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data, type JobDetail, newId } from "../api/client";
+import { api, type JobDetail, newId } from "../api/client";
+import { pasteAndPadsQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { Checkbox } from "../shared/Checkbox";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
@@ -16,12 +18,9 @@ type Material = keyof typeof MATERIALS;
 export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off" | "on"; mayWork: boolean }) {
   const params = { path: { number: job.number } };
   const queries = useQueryClient();
-  const key = ["paste-and-pads", job.number];
-  const noted = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/paste-and-pads", { params })),
-  });
-  const keeping = useKeeping([["owed", job.number]]);
+  const key = pasteAndPadsQuery(job.number).queryKey;
+  const noted = useQuery(pasteAndPadsQuery(job.number));
+  const keeping = useKeeping([keyOf("owed", job.number)]);
   const [cooled, setCooled] = useState("core");
   const [material, setMaterial] = useState<Material>("paste");
   const [name, setName] = useState("");

@@ -2,10 +2,11 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, data, type JobDetail, type Volts } from "../api/client";
+import type { JobDetail, Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { PinoutDrawing } from "../library/PinoutDrawing";
 import { Mark, type Verdict } from "../ohms/Mark";
+import { converterQuery } from "../queries/job";
 import { codeWords } from "../shared/codes";
 import { LoadError, Loading } from "../shared/states";
 
@@ -30,16 +31,7 @@ export function ownParts(page: ConverterPage) {
 }
 
 export function useConverter(number: number, node: string | null) {
-  return useQuery({
-    queryKey: ["converter", number, node],
-    enabled: !!node,
-    queryFn: async () =>
-      data(
-        await api.GET("/api/v1/jobs/{number}/converters/{node}", {
-          params: { path: { number, node: node ?? "" } },
-        }),
-      ),
-  });
+  return useQuery({ ...converterQuery(number, node), enabled: !!node });
 }
 
 interface ConverterRoomProps {

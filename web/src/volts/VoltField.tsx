@@ -2,10 +2,11 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
-import { api, data, type JobDetail } from "../api/client";
+import type { JobDetail } from "../api/client";
 import { Live } from "../ohms/Live";
 import { useMeter } from "../ohms/useMeter";
 import { useUsual } from "../ohms/useUsual";
+import { metersQuery } from "../queries/shop";
 import { Checkbox } from "../shared/Checkbox";
 import type { Node, Powering } from "./useVolts";
 
@@ -25,10 +26,7 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
   const { usual } = useUsual(job.number);
-  const meters = useQuery({
-    queryKey: ["meters"],
-    queryFn: async () => data(await api.GET("/api/v1/meters")),
-  });
+  const meters = useQuery(metersQuery());
   const meter = meters.data?.find((entry) => entry.name === usual.meter);
   const hold = {
     serial: job.serial,

@@ -1,8 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, isKept, newId, type Volts } from "../api/client";
+import { api, newId, type Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { afterAct } from "../job/afterAct";
+import { voltsQuery } from "../queries/job";
+import { useKeeping } from "../shared/keeping";
 
 export type Node = Volts["nodes"][number];
 type NewRung = Omit<components["schemas"]["NewRungRequest"], "id">;
@@ -16,70 +18,42 @@ export type Said = components["schemas"]["Reading"];
 /** The powered card: the map with what was read, and entering more. */
 export function useVolts(number: number) {
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
   const [said, setSaid] = useState<Said | null>(null);
-  const key = ["volts", number];
+  const key = voltsQuery(number).queryKey;
   const params = { path: { number } };
-  const volts = useQuery({
-    queryKey: key,
-    queryFn: async () => data(await api.GET("/api/v1/jobs/{number}/volts", { params })),
-  });
+  const volts = useQuery(voltsQuery(number));
   const follow = () => afterAct(queries, number);
-  const keep = async (ask: () => Promise<{ data?: Volts }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      follow();
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const keeping = useKeeping([], follow);
+  // what is answered with something else than the map has the map asked anew
+  const beside = useKeeping([], async () => {
+    await queries.invalidateQueries({ queryKey: key });
+    follow();
+  });
+  const supplies = useKeeping([]);
+  const keep = async (ask: () => Promise<{ data?: Volts }>) => (await keeping.keep(ask, key)) !== null;
   const read = async (node: Node, value: string, note: string, meter = "") => {
-    setProblem("");
-    try {
-      const body = {
-        id: newId(),
-        point: node.point || node.id,
-        quantity: node.quantity,
-        value,
-        note,
-        meter,
-        to: "ground" as const,
-      };
-      setSaid(data(await api.POST("/api/v1/jobs/{number}/readings", { params, body })));
-      await queries.invalidateQueries({ queryKey: key });
-      follow();
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
+    const body = {
+      id: newId(),
+      point: node.point || node.id,
+      quantity: node.quantity,
+      value,
+      note,
+      meter,
+      to: "ground" as const,
+    };
+    const answer = await beside.keep(() => api.POST("/api/v1/jobs/{number}/readings", { params, body }));
+    if (answer !== null && answer !== "kept") setSaid(answer);
+    return answer !== null;
   };
   /** A supervisor's pin or another point off the map, in volts. */
   const readPoint = async (point: string, value: string) => {
-    setProblem("");
-    try {
-      const body = { id: newId(), point, quantity: "voltage" as const, value, to: "ground" as const };
-      data(await api.POST("/api/v1/jobs/{number}/readings", { params, body }));
-      await queries.invalidateQueries({ queryKey: key });
-      follow();
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
+    const body = { id: newId(), point, quantity: "voltage" as const, value, to: "ground" as const };
+    return (await beside.keep(() => api.POST("/api/v1/jobs/{number}/readings", { params, body }))) !== null;
   };
   const power = async (body: NewPower) => {
-    setProblem("");
-    try {
-      data(await api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), ...body } }));
-      await queries.invalidateQueries({ queryKey: key });
-      follow();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    await beside.keep(() =>
+      api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), ...body } }),
+    );
   };
   const draw = (body: NewDraw) =>
     keep(() => api.POST("/api/v1/jobs/{number}/draws", { params, body: { id: newId(), ...body } }));
@@ -93,16 +67,11 @@ export function useVolts(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/tried", { params, body: { id: newId(), ...body } }));
   const start = (body: NewStart) =>
     keep(() => api.POST("/api/v1/jobs/{number}/starts", { params, body: { curve: newId(), ...body } }));
-  const supplyOff = async (supply: number) => {
-    setProblem("");
-    try {
-      data(await api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }));
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return false;
-    }
-  };
+  const supplyOff = async (supply: number) =>
+    (await supplies.keep(() =>
+      api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }),
+    )) !== null;
+  const problem = keeping.said || beside.said || supplies.said;
   return {
     attempt,
     start,
