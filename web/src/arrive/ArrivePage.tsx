@@ -1,11 +1,14 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
+import { useForm } from "react-hook-form";
 import type { Arrive, Drawing, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
+import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -106,18 +109,17 @@ interface WordsProps {
 
 /** The customer's words, and beside them what the shop sees. */
 function Words({ job, symptom, kinds, arriving }: WordsProps) {
-  const [entry, setEntry] = useState<SymptomEntry>({
-    often: symptom?.often ?? "always",
-    seen: symptom?.seen ?? "",
-    began: symptom?.began ?? "",
-    conditions: symptom?.conditions ?? [],
-    kinds: (symptom?.kinds ?? []) as SymptomKind[],
+  const { register, handleSubmit, setValue, watch } = useForm<SymptomEntry>({
+    defaultValues: {
+      often: symptom?.often ?? "always",
+      seen: symptom?.seen ?? "",
+      began: symptom?.began ?? "",
+      conditions: symptom?.conditions ?? [],
+      kinds: (symptom?.kinds ?? []) as SymptomKind[],
+    },
   });
-  const change = (part: Partial<SymptomEntry>) => setEntry({ ...entry, ...part });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void arriving.say(entry);
-  };
+  const entry = watch();
+  const submit = handleSubmit((typed) => arriving.say(typed));
   return (
     <form onSubmit={submit} className="space-y-3">
       <div>
@@ -130,54 +132,39 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
         <span className="block font-bold">
           <Trans>The shop sees</Trans>
         </span>
-        <textarea
-          className="field w-full"
-          rows={2}
-          maxLength={400}
-          value={entry.seen}
-          onChange={(event) => change({ seen: event.target.value })}
-        />
+        <textarea className="field w-full" rows={2} maxLength={400} {...register("seen")} />
       </label>
       <div className="grid gap-3 sm:grid-cols-2">
         <label className="block">
           <span className="block text-soft">
             <Trans>since when, after what</Trans>
           </span>
-          <input
-            className="field w-full"
-            maxLength={200}
-            value={entry.began}
-            onChange={(event) => change({ began: event.target.value })}
-          />
+          <input className="field w-full" maxLength={200} {...register("began")} />
         </label>
         <label className="block">
           <span className="block text-soft">
             <Trans>it shows</Trans>
           </span>
-          <select
-            className="field w-full"
-            value={entry.often}
-            onChange={(event) => change({ often: event.target.value as SymptomEntry["often"] })}
-          >
+          <Select className="field w-full" {...register("often")}>
             {OFTEN.map(([word, says]) => (
               <option key={word} value={word}>
                 {says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       </div>
       <Several
         legend={t`kind of symptom, so that cards alike find each other`}
         words={kinds}
         chosen={entry.kinds}
-        choose={(chosen) => change({ kinds: chosen as SymptomKind[] })}
+        choose={(chosen) => setValue("kinds", chosen as SymptomKind[])}
       />
       <Several
         legend={t`when`}
         words={CONDITIONS.map((word) => ({ word, says: word }))}
         chosen={entry.conditions}
-        choose={(conditions) => change({ conditions })}
+        choose={(conditions) => setValue("conditions", conditions)}
       />
       <p className="flex items-center gap-3">
         <button type="submit" className="button">
@@ -235,7 +222,7 @@ function Reproductions({ found, arriving, mayWork }: ReproductionsProps) {
   const [load, setLoad] = useState("");
   const [minutes, setMinutes] = useState("");
   const [outcome, setOutcome] = useState("");
-  const taken = Number(minutes.replace(",", "."));
+  const taken = decimalOf(minutes);
   const fits = load.trim() && outcome.trim() && minutes.trim() && Number.isFinite(taken) && taken >= 0;
   const submit = async (event: FormEvent) => {
     event.preventDefault();

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
@@ -96,7 +97,7 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
           <span className="block text-soft">
             <Trans>kind</Trans>
           </span>
-          <select
+          <Select
             className="field w-full"
             value={entry.kind}
             onChange={(event) => change({ kind: event.target.value as EvidenceEntry["kind"] })}
@@ -106,7 +107,7 @@ export function Evidence({ found, arriving, mayWork }: EvidenceProps) {
                 {kind.says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label className="block">
           <span className="block text-soft">

@@ -1,6 +1,8 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import type { Arrive, JobDetail } from "../api/client";
 import { day, moment } from "../shared/words";
@@ -47,22 +49,21 @@ interface ParcelProps {
 export function Parcel({ job, found, arriving }: ParcelProps) {
   const { intake } = found;
   const [open, setOpen] = useState(intake === null);
-  const [entry, setEntry] = useState<IntakeEntry>({
-    serial: intake?.serial ?? "",
-    provenance: (intake?.provenance ?? "unknown") as IntakeEntry["provenance"],
-    seals: (intake?.seals ?? "none") as IntakeEntry["seals"],
-    warranty: (intake?.warranty ?? "") as IntakeEntry["warranty"],
-    came_with: intake?.came_with ?? "",
-    missing: intake?.missing ?? "",
-    bare: intake?.bare ?? false,
+  const { register, handleSubmit, watch } = useForm<IntakeEntry>({
+    defaultValues: {
+      serial: intake?.serial ?? "",
+      provenance: (intake?.provenance ?? "unknown") as IntakeEntry["provenance"],
+      seals: (intake?.seals ?? "none") as IntakeEntry["seals"],
+      warranty: (intake?.warranty ?? "") as IntakeEntry["warranty"],
+      came_with: intake?.came_with ?? "",
+      missing: intake?.missing ?? "",
+      bare: intake?.bare ?? false,
+    },
   });
-  const change = (part: Partial<IntakeEntry>) => setEntry({ ...entry, ...part });
+  const entry = watch();
   const typed = entry.serial.trim().toUpperCase();
   const differs = typed.length >= job.serial.length && typed !== job.serial.toUpperCase();
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void arriving.takeIn({ ...entry, serial: entry.serial.trim() });
-  };
+  const submit = handleSubmit((typed) => arriving.takeIn({ ...typed, serial: typed.serial.trim() }));
   const says = (words: Arrive["seals"], word: string) =>
     words.find((item) => item.word === word)?.says ?? word;
   return (
@@ -102,13 +103,7 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
           <span className="block text-soft">
             <Trans>serial on the card itself</Trans>
           </span>
-          <input
-            className="field w-full font-mono"
-            required
-            maxLength={80}
-            value={entry.serial}
-            onChange={(event) => change({ serial: event.target.value })}
-          />
+          <input className="field w-full font-mono" required maxLength={80} {...register("serial")} />
           {differs && (
             <span role="alert">
               <Trans>The ticket says {job.serial}.</Trans>
@@ -119,82 +114,55 @@ export function Parcel({ job, found, arriving }: ParcelProps) {
           <span className="block text-soft">
             <Trans>where it is from</Trans>
           </span>
-          <select
-            className="field w-full"
-            value={entry.provenance}
-            onChange={(event) => change({ provenance: event.target.value as IntakeEntry["provenance"] })}
-          >
+          <Select className="field w-full" {...register("provenance")}>
             {found.provenances.map((provenance) => (
               <option key={provenance.word} value={provenance.word}>
                 {provenance.says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label className="block">
           <span className="block text-soft">
             <Trans>seals</Trans>
           </span>
-          <select
-            className="field w-full"
-            value={entry.seals}
-            onChange={(event) => change({ seals: event.target.value as IntakeEntry["seals"] })}
-          >
+          <Select className="field w-full" {...register("seals")}>
             {found.seals.map((seal) => (
               <option key={seal.word} value={seal.word}>
                 {seal.says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {entry.provenance === "new" && entry.seals === "whole" && (
           <label className="block sm:col-span-2">
             <span className="block text-soft">
               <Trans>its seller’s or maker’s warranty, asked about before anything is opened</Trans>
             </span>
-            <select
-              className="field w-full"
-              value={entry.warranty}
-              onChange={(event) => change({ warranty: event.target.value as typeof entry.warranty })}
-            >
+            <Select className="field w-full" {...register("warranty")}>
               {found.warranties.map((warranty) => (
                 <option key={warranty.word} value={warranty.word}>
                   {warranty.says}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
         )}
         <label className="flex items-center gap-3 self-end pb-2">
-          <input
-            type="checkbox"
-            className="size-6"
-            checked={entry.bare}
-            onChange={(event) => change({ bare: event.target.checked })}
-          />
+          <input type="checkbox" className="size-6" {...register("bare")} />
           <Trans>a bare board, without its cooler</Trans>
         </label>
         <label className="block">
           <span className="block text-soft">
             <Trans>came with it</Trans>
           </span>
-          <input
-            className="field w-full"
-            maxLength={400}
-            value={entry.came_with}
-            onChange={(event) => change({ came_with: event.target.value })}
-          />
+          <input className="field w-full" maxLength={400} {...register("came_with")} />
         </label>
         <label className="block">
           <span className="block text-soft">
             <Trans>missing</Trans>
           </span>
-          <input
-            className="field w-full"
-            maxLength={400}
-            value={entry.missing}
-            onChange={(event) => change({ missing: event.target.value })}
-          />
+          <input className="field w-full" maxLength={400} {...register("missing")} />
         </label>
         <p>
           <button type="submit" className="button" disabled={!entry.serial.trim()}>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
@@ -140,7 +141,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
           <span className="block text-soft">
             <Trans>read beside</Trans>
           </span>
-          <select
+          <Select
             className="field w-full"
             aria-label={t`Read beside`}
             value={asked}
@@ -156,7 +157,7 @@ export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, hea
                 {t`${entry.card}, ${entry.says}, ${entry.readings} read`}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {others.length === 0 && (
           <p className="text-soft">

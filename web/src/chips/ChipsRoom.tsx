@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
@@ -128,7 +129,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
       <WorkPanel job={job} step="Ohms">
         {head}
         <div className="flex gap-2">
-          <select
+          <Select
             className="field min-w-0 flex-1 font-mono"
             aria-label={t`Chip`}
             value={chip ?? ""}
@@ -143,8 +144,8 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
                   {entry.lifted ? t` off` : entry.read > 0 ? ` · ${entry.read}` : ""}
                 </option>
               ))}
-          </select>
-          <select
+          </Select>
+          <Select
             className="field min-w-0"
             aria-label={t`Where the probe is`}
             value={state}
@@ -159,9 +160,9 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
                 {SAYS[name]}
               </option>
             ))}
-          </select>
+          </Select>
           {map.data && (
-            <select
+            <Select
               className="field min-w-0"
               aria-label={t`Which balls`}
               value={walk}
@@ -173,7 +174,7 @@ export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head
               {WALKS.map((name) => (
                 <option key={name}>{name}</option>
               ))}
-            </select>
+            </Select>
           )}
         </div>
         {probing && chip && turn && (

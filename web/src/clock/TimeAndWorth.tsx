@@ -5,6 +5,7 @@ import { type FormEvent, useState } from "react";
 import { api, data, isKept, type JobDetail, type JobTime, newId } from "../api/client";
 import { timeQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
+import { decimalOf, numberOf } from "../shared/numbers";
 import { amount } from "../shared/words";
 import { hours } from "./useClock";
 
@@ -107,7 +108,7 @@ interface OvernightProps {
 
 function Overnight({ minutes, by, put }: OvernightProps) {
   const [said, setSaid] = useState("");
-  const number = Number(said.replace(",", "."));
+  const number = decimalOf(said);
   return (
     <form
       className="mt-2 flex items-end gap-3 border-l-4 border-ink bg-tray px-3 py-2"
@@ -153,8 +154,11 @@ function SayWorth({ worth, currency, say }: SayWorthProps) {
   const [value, setValue] = useState(worth ? String(worth.value) : "");
   const [chance, setChance] = useState("");
   const [minutes, setMinutes] = useState("");
-  const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
-  const entry = { value: number(value) ?? Number.NaN, chance: number(chance), minutes: number(minutes) };
+  const entry = {
+    value: numberOf(value) ?? Number.NaN,
+    chance: numberOf(chance),
+    minutes: numberOf(minutes),
+  };
   const fits =
     entry.value >= 0 &&
     (entry.chance === null || (entry.chance >= 0 && entry.chance <= 1)) &&

@@ -8,6 +8,7 @@ import type { Point } from "../board/view";
 import { keyOf } from "../queries/keys";
 import { familiesQuery, packagesQuery, sketchQuery } from "../queries/library";
 import { useKeys } from "../shared/keys";
+import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { Canvas } from "./Canvas";
 import type { BoardDocument, Edit, Entry, Target } from "./document";
@@ -145,10 +146,7 @@ function Drawing({ start }: { start: Start }) {
   const scaled = () => {
     const [left, right] = clicks;
     if (!left || !right) return;
-    const far =
-      scale.by === "contacts"
-        ? { contacts: Number(scale.contacts) }
-        : { mm: Number(scale.mm.replace(",", ".")) };
+    const far = scale.by === "contacts" ? { contacts: Number(scale.contacts) } : { mm: decimalOf(scale.mm) };
     void finish(clicks, { do: "scale", side: lie.side, left, right, ...far }, "outline");
   };
   const moved = (targets: readonly Target[], dx: number, dy: number) =>

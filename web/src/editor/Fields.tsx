@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { decimalOf } from "../shared/numbers";
 
 interface TextProps {
   label: string;
@@ -47,7 +48,7 @@ export function NumberField({
         value={String(value)}
         mono
         set={(typed) => {
-          const number = Number(typed.replace(",", "."));
+          const number = decimalOf(typed);
           if (typed && Number.isFinite(number)) set(number);
         }}
       />

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { BoardDocument, Edit } from "./document";
@@ -39,7 +40,7 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
         <span className="block text-soft">
           <Trans>Core family</Trans>
         </span>
-        <select
+        <Select
           className="field w-full"
           value={document.family ?? ""}
           onChange={(event) => set("family", event.target.value)}
@@ -50,13 +51,13 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
               {family.name}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       <label className="block">
         <span className="block text-soft">
           <Trans>Lanes of the slot that are wired</Trans>
         </span>
-        <select
+        <Select
           className="field w-full"
           value={document.slot?.lanes ?? 16}
           onChange={(event) => {
@@ -72,7 +73,7 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
           {[16, 8, 4, 2, 1].map((lanes) => (
             <option key={lanes}>{lanes}</option>
           ))}
-        </select>
+        </Select>
       </label>
     </div>
   );

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
@@ -80,14 +81,14 @@ export function ScaleForm({
         <span className="block text-soft">
           <Trans>The two clicks are</Trans>
         </span>
-        <select
+        <Select
           className="field"
           value={scale.by}
           onChange={(event) => change({ ...scale, by: event.target.value })}
         >
           <option value="contacts">{t`first and last of so many slot contacts`}</option>
           <option value="mm">{t`so many millimetres apart`}</option>
-        </select>
+        </Select>
       </label>
       <label className="block w-28">
         <span className="block text-soft">{scale.by === "contacts" ? t`contacts` : t`mm`}</span>

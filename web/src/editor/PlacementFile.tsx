@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
@@ -63,7 +64,7 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
         <div className="mt-3 space-y-3">
           <p>
             <Trans>{read.rows.length} components in </Trans>
-            <select
+            <Select
               className="field"
               aria-label={t`Unit`}
               value={read.unit}
@@ -72,7 +73,7 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
               {["mm", "mil", "inch"].map((unit) => (
                 <option key={unit}>{unit}</option>
               ))}
-            </select>
+            </Select>
             <Trans>
               {" "}
               ({read.unit_why}). Taken:{" "}
@@ -124,14 +125,14 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
             <span className="font-semibold">
               <Trans>The core is</Trans>{" "}
             </span>
-            <select className="field" value={core} onChange={(event) => setCore(event.target.value)}>
+            <Select className="field" value={core} onChange={(event) => setCore(event.target.value)}>
               <option value="">{t`none of these`}</option>
               {read.rows
                 .filter((row) => !SMALL.test(row.designator) && !memory.includes(row.designator))
                 .map((row) => (
                   <option key={row.designator}>{row.designator}</option>
                 ))}
-            </select>
+            </Select>
           </label>
           <button type="button" className="button" onClick={() => void use()}>
             <Trans>Take them in</Trans>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type BoardDocument, type Edit, type Entry, entryAt, nameOf, type Target } from "./document";
@@ -240,13 +241,13 @@ function Choice({ label, value, words, set }: ChoiceProps) {
   return (
     <label className="block">
       <span className="block text-soft">{label}</span>
-      <select className="field" value={String(value ?? "")} onChange={(event) => set(event.target.value)}>
+      <Select className="field" value={String(value ?? "")} onChange={(event) => set(event.target.value)}>
         {words.map((word) => (
           <option key={word} value={word}>
             {word || t`not known`}
           </option>
         ))}
-      </select>
+      </Select>
     </label>
   );
 }

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { Drawing } from "../api/client";
@@ -36,7 +37,7 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
           <span className="block text-soft">
             <Trans>From</Trans>
           </span>
-          <select
+          <Select
             className="field"
             value={walk?.start ?? ""}
             onChange={(event) => void apply({ do: "walk", start: event.target.value })}
@@ -47,13 +48,13 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
                 {says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <label className="block">
           <span className="block text-soft">
             <Trans>Direction, seen from the front</Trans>
           </span>
-          <select
+          <Select
             className="field"
             value={walk?.direction ?? ""}
             onChange={(event) => void apply({ do: "walk", direction: event.target.value })}
@@ -61,7 +62,7 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
             {!walk && <option value="">{t`not set`}</option>}
             <option value="clockwise">{t`clockwise`}</option>
             <option value="counterclockwise">{t`counterclockwise`}</option>
-          </select>
+          </Select>
         </label>
         {document.family && (
           <button type="button" className="button" onClick={() => void apply({ do: "propose" })}>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
@@ -84,7 +85,7 @@ export function Camera({ number, before, close }: CameraProps) {
         className={`mt-2 w-full rounded ${live ? "" : "hidden"}`}
       />
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <select
+        <Select
           className="field"
           aria-label={t`What the camera shows`}
           value={side}
@@ -93,7 +94,7 @@ export function Camera({ number, before, close }: CameraProps) {
           <option value="front">{t`the front`}</option>
           <option value="back">{t`the back`}</option>
           <option value="">{t`a detail`}</option>
-        </select>
+        </Select>
         {live && (
           <button type="button" className="button" onClick={take}>
             <Trans>

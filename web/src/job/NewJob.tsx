@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -110,7 +111,7 @@ export function NewJob() {
           />
         </Labelled>
         <Labelled label={t`Board model, from the board itself`}>
-          <select
+          <Select
             className="field w-full"
             required
             value={model}
@@ -128,7 +129,7 @@ export function NewJob() {
               </option>
             ))}
             <option value={UNKNOWN}>{t`not in the library yet …`}</option>
-          </select>
+          </Select>
         </Labelled>
         <WhichBoard choose={(slug) => change({ board_model: slug })} />
         {model === UNKNOWN && (

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -154,7 +155,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
           <span className="block text-soft">
             <Trans>promise</Trans>
           </span>
-          <select
+          <Select
             className="field"
             value={kind}
             onChange={(event) => setKind(event.target.value as keyof typeof KINDS)}
@@ -164,7 +165,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
                 {says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {OF_A_PART.includes(kind) && (
           <label>

@@ -6,6 +6,7 @@ import { Link } from "react-router";
 import { api, data, type Habits, type Problem } from "../api/client";
 import { habitsQuery } from "../queries/shop";
 import { ACTIONS } from "../shared/actions";
+import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
 import { moment, times } from "../shared/words";
@@ -253,7 +254,7 @@ function Amount({ label, value, set }: { label: string; value: number; set: (val
       value={typed ?? String(value)}
       onChange={(event) => {
         setTyped(event.target.value);
-        const number = Number(event.target.value.replace(",", "."));
+        const number = decimalOf(event.target.value);
         if (event.target.value.trim() && Number.isFinite(number)) set(number);
       }}
       onBlur={() => setTyped(null)}

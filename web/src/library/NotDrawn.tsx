@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -41,7 +42,7 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
           <span className="block text-soft">
             <Trans>read by</Trans>
           </span>
-          <select
+          <Select
             className="field"
             value={model.plan || "usual"}
             disabled={!mayWork}
@@ -55,7 +56,7 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
                 </option>
               );
             })}
-          </select>
+          </Select>
         </label>
         <Link className="button grid place-items-center" to="/library/plans">
           <Trans>Bench plans</Trans>

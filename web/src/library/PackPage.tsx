@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
@@ -151,7 +152,7 @@ export function PackPage() {
                     <span className="w-44 text-soft">{change.words}</span>
                     <strong className="min-w-40 flex-1">{change.id}</strong>
                     <span className="text-soft">{change.origin && t`from ${change.origin}`}</span>
-                    <select
+                    <Select
                       className="field"
                       aria-label={t`What is done with ${change.words} ${change.id}`}
                       value={change.choice}
@@ -163,7 +164,7 @@ export function PackPage() {
                           {says}
                         </option>
                       ))}
-                    </select>
+                    </Select>
                   </li>
                 ))}
               </ul>

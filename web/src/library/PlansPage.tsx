@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -106,7 +107,7 @@ export function PlansPage() {
         <span className="block text-soft">
           <Trans>plan</Trans>
         </span>
-        <select
+        <Select
           className="field"
           value={chosen}
           onChange={(event) => {
@@ -120,7 +121,7 @@ export function PlansPage() {
               {entry.own && t`, changed by this shop`}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {problem && (
         <p role="alert" className="border-suspect border-l-4 pl-3">

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
@@ -28,7 +29,7 @@ export function PrintBoard({ slug, lie, mark, title }: PrintProps) {
     <p className="flex flex-wrap items-center gap-3">
       <label className="flex items-center gap-2">
         <Trans>Print at 1:1 on</Trans>
-        <select
+        <Select
           className="field"
           value={paper}
           onChange={(event) => {
@@ -41,7 +42,7 @@ export function PrintBoard({ slug, lie, mark, title }: PrintProps) {
               {says}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       <a
         className="button grid place-items-center"

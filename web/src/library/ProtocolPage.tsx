@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { Link, useParams } from "react-router";
 import { api, data, type Kinds as KindsData } from "../api/client";
 import { NumberField, SelectField, TextField } from "../shared/fields";
+import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
 import { useSession } from "../signin/session";
@@ -51,7 +52,7 @@ function checkOf(row: Row, kinds: KindsData): Check {
       .filter((name) => row.figures[name]?.trim())
       .map((name) => {
         const text = row.figures[name] ?? "";
-        const number = Number(text.replace(",", "."));
+        const number = decimalOf(text);
         return [name, Number.isNaN(number) ? text : number];
       }),
   );

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -127,7 +128,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             <span className="mb-1 block font-semibold">
               <Trans>Or for a core family</Trans>
             </span>
-            <select
+            <Select
               className="field w-full"
               value={recipe.family ?? ""}
               onChange={(event) => change({ family: event.target.value })}
@@ -138,7 +139,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
                   {family.name}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
         </div>
         <section>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -7,6 +8,7 @@ import { api, data } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { reworkSettingsQuery } from "../queries/library";
 import { TextField } from "../shared/fields";
+import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
 import { useSession } from "../signin/session";
@@ -196,7 +198,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                 <span className="block text-soft">
                   <Trans>for</Trans>
                 </span>
-                <select
+                <Select
                   className="field w-full"
                   disabled={!lead}
                   value={template.do}
@@ -207,7 +209,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
                       {act.asked}
                     </option>
                   ))}
-                </select>
+                </Select>
               </label>
               <label>
                 <span className="block text-soft">
@@ -279,7 +281,7 @@ function NumberBox({ says, value, set, disabled }: NumberBoxProps) {
         value={typed}
         onChange={(event) => {
           setTyped(event.target.value);
-          const next = Number(event.target.value.replace(",", "."));
+          const next = decimalOf(event.target.value);
           if (event.target.value.trim() && Number.isFinite(next)) set(next);
         }}
       />

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -167,7 +168,7 @@ export function TeachReader() {
           <span className="block font-semibold">
             <Trans>Try it on this board</Trans>
           </span>
-          <select
+          <Select
             className="field w-full"
             value={draft.model}
             onChange={(event) => change({ model: event.target.value })}
@@ -178,7 +179,7 @@ export function TeachReader() {
                 {t`${model.name}, revision ${model.revision || "–"}`}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {draft.model && <Lit slug={draft.model} tried={tried.data} />}
         <Channels draft={draft} tried={tried.data} change={change} />

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
@@ -110,7 +111,7 @@ export function TeardownRecipePage() {
                     <span className="block text-soft">
                       <Trans>kind</Trans>
                     </span>
-                    <select
+                    <Select
                       className="field w-full"
                       value={step.kind}
                       onChange={(event) =>
@@ -122,7 +123,7 @@ export function TeardownRecipePage() {
                           {kind.words}
                         </option>
                       ))}
-                    </select>
+                    </Select>
                   </label>
                   <label className="block">
                     <span className="block text-soft">

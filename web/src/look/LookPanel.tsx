@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useEffect, useRef, useState } from "react";
@@ -130,7 +131,7 @@ export function LookPanel(props: LookPanelProps) {
             <Trans>Drop, paste or choose; metadata are not kept.</Trans>
           </p>
           <div className="flex flex-wrap items-center gap-3">
-            <select
+            <Select
               className="field"
               aria-label={t`What it shows`}
               value={side}
@@ -139,7 +140,7 @@ export function LookPanel(props: LookPanelProps) {
               <option value="front">{t`the front`}</option>
               <option value="back">{t`the back`}</option>
               <option value="">{t`a detail`}</option>
-            </select>
+            </Select>
             <ChooseFile
               take={(files) => void looking.photographs(files, side)}
               accept={PHOTOGRAPHS}

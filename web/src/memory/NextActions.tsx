@@ -7,6 +7,7 @@ import { api, type JobDetail, newId, type Planned } from "../api/client";
 import { planQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
 import { ACTIONS } from "../shared/actions";
+import { decimalOf } from "../shared/numbers";
 import { listed, moment } from "../shared/words";
 import { PhotographFirst } from "./PhotographFirst";
 
@@ -168,7 +169,7 @@ interface OutcomeProps {
 function Outcome({ action, enter }: OutcomeProps) {
   const [minutes, setMinutes] = useState(String(action.minutes));
   const [id] = useState(newId);
-  const taken = Number(minutes.replace(",", "."));
+  const taken = decimalOf(minutes);
   return (
     <div className="flex flex-wrap items-end gap-2">
       <label className="block w-24">

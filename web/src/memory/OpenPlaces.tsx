@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Plural, Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
@@ -55,7 +56,7 @@ export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) 
       </p>
       {mayWork && (
         <div className="mt-2 flex flex-wrap items-end gap-2">
-          <select
+          <Select
             className="field font-mono"
             aria-label={t`Place that the repair proved`}
             value={place}
@@ -65,7 +66,7 @@ export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) 
             {open.map((site) => (
               <option key={site.designator}>{site.designator}</option>
             ))}
-          </select>
+          </Select>
           <input
             className="field w-24 font-mono"
             aria-label={t`Channel`}

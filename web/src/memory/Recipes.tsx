@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -24,7 +25,9 @@ export function refusalOf(located: Located): string | null {
 
 /** How this shop's tester is run on this card: commands with their blanks filled, each with a copy button. */
 export function Recipes({ job, refusal, mayWork }: RecipesProps) {
-  const [open, setOpen] = useState(refusal !== null);
+  // a refusal may be known only after the page is drawn: it opens the recipe then, unless somebody chose otherwise
+  const [toggled, setToggled] = useState<boolean | null>(null);
+  const open = toggled ?? refusal !== null;
   const [chosen, setChosen] = useState(localStorage.getItem(KEPT) ?? "");
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
@@ -46,7 +49,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
     }
   };
   return (
-    <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
+    <details open={open} onToggle={(event) => setToggled(event.currentTarget.open)}>
       <summary className="cursor-pointer py-1 text-lg font-bold">
         <Trans>The tester’s recipe</Trans>
       </summary>
@@ -66,7 +69,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
           {recipes.length > 1 && (
             <label className="flex items-center gap-2">
               <Trans>Host and build</Trans>
-              <select
+              <Select
                 className="field min-w-0 flex-1"
                 value={one.recipe.slug}
                 onChange={(event) => {
@@ -79,7 +82,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
                     {words(each)}
                   </option>
                 ))}
-              </select>
+              </Select>
             </label>
           )}
           {recipes.length === 1 && <p>{words(one)}</p>}

@@ -1,7 +1,9 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import { NumberField } from "../shared/fields";
+import { decimalOf, numberOf } from "../shared/numbers";
 import type { Standard } from "./useMeters";
 
 interface StandardFormProps {
@@ -22,8 +24,8 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
   const [card, setCard] = useState(standard.reference ?? "");
   const [point, setPoint] = useState(standard.point ?? "");
   const chosen = standard.cards.find((entry) => entry.id === card);
-  const value = ohms.trim() ? Number(ohms.replace(",", ".")) : null;
-  const share = Number(percent.replace(",", ".")) / 100;
+  const value = numberOf(ohms);
+  const share = decimalOf(percent) / 100;
   const fits = (value === null || value > 0) && share > 0 && share <= 0.5 && (!card || !!point);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -53,7 +55,7 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
             <span className="block text-soft">
               <Trans>good card</Trans>
             </span>
-            <select
+            <Select
               className="field"
               value={card}
               onChange={(event) => {
@@ -69,14 +71,14 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
                     {entry.card}, {entry.board}
                   </option>
                 ))}
-            </select>
+            </Select>
           </label>
           {chosen && (
             <label>
               <span className="block text-soft">
                 <Trans>at</Trans>
               </span>
-              <select
+              <Select
                 className="field font-mono"
                 value={point}
                 onChange={(event) => setPoint(event.target.value)}
@@ -87,7 +89,7 @@ export function StandardForm({ standard, set, lead }: StandardFormProps) {
                     {entry.point}, {entry.text}
                   </option>
                 ))}
-              </select>
+              </Select>
             </label>
           )}
           <button type="submit" className="button" disabled={!fits}>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
@@ -145,7 +146,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
               <span className="block text-soft">
                 <Trans>unit, where it prints none</Trans>
               </span>
-              <select
+              <Select
                 className="field"
                 value={unit}
                 onChange={(event) => {
@@ -158,7 +159,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                 <option value="kohm">{t`kΩ`}</option>
                 <option value="V">V</option>
                 <option value="mV">{t`mV`}</option>
-              </select>
+              </Select>
             </label>
             <button type="button" className="button" disabled={!taught} onClick={() => void keep()}>
               <Trans>Read it like this</Trans>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
@@ -35,7 +36,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
           <span className="block text-soft">
             <Trans>meter</Trans>
           </span>
-          <select
+          <Select
             className="field"
             aria-label={t`meter`}
             value={meter?.name ?? ""}
@@ -52,13 +53,13 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
               </option>
             ))}
             <option value={NEW}>{NEW}</option>
-          </select>
+          </Select>
         </label>
         <label>
           <span className="block text-soft">
             <Trans>lead on ground</Trans>
           </span>
-          <select
+          <Select
             className="field"
             aria-label={t`lead on ground`}
             value={usual.polarity}
@@ -67,7 +68,7 @@ export function Meters({ meters, usual, setUsual, set }: MetersProps) {
             <option value="">{t`not recorded`}</option>
             <option value="black">{t`black`}</option>
             <option value="red">{t`red`}</option>
-          </select>
+          </Select>
         </label>
         {meter && (
           <Link

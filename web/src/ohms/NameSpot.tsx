@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
@@ -58,14 +59,14 @@ export function NameSpot({ ohms, kind: first = "pad", keep, forget }: NameSpotPr
         {kind !== "fuse" && (
           <label>
             <span className="block text-soft">{belongs}</span>
-            <select className="field" value={node} onChange={(event) => setNode(event.target.value)}>
+            <Select className="field" value={node} onChange={(event) => setNode(event.target.value)}>
               <option value="">{t`nothing of the plan`}</option>
               {ohms.plan.map((entry) => (
                 <option key={entry.id} value={entry.id}>
                   {entry.name}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
         )}
         <button type="submit" className="button">

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
@@ -133,7 +134,7 @@ export function ReadingField(props: ReadingFieldProps) {
         <legend className="sr-only">
           <Trans>how it is read</Trans>
         </legend>
-        <select
+        <Select
           className="field"
           aria-label={t`Quantity`}
           value={mode}
@@ -141,7 +142,7 @@ export function ReadingField(props: ReadingFieldProps) {
         >
           <option value="resistance">{t`ohms`}</option>
           <option value="diode">{t`diode`}</option>
-        </select>
+        </Select>
         {OF_THE_CARD.map((word) => (
           <Checkbox
             key={word}
@@ -159,7 +160,7 @@ export function ReadingField(props: ReadingFieldProps) {
           <>
             <Checkbox label={LIFTED} checked={lifted} onChange={setLifted} />
             {lifted && (
-              <select
+              <Select
                 className="field"
                 aria-label={t`Which pad`}
                 value={pad}
@@ -170,11 +171,11 @@ export function ReadingField(props: ReadingFieldProps) {
                     {says}
                   </option>
                 ))}
-              </select>
+              </Select>
             )}
             <label className="flex min-h-11 items-center gap-2">
               <Trans>against</Trans>
-              <select
+              <Select
                 className="field"
                 aria-label={t`Against`}
                 value={against}
@@ -193,7 +194,7 @@ export function ReadingField(props: ReadingFieldProps) {
                       {entry.name}
                     </option>
                   ))}
-              </select>
+              </Select>
             </label>
           </>
         )}

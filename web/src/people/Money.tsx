@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -57,20 +58,20 @@ export function Money() {
         <span className="block text-soft">
           <Trans>a date is written</Trans>
         </span>
-        <select className="field" name="dates" defaultValue={money.data.dates}>
+        <Select className="field" name="dates" defaultValue={money.data.dates}>
           <option value="day-month">4 Sep 2031</option>
           <option value="month-day">Sep 4, 2031</option>
           <option value="iso">2031-09-04</option>
-        </select>
+        </Select>
       </label>
       <label>
         <span className="block text-soft">
           <Trans>an amount is written</Trans>
         </span>
-        <select className="field" name="decimal" defaultValue={money.data.decimal}>
+        <Select className="field" name="decimal" defaultValue={money.data.decimal}>
           <option value="point">1,234.50</option>
           <option value="comma">1.234,50</option>
-        </select>
+        </Select>
       </label>
       <button type="submit" className="button">
         <Trans>Save</Trans>

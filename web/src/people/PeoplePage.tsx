@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -124,7 +125,7 @@ function Everybody() {
                 {entry.last_login ? t`last signed in ${moment(entry.last_login)}` : t`never signed in`}
               </span>
             </span>
-            <select
+            <Select
               className="field"
               aria-label={t`Role of ${entry.name}`}
               value={entry.role}
@@ -137,7 +138,7 @@ function Everybody() {
                   {says}
                 </option>
               ))}
-            </select>
+            </Select>
             <button
               type="button"
               className="button"
@@ -170,7 +171,7 @@ function Everybody() {
           <span className="block text-soft">
             <Trans>invite a</Trans>
           </span>
-          <select
+          <Select
             className="field"
             value={role}
             onChange={(event) => setRole(event.target.value as keyof typeof ROLES)}
@@ -180,7 +181,7 @@ function Everybody() {
                 {says}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         <button type="button" className="button" onClick={() => void invite()}>
           <Trans>Make a link</Trans>

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -63,7 +64,7 @@ export function PhoneReadings({ token }: { token: string }) {
           <span className="block text-soft">
             <Trans>point</Trans>
           </span>
-          <select
+          <Select
             className="field w-full text-xl"
             value={point}
             onChange={(event) => {
@@ -75,7 +76,7 @@ export function PhoneReadings({ token }: { token: string }) {
             {route.data.route.map((name) => (
               <option key={name}>{name}</option>
             ))}
-          </select>
+          </Select>
         </label>
         <fieldset className="grid grid-cols-3 gap-2">
           <legend className="sr-only">

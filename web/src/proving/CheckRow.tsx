@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
@@ -8,6 +9,7 @@ import { useTimers } from "../rework/useTimers";
 import { FormError } from "../shared/FormError";
 import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
+import { numberOf } from "../shared/numbers";
 import type { Check } from "./useProof";
 
 const WORDS = { open: t`open`, passed: t`passed`, failed: t`failed`, refused: t`proves nothing` } as const;
@@ -117,7 +119,7 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
   const [off, setOff] = useState("");
   const [part, setPart] = useState(check.parts[0]?.part ?? "");
   const keeping = useKeeping([keyOf("job", String(job.number))]);
-  const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
+  const number = numberOf(minutes);
   const say = async (passed: boolean) => {
     const params = { path: { number: job.number } };
     const body = {
@@ -147,11 +149,11 @@ function Say({ check, job, hand, done }: { check: Check; job: JobDetail; hand: b
           <span className="text-soft">
             <Trans>which</Trans>
           </span>
-          <select className="field" value={part} onChange={(event) => setPart(event.target.value)}>
+          <Select className="field" value={part} onChange={(event) => setPart(event.target.value)}>
             {check.parts.map((entry) => (
               <option key={entry.part}>{entry.part}</option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       {hand && check.parts.length === 0 && (

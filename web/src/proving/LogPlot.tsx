@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { ProofLog } from "./useProof";
@@ -64,7 +65,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
           )}
         </span>
         {logs.length > 1 && (
-          <select
+          <Select
             className="field"
             aria-label={t`Which log is shown`}
             value={log.id}
@@ -75,7 +76,7 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
                 {entry.name}, {entry.phase}
               </option>
             ))}
-          </select>
+          </Select>
         )}
       </figcaption>
       <svg

@@ -15,6 +15,7 @@ import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useFilesFromAnywhere } from "../shared/files";
 import { useKeeping } from "../shared/keeping";
+import { decimalOf, numberOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -158,7 +159,7 @@ function Figures({ job }: { job: JobDetail }) {
   const [phase, setPhase] = useState<"before" | "after">("after");
   const [value, setValue] = useState("");
   const keeping = useKeeping([]);
-  const number = Number(value.replace(",", "."));
+  const number = decimalOf(value);
   const params = { path: { number: job.number } };
   return (
     <form
@@ -260,7 +261,7 @@ function SendBack({ job, proof }: { job: JobDetail; proof: Proof }) {
   const [step, setStep] = useState<(typeof STEPS)[number][0]>("memory");
   const keeping = useKeeping([keyOf("job", String(job.number)), keyOf("shelf")]);
   const go = useNavigate();
-  const number = minutes.trim() === "" ? null : Number(minutes.replace(",", "."));
+  const number = numberOf(minutes);
   if (!open)
     return (
       <button type="button" className="button" onClick={() => setOpen(true)}>

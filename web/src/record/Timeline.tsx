@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -87,7 +88,7 @@ export function Timeline({ number }: { number: number }) {
             ["kind", kind, kinds, t`all kinds`],
           ] as const
         ).map(([name, value, words, every]) => (
-          <select
+          <Select
             key={name}
             className="field"
             aria-label={t`Of which ${name}`}
@@ -100,7 +101,7 @@ export function Timeline({ number }: { number: number }) {
                 {word}
               </option>
             ))}
-          </select>
+          </Select>
         ))}
       </p>
       <ol aria-label={t`Timeline`} className="mt-2">

@@ -1,14 +1,17 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, type JobDetail, newId } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { Cautions } from "../shared/Cautions";
 import { FormError } from "../shared/FormError";
-import { NumberField, SelectField, TextField } from "../shared/fields";
+import { SelectField, TextField } from "../shared/fields";
+import { FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
+import { numberOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { type ReturnData, useReturn } from "./useReturn";
@@ -144,24 +147,37 @@ interface LetGoProps {
 }
 
 function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
-  const [found, setFound] = useState("");
-  const [done, setDone] = useState("");
-  const [handling, setHandling] = useState("");
-  const [why, setWhy] = useState("");
-  const [way, setWay] = useState<"parcel" | "collected" | "donor">("parcel");
-  const [tracking, setTracking] = useState("");
-  const [price, setPrice] = useState("");
-  const [days, setDays] = useState(String(data.warranty_days));
+  const { control, handleSubmit, watch } = useForm<{
+    found: string;
+    done: string;
+    handling: string;
+    why: string;
+    way: "parcel" | "collected" | "donor";
+    tracking: string;
+    price: string;
+    days: string;
+  }>({
+    defaultValues: {
+      found: "",
+      done: "",
+      handling: "",
+      why: "",
+      way: "parcel",
+      tracking: "",
+      price: "",
+      days: String(data.warranty_days),
+    },
+  });
+  const { found, done, handling, why, way, tracking, price, days } = watch();
   const keeping = useKeeping([
     keyOf("return", job.number),
     keyOf("job", String(job.number)),
     keyOf("shelf"),
     keyOf("donors"),
   ]);
-  const money = price.trim() === "" ? null : Number(price.replace(",", "."));
+  const money = numberOf(price);
   const warranty = Number(days);
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = handleSubmit(async () => {
     const body = {
       id: newId(),
       way: noFix ? way : way === "donor" ? ("parcel" as const) : way,
@@ -175,7 +191,7 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
     };
     const params = { path: { number: job.number } };
     await keeping.keep(() => api.POST("/api/v1/jobs/{number}/return", { params, body }));
-  };
+  });
   const wrong = Number.isNaN(money) || !Number.isInteger(warranty) || warranty < 0;
   return (
     <form onSubmit={submit} className="space-y-3 border-rule border-t pt-4" data-testid="let-go">
@@ -192,35 +208,30 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
         ]}
       />
       {noFix && (
-        <TextField label={t`why it cannot be repaired`} value={why} onChange={setWhy} maxLength={400} />
+        <FormText control={control} name="why" label={t`why it cannot be repaired`} maxLength={400} />
       )}
-      <TextField
-        label={t`what was found, in plain words`}
-        value={found}
-        onChange={setFound}
-        maxLength={4000}
-      />
+      <FormText control={control} name="found" label={t`what was found, in plain words`} maxLength={4000} />
       {!noFix && (
         <>
-          <TextField
+          <FormText
+            control={control}
+            name="done"
             label={t`what was done, beside the steps of Rework`}
-            value={done}
-            onChange={setDone}
             maxLength={4000}
           />
-          <TextField
+          <FormText
+            control={control}
+            name="handling"
             label={t`what is weak, how to handle it`}
-            value={handling}
-            onChange={setHandling}
             maxLength={2000}
           />
         </>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <SelectField
+        <FormSelect
+          control={control}
+          name="way"
           label={t`it goes`}
-          value={way}
-          onChange={setWay}
           options={[
             ["parcel", t`by parcel`],
             ["collected", t`collected here`],
@@ -228,17 +239,17 @@ function LetGo({ job, data, noFix, setNoFix, blocked }: LetGoProps) {
           ]}
         />
         {way === "parcel" && (
-          <TextField
+          <FormText
+            control={control}
+            name="tracking"
             label={t`number of the parcel`}
-            value={tracking}
-            onChange={setTracking}
             mono
             wide="w-44"
             maxLength={80}
           />
         )}
-        <NumberField label={t`price`} value={price} onChange={setPrice} />
-        {!noFix && <NumberField label={t`days of warranty`} value={days} onChange={setDays} />}
+        <FormNumber control={control} name="price" label={t`price`} />
+        {!noFix && <FormNumber control={control} name="days" label={t`days of warranty`} />}
         <button
           type="submit"
           className="button"

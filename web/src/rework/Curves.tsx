@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
@@ -53,11 +54,11 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
             <span className="block text-soft">
               <Trans>alloy</Trans>
             </span>
-            <select className="field" value={alloy} onChange={(event) => setAlloy(event.target.value)}>
+            <Select className="field" value={alloy} onChange={(event) => setAlloy(event.target.value)}>
               {rework.alloys.map((name) => (
                 <option key={name}>{name}</option>
               ))}
-            </select>
+            </Select>
           </label>
           <ChooseFile take={(files) => void send(files[0])} accept=".csv,text/csv" testid="curve-file">
             <Trans>Choose the logger’s CSV</Trans>

@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { NumberField, SelectField } from "../shared/fields";
+import { numberOf } from "../shared/numbers";
 import type { Reworking } from "./useRework";
 
 const SIDES = [
@@ -10,14 +11,12 @@ const SIDES = [
   ["back", t`back`],
 ] as const;
 
-const millimetres = (typed: string) => (typed.trim() ? Number(typed.replace(",", ".")) : null);
-
 /** A part that the card has and its model lacks: named once on this job, with its place where that is known. */
 export function DeclarePart({ site, declare }: { site: string; declare: Reworking["declare"] }) {
   const [side, setSide] = useState<(typeof SIDES)[number][0]>("");
   const [x, setX] = useState("");
   const [y, setY] = useState("");
-  const place = side ? { side, x_mm: millimetres(x), y_mm: millimetres(y) } : {};
+  const place = side ? { side, x_mm: numberOf(x), y_mm: numberOf(y) } : {};
   return (
     <fieldset className="flex flex-wrap items-end gap-3">
       <legend>

@@ -1,8 +1,10 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { JobDetail } from "../api/client";
 import { NumberField, TextField } from "../shared/fields";
+import { decimalOf } from "../shared/numbers";
 import { left, useTimers } from "./useTimers";
 
 const KINDS = { curing: t`curing`, cooling: t`cooling`, soak: t`soak`, other: t`other` } as const;
@@ -15,7 +17,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const [kind, setKind] = useState<Kind>("curing");
   const [minutes, setMinutes] = useState("");
   const own = timers.filter((timer) => timer.job === job.number);
-  const many = Number(minutes.replace(",", "."));
+  const many = decimalOf(minutes);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (
@@ -44,7 +46,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
             <span className="block text-soft">
               <Trans>for</Trans>
             </span>
-            <select
+            <Select
               className="field"
               value={kind}
               onChange={(event) => setKind(event.target.value as typeof kind)}
@@ -54,7 +56,7 @@ export function Timers({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
                   {words}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
           <TextField
             label={t`of what`}

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import type { InputHTMLAttributes } from "react";
 
 interface TextFieldProps extends Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange"> {
@@ -53,9 +54,9 @@ export function SelectField<Word extends string>({
   return (
     <label>
       <span className="block text-soft">{label}</span>
-      <select
+      <Select
         className={`field ${mono ? "font-mono" : ""}`}
-        disabled={disabled}
+        disabled={disabled ?? false}
         value={value}
         onChange={(event) => onChange(event.target.value as Word)}
       >
@@ -64,7 +65,7 @@ export function SelectField<Word extends string>({
             {shown}
           </option>
         ))}
-      </select>
+      </Select>
     </label>
   );
 }

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -51,7 +52,7 @@ export function Filters({ wanted, want }: FiltersProps) {
           onChange={(event) => change({ text: event.target.value })}
         />
       </label>
-      <select
+      <Select
         className="field"
         aria-label={t`Board model`}
         value={wanted.board_model}
@@ -63,8 +64,8 @@ export function Filters({ wanted, want }: FiltersProps) {
             {model.name}
           </option>
         ))}
-      </select>
-      <select
+      </Select>
+      <Select
         className="field"
         aria-label={t`Whose move`}
         value={wanted.move}
@@ -75,7 +76,7 @@ export function Filters({ wanted, want }: FiltersProps) {
         <option value="customer">{t`customer’s word`}</option>
         <option value="part">{t`a part`}</option>
         <option value="courier">{t`courier`}</option>
-      </select>
+      </Select>
       <label className="flex min-h-11 items-center gap-2">
         <input
           type="checkbox"

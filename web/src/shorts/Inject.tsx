@@ -1,7 +1,9 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Shorts } from "../api/client";
+import { decimalOf } from "../shared/numbers";
 import type { Hunting } from "./useShorts";
 
 /** Volts and amperes to feed at most, what will be seen, the cautions; then what was fed, into the log. */
@@ -15,15 +17,22 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
   const [above, setAbove] = useState<string | null>(null);
   const feed = shorts.feeds.find((entry) => entry.rail === rail) ?? shorts.feeds[0];
   if (!feed) return null;
-  const read = (text: string) => Number(text.replace(",", "."));
-  const ready = volts.trim() !== "" && amps.trim() !== "" && read(volts) >= 0 && read(amps) >= 0;
+  const ready = volts.trim() !== "" && amps.trim() !== "" && decimalOf(volts) >= 0 && decimalOf(amps) >= 0;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     await enter(false);
   };
   const enter = async (on_purpose: boolean) => {
     const point = feed.points.includes(at) ? at : (feed.points[0] ?? "");
-    const fed = { rail: feed.rail, point, wire, volts: read(volts), amps: read(amps), note, on_purpose };
+    const fed = {
+      rail: feed.rail,
+      point,
+      wire,
+      volts: decimalOf(volts),
+      amps: decimalOf(amps),
+      note,
+      on_purpose,
+    };
     const asked = await hunting.inject(fed);
     setAbove(typeof asked === "string" ? asked : null);
     if (asked === true) for (const clear of [setVolts, setAmps, setNote]) clear("");
@@ -36,13 +45,13 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
       <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <label className="flex items-center gap-2">
           <Trans>into</Trans>
-          <select className="field" value={feed.rail} onChange={(event) => setRail(event.target.value)}>
+          <Select className="field" value={feed.rail} onChange={(event) => setRail(event.target.value)}>
             {shorts.feeds.map((entry) => (
               <option key={entry.rail} value={entry.rail}>
                 {entry.name}, {entry.shown}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {feed.points.length === 1 && (
           <span>
@@ -54,7 +63,7 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
         {feed.points.length > 1 && (
           <label className="flex items-center gap-2">
             <Trans>at</Trans>
-            <select
+            <Select
               className="field font-mono"
               value={feed.points.includes(at) ? at : feed.points[0]}
               onChange={(event) => setAt(event.target.value)}
@@ -62,7 +71,7 @@ export function Inject({ shorts, hunting }: { shorts: Shorts; hunting: Hunting }
               {feed.points.map((point) => (
                 <option key={point}>{point}</option>
               ))}
-            </select>
+            </Select>
           </label>
         )}
       </div>

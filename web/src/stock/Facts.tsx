@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { NumberField, SelectField, TextField } from "../shared/fields";
+import { decimalOf } from "../shared/numbers";
 import { KINDS, type Kind } from "./useStock";
 
 export type Typed = Record<string, string>;
@@ -90,7 +91,7 @@ export function factsOf(typed: Typed): { facts: Record<string, unknown> } | { wr
       if (!size) return { wrong: t`${asked.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
       facts.size_mm = [size[1], size[2]].map((side) => Number(side?.replace(",", ".")));
     } else if (asked.figure) {
-      const number = Number(value.replace(",", "."));
+      const number = decimalOf(value);
       if (Number.isNaN(number)) return { wrong: t`${asked.says}: found “${value}”, expected a number` };
       facts[asked.name] = number;
     } else facts[asked.name] = value;

@@ -11,6 +11,7 @@ import { lotsQuery } from "../queries/stock";
 import { FormError } from "../shared/FormError";
 import { NumberField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
+import { decimalOf } from "../shared/numbers";
 import { Span } from "../shared/Span";
 import { LoadError, Loading } from "../shared/states";
 import { useFromAddress } from "../shared/useFromAddress";
@@ -260,7 +261,7 @@ function LotSettings({ lots }: { lots: LotsData }) {
     event.preventDefault();
     const numbers = Object.fromEntries(
       Object.entries(figures).map(([name, value]) => {
-        const number = Number(value.replace(",", "."));
+        const number = decimalOf(value);
         return [name, value.trim() === "" || Number.isNaN(number) ? value : number];
       }),
     );

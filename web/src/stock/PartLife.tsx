@@ -1,13 +1,16 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
+import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, newId } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { codeWords } from "../shared/codes";
 import { FormError } from "../shared/FormError";
-import { NumberField, SelectField, TextField } from "../shared/fields";
+import { SelectField } from "../shared/fields";
+import { FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
+import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { moment, times } from "../shared/words";
 import { FactsFields, factsOf, factsWords, type Typed, typedOf } from "./Facts";
@@ -152,18 +155,29 @@ function offered(life: Life): readonly (readonly [Move["do"], string])[] {
 
 function MovePart({ life }: { life: Life }) {
   const words = offered(life);
-  const [chosen, setChosen] = useState<Move["do"] | "">("");
-  const [to, setTo] = useState("");
-  const [due, setDue] = useState("");
-  const [amount, setAmount] = useState("");
-  const [condition, setCondition] = useState<Condition>("");
-  const [note, setNote] = useState("");
+  const { control, handleSubmit, watch, setValue } = useForm<{
+    chosen: Move["do"] | "";
+    to: string;
+    due: string;
+    amount: string;
+    condition: Condition;
+    note: string;
+  }>({
+    defaultValues: {
+      chosen: "",
+      to: "",
+      due: "",
+      amount: "",
+      condition: "",
+      note: "",
+    },
+  });
+  const { chosen, to, due, amount, condition, note } = watch();
   const label = life.part.label;
   const keeping = useKeeping([keyOf("stock"), keyOf("rework"), keyOf("lots")]);
   const what = words.some(([word]) => word === chosen) ? chosen : (words[0]?.[0] ?? "condition");
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    const pieces = Number(amount.replace(",", "."));
+  const submit = handleSubmit(async () => {
+    const pieces = decimalOf(amount);
     const body = {
       id: newId(),
       label,
@@ -175,34 +189,39 @@ function MovePart({ life }: { life: Life }) {
       ...(what === "used" || what === "counted" ? { amount: pieces } : {}),
     };
     if (await keeping.keep(() => api.POST("/api/v1/stock/moves", { body }), keyOf("life", label))) {
-      setTo("");
-      setNote("");
-      setAmount("");
+      setValue("to", "");
+      setValue("note", "");
+      setValue("amount", "");
     }
-  };
+  });
   const wants = ["put", "lent", "back", "joined", "found"].includes(what);
   const pieces = what === "used" || what === "counted";
-  const bad = pieces && (amount.trim() === "" || Number.isNaN(Number(amount.replace(",", "."))));
+  const bad = pieces && (amount.trim() === "" || Number.isNaN(decimalOf(amount)));
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3" data-testid="move-part">
-      <SelectField label={t`next`} value={what as Move["do"]} onChange={setChosen} options={words} />
+      <SelectField
+        label={t`next`}
+        value={what as Move["do"]}
+        onChange={(word) => setValue("chosen", word)}
+        options={words}
+      />
       {wants && (
-        <TextField
+        <FormText
+          control={control}
+          name="to"
           label={what === "lent" ? t`who has it` : what === "joined" ? t`label of the set` : "tray"}
-          value={to}
-          onChange={setTo}
           wide="w-44"
           maxLength={120}
         />
       )}
       {what === "lent" && (
-        <TextField label={t`due back`} type="date" value={due} onChange={setDue} wide="w-44" />
+        <FormText control={control} name="due" label={t`due back`} type="date" wide="w-44" />
       )}
-      {pieces && <NumberField label={t`pieces`} value={amount} onChange={setAmount} />}
+      {pieces && <FormNumber control={control} name="amount" label={t`pieces`} />}
       {what === "condition" && (
-        <SelectField label={t`condition`} value={condition} onChange={setCondition} options={CONDITIONS} />
+        <FormSelect control={control} name="condition" label={t`condition`} options={CONDITIONS} />
       )}
-      <TextField label={t`note`} value={note} onChange={setNote} />
+      <FormText control={control} name="note" label={t`note`} />
       <button
         type="submit"
         className="button"

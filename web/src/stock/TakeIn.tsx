@@ -6,6 +6,7 @@ import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
+import { numberOf } from "../shared/numbers";
 import { FactsFields, factsOf, type Typed } from "./Facts";
 import { CONDITIONS, COUNTED, type Condition } from "./useStock";
 
@@ -22,7 +23,7 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const said = factsOf(typed);
-    const pieces = amount.trim() === "" ? null : Number(amount.replace(",", "."));
+    const pieces = numberOf(amount);
     if ("wrong" in said) return setWrong(said.wrong);
     if (Number.isNaN(pieces)) return setWrong(t`pieces: found “${amount}”, expected a number`);
     setWrong("");

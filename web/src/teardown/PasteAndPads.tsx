@@ -1,14 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, type JobDetail, newId } from "../api/client";
 import { pasteAndPadsQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
-import { Checkbox } from "../shared/Checkbox";
 import { FormError } from "../shared/FormError";
-import { NumberField, SelectField, TextField } from "../shared/fields";
+import { FormCheckbox, FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
+import { numberOf } from "../shared/numbers";
 import { moment } from "../shared/words";
 
 const MATERIALS = { paste: t`paste`, pad: t`pad`, putty: t`putty` } as const;
@@ -21,17 +21,28 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
   const key = pasteAndPadsQuery(job.number).queryKey;
   const noted = useQuery(pasteAndPadsQuery(job.number));
   const keeping = useKeeping([keyOf("owed", job.number)]);
-  const [cooled, setCooled] = useState("core");
-  const [material, setMaterial] = useState<Material>("paste");
-  const [name, setName] = useState("");
-  const [thick, setThick] = useState("");
-  const [state, setState] = useState("");
-  const [reused, setReused] = useState(false);
+  const { control, handleSubmit, watch, setValue } = useForm<{
+    cooled: string;
+    material: Material;
+    name: string;
+    thick: string;
+    state: string;
+    reused: boolean;
+  }>({
+    defaultValues: {
+      cooled: "core",
+      material: "paste",
+      name: "",
+      thick: "",
+      state: "",
+      reused: false,
+    },
+  });
+  const { cooled, material, name, thick, state, reused } = watch();
   if (!noted.data) return null;
   const { layers, states } = noted.data;
-  const number = thick.trim() ? Number(thick.replace(",", ".")) : null;
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const number = numberOf(thick);
+  const submit = handleSubmit(async () => {
     const body = {
       id: newId(),
       way,
@@ -48,10 +59,10 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
       return answer;
     });
     if (!kept) return;
-    setThick("");
-    setState("");
-    setReused(false);
-  };
+    setValue("thick", "");
+    setValue("state", "");
+    setValue("reused", false);
+  });
   const words = (kind: string, of: { kind: string; words: string }[]) =>
     of.find((entry) => entry.kind === kind)?.words ?? kind;
   return (
@@ -81,29 +92,29 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
       )}
       {mayWork && (
         <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-          <SelectField
+          <FormSelect
+            control={control}
+            name="cooled"
             label={t`on the`}
-            value={cooled}
-            onChange={setCooled}
             options={noted.data.cooled.map((entry) => [entry.kind, entry.words] as const)}
           />
-          <SelectField
+          <FormSelect
+            control={control}
+            name="material"
             label={t`material`}
-            value={material}
-            onChange={setMaterial}
             options={Object.entries(MATERIALS) as [Material, string][]}
           />
-          <TextField label={t`type`} value={name} onChange={setName} maxLength={80} />
-          {material !== "paste" && <NumberField label={t`thickness, mm`} value={thick} onChange={setThick} />}
+          <FormText control={control} name="name" label={t`type`} maxLength={80} />
+          {material !== "paste" && <FormNumber control={control} name="thick" label={t`thickness, mm`} />}
           {way === "off" ? (
-            <SelectField
+            <FormSelect
+              control={control}
+              name="state"
               label={t`how it was`}
-              value={state}
-              onChange={setState}
               options={[["", "look"], ...states.map((entry) => [entry.kind, entry.words] as const)]}
             />
           ) : (
-            <Checkbox label={t`used again`} checked={reused} onChange={setReused} />
+            <FormCheckbox control={control} name="reused" label={t`used again`} />
           )}
           <button type="submit" className="button" disabled={Number.isNaN(number) || keeping.busy}>
             {way === "off" ? t`Note how it was found` : t`Note what is fitted`}

@@ -1,3 +1,4 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
@@ -56,14 +57,14 @@ export function ConverterRoom({ job, volts, node, page, probe, choose }: Convert
           <span className="sr-only">
             <Trans>Converter of</Trans>
           </span>
-          <select className="field" value={node ?? ""} onChange={(event) => choose(event.target.value)}>
+          <Select className="field" value={node ?? ""} onChange={(event) => choose(event.target.value)}>
             {!node && <option value="">{t`choose a rail`}</option>}
             {volts.converters.map((converter) => (
               <option key={converter} value={converter}>
                 {names.get(converter)}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       </div>
       {page.isError && <LoadError problem={page.error} again={() => page.refetch()} />}

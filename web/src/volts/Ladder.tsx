@@ -1,8 +1,10 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
 import { NumberField, TextField } from "../shared/fields";
+import { numberOf } from "../shared/numbers";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
@@ -31,7 +33,7 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
   const reached = last ? RUNGS.findIndex(([one]) => one === last.rung) : -1;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const after = seconds.trim() ? Number(seconds.replace(",", ".")) : null;
+    const after = numberOf(seconds);
     const entry = { rung, picture_of: rung === "picture" ? whose : ("" as const), beep: beep.trim() };
     if (await powering.climb({ ...entry, beep_seconds: after })) setBeep("");
   };
@@ -58,20 +60,20 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
             <span className="block text-soft">
               <Trans>it came to</Trans>
             </span>
-            <select className="field" value={rung} onChange={(event) => setRung(event.target.value as Rung)}>
+            <Select className="field" value={rung} onChange={(event) => setRung(event.target.value as Rung)}>
               {RUNGS.map(([one, says]) => (
                 <option key={one} value={one}>
                   {says}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
           {rung === "picture" && (
             <label>
               <span className="block text-soft">
                 <Trans>whose picture</Trans>
               </span>
-              <select
+              <Select
                 className="field"
                 value={whose}
                 onChange={(event) => setWhose(event.target.value as typeof whose)}
@@ -79,7 +81,7 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
                 <option value="">{t`look again`}</option>
                 <option value="card">{t`this card’s`}</option>
                 <option value="other">{t`the other adapter’s`}</option>
-              </select>
+              </Select>
             </label>
           )}
           <TextField

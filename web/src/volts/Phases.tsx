@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
 import { Mark, type Verdict } from "../ohms/Mark";
+import { numberOf } from "../shared/numbers";
 import type { Powering } from "./useVolts";
 
 interface PhasesProps {
@@ -72,8 +73,6 @@ export function Phases({ volts, powering, mayWork }: PhasesProps) {
   );
 }
 
-const number = (text: string) => (text.trim() ? Number(text.replace(",", ".")) : null);
-
 function PhaseForm({
   phase,
   see,
@@ -83,7 +82,7 @@ function PhaseForm({
 }) {
   const [khz, setKhz] = useState(phase.khz === null ? "" : String(phase.khz));
   const [celsius, setCelsius] = useState(phase.celsius === null ? "" : String(phase.celsius));
-  const read = { khz: number(khz), celsius: number(celsius) };
+  const read = { khz: numberOf(khz), celsius: numberOf(celsius) };
   const fits =
     (read.khz !== null || read.celsius !== null) &&
     !Number.isNaN(read.khz ?? 0) &&
@@ -125,7 +124,7 @@ function PhaseForm({
 
 function LoadForm({ rail, load }: { rail: string; load: (amps: number) => Promise<boolean> }) {
   const [amps, setAmps] = useState("");
-  const value = number(amps);
+  const value = numberOf(amps);
   return (
     <form
       className="mt-3 flex items-end gap-3"

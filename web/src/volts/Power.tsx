@@ -6,6 +6,7 @@ import type { Volts } from "../api/client";
 import { Cautions } from "../shared/Cautions";
 import { Checkbox } from "../shared/Checkbox";
 import { NumberField } from "../shared/fields";
+import { decimalOf } from "../shared/numbers";
 import { moment } from "../shared/words";
 import { Curve, LogStart } from "./Start";
 import type { Powering } from "./useVolts";
@@ -149,10 +150,10 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
 function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
   const [amps, setAmps] = useState("");
   const [volts, setVolts] = useState("12");
-  const number = (text: string) => Number(text.replace(",", "."));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    if (await draw({ volts: number(volts), amps: number(amps), limit_amps: limit || null })) setAmps("");
+    if (await draw({ volts: decimalOf(volts), amps: decimalOf(amps), limit_amps: limit || null }))
+      setAmps("");
   };
   return (
     <form onSubmit={submit} className="mt-3 flex flex-wrap items-end gap-3">
@@ -168,7 +169,7 @@ function DrawForm({ draw, limit }: { draw: Powering["draw"]; limit: number }) {
         />
       </label>
       <NumberField label={t`at, V`} value={volts} onChange={setVolts} wide="w-20" />
-      <button type="submit" className="button" disabled={!amps.trim() || !(number(amps) >= 0)}>
+      <button type="submit" className="button" disabled={!amps.trim() || !(decimalOf(amps) >= 0)}>
         <Trans>Store</Trans>
       </button>
     </form>

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { api, data, type Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { Mark, type Verdict } from "../ohms/Mark";
+import { decimalOf } from "../shared/numbers";
 import type { Powering } from "./useVolts";
 
 interface SensePathsProps {
@@ -98,17 +99,16 @@ function Reported() {
   const [values, setValues] = useState({ shunt_mohm: "5", rail_v: "12", high_v: "", low_v: "" });
   const [said, setSaid] = useState<components["schemas"]["SensedPower"] | null>(null);
   const [problem, setProblem] = useState("");
-  const number = (text: string) => Number(text.replace(",", "."));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     setProblem("");
     setSaid(null);
     try {
       const body = {
-        shunt_mohm: number(values.shunt_mohm),
-        rail_v: number(values.rail_v),
-        high_v: number(values.high_v),
-        low_v: number(values.low_v),
+        shunt_mohm: decimalOf(values.shunt_mohm),
+        rail_v: decimalOf(values.rail_v),
+        high_v: decimalOf(values.high_v),
+        low_v: decimalOf(values.low_v),
       };
       setSaid(data(await api.POST("/api/v1/reported-power", { body })));
     } catch (error) {

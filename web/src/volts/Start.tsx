@@ -1,14 +1,14 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Volts } from "../api/client";
 import { NumberField } from "../shared/fields";
+import { decimalOf } from "../shared/numbers";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
 type Logged = Volts["starts"][number];
-
-const decimal = (text: string) => Number(text.replace(",", "."));
 
 /** A supply that answers is switched on from here, and the current of the start is logged. */
 export function LogStart({ volts, powering }: { volts: Volts; powering: Powering }) {
@@ -16,10 +16,10 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
   const [set, setSet] = useState("12");
   const [limit, setLimit] = useState(String(volts.limit_amps || 0.5));
   const [busy, setBusy] = useState(false);
-  const fits = decimal(set) > 0 && decimal(limit) > 0;
+  const fits = decimalOf(set) > 0 && decimalOf(limit) > 0;
   const log = async () => {
     setBusy(true);
-    await powering.start({ supply, volts: decimal(set), limit_amps: decimal(limit) });
+    await powering.start({ supply, volts: decimalOf(set), limit_amps: decimalOf(limit) });
     setBusy(false);
   };
   return (
@@ -29,7 +29,7 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
           <span className="block text-soft">
             <Trans>supply</Trans>
           </span>
-          <select
+          <Select
             className="field"
             value={supply}
             onChange={(event) => setSupply(Number(event.target.value))}
@@ -39,7 +39,7 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
                 {entry.name}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       <NumberField label={t`volts`} value={set} onChange={setSet} wide="w-20" />
