@@ -22,7 +22,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Card
+from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.stock.models import StockMove
 from uvrix.shop.stock.parts import Stock, stock, whole_stock
@@ -253,7 +253,7 @@ def life_shape(label: str) -> Any:
         steps.append({**shown, "job": row.job_id if row else None, "by": by, "note": note})
     members = at.members(label)
     card = life.place.card
-    job = Card.objects.get(serial=card).jobs.order_by("-opened_at").first() if card else None
+    jobs = Job.objects.filter(card__serial=card).order_by("-opened_at") if card else Job.objects.none()
     return LifeSerializer(
         {
             "part": part_shape(label, life, at),
@@ -264,7 +264,7 @@ def life_shape(label: str) -> Any:
             "drawn": genealogy([life, *(at.lived(sorted(members)).values())]),
             "members": sorted(members),
             "card": card,
-            "job": job.pk if job else None,
+            "job": jobs.values_list("pk", flat=True).first(),
         }
     ).data
 
