@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import { Plural, Trans } from "@lingui/react/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
@@ -12,11 +12,13 @@ import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { Canvas } from "./Canvas";
 import type { BoardDocument, Edit, Entry, Target } from "./document";
-import { NumberField } from "./Fields";
+import { Misfits } from "./Misfits";
 import { Names } from "./Names";
+import { NextChips } from "./NextChips";
 import { PhotographFile, ScaleForm } from "./Photograph";
 import { PlacementFile } from "./PlacementFile";
 import { Properties } from "./Properties";
+import { Sketched } from "./Sketched";
 import { TOOLS, type Tool } from "./tools";
 import { keptDraft, useDraft } from "./useDraft";
 import { WalkTable } from "./WalkTable";
@@ -242,19 +244,7 @@ function Drawing({ start }: { start: Start }) {
             <legend className="mb-1 text-lg font-bold">
               <Trans>In hand</Trans>
             </legend>
-            <div className="grid grid-cols-3 gap-1.5 sm:grid-cols-5 lg:grid-cols-4 xl:grid-cols-5">
-              {TOOLS.map((entry) => (
-                <button
-                  key={entry.tool}
-                  type="button"
-                  aria-pressed={tool === entry.tool}
-                  className="button flex flex-col items-center gap-0.5 px-1 py-1.5 text-[15px] leading-tight aria-pressed:border-ink aria-pressed:bg-tray"
-                  onClick={() => take(entry.tool)}
-                >
-                  {entry.name} <kbd className="key">{entry.key}</kbd>
-                </button>
-              ))}
-            </div>
+            <ToolButtons tool={tool} take={take} />
             <p className="mt-2" data-testid="in-hand">
               {inHand?.says}
             </p>
@@ -275,36 +265,14 @@ function Drawing({ start }: { start: Start }) {
               </button>
             )}
             {tool === "chips" && (
-              <div className="mt-2 flex flex-wrap items-end gap-3">
-                <NumberField label={t`wide, mm`} value={size[0]} set={(value) => setSize([value, size[1]])} />
-                <NumberField label={t`high, mm`} value={size[1]} set={(value) => setSize([size[0], value])} />
-                <label className="block w-40">
-                  <span className="block text-soft">
-                    <Trans>next is called</Trans>
-                  </span>
-                  <input
-                    className="field w-full font-mono"
-                    placeholder={document.sites?.length ? t`counting on` : "U11"}
-                    maxLength={20}
-                    value={called}
-                    onChange={(event) => setCalled(event.target.value.trim())}
-                  />
-                </label>
-                <button
-                  type="button"
-                  className="button"
-                  onClick={() => {
-                    const [, prefix, first] = /^(.*?)([0-9]+)$/.exec(called) ?? ["", "U", "11"];
-                    void apply({ do: "number", prefix, first: Number(first) });
-                    setCalled("");
-                  }}
-                >
-                  <Trans>Number round the core from {/[0-9]$/.test(called) ? called : "U11"}</Trans>
-                </button>
-                <button type="button" className="button" onClick={() => void apply({ do: "twins" })}>
-                  <Trans>A twin behind each</Trans>
-                </button>
-              </div>
+              <NextChips
+                document={document}
+                apply={apply}
+                size={size}
+                setSize={setSize}
+                called={called}
+                setCalled={setCalled}
+              />
             )}
             {(document.photographs?.length ?? 0) > 0 && (
               <label className="mt-2 flex items-center gap-3">
@@ -321,30 +289,7 @@ function Drawing({ start }: { start: Start }) {
             )}
           </fieldset>
           {untaken.length > 0 && (
-            <p className="border-next border-l-8 bg-next-wash px-4 py-3" data-testid="sketch">
-              <Trans>
-                {untaken.length === 1 ? t`One thing was` : t`${untaken.length} things were`} named on the
-                photographs of this model’s cards:{" "}
-                {untaken
-                  .slice(0, 6)
-                  .map((entry) => entry.name)
-                  .join(", ")}
-                {untaken.length > 6 ? " …" : ""}. Set the scale first, then{" "}
-              </Trans>
-              <button
-                type="button"
-                className="button"
-                onClick={() =>
-                  void apply({
-                    do: "named",
-                    entries: untaken,
-                    nodes: sketch.data?.nodes ?? [],
-                  })
-                }
-              >
-                <Trans>take them into the drawing</Trans>
-              </button>
-            </p>
+            <Sketched untaken={untaken} nodes={sketch.data?.nodes ?? []} apply={apply} />
           )}
           {(drafting.refused || problem) && (
             <p role="alert" className="border-l-4 border-suspect pl-3">
@@ -377,42 +322,62 @@ function Drawing({ start }: { start: Start }) {
             channels={families.data?.find((family) => family.slug === document.family)?.channels ?? []}
           />
           <PlacementFile apply={apply} />
-          {misfits.length > 0 && (
-            <section aria-label={t`What does not fit`} data-testid="misfits">
-              <h2 className="text-lg font-bold">
-                <Trans>
-                  {misfits.length} <Plural value={misfits.length} one="thing does" other="things do" /> not
-                  fit yet
-                </Trans>
-              </h2>
-              <ul>
-                {misfits.slice(0, 12).map((misfit) => (
-                  <li key={`${misfit.place} ${misfit.found}`} className="border-l-2 border-suspect pl-3">
-                    <Trans>
-                      <span className="font-mono">{misfit.place}</span>: found {misfit.found}, expected{" "}
-                      {misfit.expected}
-                    </Trans>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
+          {misfits.length > 0 && <Misfits misfits={misfits} />}
         </div>
-        <footer className="flex flex-wrap items-center gap-3 border-t border-rule p-4">
-          <input
-            className="field min-w-0 flex-1"
-            aria-label={t`What changed, for the history`}
-            placeholder={t`what changed, for the history`}
-            maxLength={200}
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
-          />
-          <button type="button" className="button" disabled={misfits.length > 0} onClick={() => void save()}>
-            {start.base === 0 ? t`Save the model` : t`Save as edition ${start.base + 1}`}
-          </button>
-        </footer>
+        <SaveBar
+          note={note}
+          setNote={setNote}
+          label={start.base === 0 ? t`Save the model` : t`Save as edition ${start.base + 1}`}
+          save={misfits.length > 0 ? undefined : () => void save()}
+        />
       </div>
     </main>
+  );
+}
+
+/** The tools, each with its key. */
+function ToolButtons({ tool, take }: { tool: Tool; take: (tool: Tool) => void }) {
+  return (
+    <div className="grid grid-cols-3 gap-1.5 sm:grid-cols-5 lg:grid-cols-4 xl:grid-cols-5">
+      {TOOLS.map((entry) => (
+        <button
+          key={entry.tool}
+          type="button"
+          aria-pressed={tool === entry.tool}
+          className="button flex flex-col items-center gap-0.5 px-1 py-1.5 text-[15px] leading-tight aria-pressed:border-ink aria-pressed:bg-tray"
+          onClick={() => take(entry.tool)}
+        >
+          {entry.name} <kbd className="key">{entry.key}</kbd>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+interface SaveBarProps {
+  note: string;
+  setNote: (note: string) => void;
+  label: string;
+  /** none while something does not fit */
+  save: (() => void) | undefined;
+}
+
+/** What changed, in words for the history, and saving it. */
+function SaveBar({ note, setNote, label, save }: SaveBarProps) {
+  return (
+    <footer className="flex flex-wrap items-center gap-3 border-t border-rule p-4">
+      <input
+        className="field min-w-0 flex-1"
+        aria-label={t`What changed, for the history`}
+        placeholder={t`what changed, for the history`}
+        maxLength={200}
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
+      <button type="button" className="button" disabled={!save} onClick={save}>
+        {label}
+      </button>
+    </footer>
   );
 }
 

@@ -1,13 +1,16 @@
+import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { Link, useSearchParams } from "react-router";
 import { api, data } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { pinoutsQuery } from "../queries/library";
 import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
+import { FormSelect, FormText } from "../shared/formFields";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -151,24 +154,29 @@ interface Noted {
   note: string;
 }
 
+const MOST_PINS = 64;
 const NOTHING: Noted = { name: "", use: "", note: "" };
 
 function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
   const queries = useQueryClient();
-  const [name, setName] = useState(pinout?.marking ?? marking);
-  const [kind, setKind] = useState(pinout?.kind ?? "converter");
-  const [sides, setSides] = useState<string[]>((pinout?.sides ?? [4, 0, 4, 0]).map(String));
-  const [pins, setPins] = useState<Record<number, Noted>>(() =>
-    Object.fromEntries((pinout?.pins ?? []).map((pin) => [pin.pin, { ...pin, use: pin.use ?? "" }])),
-  );
-  const [note, setNote] = useState(pinout?.note ?? "");
+  const { control, register, handleSubmit, watch } = useForm({
+    defaultValues: {
+      name: pinout?.marking ?? marking,
+      kind: (pinout?.kind ?? "converter") as string,
+      sides: (pinout?.sides ?? [4, 0, 4, 0]).map(String),
+      // by the pin's number; nothing has number 0
+      pins: Array.from({ length: MOST_PINS + 1 }, (_, number): Noted => {
+        const noted = pinout?.pins.find((pin) => pin.pin === number);
+        return noted ? { name: noted.name ?? "", use: noted.use ?? "", note: noted.note ?? "" } : NOTHING;
+      }),
+      note: pinout?.note ?? "",
+    },
+  });
+  const { name, kind, sides, pins, note } = watch();
   const [problem, setProblem] = useState("");
   const counts = sides.map((side) => (side.trim() === "" ? 0 : Number(side)));
   const many = counts.reduce((sum, count) => sum + (Number.isInteger(count) && count >= 0 ? count : 0), 0);
-  const change = (pin: number, part: Partial<Noted>) =>
-    setPins({ ...pins, [pin]: { ...NOTHING, ...pins[pin], ...part } });
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = handleSubmit(async () => {
     setProblem("");
     const noted = Array.from({ length: many }, (_, at) => ({ pin: at + 1, ...NOTHING, ...pins[at + 1] }))
       .filter((entry) => entry.name || entry.use || entry.note)
@@ -196,7 +204,7 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
     } catch (error) {
       setProblem(t`${(error as Error).message} What you typed is kept here.`);
     }
-  };
+  });
   return (
     <form onSubmit={submit} className="mt-4 space-y-3" data-testid="pinout-form">
       <h2 className="font-bold text-xl">{pinout ? t`Change it` : t`Note its pins`}</h2>
@@ -206,30 +214,12 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
         </p>
       )}
       <div className="flex flex-wrap items-end gap-3">
-        <TextField label={t`marking`} value={name} onChange={setName} mono wide="w-32" maxLength={80} />
-        <label>
-          <span className="block text-soft">
-            <Trans>kind</Trans>
-          </span>
-          <select className="field" value={kind} onChange={(event) => setKind(event.target.value)}>
-            {Object.entries(KINDS).map(([one, words]) => (
-              <option key={one} value={one}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <FormText control={control} name="name" label={t`marking`} mono wide="w-32" maxLength={80} />
+        <FormSelect control={control} name="kind" label={t`kind`} options={Object.entries(KINDS)} />
         {SIDES.map((side, at) => (
           <label key={side}>
             <span className="block text-soft">{side}</span>
-            <input
-              className="field w-16 font-mono"
-              inputMode="numeric"
-              value={sides[at] ?? ""}
-              onChange={(event) =>
-                setSides(sides.map((word, other) => (other === at ? event.target.value : word)))
-              }
-            />
+            <input className="field w-16 font-mono" inputMode="numeric" {...register(`sides.${at}`)} />
           </label>
         ))}
       </div>
@@ -237,39 +227,32 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
         <Trans>Pin 1 at the upper left, seen from above; counted down the left side and on round.</Trans>
       </p>
       <ol aria-label={t`Pins`} className="max-w-3xl">
-        {Array.from({ length: Math.min(many, 64) }, (_, at) => at + 1).map((pin) => (
+        {Array.from({ length: Math.min(many, MOST_PINS) }, (_, at) => at + 1).map((pin) => (
           <li key={pin} className="grid grid-cols-[2rem_8rem_10rem_1fr] items-center gap-2 py-0.5">
             <span className="font-mono">{pin}</span>
             <input
               className="field w-full font-mono"
               aria-label={t`Pin ${pin}, name`}
               maxLength={20}
-              value={pins[pin]?.name ?? ""}
-              onChange={(event) => change(pin, { name: event.target.value })}
+              {...register(`pins.${pin}.name`)}
             />
-            <select
-              className="field"
-              aria-label={t`Pin ${pin}, use`}
-              value={pins[pin]?.use ?? ""}
-              onChange={(event) => change(pin, { use: event.target.value })}
-            >
+            <Select className="field" aria-label={t`Pin ${pin}, use`} {...register(`pins.${pin}.use`)}>
               {Object.entries(USES).map(([one, words]) => (
                 <option key={one} value={one}>
                   {words}
                 </option>
               ))}
-            </select>
+            </Select>
             <input
               className="field w-full"
               aria-label={t`Pin ${pin}, note`}
               maxLength={120}
-              value={pins[pin]?.note ?? ""}
-              onChange={(event) => change(pin, { note: event.target.value })}
+              {...register(`pins.${pin}.note`)}
             />
           </li>
         ))}
       </ol>
-      <TextField label={t`note`} value={note} onChange={setNote} />
+      <FormText control={control} name="note" label={t`note`} />
       <button type="submit" className="button" disabled={!name.trim() || many === 0}>
         <Trans>Save</Trans>
       </button>

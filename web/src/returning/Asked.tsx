@@ -2,12 +2,13 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { useFieldArray, useForm } from "react-hook-form";
 import { api, type JobDetail, newId } from "../api/client";
 import { offersQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
-import { Checkbox } from "../shared/Checkbox";
 import { FormError } from "../shared/FormError";
-import { NumberField, SelectField, TextField } from "../shared/fields";
+import { SelectField, TextField } from "../shared/fields";
+import { FormCheckbox, FormNumber, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
 import { moment, percent } from "../shared/words";
 import type { Offer } from "./useReturn";
@@ -120,17 +121,17 @@ interface Option {
 const EMPTY: Option = { name: "", price: "", chance: "", consequence: "", against: false };
 
 function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
-  const [title, setTitle] = useState("");
-  const [found, setFound] = useState("");
-  const [options, setOptions] = useState<Option[]>([EMPTY, EMPTY]);
+  const { control, handleSubmit, watch } = useForm({
+    defaultValues: { title: "", found: "", options: [EMPTY, EMPTY] },
+  });
+  const { fields, append } = useFieldArray({ control, name: "options" });
+  const { title, found, options } = watch();
   const keeping = useKeeping([
     keyOf("offers", job.number),
     keyOf("job", String(job.number)),
     keyOf("return", job.number),
     keyOf("shelf"),
   ]);
-  const change = (at: number, part: Partial<Option>) =>
-    setOptions(options.map((option, other) => (other === at ? { ...option, ...part } : option)));
   const named = options.filter((option) => option.name.trim());
   const number = (text: string) => Number(text.replace(",", ".").replace("%", ""));
   const bad = named.some(
@@ -139,8 +140,7 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
       Number.isNaN(number(option.price)) ||
       (option.chance && !(number(option.chance) <= 100)),
   );
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = handleSubmit(async () => {
     const params = { path: { number: job.number } };
     const body = {
       id: newId(),
@@ -155,48 +155,41 @@ function NewOffer({ job, done }: { job: JobDetail; done: () => void }) {
       })),
     };
     if (await keeping.keep(() => api.POST("/api/v1/jobs/{number}/offers", { params, body }))) done();
-  };
+  });
   return (
     <form onSubmit={submit} className="mt-3 space-y-3" data-testid="new-offer">
-      <TextField label={t`what it is about`} value={title} onChange={setTitle} maxLength={120} />
-      <TextField
-        label={t`what was found, in plain words`}
-        value={found}
-        onChange={setFound}
-        maxLength={2000}
-      />
-      {options.map((option, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: options have no other name than their place
-        <fieldset key={at} className="flex flex-wrap items-end gap-3 border-rule border-t pt-2">
+      <FormText control={control} name="title" label={t`what it is about`} maxLength={120} />
+      <FormText control={control} name="found" label={t`what was found, in plain words`} maxLength={2000} />
+      {fields.map((option, at) => (
+        <fieldset key={option.id} className="flex flex-wrap items-end gap-3 border-rule border-t pt-2">
           <legend className="sr-only">
             <Trans>Option {at + 1}</Trans>
           </legend>
-          <TextField
+          <FormText
+            control={control}
+            name={`options.${at}.name`}
             label={t`option ${at + 1}`}
-            value={option.name}
-            onChange={(name) => change(at, { name })}
             maxLength={120}
           />
-          <NumberField label={t`price`} value={option.price} onChange={(price) => change(at, { price })} />
-          <NumberField
+          <FormNumber control={control} name={`options.${at}.price`} label={t`price`} />
+          <FormText
+            control={control}
+            name={`options.${at}.chance`}
             label={t`holds, %`}
-            value={option.chance}
-            onChange={(chance) => change(at, { chance })}
+            inputMode="decimal"
+            mono
+            wide="w-24"
           />
-          <TextField
+          <FormText
+            control={control}
+            name={`options.${at}.consequence`}
             label={t`what follows from it`}
-            value={option.consequence}
-            onChange={(consequence) => change(at, { consequence })}
             maxLength={400}
           />
-          <Checkbox
-            label={t`against our advice`}
-            checked={option.against}
-            onChange={(against) => change(at, { against })}
-          />
+          <FormCheckbox control={control} name={`options.${at}.against`} label={t`against our advice`} />
         </fieldset>
       ))}
-      <button type="button" className="button-plain" onClick={() => setOptions([...options, EMPTY])}>
+      <button type="button" className="button-plain" onClick={() => append(EMPTY)}>
         <Trans>Add an option</Trans>
       </button>
       <button

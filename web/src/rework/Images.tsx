@@ -2,14 +2,14 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useSearchParams } from "react-router";
 import { api, data, type JobDetail, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { upload } from "../api/upload";
 import { imagesQuery } from "../queries/job";
-import { Checkbox } from "../shared/Checkbox";
 import { ChooseFile } from "../shared/ChooseFile";
-import { SelectField, TextField } from "../shared/fields";
+import { FormCheckbox, FormSelect, FormText } from "../shared/formFields";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 
@@ -288,47 +288,40 @@ interface WriteFormProps {
 }
 
 function WriteForm({ store, volts, write }: WriteFormProps) {
-  const [image, setImage] = useState(store[0]?.sha256 ?? "");
-  const [at, setAt] = useState(volts[0] ?? 1.8);
-  const [off, setOff] = useState(false);
-  const [result, setResult] = useState<(typeof RESULTS)[number][0]>("works");
-  const [note, setNote] = useState("");
+  const { control, handleSubmit, watch, setValue } = useForm({
+    defaultValues: {
+      image: store[0]?.sha256 ?? "",
+      at: String(volts[0] ?? 1.8),
+      off: false,
+      result: "works" as (typeof RESULTS)[number][0],
+      note: "",
+    },
+  });
+  const { image, off } = watch();
+  const submit = handleSubmit(async ({ image, at, off, result, note }) => {
+    if (await write({ image, chip_volts: Number(at), power_off: off, result, note: note.trim() }))
+      setValue("note", "");
+  });
   return (
-    <form
-      className="flex flex-wrap items-end gap-3"
-      data-testid="write-form"
-      onSubmit={async (event) => {
-        event.preventDefault();
-        if (await write({ image, chip_volts: at, power_off: off, result, note: note.trim() })) setNote("");
-      }}
-    >
-      <label>
-        <span className="block text-soft">
-          <Trans>written</Trans>
-        </span>
-        <select className="field max-w-56" value={image} onChange={(event) => setImage(event.target.value)}>
-          {store.map((entry) => (
-            <option key={entry.sha256} value={entry.sha256}>
-              {entry.name} {entry.sha256.slice(0, 8)}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        <span className="block text-soft">
-          <Trans>at</Trans>
-        </span>
-        <select className="field" value={at} onChange={(event) => setAt(Number(event.target.value))}>
-          {volts.map((number) => (
-            <option key={number} value={number}>
-              {number} V
-            </option>
-          ))}
-        </select>
-      </label>
-      <Checkbox label={t`power was fully off after it`} checked={off} onChange={setOff} />
-      <SelectField label={t`what came of it`} value={result} onChange={setResult} options={RESULTS} />
-      <TextField label={t`note`} value={note} onChange={setNote} />
+    <form className="flex flex-wrap items-end gap-3" data-testid="write-form" onSubmit={submit}>
+      <FormSelect
+        control={control}
+        name="image"
+        label={t`written`}
+        options={store.map((entry): [string, string] => [
+          entry.sha256,
+          `${entry.name} ${entry.sha256.slice(0, 8)}`,
+        ])}
+      />
+      <FormSelect
+        control={control}
+        name="at"
+        label={t`at`}
+        options={volts.map((number): [string, string] => [String(number), `${number} V`])}
+      />
+      <FormCheckbox control={control} name="off" label={t`power was fully off after it`} />
+      <FormSelect control={control} name="result" label={t`what came of it`} options={RESULTS} />
+      <FormText control={control} name="note" label={t`note`} />
       <button type="submit" className="button" disabled={!off || !image}>
         <Trans>Enter the write</Trans>
       </button>
