@@ -224,21 +224,7 @@ function Drawing({ start }: { start: Start }) {
               </button>
             </span>
           </header>
-          {start.kept && (
-            <p className="border-l-4 border-ink bg-tray px-3 py-2">
-              <Trans>This is your unsaved draft from this browser. </Trans>
-              <button
-                type="button"
-                className="button-plain"
-                onClick={() => {
-                  drafting.forget();
-                  window.location.reload();
-                }}
-              >
-                <Trans>Discard it</Trans>
-              </button>
-            </p>
-          )}
+          {start.kept && <KeptDraft forget={drafting.forget} />}
           <Names document={document} apply={apply} families={families.data ?? []} isNew={start.base === 0} />
           <fieldset>
             <legend className="mb-1 text-lg font-bold">
@@ -332,6 +318,25 @@ function Drawing({ start }: { start: Start }) {
         />
       </div>
     </main>
+  );
+}
+
+/** That an unsaved draft of this browser was opened, and throwing it away. */
+function KeptDraft({ forget }: { forget: () => void }) {
+  return (
+    <p className="border-l-4 border-ink bg-tray px-3 py-2">
+      <Trans>This is your unsaved draft from this browser. </Trans>
+      <button
+        type="button"
+        className="button-plain"
+        onClick={() => {
+          forget();
+          window.location.reload();
+        }}
+      >
+        <Trans>Discard it</Trans>
+      </button>
+    </p>
   );
 }
 
