@@ -39,6 +39,8 @@ interface SelectFieldProps<Word extends string> {
   onChange: (value: Word) => void;
   options: readonly (readonly [Word, string])[];
   mono?: boolean;
+  /** its width; as wide as its longest word where none is said */
+  wide?: string;
   disabled?: boolean;
 }
 
@@ -49,13 +51,14 @@ export function SelectField<Word extends string>({
   onChange,
   options,
   mono,
+  wide = "",
   disabled,
 }: SelectFieldProps<Word>) {
   return (
     <label>
       <span className="block text-soft">{label}</span>
       <Select
-        className={`field ${mono ? "font-mono" : ""}`}
+        className={`field ${wide} ${mono ? "font-mono" : ""}`}
         disabled={disabled ?? false}
         value={value}
         onChange={(event) => onChange(event.target.value as Word)}

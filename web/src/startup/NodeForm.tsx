@@ -67,23 +67,31 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
         <FormSelect
           control={control}
           name="kind"
+          wide="w-full"
           label={t`kind`}
           options={KINDS.map((word): [string, string] => [word, word])}
         />
         <div className="grid grid-cols-2 gap-3">
-          <FormText control={control} name="low" label={t`from, ${UNIT[kind] ?? "V"}`} mono />
-          <FormText control={control} name="high" label={t`to, ${UNIT[kind] ?? "V"}`} mono />
+          <FormText control={control} name="low" wide="w-full" label={t`from, ${UNIT[kind] ?? "V"}`} mono />
+          <FormText control={control} name="high" wide="w-full" label={t`to, ${UNIT[kind] ?? "V"}`} mono />
         </div>
         <FormSelect
           control={control}
           name="point"
+          wide="w-full"
           label={t`probed at`}
           mono
           options={[["", t`no point yet`], ...points.map((word) => [word, word] as const)]}
         />
         <FormText control={control} name="parts" label={t`parts that make it`} mono />
         <FormText control={control} name="from" label={t`known from`} />
-        <FormSelect control={control} name="sure" label={t`how sure`} options={Object.entries(SURE)} />
+        <FormSelect
+          control={control}
+          name="sure"
+          wide="w-full"
+          label={t`how sure`}
+          options={Object.entries(SURE)}
+        />
       </div>
       <FormText
         control={control}
