@@ -107,7 +107,7 @@ class Cards:
     def powered(self, serial: str, board: str) -> PoweredCard:
         """The same card under power, fed at its lowest input. Raises KeyError where the board model is not known."""
         card = self.card(serial, board)
-        inputs = [rail["id"] for rail in card.board.document.get("rails", ()) if rail.get("input")]
+        inputs = [rail.id for rail in card.board.rails.values() if rail.input]
         ohms = [card.between(rail, "ground").ohms for rail in inputs if card.rails[rail] > LEAST_FED_V]
         lowest = min((number for number in ohms if number), default=math.inf)
         return PoweredCard(card.board, self.dead.get(serial, frozenset()), card.seed, lowest)

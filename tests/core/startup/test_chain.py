@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import random
 from decimal import Decimal
-from types import SimpleNamespace
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from uvrix.core.boards.model import Board, Core, Part, ProbePoint
 from uvrix.core.errors import Refusal
 from uvrix.core.readings.notation import Value, parse_value
 from uvrix.core.readings.points import places_of
@@ -31,9 +32,16 @@ RAILS = [
 
 
 def board(**document):
-    parts = (SimpleNamespace(designator="F1", weight=3), SimpleNamespace(designator="L1", weight=1.5))
-    points = (SimpleNamespace(id="PL1", minutes=0.5), SimpleNamespace(id="L9", minutes=2))
-    return SimpleNamespace(document=document, parts=parts, points=points)
+    zero = (Fraction(0), Fraction(0))
+    parts = tuple(
+        Part(name, "", "front", None, "", (), Fraction(weight)) for name, weight in (("F1", "3"), ("L1", "1.5"))
+    )
+    points = tuple(
+        ProbePoint(name, "front", None, "", "", "outside", Fraction(minutes), first=False)
+        for name, minutes in (("PL1", "0.5"), ("L9", "2"))
+    )
+    core = Core("U1", zero, zero, "top-left")
+    return Board("some-board", "Some board", "", (), core, (), points=points, parts=parts, document=document)
 
 
 def read(point, text, quantity="voltage"):

@@ -47,4 +47,4 @@ def _plugs(board: Board) -> int:
 
 
 def _phases(board: Board) -> int:
-    return len(board.document.get("phases", ()))
+    return len(board.phases)

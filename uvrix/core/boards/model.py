@@ -91,6 +91,57 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True)
+class Rail:
+    """A supply of the board: volts (0 where the model does not say), the points that it lists, whether it is fed."""
+
+    id: str
+    name: str
+    volts: float
+    points: tuple[str, ...]
+    input: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Phase:
+    """A phase of a converter: its stage, the rail that it feeds and the coil where it is probed, as far as named."""
+
+    designator: str
+    rail: str
+    point: str
+    amps: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class SenseInput:
+    """What a supervisor watches: a rail, the two ends of the path to its own pin, the volts that it wants."""
+
+    rail: str
+    high_point: str
+    low_point: str
+    threshold_v: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Supervisor:
+    """A chip that lets the board start when its inputs are there."""
+
+    designator: str
+    inputs: tuple[SenseInput, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class StartupNode:
+    """A node of the model's own start-up map, as far as other steps ask for it; the chain reads the rest."""
+
+    id: str
+    name: str
+    kind: str
+    needs: tuple[str, ...]
+    point: str
+    parts: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Walk:
     """The way round the core: from which corner, which way, which channels in that order."""
 
@@ -128,6 +179,59 @@ class Board:
     walk: Walk | None = None
     address_map: AddressMap | None = None
     document: Mapping[str, Any] = field(default_factory=dict, repr=False, compare=False)
+
+    @cached_property
+    def rails(self) -> Mapping[str, Rail]:
+        """Every rail by its id, in the file's order."""
+        return {
+            rail["id"]: Rail(
+                rail["id"],
+                rail.get("name", rail["id"]),
+                float(rail.get("volts", 0)),
+                tuple(rail.get("points", ())),
+                bool(rail.get("input")),
+            )
+            for rail in self.document.get("rails", ())
+        }
+
+    @cached_property
+    def phases(self) -> tuple[Phase, ...]:
+        """The phases of its converters, in the file's order."""
+        return tuple(
+            Phase(phase["designator"], phase.get("rail", ""), phase.get("point", ""), phase.get("amps"))
+            for phase in self.document.get("phases", ())
+        )
+
+    @cached_property
+    def supervisors(self) -> tuple[Supervisor, ...]:
+        """What watches the start, in the file's order."""
+        return tuple(
+            Supervisor(
+                supervisor["designator"],
+                tuple(
+                    SenseInput(
+                        path["rail"], path.get("high_point", ""), path.get("low_point", ""), path.get("threshold_v")
+                    )
+                    for path in supervisor.get("inputs", ())
+                ),
+            )
+            for supervisor in self.document.get("supervisors", ())
+        )
+
+    @cached_property
+    def startup_nodes(self) -> Mapping[str, StartupNode]:
+        """The nodes of its own start-up map by their ids, in the file's order; empty where it has none."""
+        return {
+            node["id"]: StartupNode(
+                node["id"],
+                node.get("name", node["id"]),
+                node.get("kind", "rail"),
+                tuple(node.get("needs", ())),
+                node.get("point", ""),
+                tuple(node.get("parts", ())),
+            )
+            for node in self.document.get("startup", {}).get("nodes", ())
+        }
 
     @cached_property
     def by_designator(self) -> dict[str, Site]:

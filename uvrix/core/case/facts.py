@@ -278,7 +278,7 @@ class Facts:
         found |= {rail.id for rail in self.rails if self.short_on_any_card(rail.id, rail.standing.judged)}
         found |= {rail for rail in self.touches.inputs if self.readings.low_at(rail) is not None}
         found |= self.glowing
-        volts = {name: float(rail.get("volts", 0)) for name, rail in self.touches.rails.items()}
+        volts = {name: rail.volts for name, rail in self.touches.rails.items()}
         return tuple(sorted(found, key=lambda rail: (volts.get(rail, 0), rail)))
 
     def short_on_any_card(self, rail: str, judged: Judged) -> bool:
@@ -287,7 +287,7 @@ class Facts:
         Only a core's own rail may be well under an ohm and healthy; memory rails are tens of ohms, the others more
         (docs/trade §3.5).
         """
-        volts = float(self.touches.rails.get(rail, {}).get("volts", 0))
+        volts = self.touches.rails[rail].volts if rail in self.touches.rails else 0.0
         reading = judged.reading
         ohms = (reading.quantity, reading.to) == ("resistance", "ground")
         high = reading.value.high
@@ -320,9 +320,7 @@ class Facts:
         """Stages that a lifted coil convicts: an input was short before it was lifted, and reads right since."""
         if self.board is None:
             return ()
-        stages = {
-            phase["point"]: phase["designator"] for phase in self.board.document.get("phases", ()) if phase.get("point")
-        }
+        stages = {phase.point: phase.designator for phase in self.board.phases if phase.point}
         found = []
         for coil, since in self.card.lifted.items():
             stage = stages.get(coil)

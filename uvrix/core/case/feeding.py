@@ -81,7 +81,7 @@ def feeding(facts: Facts, rail: str) -> Feeding:
     ohms = value.low if value is not None and in_ohms and value.low is not None else USUAL_OHMS
     if board is None:
         return _undrawn(facts, rail, max(ohms, 0.0))
-    volts = float(facts.touches.rails.get(rail, {}).get("volts", 1.0)) or 1.0
+    volts = (facts.touches.rails[rail].volts if rail in facts.touches.rails else 0.0) or 1.0
     lowest = lowest_reached(board, rail)
     advice = injection(volts, max(ohms, 0.0), lowest)
     most = min(INJECT_MOST_V, volts, lowest or INJECT_MOST_V)
@@ -134,7 +134,7 @@ def stages_apart(facts: Facts, stages: Sequence[str]) -> bool:
     With its coil lifted a stage is not read across: its output is the coil's other pad.
     """
     assert facts.board is not None
-    coils = {phase["designator"]: phase.get("point") for phase in facts.board.document.get("phases", ())}
+    coils = {phase.designator: phase.point for phase in facts.board.phases}
     if any(coils.get(who) in facts.card.lifted for who in stages):
         return False
     key = facts.readings.places.key
@@ -155,6 +155,6 @@ def pair_of(facts: Facts, who: str) -> str:
     rails = [rail for rail in part.rails if rail in facts.touches.rails] if part else []
     if part is None or part.kind not in JOINING or len(rails) < 2:
         return ""
-    rails.sort(key=lambda rail: -float(facts.touches.rails[rail].get("volts", 0)))
-    phases = {phase["designator"]: phase.get("point") for phase in board.document.get("phases", ())}
+    rails.sort(key=lambda rail: -facts.touches.rails[rail].volts)
+    phases = {phase.designator: phase.point for phase in board.phases}
     return f"{point_of(rails[0], facts.touches)}/{phases.get(who) or point_of(rails[-1], facts.touches)}"

@@ -102,7 +102,6 @@ class Names:
 
 def designators(board: Board) -> tuple[str, ...]:
     """Everything on a board that an act may name: chips, parts, points that are parts, plugs, sockets."""
-    document = board.document
     return tuple(
         dict.fromkeys(
             [
@@ -111,8 +110,9 @@ def designators(board: Board) -> tuple[str, ...]:
                 *(part.designator for part in board.parts),
                 *(point.id for point in board.points),
                 *(mark.text for mark in board.landmarks if mark.text),
-                *(one["designator"] for key in ("phases", "supervisors") for one in document.get(key, ())),
-                *(part for node in document.get("startup", {}).get("nodes", ()) for part in node.get("parts", ())),
+                *(phase.designator for phase in board.phases),
+                *(supervisor.designator for supervisor in board.supervisors),
+                *(part for node in board.startup_nodes.values() for part in node.parts),
             ]
         )
     )

@@ -96,14 +96,14 @@ def _input(rail: str, name: str, readings: Readings, touches: Touches, undone_by
 
 def point_of(rail: str, touches: Touches) -> str:
     """Where a rail is read best: its first listed point, else any point of its net, else its own name."""
-    entry = touches.rails.get(rail, {})
-    known = [name for name in entry.get("points", ()) if name in touches.points]
+    listed = touches.rails[rail].points if rail in touches.rails else ()
+    known = [name for name in listed if name in touches.points]
     points = [touches.points[name] for name in known if touches.points[name].kind not in {"fuse", "shunt"}]
     points = points or [
         point for point in touches.points.values() if point.net == rail and point.kind not in {"fuse", "shunt"}
     ]
     best = min(points, key=lambda point: (point.reach != "outside", float(point.minutes)), default=None)
-    node = touches.nodes.get(rail, {}).get("point")
+    node = touches.nodes[rail].point if rail in touches.nodes else ""
     return best.id if best else (node or rail)
 
 

@@ -144,7 +144,7 @@ def _mild(since: Sequence[Standing], readings: Readings) -> bool:
 
 def _mapped_idle(board: Board | None) -> tuple[float, float] | None:
     """What the model's own map says it draws at rest."""
-    mapped = board is not None and board.document.get("startup", {}).get("nodes")
+    mapped = board is not None and board.startup_nodes
     return chain_of(board).idle if board is not None and mapped else None
 
 

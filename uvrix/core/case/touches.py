@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import cached_property
 
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.model import Board, Rail, StartupNode
 from uvrix.core.case.entries import Did
 from uvrix.core.case.names import FUSE_END, contact, fuses
 
@@ -36,9 +36,8 @@ class Touches:
 
     def __init__(self, board: Board | None) -> None:
         self.board = board
-        document = board.document if board else {}
-        self.rails = {rail["id"]: rail for rail in document.get("rails", ())}
-        self.nodes = {node["id"]: node for node in document.get("startup", {}).get("nodes", ())}
+        self.rails: Mapping[str, Rail] = board.rails if board else {}
+        self.nodes: Mapping[str, StartupNode] = board.startup_nodes if board else {}
         self.points = {point.id: point for point in board.points} if board else {}
         self.fuses = frozenset(fuses(board)) if board else NOTHING
         self._of_site: dict[str, frozenset[str]] = {}
@@ -48,8 +47,8 @@ class Touches:
     @cached_property
     def inputs(self) -> dict[str, str]:
         """What is fed from outside, by id with its name: rails marked so; inputs of the start-up map where none is."""
-        marked = {name: rail.get("name", name) for name, rail in self.rails.items() if rail.get("input")}
-        nodes = {name: node.get("name", name) for name, node in self.nodes.items() if node.get("kind") == "input"}
+        marked = {name: rail.name for name, rail in self.rails.items() if rail.input}
+        nodes = {name: node.name for name, node in self.nodes.items() if node.kind == "input"}
         return marked or nodes
 
     @cached_property
@@ -68,7 +67,7 @@ class Touches:
         cores = [part for part in board.parts if part.kind == "core" or part.designator == board.core.designator]
         if own := {rail for part in cores for rail in part.rails}:
             return frozenset(own)
-        phases = {phase["rail"] for phase in board.document.get("phases", ()) if phase.get("rail")}
+        phases = {phase.rail for phase in board.phases if phase.rail}
         return frozenset(phases | {rail for rail in self.rails if rail.casefold().startswith("core")})
 
     @cached_property
@@ -85,21 +84,19 @@ class Touches:
         found.setdefault(board.core.designator, set()).update(self.core_rails | self.memory_rails)
         for point in board.points:
             found.setdefault(point.id, set()).update(self.point_names(point.id))
-        for phase in board.document.get("phases", ()):
-            found.setdefault(phase["designator"], set()).update({phase["rail"]} if phase.get("rail") else ())
-        for supervisor in board.document.get("supervisors", ()):
-            rails = {path["rail"] for path in supervisor.get("inputs", ())}
-            found.setdefault(supervisor["designator"], set()).update(rails)
+        for phase in board.phases:
+            found.setdefault(phase.designator, set()).update({phase.rail} if phase.rail else ())
+        for supervisor in board.supervisors:
+            found.setdefault(supervisor.designator, set()).update(path.rail for path in supervisor.inputs)
         for name, node in self.nodes.items():
-            for part in node.get("parts", ()):
-                found.setdefault(part, set()).update({name} | self._net_of(name))
+            for designator in node.parts:
+                found.setdefault(designator, set()).update({name} | self._net_of(name))
         return found
 
     def _net_of(self, node: str) -> frozenset[str]:
         """The names of a node's own net, where it is read on one."""
         entry = self.nodes[node]
-        point = entry.get("point")
-        return self.point_names(point) if point and entry.get("kind", "rail") in ON_A_NET else NOTHING
+        return self.point_names(entry.point) if entry.point and entry.kind in ON_A_NET else NOTHING
 
     def of_site(self, site: str) -> frozenset[str]:
         """The rails, nets and nodes that a part, site, fuse, coil, contact or plug touches."""
@@ -123,11 +120,11 @@ class Touches:
             return frozenset({name})
         if name in self.points:
             point = self.points[name]
-            listed = {rail for rail, entry in self.rails.items() if name in entry.get("points", ())}
-            nodes = {node for node, entry in self.nodes.items() if entry.get("point") == name}
+            listed = {rail for rail, entry in self.rails.items() if name in entry.points}
+            nodes = {node for node, entry in self.nodes.items() if entry.point == name}
             return frozenset(listed | nodes | ({point.net} if point.net else set())) or frozenset({name})
         if name in self.rails or name in self.nodes:
-            point_of = self.nodes.get(name, {}).get("point")
+            point_of = self.nodes[name].point if name in self.nodes else ""
             return frozenset({name}) | (self.point_names(point_of) if point_of in self.points else NOTHING)
         if (end := FUSE_END.fullmatch(name)) and end[1] in self.fuses:
             return self.of_site(end[1])
@@ -148,7 +145,7 @@ class Touches:
             while more := {
                 name
                 for name, node in self.nodes.items()
-                if name not in found and any(need in found for need in node.get("needs", ()))
+                if name not in found and any(need in found for need in node.needs)
             }:
                 found |= more
             nets = {net for name in found if name in self.nodes for net in self._net_of(name)}

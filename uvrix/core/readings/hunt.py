@@ -11,7 +11,7 @@ from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from uvrix.core.boards.model import Board, Part
+from uvrix.core.boards.model import Board, Part, Phase
 from uvrix.core.readings.limits import (
     COIL_SIDE_TIMES,
     GLOW_BLUR_MM,
@@ -36,11 +36,11 @@ OFF_RAIL, UNKNOWN_RAIL = 0.05, 0.4
 
 
 def _volts(board: Board) -> dict[str, float]:
-    return {rail["id"]: float(rail.get("volts", 0)) for rail in board.document.get("rails", ())}
+    return {name: rail.volts for name, rail in board.rails.items()}
 
 
 def _names(board: Board) -> dict[str, str]:
-    return {rail["id"]: rail.get("name", rail["id"]) for rail in board.document.get("rails", ())}
+    return {name: rail.name for name, rail in board.rails.items()}
 
 
 def lowest_reached(board: Board, rail: str) -> float | None:
@@ -94,7 +94,7 @@ def proofs(board: Board, suspects: Iterable[ShortSuspect]) -> tuple[Proof, ...]:
 
 def _nearest_point(board: Board, part: Part, rail: str) -> str | None:
     """The point of a rail that is nearest to a part; fuses and shunts count less: they may be what is broken."""
-    listed = {point for one in board.document.get("rails", ()) if one["id"] == rail for point in one.get("points", ())}
+    listed = board.rails[rail].points if rail in board.rails else ()
     # what a rail lists counts for it whoever reads it; what only lies on its net is second best
     points = [point for point in board.points if point.id in listed] or [
         point for point in board.points if point.net == rail
@@ -326,13 +326,13 @@ class EmptyPhase:
 
 def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
     """What phases cut out leave to the others: their share against their rating, where the model notes it."""
-    by_rail: dict[str, list[Mapping[str, object]]] = {}
-    for phase in board.document.get("phases", ()):
-        if phase.get("rail"):
-            by_rail.setdefault(phase["rail"], []).append(phase)
+    by_rail: dict[str, list[Phase]] = {}
+    for phase in board.phases:
+        if phase.rail:
+            by_rail.setdefault(phase.rail, []).append(phase)
     found = []
     for rail, phases in by_rail.items():
-        gone = [entry for entry in phases if entry["designator"] in out]
+        gone = [phase for phase in phases if phase.designator in out]
         if not gone:
             continue
         left = len(phases) - len(gone)
@@ -341,7 +341,7 @@ def empty_phases(board: Board, out: Collection[str]) -> tuple[EmptyPhase, ...]:
             if left
             else gettext("nothing carries it")
         )
-        amps = sum(float(str(entry["amps"])) for entry in phases if entry not in gone and "amps" in entry)
+        amps = sum(phase.amps or 0.0 for phase in phases if phase not in gone)
         rated = gettext(", {amps} A rated together", amps=f"{amps:g}") if amps else ""
         says = gettext(
             "{rail}: {left} of {number} phases are left, {share}{rated}. Within rating?",

@@ -10,7 +10,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.model import Board, Rail
 from uvrix.core.errors import Refusal
 from uvrix.core.readings.notation import Quantity
 from uvrix.core.readings.points import Places
@@ -91,16 +91,16 @@ def chain_of(board: Board, lent: Sequence[Mapping[str, Any]] = ()) -> Chain:
     Of lent nodes the points are kept that this board has, by the name of the node's rail; of the rails each needs the
     one before. Raises Refusal where there is none of them.
     """
-    document = board.document
+    startup = board.document.get("startup", {})
     weights = {part.designator: float(part.weight) for part in board.parts}
     minutes = {point.id: float(point.minutes) for point in board.points}
-    entries: Sequence[Mapping[str, Any]] = document.get("startup", {}).get("nodes", ())
+    entries: Sequence[Mapping[str, Any]] = startup.get("nodes", ())
     if not entries and lent:
-        entries = [_lent(entry, document, set(minutes)) for entry in lent]
+        entries = [_lent(entry, board, set(minutes)) for entry in lent]
     if entries:
-        lender = str(document.get("startup", {}).get("lent_by", ""))
+        lender = str(startup.get("lent_by", ""))
         return Chain(tuple(_node(entry, weights, minutes) for entry in entries), borrowed=False, lender=lender)
-    rails = document.get("rails", ())
+    rails = tuple(board.rails.values())
     if not rails:
         raise Refusal(
             "$.startup", gettext("neither a start-up map nor rails"), gettext("startup.nodes, or rails in their order")
@@ -108,11 +108,11 @@ def chain_of(board: Board, lent: Sequence[Mapping[str, Any]] = ()) -> Chain:
     return Chain(tuple(_rail(rails, at, minutes) for at in range(len(rails))), borrowed=True)
 
 
-def _lent(entry: Mapping[str, Any], document: Mapping[str, Any], points: set[str]) -> dict[str, Any]:
+def _lent(entry: Mapping[str, Any], board: Board, points: set[str]) -> dict[str, Any]:
     """Another board's node on this one: its parts are not this board's, its point only where this board has it."""
     own = {key: value for key, value in entry.items() if key not in {"point", "parts"}}
-    rail = next((rail for rail in document.get("rails", ()) if rail["id"] == entry["id"]), None)
-    point = next(iter(rail.get("points", ())), None) if rail else entry.get("point")
+    rail = board.rails.get(entry["id"])
+    point = next(iter(rail.points), None) if rail else entry.get("point")
     return {**own, "point": point} if point in points else own
 
 
@@ -127,15 +127,12 @@ def _node(entry: Mapping[str, Any], weights: Mapping[str, float], minutes: Mappi
     return Node(entry["id"], name, kind, needs, low, high, point, minutes.get(point or "", 1.0), parts, weight)
 
 
-def _rail(rails: Sequence[Mapping[str, Any]], at: int, minutes: Mapping[str, float]) -> Node:
+def _rail(rails: Sequence[Rail], at: int, minutes: Mapping[str, float]) -> Node:
     rail = rails[at]
-    volts = float(rail.get("volts", 0))
-    needs = (rails[at - 1]["id"],) if at else ()
-    points = rail.get("points", ())
-    point = points[0] if points else None
-    low, high = sorted((volts * (1 - RAIL_SHARE), volts * (1 + RAIL_SHARE)))
-    name = rail.get("name", rail["id"])
-    return Node(rail["id"], name, "rail", needs, low, high, point, minutes.get(point or "", 1.0), (), 1.0)
+    needs = (rails[at - 1].id,) if at else ()
+    point = rail.points[0] if rail.points else None
+    low, high = sorted((rail.volts * (1 - RAIL_SHARE), rail.volts * (1 + RAIL_SHARE)))
+    return Node(rail.id, rail.name, "rail", needs, low, high, point, minutes.get(point or "", 1.0), (), 1.0)
 
 
 @dataclass(frozen=True, slots=True)

@@ -78,9 +78,7 @@ def _points(board: Board, node: Node) -> tuple[ProbePoint, ...]:
     """Where a node can be probed: its own point, then what lies on the same net, the nearest to reach first."""
     own = next((point for point in board.points if point.id == node.point), None)
     nets = {node.id, *([own.net] if own and own.net else [])}
-    listed = {
-        name for rail in board.document.get("rails", ()) if rail["id"] == node.id for name in rail.get("points", ())
-    }
+    listed = board.rails[node.id].points if node.id in board.rails else ()
     others = [
         point
         for point in board.points

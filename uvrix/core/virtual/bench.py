@@ -101,10 +101,9 @@ def hidden_faults(board: Board, text: str) -> tuple[Hidden, ...]:
 def _hidden(board: Board, text: str) -> Hidden:
     kind, _, rest = text.partition(":")
     of, *more = rest.split(":") if rest else [""]
-    rails = {rail["id"] for rail in board.document.get("rails", ())}
+    rails = board.rails.keys()
     on_rails = {part.designator: len(rails & set(part.rails)) for part in board.parts}
-    nodes = board.document.get("startup", {}).get("nodes", ())
-    named = set(on_rails) | {part for node in nodes for part in node.get("parts", ())}
+    named = set(on_rails) | {part for node in board.startup_nodes.values() for part in node.parts}
     met = places(board.core, board.walk, board.sites)
     fits = {
         "host": not of,
@@ -193,9 +192,9 @@ class Bench:
 
     def dead_nodes(self) -> frozenset[str]:
         """Start-up nodes that do not come up by themselves."""
-        nodes = self.board.document.get("startup", {}).get("nodes", ())
+        nodes = self.board.startup_nodes.values()
         gone = {fault.of for fault in self.active("missing", "dead")} | self.off
-        found = {node["id"] for node in nodes if gone & set(node.get("parts", ()))}
+        found = {node.id for node in nodes if gone & set(node.parts)}
         blown = {fault.of for fault in self.active("blown")} | self.off
         nets = {point.net for point in self.board.points if point.kind == "fuse" and point.id in blown}
         cold = self.card
@@ -204,7 +203,7 @@ class Bench:
             for fault in cold.acting
             if fault.kind in {"short", "layers"} and fault.designator in self.parts
         }
-        return frozenset(found | {node["id"] for node in nodes if node.get("kind") == "input" and node["id"] in nets})
+        return frozenset(found | {node.id for node in nodes if node.kind == "input" and node.id in nets})
 
     @property
     def powered(self) -> PoweredCard:
@@ -213,7 +212,7 @@ class Bench:
 
     def shorted_inputs(self) -> list[str]:
         """Inputs that are short enough to be felt."""
-        rails = [rail["id"] for rail in self.board.document.get("rails", ()) if rail.get("input")]
+        rails = [rail.id for rail in self.board.rails.values() if rail.input]
         return [rail for rail in rails if (self.card.between(rail, "ground").ohms or 1e9) < SHORT_HARM_OHMS]
 
     def starts(self) -> bool:
@@ -345,8 +344,8 @@ class Bench:
 
     def _on_a_rail(self, name: str) -> bool:
         """Whether a point lies on a rail, and not on a signal's net. Raises Refusal for no such point."""
-        nodes = {node["id"]: node.get("point") for node in self.board.document.get("startup", {}).get("nodes", ())}
-        name = nodes.get(name) or name
+        nodes = self.board.startup_nodes
+        name = (nodes[name].point if name in nodes else "") or name
         net = next((point.net for point in self.board.points if point.id == name), name)
         known = net in self.card.rails or net != name or name in nodes
         if not known:

@@ -115,7 +115,7 @@ class VirtualCard:
     @cached_property
     def rails(self) -> dict[str, float]:
         """Volts by rail."""
-        return {rail["id"]: float(rail.get("volts", 0)) for rail in self.board.document.get("rails", ())}
+        return {name: rail.volts for name, rail in self.board.rails.items()}
 
     def own_ohms(self, rail: str) -> float:
         """What this card's rail has to ground without a fault."""
@@ -197,9 +197,9 @@ class VirtualCard:
         near = [coil for coil in self.coils.get(rail, ()) if coil.centre and part.centre]
         if part.kind not in STAGES or not near:
             return rail
-        for phase in self.board.document.get("phases", ()):
-            if phase["designator"] == part.designator and any(coil.id == phase.get("point") for coil in near):
-                return f"{phase['point']} converter"
+        for phase in self.board.phases:
+            if phase.designator == part.designator and any(coil.id == phase.point for coil in near):
+                return f"{phase.point} converter"
         coil = min(near, key=lambda coil: _away(coil, part))
         return f"{coil.id} converter"
 
@@ -302,14 +302,14 @@ def healthy_ohms(board: Board, known: Mapping[str, Sequence[float]]) -> dict[str
     The unknown ones follow docs/trade §3.1: inputs kilohms, 5 V hundreds of ohms, memory tens, a core rail under one.
     """
     found = {}
-    for rail in board.document.get("rails", ()):
-        thrown = dice(board.id, rail["id"])
-        volts = float(rail.get("volts", 0))
+    for name, rail in board.rails.items():
+        thrown = dice(board.id, name)
+        volts = rail.volts
         usual = 5000.0 if volts > 8 else 800.0 if volts > 2.5 else 250.0 if volts > 1.5 else 40.0
-        if volts < 1.2 and len(rail.get("points", ())) > 2:
+        if volts < 1.2 and len(rail.points) > 2:
             usual = 0.4
-        values = sorted(known.get(rail["id"], ()))
-        found[rail["id"]] = values[len(values) // 2] if values else usual * math.exp(thrown.uniform(-1, 1))
+        values = sorted(known.get(name, ()))
+        found[name] = values[len(values) // 2] if values else usual * math.exp(thrown.uniform(-1, 1))
     return found
 
 

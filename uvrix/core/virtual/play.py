@@ -112,7 +112,7 @@ def random_faults(board: Board, rng: np.random.Generator) -> str:
     parts = {part.designator: part for part in board.parts}
     stages = [name for name, part in parts.items() if part.kind == "power-stage"]
     small = [name for name, part in parts.items() if part.kind == "capacitor"]
-    on_map = [part for node in board.document["startup"]["nodes"] for part in node.get("parts", ())]
+    on_map = [part for node in board.startup_nodes.values() for part in node.parts]
     fuses = [point.id for point in board.points if point.kind == "fuse"]
     chips = [site.designator for site in board.sites]
     of_net = {point.net: point.id for point in board.points if point.kind == "fuse"}

@@ -74,10 +74,10 @@ class PoweredCard:
 
     def _beside_the_map(self, point: str) -> float:
         """A point off the map: the lower end of a sense path follows its input, anything else is at nothing."""
-        for supervisor in self.board.document.get("supervisors", ()):
-            for path in supervisor.get("inputs", ()):
-                if point == path.get("low_point") and path.get("high_point"):
-                    return self.reads(path["high_point"], "voltage")
+        for supervisor in self.board.supervisors:
+            for path in supervisor.inputs:
+                if point == path.low_point and path.high_point:
+                    return self.reads(path.high_point, "voltage")
         return 0.0
 
     @cached_property

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import Card, JobRow
+from uvrix.shop.jobs.models import Card, JobRow, Withdrawal
 from uvrix.shop.pictures.models import Picture
 
 
@@ -51,13 +50,11 @@ class Act(JobRow):
         indexes = [models.Index(fields=["job", "site"], name="act_of_a_site")]
 
 
-class ActWithdrawal(models.Model):
+class ActWithdrawal(Withdrawal):
     """An act that did not happen; it stays in the record and does not count."""
 
     act = models.OneToOneField(Act, on_delete=models.PROTECT, related_name="withdrawal")
     reason = models.CharField(max_length=200)
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
 
 class DeclaredPart(JobRow):

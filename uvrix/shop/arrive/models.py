@@ -7,7 +7,7 @@ import uuid
 from django.db import models
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, Withdrawal
 from uvrix.shop.pictures.models import Picture
 
 
@@ -44,12 +44,10 @@ class Trial(models.Model):
         ordering = ["at", "pk"]
 
 
-class TrialWithdrawal(models.Model):
+class TrialWithdrawal(Withdrawal):
     """A trial that was entered by mistake; it stays in the record and does not count."""
 
     trial = models.OneToOneField(Trial, on_delete=models.PROTECT, related_name="withdrawal")
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
 
 class Reproduction(models.Model):

@@ -7,7 +7,7 @@ import uuid
 from django.db import models
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, Withdrawal
 from uvrix.shop.library.models import BoardEdition, ReaderEdition
 
 
@@ -45,13 +45,11 @@ class MemoryRun(models.Model):
         ordering = ["number"]
 
 
-class RunWithdrawal(models.Model):
+class RunWithdrawal(Withdrawal):
     """A run that does not count after all (another card, a slip); the run stays in the record."""
 
     run = models.OneToOneField(MemoryRun, on_delete=models.PROTECT, related_name="withdrawal")
     reason = models.CharField(max_length=200, blank=True)
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
 
 class ChipMark(models.Model):
@@ -68,13 +66,11 @@ class ChipMark(models.Model):
     at = models.DateTimeField(auto_now_add=True)
 
 
-class MarkWithdrawal(models.Model):
+class MarkWithdrawal(Withdrawal):
     """A mark taken back."""
 
     mark = models.OneToOneField(ChipMark, on_delete=models.PROTECT, related_name="withdrawal")
     reason = models.CharField(max_length=200, blank=True)
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
 
 class JobBlank(models.Model):

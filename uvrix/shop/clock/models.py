@@ -8,7 +8,7 @@ from django.db import models
 from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import JobRow
+from uvrix.shop.jobs.models import Entered, JobRow
 
 
 class ClockSpan(JobRow):
@@ -66,7 +66,7 @@ class Task(JobRow):
         indexes = [models.Index(fields=["at"], condition=models.Q(done_at=None), name="tasks_to_do")]
 
 
-class MoneyEdition(models.Model):
+class MoneyEdition(Entered):
     """What an hour costs, what share of a card's value may go into it, how the shop writes; the newest counts."""
 
     currency = models.CharField(max_length=12)
@@ -74,5 +74,3 @@ class MoneyEdition(models.Model):
     share = models.FloatField()
     dates = models.CharField(max_length=12, default="day-month")
     decimal = models.CharField(max_length=8, default="point")
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)

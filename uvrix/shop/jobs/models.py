@@ -126,6 +126,26 @@ class JobRow(models.Model):
         ordering = ["at", "pk"]
 
 
+class Entered(models.Model):
+    """Something that was entered, by whom and when, the time being the server's."""
+
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        abstract = True
+
+
+class Withdrawal(Entered):
+    """Something entered by mistake: it stays in the record and does not count.
+
+    Its row names what it withdraws by a one-to-one key with the related name `withdrawal`.
+    """
+
+    class Meta:
+        abstract = True
+
+
 class JobCustomer(JobRow):
     """A job was given to another customer, by the lead: two were one, or one was two."""
 

@@ -136,7 +136,7 @@ def _shown(document: dict[str, Any], found: Draft, said: str) -> dict[str, Any]:
 
 def _map_of(board: Board) -> dict[str, Any] | None:
     """The start-up map as drawn; None where there is none yet."""
-    if not board.document.get("startup", {}).get("nodes"):
+    if not board.startup_nodes:
         return None
     chain = chain_of(board)
     laid = layout(chain)

@@ -33,7 +33,7 @@ def startup_map(model: BoardModel) -> StartupMap | None:
     board = model_board(model)
     if board is None:
         return None
-    if board.document.get("startup", {}).get("nodes"):
+    if board.startup_nodes:
         return StartupMap(chain_of(board), "own", "")
     lender, nodes = lent_map(model)
     if nodes:

@@ -7,7 +7,7 @@ import uuid
 from django.db import models
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, Withdrawal
 from uvrix.shop.pictures.models import Picture
 
 
@@ -68,9 +68,7 @@ class LookFinding(models.Model):
         ordering = ["at", "pk"]
 
 
-class LookFindingWithdrawal(models.Model):
+class LookFindingWithdrawal(Withdrawal):
     """A finding that was none; it stays in the record and does not count."""
 
     finding = models.OneToOneField(LookFinding, on_delete=models.PROTECT, related_name="withdrawal")
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)

@@ -380,17 +380,17 @@ def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
         key = bench.places.key(judgement.reading.point, judgement.reading.to)
         if key[0] == "ground" and judgement.reading.quantity == "resistance":
             read[key[1]] = shown(judgement.reading.value, "resistance")
-    rails = bench.board.document.get("rails", ()) if bench.board else ()
+    rails = bench.board.rails.values() if bench.board else ()
     return [
         {
-            "rail": rail["id"],
-            "name": rail.get("name", rail["id"]),
-            "point": next(iter(rail.get("points", ())), ""),
-            "shown": read.get(rail["id"], ""),
-            "low": rail["id"] in found.low_inputs,
+            "rail": rail.id,
+            "name": rail.name,
+            "point": next(iter(rail.points), ""),
+            "shown": read.get(rail.id, ""),
+            "low": rail.id in found.low_inputs,
         }
         for rail in rails
-        if rail.get("input")
+        if rail.input
     ]
 
 

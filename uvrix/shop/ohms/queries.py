@@ -423,7 +423,7 @@ def compared(job: Job, found: Measured) -> Compared | None:
 
 
 def _inputs(board: Board) -> dict[str, str]:
-    return {rail["id"]: rail.get("name", rail["id"]) for rail in board.document.get("rails", ()) if rail.get("input")}
+    return {name: rail.name for name, rail in board.rails.items() if rail.input}
 
 
 def locked_by(

@@ -7,7 +7,7 @@ import uuid
 from django.db import models
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Entered, Job, Withdrawal
 
 
 class Attempt(models.Model):
@@ -31,20 +31,17 @@ class Attempt(models.Model):
         indexes = [models.Index(fields=["job", "chips"])]
 
 
-class AttemptWithdrawal(models.Model):
+class AttemptWithdrawal(Withdrawal):
     """An attempt that was entered by mistake; it stays in the record and does not count."""
 
     attempt = models.OneToOneField(Attempt, on_delete=models.PROTECT, related_name="withdrawal")
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True, db_index=True)
 
 
-class HabitsEdition(models.Model):
+class HabitsEdition(Entered):
     """What the shop set: school, minutes, risks, shares (core.planning.habits); the newest counts."""
 
     habits = models.JSONField()
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["pk"]

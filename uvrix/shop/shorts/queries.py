@@ -145,7 +145,7 @@ def shorts(job: Job) -> Shorts:
         taken,
         back,
         cut,
-        tuple(phase["designator"] for phase in board.document.get("phases", ())),
+        tuple(phase.designator for phase in board.phases),
     )
 
 
@@ -247,7 +247,7 @@ def _joined(pairs: Sequence[Proof], found: Measured, places: Places) -> frozense
 
 
 def _feed(facts: Facts, board: Board, rail: str, found: Measured, places: Places) -> Feed:
-    entry = next(item for item in board.document.get("rails", ()) if item["id"] == rail)
+    entry = board.rails[rail]
     read = [
         judgement.reading.value
         for judgement in found.hunted
@@ -255,8 +255,8 @@ def _feed(facts: Facts, board: Board, rail: str, found: Measured, places: Places
         and places.key(judgement.reading.point, judgement.reading.to) == ("ground", rail)
     ]
     fed = feeding(facts, rail)
-    points = tuple(entry.get("points", ())) or ((fed.point,) if fed.point else ())
-    name, lowest = entry.get("name", rail), lowest_reached(board, rail)
+    points = entry.points or ((fed.point,) if fed.point else ())
+    name, lowest = entry.name, lowest_reached(board, rail)
     return Feed(rail, name, points, read[-1] if read else None, lowest, fed.advice, fed.most_v, fed.warms, fed.says)
 
 

@@ -189,12 +189,11 @@ def _points_of(job: Job, rail: str) -> Sequence[str]:
                 gettext("found {rail}, expected a point that was named on this card", rail=repr(rail)),
             )
         return (rail,)
-    rails = {entry["id"]: entry for entry in board.document.get("rails", ())}
+    rails = board.rails
     if rail not in rails:
         raise Problem(
             422,
             "unknown-rail",
             gettext("found the rail {rail}, expected one of {rails}", rail=repr(rail), rails=", ".join(rails)),
         )
-    points: Sequence[str] = rails[rail].get("points", ())
-    return points
+    return rails[rail].points

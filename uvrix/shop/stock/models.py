@@ -7,18 +7,16 @@ import uuid
 from django.db import models
 
 from uvrix.shop.accounts.models import User
-from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.jobs.models import Card, Entered, Job, Withdrawal
 from uvrix.shop.library.models import BoardModel
 
 
-class PartEdition(models.Model):
+class PartEdition(Entered):
     """What is known of a part by its label (core.stock.facts); the newest counts."""
 
     label = models.CharField(max_length=120)
     number = models.PositiveIntegerField()
     facts = models.JSONField()
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["label", "number"], name="one_number_a_part_edition")]
@@ -60,12 +58,10 @@ class PartValue(models.Model):
         indexes = [models.Index(fields=["model", "designator"])]
 
 
-class PartValueWithdrawal(models.Model):
+class PartValueWithdrawal(Withdrawal):
     """A value that was none; it stays in the record and does not count."""
 
     value = models.OneToOneField(PartValue, on_delete=models.PROTECT, related_name="withdrawal")
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
 
 
 class Donor(models.Model):

@@ -81,7 +81,7 @@ def see_phase(job: Job, entry: UUID, designator: str, read: tuple[float | None, 
     Raises Problem 422 where the model has no such phase, or nothing was read.
     """
     board = reading_context(job).board
-    if board is None or designator not in {phase["designator"] for phase in board.document.get("phases", ())}:
+    if board is None or designator not in {phase.designator for phase in board.phases}:
         raise Problem(
             422,
             "unknown-phase",

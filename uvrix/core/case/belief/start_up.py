@@ -79,7 +79,8 @@ def never_read_cold(facts: Facts, missing: Sequence[str]) -> tuple[str, ...]:
 
 def _needs_met(facts: Facts, node: str) -> bool:
     """Whether nothing that a node needs was read as missing."""
-    found, needs = facts.isolation, facts.touches.nodes.get(node, {}).get("needs", ())
+    found, nodes = facts.isolation, facts.touches.nodes
+    needs = nodes[node].needs if node in nodes else ()
     return found is not None and all(
         found.measured[need].state != "missing" for need in needs if need in found.measured
     )

@@ -98,15 +98,8 @@ class Cold(Room):
 
     def after_a_lifted_coil(self) -> list[Step]:
         """A coil was lifted to tell stages apart: the input that was short is read again."""
-        stages = (
-            {
-                phase["point"]: phase["designator"]
-                for phase in self.board.document.get("phases", ())
-                if phase.get("point")
-            }
-            if self.board
-            else {}
-        )
+        phases = self.board.phases if self.board else ()
+        stages = {phase.point: phase.designator for phase in phases if phase.point}
         found = []
         for coil, since in self.card.lifted.items():
             for rail in self.facts.touches.of_site(stages.get(coil, "")) & set(self.facts.touches.inputs):
@@ -176,7 +169,7 @@ class Cold(Room):
                 self.read(
                     point,
                     0.2,
-                    gettext("{value} to ground, cold: a short shows before power.", value=entry.get("name", rail)),
+                    gettext("{value} to ground, cold: a short shows before power.", value=entry.name),
                     tier,
                 )
             )

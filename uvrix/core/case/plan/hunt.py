@@ -180,7 +180,7 @@ class Hunt(Feeding):
     def part_phases(self, ranked: Sequence[tuple[float, str]]) -> list[Step]:
         """Sister stages on the same two rails: with its coil lifted, the joined one lets go of the lower rail."""
         assert self.board is not None
-        coils = {phase["designator"]: phase.get("point") for phase in self.board.document.get("phases", ())}
+        coils = {phase.designator: phase.point for phase in self.board.phases}
         parts = {part.designator: frozenset(part.rails) for part in self.board.parts}
         found = []
         for chance, who in ranked:

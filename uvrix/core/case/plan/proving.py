@@ -125,11 +125,11 @@ class Proving(Room):
         said = [entry.number for entry in self.facts.entries if isinstance(entry.what, Checked)]
         since = {standing.reading.point for standing in self.facts.readings.since(said[-1] if said else None)}
         ends = [
-            str(sensed[key])
-            for supervisor in self.board.document.get("supervisors", ())
-            for sensed in supervisor.get("inputs", ())
-            for key in ("high_point", "low_point")
-            if sensed.get(key)
+            end
+            for supervisor in self.board.supervisors
+            for path in supervisor.inputs
+            for end in (path.high_point, path.low_point)
+            if end
         ]
         why = gettext(
             "{check} failed: a sense path that went high fakes a drop and holds the clocks low. Read both ends.",
