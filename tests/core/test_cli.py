@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import json
+import resource
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
@@ -108,12 +108,16 @@ def test_teach_prints_a_reader_that_locate_takes(tmp_path):
     assert found["finding"]["designators"] == ["U12"]
 
 
+def processor_seconds(*arguments):
+    before = resource.getrusage(resource.RUSAGE_CHILDREN)
+    assert run(*arguments).returncode == 0
+    after = resource.getrusage(resource.RUSAGE_CHILDREN)
+    return after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
+
+
 def test_help_loads_nothing_heavy():
-    run("--help")
-    begun = time.perf_counter()
-    done = run("--help")
-    assert done.returncode == 0
-    assert time.perf_counter() - begun < 0.5
+    # by the program's own processor time: on a crowded machine it waits for its turn, which is not its doing
+    assert min(processor_seconds("--help") for _ in range(3)) < 0.5
     loaded = subprocess.run(
         [sys.executable, "-c", "import sys, uvrix.cli; print('polars' in sys.modules or 'numpy' in sys.modules)"],
         capture_output=True,

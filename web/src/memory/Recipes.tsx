@@ -25,9 +25,7 @@ export function refusalOf(located: Located): string | null {
 
 /** How this shop's tester is run on this card: commands with their blanks filled, each with a copy button. */
 export function Recipes({ job, refusal, mayWork }: RecipesProps) {
-  // a refusal may be known only after the page is drawn: it opens the recipe then, unless somebody chose otherwise
-  const [toggled, setToggled] = useState<boolean | null>(null);
-  const open = toggled ?? refusal !== null;
+  const [open, setOpen] = useState(refusal !== null);
   const [chosen, setChosen] = useState(localStorage.getItem(KEPT) ?? "");
   const [problem, setProblem] = useState("");
   const queries = useQueryClient();
@@ -49,7 +47,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
     }
   };
   return (
-    <details open={open} onToggle={(event) => setToggled(event.currentTarget.open)}>
+    <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="cursor-pointer py-1 text-lg font-bold">
         <Trans>The tester’s recipe</Trans>
       </summary>
