@@ -5,7 +5,7 @@ import { api, data, type Look, newId, type Overlay } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { afterAct, afterPhotograph } from "../job/afterAct";
 import { lookQuery, owedQuery } from "../queries/job";
-import { useKeeping } from "../shared/keeping";
+import { NOTHING_ELSE, useKeeping } from "../shared/keeping";
 
 export interface Spot {
   side: "front" | "back";
@@ -24,7 +24,6 @@ export function useLook(number: number) {
   const key = lookQuery(number).queryKey;
   const look = useQuery(lookQuery(number));
   const keeping = useKeeping([], () => afterAct(queries, number));
-  const beside = useKeeping([]);
   const keep = async (ask: () => Promise<{ data?: Look }>) => (await keeping.keep(ask, key)) !== null;
   const path = { number };
   const region = (id: string, clear: boolean) =>
@@ -44,9 +43,11 @@ export function useLook(number: number) {
   /** Promises something at a place: a part left off there, a wire to take off again. */
   const promise = async (words: string, spot: Spot) => {
     const body = { id: newId(), kind: "other" as const, words, ...spot };
-    const owed = await beside.keep(
+    const owed = await keeping.keep(
       () => api.POST("/api/v1/jobs/{number}/owed", { params: { path }, body }),
       owedQuery(number).queryKey,
+      undefined,
+      NOTHING_ELSE,
     );
     return owed !== null;
   };
@@ -86,13 +87,16 @@ export function useLook(number: number) {
     other: number[][],
   ): Promise<Overlay | null> => {
     const body = { reference, photograph: other };
-    const found = await beside.keep(() =>
-      api.POST("/api/v1/photographs/{photograph}/overlay", { params: { path: { photograph } }, body }),
+    const found = await keeping.keep(
+      () => api.POST("/api/v1/photographs/{photograph}/overlay", { params: { path: { photograph } }, body }),
+      undefined,
+      undefined,
+      NOTHING_ELSE,
     );
     if (found === null || found === "kept") return null;
     await queries.invalidateQueries({ queryKey: key });
     return found;
   };
-  const problem = keeping.said || beside.said || unsent;
+  const problem = keeping.said || unsent;
   return { look, problem, sending, region, enter, promise, withdraw, photographs, straighten, lay };
 }

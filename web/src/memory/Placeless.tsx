@@ -93,7 +93,7 @@ function Totals({ located }: { located: Located }) {
   const { finding } = located;
   const failing = located.sites
     .filter((site) => site.errors > 0)
-    .sort((site, two) => two.errors - site.errors);
+    .sort((site, other) => other.errors - site.errors);
   return (
     <section aria-labelledby="totals" data-testid="finding">
       <h2 id="totals" className="text-xl font-bold">

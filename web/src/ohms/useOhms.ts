@@ -4,7 +4,7 @@ import { api, newId, type Ohms } from "../api/client";
 import type { paths } from "../api/schema";
 import { ohmsQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
-import { useKeeping } from "../shared/keeping";
+import { NOTHING_ELSE, useKeeping } from "../shared/keeping";
 
 type Entry = NonNullable<
   paths["/api/v1/jobs/{number}/readings"]["post"]["requestBody"]
@@ -22,8 +22,6 @@ export function useOhms(number: number) {
   const ohms = useQuery(ohmsQuery(number));
   const follow = [keyOf("job", String(number)), keyOf("owed", number), keyOf("shorts", number)];
   const keeping = useKeeping(follow);
-  // the verdict is shown as soon as it is said, before anything else is asked anew
-  const verdict = useKeeping([]);
   const keep = async (ask: () => Promise<{ data?: Ohms }>) => (await keeping.keep(ask, key)) !== null;
   const powerOff = () =>
     keep(() => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), state: "off" } }));
@@ -43,7 +41,7 @@ export function useOhms(number: number) {
   const read = async (entry: ReadingEntry) => {
     setSlip(null);
     const body = { id: newId(), ...entry };
-    const said = await verdict.keep(
+    const said = await keeping.keep(
       () => api.POST("/api/v1/jobs/{number}/readings", { params, body }),
       undefined,
       (problem) => {
@@ -51,6 +49,7 @@ export function useOhms(number: number) {
         setSlip({ said: problem.message, entry });
         return true;
       },
+      NOTHING_ELSE,
     );
     if (said === null || said === "kept") return said !== null;
     last.current = said.id;
@@ -83,14 +82,19 @@ export function useOhms(number: number) {
       }),
     );
   const setMeter = async (body: { name: string; lead_ohms: number; address: string }) => {
-    const set = await verdict.keep(() => api.PUT("/api/v1/meters", { body }));
+    const set = await keeping.keep(
+      () => api.PUT("/api/v1/meters", { body }),
+      undefined,
+      undefined,
+      NOTHING_ELSE,
+    );
     await queries.invalidateQueries({ queryKey: key });
     return set !== null;
   };
   const forget = () => setSlip(null);
   /** the id of the reading that was answered last */
   const lastRead = () => last.current;
-  const problem = keeping.said || verdict.said;
+  const problem = keeping.said;
   return { ohms, problem, lastRead, slip, powerOff, click, read, tick, sweep, swap, setMeter, forget };
 }
 

@@ -3,7 +3,7 @@ import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { afterAct } from "../job/afterAct";
 import { reworkQuery } from "../queries/job";
-import { useKeeping } from "../shared/keeping";
+import { NOTHING_ELSE, useKeeping } from "../shared/keeping";
 
 export type ReworkData = components["schemas"]["JobRework"];
 export type Before = components["schemas"]["Before"];
@@ -17,7 +17,6 @@ export function useRework(number: number) {
   const params = { path: { number } };
   const rework = useQuery(reworkQuery(number));
   const keeping = useKeeping([], () => afterAct(queries, number));
-  const naming = useKeeping([]);
   const keep = async (ask: () => Promise<{ data?: ReworkData }>) => (await keeping.keep(ask, key)) !== null;
   const enter = (body: NewRework) =>
     keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
@@ -26,10 +25,15 @@ export function useRework(number: number) {
   /** A part that the model lacks is named once, with its place where that is known, and known from then on. */
   const declare = async (part: Declared) => {
     const body = { id: newId(), ...part };
-    await naming.keep(() => api.POST("/api/v1/jobs/{number}/declared-parts", { params, body }));
+    await keeping.keep(
+      () => api.POST("/api/v1/jobs/{number}/declared-parts", { params, body }),
+      undefined,
+      undefined,
+      NOTHING_ELSE,
+    );
   };
   const keepCurve = (next: ReworkData) => queries.setQueryData(key, next);
-  const problem = keeping.problem ?? naming.problem;
+  const problem = keeping.problem;
   return { rework, problem, enter, noteLot, declare, keepCurve };
 }
 

@@ -4,7 +4,7 @@ import { api, newId, type Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { afterAct } from "../job/afterAct";
 import { voltsQuery } from "../queries/job";
-import { useKeeping } from "../shared/keeping";
+import { NOTHING_ELSE, useKeeping } from "../shared/keeping";
 
 export type Node = Volts["nodes"][number];
 type NewRung = Omit<components["schemas"]["NewRungRequest"], "id">;
@@ -25,11 +25,10 @@ export function useVolts(number: number) {
   const follow = () => afterAct(queries, number);
   const keeping = useKeeping([], follow);
   // what is answered with something else than the map has the map asked anew
-  const beside = useKeeping([], async () => {
+  const beside = async () => {
     await queries.invalidateQueries({ queryKey: key });
     follow();
-  });
-  const supplies = useKeeping([]);
+  };
   const keep = async (ask: () => Promise<{ data?: Volts }>) => (await keeping.keep(ask, key)) !== null;
   const read = async (node: Node, value: string, note: string, meter = "") => {
     const body = {
@@ -41,19 +40,20 @@ export function useVolts(number: number) {
       meter,
       to: "ground" as const,
     };
-    const answer = await beside.keep(() => api.POST("/api/v1/jobs/{number}/readings", { params, body }));
+    const ask = () => api.POST("/api/v1/jobs/{number}/readings", { params, body });
+    const answer = await keeping.keep(ask, undefined, undefined, beside);
     if (answer !== null && answer !== "kept") setSaid(answer);
     return answer !== null;
   };
   /** A supervisor's pin or another point off the map, in volts. */
   const readPoint = async (point: string, value: string) => {
     const body = { id: newId(), point, quantity: "voltage" as const, value, to: "ground" as const };
-    return (await beside.keep(() => api.POST("/api/v1/jobs/{number}/readings", { params, body }))) !== null;
+    const ask = () => api.POST("/api/v1/jobs/{number}/readings", { params, body });
+    return (await keeping.keep(ask, undefined, undefined, beside)) !== null;
   };
   const power = async (body: NewPower) => {
-    await beside.keep(() =>
-      api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), ...body } }),
-    );
+    const ask = () => api.POST("/api/v1/jobs/{number}/power", { params, body: { id: newId(), ...body } });
+    await keeping.keep(ask, undefined, undefined, beside);
   };
   const draw = (body: NewDraw) =>
     keep(() => api.POST("/api/v1/jobs/{number}/draws", { params, body: { id: newId(), ...body } }));
@@ -67,11 +67,11 @@ export function useVolts(number: number) {
     keep(() => api.POST("/api/v1/jobs/{number}/tried", { params, body: { id: newId(), ...body } }));
   const start = (body: NewStart) =>
     keep(() => api.POST("/api/v1/jobs/{number}/starts", { params, body: { curve: newId(), ...body } }));
-  const supplyOff = async (supply: number) =>
-    (await supplies.keep(() =>
-      api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }),
-    )) !== null;
-  const problem = keeping.said || beside.said || supplies.said;
+  const supplyOff = async (supply: number) => {
+    const ask = () => api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } });
+    return (await keeping.keep(ask, undefined, undefined, NOTHING_ELSE)) !== null;
+  };
+  const problem = keeping.said;
   return {
     attempt,
     start,
