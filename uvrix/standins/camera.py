@@ -10,14 +10,15 @@ from __future__ import annotations
 import io
 import math
 import zlib
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
 from PIL import Image, ImageDraw, ImageFilter, ImageFont
 
+from uvrix.core.boards.contacts import by_name, spot_of
 from uvrix.core.boards.drawing import draw
-from uvrix.core.boards.model import Board
+from uvrix.core.boards.model import Board, Side
 from uvrix.core.boards.photograph import Photograph, entry_of
 from uvrix.core.boards.views import CONTACTS
 
@@ -44,6 +45,10 @@ SMALL: dict[str, tuple[float, float, Colour, bool]] = {
 CHIP_MM = (3.0, 2.6)
 TRACE, VIA = (74, 98, 86), (128, 132, 110)
 TRACES, VIAS = 90, 260
+# What is seen from behind too.
+THROUGH = frozenset({"hole", "bracket"})
+SOOT, BARE = (28, 20, 14), (112, 96, 70)
+SOOT_MM = 3.2
 MARGIN_MM = 12.0
 PITCH_MM = 1.0
 
@@ -59,11 +64,13 @@ class Shot:
     turn_deg: float
     centre_mm: Point
     shift_px: Point = (0.0, 0.0)
+    side: Side = "front"
 
     def pixel(self, at_mm: Point) -> Point:
-        """The pixel that shows a point of the front, in millimetres of the model."""
+        """The pixel that shows a point of its side, in millimetres of the model: the back is seen from behind."""
         angle = math.radians(self.turn_deg)
         x, y = at_mm[0] - self.centre_mm[0], self.centre_mm[1] - at_mm[1]
+        x = -x if self.side == "back" else x
         across = x * math.cos(angle) - y * math.sin(angle)
         down = x * math.sin(angle) + y * math.cos(angle)
         x_px = self.width_px / 2 + self.shift_px[0] + across * self.px_per_mm
@@ -97,6 +104,18 @@ class Light:
 DAYLIGHT = Light()
 
 
+@dataclass(frozen=True, slots=True)
+class Damage:
+    """What is wrong to be seen: parts that are not there, burnt ones, slot contacts that are torn off."""
+
+    gone: frozenset[str] = frozenset()
+    burnt: frozenset[str] = frozenset()
+    torn: frozenset[str] = frozenset()
+
+
+SOUND = Damage()
+
+
 def contact_ends(board: Board) -> tuple[Point, Point, int]:
     """The first and the last slot contact, and how many there are."""
     row = next(mark for mark in board.landmarks if mark.kind == CONTACTS)
@@ -121,11 +140,56 @@ def photograph(
     height = int((top - bottom + 2 * MARGIN_MM) * px_per_mm)
     shot = Shot(b"", width, height, px_per_mm, turn_deg, ((left + right) / 2, (bottom + top) / 2), shift_px)
     picture = Image.new("RGB", (width, height), TABLE)
-    _draw(ImageDraw.Draw(picture), board, shot, frozenset(without))
+    return _taken(picture, board, shot, light, Damage(frozenset(without)))
+
+
+def seen(board: Board, side: Side, damage: Damage, light: Light = DAYLIGHT, px_per_mm: float = 9.0) -> Shot:
+    """A whole side of a card with what is wrong to be seen on it; the back as it lies with its contacts down."""
+    left, bottom, right, top = (float(edge) for edge in board.extents)
+    middle = (left + right) / 2, (bottom + top) / 2
+    size = right - left + 2 * MARGIN_MM, top - bottom + 2 * MARGIN_MM
+    return close_up(board, Frame(side, middle, size, px_per_mm), damage, light)
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """What a close-up shows: a side, so many millimetres wide and high about a point of it."""
+
+    side: Side
+    middle_mm: Point
+    size_mm: Point
+    px_per_mm: float = 20.0
+
+
+def close_up(board: Board, frame: Frame, damage: Damage, light: Light = DAYLIGHT) -> Shot:
+    """A part of a side, with what is wrong to be seen on it."""
+    width, height = (int(length * frame.px_per_mm) for length in frame.size_mm)
+    shot = Shot(b"", width, height, frame.px_per_mm, 0.0, frame.middle_mm, side=frame.side)
+    return _taken(Image.new("RGB", (width, height), TABLE), board, shot, light, damage)
+
+
+def _taken(picture: Image.Image, board: Board, shot: Shot, light: Light, damage: Damage) -> Shot:
+    _draw(ImageDraw.Draw(picture), board, shot, damage)
+    picture = _burnt(picture, board, shot, damage.burnt)
     picture = _lit(picture.filter(ImageFilter.GaussianBlur(0.6)), light)
     written = io.BytesIO()
     picture.save(written, "JPEG", quality=82)
     return replace(shot, jpeg=written.getvalue())
+
+
+def _burnt(picture: Image.Image, board: Board, shot: Shot, burnt: Collection[str]) -> Image.Image:
+    """Soot over burnt parts, darkest at the part and gone some millimetres away."""
+    places = [part.centre for part in board.parts if part.designator in burnt and part.side == shot.side]
+    points = [shot.pixel((float(centre[0]), float(centre[1]))) for centre in places if centre is not None]
+    if not points:
+        return picture
+    mask = Image.new("L", picture.size, 0)
+    on = ImageDraw.Draw(mask)
+    for point in points:
+        for share, depth in ((1.0, 70), (0.7, 130), (0.4, 210)):
+            _dot(on, point, share * SOOT_MM * shot.px_per_mm, depth)
+    mask = mask.filter(ImageFilter.GaussianBlur(0.5 * shot.px_per_mm))
+    return Image.composite(Image.new("RGB", picture.size, SOOT), picture, mask)
 
 
 def _lit(picture: Image.Image, light: Light) -> Image.Image:
@@ -137,35 +201,44 @@ def _lit(picture: Image.Image, light: Light) -> Image.Image:
     return Image.fromarray(np.clip(lit, 0, 255).astype(np.uint8))
 
 
-def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot, without: frozenset[str]) -> None:
-    drawing = draw(board)
+def _shape(
+    on: ImageDraw.ImageDraw, shot: Shot, corners: Iterable[Point], colour: Colour, edge: Colour | None = None
+) -> None:
+    on.polygon([shot.pixel(corner) for corner in corners], fill=colour, outline=edge)
 
-    def shape(corners: tuple[Point, ...], colour: Colour, edge: Colour | None = None) -> None:
-        on.polygon([shot.pixel(corner) for corner in corners], fill=colour, outline=edge)
 
-    shape(drawing.outline, BOARD, (40, 56, 48))
+def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot, damage: Damage) -> None:
+    drawing, front = draw(board), shot.side == "front"
+    _shape(on, shot, drawing.outline, BOARD, (40, 56, 48))
     _copper(on, board, shot)
     for kind, _, corners in drawing.landmarks:
-        if kind in LANDMARKS:
-            shape(corners, LANDMARKS[kind])
+        if kind in LANDMARKS and (front or kind in THROUGH):
+            _shape(on, shot, corners, LANDMARKS[kind])
     if any(kind == CONTACTS for kind, _, _ in drawing.landmarks):
-        first, _, many = contact_ends(board)
-        for number in range(many):
-            x = first[0] + number * PITCH_MM
-            shape(((x - 0.35, 0.3), (x + 0.35, 0.3), (x + 0.35, 5.5), (x - 0.35, 5.5)), GOLD)
-    shape(drawing.core.corners, CHIP, (90, 96, 96))
-    shape(drawing.core.mark, SILK)
+        _contacts(on, board, shot, damage.torn)
+    if front:
+        _shape(on, shot, drawing.core.corners, CHIP, (90, 96, 96))
+        _shape(on, shot, drawing.core.mark, SILK)
     for part in board.parts:
-        if part.side == "front" and part.centre and part.designator not in without:
-            _part(on, shot, part.kind, (float(part.centre[0]), float(part.centre[1])))
+        if part.side == shot.side and part.centre:
+            put = _pads if part.designator in damage.gone else _part
+            put(on, shot, part.kind, (float(part.centre[0]), float(part.centre[1])))
     font = ImageFont.load_default(2.6 * shot.px_per_mm)
     for site in drawing.sites:
-        if site.site.side != "front":
-            continue
-        shape(site.corners, CHIP if site.site.fitted else BOARD, SILK)
-        centre = float(site.site.centre[0]), float(site.site.centre[1])
-        above = max(y for _, y in site.corners) + 2.2
-        on.text(shot.pixel((centre[0], above)), site.site.designator, fill=SILK, font=font, anchor="mm")
+        if site.site.side == shot.side:
+            _shape(on, shot, site.corners, CHIP if site.site.fitted else BOARD, SILK)
+            above = float(site.site.centre[0]), max(y for _, y in site.corners) + 2.2
+            on.text(shot.pixel(above), site.site.designator, fill=SILK, font=font, anchor="mm")
+
+
+def _contacts(on: ImageDraw.ImageDraw, board: Board, shot: Shot, torn: Collection[str]) -> None:
+    """The slot's contacts, those that are torn without their gold."""
+    first, _, many = contact_ends(board)
+    for number in range(many):
+        x = first[0] + number * PITCH_MM
+        _shape(on, shot, ((x - 0.35, 0.3), (x + 0.35, 0.3), (x + 0.35, 5.5), (x - 0.35, 5.5)), GOLD)
+    for name in torn:
+        _torn(on, board, shot, name)
 
 
 def _copper(on: ImageDraw.ImageDraw, board: Board, shot: Shot) -> None:
@@ -191,8 +264,28 @@ def _inside(board: Board, point: Point) -> Point:
     return min(max(point[0], left), right), min(max(point[1], bottom), top)
 
 
-def _dot(on: ImageDraw.ImageDraw, at: Point, radius: float, colour: Colour) -> None:
+def _dot(on: ImageDraw.ImageDraw, at: Point, radius: float, colour: Colour | int) -> None:
     on.ellipse([at[0] - radius, at[1] - radius, at[0] + radius, at[1] + radius], fill=colour)
+
+
+def _torn(on: ImageDraw.ImageDraw, board: Board, shot: Shot, name: str) -> None:
+    """A contact whose gold is gone but for a sliver at its root."""
+    contact = by_name().get(name)
+    found = spot_of(board, contact) if contact else None
+    if found is None or found[0] != shot.side:
+        return
+    x = found[1]
+    corners = ((x - 0.55, 0.0), (x + 0.55, 0.0), (x + 0.55, 4.6), (x - 0.55, 4.2))
+    on.polygon([shot.pixel(corner) for corner in corners], fill=BARE)
+
+
+def _pads(on: ImageDraw.ImageDraw, shot: Shot, kind: str, at: Point) -> None:
+    """Where a part should be: two tinned pads, and the bare board between them."""
+    length, width, _, _ = SMALL.get(kind, (*CHIP_MM, CHIP, False))
+    for x in (-length * 0.4, length * 0.4):
+        left, right, low, high = x - length * 0.14, x + length * 0.14, -width / 2, width / 2
+        corners = ((left, low), (right, low), (right, high), (left, high))
+        on.polygon([shot.pixel((at[0] + dx, at[1] + dy)) for dx, dy in corners], fill=METAL)
 
 
 def _part(on: ImageDraw.ImageDraw, shot: Shot, kind: str, at: Point) -> None:

@@ -431,10 +431,11 @@ class Facts:
         return next((node for node in plan.nodes if node.id == clicked), None) if clicked else plan.meant(name)
 
     def _of_a_node(self, point: str) -> bool:
-        """Whether a live reading is one of a node: not of a pair, nor of a pin or an end."""
+        """Whether a live reading is one of a node: not of a pair, nor of a pin or an end that no node is read at."""
         if self.board is None:
             return self.node_meant(point) is not None
-        return "/" not in point and "." not in point
+        read_at = {node.point for node in self.board.startup_nodes.values()}
+        return point in read_at or ("/" not in point and "." not in point)
 
     def _at_its_node(self, reading: Reading) -> Reading:
         node = self.node_meant(reading.point) if self.board is None else None

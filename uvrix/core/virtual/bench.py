@@ -104,11 +104,10 @@ def _hidden(board: Board, text: str) -> Hidden:
     rails = board.rails.keys()
     on_rails = {part.designator: len(rails & set(part.rails)) for part in board.parts}
     named = set(on_rails) | {part for node in board.startup_nodes.values() for part in node.parts}
-    met = places(board.core, board.walk, board.sites)
     fits = {
         "host": not of,
         "torn": contact(of) is not None,
-        "core-joint": any((place.channel or "")[:1] == of for place in met),
+        "core-joint": kind == "core-joint" and _controls(board, of),
         **dict.fromkeys(("dq-line", "cells", "joint"), of in board.by_designator),
         **dict.fromkeys(("short", "partial", "layers"), on_rails.get(of, 0) > 0),
         "joined": on_rails.get(of, 0) > 1,
@@ -119,6 +118,11 @@ def _hidden(board: Board, text: str) -> Hidden:
     if kind not in KINDS or not fits[kind]:
         raise Refusal("--fault", quoted(text), f"KIND:DESIGNATOR of the board, with a kind of {', '.join(KINDS)}")
     return Hidden(kind, of, tuple(more))
+
+
+def _controls(board: Board, controller: str) -> bool:
+    """Whether a controller of the core drives channels of the board."""
+    return any((place.channel or "")[:1] == controller for place in places(board.core, board.walk, board.sites))
 
 
 def _number(step: Mapping[str, Any], key: str, usual: float) -> float:

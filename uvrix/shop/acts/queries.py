@@ -10,7 +10,7 @@ from django.db.models import Q, QuerySet
 from uvrix.core.rework.acts import OF_THE_CARD, Do
 from uvrix.core.rework.events import Event, Ledger, replay
 from uvrix.shop.acts.models import Act
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 
 
 def of_card(job: Job) -> QuerySet[Act]:
@@ -31,9 +31,10 @@ def with_chips(job: Job, chips: Iterable[str] = ()) -> list[Act]:
     labels = {*chips, *(row.chip for row in own), *(row.chip_in for row in own)} - {""}
     foreign = [label for label in labels if not label.startswith(f"{job.card.serial}/")]
     others = Act.objects.filter(Q(chip__in=foreign) | Q(chip_in__in=foreign), withdrawal=None)
-    others = others.exclude(card=job.card_id).select_related("by", "job", "card")
+    others = of_the_shop(others).exclude(card=job.card_id).select_related("by", "job", "card")
     mine = {f"{job.card.serial}/{row.site}" for row in own} & labels
-    left = Act.objects.filter(Q(chip__in=mine) | Q(chip_in__in=mine), withdrawal=None).exclude(card=job.card_id)
+    left = Act.objects.filter(Q(chip__in=mine) | Q(chip_in__in=mine), withdrawal=None)
+    left = of_the_shop(left).exclude(card=job.card_id)
     every = {row.pk: row for row in [*own, *others, *left.select_related("by", "job", "card")]}
     return sorted(every.values(), key=lambda row: (row.at, str(row.pk)))
 

@@ -32,7 +32,7 @@ from uvrix.shop.archive.writing import FORMAT, VERSION
 from uvrix.shop.bench.services import judge_again
 from uvrix.shop.config.contents import is_whole, save
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Customer, Job
+from uvrix.shop.jobs.models import Card, Customer, Job, of_the_shop
 from uvrix.shop.library.models import Edition
 
 LARGEST_MANIFEST = 16 * 1024 * 1024
@@ -341,3 +341,10 @@ def _reset_sequences() -> None:
     with connection.cursor() as cursor:
         for statement in connection.ops.sequence_reset_sql(no_style(), ours):
             cursor.execute(statement)
+        # the numbers of Practice are given by hand, far above those of the shop
+        for model in (Job, Card, Customer):
+            newest = of_the_shop(model._base_manager.all(), "pk").aggregate(most=models.Max("pk"))["most"]
+            cursor.execute(
+                "select setval(pg_get_serial_sequence(%s, 'id'), %s, %s)",
+                [model._meta.db_table, newest or 1, newest is not None],
+            )

@@ -35,7 +35,7 @@ from uvrix.shop.case.rows import changed, key_of
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.contents import digest_of, keep
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardEdition, BoardModel, ReaderEdition
 from uvrix.shop.library.queries import board_of, family_of, fitting_reader, model_board, packages, reader_of
 
@@ -308,7 +308,8 @@ def report_order(job: Job) -> tuple[list[str], str]:
     From the newest tally of this model; else the family's channels; else the board's channels by name.
     """
     model = job.card.model
-    recent = MemoryRun.objects.filter(job__card__model=model, report__evidence__tally=True).order_by("-added_at")
+    tallies = MemoryRun.objects.filter(job__card__model=model, report__evidence__tally=True)
+    recent = of_the_shop(tallies).order_by("-added_at")
     board = model_board(model)
     known = (
         {place.channel for place in places(board.core, board.walk, board.sites) if place.channel} if board else set()

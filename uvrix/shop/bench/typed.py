@@ -21,7 +21,7 @@ from uvrix.shop.bench.services import TypedTable, add_typed_run, report_order
 from uvrix.shop.bench.shapes import RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.jobs.api import found_job
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.queries import model_board, recipes
 from uvrix.shop.library.recipes import RecipeSerializer
 from uvrix.shop.library.services import fill_place
@@ -192,7 +192,8 @@ def worked_before(job: Job) -> dict[str, Any]:
     own = list(job.runs.filter(withdrawal=None).order_by("-number").values_list("report__meta", flat=True))
     refused = list(itertools.takewhile(_refused, own))
     here = refused[0]["keys"] if refused else {}
-    others = MemoryRun.objects.filter(job__card__model=job.card.model, withdrawal=None).order_by("-added_at")
+    of_model = MemoryRun.objects.filter(job__card__model=job.card.model, withdrawal=None)
+    others = of_the_shop(of_model).order_by("-added_at")
     ran = [
         (run_job, at, meta["keys"])
         for run_job, at, meta in others.values_list("job", "added_at", "report__meta")[:LATEST_RUNS]

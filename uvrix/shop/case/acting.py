@@ -149,6 +149,9 @@ def withdraw(act: Act, reason: str, by: User) -> ActWithdrawal:
     """
     if known := ActWithdrawal.objects.filter(act=act).first():
         return known
+    if act.job.practice:
+        detail = gettext("What was done to a virtual card was done: it cannot be taken back, only mended.")
+        raise Problem(409, "practice", detail)
     if resting := rests_on(act):
         named = "; ".join(f"{row.site or row.chip} {DOES[cast('Do', row.do)]}" for row in resting)
         raise Problem(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from django.db import connection
@@ -15,6 +15,21 @@ from uvrix.shop.case.threads import Thread, threads
 from uvrix.shop.jobs.models import Job
 
 MOST_CAUSES, MOST_STEPS = 5, 5
+
+
+Hides = Callable[[Job], bool]
+_HIDES: list[Hides] = []
+
+
+def hides_advice(hides: Hides) -> Hides:
+    """Register who says that the advice on a job is kept back."""
+    _HIDES.append(hides)
+    return hides
+
+
+def advice_hidden(job: Job) -> bool:
+    """Whether next steps and suspects of a job are kept back: whoever practises finds them alone."""
+    return any(hides(job) for hides in _HIDES)
 
 
 def gist(found: Thread) -> dict[str, Any]:

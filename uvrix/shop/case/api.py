@@ -18,7 +18,7 @@ from uvrix.core.case.words import entry_words
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.case.acting import NewDeclared, declare
-from uvrix.shop.case.answers import suspected
+from uvrix.shop.case.answers import advice_hidden, suspected
 from uvrix.shop.case.rows import ANOTHER_BOARD
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.case.threads import Thread, thread
@@ -99,7 +99,9 @@ class JobCase(APIView):
     @extend_schema(responses=CaseSerializer, operation_id="job_case")
     def get(self, request: Request, number: int) -> Response:
         """Its entries, oldest first, and all that follows from them."""
-        return Response(_case(thread(found_job(number))))
+        job = found_job(number)
+        found = _case(thread(job))
+        return Response({**found, "next": [], "causes": []} if advice_hidden(job) else found)
 
 
 class JobCaseFile(APIView):

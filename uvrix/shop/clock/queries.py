@@ -14,7 +14,7 @@ from uvrix.core.planning.causes import REPAIRS
 from uvrix.core.worth.worth import Ahead, Money, Worth, ahead_of, weigh
 from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import ClockSpan, JobWorth, MoneyEdition, Task
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.planning.queries import plan_for, shop_habits
 
 if TYPE_CHECKING:
@@ -83,5 +83,5 @@ def worth_of(job: Job, time: Time) -> tuple[JobWorth, Worth] | None:
 
 def open_tasks() -> list[Task]:
     """Everything that other hands can do, on all open jobs, oldest first."""
-    waiting = Task.objects.filter(done_at=None, job__closed_at=None)
+    waiting = of_the_shop(Task.objects.filter(done_at=None, job__closed_at=None))
     return list(waiting.select_related("job", "by", "taken_by"))

@@ -72,6 +72,7 @@ INSTALLED_APPS = [
     "uvrix.shop.clock",
     "uvrix.shop.record",
     "uvrix.shop.case",
+    "uvrix.shop.practice",
     "uvrix.shop.demo",
 ]
 MIDDLEWARE = [

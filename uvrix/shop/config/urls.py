@@ -52,6 +52,7 @@ urlpatterns = [
     path(API, include("uvrix.shop.clock.urls")),
     path(API, include("uvrix.shop.record.urls")),
     path(API, include("uvrix.shop.case.urls")),
+    path(API, include("uvrix.shop.practice.urls")),
     path(API, include("uvrix.shop.live.urls")),
     path(API, include("uvrix.shop.pictures.urls")),
     re_path(r"^api/", not_found, name="api-not-found"),

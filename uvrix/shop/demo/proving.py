@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import math
 from datetime import timedelta
 from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
@@ -11,7 +10,8 @@ from uuid import NAMESPACE_URL, UUID, uuid5
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
-from uvrix.core.virtual.dice import dice
+from uvrix.core.virtual.test_computer import COLUMNS, identity
+from uvrix.core.virtual.test_computer import run_log as virtual_log
 from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import MemoryRun
 from uvrix.shop.bench.services import DroppedReport, add_run
@@ -27,7 +27,6 @@ from uvrix.shop.volts.models import FirstDraw, Rung
 from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung
 
 PROVEN, ASKED = "TL8-54100", "TL8-55210"
-COLUMNS = {"seconds": "elapsed s", "celsius": "core °C", "mhz": "core MHz", "watts": "board W", "fan": "fan rpm"}
 SAID = (
     ("outputs", None, "All four, one after another."),
     ("plugs", None, "Nothing moves."),
@@ -37,36 +36,21 @@ SAID = (
 SCORES = (("TL8-52210", 10_120), ("TL8-52877", 10_045), ("TL8-53301", 10_210), ("TL8-53900", 10_090))
 
 
-def run_log(name: str, end_c: float, minutes: float, noise: float = 0.4) -> str:
-    """A run as the test computer logs it: two minutes at rest, then the load, with its noise."""
-    thrown = dice(f"uvrix-demo run {name}")
-    rows = ["elapsed s,core °C,core MHz,board W,fan rpm"]
-    for second in range(0, round(60 * (minutes + 2)), 5):
-        busy = second >= 120
-        warm = end_c - (end_c - 38) * math.exp(-(second - 120) / 260) if busy else 38.0
-        celsius = warm + thrown.normal(0, noise)
-        mhz, watts, rpm = (1890, 214, 900 + 14 * (warm - 38)) if busy else (300, 23, 0)
-        rows.append(
-            f"{second},{celsius:.1f},{mhz + thrown.normal(0, 9):.0f},{watts + thrown.normal(0, 3):.1f},{rpm:.0f}"
-        )
-    return "\n".join(rows) + "\n"
+def run_log(name: str, end_c: float, minutes: float) -> str:
+    """A run of the demo's test computer."""
+    return virtual_log(f"uvrix-demo run {name}", end_c, minutes)
 
 
 def proven(lead: User, by: User, desk: User) -> None:
     """Fill it; expects the demo's jobs and rework."""
-    say_columns(COLUMNS, lead)
+    say_columns(dict(COLUMNS), lead)
     job = Job.objects.get(card__serial=PROVEN)
     _after_run(job)
     _measured(job, by)
     before, after = run_log("before", 91, 12).encode(), run_log("after", 74, 44).encode()
     keep_log(job, NewLog(_entry("before"), "before.csv", before, "stress", "before"), by)
     keep_log(job, NewLog(_entry("after"), "stress-44-min.csv", after, "stress"), by)
-    seen = {"format": "uvrix-identity", "version": 1, "device": "Teal 8", "memory_mib": 8192}
-    seen |= {
-        "link": {"width": 16, "gt_per_s": 16},
-        "link_most": {"width": 16, "gt_per_s": 16},
-        "errors": {"replays": 0},
-    }
+    seen = identity("Teal 8", 8192, 16)
     keep_identity(job, _entry("identity"), json.dumps(seen).encode(), "after", by)
     keep_figure(job, _entry("noise before"), ("noise", "before", 49.0), "", by)
     keep_figure(job, _entry("noise after"), ("noise", "after", 41.0), "", by)

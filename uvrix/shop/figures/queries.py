@@ -17,7 +17,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.clock.models import ClockSpan, JobWorth
 from uvrix.shop.clock.queries import money
 from uvrix.shop.hypotheses.models import HypothesisWord
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.ohms.models import KnownReading, Reading
 from uvrix.shop.planning.models import Attempt
@@ -36,7 +36,8 @@ AGAINST = frozenset({"material", "same"})
 
 def cases() -> list[Case]:
     """Every job of a customer's card, oldest first."""
-    jobs = Job.objects.select_related("card__model", "customer").exclude(customer__name=OWN).order_by("pk")
+    every = of_the_shop(Job.objects.select_related("card__model", "customer"), "pk")
+    jobs = every.exclude(customer__name=OWN).order_by("pk")
     causes, words = _causes()
     tried, cured = _attempts()
     done = _rework()
@@ -161,7 +162,9 @@ def learnable(job: Job) -> list[Reading]:
 
 def learning() -> list[Learned]:
     """Cards that left repaired and were read after it, newest first."""
-    rows = Return.objects.filter(no_fix="").select_related("job__card__model__newest", "by").order_by("-at")
+    rows = (
+        of_the_shop(Return.objects.filter(no_fix="")).select_related("job__card__model__newest", "by").order_by("-at")
+    )
     known: dict[str, list[KnownReading]] = defaultdict(list)
     sources = [source_of(row.job) for row in rows]
     for source in KnownReading.objects.filter(source__in=sources).select_related("added_by"):

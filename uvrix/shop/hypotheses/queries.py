@@ -8,7 +8,7 @@ from typing import Any
 from uvrix.core.hypotheses.suggest import PastCard, Suggestion, Watch, key_of, suggest
 from uvrix.shop.arrive.models import Symptom
 from uvrix.shop.hypotheses.models import HypothesisWord
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.jobs.rows import has_rows, rows_of
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, sheet_of
@@ -60,7 +60,7 @@ def past_cards(kinds: list[str], but: Job) -> list[PastCard]:
     if not kinds:
         return []
     words = (
-        HypothesisWord.objects.exclude(job=but)
+        of_the_shop(HypothesisWord.objects.exclude(job=but))
         .order_by("job", "key", "-at")
         .distinct("job", "key")
         .select_related("job__card__model")

@@ -12,7 +12,7 @@ from django.utils import timezone
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Customer, Job, JobCustomer
+from uvrix.shop.jobs.models import Customer, Job, JobCustomer, of_the_shop
 from uvrix.shop.jobs.rows import keep_row, own
 
 # So many are offered where somebody is asked which it is.
@@ -33,7 +33,7 @@ def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) 
             raise Problem(422, "no-customer", detail)
         return found
     # read once: a customer that another entry makes meanwhile is this one, and none to be asked about
-    alike = list(Customer.objects.filter(name__iexact=name))
+    alike = list(of_the_shop(Customer.objects.filter(name__iexact=name), "pk"))
     if same := next((customer for customer in alike if customer.contact.casefold() == contact.casefold()), None):
         return same
     if alike and not another:

@@ -16,7 +16,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
 from uvrix.shop.jobs.api import MOST_NUMBER
 from uvrix.shop.jobs.customers import merge, offered_as
-from uvrix.shop.jobs.models import Customer
+from uvrix.shop.jobs.models import Customer, of_the_shop
 
 
 class CustomerSerializer(serializers.Serializer[Any]):
@@ -43,7 +43,7 @@ class Customers(APIView):
         """Those in whose name or contact a text stands, most jobs first."""
         text = request.query_params.get("search", "").strip()[:120]
         named = Customer.objects.filter(name__icontains=text) | Customer.objects.filter(contact__icontains=text)
-        return Response(CustomerSerializer(offered_as(named), many=True).data)
+        return Response(CustomerSerializer(offered_as(of_the_shop(named, "pk")), many=True).data)
 
 
 class MergingSerializer(serializers.Serializer[Any]):

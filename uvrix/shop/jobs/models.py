@@ -5,16 +5,21 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
+from django.db.models import QuerySet
 from django.db.models.functions import Upper
 
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.standing import Standing
 from uvrix.shop.library.models import BoardModel
+
+# Jobs, cards and the one customer of Practice are numbered from here on: a shop opens no nine million jobs. Whatever
+# adds up jobs of the shop asks for those below, by an index that is there already.
+FIRST_PRACTICE = 9_000_000
 
 
 def holds_index(field: str) -> models.Index:
@@ -25,6 +30,17 @@ def holds_index(field: str) -> models.Index:
 def like_index(field: str) -> models.Index:
     """For a text that is searched: gives the rows whose text is spelled most nearly alike, the nearest first."""
     return GistIndex(fields=[field], opclasses=["gist_trgm_ops"], name=f"{field}_like")
+
+
+Row = TypeVar("Row", bound=models.Model)
+
+
+def of_the_shop(found: QuerySet[Row], job: str = "job") -> QuerySet[Row]:
+    """The rows whose job (or card, or customer) is the shop's own and none of Practice.
+
+    `job` names the column: `pk` where the rows are jobs, cards or customers themselves.
+    """
+    return found.filter(**{f"{job}__lt": FIRST_PRACTICE})
 
 
 class SpelledWord(models.Model):
@@ -103,9 +119,14 @@ class Job(models.Model):
         ]
 
     @property
+    def practice(self) -> bool:
+        """Whether it is one of Practice: a virtual card."""
+        return self.pk >= FIRST_PRACTICE
+
+    @property
     def label(self) -> str:
-        """The number as printed on the label."""
-        return f"J-{self.pk:04d}"
+        """The number as printed on the label; P and its own number for one of Practice."""
+        return f"P-{self.pk - FIRST_PRACTICE:04d}" if self.practice else f"J-{self.pk:04d}"
 
     @cached_property
     def board_since(self) -> datetime | None:

@@ -119,6 +119,16 @@ def _table_of(name: str) -> type[Model]:
     return {relation.get_accessor_name(): relation.related_model for relation in Job._meta.related_objects}[name]
 
 
+def delete_with_all(row: Model) -> None:
+    """Delete a row after all that names it: of a job everything, of anything else what corrects or answers it."""
+    for relation in type(row)._meta.related_objects:
+        related: Any = relation.related_model
+        if not relation.field.many_to_many:
+            for found in related._base_manager.filter(**{relation.field.name: row.pk}):
+                delete_with_all(found)
+    row.delete()
+
+
 def own(found: Row, job: Job) -> Row:
     """The row, where it is this job's; raises Problem 409 `id-used` where it is another's."""
     if found.job_id != job.pk:

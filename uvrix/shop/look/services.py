@@ -23,6 +23,7 @@ from uvrix.core.look.straighten import straightening
 from uvrix.core.values.codes import code_words
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
+from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -93,12 +94,18 @@ def keep_photograph(job: Job, new: NewPhotograph, by: User) -> tuple[JobPhotogra
 
 @transaction.atomic
 def look_at(job: Job, entry: UUID, region: str, *, clear: bool, by: User) -> tuple[RegionLook, bool]:
-    """A region looked at, or opened again. Raises Problem 422 `unknown-region` where the board has none of that id."""
+    """A region, or closely a part, looked at, or opened again.
+
+    Raises Problem 422 `unknown-region` where the board has neither a region of that id nor a part of that name.
+    """
     board = model_board(job.card.model)
     known = regions(board) if board else photo_regions_of(job.card.model)
     if region not in {candidate.id for candidate in known}:
-        detail = gettext("found the region {region}, expected one of this board's", region=repr(region))
-        raise Problem(422, "unknown-region", detail, region=region)
+        part = thread(job).names.site(" ".join(region.split())) if board else None
+        if not part:
+            detail = gettext("found {region}, expected a region or a part of this board", region=repr(region))
+            raise Problem(422, "unknown-region", detail, region=region)
+        region = part
     return keep_row(RegionLook, job, entry, by, region=region, clear=clear)
 
 

@@ -13,7 +13,7 @@ from uvrix.core.values.words import percent
 from uvrix.core.worth.worth import Money
 from uvrix.language import gettext
 from uvrix.shop.clock.queries import money
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.offers.models import Message, MessageTemplates, Offer
 from uvrix.shop.offers.templates import USUAL
 
@@ -88,4 +88,4 @@ def places_of(job: Job) -> dict[str, str]:
 
 def mailbox() -> QuerySet[Message]:
     """Everything that was written to customers, newest first."""
-    return Message.objects.select_related("job__customer", "by").order_by("-at")
+    return of_the_shop(Message.objects.select_related("job__customer", "by")).order_by("-at")

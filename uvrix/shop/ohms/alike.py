@@ -10,7 +10,7 @@ from uvrix.core.readings.alike import Thing, alike
 from uvrix.core.readings.notation import Quantity
 from uvrix.language import gettext
 from uvrix.shop.hypotheses.models import HypothesisWord
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import measured, reading_context
 
@@ -78,7 +78,7 @@ def _name(thing: Thing) -> str:
 def _known_causes(job: Job) -> dict[int, list[PastCause]]:
     """Jobs of the same model of which a cause stands confirmed, newest first, with causes and what confirmed them."""
     words = (
-        HypothesisWord.objects.filter(job__card__model=job.card.model, state="confirmed")
+        of_the_shop(HypothesisWord.objects.filter(job__card__model=job.card.model, state="confirmed"))
         .exclude(job=job)
         .order_by("-at")[:MOST_PAST]
     )

@@ -24,7 +24,7 @@ from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import VoidRow
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.jobs.api import found_job
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.ohms.alike import cards_alike
 from uvrix.shop.ohms.chips import judge_ball
@@ -521,7 +521,7 @@ class ModelSketch(APIView):
     def get(self, request: Request, slug: str) -> Response:
         """The newest of each name over all cards, and the bench plan that they were read by."""
         model = get_object_or_404(BoardModel, slug=slug)
-        rows = PhotoPoint.objects.filter(job__card__model=model).order_by("at", "pk")
+        rows = of_the_shop(PhotoPoint.objects.filter(job__card__model=model)).order_by("at", "pk")
         newest = {row.name: row for row in rows}
         entries = [{**fields, "picture": row.picture_id} for row in newest.values() for fields in [_named(row)]]
         return Response(SketchSerializer({"entries": entries, "nodes": nodes_of(plan_of(model))}).data)

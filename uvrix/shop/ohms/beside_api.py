@@ -20,7 +20,7 @@ from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.ohms.models import PowerState, ReferenceCard
 from uvrix.shop.ohms.queries import core_reading, places_of_job, reading_context
 
@@ -114,7 +114,8 @@ def _row(one: Beside) -> dict[str, Any]:
 def _others(job: Job) -> list[dict[str, Any]]:
     """Captured good cards first, then other jobs of the model, newest first."""
     references = ReferenceCard.objects.filter(board=job.card.model.slug).prefetch_related("readings")
-    jobs = _told(Job.objects.filter(card__model=job.card.model_id).exclude(pk=job.pk)).order_by("-pk")[:MOST_OTHERS]
+    others = of_the_shop(Job.objects.filter(card__model=job.card.model_id), "pk")
+    jobs = _told(others.exclude(pk=job.pk)).order_by("-pk")[:MOST_OTHERS]
     return [_of_reference(card) for card in references] + [_of_job(candidate) for candidate in jobs]
 
 

@@ -20,7 +20,7 @@ from uvrix.core.planning.habits import Habits, habits_from_json
 from uvrix.core.planning.learning import Case, Times, cases_of, learned
 from uvrix.core.planning.plan import Action, Tried, actions_for
 from uvrix.shop.case.threads import thread
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.planning.models import Attempt, HabitsEdition
 from uvrix.shop.planning.services import ACT_OF, chips_of
 
@@ -52,7 +52,7 @@ def shop_cases() -> list[Case]:
     """Every finding on which repairs were tried, as counted histories."""
     failed = Q(outcome__in=["no", "worse"])
     chains = (
-        Attempt.objects.filter(withdrawal=None, do__in=REPAIRS)
+        of_the_shop(Attempt.objects.filter(withdrawal=None, do__in=REPAIRS))
         .order_by()
         .values("job_id", "chips")
         .annotate(
@@ -71,7 +71,7 @@ def shop_cases() -> list[Case]:
 def shop_times() -> list[Times]:
     """How long each action took here."""
     rows = (
-        Attempt.objects.filter(withdrawal=None, minutes__gte=LEAST_MINUTES)
+        of_the_shop(Attempt.objects.filter(withdrawal=None, minutes__gte=LEAST_MINUTES))
         .order_by()
         .values("do")
         .annotate(times=Count("pk"), logs=Sum(Ln("minutes")))

@@ -12,7 +12,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.case.answers import with_told
 from uvrix.shop.jobs.boards import of_this_board
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.jobs.rows import has_rows, rows_of
 from uvrix.shop.library.queries import model_board, on_board
 from uvrix.shop.look.models import LookFinding
@@ -155,5 +155,6 @@ def _place(board: Board | None, one: Promise | LookFinding) -> Place | None:
 
 def on_loan(words: str, but: Job) -> Promise | None:
     """The promise by which a thing of that name is lent to another open job already."""
-    lent = Promise.objects.filter(kind="loan", kept=None, words__iexact=words, job__closed_at=None).exclude(job=but)
+    lent = Promise.objects.filter(kind="loan", kept=None, words__iexact=words, job__closed_at=None)
+    lent = of_the_shop(lent).exclude(job=but)
     return lent.select_related("job").first()

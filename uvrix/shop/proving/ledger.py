@@ -10,6 +10,7 @@ from uvrix.core.case.case_file import CHECKS
 from uvrix.core.proving.identity import identity_of
 from uvrix.core.proving.judge import Evidence, judge
 from uvrix.shop.case.rows import Row, rows_of, source
+from uvrix.shop.jobs.models import of_the_shop
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.proving.models import CardIdentity, CheckSaid, LateFault, ProofFigure, ProofLog
 from uvrix.shop.proving.queries import log_of, memory_mib, protocol_of
@@ -67,7 +68,9 @@ def scores(jobs: Sequence[int]) -> Iterable[Row]:
 
     def entries(one: ProofFigure) -> Iterable[Mapping[str, Any]]:
         of_model = ProofFigure.objects.filter(what="score", phase="after", job__card__model=one.job.card.model_id)
-        others = dict(of_model.exclude(job__card=one.job.card_id).order_by("at").values_list("job__card", "value"))
+        others = dict(
+            of_the_shop(of_model).exclude(job__card=one.job.card_id).order_by("at").values_list("job__card", "value")
+        )
         return _judged(one, Evidence(score=one.value, usual_scores=list(others.values())), "score")
 
     found = ProofFigure.objects.filter(what="score", phase="after").select_related("job__card__model")

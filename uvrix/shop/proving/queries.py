@@ -28,7 +28,7 @@ from uvrix.core.rework.near import neighbours
 from uvrix.language import gettext
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import last_act_at, thread
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.sheets import Sheet, sheet_of
@@ -138,10 +138,11 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
     )
     scores = ProofFigure.objects.filter(what="score", phase="after", job__card__model=job.card.model_id)
     own = [row.value for row in scores.filter(job=job) if _counts(row, since)]
-    others = dict(scores.exclude(job__card=job.card_id).order_by("at").values_list("job__card", "value"))
+    others = dict(of_the_shop(scores).exclude(job__card=job.card_id).order_by("at").values_list("job__card", "value"))
     counting = [row for row in said if _counts(row, since)]
     words = {row.check_id: row for row in counting if not row.part}
-    of_model = ProofLog.objects.filter(phase="after", job__card__model=job.card.model_id).exclude(job__card=job.card_id)
+    of_model = of_the_shop(ProofLog.objects.filter(phase="after", job__card__model=job.card.model_id))
+    of_model = of_model.exclude(job__card=job.card_id)
     like = {row.job.card_id: row for row in of_model.select_related("job").defer("seconds", "figures").order_by("at")}
     before = next((row.celsius_loaded for row in reversed(logs) if row.phase == "before" and row.celsius_loaded), None)
     cold = next((row for row in words.values() if row.off_since), None)

@@ -14,7 +14,7 @@ from django.db import transaction
 
 from uvrix.core.proving.identity import read_identity
 from uvrix.core.proving.judge import under_load
-from uvrix.core.proving.log import COLUMNS, UnknownColumns, guess_columns, read_log
+from uvrix.core.proving.log import COLUMNS, Log, UnknownColumns, guess_columns, read_log
 from uvrix.core.proving.protocol import BY_HAND, read_protocol
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
@@ -65,6 +65,11 @@ def keep_log(job: Job, new: NewLog, by: User) -> tuple[ProofLog, bool]:
             found=unknown.found,
         )
         raise Problem(409, "columns", detail, headers=list(unknown.headers), guess=guess) from None
+    return keep_read(job, new, log, by)
+
+
+def keep_read(job: Job, new: NewLog, log: Log, by: User) -> tuple[ProofLog, bool]:
+    """A log that was read, thinned to what is kept; and whether it is new."""
     step = max(1, math.ceil(len(log.seconds) / MOST_KEPT))
     wanted = next((check.load_watts for check in checks_of(job) if check.kind == "stress"), None)
     kept = [*range(0, len(log.seconds) - 1, step), len(log.seconds) - 1]

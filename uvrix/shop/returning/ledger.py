@@ -11,7 +11,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.arrive.models import Symptom
 from uvrix.shop.case.given import gives
 from uvrix.shop.clock.queries import money
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.offers.queries import fills_places
 from uvrix.shop.returning.models import Return
@@ -26,7 +26,7 @@ CURES = {"contact-repaired": "contact", "write": "firmware", "bridge-cleared": "
 def past(job: Job) -> Iterable[PastCause]:
     """How often each cause was proven on returned cards of the model that came with one of this card's symptoms."""
     symptoms = set(_symptoms([job.pk]).get(job.pk, ()))
-    repaired = Return.objects.filter(no_fix="", job__card__model=job.card.model_id).exclude(job=job)
+    repaired = of_the_shop(Return.objects.filter(no_fix="", job__card__model=job.card.model_id)).exclude(job=job)
     jobs = list(repaired.order_by("-at").values_list("job", flat=True)[:MOST_PAST])
     if not symptoms or not jobs:
         return ()

@@ -12,7 +12,7 @@ from django.utils import timezone
 from uvrix.core.boards.schema import Schema, list_of, object_of
 from uvrix.core.values.shape import check_shape
 from uvrix.language import gettext
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.look.models import JobPhotograph
 from uvrix.shop.offers.queries import open_offer
 from uvrix.shop.promises.models import Waiver
@@ -159,11 +159,13 @@ def reminders(today: date | None = None) -> list[Reminder]:
     now = today or timezone.localdate()
     found = [
         Reminder("follow-up", follow_up.job, follow_up.due, follow_up.words, str(follow_up.pk))
-        for follow_up in FollowUp.objects.filter(done_at=None, due__lte=now).select_related(
+        for follow_up in of_the_shop(FollowUp.objects.filter(done_at=None, due__lte=now)).select_related(
             "job__customer", "job__card__model"
         )
     ]
-    waiting = Job.objects.filter(move="customer", closed_at=None, offer_rows__isnull=False).distinct()
+    waiting = of_the_shop(
+        Job.objects.filter(move="customer", closed_at=None, offer_rows__isnull=False), "pk"
+    ).distinct()
     for job in waiting.select_related("customer", "card__model"):
         offer = open_offer(job)
         if offer is None:

@@ -14,8 +14,8 @@ from uvrix.core.finding_kinds import OF_ONE_CHIP
 from uvrix.core.memory.finding.reasons import title
 from uvrix.core.values.words import percent
 from uvrix.language import gettext, ngettext
-from uvrix.shop.case.answers import with_told
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.case.answers import advice_hidden, with_told
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.jobs.standing import with_standing
 from uvrix.shop.look.queries import looked
 from uvrix.shop.proving.queries import next_check, proof_context
@@ -68,7 +68,7 @@ class Wanted:
 
 def shelf(wanted: Wanted | None = None) -> list[Job]:
     """Open jobs: express first, then by due date, then the oldest."""
-    found = jobs().filter(closed_at=None)
+    found = of_the_shop(jobs(), "pk").filter(closed_at=None)
     if wanted and wanted.text:
         exact = found.filter(holds(wanted.text))
         found = exact if exact.exists() else found.annotate(like=likeness(wanted.text)).filter(like__gte=1 - FARTHEST)
@@ -86,7 +86,7 @@ def search(text: str) -> list[Job]:
 
     Where nothing holds the text as it is typed, typing errors are forgiven.
     """
-    meant = jobs().filter(pk__in=meant_by(text)).annotate(like=likeness(text))
+    meant = of_the_shop(jobs(), "pk").filter(pk__in=meant_by(text)).annotate(like=likeness(text))
     return whole(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
 
 
@@ -105,6 +105,9 @@ def next_step(job: Job) -> NextStep:
             _left(job),
             "",
         )
+    if advice_hidden(job):
+        why = gettext("The advice is kept back: find it yourself, then hold it against the debrief.")
+        return NextStep("practice", gettext("Practice: what would you do"), why, _left(job), "")
     if back := _back(job):
         return back
     first = next_steps(job)[0]

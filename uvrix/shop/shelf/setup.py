@@ -14,7 +14,7 @@ from uvrix.shop.accounts.entries import person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import MoneyEdition
 from uvrix.shop.config.access import LEAD
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardModel
 
 
@@ -39,6 +39,6 @@ class Setup(APIView):
             "money": MoneyEdition.objects.exists(),
             "others": User.objects.exclude(pk=person(request).pk).filter(is_active=True).count(),
             "board_models": BoardModel.objects.exclude(newest=None).count(),
-            "jobs": Job.objects.count(),
+            "jobs": of_the_shop(Job.objects.all(), "pk").count(),
         }
         return Response(SetupSerializer(done).data)

@@ -11,6 +11,7 @@ from rest_framework import serializers
 
 from uvrix.core.case.plan.words import DOES
 from uvrix.shop.bench.shapes import MarkSerializer
+from uvrix.shop.case.answers import advice_hidden
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.library.located import LocatedSerializer
@@ -18,7 +19,7 @@ from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, Small
 from uvrix.shop.look.queries import looked
 from uvrix.shop.shelf.queries import jobs, next_step, next_steps, whole
 
-NEXT = ["wait", "fault", "closed", *DOES]
+NEXT = ["wait", "fault", "closed", "practice", *DOES]
 
 
 class NextStepSerializer(serializers.Serializer[Any]):
@@ -161,8 +162,9 @@ class MindSerializer(serializers.Serializer[Any]):
 
 
 class JobDetailSerializer(JobSerializer):
-    """A job's page."""
+    """A job's page; `practice`: a virtual card, on which nothing is the shop's own."""
 
+    practice = serializers.BooleanField()
     mind = MindSerializer()
     lie = LieSerializer()
     located = LocatedSerializer(allow_null=True)
@@ -176,13 +178,15 @@ class JobDetailSerializer(JobSerializer):
 
 def job_json(job: Job) -> dict[str, Any]:
     """A job's page (JobDetailSerializer); it comes with its standing."""
-    now = job.standing
+    now, kept_back = job.standing, advice_hidden(job)
+    mind = {} if kept_back else {"next": next_steps(job), "causes": (job.told or {"causes": []})["causes"]}
     return {
         **job_row(job),
+        "practice": job.practice,
         "lie": {"side": job.lie_side, "turns": job.lie_turns},
         "located": job.located,
         "mark": asdict(now.mark) if now.mark else None,
-        "mind": MindSerializer({"next": next_steps(job), "causes": (job.told or {"causes": []})["causes"]}).data,
+        "mind": MindSerializer({"next": [], "causes": [], **mind}).data,
         "board": BoardModelSerializer(job.card.model).data,
         "opened_by": job.opened_by.shown_name,
         "looked": looked(job),

@@ -22,7 +22,7 @@ from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.api import found_job
-from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.jobs.models import Card, Job, of_the_shop
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
@@ -201,9 +201,8 @@ def values_shape(model: BoardModel) -> Any:
     from uvrix.shop.look.models import LookFinding
 
     found, board = values_of(model), model_board(model)
-    seen = LookFinding.objects.filter(
-        job__card__model=model, job__closed_at=None, kind__in=GONE, withdrawal=None
-    ).exclude(part="")
+    gone = LookFinding.objects.filter(job__card__model=model, job__closed_at=None, kind__in=GONE, withdrawal=None)
+    seen = of_the_shop(gone).exclude(part="")
     wanted = [
         {"designator": finding.part, "why": GONE[finding.kind], "job": finding.job_id, "label": finding.job.label}
         for finding in seen.select_related("job")

@@ -10,7 +10,7 @@ from uvrix.core.stock.life import check_placing
 from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.given import gives
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.planning.models import Attempt
 from uvrix.shop.rework.coming import Coming, answers_for_parts
 from uvrix.shop.rework.models import ChipLot
@@ -25,7 +25,7 @@ def lots(job: Job) -> Iterable[LotKnown]:
     here = set(ChipLot.objects.filter(chip__startswith=f"{job.card.serial}/").values_list("lot", flat=True))
     if not here:
         return ()
-    named = ChipLot.objects.filter(lot__in=here).values("chip")
+    named = of_the_shop(ChipLot.objects.filter(lot__in=here)).values("chip")
     newest = ChipLot.objects.filter(chip__in=named).order_by("chip", "-at", "-pk").distinct("chip")
     of_lot: dict[str, set[str]] = {}
     for chip, lot in newest.values_list("chip", "lot"):
@@ -38,7 +38,7 @@ def _failed(chips: set[str]) -> set[str]:
     """Those of some chips that are said to be dead, or were replaced with the fault gone."""
     said = StockMove.objects.filter(label__in=chips, do="condition").order_by("label", "-at", "-pk").distinct("label")
     dead = {label for label, condition in said.values_list("label", "condition") if condition == "dead"}
-    lifted = Act.objects.filter(chip__in=chips, do__in=("remove", "swap"), withdrawal=None)
+    lifted = of_the_shop(Act.objects.all()).filter(chip__in=chips, do__in=("remove", "swap"), withdrawal=None)
     places = {(job, site): chip for job, site, chip in lifted.values_list("job", "site", "chip")}
     cured = Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None, job__in={job for job, _ in places})
     return dead | {

@@ -20,7 +20,7 @@ from uvrix.core.stock.lots import decode
 from uvrix.core.stock.settings import StockSettings as Settings
 from uvrix.core.stock.settings import read_settings
 from uvrix.shop.acts.models import Act
-from uvrix.shop.jobs.models import Card
+from uvrix.shop.jobs.models import Card, of_the_shop
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.rework.models import ChipLot
 from uvrix.shop.stock.models import PartEdition, StockMove, StockSettings
@@ -57,12 +57,14 @@ class Stock:
     @cached_property
     def lives(self) -> Mapping[str, Life]:
         """Every part's life."""
-        return lives(happenings(Act.objects.all(), StockMove.objects.all()))
+        return lives(happenings(of_the_shop(Act.objects.all()), StockMove.objects.all()))
 
     @cached_property
     def printed(self) -> Mapping[str, str]:
         """The lot printed on every chip that was read."""
-        return {row.chip: row.lot for row in ChipLot.objects.order_by("chip", "-at", "-pk").distinct("chip")}
+        return {
+            row.chip: row.lot for row in of_the_shop(ChipLot.objects.order_by("chip", "-at", "-pk")).distinct("chip")
+        }
 
     @cached_property
     def lots(self) -> dict[str, str]:
@@ -174,7 +176,7 @@ def lives_of(labels: Collection[str]) -> dict[str, Life]:
     card that it came with or was put on.
     """
     named = Q(chip__in=labels) | Q(chip_in__in=labels) | Q(drawer__in=labels)
-    cards = Act.objects.order_by().filter(named).values("card")
+    cards = of_the_shop(Act.objects.order_by().filter(named)).values("card")
     if serials := {serial for label in labels if (serial := label.rpartition("/")[0])}:
         cards = cards.union(Card.objects.filter(serial__in=serials).values("pk"))
     found = lives(happenings(Act.objects.filter(card__in=cards), StockMove.objects.filter(label__in=labels)))

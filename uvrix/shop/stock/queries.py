@@ -22,7 +22,7 @@ from uvrix.core.stock.values import From, Known, Noted, known
 from uvrix.language import gettext
 from uvrix.shop.acts.models import Act
 from uvrix.shop.jobs.boards import of_board, of_this_board
-from uvrix.shop.jobs.models import Card, Job
+from uvrix.shop.jobs.models import Card, Job, of_the_shop
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.planning.models import Attempt
@@ -118,7 +118,9 @@ def values_of(model: BoardModel) -> dict[str, Known]:
 def failed_chips(at: Stock) -> set[str]:
     """Chips that failed: said to be dead, or replaced with the fault gone (attempts that were not taken back)."""
     found = {life.label for life in at.lives.values() if life.condition == "dead"}
-    cured = Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None).values_list("job", "chips")
+    cured = of_the_shop(Attempt.objects.filter(do="replace", outcome="yes", withdrawal=None)).values_list(
+        "job", "chips"
+    )
     replaced = {(job, site) for job, chips in cured for site in chips.split(",") if site}
     lifted = Act.objects.filter(job__in={job for job, _ in replaced}, do__in=("remove", "swap"), withdrawal=None)
     return found | {chip for job, site, chip in lifted.values_list("job", "site", "chip") if (job, site) in replaced}
@@ -205,7 +207,7 @@ def _balls_taken(facts: Mapping[str, Any], since: datetime | None) -> list[float
     """Balls of that size and alloy taken at Rework, each time."""
     if facts["kind"] != "balls" or not facts.get("ball_mm"):
         return []
-    rows = Act.objects.filter(do="reball", withdrawal=None, ball_mm=facts["ball_mm"])
+    rows = of_the_shop(Act.objects.filter(do="reball", withdrawal=None, ball_mm=facts["ball_mm"]))
     if facts.get("alloy"):
         rows = rows.filter(alloy_on=facts["alloy"])
     if since:
@@ -249,7 +251,7 @@ def bearing(marking: str, at: Stock) -> list[Bearer]:
     """Where a marking sits, over all drawn boards; and on which donors it is still there."""
     wanted = "".join(marking.split()).casefold()
     found = []
-    donors = list(Donor.objects.select_related("card__model"))
+    donors = list(of_the_shop(Donor.objects.select_related("card__model"), "card"))
     for model in BoardModel.objects.exclude(newest=None).select_related("newest").order_by("name"):
         board = model_board(model)
         for part in board.parts if board else ():
@@ -289,7 +291,7 @@ class AtDonor:
 def donors(at: Stock) -> list[AtDonor]:
     """Every donor, with what was taken off it."""
     found = []
-    for donor in Donor.objects.select_related("card__model", "job", "by").order_by("card__serial"):
+    for donor in of_the_shop(Donor.objects.select_related("card__model", "job", "by"), "card").order_by("card__serial"):
         one = inspection_of(donor.card)
         gone = [
             life.label.rpartition("/")[2]
@@ -303,7 +305,8 @@ def donors(at: Stock) -> list[AtDonor]:
 def matched(at: Stock, most_cycles: int) -> tuple[Match, ...]:
     """Dead cores and dead boards over donors and open jobs that were inspected, matched to make one card."""
     carcasses = []
-    for card in Card.objects.filter(inspections__isnull=False).distinct().select_related("model__newest"):
+    inspected = of_the_shop(Card.objects.filter(inspections__isnull=False), "pk")
+    for card in inspected.distinct().select_related("model__newest"):
         open_here = card.jobs.filter(closed_at=None).exists() or Donor.objects.filter(card=card).exists()
         if not open_here:
             continue

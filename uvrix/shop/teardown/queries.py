@@ -8,7 +8,7 @@ from typing import Any, cast
 from uvrix.core.teardown.materials import Layer, doubts
 from uvrix.core.teardown.recipe import Step, read_teardown
 from uvrix.core.teardown.tally import Done, StepState, Way, states
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.jobs.rows import rows_of
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, sheet_of
@@ -73,7 +73,8 @@ def layers(job: Job) -> list[Laid]:
     rows = list(job.pasteorpad_rows.select_related("by"))
     if not rows:
         return []
-    of_model = PasteOrPad.objects.filter(way="on", job__card__model=job.card.model_id).exclude(job__card=job.card_id)
+    of_model = of_the_shop(PasteOrPad.objects.filter(way="on", job__card__model=job.card.model_id))
+    of_model = of_model.exclude(job__card=job.card_id)
     newest = {(row.job.card_id, row.cooled): row for row in of_model.select_related("job").order_by("at")}
     others = [layer_of(row) for row in newest.values()]
     return [Laid(row, doubts(layer_of(row), others) if row.way == "on" else "") for row in rows]

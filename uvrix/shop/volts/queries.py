@@ -29,7 +29,7 @@ from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.rows import key_of
 from uvrix.shop.case.threads import thread
 from uvrix.shop.jobs.boards import of_this_board
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.startups import StartupMap, with_nodes
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.nodes import counts_for, map_of, quantity_of
@@ -164,7 +164,9 @@ def past_idle(job: Job) -> tuple[tuple[float, float], str] | None:
 
     The band is that of the known-good library: a Student band for the next good card.
     """
-    good = Rung.objects.filter(job__card__model=job.card.model_id, rung="3d").exclude(job=job).values("job")
+    good = of_the_shop(Rung.objects.filter(job__card__model=job.card.model_id, rung="3d").exclude(job=job)).values(
+        "job"
+    )
     drawn = FirstDraw.objects.filter(job__in=good).order_by("job", "-at").distinct("job").select_related("job__card")
     seen = [
         Observation(
